@@ -1,0 +1,67 @@
+# Ink Thread: everything is set up by the targets themselves.
+SHELL := /bin/bash
+PYTHON ?= python3
+PORT ?= 8137
+VENV := .venv
+BIN := $(VENV)/bin
+STAMPS := .stamps
+STATIC := src/inkthread/web/static/index.html
+SCREEN_SOURCES := $(shell find frontend/src frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
+
+.PHONY: setup demo demo-reset serve test lint types screenshots bench format clean chromium
+
+setup: $(STAMPS)/python $(STATIC)
+
+$(STAMPS)/python: requirements/run.txt requirements/dev.txt pyproject.toml
+	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Python 3.11 or newer is needed; set PYTHON=."; exit 1; }
+	@test -x $(BIN)/python || $(PYTHON) -m venv $(VENV) || { echo "Install python3-venv, then run make again."; exit 1; }
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements/dev.txt
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STAMPS)/node: frontend/package.json frontend/package-lock.json
+	@command -v npm >/dev/null || { echo "Node 20 with npm is needed: install it, then run make again."; exit 1; }
+	cd frontend && npm ci --no-fund --no-audit --loglevel=error
+	@mkdir -p $(STAMPS) && touch $@
+
+$(STATIC): $(STAMPS)/node $(SCREEN_SOURCES)
+	cd frontend && npm run --silent build
+	@touch $@
+
+demo: setup
+	$(BIN)/inkthread demo --port $(PORT)
+
+demo-reset: setup
+	$(BIN)/inkthread demo --reset --seed-only
+
+serve: setup
+	$(BIN)/inkthread serve --port $(PORT)
+
+chromium:
+	@bash tools/chromium.sh
+
+lint: setup $(STAMPS)/node
+	$(BIN)/ruff check src tests tools
+	$(BIN)/ruff format --check src tests tools
+	$(BIN)/mypy
+	cd frontend && npm run --silent check && npm run --silent lint
+
+test: lint chromium
+	$(BIN)/python -m pytest tests
+
+bench: setup chromium
+	$(BIN)/python tools/bench.py
+
+screenshots: setup chromium
+	$(BIN)/python tools/screenshots.py
+
+types: setup
+	$(BIN)/python tools/contracts.py
+	cd frontend && npm run --silent types
+
+format: $(STAMPS)/python
+	$(BIN)/ruff check --fix src tests tools
+	$(BIN)/ruff format src tests tools
+
+clean:
+	rm -rf $(VENV) $(STAMPS) frontend/node_modules src/inkthread/web/static

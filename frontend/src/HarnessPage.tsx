@@ -1,0 +1,122 @@
+import { useCallback, useEffect, useMemo, useState } from "react";
+import { Link, Navigate, Route, Routes, useLocation, useNavigate, useParams } from "react-router";
+import type { ReckoningKind } from "./api/client";
+import { DesignContext, useDesignQuery, useEdits, type DesignHandle } from "./api/design";
+import { useSay } from "./components/Notice";
+import { ROOMS, Thread } from "./components/Thread";
+import { Findings } from "./findings/Findings";
+import { BriefRoom } from "./rooms/brief/BriefRoom";
+import { CircuitsRoom } from "./rooms/circuits/CircuitsRoom";
+import { CutRoom } from "./rooms/cut/CutRoom";
+import { EndsRoom } from "./rooms/ends/EndsRoom";
+import { PartsRoom } from "./rooms/parts/PartsRoom";
+import { RouteRoom } from "./rooms/route/RouteRoom";
+import { WireRoom } from "./rooms/wire/WireRoom";
+
+/** One harness: the thread beside, a room open. */
+export function HarnessPage() {
+  const { id = "" } = useParams();
+  const { data, error, isPending } = useDesignQuery(id);
+  const edits = useEdits(id);
+  const [asked, setAsked] = useState<{ room: string; why: NonNullable<DesignHandle["why"]> } | null>(null);
+  const say = useSay();
+  const navigate = useNavigate();
+  const here = useLocation().pathname.split("/")[3] ?? "brief";
+
+  // What was asked in one room is put away on leaving it.
+  const why = asked?.room === here ? asked.why : null;
+
+  const takeBack = useCallback(
+    async (way: "undo" | "redo") => {
+      const problem = await edits[way]();
+      if (problem) say(way === "undo" ? "Nothing left to take back." : "Nothing to bring back.");
+    },
+    [edits, say],
+  );
+
+  useEffect(() => {
+    const onKey = (event: KeyboardEvent) => {
+      const target = event.target as HTMLElement;
+      const typing = target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement;
+      const key = event.key.toLowerCase();
+      if ((event.ctrlKey || event.metaKey) && (key === "z" || key === "y")) {
+        if (typing && (target as HTMLInputElement).value !== (target as HTMLInputElement).defaultValue) return;
+        event.preventDefault();
+        void takeBack(key === "y" || event.shiftKey ? "redo" : "undo");
+      } else if (event.altKey && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
+        event.preventDefault();
+        // Read afresh: two quick presses go two rooms on.
+        const now = window.location.pathname.split("/")[3];
+        const at = ROOMS.findIndex(([room]) => room === now);
+        const next = ROOMS[(at + (event.key === "ArrowDown" ? 1 : -1) + ROOMS.length) % ROOMS.length];
+        if (next) void navigate(`/d/${id}/${next[0]}`);
+      } else if (event.key === "Escape" && !typing) setAsked(null);
+    };
+    window.addEventListener("keydown", onKey);
+    return () => window.removeEventListener("keydown", onKey);
+  }, [id, navigate, takeBack]);
+
+  const handle = useMemo<DesignHandle | null>(
+    () =>
+      data
+        ? {
+            id,
+            design: data,
+            ...edits,
+            why,
+            askWhy: (kind: ReckoningKind, figure: string) => setAsked({ room: here, why: { kind, id: figure } }),
+            closeWhy: () => setAsked(null),
+          }
+        : null,
+    [data, edits, here, id, why],
+  );
+
+  useEffect(() => {
+    document.title = data ? `${data.document.brief.name} - Ink Thread` : "Ink Thread";
+  }, [data]);
+
+  if (isPending) return <p className="p-10 text-second">Taking it off the shelf ...</p>;
+  if (error || !handle) {
+    return (
+      <p className="p-10">
+        {error?.message ?? "There is no such harness."}{" "}
+        <Link className="quiet" to="/">
+          Back to the shelf
+        </Link>
+      </p>
+    );
+  }
+  return (
+    <DesignContext value={handle}>
+      <div className="flex min-h-screen">
+        <Thread />
+        <main className="min-w-0 flex-1">
+          <Routes>
+            <Route path="brief" element={<BriefRoom />} />
+            <Route path="circuits" element={<CircuitsRoom />} />
+            <Route path="route" element={<RouteRoom />} />
+            <Route path="wire" element={<WireRoom />} />
+            <Route path="ends" element={<EndsRoom />} />
+            <Route path="ends/:connector" element={<EndsRoom />} />
+            <Route path="cut" element={<CutRoom />} />
+            <Route path="parts" element={<PartsRoom />} />
+            <Route path="findings" element={<Findings />} />
+            <Route path="dress" element={<NotBuilt title="Dress" text="Sleeves, shrink and labels are not worked out yet." />} />
+            <Route path="build" element={<NotBuilt title="Build" text="The cards for the bench are not made yet." />} />
+            <Route path="prove" element={<NotBuilt title="Prove" text="The test plan is not made yet." />} />
+            <Route path="*" element={<Navigate to="brief" replace />} />
+          </Routes>
+        </main>
+      </div>
+    </DesignContext>
+  );
+}
+
+function NotBuilt({ title, text }: { title: string; text: string }) {
+  return (
+    <div className="px-7 pt-5">
+      <h1 className="text-[30px]">{title}</h1>
+      <p className="mt-1 text-[17px] text-second">This room is not built yet. {text}</p>
+    </div>
+  );
+}

@@ -1,0 +1,51 @@
+import createClient from "openapi-fetch";
+import type { components, paths } from "./schema";
+
+export type Schemas = components["schemas"];
+export type DesignReply = Schemas["DesignReply"];
+export type Evaluation = Schemas["Evaluation"];
+export type HarnessDocument = DesignReply["document"];
+export type Wire = Schemas["Wire"];
+export type Finding = Schemas["Finding"];
+export type Problem = Schemas["ProblemDetails"];
+export type Reckoning = Schemas["Reckoning"];
+export type Catalogue = Schemas["CatalogueReply"];
+export type ShelfItem = Schemas["ShelfItem"];
+export type Operation = { op: "add" | "replace" | "remove"; path: string; value?: unknown };
+export type ReckoningKind = "gauge" | "drop" | "ampacity" | "cut" | "fuse";
+export type ActName = Schemas["ActBody"]["act"];
+
+export const client = createClient<paths>({ baseUrl: window.location.origin });
+
+/** What went wrong, as the server says it; a plain sentence where it could not be reached. */
+export class Refused extends Error {
+  readonly problem: Problem;
+  constructor(problem: Problem) {
+    super(problem.detail);
+    this.problem = problem;
+  }
+}
+
+export function refusal(error: unknown): Refused {
+  if (error instanceof Refused) return error;
+  const found = error as Partial<Problem> | undefined;
+  if (found && typeof found.detail === "string" && typeof found.title === "string") {
+    return new Refused(found as Problem);
+  }
+  return new Refused({
+    type: "about:blank",
+    title: "Not reached",
+    status: 0,
+    detail: "The program does not answer. Is it still running? What you typed is kept.",
+    errors: [],
+  });
+}
+
+/** Escape one part of a JSON Pointer. */
+export function part(text: string): string {
+  return text.replaceAll("~", "~0").replaceAll("/", "~1");
+}
+
+export function pointer(...parts: string[]): string {
+  return parts.map((p) => `/${part(p)}`).join("");
+}

@@ -1,0 +1,201 @@
+import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { createContext, useCallback, useContext, useMemo } from "react";
+import {
+  client,
+  refusal,
+  type ActName,
+  type Catalogue,
+  type DesignReply,
+  type Operation,
+  type Problem,
+  type ReckoningKind,
+  Refused,
+} from "./client";
+
+export function useCatalogue(): Catalogue | undefined {
+  const { data } = useQuery({
+    queryKey: ["catalogue"],
+    staleTime: Infinity,
+    queryFn: async () => {
+      const { data, error } = await client.GET("/api/catalogue");
+      if (!data) throw refusal(error);
+      return data;
+    },
+  });
+  return data;
+}
+
+export function useShelf() {
+  return useQuery({
+    queryKey: ["shelf"],
+    queryFn: async () => {
+      const { data, error } = await client.GET("/api/designs");
+      if (!data) throw refusal(error);
+      return data.designs;
+    },
+  });
+}
+
+function designKey(id: string) {
+  return ["design", id] as const;
+}
+
+export function useDesignQuery(id: string) {
+  return useQuery({
+    queryKey: designKey(id),
+    queryFn: async () => {
+      const { data, error } = await client.GET("/api/designs/{design_id}", {
+        params: { path: { design_id: id } },
+      });
+      if (!data) throw refusal(error);
+      return data;
+    },
+  });
+}
+
+/** Edits of one harness go one after another, each against the version before it. */
+const queues = new Map<string, Promise<unknown>>();
+
+function inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
+  const next = (queues.get(id) ?? Promise.resolve()).then(work, work);
+  queues.set(
+    id,
+    next.catch(() => undefined),
+  );
+  return next;
+}
+
+function keep(cache: QueryClient, reply: DesignReply) {
+  cache.setQueryData(designKey(reply.id), reply);
+  void cache.invalidateQueries({ queryKey: ["shelf"], refetchType: "none" });
+}
+
+type Sent = { data?: DesignReply; error?: unknown; response: Response };
+
+async function settle(cache: QueryClient, sent: Promise<Sent>): Promise<Problem | null> {
+  try {
+    const { data, error, response } = await sent;
+    if (data) {
+      keep(cache, data);
+      return null;
+    }
+    if (response.status === 412) {
+      const current = (error as { current?: DesignReply }).current;
+      if (current) keep(cache, current);
+    }
+    return refusal(error).problem;
+  } catch (error) {
+    return refusal(error).problem;
+  }
+}
+
+export type Edit = (operations: Operation[], label: string) => Promise<Problem | null>;
+
+export interface DesignHandle {
+  id: string;
+  design: DesignReply;
+  /** Send one patch; null when done, else the problem. */
+  edit: Edit;
+  act: (act: ActName, text: string, about?: string) => Promise<Problem | null>;
+  undo: () => Promise<Problem | null>;
+  redo: () => Promise<Problem | null>;
+  why: { kind: ReckoningKind; id: string } | null;
+  askWhy: (kind: ReckoningKind, id: string) => void;
+  closeWhy: () => void;
+}
+
+export const DesignContext = createContext<DesignHandle | null>(null);
+
+export function useDesign(): DesignHandle {
+  const handle = useContext(DesignContext);
+  if (!handle) throw new Error("No harness is open here.");
+  return handle;
+}
+
+export function useEdits(id: string) {
+  const cache = useQueryClient();
+  const etag = useCallback(
+    () => `"${cache.getQueryData<DesignReply>(designKey(id))?.etag ?? "0"}"`,
+    [cache, id],
+  );
+  const path = useMemo(() => ({ design_id: id }), [id]);
+  const edit = useCallback<Edit>(
+    (operations, label) =>
+      operations.length === 0
+        ? Promise.resolve(null)
+        : inTurn(id, () =>
+            settle(
+              cache,
+              client.PATCH("/api/designs/{design_id}", {
+                params: { path },
+                headers: { "If-Match": etag(), "X-Label": encodeURIComponent(label).slice(0, 150) },
+                body: operations,
+              }),
+            ),
+          ),
+    [cache, etag, id, path],
+  );
+  const act = useCallback(
+    (name: ActName, text: string, about = "") =>
+      inTurn(id, () =>
+        settle(
+          cache,
+          client.POST("/api/designs/{design_id}/acts", {
+            params: { path },
+            headers: { "If-Match": etag() },
+            body: { act: name, text, about },
+          }),
+        ),
+      ),
+    [cache, etag, id, path],
+  );
+  const undo = useCallback(
+    () => inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/undo", { params: { path } }))),
+    [cache, id, path],
+  );
+  const redo = useCallback(
+    () => inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/redo", { params: { path } }))),
+    [cache, id, path],
+  );
+  return { edit, act, undo, redo };
+}
+
+export function useReckoning(id: string, version: number, kind: ReckoningKind, figure: string) {
+  return useQuery({
+    queryKey: ["reckoning", id, version, kind, figure],
+    placeholderData: (previous) => previous,
+    retry: false,
+    queryFn: async () => {
+      const { data, error } = await client.GET("/api/designs/{design_id}/reckoning", {
+        params: { path: { design_id: id }, query: { kind, id: figure } },
+      });
+      if (!data) throw refusal(error);
+      return data.reckoning;
+    },
+  });
+}
+
+export async function createDesign(body: {
+  name?: string;
+  practice?: DesignReply["document"]["brief"]["practice"];
+  document?: Record<string, unknown>;
+}): Promise<DesignReply> {
+  const { data, error } = await client.POST("/api/designs", {
+    body: { name: body.name ?? "", practice: body.practice ?? "motorsport", document: body.document ?? null },
+  });
+  if (!data) throw refusal(error);
+  return data;
+}
+
+export async function shelfAct(id: string, act: "duplicate" | "restore" | "remove"): Promise<void> {
+  const options = { params: { path: { design_id: id } } };
+  const { error } =
+    act === "remove"
+      ? await client.DELETE("/api/designs/{design_id}", options)
+      : act === "restore"
+        ? await client.POST("/api/designs/{design_id}/restore", options)
+        : await client.POST("/api/designs/{design_id}/duplicate", options);
+  if (error) throw refusal(error);
+}
+
+export { Refused };

@@ -1,0 +1,57 @@
+import { Link } from "react-router";
+import { useDesign } from "../api/design";
+import { Figure } from "./Figure";
+
+/** The tally, always in sight: what the harness comes to now. */
+export function SwingTag() {
+  const { design } = useDesign();
+  const t = design.evaluation.tally;
+  const to = (room: string) => `/d/${design.id}/${room}`;
+  return (
+    <section aria-label="Tally" className="relative mx-[18px] mb-4 mt-[46px] shrink-0">
+      <svg className="absolute inset-0 h-full w-full" preserveAspectRatio="none" viewBox="0 0 150 176" aria-hidden="true">
+        <path d="M16 1 L134 1 L149 16 L149 175 L1 175 L1 16 Z" fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.1} vectorEffect="non-scaling-stroke" />
+      </svg>
+      <svg className="absolute left-1/2 top-[3px] -translate-x-1/2" width={16} height={16} aria-hidden="true">
+        <circle cx={8} cy={8} r={5.5} fill="var(--linen)" stroke="var(--ink)" strokeWidth={2} />
+      </svg>
+      <div className="relative px-3.5 pb-2.5 pt-5 text-[14px]">
+        <Line to={to("wire")} figure={String(t.wires)} name="wires" />
+        <Line to={to("cut")} figure={t.metres.toFixed(1)} name="metres" />
+        <Line to={to("parts")} figure={t.grams.toFixed(0)} name="grams" />
+        <Line to={to("parts")} figure={t.cost.toFixed(2)} name="cost" />
+        <div className="my-1 border-t border-rule" />
+        <Line to={to("wire")} figure={t.worst_drop_percent === null ? "–" : `${t.worst_drop_percent.toFixed(1)} %`} name="worst drop" />
+        <Line to={to("route")} figure={t.hottest_c === null ? "–" : `${Math.round(t.hottest_c)} °C`} name="hottest" />
+        <div className="my-1 border-t border-rule" />
+        <Link to={to("findings")} className="flex flex-wrap gap-x-2">
+          <span className="sr-only">Findings:</span>
+          {t.stops + t.fixes + t.considers === 0 && <span className="text-verdigris">nothing found</span>}
+          {t.stops > 0 && <Count tone="bg-madder" text={`${t.stops} stop`} />}
+          {t.fixes > 0 && <Count tone="bg-ochre" text={`${t.fixes} fix`} />}
+          {t.considers > 0 && <Figure>{`${t.considers} more`}</Figure>}
+        </Link>
+      </div>
+    </section>
+  );
+}
+
+function Line({ to, figure, name }: { to: string; figure: string; name: string }) {
+  return (
+    <Link to={to} className="flex items-baseline justify-between leading-[1.35] hover:bg-wash">
+      <span className="font-figures font-semibold text-figure">
+        <Figure>{figure}</Figure>
+      </span>
+      <span className="text-[13px] text-second">{name}</span>
+    </Link>
+  );
+}
+
+function Count({ tone, text }: { tone: string; text: string }) {
+  return (
+    <span className="inline-flex items-center gap-1">
+      <span className={`h-2 w-2 rounded-full ${tone}`} />
+      <Figure>{text}</Figure>
+    </span>
+  );
+}

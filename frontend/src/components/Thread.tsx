@@ -1,0 +1,96 @@
+import { Link, NavLink, useLocation } from "react-router";
+import { useDesign } from "../api/design";
+import { SwingTag } from "./SwingTag";
+
+export const ROOMS = [
+  ["brief", "Brief"],
+  ["circuits", "Circuits"],
+  ["route", "Route"],
+  ["wire", "Wire"],
+  ["ends", "Ends"],
+  ["cut", "Cut"],
+  ["dress", "Dress"],
+  ["parts", "Parts"],
+  ["build", "Build"],
+  ["prove", "Prove"],
+] as const;
+
+const FILL: Record<string, string> = { empty: "nothing yet", begun: "begun", full: "has what it needs" };
+
+/** The red thread down the side: ten knots, and the swing tag that hangs from its end. */
+export function Thread() {
+  const { design } = useDesign();
+  const here = useLocation().pathname.split("/")[3] ?? "";
+  const brief = design.document.brief;
+  return (
+    <nav aria-label="Rooms" className="weave sticky top-0 flex h-screen w-[187px] shrink-0 flex-col overflow-y-auto border-r border-rule">
+      <div className="px-[23px] pt-4">
+        <Link to="/" className="block font-heading text-[25px] font-bold italic leading-none" title="Back to the shelf">
+          Ink Thread
+        </Link>
+        <p className="mt-2 text-[14px] leading-tight text-second">
+          <span className="block truncate" title={brief.name}>{brief.name}</span>
+          <span className="block truncate" title={brief.machine}>{brief.machine || "version " + String(design.version)}</span>
+        </p>
+      </div>
+      <div className="relative mt-1 shrink-0">
+        <svg className="absolute left-0 top-0" width={187} height={ROOMS.length * 44 + 70} aria-hidden="true">
+          <path d={threadPath(ROOMS.length)} fill="none" stroke="var(--madder)" strokeWidth={2.4} strokeLinecap="round" />
+        </svg>
+        <ol>
+          {ROOMS.map(([room, title]) => {
+            const state = design.evaluation.rooms[room];
+            const current = room === here;
+            return (
+              <li key={room} className="relative h-[44px]">
+                <NavLink to={`/d/${design.id}/${room}`} className="flex h-full items-center gap-3 pl-[27px] pr-2">
+                  <Knot progress={state?.progress ?? "empty"} current={current} />
+                  <span className={current ? "font-heading text-[22px] font-semibold" : "text-[16px]"}>{title}</span>
+                  {state && state.stops > 0 && <Badge tone="bg-madder" count={state.stops} word="to stop for" />}
+                  {state && state.fixes > 0 && <Badge tone="bg-ochre" count={state.fixes} word="to fix" />}
+                  {state && state.count > 0 && !current && (
+                    <span className="font-figures text-[13px] text-second">{state.count}</span>
+                  )}
+                  <span className="sr-only">{state ? FILL[state.progress] : "not built yet"}</span>
+                </NavLink>
+              </li>
+            );
+          })}
+        </ol>
+      </div>
+      <SwingTag />
+      <div className="flex-1" />
+    </nav>
+  );
+}
+
+function threadPath(rooms: number): string {
+  let path = "M40 0";
+  for (let i = 0; i < rooms; i += 1) {
+    const y = i * 44 + 22;
+    const lean = i % 2 ? 3.5 : -3.5;
+    path += ` C ${40 + lean} ${y - 16}, ${40 + lean} ${y - 10}, 40 ${y}`;
+  }
+  const end = rooms * 44;
+  return `${path} C 40 ${end + 26}, 91 ${end + 10}, 93 ${end + 57}`;
+}
+
+function Knot({ progress, current }: { progress: string; current: boolean }) {
+  const r = current ? 11 : 8;
+  return (
+    <svg width={26} height={26} className="-ml-px shrink-0" aria-hidden="true">
+      <circle cx={13} cy={13} r={r} fill="var(--linen)" stroke="var(--madder)" strokeWidth={2.4} />
+      {progress === "full" && <circle cx={13} cy={13} r={r - 3.6} fill="var(--madder)" />}
+      {progress === "begun" && <path d={`M ${13 - r + 3.6} 13 a ${r - 3.6} ${r - 3.6} 0 0 0 ${2 * (r - 3.6)} 0 z`} fill="var(--madder)" />}
+    </svg>
+  );
+}
+
+function Badge({ tone, count, word }: { tone: string; count: number; word: string }) {
+  return (
+    <span className={`inline-flex h-[18px] min-w-[18px] items-center justify-center rounded-full px-1 text-[12px] font-bold text-on-ink ${tone}`} title={`${count} ${word}`}>
+      {count}
+      <span className="sr-only"> {word}</span>
+    </span>
+  );
+}

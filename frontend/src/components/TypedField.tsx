@@ -1,0 +1,107 @@
+import { useEffect, useId, useRef, useState } from "react";
+import type { Problem } from "../api/client";
+
+interface Props {
+  label: string;
+  value: string;
+  onCommit: (typed: string) => Promise<Problem | null>;
+  hint?: string;
+  figures?: boolean;
+}
+
+/** One labelled value: Enter or leaving commits; what was typed stays where it was not understood. */
+export function TypedField({ label, value, onCommit, hint, figures = false }: Props) {
+  const id = useId();
+  const [typed, setTyped] = useState(value);
+  const [problem, setProblem] = useState<string | null>(null);
+  const known = useRef(value);
+  useEffect(() => {
+    if (known.current !== value) {
+      known.current = value;
+      setTyped(value);
+      setProblem(null);
+    }
+  }, [value]);
+  const commit = async () => {
+    if (typed === value) {
+      setProblem(null);
+      return;
+    }
+    const found = await onCommit(typed);
+    setProblem(found ? found.detail : null);
+  };
+  return (
+    <div className="grid grid-cols-[150px_1fr] items-baseline gap-x-3 border-b border-faint py-1.5">
+      <label htmlFor={id} className="text-second">
+        {label}
+      </label>
+      <div>
+        <input
+          id={id}
+          value={typed}
+          aria-invalid={problem ? true : undefined}
+          aria-describedby={problem ? `${id}-problem` : undefined}
+          onChange={(e) => setTyped(e.target.value)}
+          onBlur={() => void commit()}
+          onKeyDown={(e) => {
+            if (e.key === "Enter") void commit();
+            if (e.key === "Escape") {
+              setTyped(value);
+              setProblem(null);
+            }
+          }}
+          className={`inkbox w-full ${figures ? "font-figures" : ""}`}
+        />
+        {problem ? (
+          <p id={`${id}-problem`} role="alert" className="mt-1 text-[14px] text-madder">
+            {problem}
+          </p>
+        ) : (
+          hint && <p className="mt-0.5 text-[13px] text-second">{hint}</p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+interface ChoiceProps {
+  label: string;
+  value: string;
+  choices: { value: string; label: string }[];
+  onCommit: (value: string) => Promise<Problem | null>;
+  hint?: string;
+}
+
+/** One labelled choice. */
+export function ChoiceField({ label, value, choices, onCommit, hint }: ChoiceProps) {
+  const id = useId();
+  const [problem, setProblem] = useState<string | null>(null);
+  return (
+    <div className="grid grid-cols-[150px_1fr] items-baseline gap-x-3 border-b border-faint py-1.5">
+      <label htmlFor={id} className="text-second">
+        {label}
+      </label>
+      <div>
+        <select
+          id={id}
+          value={value}
+          onChange={(e) => void onCommit(e.target.value).then((p) => setProblem(p ? p.detail : null))}
+          className="inkbox w-full"
+        >
+          {choices.map((c) => (
+            <option key={c.value} value={c.value}>
+              {c.label}
+            </option>
+          ))}
+        </select>
+        {problem ? (
+          <p role="alert" className="mt-1 text-[14px] text-madder">
+            {problem}
+          </p>
+        ) : (
+          hint && <p className="mt-0.5 text-[13px] text-second">{hint}</p>
+        )}
+      </div>
+    </div>
+  );
+}

@@ -1,0 +1,208 @@
+import { useState } from "react";
+import { pointer, type ReckoningKind } from "../api/client";
+import { useDesign, useReckoning } from "../api/design";
+import { nextOrder, percent } from "../format";
+import { fits, LIMITS } from "./LimitsStrip";
+import { Sheet } from "./Room";
+
+const KINDS: { kind: ReckoningKind; label: string }[] = [
+  { kind: "gauge", label: "gauge" },
+  { kind: "ampacity", label: "current" },
+  { kind: "cut", label: "length" },
+];
+
+/** Why a figure is what it is: candidates, limits, steps and sources, slid in beside the work. */
+export function WhyCard({ kind, figure }: { kind: ReckoningKind; figure: string }) {
+  const { id, design, askWhy, closeWhy } = useDesign();
+  const { data, error } = useReckoning(id, design.version, kind, figure);
+  const wire = data?.wire ?? null;
+  return (
+    <Sheet label="Why">
+      <div className="flex items-start justify-between gap-2">
+        <h2 className="text-[21px] leading-tight">{data?.title ?? "Why?"}</h2>
+        <button onClick={closeWhy} className="quiet text-[14px]" title="Escape">
+          close
+        </button>
+      </div>
+      {error && <p className="mt-2 text-madder">{error.message}</p>}
+      {data && (
+        <>
+          <p className="text-[14px] text-second">{data.subject}</p>
+          {wire && (
+            <p className="mt-1.5 flex gap-3 text-[14px]">
+              {KINDS.map((k) => (
+                <button
+                  key={k.kind}
+                  aria-pressed={k.kind === kind}
+                  onClick={() => askWhy(k.kind, wire)}
+                  className={k.kind === kind ? "font-bold underline decoration-madder decoration-2 underline-offset-4" : "quiet"}
+                >
+                  {k.label}
+                </button>
+              ))}
+            </p>
+          )}
+          {data.candidates.length > 0 && <Candidates wire={figure} candidates={data.candidates} />}
+          {kind === "gauge" ? <LimitRows steps={data.steps} candidates={data.candidates} governs={data.governs} /> : null}
+          <p className="mt-3 border-t border-rule pt-2">{data.conclusion}</p>
+          {kind !== "gauge" && (
+            <dl className="mt-2">
+              {data.steps.map((s, i) => (
+                <div key={i} className="border-b border-faint py-1 text-[14px]">
+                  <div className="flex justify-between gap-2">
+                    <dt className="font-semibold">{s.label}</dt>
+                    <dd className="font-figures whitespace-nowrap">{s.result}</dd>
+                  </div>
+                  <dd className="font-figures text-[13px] text-second">{s.working}</dd>
+                </div>
+              ))}
+            </dl>
+          )}
+          <ul className="mt-3 space-y-1 text-[13px] text-second">
+            {data.sources.map((s) => (
+              <li key={s}>{s}</li>
+            ))}
+          </ul>
+        </>
+      )}
+    </Sheet>
+  );
+}
+
+interface Candidate {
+  gauge: string;
+  limits: readonly number[];
+  fails: readonly string[];
+  chosen: boolean;
+}
+
+function LimitRows({
+  steps,
+  candidates,
+  governs,
+}: {
+  steps: { label: string; working: string; result: string }[];
+  candidates: Candidate[];
+  governs: string | null;
+}) {
+  const chosen = candidates.find((c) => c.chosen);
+  return (
+    <div className="mt-2">
+      {LIMITS.map((name, i) => {
+        const ratio = chosen?.limits[i] ?? 0;
+        const fails = ratio > 1 + 1e-9;
+        return (
+          <div key={name} className="py-0.5" title={steps[i]?.working}>
+            <div className="grid grid-cols-[68px_1fr_76px] items-center gap-2">
+              <span className={name === governs ? "font-bold" : ""}>{name}</span>
+              <svg width="100%" height={12} aria-hidden="true">
+                <rect x="0" y="1" width="100%" height="10" fill="var(--rule-faint)" />
+                {name === "ends" ? (
+                  <>
+                    <rect x="20%" y="1" width="60%" height="10" fill="none" stroke="var(--ink-second)" />
+                    <rect x={fails ? "88%" : "46%"} y="1" width="6%" height="10" fill={fails ? "var(--madder)" : name === governs ? "var(--ink)" : "var(--bar)"} />
+                  </>
+                ) : (
+                  <>
+                    <rect
+                      x="0"
+                      y="1"
+                      width={`${Math.min(ratio, 1.25) * 80}%`}
+                      height="10"
+                      fill={fails ? "var(--madder)" : name === governs ? "var(--ink)" : "var(--bar)"}
+                    />
+                    <line x1="80%" x2="80%" y1="0" y2="12" stroke="var(--ink)" />
+                  </>
+                )}
+              </svg>
+              <span className={`text-right font-figures text-[13px] ${fails ? "text-madder" : ""}`}>
+                {name === "ends" ? fits(ratio) : percent(ratio)}
+              </span>
+            </div>
+            <p className="text-[13px] text-second">{steps[i]?.working}</p>
+          </div>
+        );
+      })}
+    </div>
+  );
+}
+
+/** The gauges that were judged; picking another one fixes it, with a reason. */
+function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[] }) {
+  const { design, edit } = useDesign();
+  const [picked, setPicked] = useState<string | null>(null);
+  const [reason, setReason] = useState("");
+  const [problem, setProblem] = useState<string | null>(null);
+  const fixed = design.document.wire.fixed[wire];
+  const fix = async () => {
+    const found = await edit(
+      [
+        {
+          op: fixed ? "replace" : "add",
+          path: pointer("wire", "fixed", wire),
+          value: {
+            order: fixed?.order ?? nextOrder(design.document.wire.fixed),
+            reason,
+            gauge: picked,
+            colour: fixed?.colour ?? null,
+          },
+        },
+      ],
+      `fix ${wire} at ${picked ?? ""}`,
+    );
+    setProblem(found ? found.detail : null);
+    if (!found) setPicked(null);
+  };
+  return (
+    <div className="mt-2">
+      <div className="flex flex-wrap border-b border-rule" role="group" aria-label="Gauges judged">
+        {candidates.map((c) => (
+          <button
+            key={c.gauge}
+            aria-pressed={c.chosen}
+            title={c.fails.length ? `fails: ${c.fails.join(", ")}` : "holds every limit"}
+            onClick={() => setPicked(c.chosen ? null : c.gauge)}
+            className={[
+              "px-2 py-1 font-figures text-[14px]",
+              c.chosen ? "bg-ink font-bold text-on-ink" : "",
+              !c.chosen && c.fails.length ? "text-second line-through" : "",
+              picked === c.gauge ? "outline-2 -outline-offset-2 outline-madder" : "",
+            ].join(" ")}
+          >
+            {c.gauge.replace(" AWG", "").replace(" mm²", "")}
+          </button>
+        ))}
+      </div>
+      {picked && (
+        <form
+          className="mt-2 space-y-1.5 border border-rule p-2"
+          onSubmit={(e) => {
+            e.preventDefault();
+            void fix();
+          }}
+        >
+          <label className="block text-[14px]">
+            Fix {picked}, because
+            <input autoFocus value={reason} onChange={(e) => setReason(e.target.value)} className="inkbox mt-1 w-full" placeholder="spool at hand" />
+          </label>
+          {problem && (
+            <p role="alert" className="text-[14px] text-madder">
+              {problem}
+            </p>
+          )}
+          <button className="press" type="submit">
+            Fix it
+          </button>
+        </form>
+      )}
+      {fixed?.gauge && (
+        <p className="mt-2 text-[14px]">
+          Fixed by you{fixed.reason ? `: ${fixed.reason}.` : "."}{" "}
+          <button className="quiet" onClick={() => void edit([{ op: "remove", path: pointer("wire", "fixed", wire) }], `let the program choose ${wire}`)}>
+            Let the program choose
+          </button>
+        </p>
+      )}
+    </div>
+  );
+}

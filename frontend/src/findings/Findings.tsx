@@ -1,0 +1,76 @@
+import { Link } from "react-router";
+import type { Finding, Operation } from "../api/client";
+import { useDesign } from "../api/design";
+import { Room } from "../components/Room";
+
+const TONE: Record<string, string> = { stop: "text-madder", fix: "text-ochre", consider: "text-second" };
+const MARK: Record<string, string> = { stop: "bg-madder", fix: "bg-ochre", consider: "bg-second" };
+
+/** Everything that is wrong, worst first, with why and what to do. */
+export function Findings() {
+  const { design } = useDesign();
+  const all = design.evaluation.findings;
+  const t = design.evaluation.tally;
+  const sentence =
+    all.length === 0
+      ? "Nothing found. That is not a promise: look, tug and measure."
+      : `**${t.stops}** to stop for, **${t.fixes}** to fix, **${t.considers}** to consider. Worst first.`;
+  return (
+    <Room room="findings" title="Findings" sentence={sentence}>
+      <ol className="max-w-[860px]">
+        {all.map((f, i) => (
+          <Entry key={`${f.code}-${i}`} finding={f} />
+        ))}
+      </ol>
+    </Room>
+  );
+}
+
+function placeLink(id: string, finding: Finding): { to: string; text: string } | null {
+  const place = finding.places[0];
+  if (!place) return null;
+  if (place.kind === "connector") return { to: `/d/${id}/ends/${place.id}`, text: `Go to ${place.id} in Ends` };
+  if (place.kind === "pin") {
+    return { to: `/d/${id}/ends`, text: `Go to ${place.id} in Ends` };
+  }
+  const room = place.room.charAt(0).toUpperCase() + place.room.slice(1);
+  return { to: `/d/${id}/${place.room}`, text: `Go to ${place.id ? `${place.id} in ` : ""}${room}` };
+}
+
+function Entry({ finding }: { finding: Finding }) {
+  const { id, edit } = useDesign();
+  const link = placeLink(id, finding);
+  return (
+    <li className="grid grid-cols-[96px_1fr] gap-3 border-b border-faint py-3.5" data-code={finding.code}>
+      <span className={`flex items-center gap-2 self-start font-bold ${TONE[finding.severity] ?? ""}`}>
+        <span className={`h-2.5 w-2.5 rounded-full ${MARK[finding.severity] ?? ""}`} />
+        {finding.severity}
+      </span>
+      <div>
+        <h2 className="text-[18px]">{finding.title}</h2>
+        <p>{finding.what}</p>
+        <p className="mt-0.5 text-second">{finding.why}</p>
+        <ul className="mt-1.5 space-y-1">
+          {finding.remedies.map((r) => (
+            <li key={r.text} className="flex items-baseline gap-2">
+              <span aria-hidden="true" className="text-madder">
+                –
+              </span>
+              <span>{r.text}</span>
+              {r.operations.length > 0 && (
+                <button className="press py-0.5 text-[14px]" onClick={() => void edit(r.operations as unknown as Operation[], finding.title)}>
+                  Do it
+                </button>
+              )}
+            </li>
+          ))}
+        </ul>
+        {link && (
+          <Link to={link.to} className="quiet mt-1.5 inline-block text-[14px]">
+            {link.text}
+          </Link>
+        )}
+      </div>
+    </li>
+  );
+}

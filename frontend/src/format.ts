@@ -1,0 +1,61 @@
+/** How figures are written. Only formatting: no arithmetic of the trade. */
+
+export type Units = "metric" | "inch";
+
+const MM_PER_INCH = 25.4;
+
+export function millimetres(value: number): string {
+  return value >= 20 ? `${Math.round(value)} mm` : `${value.toFixed(1)} mm`;
+}
+
+export function inches(value: number): string {
+  const sixteenths = Math.round((value / MM_PER_INCH) * 16);
+  const whole = Math.floor(sixteenths / 16);
+  let top = sixteenths % 16;
+  let bottom = 16;
+  if (top === 0) return `${whole} in`;
+  while (top % 2 === 0) {
+    top /= 2;
+    bottom /= 2;
+  }
+  return whole ? `${whole} ${top}/${bottom} in` : `${top}/${bottom} in`;
+}
+
+export function length(value: number, units: Units): string {
+  return units === "inch" ? inches(value) : millimetres(value);
+}
+
+/** The other system, for a hover. */
+export function otherLength(value: number, units: Units): string {
+  return units === "inch" ? millimetres(value) : inches(value);
+}
+
+export function trim(value: number, digits: number): string {
+  return String(Number(value.toFixed(digits)));
+}
+
+export function amperes(value: number): string {
+  if (value === 0) return "–";
+  return value < 0.1 ? `${trim(value * 1000, 1)} mA` : `${Number(value.toPrecision(3))} A`;
+}
+
+export function degrees(value: number, units: Units): string {
+  return units === "inch" ? `${Math.round(value)} °C (${Math.round(value * 1.8 + 32)} °F)` : `${Math.round(value)} °C`;
+}
+
+export function percent(ratio: number): string {
+  return `${Math.round(Math.min(ratio, 99) * 100)} %`;
+}
+
+export function words(role: string): string {
+  return role.replaceAll("_", " ");
+}
+
+/** Entries of a collection keyed by id, in their order. */
+export function inOrder<T extends { order: number }>(collection: Record<string, T>): [string, T][] {
+  return Object.entries(collection).sort((a, b) => a[1].order - b[1].order);
+}
+
+export function nextOrder(collection: Record<string, { order: number }>): number {
+  return Math.max(0, ...Object.values(collection).map((e) => e.order)) + 1;
+}

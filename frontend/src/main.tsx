@@ -1,0 +1,33 @@
+import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { StrictMode } from "react";
+import { createRoot } from "react-dom/client";
+import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { Notices } from "./components/Notice";
+import { HarnessPage } from "./HarnessPage";
+import "./look.css";
+import { recallTheme } from "./theme";
+import { Shelf } from "./shelf/Shelf";
+
+const cache = new QueryClient({
+  defaultOptions: { queries: { refetchOnWindowFocus: true, retry: 1, staleTime: 2000 } },
+});
+
+recallTheme();
+const root = document.getElementById("root");
+if (root) {
+  createRoot(root).render(
+    <StrictMode>
+      <QueryClientProvider client={cache}>
+        <Notices>
+          <BrowserRouter>
+            <Routes>
+              <Route path="/" element={<Shelf />} />
+              <Route path="/d/:id/*" element={<HarnessPage />} />
+              <Route path="*" element={<Navigate to="/" replace />} />
+            </Routes>
+          </BrowserRouter>
+        </Notices>
+      </QueryClientProvider>
+    </StrictMode>,
+  );
+}

@@ -1,0 +1,228 @@
+import { useMemo } from "react";
+import { pointer } from "../../api/client";
+import { useCatalogue, useDesign } from "../../api/design";
+import { Grid, type Column } from "../../components/Grid";
+import { Room, Sheet } from "../../components/Room";
+import { ChoiceField, TypedField } from "../../components/TypedField";
+import { inOrder, nextOrder, trim } from "../../format";
+import { switchTheme } from "../../theme";
+
+/** What is made, to which practice, from what supply, in what zones, under which rules. */
+export function BriefRoom() {
+  const { design, edit } = useDesign();
+  const catalogue = useCatalogue();
+  const brief = design.document.brief;
+  const set = (field: string, value: unknown, label: string) =>
+    edit([{ op: "replace", path: pointer("brief", field), value }], label);
+  const family = design.document.wire.family;
+  const preset = design.evaluation.brief.family;
+  return (
+    <Room
+      room="brief"
+      title="Brief"
+      beside={
+        <Sheet label="Cautions">
+          <h2 className="text-[21px]">Before you cut</h2>
+          <ul className="mt-2 space-y-2">
+            {design.evaluation.brief.cautions.map((c) => (
+              <li key={c}>{c}</li>
+            ))}
+          </ul>
+          <p className="mt-4 border-t border-rule pt-3 text-[14px]">
+            <a className="quiet" href={`/api/designs/${design.id}/file`}>
+              Export design file
+            </a>
+            <br />
+            <button className="quiet" onClick={switchTheme}>
+              Light or garage
+            </button>
+          </p>
+          <p className="mt-3 text-[14px] text-second">
+            <kbd>Ctrl</kbd> <kbd>Z</kbd> takes an edit back{design.undo_label ? `: ${design.undo_label}` : ""}. <kbd>Alt</kbd> <kbd>↓</kbd> goes on along the thread.
+          </p>
+        </Sheet>
+      }
+    >
+      <div className="max-w-[640px]">
+        <TypedField label="Name" value={brief.name} onCommit={(v) => set("name", v, "name")} />
+        <TypedField label="Machine" value={brief.machine} onCommit={(v) => set("machine", v, "machine")} />
+        <ChoiceField
+          label="Practice"
+          value={brief.practice}
+          choices={(catalogue?.practices ?? [brief.practice]).map((p) => ({ value: p, label: p }))}
+          onCommit={(v) => set("practice", v, `practice ${v}`)}
+          hint="Sets drop limits, least gauge, slack and the wire family, each shown below."
+        />
+        <TypedField
+          figures
+          label="Supply, nominal"
+          value={`${brief.supply_nominal_v} V`}
+          onCommit={(v) => set("supply_nominal_v", v, "nominal supply")}
+          hint="What the machine is called: 12, 14, 24, 28."
+        />
+        <TypedField
+          figures
+          label="Supply, working"
+          value={`${brief.supply_working_v} V`}
+          onCommit={(v) => set("supply_working_v", v, "working supply")}
+          hint="What a meter shows when it runs. Drop is reckoned from this."
+        />
+        <TypedField figures label="How many" value={String(brief.quantity)} onCommit={(v) => set("quantity", v, "quantity")} />
+        <ChoiceField
+          label="Lengths in"
+          value={brief.units}
+          choices={[
+            { value: "metric", label: "millimetres" },
+            { value: "inch", label: "inches" },
+          ]}
+          onCommit={(v) => set("units", v, `lengths in ${v}`)}
+        />
+        <ChoiceField
+          label="Wire family"
+          value={family ?? ""}
+          choices={[
+            { value: "", label: `the practice's own${family ? "" : ` (${preset})`}` },
+            ...(catalogue?.wires ?? []).map((w) => ({ value: w.code, label: `${w.code}, ${w.name}, ${w.temperature_c} °C` })),
+          ]}
+          onCommit={(v) => edit([{ op: "replace", path: "/wire/family", value: v || null }], `wire family ${v || "of the practice"}`)}
+        />
+      </div>
+      <h2 className="mb-1 mt-7 text-[20px]">Zones</h2>
+      <Zones />
+      <h2 className="mb-1 mt-7 text-[20px]">House rules</h2>
+      <p className="mb-2 text-second">Type over a value to make it your own; empty it to go back to the practice's.</p>
+      <Rules />
+    </Room>
+  );
+}
+
+function Zones() {
+  const { design, edit } = useDesign();
+  const zones = design.document.brief.zones;
+  type Zone = [string, (typeof zones)[string]];
+  const rows = inOrder(zones);
+  const columns = useMemo<Column<Zone>[]>(() => {
+    const set = (id: string, field: string, value: unknown) =>
+      edit([{ op: "replace", path: pointer("brief", "zones", id, field), value }], `zone ${id}`);
+    const yes = [
+      { value: "yes", label: "yes" },
+      { value: "no", label: "no" },
+    ];
+    return [
+      { key: "name", head: "Zone", width: "minmax(120px,1fr)", text: ([, z]) => z.name, commit: ([id], v) => set(id, "name", v) },
+      {
+        key: "ambient",
+        head: "Air reaches",
+        width: "120px",
+        align: "right",
+        figures: true,
+        text: ([, z]) => `${z.ambient_c} °C`,
+        commit: ([id], v) => set(id, "ambient_c", v),
+      },
+      { key: "wet", head: "Wet", width: "90px", text: ([, z]) => (z.wet ? "yes" : "no"), choices: () => yes, commit: ([id], v) => set(id, "wet", v === "yes") },
+      {
+        key: "vibration",
+        head: "Shakes",
+        width: "90px",
+        text: ([, z]) => (z.vibration ? "yes" : "no"),
+        choices: () => yes,
+        commit: ([id], v) => set(id, "vibration", v === "yes"),
+      },
+    ];
+  }, [edit]);
+  return (
+    <div className="max-w-[640px]">
+      <Grid
+        label="Zones"
+        rows={rows}
+        columns={columns}
+        rowKey={([id]) => id}
+        onDelete={([id]) => {
+          const used = Object.entries(design.document.route.branches).filter(([, b]) => b.zone === id);
+          void edit(
+            [
+              ...used.map(([b]) => ({ op: "replace" as const, path: pointer("route", "branches", b, "zone"), value: null })),
+              { op: "remove" as const, path: pointer("brief", "zones", id) },
+            ],
+            `take out zone ${id}`,
+          );
+        }}
+        onNew={{
+          prompt: "new zone: engine bay 85 C",
+          commit: (typed) => {
+            const match = /^(.*?)\s+(-?\d[\d.,]*\s*°?\s*[cfk]?)$/i.exec(typed.trim());
+            const name = match?.[1] ?? typed.trim();
+            const base = name.toLowerCase().replaceAll(/[^a-z0-9]+/g, "-").replaceAll(/^-+|-+$/g, "").slice(0, 30) || "zone";
+            const id = zones[base] ? `${base}-${Object.keys(zones).length + 1}` : base;
+            return edit(
+              [
+                {
+                  op: "add",
+                  path: pointer("brief", "zones", id),
+                  value: { order: nextOrder(zones), name, ambient_c: match?.[2] ?? 40, wet: false, vibration: false },
+                },
+              ],
+              `zone ${name}`,
+            );
+          },
+        }}
+      />
+    </div>
+  );
+}
+
+function Rules() {
+  const { design, edit } = useDesign();
+  const own = design.document.brief.house_rules;
+  type Rule = [string, (typeof design.evaluation.brief.rules)[string]];
+  const rows = Object.entries(design.evaluation.brief.rules);
+  const columns = useMemo<Column<Rule>[]>(() => {
+    const put = (id: string, value: unknown, reason: string) =>
+      edit(
+        [
+          {
+            op: own[id] ? "replace" : "add",
+            path: pointer("brief", "house_rules", id),
+            value: { order: own[id]?.order ?? nextOrder(own), value, reason },
+          },
+        ],
+        `house rule ${id}`,
+      );
+    return [
+      { key: "label", head: "Rule", width: "minmax(220px,1.3fr)", text: ([, r]) => r.label, title: ([, r]) => r.why },
+      {
+        key: "value",
+        head: "Value",
+        width: "110px",
+        align: "right",
+        figures: true,
+        text: ([, r]) => (r.value === null ? "by table" : `${trim(r.value, 3)} ${r.unit}`.trim()),
+        begin: ([, r]) => (r.value === null ? "" : trim(r.value, 3)),
+        commit: ([id], v) => {
+          if (v.trim() === "") {
+            return own[id] ? edit([{ op: "remove", path: pointer("brief", "house_rules", id) }], `rule ${id} back to the practice's`) : Promise.resolve(null);
+          }
+          return put(id, v, own[id]?.reason ?? "");
+        },
+      },
+      {
+        key: "origin",
+        head: "From",
+        width: "90px",
+        text: ([, r]) => (r.origin === "house" ? "yours" : "practice"),
+        show: ([, r]) => <span className={r.origin === "house" ? "font-semibold text-blue" : "text-second"}>{r.origin === "house" ? "yours" : "practice"}</span>,
+      },
+      {
+        key: "reason",
+        head: "Because",
+        width: "minmax(200px,2fr)",
+        text: ([id, r]) => own[id]?.reason || r.why,
+        title: ([, r]) => `${r.why} Source: ${r.source}.`,
+        show: ([id, r]) => <span className={own[id]?.reason ? "" : "text-second"}>{own[id]?.reason || r.why}</span>,
+        begin: ([id]) => own[id]?.reason ?? "",
+        commit: ([id, r], v) => put(id, own[id]?.value ?? r.value ?? 0, v),
+      },
+    ];
+  }, [edit, own]);
+  return <Grid label="House rules" rows={rows} columns={columns} rowKey={([id]) => id} />;
+}

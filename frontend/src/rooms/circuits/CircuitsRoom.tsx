@@ -1,0 +1,227 @@
+import { useMemo, useState } from "react";
+import { pointer, type HarnessDocument, type Operation } from "../../api/client";
+import { useCatalogue, useDesign } from "../../api/design";
+import { Grid, type Column } from "../../components/Grid";
+import { Room } from "../../components/Room";
+import { TypedLine } from "../../components/TypedLine";
+import { amperes, inOrder } from "../../format";
+import { DeviceCard } from "./DeviceCard";
+
+type Device = [string, HarnessDocument["circuits"]["devices"][string]];
+type Circuit = [string, HarnessDocument["circuits"]["circuits"][string]];
+
+/** Devices and loads, the circuits that join them, and what each carries. */
+export function CircuitsRoom() {
+  const { design, act } = useDesign();
+  const [chosen, setChosen] = useState<string | null>(null);
+  const devices = design.document.circuits.devices;
+  const open = chosen && devices[chosen] ? chosen : null;
+  return (
+    <Room room="circuits" title="Circuits" beside={open ? <DeviceCard key={open} device={open} /> : undefined}>
+      <TypedLine label="add" example="B1 battery > F1 fuse > M1 lift pump 5 A > B1" onCommit={(text) => act("feed", text)} />
+      {Object.keys(devices).length === 0 && <HowTo />}
+      <Devices chosen={open} onChoose={setChosen} />
+      <h2 className="mb-1 mt-7 text-[20px]">What is joined</h2>
+      <CircuitGrid />
+    </Room>
+  );
+}
+
+function HowTo() {
+  return (
+    <div className="mb-4 max-w-[72ch] border-l-[3px] border-madder pl-4">
+      <p>
+        Type a feed as the current runs: out of the source, through its fuse, through the load, back to the source. What is new is put in; what is
+        there is joined.
+      </p>
+      <p className="mt-2 font-figures text-[14px]">
+        B1 battery &gt; F1 fuse &gt; M1 lift pump 5 A &gt; B1
+        <br />
+        F1.out &gt; E1 rain lamp 1.8 A &gt; B1
+        <br />
+        A1 controller &nbsp;then&nbsp; A1.I1 &gt; T1 oil sensor &gt; A1.N1
+      </p>
+    </div>
+  );
+}
+
+/** Take a device out with all that names it. */
+function removal(document: HarnessDocument, id: string): Operation[] {
+  const operations: Operation[] = [];
+  const mine = (ref: string) => ref.startsWith(`${id}.`);
+  for (const [circuit, c] of Object.entries(document.circuits.circuits)) {
+    const refs = Object.keys(c.ends);
+    const gone = refs.filter(mine);
+    if (gone.length === 0) continue;
+    if (refs.length - gone.length < 1) operations.push({ op: "remove", path: pointer("circuits", "circuits", circuit) });
+    else for (const ref of gone) operations.push({ op: "remove", path: pointer("circuits", "circuits", circuit, "ends", ref) });
+  }
+  for (const [load, l] of Object.entries(document.circuits.loads)) {
+    if (l.device === id) operations.push({ op: "remove", path: pointer("circuits", "loads", load) });
+  }
+  const connectors = new Set<string>();
+  for (const [ref, entry] of Object.entries(document.ends.pinout)) {
+    if (!mine(ref)) continue;
+    operations.push({ op: "remove", path: pointer("ends", "pinout", ref) });
+    connectors.add(entry.connector);
+  }
+  for (const connector of connectors) {
+    const shared = Object.entries(document.ends.pinout).some(([ref, e]) => e.connector === connector && !mine(ref));
+    if (!shared) operations.push({ op: "remove", path: pointer("ends", "connectors", connector) });
+  }
+  operations.push({ op: "remove", path: pointer("circuits", "devices", id) });
+  return operations;
+}
+
+function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
+  const { design, edit, act, askWhy, closeWhy } = useDesign();
+  const catalogue = useCatalogue();
+  const document = design.document;
+  const fuses = design.evaluation.circuits.fuses;
+  const rows = inOrder(document.circuits.devices);
+  const columns = useMemo<Column<Device>[]>(() => {
+    const loadOf = (id: string) => Object.entries(document.circuits.loads).find(([, l]) => l.device === id);
+    const kinds = Object.fromEntries((catalogue?.kinds ?? []).map((k) => [k.id, k.label]));
+    const set = (id: string, field: string, value: unknown) =>
+      edit([{ op: "replace", path: pointer("circuits", "devices", id, field), value }], `${id} ${field}`);
+    return [
+      { key: "id", head: "Device", width: "72px", figures: true, text: ([id]) => id, show: ([id]) => <strong>{id}</strong> },
+      { key: "name", head: "Name", width: "minmax(130px,1.5fr)", text: ([, d]) => d.name, commit: ([id], v) => set(id, "name", v) },
+      { key: "kind", head: "Kind", width: "minmax(124px,1.1fr)", text: ([, d]) => kinds[d.kind] ?? d.kind },
+      {
+        key: "draws",
+        head: "Draws",
+        width: "90px",
+        align: "right",
+        figures: true,
+        text: ([id]) => {
+          const load = loadOf(id);
+          return load ? amperes(load[1].current_a).replace("–", "0 A") : "";
+        },
+        commit: ([id, d], v) => {
+          const load = loadOf(id);
+          if (load) return edit([{ op: "replace", path: pointer("circuits", "loads", load[0], "current_a"), value: v }], `${d.name || id} draws ${v}`);
+          const pins = inOrder(d.pins);
+          const supply = pins.find(([, p]) => p.role === "supply_in")?.[0];
+          const back = pins.find(([, p]) => p.role === "ground")?.[0];
+          return edit(
+            [
+              {
+                op: "add",
+                path: pointer("circuits", "loads", id),
+                value: { order: 1000, device: id, supply_pin: supply ?? "", return_pin: back ?? "", current_a: v, service: "continuous" },
+              },
+            ],
+            `${d.name || id} draws ${v}`,
+          );
+        },
+      },
+      {
+        key: "service",
+        head: "Service",
+        width: "98px",
+        text: ([id]) => loadOf(id)?.[1].service ?? "",
+        choices: () => ["continuous", "intermittent"].map((s) => ({ value: s, label: s })),
+        commit: ([id], v) => {
+          const load = loadOf(id);
+          return load ? edit([{ op: "replace", path: pointer("circuits", "loads", load[0], "service"), value: v }], `${id} ${v}`) : Promise.resolve(null);
+        },
+      },
+      {
+        key: "fuse",
+        head: "Fuse",
+        width: "92px",
+        figures: true,
+        text: ([id]) =>
+          Object.values(fuses)
+            .filter((f) => f.device === id)
+            .map((f) => `${f.rating_a}${f.fixed ? "*" : ""}`)
+            .join(", ")
+            .replace(/(.)$/, "$1 A"),
+      },
+      { key: "pins", head: "Pins", width: "56px", align: "right", figures: true, text: ([, d]) => String(Object.keys(d.pins).length) },
+    ];
+  }, [catalogue, document, edit, fuses]);
+  return (
+    <Grid
+      label="Devices"
+      rows={rows}
+      columns={columns}
+      rowKey={([id]) => id}
+      selected={chosen}
+      onSelect={([id]) => {
+        closeWhy();
+        onChoose(id);
+      }}
+      onDelete={([id, d]) => void edit(removal(document, id), `take out ${d.name || id}`)}
+      onWhy={([id]) => {
+        const fuse = Object.entries(fuses).find(([, f]) => f.device === id);
+        const load = Object.entries(document.circuits.loads).find(([, l]) => l.device === id);
+        if (fuse) askWhy("fuse", fuse[0]);
+        else if (load) askWhy("drop", load[0]);
+      }}
+      onNew={{ prompt: "new device: lamp 2 A", commit: (typed) => act("feed", typed) }}
+    />
+  );
+}
+
+function CircuitGrid() {
+  const { design, edit } = useDesign();
+  const circuits = design.document.circuits.circuits;
+  const seen = design.evaluation.circuits;
+  const rows = inOrder(circuits);
+  const columns = useMemo<Column<Circuit>[]>(
+    () => [
+      { key: "id", head: "Circuit", width: "72px", figures: true, text: ([id]) => id, show: ([id]) => <strong>{id}</strong> },
+      {
+        key: "name",
+        head: "Name",
+        width: "minmax(130px,1fr)",
+        text: ([, c]) => c.name,
+        commit: ([id], v) => edit([{ op: "replace", path: pointer("circuits", "circuits", id, "name"), value: v }], `${id} name`),
+      },
+      {
+        key: "ends",
+        head: "Joins",
+        width: "minmax(180px,2fr)",
+        figures: true,
+        text: ([, c]) => ends(c).join(" "),
+        title: ([, c]) => ends(c).join(" "),
+        commit: ([id, c], v) => {
+          const wanted = v.split(/[\s,;>]+/).filter(Boolean);
+          const path = pointer("circuits", "circuits", id);
+          if (wanted.length === 0) return edit([{ op: "remove", path }], `take out ${id}`);
+          const value = Object.fromEntries(wanted.map((ref, i) => [ref, { order: i + 1 }]));
+          return edit([{ op: "replace", path: `${path}/ends`, value }], `${c.name || id} joins ${v}`);
+        },
+      },
+      { key: "role", head: "Is", width: "78px", text: ([id]) => seen.circuits[id]?.role ?? "" },
+      { key: "carries", head: "Carries", width: "78px", align: "right", figures: true, text: ([id]) => amperes(seen.circuits[id]?.carries_a ?? 0) },
+      {
+        key: "fuse",
+        head: "Behind",
+        width: "82px",
+        figures: true,
+        text: ([id]) => {
+          const fuse = seen.fuses[seen.circuits[id]?.fuse ?? ""];
+          return fuse ? `${fuse.device} ${fuse.rating_a} A` : "";
+        },
+      },
+    ],
+    [edit, seen],
+  );
+  return (
+    <Grid
+      label="Circuits"
+      rows={rows}
+      columns={columns}
+      rowKey={([id]) => id}
+      onDelete={([id, c]) => void edit([{ op: "remove", path: pointer("circuits", "circuits", id) }], `take out ${c.name || id}`)}
+      empty="No circuit yet. Join pins with a line above, like F1.out > E1.+"
+    />
+  );
+}
+
+function ends(circuit: Circuit[1]): string[] {
+  return inOrder(circuit.ends).map(([ref]) => ref);
+}

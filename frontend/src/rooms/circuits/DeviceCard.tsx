@@ -1,0 +1,157 @@
+import { useMemo } from "react";
+import { pointer, type HarnessDocument } from "../../api/client";
+import { useDesign } from "../../api/design";
+import { Grid, type Column } from "../../components/Grid";
+import { Sheet } from "../../components/Room";
+import { ChoiceField } from "../../components/TypedField";
+import { inOrder, nextOrder, words } from "../../format";
+
+type Device = HarnessDocument["circuits"]["devices"][string];
+type Pin = [string, Device["pins"][string]];
+
+const ROLES = ["supply_out", "supply_in", "ground", "output_high", "output_low", "signal", "data", "dry_contact"] as const;
+
+/** One device: its pins and their roles, the paths current may take inside it, its fuses. */
+export function DeviceCard({ device: id }: { device: string }) {
+  const { design, edit, act, askWhy } = useDesign();
+  const device = design.document.circuits.devices[id];
+  const circuits = design.document.circuits.circuits;
+  const pinout = design.document.ends.pinout;
+  const columns = useMemo<Column<Pin>[]>(() => {
+    const set = (pin: string, field: string, value: unknown) =>
+      edit([{ op: "replace", path: pointer("circuits", "devices", id, "pins", pin, field), value }], `${id}.${pin} ${field}`);
+    const circuitOf = (pin: string) => Object.entries(circuits).find(([, c]) => `${id}.${pin}` in c.ends)?.[0] ?? "";
+    return [
+      { key: "pin", head: "Pin", width: "44px", figures: true, text: ([pin]) => pin, show: ([pin]) => <strong>{pin}</strong> },
+      {
+        key: "role",
+        head: "Role",
+        width: "minmax(82px,1fr)",
+        text: ([, p]) => words(p.role),
+        choices: () => ROLES.map((r) => ({ value: r, label: words(r) })),
+        commit: ([pin], v) => set(pin, "role", v),
+      },
+      { key: "name", head: "Name", width: "minmax(70px,1fr)", text: ([, p]) => p.name, commit: ([pin], v) => set(pin, "name", v) },
+      { key: "circuit", head: "In", width: "40px", figures: true, text: ([pin]) => circuitOf(pin) },
+    ];
+  }, [circuits, edit, id]);
+  if (!device) return null;
+  const paths = inOrder(device.paths);
+  const unplaced = Object.keys(device.pins).filter((p) => !(`${id}.${p}` in pinout));
+  return (
+    <Sheet label={`Device ${id}`}>
+      <h2 className="text-[21px] leading-tight">{id}</h2>
+      <p className="mb-2 text-[14px] text-second">{device.name}</p>
+      <Grid
+        label={`Pins of ${id}`}
+        rows={inOrder(device.pins)}
+        columns={columns}
+        rowKey={([pin]) => pin}
+        rowHeight={30}
+        onDelete={([pin]) => {
+          const ref = `${id}.${pin}`;
+          const circuit = Object.entries(circuits).find(([, c]) => ref in c.ends);
+          void edit(
+            [
+              ...(circuit ? [{ op: "remove" as const, path: pointer("circuits", "circuits", circuit[0], "ends", ref) }] : []),
+              ...(ref in pinout ? [{ op: "remove" as const, path: pointer("ends", "pinout", ref) }] : []),
+              { op: "remove" as const, path: pointer("circuits", "devices", id, "pins", pin) },
+            ],
+            `take out pin ${ref}`,
+          );
+        }}
+        onNew={{ prompt: "new pin: O2 fan relay", commit: (typed) => act("pin", typed, id) }}
+      />
+      {unplaced.length > 0 && (
+        <p className="mt-2 text-[14px]">
+          {unplaced.join(", ")} {unplaced.length === 1 ? "has" : "have"} no cavity.{" "}
+          <button className="quiet" onClick={() => void act("place", "", id)}>
+            Give them the next free ones
+          </button>
+        </p>
+      )}
+      {paths.length > 0 && <h3 className="mb-1 mt-4 text-[17px]">Inside it</h3>}
+      {paths.map(([path, p]) => (
+        <PathLine key={path} device={id} path={path} inner={p} onWhy={() => askWhy("fuse", `${id}.${path}`)} />
+      ))}
+      <AddPath device={id} pins={Object.keys(device.pins)} order={nextOrder(device.paths)} taken={Object.keys(device.paths)} />
+    </Sheet>
+  );
+}
+
+function PathLine({ device, path, inner, onWhy }: { device: string; path: string; inner: Device["paths"][string]; onWhy: () => void }) {
+  const { design, edit } = useDesign();
+  const fuse = design.evaluation.circuits.fuses[`${device}.${path}`];
+  const at = pointer("circuits", "devices", device, "paths", path);
+  return (
+    <div className="border-b border-faint py-1.5 text-[14px]">
+      <div className="flex items-baseline justify-between gap-2">
+        <span>
+          <span className="font-figures">
+            {inner.from_pin} → {inner.to_pin}
+          </span>{" "}
+          {inner.kind}
+        </span>
+        <button className="quiet" onClick={() => void edit([{ op: "remove", path: at }], `take out a path in ${device}`)}>
+          take out
+        </button>
+      </div>
+      {fuse && (
+        <div className="mt-1 flex items-baseline gap-2">
+          <label className="flex items-baseline gap-2">
+            rating
+            <input
+              key={String(inner.rating_a)}
+              defaultValue={inner.rating_a ?? ""}
+              placeholder={`${fuse.rating_a} A, worked out`}
+              onBlur={(e) => {
+                const typed = e.target.value.trim();
+                if (typed === String(inner.rating_a ?? "")) return;
+                void edit([{ op: "replace", path: `${at}/rating_a`, value: typed || null }], `${device} rated ${typed || "by the program"}`);
+              }}
+              onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
+              className="inkbox w-[150px] py-0.5 font-figures"
+            />
+          </label>
+          <button className="quiet" onClick={onWhy}>
+            why
+          </button>
+        </div>
+      )}
+    </div>
+  );
+}
+
+function AddPath({ device, pins, order, taken }: { device: string; pins: string[]; order: number; taken: string[] }) {
+  const { edit } = useDesign();
+  let id = 1;
+  while (taken.includes(String(id))) id += 1;
+  if (pins.length < 2) return null;
+  const options = pins.flatMap((a) => pins.filter((b) => b !== a).map((b) => ({ value: `${a} ${b}`, label: `${a} → ${b}` })));
+  return (
+    <div className="mt-2 text-[14px]">
+      <ChoiceField
+        label="current may cross"
+        value=""
+        choices={[
+          { value: "", label: "pick pins ..." },
+          ...options.flatMap((o) => ["link", "fuse", "switch"].map((kind) => ({ value: `${o.value} ${kind}`, label: `${o.label} ${kind}` }))),
+        ]}
+        onCommit={(v) => {
+          const [from_pin, to_pin, kind] = v.split(" ");
+          if (!kind) return Promise.resolve(null);
+          return edit(
+            [
+              {
+                op: "add",
+                path: pointer("circuits", "devices", device, "paths", String(id)),
+                value: { order, from_pin, to_pin, kind, rating_a: null, reason: "" },
+              },
+            ],
+            `a ${kind} inside ${device}`,
+          );
+        }}
+      />
+    </div>
+  );
+}

@@ -1,0 +1,102 @@
+import { useMemo } from "react";
+import { pointer, type Wire } from "../../api/client";
+import { useCatalogue, useDesign } from "../../api/design";
+import { Figure } from "../../components/Figure";
+import { Grid, type Column } from "../../components/Grid";
+import { LimitsStrip } from "../../components/LimitsStrip";
+import { Room } from "../../components/Room";
+import { Swatch } from "../../components/Swatch";
+import { amperes, nextOrder } from "../../format";
+
+/** Every wire: what it is, what it carries, and which limit decided its gauge. */
+export function WireRoom() {
+  const { design, edit, why, askWhy } = useDesign();
+  const catalogue = useCatalogue();
+  const { document, evaluation } = design;
+  const wires = useMemo(() => Object.values(evaluation.wire.wires), [evaluation]);
+  const columns = useMemo<Column<Wire>[]>(() => {
+    const seen = evaluation.circuits;
+    return [
+      { key: "wire", head: "Wire", width: "50px", figures: true, text: (w) => w.label, show: (w) => <strong>{w.label}</strong>, title: (w) => document.circuits.circuits[w.circuit]?.name ?? "" },
+      {
+        key: "colour",
+        head: "Colour",
+        width: "98px",
+        text: (w) => w.colour,
+        show: (w) => <Swatch colour={w.colour} />,
+        choices: () => (catalogue?.colour_choices ?? []).map((c) => ({ value: c, label: c })),
+        commit: (w, v) => {
+          const fixed = document.wire.fixed[w.key];
+          return edit(
+            [
+              {
+                op: fixed ? "replace" : "add",
+                path: pointer("wire", "fixed", w.key),
+                value: { order: fixed?.order ?? nextOrder(document.wire.fixed), reason: fixed?.reason ?? "", gauge: fixed?.gauge ?? null, colour: v },
+              },
+            ],
+            `${w.label} in ${v}`,
+          );
+        },
+      },
+      { key: "from", head: "From", width: "minmax(90px,1fr)", text: (w) => w.from_text, title: (w) => w.from_text },
+      { key: "to", head: "To", width: "minmax(90px,1fr)", text: (w) => w.to_text, title: (w) => w.to_text },
+      { key: "carries", head: "Carries", width: "66px", align: "right", figures: true, text: (w) => (w.carries_a ? amperes(w.carries_a) : seen.circuits[w.circuit]?.role ?? "") },
+      {
+        key: "gauge",
+        head: "Gauge",
+        width: "78px",
+        figures: true,
+        text: (w) => w.gauge,
+        title: (w) => `${w.family}, ${w.area_mm2} mm²${w.fixed ? ", fixed by you" : ""}`,
+        show: (w) => (
+          <strong>
+            <Figure>{w.gauge}</Figure>
+            {w.fixed && <span title="fixed by you"> *</span>}
+          </strong>
+        ),
+      },
+      {
+        key: "fuse",
+        head: "Fuse",
+        width: "50px",
+        align: "right",
+        figures: true,
+        text: (w) => {
+          const fuse = seen.fuses[seen.circuits[w.circuit]?.fuse ?? ""];
+          return fuse ? `${fuse.rating_a} A` : "";
+        },
+      },
+      { key: "limits", head: "Limits", width: "104px", text: (w) => w.governs, show: (w) => <LimitsStrip ratios={w.limits} governs={w.governs} /> },
+      { key: "drop", head: "Drop %", width: "58px", align: "right", figures: true, text: (w) => (w.drop_v ? w.drop_percent.toFixed(1) : "–"), title: () => "around the worst loop that this wire is part of" },
+    ];
+  }, [catalogue, document, edit, evaluation]);
+  return (
+    <Room room="wire" title="Wire">
+      <Grid
+        label="Wires"
+        rows={wires}
+        columns={columns}
+        rowKey={(w) => w.key}
+        selected={why?.id ?? null}
+        onSelect={(w) => why && why.kind !== "drop" && askWhy(why.kind, w.key)}
+        onWhy={(w, column) => {
+          const load = Object.values(evaluation.wire.loops).find((l) => l.wires.includes(w.key));
+          if (column.key === "drop" && load) askWhy("drop", load.load);
+          else if (column.key === "carries") askWhy("ampacity", w.key);
+          else askWhy("gauge", w.key);
+        }}
+        rowHeight={36}
+        empty="A wire appears here when both its ends have a cavity, and the route joins them."
+      />
+      {wires.length > 0 && (
+        <p className="mt-3 text-[14px] text-second">
+          Limits, left to right: current, drop, fuse, strength, ends. The dark bar decides the gauge. <kbd>w</kbd> or <kbd>Enter</kbd> why &nbsp;
+          <a className="quiet" href={`/api/designs/${design.id}/tables/wires`}>
+            wire list as CSV
+          </a>
+        </p>
+      )}
+    </Room>
+  );
+}

@@ -1,0 +1,197 @@
+import { useQueryClient } from "@tanstack/react-query";
+import { DropdownMenu } from "radix-ui";
+import { useRef, useState } from "react";
+import { Link, useNavigate } from "react-router";
+import { refusal, type ShelfItem } from "../api/client";
+import { createDesign, shelfAct, useCatalogue, useShelf } from "../api/design";
+import { useSay } from "../components/Notice";
+import { switchTheme } from "../theme";
+
+type PracticeName = "motorsport" | "aviation" | "marine" | "model" | "vehicle" | "equipment";
+
+/** All harnesses, each a tag on the shelf. */
+export function Shelf() {
+  const { data, error } = useShelf();
+  return (
+    <main className="mx-auto min-h-screen max-w-[1080px] px-8 pb-16 pt-8">
+      <header className="flex items-baseline justify-between">
+        <h1 className="text-[38px] italic">Ink Thread</h1>
+        <button className="quiet" onClick={switchTheme}>
+          light or garage
+        </button>
+      </header>
+      <p className="mt-1 max-w-[70ch] text-[18px] text-second">
+        {data === undefined
+          ? (error?.message ?? "Looking along the shelf ...")
+          : data.length === 0
+            ? "The shelf is empty. Name a harness below and begin."
+            : `${data.length === 1 ? "One harness" : `${data.length} harnesses`} on the shelf. Nothing leaves this machine.`}
+      </p>
+      <NewHarness />
+      <ul className="mt-7">
+        {data?.map((item) => (
+          <Tag key={item.id} item={item} />
+        ))}
+      </ul>
+    </main>
+  );
+}
+
+function NewHarness() {
+  const catalogue = useCatalogue();
+  const navigate = useNavigate();
+  const [name, setName] = useState("");
+  const [practice, setPractice] = useState<PracticeName>("motorsport");
+  const [problem, setProblem] = useState<{ detail: string; lines: string[] } | null>(null);
+  const file = useRef<HTMLInputElement>(null);
+
+  const make = async (body: Parameters<typeof createDesign>[0]) => {
+    try {
+      const made = await createDesign(body);
+      await navigate(`/d/${made.id}/${body.document ? "brief" : "circuits"}`);
+    } catch (error) {
+      const found = refusal(error).problem;
+      setProblem({
+        detail: found.detail,
+        lines: found.errors.slice(0, 6).map((e) => `${e.path || "file"}: ${e.message} ${e.remedy}`),
+      });
+    }
+  };
+  const take = async (chosen: File) => {
+    let document: unknown;
+    try {
+      document = JSON.parse(await chosen.text());
+    } catch {
+      setProblem({ detail: `${chosen.name} is not a design file: it is not JSON. Choose a file exported here.`, lines: [] });
+      return;
+    }
+    if (typeof document !== "object" || document === null) {
+      setProblem({ detail: `${chosen.name} is not a design file. Choose a file exported here.`, lines: [] });
+      return;
+    }
+    await make({ document: document as Record<string, unknown> });
+  };
+  return (
+    <form
+      className="mt-5 border-y border-rule py-4"
+      onSubmit={(e) => {
+        e.preventDefault();
+        void make({ name, practice });
+      }}
+    >
+      <div className="flex flex-wrap items-end gap-3">
+        <label className="min-w-[260px] flex-1">
+          <span className="block text-[14px] text-second">New harness</span>
+          <input autoFocus value={name} onChange={(e) => setName(e.target.value)} placeholder="what it is for" className="inkbox w-full py-1.5 text-[16px]" />
+        </label>
+        <label>
+          <span className="block text-[14px] text-second">built to</span>
+          <select value={practice} onChange={(e) => setPractice(e.target.value as PracticeName)} className="inkbox py-1.5 text-[16px]">
+            {(catalogue?.practices ?? ["motorsport"]).map((p) => (
+              <option key={p} value={p}>
+                {p} practice
+              </option>
+            ))}
+          </select>
+        </label>
+        <button className="press py-1.5" type="submit">
+          Begin
+        </button>
+        <button className="quiet py-1.5" type="button" onClick={() => file.current?.click()}>
+          open a design file
+        </button>
+        <input
+          ref={file}
+          type="file"
+          accept=".json,application/json"
+          aria-label="Design file"
+          className="sr-only"
+          tabIndex={-1}
+          onChange={(e) => {
+            const chosen = e.target.files?.[0];
+            e.target.value = "";
+            if (chosen) void take(chosen);
+          }}
+        />
+      </div>
+      {problem && (
+        <div role="alert" className="mt-3 text-madder">
+          <p>{problem.detail}</p>
+          {problem.lines.length > 1 && (
+            <ul className="mt-1 list-disc pl-5 text-[14px]">
+              {problem.lines.map((l) => (
+                <li key={l}>{l}</li>
+              ))}
+            </ul>
+          )}
+        </div>
+      )}
+    </form>
+  );
+}
+
+function Tag({ item }: { item: ShelfItem }) {
+  const cache = useQueryClient();
+  const say = useSay();
+  const t = item.tally;
+  const again = () => cache.invalidateQueries({ queryKey: ["shelf"] });
+  const act = async (what: "duplicate" | "restore" | "remove") => {
+    try {
+      await shelfAct(item.id, what);
+      await again();
+    } catch (error) {
+      say(refusal(error).message);
+    }
+  };
+  const remove = async () => {
+    await act("remove");
+    say(`${item.name} is off the shelf.`, { label: "Put it back", run: () => void act("restore") });
+  };
+  return (
+    <li className="grid grid-cols-[1fr_auto_auto] items-center gap-6 border-b border-faint py-3">
+      <Link to={`/d/${item.id}/brief`} className="group min-w-0">
+        <span className="block truncate font-heading text-[22px] font-semibold group-hover:underline group-hover:decoration-madder group-hover:underline-offset-4">
+          {item.name}
+        </span>
+        <span className="block truncate text-second">
+          {[item.machine, `${item.practice} practice`].filter(Boolean).join(", ")}
+        </span>
+      </Link>
+      <span className="font-figures text-[14px] text-second">
+        {t.wires} wires · {t.metres.toFixed(1)} m · {t.grams.toFixed(0)} g
+        <span className="block text-right font-text">
+          {t.stops > 0 && <strong className="text-madder">{t.stops} stop </strong>}
+          {t.fixes > 0 && <strong className="text-ochre">{t.fixes} fix </strong>}
+          {t.considers > 0 && <span>{t.considers} to consider</span>}
+          {t.stops + t.fixes + t.considers === 0 && t.wires > 0 && <span className="text-verdigris">nothing found</span>}
+        </span>
+      </span>
+      <DropdownMenu.Root>
+        <DropdownMenu.Trigger className="press font-normal" aria-label={`More for ${item.name}`}>
+          more
+        </DropdownMenu.Trigger>
+        <DropdownMenu.Portal>
+          <DropdownMenu.Content align="end" className="z-40 min-w-[170px] border border-ink bg-sheet py-1">
+            <Item onSelect={() => void act("duplicate")}>Duplicate</Item>
+            <Item
+              onSelect={() => {
+                window.location.href = `/api/designs/${item.id}/file`;
+              }}
+            >
+              Export design file
+            </Item>
+            <Item onSelect={() => void remove()}>Take off the shelf</Item>
+          </DropdownMenu.Content>
+        </DropdownMenu.Portal>
+      </DropdownMenu.Root>
+    </li>
+  );
+}
+
+function Item({ children, onSelect }: { children: string; onSelect: () => void }) {
+  return (
+    <DropdownMenu.Item onSelect={onSelect} className="cursor-pointer px-3 py-1 outline-none data-[highlighted]:bg-wash">
+      {children}
+    </DropdownMenu.Item>
+  );
+}

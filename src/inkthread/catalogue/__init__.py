@@ -1,0 +1,64 @@
+"""The shipped parts, rules and wordings: data files, and the loader that hands them to the core."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from functools import cache
+from importlib import resources
+from typing import Any
+
+from pydantic import TypeAdapter
+
+from inkthread.core.catalogue import (
+    Catalogue,
+    CheckText,
+    ConnectorFamily,
+    DeviceKind,
+    FuseRating,
+    Rule,
+    SpliceSize,
+    WireFamily,
+)
+
+
+@cache
+def shipped_catalogue() -> Catalogue:
+    """The catalogue that ships with the program, read once."""
+    digest = hashlib.sha256()
+    root = resources.files(__name__)
+
+    def read(name: str) -> Any:
+        text = root.joinpath(name).read_text(encoding="utf-8")
+        digest.update(text.encode())
+        return json.loads(text)
+
+    def read_folder(name: str) -> list[Any]:
+        names = sorted(p.name for p in root.joinpath(name).iterdir() if p.name.endswith(".json"))
+        return [read(f"{name}/{file}") for file in names]
+
+    wires = TypeAdapter(list[WireFamily]).validate_python(read_folder("wires"))
+    connectors = TypeAdapter(list[ConnectorFamily]).validate_python(read_folder("connectors"))
+    rules = read("rules.json")
+    colours = read("colours.json")
+    fuses = TypeAdapter(tuple[FuseRating, ...]).validate_python(read("fuses.json")["fuses"])
+    splices = TypeAdapter(tuple[SpliceSize, ...]).validate_python(read("splices.json")["splices"])
+    checks = TypeAdapter(dict[str, CheckText]).validate_python(read("checks.json")["checks"])
+    kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(read("kinds.json")["kinds"])
+    return Catalogue(
+        version=digest.hexdigest()[:10],
+        wires={w.code: w for w in wires},
+        connectors={c.code: c for c in connectors},
+        fuses=fuses,
+        splices=splices,
+        rules=TypeAdapter(dict[str, Rule]).validate_python(rules["rules"]),
+        preset_families=rules["families"],
+        drop_table_v=tuple(tuple(row) for row in rules["drop_table_v"]["rows"]),
+        colours=colours["hex"],
+        colour_names=colours["names"],
+        colour_scheme={role: tuple(names) for role, names in colours["scheme"].items()},
+        checks=checks,
+        kinds=kinds,
+        cautions={who: tuple(texts) for who, texts in rules["cautions"].items()},
+        sources={"drop_table_v": rules["drop_table_v"]["source"], **colours["sources"]},
+    )

@@ -1,0 +1,1 @@
+"""The trade: rules, arithmetic and judgement, with no interface, storage, network or clock."""

@@ -1,0 +1,90 @@
+"""House rules in force: the practice's preset, and what the builder set against it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.document.types import Document, Service
+from inkthread.core.quantity import MM_PER_INCH
+
+
+@dataclass(frozen=True, slots=True)
+class RuleInForce:
+    """One rule as it applies to this harness, and where it comes from."""
+
+    label: str
+    unit: str
+    value: float | None
+    """None where a published table decides instead."""
+    origin: str
+    """``practice`` or ``house``."""
+    preset_value: float | None
+    why: str
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class BriefResult:
+    """Rules in force, the wire family in force, cautions that apply."""
+
+    rules: dict[str, RuleInForce]
+    family: str
+    family_origin: str
+    cautions: tuple[str, ...]
+
+    def value(self, rule: str) -> float:
+        """The rule's number. Raises KeyError for a rule that a table decides."""
+        found = self.rules[rule].value
+        if found is None:
+            raise KeyError(rule)
+        return found
+
+
+def brief_room(document: Document, catalogue: Catalogue) -> BriefResult:
+    """Rules, family and cautions in force. Unknown house rules are refused before this."""
+    brief = document.brief
+    rules: dict[str, RuleInForce] = {}
+    for rule_id, rule in catalogue.rules.items():
+        preset = rule.values[brief.practice]
+        if rule_id == "cut_step_mm" and brief.units == "inch":
+            preset = MM_PER_INCH / 4
+        own = brief.house_rules.get(rule_id)
+        if own is None:
+            rules[rule_id] = RuleInForce(
+                rule.label, rule.unit, preset, "practice", preset, rule.why, rule.source
+            )
+        else:
+            rules[rule_id] = RuleInForce(
+                rule.label, rule.unit, own.value, "house", preset, own.reason or rule.why, "house rule"
+            )
+    chosen = document.wire.family
+    family = chosen or catalogue.preset_families[brief.practice]
+    return BriefResult(
+        rules,
+        family,
+        "practice" if chosen is None else "chosen",
+        (*catalogue.cautions["all"], *catalogue.cautions[brief.practice]),
+    )
+
+
+def drop_limit_v(
+    brief: BriefResult, document: Document, catalogue: Catalogue, service: Service
+) -> tuple[float, str]:
+    """Allowed drop in V around the loop of one load, and the source of the limit.
+
+    A percentage is of the working voltage. Under aviation, unless a house rule says otherwise, it is
+    FAA AC 43.13-1B table 11-6 by nominal voltage.
+    """
+    rule = brief.rules[f"drop_limit_{service}_percent"]
+    if rule.value is not None:
+        return document.brief.supply_working_v * rule.value / 100, f"{rule.value:g} %, {rule.source}"
+    return table_drop_v(document.brief.supply_nominal_v, service, catalogue)
+
+
+def table_drop_v(nominal_v: float, service: Service, catalogue: Catalogue) -> tuple[float, str]:
+    """Allowed drop in V by AC 43.13-1B table 11-6 for a nominal system voltage, and its source."""
+    rows = catalogue.drop_table_v
+    row = next((r for r in rows if nominal_v <= r[0]), rows[-1])
+    limit = row[2] if service == "continuous" else row[3]
+    return limit, f"{limit:g} V on the {row[1]:g} V row, {catalogue.sources['drop_table_v']}"

@@ -1,0 +1,281 @@
+"""Types of parts, rules and wordings. Every family carries ``sources``: figure name to source."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+from pydantic import ConfigDict
+
+_DATA = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+@dataclass(frozen=True, slots=True)
+class WireSize:
+    """One size of a wire family. Diameters are of the insulated wire unless named otherwise."""
+
+    __pydantic_config__ = _DATA
+    gauge: str
+    awg: int | None
+    area_mm2: float
+    """Copper area: the sum of the strands."""
+    strands: int
+    strand_diameter_mm: float
+    conductor_diameter_mm: float
+    od_min_mm: float
+    od_mm: float
+    od_max_mm: float
+    resistance_ohm_per_km: float
+    """Maximum at 20 deg C."""
+    mass_g_per_m: float
+    price_per_m: float
+
+
+@dataclass(frozen=True, slots=True)
+class WireFamily:
+    """A kind of wire: insulation, rating, sizes thinnest first."""
+
+    __pydantic_config__ = _DATA
+    code: str
+    name: str
+    insulation: str
+    plating: Literal["bare", "tin", "silver", "nickel"]
+    temperature_c: float
+    voltage_v: float
+    burn_rated: bool
+    tracers: bool
+    """Whether two-colour wire is made."""
+    sizes: tuple[WireSize, ...]
+    sources: dict[str, str]
+
+    def size(self, gauge: str) -> WireSize | None:
+        """The size with this gauge name, or None."""
+        return next((s for s in self.sizes if s.gauge == gauge), None)
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """Something that is bought: code, words for it, mass in g, price."""
+
+    __pydantic_config__ = _DATA
+    code: str
+    description: str
+    mass_g: float
+    price: float
+    included: bool = False
+    """True where it comes with the housing and is not bought apart."""
+
+
+@dataclass(frozen=True, slots=True)
+class Contact:
+    """A contact or terminal of a connector family."""
+
+    __pydantic_config__ = _DATA
+    code: str
+    description: str
+    gender: Literal["pin", "socket", "none"]
+    conductor_min_mm2: float
+    conductor_max_mm2: float
+    insulation_min_mm: float
+    insulation_max_mm: float
+    strip_mm: float
+    strip_tolerance_mm: float
+    allowance_mm: float
+    """Wire taken up inside the connector and kept for one more try."""
+    current_by_area: tuple[tuple[float, float], ...]
+    """(least conductor area in mm2, continuous current in A), rising."""
+    mass_g: float
+    price: float
+    stud: str | None = None
+
+    def current_a(self, area_mm2: float) -> float:
+        """Continuous current in A on a conductor of this area (the lower neighbour's figure)."""
+        allowed = self.current_by_area[0][1]
+        for least, current in self.current_by_area:
+            if area_mm2 >= least:
+                allowed = current
+        return allowed
+
+
+@dataclass(frozen=True, slots=True)
+class Seal:
+    """What seals one wire: its window of insulation diameter, both bounds inside."""
+
+    __pydantic_config__ = _DATA
+    code: str
+    description: str
+    od_min_mm: float
+    od_max_mm: float
+    mass_g: float
+    price: float
+    included: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Face:
+    """Geometry of a housing as its wires enter it: plug half, wire side, latch up. In mm."""
+
+    __pydantic_config__ = _DATA
+    width_mm: float
+    height_mm: float
+    cavity_diameter_mm: float
+    latch: str
+    """Words for the feature drawn at the top: latch, wedge, stud."""
+    cavities: dict[str, tuple[float, float]]
+    """Cavity name to (x, y) from the centre, x right, y up."""
+
+
+@dataclass(frozen=True, slots=True)
+class Housing:
+    """What is bought for a number of ways, and its face."""
+
+    __pydantic_config__ = _DATA
+    ways: int
+    face: Face
+    shells: dict[str, Part]
+    """``plug`` and ``receptacle`` to the housing part; empty for loose terminals."""
+    locks: dict[str, Part]
+    """Secondary lock by shell."""
+
+
+@dataclass(frozen=True, slots=True)
+class ConnectorFamily:
+    """A family of connectors, or of loose terminals."""
+
+    __pydantic_config__ = _DATA
+    code: str
+    name: str
+    sealed: bool
+    loose: bool
+    """True for terminals without a housing (ring, push-on)."""
+    temperature_c: float
+    voltage_v: float
+    contact_resistance_mohm: float
+    mating: str
+    housings: tuple[Housing, ...]
+    contacts: tuple[Contact, ...]
+    seals: tuple[Seal, ...]
+    plug: Part | None
+    """What fills an unused sealed way."""
+    sources: dict[str, str]
+    studs: tuple[str, ...] = ()
+
+    def housing(self, ways: int) -> Housing | None:
+        """The housing with this number of ways, or None."""
+        return next((h for h in self.housings if h.ways == ways), None)
+
+
+@dataclass(frozen=True, slots=True)
+class FuseRating:
+    """A fuse that is made."""
+
+    __pydantic_config__ = _DATA
+    rating_a: float
+    code: str
+    description: str
+    mass_g: float
+    price: float
+
+
+@dataclass(frozen=True, slots=True)
+class SpliceSize:
+    """A splice barrel, by the summed copper under its wings in mm2."""
+
+    __pydantic_config__ = _DATA
+    code: str
+    description: str
+    area_min_mm2: float
+    area_max_mm2: float
+    strip_mm: float
+    allowance_mm: float
+    resistance_mohm: float
+    mass_g: float
+    price: float
+
+
+@dataclass(frozen=True, slots=True)
+class Rule:
+    """A house rule: its value under each practice, why, and from where.
+
+    A value of None means that the practice decides by a published table instead.
+    """
+
+    __pydantic_config__ = _DATA
+    label: str
+    unit: str
+    values: dict[str, float | None]
+    why: str
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class CheckText:
+    """Wording of a check: what, why and remedies, with places in braces."""
+
+    __pydantic_config__ = _DATA
+    severity: Literal["stop", "fix", "consider"]
+    title: str
+    what: str
+    why: str
+    remedies: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class KindPin:
+    """A pin that a kind of device begins with."""
+
+    __pydantic_config__ = _DATA
+    id: str
+    role: str
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class KindPath:
+    """A path inside a kind of device."""
+
+    __pydantic_config__ = _DATA
+    from_pin: str
+    to_pin: str
+    kind: str
+
+
+@dataclass(frozen=True, slots=True)
+class DeviceKind:
+    """What a new device of this kind begins with; the builder changes it as the device is."""
+
+    __pydantic_config__ = _DATA
+    label: str
+    prefix: str
+    words: tuple[str, ...]
+    """Words in a typed name that suggest this kind."""
+    pins: tuple[KindPin, ...]
+    paths: tuple[KindPath, ...]
+    load: tuple[str, str] | None
+    """(supply pin, return pin) of its load, if it has one."""
+    connector: str
+    structure: bool = False
+    stud: str | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Catalogue:
+    """Everything shipped that the core looks up. ``version`` names this state of the data."""
+
+    version: str
+    wires: dict[str, WireFamily]
+    connectors: dict[str, ConnectorFamily]
+    fuses: tuple[FuseRating, ...]
+    splices: tuple[SpliceSize, ...]
+    rules: dict[str, Rule]
+    preset_families: dict[str, str]
+    drop_table_v: tuple[tuple[float, float, float, float], ...]
+    """(up to nominal V, row V, continuous V, intermittent V)."""
+    colours: dict[str, str]
+    colour_names: dict[str, str]
+    colour_scheme: dict[str, tuple[str, ...]]
+    checks: dict[str, CheckText]
+    kinds: dict[str, DeviceKind]
+    cautions: dict[str, tuple[str, ...]]
+    """``all``, and by practice."""
+    sources: dict[str, str] = field(default_factory=dict)

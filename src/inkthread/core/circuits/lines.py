@@ -1,0 +1,300 @@
+"""Typed lines of the circuits room: a feed from source to load and back, or a single device.
+
+``B1 battery > F1 fuse > M1 lift pump 7.5 A > B1`` puts in what is new, and joins each device to
+the next: out of a source at its supply, through a fuse or switch along its path, through a load
+from its feed to its return.
+"""
+
+from __future__ import annotations
+
+import re
+from typing import Any
+
+from inkthread.core.catalogue import Catalogue, DeviceKind
+from inkthread.core.document.draft import Draft, LineError, free_id, next_order
+from inkthread.core.quantity import QuantityError, parse_current_a
+
+_ID = re.compile(r"^[A-Za-z]{1,3}\d{1,3}$")
+
+
+def feed_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
+    """Operations that put a typed feed into a document. Raises LineError."""
+    steps = [step.strip() for step in text.split(">")]
+    if any(not step for step in steps):
+        raise LineError("There is nothing between two >. Write B1 > F1 > M1 pump 5 A > B1.")
+    draft = Draft(plain)
+    named = [_device_of(draft, catalogue, step) for step in steps]
+    if len(named) == 1:
+        return draft
+    leaving: str | None = None
+    for position, (device, pin) in enumerate(named):
+        first, last = position == 0, position == len(named) - 1
+        if first:
+            leaving = f"{device}.{pin or _first_pin(draft, device)}"
+            continue
+        if pin is None:
+            pin = _last_pin(draft, device) if last else _entry_pin(draft, device)
+        assert leaving is not None
+        _join(draft, leaving, f"{device}.{pin}")
+        if not last:
+            leaving = f"{device}.{_exit_pin(draft, device, pin)}"
+    return draft
+
+
+def guess_kind(catalogue: Catalogue, words: str, device_id: str = "") -> str:
+    """The kind a name suggests: the longest of its words that a kind lists, else by id prefix."""
+    lowered = words.lower()
+    best, length = "", 0
+    for kind_id, kind in catalogue.kinds.items():
+        for word in kind.words:
+            if len(word) > length and re.search(rf"\b{re.escape(word)}s?\b", lowered):
+                best, length = kind_id, len(word)
+    if best:
+        return best
+    prefix = re.match(r"[A-Za-z]*", device_id)
+    for kind_id, kind in catalogue.kinds.items():
+        if prefix and prefix[0].upper() == kind.prefix:
+            return kind_id
+    return "other"
+
+
+def _device_of(draft: Draft, catalogue: Catalogue, step: str) -> tuple[str, str | None]:
+    """The device that a step names (put in if new), and the pin if it names one."""
+    devices = draft.at("circuits", "devices")
+    first = step.split()[0]
+    head, dot, pin = first.partition(".")
+    if head in devices:
+        if dot and pin not in devices[head]["pins"]:
+            known = ", ".join(devices[head]["pins"])
+            raise LineError(f"{head} has no pin {pin!r}. It has {known}.")
+        if len(step.split()) > 1:
+            raise LineError(f"{head} is there already. Write {first} alone to join it.")
+        return head, pin or None
+    if dot:
+        raise LineError(f"There is no device {head!r} yet. Put it in first: {head} lift pump 5 A.")
+    words = step.split()
+    given = words.pop(0) if _ID.match(first) else ""
+    current = 0.0
+    tail = " ".join(words)
+    match = re.search(r"(\d+(?:[.,]\d+)?\s*(?:m?a|amps?))$", tail, re.IGNORECASE)
+    if match is not None:
+        try:
+            current = parse_current_a(match[1])
+        except QuantityError as error:
+            raise LineError(str(error)) from None
+        tail = tail[: match.start()].strip()
+    kind_id = guess_kind(catalogue, tail, given)
+    kind = catalogue.kinds[kind_id]
+    device_id = given or free_id(kind.prefix, devices)
+    add_device(draft, catalogue, device_id, tail or kind.label, kind_id, current)
+    return device_id, None
+
+
+def add_device(
+    draft: Draft, catalogue: Catalogue, device_id: str, name: str, kind_id: str, current_a: float
+) -> None:
+    """A new device with its kind's pins, paths and load, and a connector that meets it."""
+    kind = catalogue.kinds[kind_id]
+    devices = draft.at("circuits", "devices")
+    draft.put(
+        {
+            "order": next_order(devices),
+            "name": name,
+            "kind": kind_id,
+            "moving": False,
+            "structure": kind.structure,
+            "pins": {
+                p.id: {"order": n + 1.0, "role": p.role, "name": p.name} for n, p in enumerate(kind.pins)
+            },
+            "paths": {
+                f"{n + 1}": {
+                    "order": n + 1.0,
+                    "from_pin": p.from_pin,
+                    "to_pin": p.to_pin,
+                    "kind": p.kind,
+                    "rating_a": None,
+                    "reason": "",
+                }
+                for n, p in enumerate(kind.paths)
+            },
+        },
+        "circuits",
+        "devices",
+        device_id,
+    )
+    if kind.load is not None:
+        loads = draft.at("circuits", "loads")
+        load_id = device_id if device_id not in loads else free_id("L", loads)
+        draft.put(
+            {
+                "order": next_order(loads),
+                "device": device_id,
+                "supply_pin": kind.load[0],
+                "return_pin": kind.load[1],
+                "current_a": current_a,
+                "service": "continuous",
+            },
+            "circuits",
+            "loads",
+            load_id,
+        )
+    _add_connector(draft, catalogue, device_id, kind)
+
+
+def _add_connector(draft: Draft, catalogue: Catalogue, device_id: str, kind: DeviceKind) -> None:
+    connectors = draft.at("ends", "connectors")
+    connector_id = device_id if device_id not in connectors else free_id("P", connectors)
+    family = catalogue.connectors[kind.connector]
+    ways = next((h.ways for h in family.housings if h.ways >= len(kind.pins)), family.housings[-1].ways)
+    draft.put(
+        {
+            "order": next_order(connectors),
+            "family": family.code,
+            "ways": ways,
+            "name": "",
+            "point": connector_id if connector_id in draft.at("route", "points") else None,
+            "shell": "none" if family.loose else "plug",
+            "contact_gender": "socket",
+            "stud": kind.stud,
+        },
+        "ends",
+        "connectors",
+        connector_id,
+    )
+    for pin in kind.pins:
+        place_pin(draft, catalogue, f"{device_id}.{pin.id}", connector_id)
+
+
+def place_pin(draft: Draft, catalogue: Catalogue, ref: str, connector_id: str) -> None:
+    """Give a device pin the next free cavity; the connector grows if it has none. Raises LineError."""
+    connector = draft.at("ends", "connectors", connector_id)
+    family = catalogue.connectors[connector["family"]]
+    pinout = draft.at("ends", "pinout")
+    taken = {e["cavity"] for r, e in pinout.items() if e["connector"] == connector_id and r != ref}
+    bigger = [h for h in family.housings if h.ways >= connector["ways"]]
+    for housing in bigger:
+        free = next((c for c in housing.face.cavities if c not in taken), None)
+        if free is None:
+            continue
+        if housing.ways != connector["ways"]:
+            draft.put(housing.ways, "ends", "connectors", connector_id, "ways")
+        draft.put(
+            {"order": next_order(pinout), "connector": connector_id, "cavity": free}, "ends", "pinout", ref
+        )
+        return
+    raise LineError(
+        f"{connector_id} has no way free, and {family.code} is not made larger. "
+        "Add a second connector, or choose a larger family."
+    )
+
+
+def _pins(draft: Draft, device_id: str) -> dict[str, Any]:
+    pins = draft.at("circuits", "devices", device_id, "pins")
+    return dict(sorted(pins.items(), key=lambda kv: kv[1]["order"]))
+
+
+def _free(draft: Draft, device_id: str, *roles: str) -> str | None:
+    """The first pin with one of the roles, in the order given, that no circuit has; else the first."""
+    pins = _pins(draft, device_id)
+    for role in roles:
+        having = [p for p, pin in pins.items() if pin["role"] == role]
+        if having:
+            loose = [p for p in having if _circuit_of(draft, f"{device_id}.{p}") is None]
+            return (loose or having)[0]
+    return None
+
+
+def _first_pin(draft: Draft, device_id: str) -> str:
+    pin = _free(draft, device_id, "supply_out", "output_high", "signal", "data", "dry_contact")
+    if pin is None:
+        raise LineError(f"{device_id} has no pin that current leaves by. Name one, like {device_id}.1.")
+    return pin
+
+
+def _last_pin(draft: Draft, device_id: str) -> str:
+    pin = _free(draft, device_id, "ground", "signal", "data", "output_low", "dry_contact", "supply_in")
+    if pin is None:
+        raise LineError(f"{device_id} has no pin to end at. Name one, like {device_id}.1.")
+    return pin
+
+
+def _loads_of(draft: Draft, device_id: str) -> list[dict[str, Any]]:
+    return [x for x in draft.at("circuits", "loads").values() if x["device"] == device_id]
+
+
+def _entry_pin(draft: Draft, device_id: str) -> str:
+    pins = _pins(draft, device_id)
+    for inner in draft.at("circuits", "devices", device_id, "paths").values():
+        if pins[inner["from_pin"]]["role"] == "supply_in":
+            return str(inner["from_pin"])
+    for load in _loads_of(draft, device_id):
+        return str(load["supply_pin"])
+    pin = _free(draft, device_id, "supply_in", "dry_contact", "signal", "data")
+    if pin is None:
+        raise LineError(f"Say which pin of {device_id} to enter by, like {device_id}.1.")
+    return pin
+
+
+def _exit_pin(draft: Draft, device_id: str, entered: str) -> str:
+    for inner in draft.at("circuits", "devices", device_id, "paths").values():
+        if inner["from_pin"] == entered:
+            return str(inner["to_pin"])
+    for load in _loads_of(draft, device_id):
+        if load["supply_pin"] == entered:
+            return str(load["return_pin"])
+    others = [p for p in _pins(draft, device_id) if p != entered]
+    if len(others) == 1:
+        return others[0]
+    raise LineError(
+        f"Nothing leads on from {device_id}.{entered}. End the line there, "
+        f"or say which pin it leaves by in a line of its own."
+    )
+
+
+def _circuit_of(draft: Draft, ref: str) -> str | None:
+    for circuit_id, circuit in draft.at("circuits", "circuits").items():
+        if ref in circuit["ends"]:
+            return str(circuit_id)
+    return None
+
+
+def _join(draft: Draft, a: str, b: str) -> None:
+    """Make two device pins one circuit: a new one, the one of either, or both joined."""
+    if a == b:
+        raise LineError(f"{a} cannot be joined to itself.")
+    circuits = draft.at("circuits", "circuits")
+    has_a, has_b = _circuit_of(draft, a), _circuit_of(draft, b)
+    if has_a is not None and has_a == has_b:
+        return
+    if has_a is None and has_b is None:
+        circuit_id = free_id("C", circuits)
+        draft.put(
+            {
+                "order": next_order(circuits),
+                "name": _circuit_name(draft, a, b),
+                "ends": {a: {"order": 1.0}, b: {"order": 2.0}},
+            },
+            "circuits",
+            "circuits",
+            circuit_id,
+        )
+        return
+    keep, other = (has_a, has_b) if has_a is not None else (has_b, None)
+    assert keep is not None
+    joining = [b if keep == has_a else a]
+    if other is not None:
+        ends = draft.at("circuits", "circuits", other, "ends")
+        joining = sorted(ends, key=lambda r: float(ends[r]["order"]))
+        draft.drop("circuits", "circuits", other)
+    for ref in joining:
+        ends = draft.at("circuits", "circuits", keep, "ends")
+        draft.put({"order": next_order(ends)}, "circuits", "circuits", keep, "ends", ref)
+
+
+def _circuit_name(draft: Draft, a: str, b: str) -> str:
+    from_device, _, from_pin = a.partition(".")
+    to_device, _, _ = b.partition(".")
+    devices = draft.at("circuits", "devices")
+    if devices[from_device]["pins"][from_pin]["role"] == "ground":
+        return f"{devices[from_device]['name']} return"
+    return f"{devices[to_device]['name']} feed" if _loads_of(draft, to_device) else devices[to_device]["name"]

@@ -1,0 +1,241 @@
+"""Reading a design document: shape first, then that its references hold."""
+
+from __future__ import annotations
+
+import json
+from collections.abc import Iterable
+from dataclasses import dataclass
+from typing import Any, cast
+
+from pydantic import TypeAdapter, ValidationError
+
+from inkthread.core.document.types import FORMAT, FORMAT_NUMBER, Document
+
+MAX_DOCUMENT_BYTES = 8_000_000
+
+_ADAPTER: TypeAdapter[Document] = TypeAdapter(Document)
+
+
+@dataclass(frozen=True, slots=True)
+class Problem:
+    """One fault of the input: where (a JSON Pointer), what is wrong, and what to do."""
+
+    path: str
+    message: str
+    remedy: str
+
+
+class DocumentError(ValueError):
+    """The input is not a valid design document; ``problems`` names every field at fault."""
+
+    def __init__(self, problems: list[Problem]) -> None:
+        self.problems = problems
+        first = problems[0]
+        super().__init__(f"{first.path or 'document'}: {first.message} {first.remedy}")
+
+
+def pointer(parts: Iterable[object]) -> str:
+    """JSON Pointer (RFC 6901) of the parts."""
+    return "".join("/" + str(p).replace("~", "~0").replace("/", "~1") for p in parts)
+
+
+_REMEDIES = {
+    "extra_forbidden": "Remove it; the document has no such field here.",
+    "missing": "Add it.",
+    "string_too_long": "Shorten it.",
+    "finite_number": "Give a real number; NaN and infinity are refused.",
+    "literal_error": "Choose one of the values listed.",
+    "greater_than": "Give a larger number.",
+    "greater_than_equal": "Give a number that is not smaller than this.",
+    "less_than_equal": "Give a smaller number; check the unit.",
+}
+
+
+def _shown(value: object) -> str:
+    text = repr(value)
+    return text if len(text) <= 40 else text[:37] + "..."
+
+
+def _problem(error: Any) -> Problem:
+    kind: str = error["type"]
+    parts = [p for p in error["loc"] if p != "[key]"]
+    message = str(error["msg"])
+    if kind == "extra_forbidden":
+        message = f"Unknown field {_shown(parts[-1])}."
+    elif kind != "missing":
+        message = f"{message.removeprefix('Value error, ')}, not {_shown(error['input'])}."
+    else:
+        message = "This field is missing."
+    return Problem(pointer(parts), message, _REMEDIES.get(kind, "Correct the value."))
+
+
+def parse_document(data: object) -> Document:
+    """Validate plain data (as from JSON) as a design document.
+
+    Raises ``DocumentError`` naming every field at fault.
+    """
+    if not isinstance(data, dict):
+        raise DocumentError(
+            [Problem("", "A design document is a JSON object.", "Open a file made by this program.")]
+        )
+    found = data.get("format")
+    if found != FORMAT:
+        raise DocumentError(
+            [
+                Problem(
+                    "/format",
+                    f"This is not a design document (format is {_shown(found)}).",
+                    f"Choose a file whose format is {FORMAT!r}.",
+                )
+            ]
+        )
+    number = data.get("format_number")
+    if number != FORMAT_NUMBER or isinstance(number, bool):
+        raise DocumentError(
+            [
+                Problem(
+                    "/format_number",
+                    f"Format number {_shown(number)} is not known here.",
+                    f"This program reads format number {FORMAT_NUMBER}.",
+                )
+            ]
+        )
+    try:
+        document = _ADAPTER.validate_python(data)
+    except ValidationError as error:
+        raise DocumentError([_problem(e) for e in error.errors()[:20]]) from None
+    problems = check_references(document)
+    if problems:
+        raise DocumentError(problems[:20])
+    return document
+
+
+def _refuse_constant(text: str) -> float:
+    raise DocumentError(
+        [Problem("", f"{text} is not a number.", "Give a real number; NaN and infinity are refused.")]
+    )
+
+
+def parse_document_text(text: str | bytes) -> Document:
+    """Read a design document from JSON text. Raises ``DocumentError``."""
+    if len(text) > MAX_DOCUMENT_BYTES:
+        raise DocumentError(
+            [Problem("", "The file is larger than 8 MB.", "Split the harness, or check the file.")]
+        )
+    try:
+        data = json.loads(text, parse_constant=_refuse_constant)
+    except RecursionError:
+        raise DocumentError(
+            [Problem("", "The JSON is nested too deeply.", "Open a file made by this program.")]
+        ) from None
+    except (json.JSONDecodeError, UnicodeDecodeError) as error:
+        where = f" at line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
+        raise DocumentError(
+            [Problem("", f"This is not JSON{where}.", "Open a file made by this program.")]
+        ) from None
+    return parse_document(data)
+
+
+def dump_document(document: Document) -> dict[str, Any]:
+    """The document as plain data, ready for JSON."""
+    return cast(dict[str, Any], _ADAPTER.dump_python(document, mode="json"))
+
+
+def document_json_schema() -> dict[str, Any]:
+    """JSON Schema (2020-12) of the design document."""
+    schema = _ADAPTER.json_schema()
+    return {
+        "$schema": "https://json-schema.org/draft/2020-12/schema",
+        "title": "Ink Thread design document",
+        **schema,
+    }
+
+
+def check_references(document: Document) -> list[Problem]:
+    """Every id that an entry names must exist; the route must be a tree."""
+    problems: list[Problem] = []
+    devices = document.circuits.devices
+
+    def missing(path: list[object], what: str, value: str, known: Iterable[str]) -> None:
+        names = ", ".join(sorted(known)[:8]) or "none yet"
+        problems.append(
+            Problem(pointer(path), f"There is no {what} {_shown(value)}.", f"Known here: {names}.")
+        )
+
+    def check_pin(path: list[object], ref: str) -> None:
+        device_id, _, pin = ref.partition(".")
+        device = devices.get(device_id)
+        if device is None:
+            missing(path, "device", device_id, devices)
+        elif pin not in device.pins:
+            missing(path, f"pin on {device_id} named", pin, device.pins)
+
+    for device_id, device in devices.items():
+        base: list[object] = ["circuits", "devices", device_id]
+        for path_id, inner in device.paths.items():
+            for name, pin in (("from_pin", inner.from_pin), ("to_pin", inner.to_pin)):
+                if pin not in device.pins:
+                    missing([*base, "paths", path_id, name], "pin", pin, device.pins)
+    for load_id, load in document.circuits.loads.items():
+        base = ["circuits", "loads", load_id]
+        if load.device not in devices:
+            missing([*base, "device"], "device", load.device, devices)
+            continue
+        for name, pin in (("supply_pin", load.supply_pin), ("return_pin", load.return_pin)):
+            if pin not in devices[load.device].pins:
+                missing([*base, name], "pin", pin, devices[load.device].pins)
+    owner: dict[str, str] = {}
+    for circuit_id, circuit in document.circuits.circuits.items():
+        for ref in circuit.ends:
+            place: list[object] = ["circuits", "circuits", circuit_id, "ends", ref]
+            check_pin(place, ref)
+            if ref in owner:
+                problems.append(
+                    Problem(
+                        pointer(place),
+                        f"{ref} is already in circuit {owner[ref]}.",
+                        "A pin belongs to one circuit: join the two circuits, or take it out of one.",
+                    )
+                )
+            owner[ref] = circuit_id
+    points = document.route.points
+    parent = {p: p for p in points}
+
+    def root(p: str) -> str:
+        while parent[p] != p:
+            parent[p] = parent[parent[p]]
+            p = parent[p]
+        return p
+
+    zones = document.brief.zones
+    for branch_id, branch in document.route.branches.items():
+        base = ["route", "branches", branch_id]
+        ends_known = True
+        for name, point in (("from_point", branch.from_point), ("to_point", branch.to_point)):
+            if point not in points:
+                missing([*base, name], "point", point, points)
+                ends_known = False
+        if branch.zone is not None and branch.zone not in zones:
+            missing([*base, "zone"], "zone", branch.zone, zones)
+        if not ends_known:
+            continue
+        a, b = root(branch.from_point), root(branch.to_point)
+        if a == b:
+            problems.append(
+                Problem(
+                    pointer(base),
+                    f"Branch {branch_id} closes a loop in the route.",
+                    "A route is a tree: take out this branch, or hang it from another point.",
+                )
+            )
+        parent[a] = b
+    connectors = document.ends.connectors
+    for connector_id, connector in connectors.items():
+        if connector.point is not None and connector.point not in points:
+            missing(["ends", "connectors", connector_id, "point"], "point", connector.point, points)
+    for ref, entry in document.ends.pinout.items():
+        place = ["ends", "pinout", ref]
+        check_pin(place, ref)
+        if entry.connector not in connectors:
+            missing([*place, "connector"], "connector", entry.connector, connectors)
+    return problems

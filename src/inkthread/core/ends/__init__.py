@@ -1,0 +1,24 @@
+"""Ends: the contact, seal, plug and lock of every cavity; splices; faces from both sides."""
+
+from inkthread.core.ends.faces import FaceView, face_view
+from inkthread.core.ends.room import (
+    CavityEnd,
+    ConnectorEnds,
+    EndsResult,
+    SpliceEnd,
+    choose_contact,
+    choose_seal,
+    ends_room,
+)
+
+__all__ = [
+    "CavityEnd",
+    "ConnectorEnds",
+    "EndsResult",
+    "FaceView",
+    "SpliceEnd",
+    "choose_contact",
+    "choose_seal",
+    "ends_room",
+    "face_view",
+]

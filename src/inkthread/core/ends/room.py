@@ -1,0 +1,507 @@
+"""The ends room: what is crimped on every wire end and what it slides into."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.catalogue import (
+    Catalogue,
+    ConnectorFamily,
+    Contact,
+    Seal,
+    SpliceSize,
+    WireSize,
+)
+from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.load import pointer
+from inkthread.core.document.types import Connector, Document
+from inkthread.core.ends.faces import FaceView, face_view
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.quantity import format_area, format_current, format_temperature
+from inkthread.core.route import RouteResult
+from inkthread.core.wire import WireResult
+
+
+@dataclass(frozen=True, slots=True)
+class CavityEnd:
+    """One cavity: the device pin given to it, the wire that ends there and what goes on it."""
+
+    cavity: str
+    pin: str | None
+    pin_name: str
+    wire: str | None
+    contact: str | None
+    seal: str | None
+    plug: str | None
+    carries_a: float
+    contact_a: float
+    strip_mm: float
+    strip_tolerance_mm: float
+    conductor_window_mm2: tuple[float, float] | None
+    seal_window_mm: tuple[float, float] | None
+    fits: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ConnectorEnds:
+    """A connector on the harness: its parts, its cavities, both faces."""
+
+    id: str
+    name: str
+    family: str
+    ways: int
+    used: int
+    shell: str
+    contact_gender: str
+    housing: str | None
+    lock: str | None
+    mates_with: str
+    sentence: str
+    face_width_mm: float
+    face_height_mm: float
+    cavity_diameter_mm: float
+    latch: str
+    cavities: tuple[CavityEnd, ...]
+    faces: tuple[FaceView, FaceView]
+
+
+@dataclass(frozen=True, slots=True)
+class SpliceEnd:
+    """A splice: its barrel by all the copper under the same wings, and where it lies."""
+
+    id: str
+    circuit: str
+    point: str
+    offset_mm: float
+    part: str
+    area_mm2: float
+    wires: tuple[str, ...]
+
+
+@dataclass(slots=True)
+class EndsResult:
+    """Connectors and splices; contacts and splice sizes by wire end for the later rooms."""
+
+    connectors: dict[str, ConnectorEnds]
+    splices: dict[str, SpliceEnd]
+    contacts: dict[str, Contact]
+    """Device pin to contact."""
+    seals: dict[str, Seal]
+    splice_sizes: dict[str, SpliceSize]
+
+
+def choose_contact(
+    family: ConnectorFamily, gender: str, stud: str | None, size: WireSize
+) -> tuple[Contact | None, bool]:
+    """The contact for a wire, and whether its conductor and insulation ranges hold it.
+
+    The narrowest that fits; where none does, the one that misses by least.
+    """
+    stud = stud or (family.studs[0] if family.studs else None)
+    options = [
+        c
+        for c in family.contacts
+        if (family.loose or c.gender == gender) and (c.stud is None or c.stud == stud)
+    ]
+    if not options:
+        return None, False
+
+    def miss(c: Contact) -> float:
+        return max(
+            c.conductor_min_mm2 / size.area_mm2,
+            size.area_mm2 / c.conductor_max_mm2,
+            c.insulation_min_mm / size.od_mm,
+            size.od_mm / c.insulation_max_mm,
+        )
+
+    fitting = [c for c in options if miss(c) <= 1]
+    if fitting:
+        return min(fitting, key=lambda c: c.conductor_max_mm2 / c.conductor_min_mm2), True
+    return min(options, key=miss), False
+
+
+def choose_seal(family: ConnectorFamily, size: WireSize) -> tuple[Seal | None, bool]:
+    """The seal whose window holds least and largest diameter, or the one that misses by least."""
+    if not family.seals:
+        return None, True
+
+    def miss(s: Seal) -> float:
+        return max(s.od_min_mm / size.od_min_mm, size.od_max_mm / s.od_max_mm)
+
+    best = min(family.seals, key=miss)
+    return best, miss(best) <= 1
+
+
+def ends_room(
+    document: Document,
+    catalogue: Catalogue,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    wire: WireResult,
+    book: FindingBook,
+) -> EndsResult:
+    """Fit every wire end with contact and seal, every spare sealed way with a plug."""
+    result = EndsResult({}, {}, {}, {}, {})
+    wire_at: dict[str, str] = {}
+    for section in route.sections.values():
+        for end in (section.a, section.b):
+            if end.kind == "pin":
+                wire_at[end.id] = section.key
+    pins_of: dict[str, dict[str, list[str]]] = {k: {} for k in document.ends.connectors}
+    for ref, entry in sorted(document.ends.pinout.items(), key=lambda kv: kv[1].order):
+        pins_of[entry.connector].setdefault(entry.cavity, []).append(ref)
+    hottest: dict[str, tuple[float, str | None]] = {}
+    for branch_id, branch in document.route.branches.items():
+        here = route.hottest[branch_id]
+        for point in (branch.from_point, branch.to_point):
+            if point not in hottest or here[0] < hottest[point][0]:
+                hottest[point] = here
+    for connector_id, connector in sorted(document.ends.connectors.items(), key=lambda kv: kv[1].order):
+        family = catalogue.connectors[connector.family]
+        result.connectors[connector_id] = _connector(
+            document,
+            catalogue,
+            connector_id,
+            connector,
+            family,
+            pins_of[connector_id],
+            wire_at,
+            wire,
+            result,
+            book,
+        )
+        ambient, zone = hottest.get(connector.point or "", (-273.0, None))
+        if ambient >= family.temperature_c:
+            units = document.brief.units
+            book.add(
+                "zone-too-hot",
+                Place("ends", "connector", connector_id),
+                what=f"{connector_id} ({family.code})",
+                rated=format_temperature(family.temperature_c, units),
+                zone=document.brief.zones[zone].name if zone else "its place",
+                ambient=format_temperature(ambient, units),
+            )
+    _splices(document, catalogue, route, wire, result, book)
+    _fuses_against_weakest(document, catalogue, circuits, route, wire, result, book)
+    return result
+
+
+def _connector(
+    document: Document,
+    catalogue: Catalogue,
+    connector_id: str,
+    connector: Connector,
+    family: ConnectorFamily,
+    pins_of: dict[str, list[str]],
+    wire_at: dict[str, str],
+    wire: WireResult,
+    result: EndsResult,
+    book: FindingBook,
+) -> ConnectorEnds:
+    housing = family.housing(connector.ways)
+    assert housing is not None, "refused when the document was read"
+    cavities: list[CavityEnd] = []
+    used = 0
+    spare = 0
+    for cavity in housing.face.cavities:
+        refs = pins_of.get(cavity, [])
+        place = f"{connector_id}-{cavity}"
+        if len(refs) > 1:
+            book.add(
+                "cavity-used-twice",
+                Place("ends", "connector", connector_id),
+                *(Place("ends", "pin", r) for r in refs),
+                place=place,
+                pins=" and ".join(refs),
+            )
+        if not refs:
+            plug = family.plug.code if family.plug is not None else None
+            spare += 1
+            cavities.append(CavityEnd(cavity, None, "", None, None, None, plug, 0, 0, 0, 0, None, None, True))
+            continue
+        used += 1
+        for ref in refs:
+            cavities.append(
+                _cavity(document, connector, family, cavity, ref, place, wire_at, wire, result, book)
+            )
+    face = housing.face
+    shell = connector.shell if not family.loose else "none"
+    part = housing.shells.get(shell)
+    lock = housing.locks.get(shell)
+    other = {"plug": "receptacle", "receptacle": "plug", "none": ""}[shell]
+    opposite = "pins" if connector.contact_gender == "socket" else "sockets"
+    mates = f"a {family.code} {other} with {opposite}" if other else family.mating
+    return ConnectorEnds(
+        connector_id,
+        connector.name,
+        family.code,
+        connector.ways,
+        used,
+        shell,
+        connector.contact_gender,
+        part.code if part else None,
+        lock.code if lock else None,
+        mates,
+        _sentence(connector_id, connector, family, used, spare),
+        face.width_mm,
+        face.height_mm,
+        face.cavity_diameter_mm,
+        face.latch,
+        tuple(cavities),
+        (face_view(face, shell, "wire"), face_view(face, shell, "mating")),
+    )
+
+
+_COUNT = (
+    "no",
+    "one",
+    "two",
+    "three",
+    "four",
+    "five",
+    "six",
+    "seven",
+    "eight",
+    "nine",
+    "ten",
+    "eleven",
+    "twelve",
+)
+
+
+def in_words(count: int) -> str:
+    """``three`` for 3, digits above twelve."""
+    return _COUNT[count] if 0 <= count < len(_COUNT) else str(count)
+
+
+def _sentence(connector_id: str, connector: Connector, family: ConnectorFamily, used: int, spare: int) -> str:
+    count = connector.ways
+    plural = "" if count == 1 else "s"
+    if family.loose:
+        thing = "ring" if family.studs else "push-on terminal"
+        stud = f" for {connector.stud}" if connector.stud else ""
+        return f"**{connector_id}** is {in_words(count)} loose {thing}{plural}{stud}, {in_words(used)} used."
+    gender = connector.contact_gender
+    other = "pins" if gender == "socket" else "sockets"
+    text = (
+        f"**{connector_id}** has {in_words(count)} way{plural}, {in_words(used)} used. "
+        f"The {connector.shell} carries **{gender}s**; the half it meets carries {other}."
+    )
+    if spare and family.plug is not None:
+        verb = "ways are" if spare > 1 else "way is"
+        text += f" {in_words(spare).capitalize()} {verb} plugged for you."
+    return text
+
+
+def _cavity(
+    document: Document,
+    connector: Connector,
+    family: ConnectorFamily,
+    cavity: str,
+    ref: str,
+    place: str,
+    wire_at: dict[str, str],
+    wire: WireResult,
+    result: EndsResult,
+    book: FindingBook,
+) -> CavityEnd:
+    device_id, _, pin_id = ref.partition(".")
+    device = document.circuits.devices[device_id]
+    name = device.pins[pin_id].name or f"pin {pin_id}"
+    key = wire_at.get(ref)
+    if key is None:
+        return CavityEnd(cavity, ref, name, None, None, None, None, 0, 0, 0, 0, None, None, True)
+    made = wire.wires[key]
+    size = wire.table.family.size(made.gauge)
+    assert size is not None
+    contact, contact_fits = choose_contact(family, connector.contact_gender, connector.stud, size)
+    seal, seal_fits = choose_seal(family, size)
+    places = (Place("ends", "pin", ref), Place("wire", "wire", key))
+    if contact is not None:
+        result.contacts[ref] = contact
+    if seal is not None:
+        result.seals[ref] = seal
+    gauge_words = f"{made.gauge} {wire.table.family.code}"
+    carries = contact.current_a(size.area_mm2) if contact else 0.0
+    window = (
+        min(c.conductor_min_mm2 for c in family.contacts),
+        max(c.conductor_max_mm2 for c in family.contacts),
+    )
+    if contact is None or not contact_fits:
+        if not (window[0] <= size.area_mm2 <= window[1]) or contact is None:
+            book.add(
+                "conductor-outside-contact",
+                *places,
+                gauge=gauge_words,
+                area=format_area(size.area_mm2),
+                family=family.code,
+                place=place,
+                window=f"{window[0]:g} to {window[1]:g} mm²",
+            )
+        else:
+            window = (contact.insulation_min_mm, contact.insulation_max_mm)
+            _insulation(
+                book, places, gauge_words, size, family, place, "crimp wings", window, size.od_mm, size.od_mm
+            )
+    if seal is not None and not seal_fits:
+        low = min(s.od_min_mm for s in family.seals)
+        high = max(s.od_max_mm for s in family.seals)
+        _insulation(
+            book,
+            places,
+            gauge_words,
+            size,
+            family,
+            place,
+            "seals",
+            (low, high),
+            size.od_min_mm,
+            size.od_max_mm,
+        )
+    if contact is not None and made.carries_a > carries * (1 + 1e-9):
+        book.add(
+            "contact-overloaded",
+            *places,
+            place=place,
+            current=format_current(made.carries_a),
+            carries=format_current(carries),
+            gauge=made.gauge,
+        )
+    return CavityEnd(
+        cavity,
+        ref,
+        name,
+        key,
+        contact.code if contact else None,
+        seal.code if seal else None,
+        None,
+        made.carries_a,
+        carries,
+        contact.strip_mm if contact else 0.0,
+        contact.strip_tolerance_mm if contact else 0.0,
+        (contact.conductor_min_mm2, contact.conductor_max_mm2) if contact else None,
+        (seal.od_min_mm, seal.od_max_mm) if seal else None,
+        contact_fits and seal_fits,
+    )
+
+
+def _insulation(
+    book: FindingBook,
+    places: tuple[Place, ...],
+    wire: str,
+    size: WireSize,
+    family: ConnectorFamily,
+    place: str,
+    part: str,
+    window: tuple[float, float],
+    least_od: float,
+    most_od: float,
+) -> None:
+    thin = window[0] / least_od > most_od / window[1]
+    book.add(
+        "insulation-too-thin" if thin else "insulation-too-thick",
+        *places,
+        wire=wire,
+        od=f"{least_od if thin else most_od:.2f} mm",
+        part=part,
+        family=family.code,
+        place=place,
+        window=f"{window[0]:.2f} to {window[1]:.2f} mm",
+    )
+
+
+def _splices(
+    document: Document,
+    catalogue: Catalogue,
+    route: RouteResult,
+    wire: WireResult,
+    result: EndsResult,
+    book: FindingBook,
+) -> None:
+    for splice in route.splices.values():
+        area = sum(wire.wires[k].area_mm2 for k in splice.sections)
+        size = next((s for s in catalogue.splices if s.area_min_mm2 <= area <= s.area_max_mm2), None)
+        if size is None:
+            size = catalogue.splices[-1] if area > catalogue.splices[0].area_min_mm2 else catalogue.splices[0]
+            book.add(
+                "splice-none-fits",
+                Place("route", "splice", splice.id),
+                splice=f"The splice of {splice.circuit} at {splice.point}",
+                area=format_area(area),
+                window=f"{catalogue.splices[0].area_min_mm2:g} to {catalogue.splices[-1].area_max_mm2:g} mm²",
+            )
+        result.splice_sizes[splice.id] = size
+        result.splices[splice.id] = SpliceEnd(
+            splice.id,
+            splice.circuit,
+            splice.point,
+            splice.offset_mm,
+            size.code,
+            round(area, 4),
+            tuple(wire.wires[k].label for k in splice.sections),
+        )
+
+
+def _fuses_against_weakest(
+    document: Document,
+    catalogue: Catalogue,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    wire: WireResult,
+    result: EndsResult,
+    book: FindingBook,
+) -> None:
+    """Each fuse against the least that its wires and their contacts carry, link named."""
+    if not wire.keys:
+        return
+    rows = np.arange(len(wire.keys))
+    allowed = wire.judgement.allowed_a[rows, wire.chosen]
+    weakest: dict[str, tuple[float, str, str]] = {}
+    for i, key in enumerate(wire.keys):
+        section = route.sections[key]
+        fuse = circuits.circuits[section.circuit].fuse
+        if fuse is None:
+            continue
+        made = wire.wires[key]
+        ratio = float(wire.judgement.fuse[i, wire.chosen[i]])
+        rating = circuits.fuses[fuse].rating_a
+        holds = rating / ratio if ratio > 0 else float(allowed[i])
+        links = [(holds, f"wire {made.label} ({made.gauge})", "wire")]
+        for end in (section.a, section.b):
+            contact = result.contacts.get(end.id) if end.kind == "pin" else None
+            if contact is not None:
+                links.append(
+                    (
+                        contact.current_a(made.area_mm2),
+                        f"the contact in {end.connector}-{end.cavity}",
+                        "contact",
+                    )
+                )
+        least = min(links)
+        if fuse not in weakest or least < weakest[fuse]:
+            weakest[fuse] = least
+    for key, (holds, link, kind) in weakest.items():
+        facts = circuits.fuses[key]
+        if facts.rating_a <= holds * (1 + 1e-9):
+            continue
+        smaller = [f for f in catalogue.fuses if f.rating_a <= holds and f.rating_a >= facts.load_a]
+        remedy = f"Fit {smaller[-1].rating_a:g} A, if the load allows it." if smaller else ""
+        path = pointer(["circuits", "devices", facts.device, "paths", facts.path, "rating_a"])
+        mechanical = (
+            ("Let the program choose the rating.", ({"op": "replace", "path": path, "value": None},))
+            if facts.fixed
+            else None
+        )
+        book.add(
+            "fuse-above-weakest",
+            Place("circuits", "device", facts.device),
+            mechanical=mechanical,
+            fuse=f"{facts.device} {facts.name}",
+            rating=format_current(facts.rating_a),
+            link=link,
+            carries=format_current(holds),
+            remedy=remedy,
+            kind=kind,
+        )

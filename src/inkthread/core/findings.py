@@ -1,0 +1,82 @@
+"""Findings: what is wrong, why it matters, what to do. Wordings are catalogue data."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any, Literal
+
+from inkthread.core.catalogue import CheckText
+
+Severity = Literal["stop", "fix", "consider"]
+Room = Literal["brief", "circuits", "route", "wire", "ends", "cut", "parts"]
+
+_RANK = {"stop": 0, "fix": 1, "consider": 2}
+
+
+@dataclass(frozen=True, slots=True)
+class Place:
+    """What a finding is about: a thing (kind and id) in a room."""
+
+    room: Room
+    kind: str
+    id: str
+
+
+@dataclass(frozen=True, slots=True)
+class Remedy:
+    """What to do; ``operations`` is the JSON Patch that does it, where it is mechanical."""
+
+    text: str
+    operations: tuple[dict[str, Any], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Finding:
+    """One finding. ``code`` is stable; the first place is where the mend begins."""
+
+    code: str
+    severity: Severity
+    title: str
+    what: str
+    why: str
+    remedies: tuple[Remedy, ...]
+    places: tuple[Place, ...]
+
+
+@dataclass(slots=True)
+class FindingBook:
+    """Collects findings in the wording of the catalogue's checks."""
+
+    checks: dict[str, CheckText]
+    entries: list[Finding] = field(default_factory=list)
+
+    def add(
+        self,
+        code: str,
+        *places: Place,
+        mechanical: tuple[str, tuple[dict[str, Any], ...]] | None = None,
+        **words: str,
+    ) -> None:
+        """Record a finding; ``words`` fill the braces of the check's wording.
+
+        ``mechanical`` is a remedy (text, JSON Patch) that can be applied with one click.
+        """
+        check = self.checks[code]
+        remedies = [Remedy(text.format(**words)) for text in check.remedies]
+        if mechanical is not None:
+            remedies.insert(0, Remedy(mechanical[0], mechanical[1]))
+        self.entries.append(
+            Finding(
+                code,
+                check.severity,
+                check.title,
+                check.what.format(**words),
+                check.why.format(**words),
+                tuple(r for r in remedies if r.text),
+                places,
+            )
+        )
+
+    def in_order(self) -> tuple[Finding, ...]:
+        """Stops first, then fixes, then things to consider; otherwise as found."""
+        return tuple(sorted(self.entries, key=lambda f: _RANK[f.severity]))

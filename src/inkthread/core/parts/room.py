@@ -1,0 +1,207 @@
+"""The bill of materials: everything to buy, with what comes along shown as included."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from inkthread.core.catalogue import Catalogue, Part
+from inkthread.core.circuits import CircuitsResult
+from inkthread.core.cut import CutResult
+from inkthread.core.document.types import Document
+from inkthread.core.ends import EndsResult
+from inkthread.core.wire import WireResult
+
+Group = Literal["wire", "contact", "seal", "plug", "lock", "housing", "terminal", "splice", "fuse"]
+
+
+@dataclass(frozen=True, slots=True)
+class BillLine:
+    """One line of the bill, for the whole quantity of harnesses."""
+
+    group: Group
+    code: str
+    description: str
+    colour: str
+    quantity: float
+    unit: Literal["m", "pcs"]
+    mass_g: float
+    cost: float
+    included: bool
+    """Comes with the housing; nothing to buy."""
+    used_at: str
+
+
+@dataclass(frozen=True, slots=True)
+class PartsResult:
+    """Lines, mass of one harness in g, cost of all of them."""
+
+    lines: tuple[BillLine, ...]
+    mass_each_g: float
+    cost_total: float
+
+
+_ORDER: tuple[Group, ...] = (
+    "wire",
+    "housing",
+    "lock",
+    "contact",
+    "terminal",
+    "seal",
+    "plug",
+    "splice",
+    "fuse",
+)
+
+
+@dataclass(slots=True)
+class _Line:
+    group: Group
+    code: str
+    description: str
+    colour: str
+    unit: Literal["m", "pcs"]
+    mass_g: float
+    price: float
+    included: bool
+    quantity: float
+    places: list[str]
+
+
+def parts_room(
+    document: Document,
+    catalogue: Catalogue,
+    circuits: CircuitsResult,
+    wire: WireResult,
+    ends: EndsResult,
+    cut: CutResult,
+) -> PartsResult:
+    """Count every part of the harness, times the quantity in the brief."""
+    lines: dict[tuple[str, str, str], _Line] = {}
+
+    def put(
+        group: Group,
+        code: str,
+        description: str,
+        mass_g: float,
+        price: float,
+        quantity: float,
+        place: str,
+        *,
+        colour: str = "",
+        unit: Literal["m", "pcs"] = "pcs",
+        included: bool = False,
+    ) -> None:
+        line = lines.setdefault(
+            (group, code, colour),
+            _Line(group, code, description, colour, unit, mass_g, price, included, 0.0, []),
+        )
+        line.quantity += quantity
+        if len(line.places) < 13 and place not in line.places:
+            line.places.append(place)
+
+    def put_part(group: Group, part: Part, place: str) -> None:
+        put(group, part.code, part.description, part.mass_g, part.price, 1, place, included=part.included)
+
+    family = wire.table.family
+    for piece in cut.cuts:
+        size = family.size(wire.wires[piece.wire].gauge)
+        assert size is not None
+        put(
+            "wire",
+            piece.part,
+            f"{family.name}, {size.gauge}",
+            size.mass_g_per_m,
+            size.price_per_m,
+            piece.cut_mm / 1000,
+            piece.label,
+            colour=piece.colour,
+            unit="m",
+        )
+    for connector in ends.connectors.values():
+        connector_family = catalogue.connectors[connector.family]
+        housing = connector_family.housing(connector.ways)
+        assert housing is not None
+        if connector.shell in housing.shells:
+            put_part("housing", housing.shells[connector.shell], connector.id)
+        if connector.shell in housing.locks:
+            put_part("lock", housing.locks[connector.shell], connector.id)
+        for cavity in connector.cavities:
+            if cavity.plug is not None and connector_family.plug is not None:
+                put_part("plug", connector_family.plug, connector.id)
+            if cavity.wire is None or cavity.pin is None:
+                continue
+            contact = ends.contacts.get(cavity.pin)
+            if contact is not None:
+                group: Group = "terminal" if connector_family.loose else "contact"
+                put(group, contact.code, contact.description, contact.mass_g, contact.price, 1, connector.id)
+            seal = ends.seals.get(cavity.pin)
+            if seal is not None:
+                put(
+                    "seal",
+                    seal.code,
+                    seal.description,
+                    seal.mass_g,
+                    seal.price,
+                    1,
+                    connector.id,
+                    included=seal.included,
+                )
+    for splice_id, splice in ends.splices.items():
+        size_used = ends.splice_sizes[splice_id]
+        put(
+            "splice",
+            size_used.code,
+            size_used.description,
+            size_used.mass_g,
+            size_used.price,
+            1,
+            splice.point,
+        )
+    for fuse in circuits.fuses.values():
+        if fuse.part is not None:
+            put(
+                "fuse",
+                fuse.part.code,
+                fuse.part.description,
+                fuse.part.mass_g,
+                fuse.part.price,
+                1,
+                fuse.device,
+            )
+        else:
+            put(
+                "fuse",
+                f"F-{fuse.rating_a:g}A",
+                f"Fuse {fuse.rating_a:g} A, not held here",
+                0,
+                0,
+                1,
+                fuse.device,
+            )
+
+    quantity = document.brief.quantity
+    rows: list[BillLine] = []
+    for line in lines.values():
+        count = round(line.quantity * quantity, 4)
+        places = ", ".join(line.places[:12]) + (" ..." if len(line.places) > 12 else "")
+        rows.append(
+            BillLine(
+                line.group,
+                line.code,
+                line.description,
+                line.colour,
+                count,
+                line.unit,
+                round(line.quantity * line.mass_g * quantity, 3),
+                0.0 if line.included else round(count * line.price, 2),
+                line.included,
+                places,
+            )
+        )
+    rows.sort(key=lambda r: (_ORDER.index(r.group), r.code, r.colour))
+    return PartsResult(
+        tuple(rows),
+        round(sum(r.mass_g for r in rows) / quantity, 2),
+        round(sum(r.cost for r in rows), 2),
+    )

@@ -1,0 +1,1 @@
+"""Equations: conductors, air, heat. No words of the harness trade here."""

@@ -1,0 +1,44 @@
+"""Properties of dry air, as arrays. Temperatures in kelvin, pressure in Pa.
+
+Sources: Sutherland's law for viscosity and conductivity (constants of F. M. White, Viscous Fluid
+Flow, from memory); ideal gas density; ICAO standard atmosphere for pressure.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from inkthread.core.physics.conductor import FloatArray
+
+STANDARD_PRESSURE_PA = 101_325.0
+_GAS_CONSTANT_AIR = 287.05
+_HEAT_CAPACITY = 1_007.0
+
+
+def dynamic_viscosity_pa_s(temperature_k: FloatArray) -> FloatArray:
+    """Viscosity in Pa s; good to about 2 % from 170 K to 1900 K."""
+    return 1.716e-5 * (temperature_k / 273.0) ** 1.5 * (273.0 + 111.0) / (temperature_k + 111.0)
+
+
+def thermal_conductivity_w_per_m_k(temperature_k: FloatArray) -> FloatArray:
+    """Conductivity in W/(m K); good to about 2 % from 160 K to 2000 K."""
+    return 0.0241 * (temperature_k / 273.0) ** 1.5 * (273.0 + 194.0) / (temperature_k + 194.0)
+
+
+def density_kg_per_m3(temperature_k: FloatArray, pressure_pa: float) -> FloatArray:
+    """Density in kg/m3 of an ideal gas."""
+    return pressure_pa / (_GAS_CONSTANT_AIR * temperature_k)
+
+
+def prandtl(temperature_k: FloatArray) -> FloatArray:
+    """Prandtl number."""
+    return (
+        dynamic_viscosity_pa_s(temperature_k) * _HEAT_CAPACITY / thermal_conductivity_w_per_m_k(temperature_k)
+    )
+
+
+def pressure_at_altitude_pa(altitude_m: float) -> float:
+    """Pressure in Pa of the standard atmosphere, to 20 km. Source: ICAO Doc 7488."""
+    if altitude_m <= 11_000:
+        return float(STANDARD_PRESSURE_PA * (1 - 0.0065 * altitude_m / 288.15) ** 5.2559)
+    return float(22_632.1 * np.exp(-9.80665 * (altitude_m - 11_000) / (287.05 * 216.65)))

@@ -1,0 +1,122 @@
+"""Heat balance of one insulated round conductor in still air.
+
+I**2 R(Tc) = natural convection + radiation, through the insulation's thermal resistance. With the
+surface temperature as the parameter every term is explicit, so no root is sought to draw the curve
+of current against conductor temperature.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.physics import air
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray
+
+STEFAN_BOLTZMANN = 5.670374e-8
+GRAVITY = 9.80665
+KELVIN = 273.15
+
+EMISSIVITY = 0.9
+"""Of dull plastic insulation; typical (0.85 to 0.95), from memory of heat transfer handbooks."""
+INSULATION_CONDUCTIVITY_W_PER_M_K = 0.24
+"""Typical of fluoropolymer and cross-linked polyolefin insulation (0.16 to 0.3)."""
+
+
+def rayleigh(
+    surface_k: FloatArray, ambient_k: FloatArray, diameter_m: FloatArray, pressure_pa: float
+) -> FloatArray:
+    """Rayleigh number of a horizontal cylinder, air properties at film temperature."""
+    film = (surface_k + ambient_k) / 2
+    viscosity = air.dynamic_viscosity_pa_s(film)
+    density = air.density_kg_per_m3(film, pressure_pa)
+    kinematic = viscosity / density
+    return (
+        GRAVITY
+        / film
+        * np.maximum(surface_k - ambient_k, 0.0)
+        * diameter_m**3
+        / kinematic**2
+        * air.prandtl(film)
+    )
+
+
+def nusselt_horizontal_cylinder(rayleigh_number: FloatArray, prandtl_number: FloatArray) -> FloatArray:
+    """Nusselt number, natural convection, long horizontal cylinder; Ra below 1e12.
+
+    Source: Churchill and Chu, Int. J. Heat Mass Transfer 18 (1975) 1049, from memory.
+    """
+    spread = (1 + (0.559 / prandtl_number) ** (9 / 16)) ** (8 / 27)
+    return (0.60 + 0.387 * rayleigh_number ** (1 / 6) / spread) ** 2
+
+
+def heat_shed_w_per_m(
+    surface_c: FloatArray,
+    ambient_c: FloatArray,
+    diameter_mm: FloatArray,
+    pressure_pa: float = air.STANDARD_PRESSURE_PA,
+    emissivity: float = EMISSIVITY,
+) -> FloatArray:
+    """Heat in W/m leaving a horizontal cylinder's surface by convection and radiation."""
+    surface_k, ambient_k = surface_c + KELVIN, ambient_c + KELVIN
+    diameter_m = diameter_mm / 1000
+    film = (surface_k + ambient_k) / 2
+    nusselt = nusselt_horizontal_cylinder(
+        rayleigh(surface_k, ambient_k, diameter_m, pressure_pa), air.prandtl(film)
+    )
+    convection = np.pi * nusselt * air.thermal_conductivity_w_per_m_k(film) * (surface_k - ambient_k)
+    radiation = np.pi * diameter_m * emissivity * STEFAN_BOLTZMANN * (surface_k**4 - ambient_k**4)
+    return convection + radiation
+
+
+@dataclass(frozen=True, slots=True)
+class HeatCurves:
+    """Current squared against conductor temperature, one row a wire, rising along the row."""
+
+    current_squared_a2: FloatArray
+    conductor_c: FloatArray
+
+
+def heat_curves(
+    conductor_diameter_mm: FloatArray,
+    outside_diameter_mm: FloatArray,
+    resistance_20c_ohm_per_m: FloatArray,
+    ambient_c: FloatArray,
+    top_c: float = 400.0,
+    points: int = 96,
+    pressure_pa: float = air.STANDARD_PRESSURE_PA,
+) -> HeatCurves:
+    """Curves for wires of shape (n,): arrays of shape (n, points).
+
+    The surface temperature runs from ambient to ``top_c``, denser near ambient.
+    """
+    share = np.linspace(0.0, 1.0, points)[None, :] ** 1.7
+    ambient = ambient_c[:, None]
+    surface = ambient + share * (top_c - ambient)
+    shed = heat_shed_w_per_m(surface, ambient, outside_diameter_mm[:, None], pressure_pa)
+    through = np.log(outside_diameter_mm / conductor_diameter_mm) / (
+        2 * np.pi * INSULATION_CONDUCTIVITY_W_PER_M_K
+    )
+    conductor = surface + shed * through[:, None]
+    resistance = resistance_20c_ohm_per_m[:, None] * (1 + COPPER_ALPHA_20C_PER_K * (conductor - 20))
+    return HeatCurves(shed / resistance, conductor)
+
+
+def ampacity_a(curves: HeatCurves, limit_c: FloatArray) -> FloatArray:
+    """Current in A at which each wire of the curves reaches its temperature limit.
+
+    Zero where the limit is at or below ambient. Shape (n,).
+    """
+    result = np.empty(len(limit_c))
+    for row, limit in enumerate(limit_c):
+        squared = np.interp(limit, curves.conductor_c[row], curves.current_squared_a2[row])
+        result[row] = np.sqrt(max(float(squared), 0.0))
+    return result
+
+
+def conductor_temperature_c(curves: HeatCurves, row: int, current_a: FloatArray) -> FloatArray:
+    """Conductor temperature in deg C of one wire of the curves at each current."""
+    squared = np.square(current_a)
+    found: FloatArray = np.interp(squared, curves.current_squared_a2[row], curves.conductor_c[row])
+    return found

@@ -1,0 +1,351 @@
+"""Quantities as builders write them: parsed to SI, formatted in the builder's units.
+
+Lengths, areas, gauges, currents, voltages, temperatures and percentages. Inside, lengths are mm,
+areas mm2, currents A, voltages V, temperatures deg C. Conversion happens here, once.
+"""
+
+from __future__ import annotations
+
+import math
+import re
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Literal
+
+from inkthread.core.physics.conductor import (
+    TRADE_AWG,
+    awg_area_mm2,
+    awg_diameter_mm,
+    awg_name,
+)
+
+Kind = Literal["length", "area", "current", "voltage", "temperature", "percent", "power", "number"]
+Units = Literal["metric", "inch"]
+
+MM_PER_INCH = 25.4
+
+
+class QuantityError(ValueError):
+    """The text is not a quantity of the kind asked for. The message says what would be."""
+
+
+_MM: dict[str, float] = {
+    "": 1.0,
+    "mm": 1.0,
+    "cm": 10.0,
+    "dm": 100.0,
+    "m": 1000.0,
+    "um": 0.001,
+    "µm": 0.001,
+    "in": MM_PER_INCH,
+    "inch": MM_PER_INCH,
+    "inches": MM_PER_INCH,
+    '"': MM_PER_INCH,
+    "″": MM_PER_INCH,
+    "''": MM_PER_INCH,
+    "ft": 12 * MM_PER_INCH,
+    "foot": 12 * MM_PER_INCH,
+    "feet": 12 * MM_PER_INCH,
+    "'": 12 * MM_PER_INCH,
+    "′": 12 * MM_PER_INCH,
+    "yd": 36 * MM_PER_INCH,
+    "thou": MM_PER_INCH / 1000,
+    "mil": MM_PER_INCH / 1000,
+    "mils": MM_PER_INCH / 1000,
+}
+_AMPERES = {"": 1.0, "a": 1.0, "amp": 1.0, "amps": 1.0, "ma": 1e-3, "ua": 1e-6, "µa": 1e-6, "ka": 1e3}
+_VOLTS = {"": 1.0, "v": 1.0, "volt": 1.0, "volts": 1.0, "mv": 1e-3, "kv": 1e3}
+_WATTS = {"": 1.0, "w": 1.0, "watt": 1.0, "watts": 1.0, "kw": 1e3, "mw": 1e-3}
+_AREA = {"": 1.0, "mm2": 1.0, "mm²": 1.0, "mm^2": 1.0, "sqmm": 1.0, "qmm": 1.0}
+
+_NUMBER = r"(?:\d+[.,]\d+|[.,]\d+|\d+)"
+_TERM = re.compile(
+    rf"\s*(?P<whole>{_NUMBER})?(?:\s*(?P<num>\d+)\s*/\s*(?P<den>\d+)|(?P<vulgar>[½¼¾⅛⅜⅝⅞]))?"
+    r"\s*(?P<unit>''|[a-zµ°^²\"'″′%]*2?(?=$|[\s\d.,]))",
+    re.IGNORECASE,
+)
+_VULGAR = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅛": 0.125, "⅜": 0.375, "⅝": 0.625, "⅞": 0.875}
+
+
+def _number(text: str) -> float:
+    if re.fullmatch(r"\d+,\d{3}", text):
+        raise QuantityError(f"{text!r} could be read two ways. Write it without the comma.")
+    return float(text.replace(",", "."))
+
+
+def _terms(text: str) -> list[tuple[float, str]]:
+    """The numbers of the text, each with its unit: ``4 ft 2`` is [(4, "ft"), (2, "")]."""
+    terms: list[tuple[float, str]] = []
+    at = 0
+    text = text.strip()
+    # "9 1/4 in": the whole number and the fraction are one term; "14 3/8" likewise.
+    while at < len(text):
+        match = _TERM.match(text, at)
+        if match is None or match.end() == at:
+            raise QuantityError(f"{text!r} is not understood.")
+        whole, num, den, vulgar = (match[g] for g in ("whole", "num", "den", "vulgar"))
+        if whole is None and num is None and vulgar is None:
+            raise QuantityError(f"{text!r} has no number where one is expected.")
+        value = _number(whole) if whole else 0.0
+        if num is not None and den is not None:
+            if int(den) == 0:
+                raise QuantityError(f"{text!r} divides by zero.")
+            value += int(num) / int(den)
+        if vulgar:
+            value += _VULGAR[vulgar]
+        terms.append((value, match["unit"].lower()))
+        at = match.end()
+        while at < len(text) and text[at].isspace():
+            at += 1
+    if not terms:
+        raise QuantityError("Nothing was typed.")
+    return terms
+
+
+def _fraction_first(text: str) -> str:
+    """``3/16"`` has no whole number: give it one, so that 3 is not read as whole."""
+    return re.sub(r"(?<![\d/.,])(\d+)\s*/\s*(\d+)", r"0 \1/\2", text)
+
+
+def _split_whole(text: str) -> str:
+    """``9 1/4`` must not become ``9 0 1/4``."""
+    return re.sub(r"(\d+)[\s-]+0 (\d+)/(\d+)", r"\1 \2/\3", _fraction_first(text))
+
+
+def _check(value: float, text: str) -> float:
+    if not math.isfinite(value):
+        raise QuantityError(f"{text!r} is not a usable number.")
+    return value
+
+
+def _scaled(text: str, units: dict[str, float], what: str, example: str) -> float:
+    terms = _terms(text)
+    if len(terms) != 1:
+        raise QuantityError(f"{text!r} is not one {what}. Write it like {example}.")
+    value, unit = terms[0]
+    if unit not in units:
+        raise QuantityError(f"{text!r} is not a {what}: unit {unit!r} is not known. Write it like {example}.")
+    return _check(value * units[unit], text)
+
+
+def parse_length_mm(text: str, default: Units = "metric") -> float:
+    """Length in mm. A bare number is mm, or inches where the document is in inches.
+
+    Understands ``9 1/4 in``, ``3/16"``, ``4 ft 2``, ``4' 2 1/2"``, ``111 thou``, ``1.2 m``.
+    """
+    example = "340 mm, 1.2 m, 9 1/4 in or 4 ft 2"
+    body = text.strip().lower()
+    if body.startswith("-"):
+        raise QuantityError(f"{text!r} is negative. A length cannot be: write it like {example}.")
+    terms = _terms(_split_whole(body))
+    bare = MM_PER_INCH if default == "inch" else 1.0
+    total = 0.0
+    previous: str | None = None
+    feet = {"ft", "foot", "feet", "'", "′"}
+    for value, unit in terms:
+        if unit == "" and previous in feet:
+            scale = MM_PER_INCH
+        elif unit == "":
+            scale = bare
+        elif unit in _MM:
+            scale = _MM[unit]
+        else:
+            raise QuantityError(f"{text!r}: unit {unit!r} is not a length. Write it like {example}.")
+        if previous is not None and previous not in feet and not (previous == "m" and unit in ("cm", "mm")):
+            raise QuantityError(f"{text!r} is not one length. Write it like {example}.")
+        total += value * scale
+        previous = unit
+    return _check(total, text)
+
+
+def parse_current_a(text: str) -> float:
+    """Current in A: ``11``, ``11 A``, ``350 mA``."""
+    return _scaled(_refuse_sign(text, "current"), _AMPERES, "current", "11 A or 350 mA")
+
+
+def parse_voltage_v(text: str) -> float:
+    """Voltage in V: ``13.2``, ``13.2 V``, ``500 mV``."""
+    return _scaled(_refuse_sign(text, "voltage"), _VOLTS, "voltage", "13.2 V")
+
+
+def parse_power_w(text: str) -> float:
+    """Power in W: ``55``, ``55 W``, ``1.2 kW``."""
+    return _scaled(_refuse_sign(text, "power"), _WATTS, "power", "55 W")
+
+
+def _refuse_sign(text: str, what: str) -> str:
+    if text.strip().startswith("-"):
+        raise QuantityError(f"{text!r} is negative. Write the {what} without a sign.")
+    return text.strip().lower()
+
+
+def parse_area_mm2(text: str) -> float:
+    """Area in mm2: ``0.75``, ``0.75 mm2``, or the area of a gauge such as ``22 AWG``."""
+    if re.search(r"awg|#|/", text.lower()):
+        return parse_gauge(text).area_mm2
+    return _scaled(_refuse_sign(text, "area"), _AREA, "area", "0.75 mm2")
+
+
+def parse_percent(text: str) -> float:
+    """Percentage: ``3``, ``3 %``."""
+    return _scaled(_refuse_sign(text, "percentage"), {"": 1.0, "%": 1.0, "percent": 1.0}, "percentage", "3 %")
+
+
+def parse_number(text: str) -> float:
+    """A plain number."""
+    return _scaled(text.strip().lower(), {"": 1.0}, "number", "12")
+
+
+def parse_temperature_c(text: str) -> float:
+    """Temperature in deg C: ``60``, ``60C``, ``-40 °C``, ``140 F``, ``333 K``."""
+    body = text.strip().lower().replace("−", "-").replace("deg", "").replace("°", "")
+    match = re.fullmatch(rf"(-)?\s*({_NUMBER})\s*([cfk]?)", body)
+    if match is None:
+        raise QuantityError(f"{text!r} is not a temperature. Write it like 60 C or 140 F.")
+    value = _number(match[2]) * (-1 if match[1] else 1)
+    unit = match[3] or "c"
+    if unit == "f":
+        value = (value - 32) / 1.8
+    elif unit == "k":
+        value -= 273.15
+    if value < -273.15:
+        raise QuantityError(f"{text!r} is below absolute zero.")
+    return _check(value, text)
+
+
+@dataclass(frozen=True, slots=True)
+class Gauge:
+    """A wire gauge as written: ``name`` as shown, ``awg`` number or None, area in mm2."""
+
+    name: str
+    awg: int | None
+    area_mm2: float
+
+
+def parse_gauge(text: str) -> Gauge:
+    """A gauge in either system: ``18 AWG``, ``#18``, ``2/0``, ``0000``, ``0.75 mm2``.
+
+    A bare whole number is read as AWG; a bare decimal as mm2.
+    """
+    body = text.strip().lower().replace("awg", " awg ").replace("  ", " ").strip()
+    match = re.fullmatch(r"(?:(?:awg|#|ga)\s*)?(\d+/0|0{1,4}|\d{1,2})\s*(?:awg|ga|gauge)?", body)
+    if match is not None:
+        token = match[1]
+        if token.endswith("/0"):
+            number = 1 - int(token[:-2])
+        elif set(token) == {"0"}:
+            number = 1 - len(token)
+        else:
+            number = int(token)
+        if -3 <= number <= 40:
+            return Gauge(f"{awg_name(number)} AWG", number, awg_area_mm2(number))
+        raise QuantityError(f"{text!r} is outside 4/0 to 40 AWG. For an area write it like 2.5 mm2.")
+    area = _scaled(_refuse_sign(text, "area"), _AREA, "gauge", "18 AWG or 0.75 mm2")
+    if not 0.005 <= area <= 1000:
+        raise QuantityError(f"{text!r} is not a usable conductor area. Write it like 18 AWG or 0.75 mm2.")
+    return Gauge(f"{area:g} mm²", None, area)
+
+
+def nearest_awg_not_losing_copper(area_mm2: float) -> int:
+    """The smallest trade AWG size with at least this area in mm2 (0.75 gives 18, 1.0 gives 16).
+
+    Source: common practice (metric to AWG, never losing copper). Raises QuantityError above 4/0.
+    """
+    for number in TRADE_AWG:
+        if awg_area_mm2(number) >= area_mm2 * (1 - 1e-9):
+            return number
+    raise QuantityError(f"{area_mm2:g} mm2 is larger than 4/0 AWG.")
+
+
+def convert(text: str) -> dict[str, object]:
+    """What a written quantity is in both systems (the bench's converter)."""
+    try:
+        gauge = parse_gauge(text)
+    except QuantityError:
+        gauge = None
+    body = text.strip().lower()
+    if gauge is not None and not re.fullmatch(r"[\d.,]+", body):
+        number = gauge.awg if gauge.awg is not None else nearest_awg_not_losing_copper(gauge.area_mm2)
+        diameter = (
+            awg_diameter_mm(gauge.awg) if gauge.awg is not None else math.sqrt(4 * gauge.area_mm2 / math.pi)
+        )
+        return {
+            "kind": "gauge",
+            "given": gauge.name,
+            "awg": number if number > 0 else awg_name(number),
+            "area_mm2": round(gauge.area_mm2, 4),
+            "diameter_mm": round(float(diameter), 4),
+        }
+    readers: tuple[tuple[str, Callable[[str], float]], ...] = (
+        ("length_mm", parse_length_mm),
+        ("current_a", parse_current_a),
+        ("voltage_v", parse_voltage_v),
+        ("power_w", parse_power_w),
+        ("percent", parse_percent),
+        ("temperature_c", parse_temperature_c),
+    )
+    if not re.fullmatch(r"[\d.,]+", body):
+        for name, reader in readers:
+            try:
+                value = reader(text)
+            except QuantityError:
+                continue
+            if name == "length_mm":
+                return {
+                    "kind": "length",
+                    "length_mm": round(value, 4),
+                    "inch": format_length(value, "inch"),
+                }
+            return {"kind": name.rpartition("_")[0] or name, name: round(value, 6)}
+    raise QuantityError(
+        f"{text!r} is not understood. Write it with its unit, like 18 AWG, 0.75 mm2, 9 1/4 in or 60 C."
+    )
+
+
+def parse_for_field(field: str, text: str, units: Units) -> float:
+    """Read typed text for a document field, by the unit its name ends in (``length_mm``)."""
+    if field.endswith("_mm"):
+        return parse_length_mm(text, units)
+    if field.endswith("_a"):
+        return parse_current_a(text)
+    if field.endswith("_v"):
+        return parse_voltage_v(text)
+    if field.endswith("_c"):
+        return parse_temperature_c(text)
+    if field.endswith("_mm2"):
+        return parse_area_mm2(text)
+    if field.endswith("_percent"):
+        return parse_percent(text)
+    return parse_number(text)
+
+
+def format_length(value_mm: float, units: Units = "metric") -> str:
+    """A length as a builder reads it: ``340 mm`` or ``13 3/8 in`` (to the nearest 1/16 in)."""
+    if units == "metric":
+        return f"{value_mm:,.0f} mm".replace(",", " ") if value_mm >= 20 else f"{value_mm:.1f} mm"
+    sixteenths = round(value_mm / MM_PER_INCH * 16)
+    whole, part = divmod(sixteenths, 16)
+    if part == 0:
+        return f"{whole} in"
+    divisor = math.gcd(part, 16)
+    fraction = f"{part // divisor}/{16 // divisor}"
+    return f"{whole} {fraction} in" if whole else f"{fraction} in"
+
+
+def format_area(area_mm2: float) -> str:
+    """An area in mm2 with three significant figures."""
+    return f"{area_mm2:.3g} mm²"
+
+
+def format_current(current_a: float) -> str:
+    """A current: ``7.5 A``, ``40 mA``."""
+    if 0 < current_a < 0.1:
+        return f"{current_a * 1000:.3g} mA"
+    return f"{current_a:.3g} A"
+
+
+def format_temperature(value_c: float, units: Units = "metric") -> str:
+    """A temperature in deg C, with deg F beside it where the document is in inches."""
+    if units == "inch":
+        return f"{value_c:.0f} °C ({value_c * 1.8 + 32:.0f} °F)"
+    return f"{value_c:.0f} °C"

@@ -1,0 +1,73 @@
+"""The route as a rooted forest, with paths between points."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from inkthread.core.document.types import Branch, Route
+
+
+@dataclass(slots=True)
+class RouteTree:
+    """Points with parent, depth and the branch to the parent; one component per tree."""
+
+    parent: dict[str, str | None]
+    up_branch: dict[str, str]
+    depth: dict[str, int]
+    component: dict[str, int]
+    branches: dict[str, Branch]
+
+    def path(self, a: str, b: str) -> list[tuple[str, str]] | None:
+        """The branches from a to b as (branch id, point reached), or None where none joins them."""
+        if self.component[a] != self.component[b]:
+            return None
+        rising: list[tuple[str, str]] = []
+        falling: list[tuple[str, str]] = []
+        while a != b:
+            if self.depth[a] >= self.depth[b]:
+                up = self.parent[a]
+                assert up is not None
+                rising.append((self.up_branch[a], up))
+                a = up
+            else:
+                up = self.parent[b]
+                assert up is not None
+                falling.append((self.up_branch[b], b))
+                b = up
+        falling.reverse()
+        return rising + falling
+
+
+def neighbours(route: Route) -> dict[str, list[tuple[str, str]]]:
+    """Point to its (branch id, other point), in the order of the branches."""
+    near: dict[str, list[tuple[str, str]]] = {p: [] for p in route.points}
+    for branch_id, branch in sorted(route.branches.items(), key=lambda kv: kv[1].order):
+        near[branch.from_point].append((branch_id, branch.to_point))
+        near[branch.to_point].append((branch_id, branch.from_point))
+    return near
+
+
+def build_tree(route: Route) -> RouteTree:
+    """Root every component at its first point (by order)."""
+    near = neighbours(route)
+    tree = RouteTree({}, {}, {}, {}, route.branches)
+    count = 0
+    for start, _ in sorted(route.points.items(), key=lambda kv: kv[1].order):
+        if start in tree.parent:
+            continue
+        tree.parent[start] = None
+        tree.depth[start] = 0
+        tree.component[start] = count
+        stack = [start]
+        while stack:
+            point = stack.pop()
+            for branch_id, other in near[point]:
+                if other in tree.parent:
+                    continue
+                tree.parent[other] = point
+                tree.up_branch[other] = branch_id
+                tree.depth[other] = tree.depth[point] + 1
+                tree.component[other] = count
+                stack.append(other)
+        count += 1
+    return tree

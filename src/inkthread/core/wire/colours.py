@@ -1,0 +1,35 @@
+"""Colours by role, with no repeat inside a connector where that can be avoided."""
+
+from __future__ import annotations
+
+from inkthread.core.catalogue import Catalogue, WireFamily
+from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.types import Document
+from inkthread.core.route import RouteResult
+
+
+def choose_colours(
+    document: Document,
+    catalogue: Catalogue,
+    family: WireFamily,
+    circuits: CircuitsResult,
+    route: RouteResult,
+) -> dict[str, str]:
+    """Colour code of every circuit: the first of its role's that no neighbour in a connector has."""
+    used: dict[str, dict[str, int]] = {}
+    connectors_of: dict[str, set[str]] = {}
+    for section in route.sections.values():
+        for end in (section.a, section.b):
+            if end.connector is not None:
+                connectors_of.setdefault(section.circuit, set()).add(end.connector)
+    chosen: dict[str, str] = {}
+    order = document.circuits.circuits
+    for circuit in sorted(connectors_of, key=lambda c: order[c].order):
+        role = circuits.circuits[circuit].role
+        options = [c for c in catalogue.colour_scheme[role] if family.tracers or "/" not in c]
+        taken = [used.setdefault(k, {}) for k in connectors_of[circuit]]
+        colour = min(options, key=lambda c: (max((t.get(c, 0) for t in taken), default=0), options.index(c)))
+        chosen[circuit] = colour
+        for t in taken:
+            t[colour] = t.get(colour, 0) + 1
+    return chosen

@@ -1,0 +1,31 @@
+"""Demo harnesses: invented scenarios, put on an empty shelf."""
+
+from __future__ import annotations
+
+import json
+from importlib import resources
+from typing import Any
+
+from inkthread.storage import Shelf
+
+DEMOS = ("dawdler-sketch", "larkspur")
+
+
+def demo_document(name: str) -> dict[str, Any]:
+    """A demo design document as plain data."""
+    text = resources.files(__name__).joinpath(f"{name}.json").read_text(encoding="utf-8")
+    found: dict[str, Any] = json.loads(text)
+    return found
+
+
+def seed(shelf: Shelf, *, reset: bool) -> None:
+    """Put each demo on the shelf where it never was, or as new where ``reset`` asks for it.
+
+    A demo that the user changed or removed is left alone without ``reset``.
+    """
+    for name in DEMOS:
+        if reset:
+            shelf.erase(name)
+        elif shelf.knows(name):
+            continue
+        shelf.create(demo_document(name), name)

@@ -1,0 +1,121 @@
+"""Wire list, bill of materials and cut list as CSV (RFC 4180)."""
+
+from __future__ import annotations
+
+import csv
+import io
+from collections.abc import Callable, Iterator
+
+from inkthread.core.evaluate import Evaluation
+
+Row = tuple[object, ...]
+
+
+def safe_cell(value: object) -> object:
+    """Text that a spreadsheet would run as a formula gets an apostrophe before it.
+
+    Source: OWASP guidance on CSV injection, from memory.
+    """
+    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
+        return "'" + value
+    return value
+
+
+def _wires(e: Evaluation) -> Iterator[Row]:
+    yield (
+        "wire",
+        "circuit",
+        "from",
+        "to",
+        "family",
+        "gauge",
+        "area_mm2",
+        "colour",
+        "carries_a",
+        "governs",
+        "drop_v",
+        "drop_percent",
+        "temperature_c",
+    )
+    for w in e.wire.wires.values():
+        yield (
+            w.label,
+            w.circuit,
+            w.from_text,
+            w.to_text,
+            w.family,
+            w.gauge,
+            w.area_mm2,
+            w.colour,
+            w.carries_a,
+            w.governs,
+            w.drop_v,
+            w.drop_percent,
+            w.temperature_c,
+        )
+
+
+def _bom(e: Evaluation) -> Iterator[Row]:
+    yield (
+        "group",
+        "code",
+        "description",
+        "colour",
+        "quantity",
+        "unit",
+        "mass_g",
+        "cost",
+        "included",
+        "used_at",
+    )
+    for b in e.parts.lines:
+        yield (
+            b.group,
+            b.code,
+            b.description,
+            b.colour,
+            b.quantity,
+            b.unit,
+            b.mass_g,
+            b.cost,
+            "yes" if b.included else "no",
+            b.used_at,
+        )
+
+
+def _cut(e: Evaluation) -> Iterator[Row]:
+    yield (
+        "wire",
+        "part",
+        "colour",
+        "cut_mm",
+        "strip_from_mm",
+        "strip_to_mm",
+        "finished_mm",
+        "from",
+        "to",
+    )
+    for c in e.cut.cuts:
+        yield (
+            c.label,
+            c.part,
+            c.colour,
+            c.cut_mm,
+            c.strip_a_mm,
+            c.strip_b_mm,
+            c.finished_mm,
+            c.from_text,
+            c.to_text,
+        )
+
+
+CSV_KINDS: dict[str, Callable[[Evaluation], Iterator[Row]]] = {"wires": _wires, "bom": _bom, "cut": _cut}
+
+
+def csv_text(evaluation: Evaluation, kind: str) -> str:
+    """One of ``wires``, ``bom``, ``cut`` as CSV text with a header line. Raises KeyError."""
+    buffer = io.StringIO()
+    writer = csv.writer(buffer, lineterminator="\r\n")
+    for row in CSV_KINDS[kind](evaluation):
+        writer.writerow([safe_cell(cell) for cell in row])
+    return buffer.getvalue()

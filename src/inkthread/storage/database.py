@@ -1,0 +1,48 @@
+"""Opening the database: SQLite in WAL mode, foreign keys on, migrated to the newest schema."""
+
+from __future__ import annotations
+
+from pathlib import Path
+from typing import Any
+
+from sqlalchemy import Engine, create_engine, event, inspect, text
+
+from inkthread.storage.models import SCHEMA_HEAD
+
+
+def open_database(path: Path) -> Engine:
+    """Open (or make) the database file and bring it to the newest schema."""
+    path.parent.mkdir(parents=True, exist_ok=True)
+    engine = create_engine(f"sqlite:///{path}")
+
+    @event.listens_for(engine, "connect")
+    def _pragmas(connection: Any, _record: Any) -> None:
+        cursor = connection.cursor()
+        for pragma in ("journal_mode=WAL", "foreign_keys=ON", "synchronous=NORMAL", "busy_timeout=5000"):
+            cursor.execute(f"PRAGMA {pragma}")
+        cursor.close()
+
+    if _schema_of(engine) != SCHEMA_HEAD:
+        migrate(engine)
+    return engine
+
+
+def _schema_of(engine: Engine) -> str | None:
+    if not inspect(engine).has_table("alembic_version"):
+        return None
+    with engine.connect() as connection:
+        found = connection.execute(text("SELECT version_num FROM alembic_version")).scalar()
+    return str(found) if found is not None else None
+
+
+def migrate(engine: Engine) -> None:
+    """Run all migrations that the database lacks. Imports Alembic only here, so that starts are quick."""
+    from alembic import command
+    from alembic.config import Config
+
+    config = Config()
+    config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
+    config.set_main_option("path_separator", "os")
+    with engine.begin() as connection:
+        config.attributes["connection"] = connection
+        command.upgrade(config, "head")

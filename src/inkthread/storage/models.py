@@ -1,0 +1,48 @@
+"""Tables: designs and their revisions."""
+
+from __future__ import annotations
+
+from datetime import datetime
+
+from sqlalchemy import JSON, DateTime, ForeignKey, Index, String
+from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+
+SCHEMA_HEAD = "0001"
+"""The newest migration; a test holds it to the migration scripts."""
+
+
+class Base(DeclarativeBase):
+    """Base of all tables."""
+
+
+class DesignRow(Base):
+    """One design at its newest version."""
+
+    __tablename__ = "designs"
+
+    id: Mapped[str] = mapped_column(String(32), primary_key=True)
+    name: Mapped[str] = mapped_column(String(120))
+    version: Mapped[int]
+    document: Mapped[dict[str, object]] = mapped_column(JSON)
+    created_at: Mapped[datetime] = mapped_column(DateTime)
+    changed_at: Mapped[datetime] = mapped_column(DateTime)
+    deleted_at: Mapped[datetime | None] = mapped_column(DateTime)
+
+
+class RevisionRow(Base):
+    """What made one version: the operations applied and their inverse."""
+
+    __tablename__ = "revisions"
+    __table_args__ = (Index("ix_revisions_design_version", "design_id", "version", unique=True),)
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    design_id: Mapped[str] = mapped_column(ForeignKey("designs.id", ondelete="CASCADE"))
+    version: Mapped[int]
+    act: Mapped[str] = mapped_column(String(8))
+    """``edit``, ``undo`` or ``redo``."""
+    label: Mapped[str] = mapped_column(String(160))
+    operations: Mapped[list[dict[str, object]]] = mapped_column(JSON)
+    inverse: Mapped[list[dict[str, object]]] = mapped_column(JSON)
+    state: Mapped[str] = mapped_column(String(8))
+    """Of an edit: ``live``, ``undone``, or ``gone`` when a later edit closed the way to redo it."""
+    at: Mapped[datetime] = mapped_column(DateTime)

@@ -1,0 +1,256 @@
+"""The shelf: designs with versions, edits with undo and redo across restarts."""
+
+from __future__ import annotations
+
+import threading
+import uuid
+from collections.abc import Callable
+from dataclasses import dataclass
+from datetime import UTC, datetime
+from typing import Any
+
+from sqlalchemy import Engine, select, update
+from sqlalchemy.orm import Session
+
+from inkthread.storage.models import DesignRow, RevisionRow
+from inkthread.storage.patches import Operation, apply_with_inverse, disjoint, touched
+
+Validate = Callable[[Any], None]
+"""Raises where a changed document is not valid."""
+
+
+class NotOnShelf(LookupError):
+    """There is no such design."""
+
+
+class NothingToUndo(LookupError):
+    """No edit is left to undo, or to redo."""
+
+
+class Conflict(Exception):
+    """A stale patch touches what newer versions touched. Nothing was changed."""
+
+    def __init__(self, current: StoredDesign) -> None:
+        super().__init__("The harness was changed meanwhile in the same place.")
+        self.current = current
+
+
+@dataclass(frozen=True, slots=True)
+class StoredDesign:
+    """A design at its newest version."""
+
+    id: str
+    version: int
+    document: dict[str, Any]
+    undo_label: str | None
+    redo_label: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class ShelfEntry:
+    """A design on the shelf."""
+
+    id: str
+    name: str
+    version: int
+    changed_at: datetime
+    document: dict[str, Any]
+
+
+def _now() -> datetime:
+    return datetime.now(UTC).replace(tzinfo=None)
+
+
+class Shelf:
+    """All designs of one database."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+        self._lock = threading.Lock()
+
+    def entries(self) -> list[ShelfEntry]:
+        """Designs that are not deleted, newest change first."""
+        with Session(self._engine) as session:
+            rows = session.scalars(
+                select(DesignRow).where(DesignRow.deleted_at.is_(None)).order_by(DesignRow.changed_at.desc())
+            )
+            return [ShelfEntry(r.id, r.name, r.version, r.changed_at, dict(r.document)) for r in rows]
+
+    def create(self, document: dict[str, Any], design_id: str | None = None) -> StoredDesign:
+        """Put a new design on the shelf."""
+        with self._lock, Session(self._engine) as session:
+            row = DesignRow(
+                id=design_id or uuid.uuid4().hex[:12],
+                name=document["brief"]["name"],
+                version=1,
+                document=document,
+                created_at=_now(),
+                changed_at=_now(),
+                deleted_at=None,
+            )
+            session.add(row)
+            session.commit()
+            return self._stored(session, row)
+
+    def get(self, design_id: str) -> StoredDesign:
+        """A design at its newest version. Raises NotOnShelf."""
+        with Session(self._engine) as session:
+            return self._stored(session, self._row(session, design_id))
+
+    def remove(self, design_id: str) -> None:
+        """Take a design off the shelf; ``restore`` puts it back. Raises NotOnShelf."""
+        with self._lock, Session(self._engine) as session:
+            self._row(session, design_id).deleted_at = _now()
+            session.commit()
+
+    def restore(self, design_id: str) -> StoredDesign:
+        """Put a removed design back. Raises NotOnShelf."""
+        with self._lock, Session(self._engine) as session:
+            row = session.get(DesignRow, design_id)
+            if row is None:
+                raise NotOnShelf(design_id)
+            row.deleted_at = None
+            session.commit()
+            return self._stored(session, row)
+
+    def knows(self, design_id: str) -> bool:
+        """True where the design was ever on the shelf, even if removed since."""
+        with Session(self._engine) as session:
+            return session.get(DesignRow, design_id) is not None
+
+    def erase(self, design_id: str) -> None:
+        """Remove a design and its history for good; unknown ids are left alone."""
+        with self._lock, Session(self._engine) as session:
+            row = session.get(DesignRow, design_id)
+            if row is not None:
+                session.delete(row)
+                session.commit()
+
+    def patch(
+        self,
+        design_id: str,
+        base_version: int,
+        operations: list[Operation],
+        label: str,
+        validate: Validate,
+    ) -> StoredDesign:
+        """Apply a patch made against a version.
+
+        A stale patch is rebased where it touches nothing that newer versions touched, else
+        ``Conflict``. Raises PatchError, NotOnShelf, and whatever ``validate`` raises; nothing stored
+        changes then.
+        """
+        with self._lock, Session(self._engine) as session:
+            row = self._row(session, design_id)
+            if base_version != row.version:
+                newer = session.scalars(
+                    select(RevisionRow).where(
+                        RevisionRow.design_id == design_id, RevisionRow.version > base_version
+                    )
+                ).all()
+                theirs = set().union(*(touched(r.operations) for r in newer)) if newer else set()
+                if (
+                    base_version > row.version
+                    or len(newer) != row.version - base_version
+                    or not disjoint(touched(operations), theirs)
+                ):
+                    raise Conflict(self._stored(session, row))
+            changed, inverse = apply_with_inverse(row.document, operations)
+            validate(changed)
+            if not inverse:
+                return self._stored(session, row)
+            session.execute(
+                update(RevisionRow)
+                .where(RevisionRow.design_id == design_id, RevisionRow.state == "undone")
+                .values(state="gone")
+            )
+            self._advance(session, row, changed, operations, inverse, "edit", label, "live")
+            session.commit()
+            return self._stored(session, row)
+
+    def undo(self, design_id: str) -> StoredDesign:
+        """Take back the newest edit. Raises NothingToUndo."""
+        with self._lock, Session(self._engine) as session:
+            row = self._row(session, design_id)
+            edit = self._undoable(session, design_id)
+            if edit is None:
+                raise NothingToUndo
+            changed, inverse = apply_with_inverse(row.document, edit.inverse)
+            edit.state = "undone"
+            self._advance(session, row, changed, edit.inverse, inverse, "undo", edit.label, "")
+            session.commit()
+            return self._stored(session, row)
+
+    def redo(self, design_id: str) -> StoredDesign:
+        """Bring back the edit that was undone last. Raises NothingToUndo."""
+        with self._lock, Session(self._engine) as session:
+            row = self._row(session, design_id)
+            edit = self._redoable(session, design_id)
+            if edit is None:
+                raise NothingToUndo
+            changed, inverse = apply_with_inverse(row.document, edit.operations)
+            edit.state = "live"
+            self._advance(session, row, changed, edit.operations, inverse, "redo", edit.label, "")
+            session.commit()
+            return self._stored(session, row)
+
+    def _advance(
+        self,
+        session: Session,
+        row: DesignRow,
+        changed: dict[str, Any],
+        operations: list[Operation],
+        inverse: list[Operation],
+        act: str,
+        label: str,
+        state: str,
+    ) -> None:
+        row.document = changed
+        row.name = changed["brief"]["name"]
+        row.version += 1
+        row.changed_at = _now()
+        session.add(
+            RevisionRow(
+                design_id=row.id,
+                version=row.version,
+                act=act,
+                label=label[:160],
+                operations=operations,
+                inverse=inverse,
+                state=state,
+                at=_now(),
+            )
+        )
+        session.flush()
+
+    def _row(self, session: Session, design_id: str) -> DesignRow:
+        row = session.get(DesignRow, design_id)
+        if row is None or row.deleted_at is not None:
+            raise NotOnShelf(design_id)
+        return row
+
+    def _undoable(self, session: Session, design_id: str) -> RevisionRow | None:
+        return session.scalars(
+            select(RevisionRow)
+            .where(RevisionRow.design_id == design_id, RevisionRow.state == "live")
+            .order_by(RevisionRow.version.desc())
+            .limit(1)
+        ).first()
+
+    def _redoable(self, session: Session, design_id: str) -> RevisionRow | None:
+        return session.scalars(
+            select(RevisionRow)
+            .where(RevisionRow.design_id == design_id, RevisionRow.state == "undone")
+            .order_by(RevisionRow.version)
+            .limit(1)
+        ).first()
+
+    def _stored(self, session: Session, row: DesignRow) -> StoredDesign:
+        undo, redo = self._undoable(session, row.id), self._redoable(session, row.id)
+        return StoredDesign(
+            row.id,
+            row.version,
+            dict(row.document),
+            undo.label if undo else None,
+            redo.label if redo else None,
+        )

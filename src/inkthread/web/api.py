@@ -1,0 +1,300 @@
+"""The API: designs in, evaluations out."""
+
+from __future__ import annotations
+
+import re
+from functools import cache
+from typing import Any, cast
+from urllib.parse import unquote
+
+from flask import Response, current_app, request
+from flask_openapi3 import APIBlueprint
+from pydantic import TypeAdapter
+
+from inkthread.core.acts import act_operations
+from inkthread.core.document import DocumentError, Problem, dump_document
+from inkthread.core.document.starter import new_document, practices
+from inkthread.core.document.types import Units
+from inkthread.core.reckoning import reckon
+from inkthread.exchange import csv_text
+from inkthread.storage import Conflict, StoredDesign
+from inkthread.web.problems import problem
+from inkthread.web.schemas import (
+    ActBody,
+    CatalogueReply,
+    ConflictDetails,
+    ConnectorItem,
+    CsvPath,
+    DesignPath,
+    DesignReply,
+    FamilyItem,
+    KindItem,
+    NewDesign,
+    PatchBody,
+    ProblemDetails,
+    ReckoningQuery,
+    ReckoningReply,
+    ShelfItem,
+    ShelfReply,
+)
+from inkthread.web.typed import read_typed
+from inkthread.web.workshop import Workshop
+
+api = APIBlueprint(
+    "api", __name__, url_prefix="/api", abp_responses={404: ProblemDetails, 422: ProblemDetails}
+)
+
+
+def _workshop() -> Workshop:
+    return cast(Workshop, current_app.extensions["workshop"])
+
+
+@cache
+def _dumper(model: Any) -> TypeAdapter[Any]:
+    return TypeAdapter(model)
+
+
+def _json(model: Any, value: Any, status: int = 200, etag: str | None = None) -> Response:
+    response = Response(_dumper(model).dump_json(value), status, mimetype="application/json")
+    if etag is not None:
+        response.headers["ETag"] = f'"{etag}"'
+    response.headers["Cache-Control"] = "no-cache"
+    return response
+
+
+def _reply_model(stored: StoredDesign) -> DesignReply:
+    shop = _workshop()
+    workings = shop.workings(stored.id, stored.version, stored.document)
+    return DesignReply.model_construct(
+        id=stored.id,
+        version=stored.version,
+        etag=shop.etag(stored),
+        document=workings.document,
+        evaluation=workings.evaluation,
+        undo_label=stored.undo_label,
+        redo_label=stored.redo_label,
+    )
+
+
+def _reply(stored: StoredDesign, status: int = 200) -> Response:
+    return _json(DesignReply, _reply_model(stored), status, _workshop().etag(stored))
+
+
+def _base_version() -> int | Response:
+    """Version that the client edits, from If-Match."""
+    header = request.headers.get("If-Match")
+    if header is None:
+        return problem(428, "Precondition required", "Send If-Match with the harness's ETag.")
+    match = re.fullmatch(r'(?:W/)?"?(\d+)(?:-[0-9a-f]+)?"?', header.strip())
+    if match is None:
+        return problem(422, "If-Match not understood", "Send If-Match with the harness's ETag.")
+    return int(match[1])
+
+
+def _edit(design_id: str, base: int, operations: list[dict[str, Any]], label: str) -> Response:
+    shop = _workshop()
+    try:
+        return _reply(shop.shelf.patch(design_id, base, operations, label, shop.validate))
+    except Conflict as conflict:
+        body = ConflictDetails.model_construct(
+            type="about:blank",
+            title="Changed meanwhile",
+            status=412,
+            detail="The same place was changed meanwhile. Look at it as it is now, then repeat your edit.",
+            errors=[],
+            current=_reply_model(conflict.current),
+        )
+        response = _json(ConflictDetails, body, 412)
+        response.content_type = "application/problem+json"
+        return response
+
+
+@api.get("/catalogue", responses={200: CatalogueReply})
+def get_catalogue() -> Response:
+    """What can be chosen: families, kinds, practices, colours."""
+    c = _workshop().catalogue
+    choices = list(dict.fromkeys(code for codes in c.colour_scheme.values() for code in codes))
+    return _json(
+        CatalogueReply,
+        CatalogueReply(
+            version=c.version,
+            wires=[
+                FamilyItem(
+                    code=w.code,
+                    name=w.name,
+                    temperature_c=w.temperature_c,
+                    gauges=[s.gauge for s in w.sizes],
+                )
+                for w in c.wires.values()
+            ],
+            connectors=[
+                ConnectorItem(
+                    code=f.code,
+                    name=f.name,
+                    sealed=f.sealed,
+                    loose=f.loose,
+                    ways=[h.ways for h in f.housings],
+                    studs=list(f.studs),
+                    temperature_c=f.temperature_c,
+                )
+                for f in c.connectors.values()
+            ],
+            kinds=[KindItem(id=k, label=v.label) for k, v in c.kinds.items()],
+            practices=list(practices()),
+            colours=c.colours,
+            colour_names=c.colour_names,
+            colour_choices=choices,
+            fuse_ratings=[f.rating_a for f in c.fuses],
+        ),
+    )
+
+
+@api.get("/designs", responses={200: ShelfReply})
+def get_shelf() -> Response:
+    """The shelf, newest change first."""
+    shop = _workshop()
+    items = []
+    for entry in shop.shelf.entries():
+        w = shop.workings(entry.id, entry.version, entry.document)
+        brief = w.document.brief
+        items.append(
+            ShelfItem.model_construct(
+                id=entry.id,
+                name=entry.name,
+                machine=brief.machine,
+                practice=brief.practice,
+                version=entry.version,
+                changed_at=entry.changed_at.isoformat() + "Z",
+                tally=w.evaluation.tally,
+            )
+        )
+    return _json(ShelfReply, ShelfReply.model_construct(designs=items))
+
+
+@api.post("/designs", responses={201: DesignReply})
+def post_design(body: NewDesign) -> Response:
+    """Put a new harness on the shelf: empty, or from a design document."""
+    shop = _workshop()
+    if body.document is not None:
+        plain = dump_document(shop.validated(body.document))
+    else:
+        if not body.name.strip():
+            raise DocumentError([Problem("/name", "The harness has no name.", "Type a name.")])
+        plain = new_document(body.name.strip(), body.practice)
+    return _reply(shop.shelf.create(plain), 201)
+
+
+@api.get("/designs/<design_id>", responses={200: DesignReply})
+def get_design(path: DesignPath) -> Response:
+    """A harness and its evaluation. Send If-None-Match to be told that nothing changed."""
+    shop = _workshop()
+    stored = shop.shelf.get(path.design_id)
+    if request.headers.get("If-None-Match") == f'"{shop.etag(stored)}"':
+        return Response(status=304)
+    return _reply(stored)
+
+
+@api.patch("/designs/<design_id>", responses={200: DesignReply, 412: ConflictDetails, 428: ProblemDetails})
+def patch_design(path: DesignPath, body: PatchBody) -> Response:
+    """Change a harness by JSON Patch. Needs If-Match; X-Label names the edit for undo."""
+    base = _base_version()
+    if isinstance(base, Response):
+        return base
+    stored = _workshop().shelf.get(path.design_id)
+    units = cast(Units, stored.document["brief"].get("units", "metric"))
+    operations = []
+    for op in body.root:
+        plain: dict[str, Any] = {"op": op.op, "path": op.path}
+        if op.op in ("add", "replace", "test"):
+            plain["value"] = op.value
+        if op.op in ("move", "copy"):
+            if op.from_ is None:
+                raise DocumentError([Problem("/from", f"{op.op} needs from.", "Give the path to take from.")])
+            plain["from"] = op.from_
+        operations.append(plain)
+    label = unquote(request.headers.get("X-Label", "")) or "edit"
+    return _edit(path.design_id, base, read_typed(operations, units), label)
+
+
+@api.post(
+    "/designs/<design_id>/acts", responses={200: DesignReply, 412: ConflictDetails, 428: ProblemDetails}
+)
+def post_act(path: DesignPath, body: ActBody) -> Response:
+    """A typed line or one-step act, as one edit."""
+    base = _base_version()
+    if isinstance(base, Response):
+        return base
+    shop = _workshop()
+    stored = shop.shelf.get(path.design_id)
+    operations = act_operations(stored.document, shop.catalogue, body.act, body.text, body.about)
+    return _edit(path.design_id, max(base, stored.version), operations, body.text or body.act)
+
+
+@api.post("/designs/<design_id>/undo", responses={200: DesignReply, 409: ProblemDetails})
+def post_undo(path: DesignPath) -> Response:
+    """Take back the newest edit."""
+    return _reply(_workshop().shelf.undo(path.design_id))
+
+
+@api.post("/designs/<design_id>/redo", responses={200: DesignReply, 409: ProblemDetails})
+def post_redo(path: DesignPath) -> Response:
+    """Bring back the edit undone last."""
+    return _reply(_workshop().shelf.redo(path.design_id))
+
+
+@api.post("/designs/<design_id>/duplicate", responses={201: DesignReply})
+def post_duplicate(path: DesignPath) -> Response:
+    """A copy of a harness, beside it on the shelf."""
+    shop = _workshop()
+    plain = dict(shop.shelf.get(path.design_id).document)
+    plain["brief"] = {**plain["brief"], "name": f"{plain['brief']['name']} copy"[:120]}
+    return _reply(shop.shelf.create(plain), 201)
+
+
+@api.delete("/designs/<design_id>", responses={204: None})
+def delete_design(path: DesignPath) -> Response:
+    """Take a harness off the shelf. It can be restored."""
+    _workshop().shelf.remove(path.design_id)
+    return Response(status=204)
+
+
+@api.post("/designs/<design_id>/restore", responses={200: DesignReply})
+def post_restore(path: DesignPath) -> Response:
+    """Put a removed harness back on the shelf."""
+    return _reply(_workshop().shelf.restore(path.design_id))
+
+
+@api.get("/designs/<design_id>/file", responses={200: {"content": {"application/json": {}}}})
+def get_file(path: DesignPath) -> Response:
+    """The design file, to keep or send."""
+    import json
+
+    stored = _workshop().shelf.get(path.design_id)
+    name = re.sub(r"[^a-z0-9]+", "-", str(stored.document["brief"]["name"]).lower()).strip("-") or "harness"
+    text = json.dumps(stored.document, indent=1, ensure_ascii=False) + "\n"
+    response = Response(text, mimetype="application/json")
+    response.headers["Content-Disposition"] = f'attachment; filename="{name}.inkthread.json"'
+    return response
+
+
+@api.get("/designs/<design_id>/tables/<table>", responses={200: {"content": {"text/csv": {}}}})
+def get_table(path: CsvPath) -> Response:
+    """Wire list, bill of materials or cut list as CSV."""
+    shop = _workshop()
+    stored = shop.shelf.get(path.design_id)
+    evaluation = shop.workings(stored.id, stored.version, stored.document).evaluation
+    response = Response(csv_text(evaluation, path.table), mimetype="text/csv")
+    response.headers["Content-Disposition"] = f'attachment; filename="{path.table}.csv"'
+    return response
+
+
+@api.get("/designs/<design_id>/reckoning", responses={200: ReckoningReply})
+def get_reckoning(path: DesignPath, query: ReckoningQuery) -> Response:
+    """Why a figure is what it is, rendered now."""
+    shop = _workshop()
+    stored = shop.shelf.get(path.design_id)
+    workings = shop.workings(stored.id, stored.version, stored.document)
+    made = ReckoningReply.model_construct(
+        version=stored.version, reckoning=reckon(workings, query.kind, query.id)
+    )
+    return _json(ReckoningReply, made, etag=shop.etag(stored))

@@ -1,0 +1,112 @@
+"""The one place where the application is assembled."""
+
+from __future__ import annotations
+
+import gzip
+import json
+from pathlib import Path
+
+from flask import Response, request, send_from_directory
+from flask_openapi3 import Info, OpenAPI
+
+import inkthread
+from inkthread.catalogue import shipped_catalogue
+from inkthread.core.document import Problem
+from inkthread.core.document.load import MAX_DOCUMENT_BYTES
+from inkthread.storage import Shelf
+from inkthread.storage.database import open_database
+from inkthread.web import problems
+from inkthread.web.api import api
+from inkthread.web.schemas import ProblemDetails
+from inkthread.web.workshop import Workshop
+
+STATIC = Path(__file__).parent / "static"
+
+_POLICY = (
+    "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; "
+    "object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
+)
+
+
+def create_app(database: Path) -> OpenAPI:
+    """The application over a database file (made if absent)."""
+    app = OpenAPI(
+        "inkthread",
+        info=Info(title="Ink Thread", version=inkthread.__version__),
+        security_schemes={},
+        validation_error_model=ProblemDetails,
+        validation_error_callback=problems.validation_problem,
+        doc_prefix="/api",
+        static_folder=None,
+    )
+    app.config["MAX_CONTENT_LENGTH"] = MAX_DOCUMENT_BYTES
+    app.extensions["workshop"] = Workshop(Shelf(open_database(database)), shipped_catalogue())
+    problems.register(app)
+    app.register_api(api)
+    app.before_request(_only_this_machine)
+    app.before_request(_readable_json)
+    app.after_request(_finish)
+    app.add_url_rule("/", "screen", _screen, defaults={"path": ""})
+    app.add_url_rule("/<path:path>", "screen", _screen)
+    return app
+
+
+def _only_this_machine() -> Response | None:
+    """Refuse names that are not this machine's: a page elsewhere must not reach in (DNS rebinding)."""
+    host = request.host.rpartition(":")[0] or request.host
+    if host not in ("127.0.0.1", "localhost", "[::1]"):
+        return problems.problem(421, "Wrong host", "Open this program as http://127.0.0.1.")
+    return None
+
+
+def _readable_json() -> Response | None:
+    """Malformed JSON, NaN and infinity are refused before anything reads the body."""
+    if not request.mimetype.endswith("json"):
+        return None
+    data = request.get_data()
+    if not data:
+        return None
+    try:
+        json.loads(data, parse_constant=_refuse_constant)
+    except (ValueError, RecursionError) as error:
+        item = Problem("", f"This is not JSON: {error}.", "Send well-formed JSON without NaN or infinity.")
+        return problems.problem(400, "Malformed JSON", f"{item.message} {item.remedy}", [item])
+    return None
+
+
+def _refuse_constant(text: str) -> float:
+    raise ValueError(f"{text} is not a number")
+
+
+def _screen(path: str) -> Response:
+    """The front end: its files, and its page for every place in it."""
+    if path.startswith("api/"):
+        return problems.problem(404, "Not found", f"There is no {path} here.")
+    if path and (STATIC / path).is_file():
+        response = send_from_directory(STATIC, path)
+        if path.startswith("assets/"):
+            response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+    if not (STATIC / "index.html").is_file():
+        return problems.problem(503, "Screen not built", "Run make setup to build the screen.")
+    response = send_from_directory(STATIC, "index.html")
+    response.headers["Cache-Control"] = "no-cache"
+    return response
+
+
+def _finish(response: Response) -> Response:
+    response.headers["X-Content-Type-Options"] = "nosniff"
+    response.headers["Referrer-Policy"] = "no-referrer"
+    response.headers["Content-Security-Policy"] = _POLICY
+    if (
+        response.direct_passthrough is False
+        and response.status_code == 200
+        and "gzip" in request.headers.get("Accept-Encoding", "")
+        and (response.content_type or "").startswith(("application/json", "text/csv"))
+    ):
+        data = response.get_data()
+        if len(data) > 1000:
+            response.set_data(gzip.compress(data, 5))
+            response.headers["Content-Encoding"] = "gzip"
+            response.headers["Vary"] = "Accept-Encoding"
+    return response

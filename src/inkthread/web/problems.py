@@ -1,0 +1,84 @@
+"""Errors as RFC 9457 problem details, naming the field and the remedy."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Flask, Response, jsonify
+from pydantic import ValidationError
+from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
+
+from inkthread.core.document import DocumentError, Problem
+from inkthread.core.document.draft import LineError
+from inkthread.core.document.load import pointer
+from inkthread.core.reckoning import UnknownFigure
+from inkthread.storage import NothingToUndo, NotOnShelf, PatchError
+
+
+def problem(
+    status: int, title: str, detail: str, errors: list[Problem] | None = None, **more: Any
+) -> Response:
+    """A problem details response."""
+    body = {
+        "type": "about:blank",
+        "title": title,
+        "status": status,
+        "detail": detail,
+        "errors": [{"path": e.path, "message": e.message, "remedy": e.remedy} for e in errors or []],
+        **more,
+    }
+    response = jsonify(body)
+    response.status_code = status
+    response.content_type = "application/problem+json"
+    return response
+
+
+def validation_problem(error: ValidationError) -> Response:
+    """The request itself is malformed (body, query or path)."""
+    items = [Problem(pointer(e["loc"]), str(e["msg"]), "Correct the request.") for e in error.errors()[:20]]
+    malformed = any(e["type"] in ("json_invalid",) for e in error.errors())
+    title = "Malformed JSON" if malformed else "Request not understood"
+    return problem(422, title, items[0].message if items else "The request is malformed.", items)
+
+
+def register(app: Flask) -> None:
+    """Turn the core's and the storage's errors into problem details."""
+
+    def on_document(error: DocumentError) -> Response:
+        first = error.problems[0]
+        return problem(
+            422, "The harness would not be valid", f"{first.message} {first.remedy}", error.problems
+        )
+
+    def on_line(error: LineError) -> Response:
+        return problem(422, "Line not understood", str(error), [Problem("/text", str(error), "")])
+
+    def on_patch(error: PatchError) -> Response:
+        item = Problem(error.path, str(error), "Fetch the harness again and repeat the edit.")
+        return problem(422, "Patch cannot be applied", str(error), [item])
+
+    def on_missing(_error: NotOnShelf) -> Response:
+        return problem(404, "Not on the shelf", "There is no such harness. It may have been removed.")
+
+    def on_nothing(_error: NothingToUndo) -> Response:
+        return problem(409, "Nothing left", "There is no further edit to take back or bring back.")
+
+    def on_figure(error: UnknownFigure) -> Response:
+        return problem(404, "No such figure", str(error))
+
+    def on_large(_error: RequestEntityTooLarge) -> Response:
+        return problem(
+            413, "Too large", "The request is larger than 8 MB. Split the harness, or check the file."
+        )
+
+    def on_http(error: HTTPException) -> Response:
+        return problem(error.code or 500, error.name, error.description or error.name)
+
+    app.register_error_handler(DocumentError, on_document)
+    app.register_error_handler(LineError, on_line)
+    app.register_error_handler(PatchError, on_patch)
+    app.register_error_handler(NotOnShelf, on_missing)
+    app.register_error_handler(NothingToUndo, on_nothing)
+    app.register_error_handler(UnknownFigure, on_figure)
+    app.register_error_handler(RequestEntityTooLarge, on_large)
+    app.register_error_handler(HTTPException, on_http)

@@ -1,0 +1,177 @@
+"""What the API sends and takes."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field, RootModel
+
+from inkthread.core.document.types import Document, Practice
+from inkthread.core.evaluate import Evaluation, Tally
+from inkthread.core.reckoning import Reckoning
+
+_REPLY = ConfigDict(json_schema_serialization_defaults_required=True)
+
+
+class ProblemItem(BaseModel):
+    """One field at fault."""
+
+    model_config = _REPLY
+    path: str
+    message: str
+    remedy: str
+
+
+class ProblemDetails(BaseModel):
+    """RFC 9457 problem details."""
+
+    model_config = _REPLY
+    type: str
+    title: str
+    status: int
+    detail: str
+    errors: list[ProblemItem]
+
+
+class DesignReply(BaseModel):
+    """A harness at one version: the document and its evaluation."""
+
+    model_config = _REPLY
+    id: str
+    version: int
+    etag: str
+    document: Document
+    evaluation: Evaluation
+    undo_label: str | None
+    redo_label: str | None
+
+
+class ConflictDetails(ProblemDetails):
+    """A stale patch was refused; ``current`` is the newer harness."""
+
+    current: DesignReply
+
+
+class ShelfItem(BaseModel):
+    """A harness on the shelf."""
+
+    model_config = _REPLY
+    id: str
+    name: str
+    machine: str
+    practice: str
+    version: int
+    changed_at: str
+    tally: Tally
+
+
+class ShelfReply(BaseModel):
+    """The shelf."""
+
+    model_config = _REPLY
+    designs: list[ShelfItem]
+
+
+class NewDesign(BaseModel):
+    """A new empty harness, or one imported from a design document."""
+
+    model_config = ConfigDict(extra="forbid")
+    name: str = Field(default="", max_length=120)
+    practice: Practice = "motorsport"
+    document: dict[str, Any] | None = None
+
+
+class OperationBody(BaseModel):
+    """One operation of RFC 6902. Text at a numeric field is read as a quantity with its unit."""
+
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
+    op: Literal["add", "remove", "replace", "move", "copy", "test"]
+    path: str = Field(max_length=1000)
+    value: Any = None
+    from_: str | None = Field(default=None, alias="from", max_length=1000)
+
+
+class PatchBody(RootModel[list[OperationBody]]):
+    """A JSON Patch."""
+
+
+class ActBody(BaseModel):
+    """A typed line or one-step act."""
+
+    model_config = ConfigDict(extra="forbid")
+    act: Literal["feed", "run", "pin", "place"]
+    text: str = Field(default="", max_length=4000)
+    about: str = Field(default="", max_length=120)
+
+
+class DesignPath(BaseModel):
+    """Which harness."""
+
+    design_id: str = Field(max_length=32)
+
+
+class CsvPath(DesignPath):
+    """Which table of which harness."""
+
+    table: Literal["wires", "bom", "cut"]
+
+
+class ReckoningQuery(BaseModel):
+    """Which figure to reckon."""
+
+    kind: Literal["gauge", "drop", "ampacity", "cut", "fuse"]
+    id: str = Field(max_length=200)
+
+
+class ReckoningReply(BaseModel):
+    """Why a figure is what it is."""
+
+    model_config = _REPLY
+    version: int
+    reckoning: Reckoning
+
+
+class FamilyItem(BaseModel):
+    """A wire family to choose."""
+
+    model_config = _REPLY
+    code: str
+    name: str
+    temperature_c: float
+    gauges: list[str]
+
+
+class ConnectorItem(BaseModel):
+    """A connector family to choose."""
+
+    model_config = _REPLY
+    code: str
+    name: str
+    sealed: bool
+    loose: bool
+    ways: list[int]
+    studs: list[str]
+    temperature_c: float
+
+
+class KindItem(BaseModel):
+    """A kind of device."""
+
+    model_config = _REPLY
+    id: str
+    label: str
+
+
+class CatalogueReply(BaseModel):
+    """What can be chosen from."""
+
+    model_config = _REPLY
+    version: str
+    wires: list[FamilyItem]
+    connectors: list[ConnectorItem]
+    kinds: list[KindItem]
+    practices: list[str]
+    colours: dict[str, str]
+    colour_names: dict[str, str]
+    colour_choices: list[str]
+    fuse_ratings: list[float]

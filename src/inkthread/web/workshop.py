@@ -1,0 +1,54 @@
+"""Between the shelf and the core: validated documents and their workings, newest few kept."""
+
+from __future__ import annotations
+
+import threading
+from collections import OrderedDict
+from typing import Any
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.document import Document, parse_document
+from inkthread.core.document.against_catalogue import require_known_parts
+from inkthread.core.evaluate import Workings, work_out
+from inkthread.storage import Shelf, StoredDesign
+
+_KEPT = 12
+
+
+class Workshop:
+    """The shelf, the catalogue, and a small cache of workings by design and version."""
+
+    def __init__(self, shelf: Shelf, catalogue: Catalogue) -> None:
+        self.shelf = shelf
+        self.catalogue = catalogue
+        self._kept: OrderedDict[tuple[str, int], Workings] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def validated(self, plain: Any) -> Document:
+        """A valid document that names only known parts. Raises DocumentError."""
+        document = parse_document(plain)
+        require_known_parts(document, self.catalogue)
+        return document
+
+    def validate(self, plain: Any) -> None:
+        """Raise DocumentError unless the document is valid."""
+        self.validated(plain)
+
+    def workings(self, design_id: str, version: int, plain: dict[str, Any]) -> Workings:
+        """Workings of one version of a design."""
+        key = (design_id, version)
+        with self._lock:
+            found = self._kept.get(key)
+            if found is not None:
+                self._kept.move_to_end(key)
+                return found
+        made = work_out(self.validated(plain), self.catalogue)
+        with self._lock:
+            self._kept[key] = made
+            while len(self._kept) > _KEPT:
+                self._kept.popitem(last=False)
+        return made
+
+    def etag(self, stored: StoredDesign) -> str:
+        """Version and catalogue: both decide the evaluation."""
+        return f"{stored.version}-{self.catalogue.version}"

@@ -1,0 +1,66 @@
+"""A served demo, Debian's Chromium, and watchers: no console error, no request off this machine."""
+
+from __future__ import annotations
+
+from pathlib import Path
+
+import pytest
+
+from browser import CHROMIUM_FLAGS, chromium, served
+
+AXE = Path(__file__).parent.parent.parent / "frontend/node_modules/axe-core/axe.min.js"
+
+
+@pytest.fixture(scope="session")
+def browser_type_launch_args(browser_type_launch_args):
+    return {**browser_type_launch_args, "executable_path": chromium(), "args": CHROMIUM_FLAGS}
+
+
+@pytest.fixture(scope="session")
+def browser_context_args(browser_context_args):
+    return {
+        **browser_context_args,
+        "viewport": {"width": 1280, "height": 800},
+        "locale": "en-GB",
+        "timezone_id": "UTC",
+        "reduced_motion": "reduce",
+    }
+
+
+@pytest.fixture
+def site(tmp_path):
+    with served(tmp_path / "browser.db") as url:
+        yield url
+
+
+@pytest.fixture(autouse=True)
+def watched(page, site):
+    """Fail on a console error or a request that leaves this machine."""
+    errors: list[str] = []
+    strays: list[str] = []
+    page.set_default_timeout(8000)
+    page.on(
+        "console",
+        lambda m: errors.append(m.text) if m.type == "error" and "status of 4" not in m.text else None,
+    )
+    page.on("pageerror", lambda e: errors.append(str(e)))
+    page.on("request", lambda r: strays.append(r.url) if not r.url.startswith((site, "data:")) else None)
+    yield
+    assert errors == []
+    assert strays == []
+
+
+@pytest.fixture
+def axe(page):
+    """Run axe on the page as it stands; returns the ids of serious faults."""
+
+    def check() -> list[str]:
+        page.evaluate(AXE.read_text(encoding="utf-8"))
+        found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+        return [
+            f"{v['id']}: {v['nodes'][0]['html'][:160]}"
+            for v in found["violations"]
+            if v["impact"] in ("serious", "critical")
+        ]
+
+    return check

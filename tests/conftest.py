@@ -1,0 +1,81 @@
+"""Shared by all tests: the shipped catalogue, the demo documents, and short ways to make a harness."""
+
+from __future__ import annotations
+
+import copy
+import sys
+from pathlib import Path
+from typing import Any
+
+import pytest
+
+from inkthread.catalogue import shipped_catalogue
+from inkthread.core.acts import act_operations
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.document import parse_document
+from inkthread.core.document.against_catalogue import require_known_parts
+from inkthread.core.document.starter import new_document
+from inkthread.core.evaluate import Evaluation, Workings, work_out
+from inkthread.demo import demo_document
+from inkthread.storage.patches import apply_with_inverse
+
+sys.path.insert(0, str(Path(__file__).parent.parent / "tools"))
+
+
+class Bench:
+    """A harness being written by typed lines, and its evaluation."""
+
+    def __init__(self, practice: str = "motorsport", plain: dict[str, Any] | None = None) -> None:
+        self.catalogue = shipped_catalogue()
+        self.plain = plain if plain is not None else new_document("test", practice)  # type: ignore[arg-type]
+
+    def feed(self, *lines: str) -> Bench:
+        for line in lines:
+            self._act("feed", line)
+        return self
+
+    def run(self, *lines: str) -> Bench:
+        for line in lines:
+            self._act("run", line)
+        return self
+
+    def _act(self, act: str, line: str) -> None:
+        operations = act_operations(self.plain, self.catalogue, act, line)
+        self.plain, _ = apply_with_inverse(self.plain, operations)
+
+    def set(self, path: str, value: object) -> Bench:
+        node = self.plain
+        parts = path.split("/")
+        for part in parts[:-1]:
+            node = node.setdefault(part, {})
+        node[parts[-1]] = value
+        return self
+
+    def workings(self) -> Workings:
+        document = parse_document(self.plain)
+        require_known_parts(document, self.catalogue)
+        return work_out(document, self.catalogue)
+
+    def evaluate(self) -> Evaluation:
+        return self.workings().evaluation
+
+    def codes(self) -> list[str]:
+        return [f.code for f in self.evaluate().findings]
+
+
+@pytest.fixture(scope="session")
+def catalogue() -> Catalogue:
+    return shipped_catalogue()
+
+
+@pytest.fixture
+def larkspur() -> Bench:
+    return Bench(plain=copy.deepcopy(demo_document("larkspur")))
+
+
+@pytest.fixture
+def pump() -> Bench:
+    """Battery, fuse and a 5 A pump on 1.5 m of harness."""
+    return (
+        Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 200 > F1 900 > mid 400 > M1")
+    )

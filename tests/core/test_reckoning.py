@@ -1,0 +1,49 @@
+"""Reckonings: every figure that a person might doubt explains itself, with a source."""
+
+from __future__ import annotations
+
+import pytest
+
+from inkthread.core.reckoning import UnknownFigure, reckon
+
+
+@pytest.mark.parametrize(
+    ("kind", "figure", "title"),
+    [
+        ("gauge", "C2", "Why 16 AWG?"),
+        ("ampacity", "C2", "Why 11"),
+        ("cut", "C2", "Why 1 625 mm?"),
+        ("drop", "M1", "Why 3.0 %?"),
+        ("fuse", "F1.1", "Why 5 A?"),
+    ],
+)
+def test_each_kind_gives_steps_and_sources(larkspur, kind, figure, title):
+    found = reckon(larkspur.workings(), kind, figure)
+    assert found.title.startswith(title)
+    assert found.conclusion
+    assert found.steps
+    assert all(s.result for s in found.steps)
+    assert found.sources
+    assert all(len(s) > 10 for s in found.sources)
+
+
+def test_drop_steps_add_up_to_the_drop(larkspur):
+    found = reckon(larkspur.workings(), "drop", "M1")
+    *wires, total = found.steps
+    millivolts = sum(float(s.result.removesuffix(" mV")) for s in wires)
+    assert millivolts / 1000 == pytest.approx(float(total.result.removesuffix(" V")), abs=0.003)
+
+
+def test_cut_steps_add_up_before_rounding(larkspur):
+    found = reckon(larkspur.workings(), "cut", "C2")
+    figures = [float(s.result.removesuffix(" mm").replace(" ", "")) for s in found.steps]
+    names = [s.label for s in found.steps]
+    finished = figures[names.index("finished")]
+    assert finished == pytest.approx(sum(figures[: names.index("finished")]))
+    assert 0 <= figures[-1] - (finished + figures[-3] + figures[-2]) < 5
+
+
+def test_an_unknown_figure_is_named(larkspur):
+    for kind, figure in (("gauge", "nope"), ("nope", "C1"), ("drop", "nope"), ("fuse", "nope")):
+        with pytest.raises(UnknownFigure, match="nope"):
+            reckon(larkspur.workings(), kind, figure)

@@ -1,0 +1,436 @@
+"""Behaviour at the rooms' faces, on small harnesses written as a builder would type them."""
+
+from __future__ import annotations
+
+import itertools
+
+import numpy as np
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from inkthread.core.cut import round_up_mm
+from inkthread.core.document.draft import LineError
+from inkthread.core.ends import face_view
+from inkthread.core.wire.drop import DropProblem, least_copper, loop_volts
+from tests.conftest import Bench
+
+
+def wire(evaluation, text):
+    """The wire one of whose ends begins with the text."""
+    return next(
+        w
+        for w in evaluation.wire.wires.values()
+        if w.from_text.startswith(text) or w.to_text.startswith(text)
+    )
+
+
+# Circuits
+
+
+def test_currents_are_summed_from_the_loads_back_to_the_source():
+    e = (
+        Bench()
+        .feed("B1 battery > F1 fuse > M1 pump 5 A > B1", "F1.out > E1 lamp 2 A > B1")
+        .run("B1 200 > F1 500 > mid 300 > M1", "mid 200 > E1")
+        .evaluate()
+    )
+    carries = {k: c.carries_a for k, c in e.circuits.circuits.items()}
+    assert wire(e, "F1-1").carries_a == pytest.approx(7.0)
+    assert wire(e, "M1-1").carries_a == pytest.approx(5.0)
+    assert wire(e, "E1-1").carries_a == pytest.approx(2.0)
+    assert wire(e, "B1-2").carries_a == pytest.approx(7.0), "the shared return carries the sum"
+    assert max(carries.values()) == pytest.approx(7.0)
+
+
+def test_current_crosses_a_device_only_along_a_declared_path():
+    bench = Bench().feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 200 > F1 300 > M1")
+    assert "no-feed" not in bench.codes()
+    bench.set("circuits/devices/F1/paths", {})
+    assert "no-feed" in bench.codes()
+
+
+def test_a_feed_without_a_fuse_stops():
+    bench = Bench().feed("B1 battery > M1 pump 5 A > B1").run("B1 300 > M1")
+    finding = next(f for f in bench.evaluate().findings if f.code == "feed-unprotected")
+    assert finding.severity == "stop"
+    assert "M1" in finding.what
+    assert finding.remedies
+
+
+def test_a_low_side_output_cannot_feed():
+    bench = Bench().feed("B1 battery > F1 fuse > A1 controller 0.5 A > B1", "E1 lamp 1 A")
+    bench.feed("A1.O1 > E1.+", "E1.- > B1.-")
+    assert "low-side-as-supply" in bench.codes()
+
+
+def test_a_low_side_output_returns_a_load():
+    bench = Bench().feed("B1 battery > F1 fuse > A1 controller 0.5 A > B1", "F1.out > E1 lamp 1 A > A1.O1")
+    bench.run("B1 200 > F1 300 > A1 250 > E1")
+    e = bench.evaluate()
+    assert not {"no-return", "low-side-as-supply"} & {f.code for f in e.findings}
+    assert e.wire.loops["E1"].drop_v > 0
+
+
+def test_structure_returns_a_load_where_the_machine_has_one():
+    bench = (
+        Bench()
+        .feed("B1 battery > F1 fuse > E1 lamp 1 A > G1 ground stud")
+        .run("B1 200 > F1 300 > E1 100 > G1")
+    )
+    assert "no-return" not in bench.codes()
+
+
+def test_derived_fuse_is_the_smallest_that_its_load_keeps_within_its_share():
+    fuse = Bench().feed("B1 battery > F1 fuse > M1 pump 8 A > B1").evaluate().circuits.fuses["F1.1"]
+    assert (fuse.load_a, fuse.rating_a, fuse.fixed) == (8.0, 10.0, False)
+    fuse = Bench().feed("B1 battery > F1 fuse > M1 pump 8.1 A > B1").evaluate().circuits.fuses["F1.1"]
+    assert fuse.rating_a == 15.0
+
+
+# Route
+
+
+def test_a_circuit_with_more_than_two_ends_gets_a_splice_at_each_branching_place():
+    bench = Bench().feed(
+        "B1 battery > F1 fuse > M1 pump 3 A > B1",
+        "F1.out > E1 lamp 2 A > B1",
+        "F1.out > E2 lamp 1 A > B1",
+    )
+    bench.run("B1 100 > F1 500 > near 400 > far 300 > M1", "near 200 > E1", "far 250 > E2")
+    e = bench.evaluate()
+    feed = wire(e, "F1-2").circuit
+    splices = {s.point for s in e.route.splices.values() if s.circuit == feed}
+    assert splices == {"near", "far"}
+    sections = {w.key: w.carries_a for w in e.wire.wires.values() if w.circuit == feed}
+    assert sections[f"{feed}:far~near"] == pytest.approx(4.0)
+    assert sections[f"{feed}:F1.out"] == pytest.approx(6.0)
+    lengths = {c.wire: c.route_mm for c in e.cut.cuts}
+    assert lengths[f"{feed}:far~near"] == 400
+    assert lengths[f"{feed}:F1.out"] == 500
+
+
+def test_a_splice_of_two_pins_of_one_connector_is_kept_clear_of_it():
+    bench = Bench().feed("B1 battery > F1 fuse > M1 pump 3 A > B1", "F1.out > E1 lamp 2 A > B1")
+    bench.run("B1 100 > F1 600 > M1")
+    bench.set("ends/connectors/E1/point", "M1")
+    e = bench.evaluate()
+    splice = next(s for s in e.route.splices.values() if s.point == "M1")
+    assert splice.offset_mm == 50
+    lengths = sorted(c.route_mm for c in e.cut.cuts if c.wire.startswith(f"{splice.circuit}:"))
+    assert lengths[:2] == [50, 50]
+    assert sum(lengths) == pytest.approx(600 - 50 + 100)
+
+
+def test_what_has_no_place_is_a_finding_and_the_rest_is_evaluated(pump):
+    pump.feed("F1.out > E1 lamp 1 A > B1")
+    codes = pump.codes()
+    assert "connector-not-placed" in codes
+    assert pump.evaluate().tally.wires >= 2
+    pump.run("E1 100 > island")
+    assert "route-broken" in pump.codes()
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("B1 300", "two points"),
+        ("B1 > M1", "How far"),
+        ("B1 300 > M1 200", "leads nowhere"),
+        ("B1 x300 > M1", "How far"),
+        ("B1 300 parsecs > M1", "not a length"),
+        ("B1 300 > M1 > ", "nothing between"),
+        ("B1 100 > M1", "loop"),
+    ],
+)
+def test_a_run_that_is_not_understood_says_what_to_type(pump, line, says):
+    with pytest.raises(LineError, match=says):
+        pump.run(line)
+
+
+def test_a_run_typed_again_measures_anew(pump):
+    pump.run("mid 450 > M1")
+    assert sorted(b["length_mm"] for b in pump.plain["route"]["branches"].values()) == [200, 450, 900]
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("M9.x > B1", "no device"),
+        ("M1.q > B1", "no pin"),
+        ("M1 pump > B1", "there already"),
+        ("B1 > > M1", "nothing between"),
+    ],
+)
+def test_a_feed_that_is_not_understood_says_what_to_type(pump, line, says):
+    with pytest.raises(LineError, match=says):
+        pump.feed(line)
+
+
+# Wire
+
+
+def test_governing_limit_is_one_that_the_next_smaller_size_fails(larkspur):
+    from inkthread.core.reckoning import candidates_of
+    from inkthread.core.wire import LIMITS
+
+    workings = larkspur.workings()
+    for key, made in workings.evaluation.wire.wires.items():
+        candidates = candidates_of(workings, key)
+        n = next(i for i, c in enumerate(candidates) if c.chosen)
+        assert not candidates[n].fails
+        if n:
+            below = candidates[n - 1]
+            assert made.governs in below.fails
+            worst = max(below.limits[LIMITS.index(f)] for f in below.fails)
+            assert below.limits[LIMITS.index(made.governs)] == worst
+
+
+def brute_force(problem: DropProblem) -> float:
+    best = np.inf
+    ranges = [range(a, b + 1) for a, b in zip(problem.lowest, problem.highest, strict=True)]
+    for sizes in itertools.product(*ranges):
+        chosen = np.array(sizes)
+        if (loop_volts(problem, chosen) <= problem.limits_v + 1e-12).all():
+            best = min(best, problem.copper[np.arange(len(chosen)), chosen].sum())
+    return float(best)
+
+
+@given(st.data())
+@settings(max_examples=60, deadline=None)
+def test_least_copper_holds_every_loop_and_is_near_the_true_least(data):
+    """Against trying everything: never infeasible where something is feasible, at most 6 % above."""
+    n = data.draw(st.integers(2, 5))
+    area = np.array([0.35, 0.56, 0.81, 1.23, 1.94])
+    length = np.array([data.draw(st.floats(0.2, 4)) for _ in range(n)])
+    amps = np.array([data.draw(st.floats(0.5, 10)) for _ in range(n)])
+    volts = amps[:, None] * length[:, None] * 0.0185 / area[None, :]
+    copper = length[:, None] * area[None, :] * 1000
+    loops = [
+        np.array(sorted(data.draw(st.sets(st.integers(0, n - 1), min_size=1, max_size=n))))
+        for _ in range(data.draw(st.integers(1, 3)))
+    ]
+    least_possible = np.array([volts[loop, -1].sum() for loop in loops])
+    limits = least_possible * data.draw(st.floats(1.02, 4))
+    problem = DropProblem(
+        volts, copper, np.zeros(n, dtype=np.intp), np.full(n, 4, dtype=np.intp), loops, limits
+    )
+    chosen = least_copper(problem)
+    assert (loop_volts(problem, chosen) <= limits + 1e-9).all()
+    found = copper[np.arange(n), chosen].sum()
+    assert found <= brute_force(problem) * 1.06 + 1e-9
+
+
+def test_every_loop_holds_its_drop_limit_and_uses_each_sections_own_current(larkspur):
+    w = larkspur.workings()
+    for loop in w.evaluation.wire.loops.values():
+        assert loop.drop_v <= loop.limit_v
+        assert loop.drop_v == pytest.approx(
+            sum(w.evaluation.wire.wires[k].loss_v for k in loop.wires), abs=1e-5
+        )
+    pump_loop = w.evaluation.wire.loops["M1"]
+    trunk = [w.evaluation.wire.wires[k].carries_a for k in pump_loop.wires]
+    assert max(trunk) == pytest.approx(5.2), "the trunk drops by its own current, not the pump's"
+
+
+def test_where_nothing_fits_the_largest_is_kept_and_a_stop_says_so():
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 winch 90 A > B1").run("B1 200 > F1 3000 > M1")
+    e = bench.evaluate()
+    assert all(w.gauge == "8 AWG" for w in e.wire.wires.values())
+    assert "nothing-fits" in [f.code for f in e.findings]
+    assert e.parts.lines
+
+
+def test_a_fixed_gauge_is_judged_as_strictly_as_the_programs_own(pump):
+    key = next(k for k, w in pump.evaluate().wire.wires.items() if w.to_text.startswith("M1"))
+    pump.set(f"wire/fixed/{key}", {"order": 1, "reason": "spool at hand", "gauge": "22 AWG"})
+    e = pump.evaluate()
+    assert e.wire.wires[key].gauge == "22 AWG"
+    assert e.wire.wires[key].fixed
+    finding = next(f for f in e.findings if f.code == "fixed-fails")
+    assert finding.remedies[0].operations[0]["op"] == "remove"
+
+
+def test_colours_do_not_repeat_inside_a_connector(larkspur):
+    e = larkspur.evaluate()
+    for connector in e.ends.connectors.values():
+        circuits = {}
+        for c in connector.cavities:
+            if c.wire:
+                made = e.wire.wires[c.wire]
+                circuits.setdefault(made.colour, set()).add(made.circuit)
+        assert all(len(x) == 1 for x in circuits.values()), connector.id
+
+
+@given(st.floats(0.1, 12), st.floats(0.1, 6))
+@settings(max_examples=25, deadline=None)
+def test_more_current_never_asks_for_less_copper(low, more):
+    def copper(amps: float) -> float:
+        bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > M1 pump {amps:.3f} A > B1")
+        e = bench.run("B1 200 > F1 1500 > M1").evaluate()
+        return sum(w.area_mm2 * c.finished_mm for c in e.cut.cuts for w in [e.wire.wires[c.wire]])
+
+    assert copper(low + more) >= copper(low) / 1.06, "in all; single wires may trade places"
+
+
+# Ends
+
+
+def test_a_face_and_its_mate_agree_way_by_way(catalogue):
+    """Way n faces way n across a mated pair, though the numbers run opposite ways round."""
+    for family in catalogue.connectors.values():
+        for housing in family.housings:
+            plug_wire = face_view(housing.face, "plug", "wire").cavities
+            plug_mating = face_view(housing.face, "plug", "mating").cavities
+            other_mating = face_view(housing.face, "receptacle", "mating").cavities
+            for way, (x, y) in plug_mating.items():
+                assert plug_wire[way] == (-x + 0.0, y), "two sides of one half are mirror images"
+                assert other_mating[way] == (-x + 0.0, y), "the mate, turned to face it, meets way by way"
+
+
+def test_contact_and_seal_hold_the_wire_they_are_given(larkspur, catalogue):
+    w = larkspur.workings()
+    checked = 0
+    for connector in w.evaluation.ends.connectors.values():
+        for c in connector.cavities:
+            if c.wire is None:
+                continue
+            made = w.evaluation.wire.wires[c.wire]
+            size = w.wire.table.family.size(made.gauge)
+            low, high = c.conductor_window_mm2
+            assert low <= made.area_mm2 <= high
+            if c.seal_window_mm:
+                assert c.seal_window_mm[0] <= size.od_min_mm
+                assert size.od_max_mm <= c.seal_window_mm[1]
+            checked += 1
+    assert checked == 32
+
+
+def test_insulation_is_judged_from_both_sides():
+    thin = Bench("aviation").set("wire/family", "AS22759/32")
+    thin.feed("B1 battery > F1 fuse > M1 pump 0.5 A > B1").run("B1 100 > F1 200 > M1")
+    key = next(k for k, w in thin.evaluate().wire.wires.items() if w.to_text.startswith("M1"))
+    thin.set(f"wire/fixed/{key}", {"order": 1, "reason": "light", "gauge": "20 AWG"})
+    assert "insulation-too-thin" in thin.codes()
+    thick = (
+        Bench("equipment")
+        .set("wire/family", "PVC-GENERAL")
+        .feed("T1 level sensor", "A1 controller 0.1 A", "A1.I1 > T1 > A1.N1")
+    )
+    thick.run("A1 400 > T1")
+    assert "insulation-too-thick" in thick.codes()
+
+
+def test_the_weakest_link_of_a_fuse_is_named(larkspur):
+    larkspur.set("circuits/loads/M1/current_a", 11.0)
+    finding = next(f for f in larkspur.evaluate().findings if f.code == "fuse-above-weakest")
+    assert "15 A" in finding.what
+    assert "contact in M1-1" in finding.what
+
+
+def test_a_cavity_used_twice_a_pin_left_and_an_overloaded_contact_are_found(pump):
+    pump.set("ends/pinout/M1.-/cavity", "1")
+    pump.set("circuits/loads/M1/current_a", 16.0)
+    pump.set("circuits/devices/M1/pins/x", {"order": 9, "role": "signal", "name": "tacho"})
+    assert {"cavity-used-twice", "pin-unconnected", "contact-overloaded"} <= set(pump.codes())
+
+
+def test_a_zone_hotter_than_wire_or_connector_is_found(pump):
+    pump.set("brief/zones", {"hot": {"order": 1, "name": "Exhaust", "ambient_c": 130}})
+    for branch in pump.plain["route"]["branches"].values():
+        branch["zone"] = "hot"
+    found = [f for f in pump.evaluate().findings if f.code == "zone-too-hot"]
+    assert {f.places[0].room for f in found} == {"brief", "ends"}
+
+
+def test_a_circuit_with_one_end_and_a_load_without_return_are_found(pump):
+    pump.plain["circuits"]["circuits"]["C9"] = {"order": 9, "name": "stray", "ends": {}}
+    pump.set("circuits/devices/M1/pins/x", {"order": 9, "role": "signal", "name": "tacho"})
+    pump.set("circuits/circuits/C9/ends", {"M1.x": {"order": 1}})
+    back = next(c for c in pump.plain["circuits"]["circuits"].values() if "B1.-" in c["ends"])
+    del back["ends"]["B1.-"]
+    assert {"circuit-one-end", "no-return"} <= set(pump.codes())
+
+
+# Cut and parts
+
+
+def test_cut_length_is_route_slack_and_allowances_rounded_up(pump):
+    e = pump.evaluate()
+    cut = next(c for c in e.cut.cuts if c.to_text.startswith("M1"))
+    assert cut.route_mm == 1300
+    assert cut.slack_mm == 40, "two branches of 20 mm"
+    assert cut.finished_mm == 1340
+    assert cut.cut_mm == 1380, "1340 and 20 at each end, on the 5 mm step"
+    assert [c.cut_mm for c in e.cut.cuts] == sorted((c.cut_mm for c in e.cut.cuts), reverse=True)
+    pump.set("brief/units", "inch")
+    cut = next(c for c in pump.evaluate().cut.cuts if c.to_text.startswith("M1"))
+    assert cut.cut_mm == pytest.approx(1384.3), "the next quarter inch above 1380"
+
+
+@given(st.floats(0, 50_000), st.sampled_from([5.0, 6.35, 1.0, 10.0]))
+def test_rounding_is_up_by_less_than_a_step(length, step):
+    rounded = round_up_mm(length, step)
+    assert length - 1e-4 * step <= rounded < length + step + 1e-3
+    assert round_up_mm(rounded, step) == pytest.approx(rounded)
+
+
+def test_bill_counts_what_the_ends_use_times_the_quantity(larkspur):
+    larkspur.set("brief/quantity", 3)
+    e = larkspur.evaluate()
+    quantity = {(line.group, line.code): line.quantity for line in e.parts.lines if line.group != "wire"}
+    assert quantity["housing", "SR16-P12"] == 6
+    assert quantity["contact", "R16-S-M"] == 3 * (12 + 9 + 2)
+    assert quantity["plug", "SR16-B"] == 9, "three ways of the dash node are spare"
+    assert quantity["seal", "SR16-G"] == 3 * 23
+    assert quantity["lock", "SR16-WP02"] == 3
+    assert quantity["splice", "OB-4"] == 3 or quantity["splice", "OB-2"] == 3
+    metres = sum(line.quantity for line in e.parts.lines if line.group == "wire")
+    assert metres == pytest.approx(3 * e.cut.total_m)
+    assert all(line.cost == 0 for line in e.parts.lines if line.included)
+
+
+# The demo's own promise
+
+
+def test_larkspur_changes_as_its_builder_raises_the_pump_from_4_to_11_amperes(larkspur):
+    before = larkspur.evaluate()
+    assert (before.tally.stops, before.tally.fixes, before.tally.considers) == (0, 0, 0)
+    counts = [
+        len(x)
+        for x in (
+            before.ends.connectors,
+            before.circuits.circuits,
+            before.route.branches,
+            before.route.splices,
+        )
+    ]
+    assert counts == [6, 15, 10, 1]
+    larkspur.set("circuits/loads/M1/current_a", 11.0)
+    after = larkspur.evaluate()
+    assert (before.wire.wires["C2"].gauge, after.wire.wires["C2"].gauge) == ("16 AWG", "12 AWG")
+    assert (before.circuits.fuses["F1.1"].rating_a, after.circuits.fuses["F1.1"].rating_a) == (5, 15)
+    contact = [next(c.contact for c in e.ends.connectors["M1"].cavities) for e in (before, after)]
+    assert contact == ["R16-S-M", "R16-S-L"]
+    assert {x.code for x in before.parts.lines} != {x.code for x in after.parts.lines}
+    assert after.tally.grams > before.tally.grams
+    assert after.tally.stops > 0
+
+
+def test_the_second_demo_has_one_finding_of_each_severity():
+    from inkthread.demo import demo_document
+
+    t = Bench(plain=demo_document("dawdler-sketch")).evaluate().tally
+    assert (t.stops, t.fixes, t.considers) == (1, 1, 1)
+
+
+def test_evaluation_never_fails_on_a_valid_document(larkspur):
+    """Take things out one by one, as a builder would in the middle of an edit."""
+    import copy
+
+    whole = larkspur.plain
+    for path in (("ends", "pinout"), ("route", "branches"), ("circuits", "loads"), ("circuits", "circuits")):
+        for key in list(whole[path[0]][path[1]]):
+            changed = copy.deepcopy(whole)
+            del changed[path[0]][path[1]][key]
+            assert Bench(plain=changed).evaluate().rooms["brief"].progress == "full"

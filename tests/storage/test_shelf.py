@@ -1,0 +1,175 @@
+"""The shelf: edits with their inverse, undo and redo across restarts, stale patches."""
+
+from __future__ import annotations
+
+import copy
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+from sqlalchemy import text
+
+from inkthread.core.document.starter import new_document
+from inkthread.demo import demo_document, seed
+from inkthread.storage import Conflict, NothingToUndo, NotOnShelf, PatchError, Shelf
+from inkthread.storage.database import open_database
+from inkthread.storage.models import SCHEMA_HEAD, Base
+from inkthread.storage.patches import apply_with_inverse
+
+
+def accept(_document):
+    return None
+
+
+def amps(value):
+    return [{"op": "replace", "path": "/circuits/loads/M1/current_a", "value": value}]
+
+
+@pytest.fixture
+def path(tmp_path):
+    return tmp_path / "shelf.db"
+
+
+@pytest.fixture
+def shelf(path):
+    engine = open_database(path)
+    yield Shelf(engine)
+    engine.dispose()
+
+
+def test_edit_undo_redo_across_a_restart(path):
+    engine = open_database(path)
+    shelf = Shelf(engine)
+    shelf.create(demo_document("larkspur"), "l")
+    shelf.patch("l", 1, amps(7.0), "pump 7 A", accept)
+    shelf.patch("l", 2, amps(11.0), "pump 11 A", accept)
+    engine.dispose()
+
+    engine = open_database(path)
+    shelf = Shelf(engine)
+    assert shelf.get("l").undo_label == "pump 11 A"
+    back = shelf.undo("l")
+    assert (back.version, back.document["circuits"]["loads"]["M1"]["current_a"]) == (4, 7.0)
+    assert shelf.undo("l").document == demo_document("larkspur")
+    with pytest.raises(NothingToUndo):
+        shelf.undo("l")
+    engine.dispose()
+
+    engine = open_database(path)
+    shelf = Shelf(engine)
+    assert shelf.redo("l").document["circuits"]["loads"]["M1"]["current_a"] == 7.0
+    assert shelf.redo("l").document["circuits"]["loads"]["M1"]["current_a"] == 11.0
+    with pytest.raises(NothingToUndo):
+        shelf.redo("l")
+    shelf.undo("l")
+    after = shelf.patch("l", 8, amps(9.0), "pump 9 A", accept)
+    assert after.redo_label is None, "a new edit closes the way forward"
+    engine.dispose()
+
+
+def test_a_stale_patch_is_rebased_where_it_touches_nothing_newer(shelf):
+    shelf.create(demo_document("larkspur"), "l")
+    shelf.patch("l", 1, amps(11.0), "pump", accept)
+    other = [{"op": "replace", "path": "/brief/name", "value": "Larkspur II"}]
+    merged = shelf.patch("l", 1, other, "name", accept)
+    assert merged.version == 3
+    assert merged.document["circuits"]["loads"]["M1"]["current_a"] == 11.0
+    assert merged.document["brief"]["name"] == "Larkspur II"
+
+
+@pytest.mark.parametrize(
+    "stale",
+    [
+        amps(5.0),
+        [{"op": "remove", "path": "/circuits/loads/M1"}],
+        [{"op": "replace", "path": "/circuits/loads", "value": {}}],
+        [{"op": "move", "from": "/circuits/loads/M1/current_a", "path": "/brief/x"}],
+    ],
+)
+def test_a_stale_patch_in_the_same_place_is_refused_and_nothing_is_lost(shelf, stale):
+    shelf.create(demo_document("larkspur"), "l")
+    shelf.patch("l", 1, amps(11.0), "pump", accept)
+    with pytest.raises(Conflict) as caught:
+        shelf.patch("l", 1, stale, "stale", accept)
+    assert caught.value.current.version == 2
+    assert shelf.get("l").document["circuits"]["loads"]["M1"]["current_a"] == 11.0
+
+
+def test_a_refused_edit_changes_nothing(shelf):
+    shelf.create(demo_document("larkspur"), "l")
+
+    def refuse(_document):
+        raise ValueError("no")
+
+    with pytest.raises(ValueError, match="no"):
+        shelf.patch("l", 1, amps(11.0), "pump", refuse)
+    with pytest.raises(PatchError) as caught:
+        shelf.patch("l", 1, [{"op": "remove", "path": "/brief/nothing"}], "x", accept)
+    assert caught.value.path == "/brief/nothing"
+    assert shelf.get("l").version == 1
+
+
+def test_removed_designs_come_back_and_unknown_ones_are_named(shelf):
+    made = shelf.create(new_document("lamp", "vehicle"))
+    shelf.remove(made.id)
+    assert shelf.entries() == []
+    with pytest.raises(NotOnShelf):
+        shelf.get(made.id)
+    assert shelf.restore(made.id).document["brief"]["name"] == "lamp"
+    with pytest.raises(NotOnShelf):
+        shelf.restore("nope")
+
+
+def test_seeding_again_keeps_what_the_user_did_and_reset_restores(shelf):
+    seed(shelf, reset=False)
+    shelf.patch("larkspur", 1, amps(11.0), "pump", accept)
+    shelf.remove("dawdler-sketch")
+    seed(shelf, reset=False)
+    assert shelf.get("larkspur").document["circuits"]["loads"]["M1"]["current_a"] == 11.0
+    assert [e.id for e in shelf.entries()] == ["larkspur"]
+    seed(shelf, reset=True)
+    assert shelf.get("larkspur").document == demo_document("larkspur")
+    assert len(shelf.entries()) == 2
+
+
+def test_migrations_make_the_tables_that_the_models_name(path):
+    from alembic.autogenerate import compare_metadata
+    from alembic.migration import MigrationContext
+
+    engine = open_database(path)
+    with engine.connect() as connection:
+        assert connection.execute(text("SELECT version_num FROM alembic_version")).scalar() == SCHEMA_HEAD
+        assert compare_metadata(MigrationContext.configure(connection), Base.metadata) == []
+        assert connection.execute(text("PRAGMA foreign_keys")).scalar() == 1
+        assert connection.execute(text("PRAGMA journal_mode")).scalar() == "wal"
+    engine.dispose()
+
+
+KEYS = st.sampled_from(["a", "b", "c"])
+
+
+@given(st.data())
+def test_the_inverse_takes_any_patch_back(data):
+    document = {k: {"x": 1, "y": {}} for k in data.draw(st.sets(KEYS))}
+    before = copy.deepcopy(document)
+    operations = []
+    changed = copy.deepcopy(document)
+    for _ in range(data.draw(st.integers(1, 6))):
+        key = data.draw(KEYS)
+        kinds = ["add"] + (["remove", "replace", "move", "copy"] if key in changed else [])
+        kind = data.draw(st.sampled_from(kinds))
+        op = {"op": kind, "path": f"/{key}"}
+        if kind in ("add", "replace"):
+            op["value"] = data.draw(st.integers())
+        if kind in ("move", "copy"):
+            op = {
+                "op": kind,
+                "from": f"/{key}",
+                "path": f"/{data.draw(KEYS.filter(lambda k, key=key: k != key))}",
+            }
+        operations.append(op)
+        changed, _ = apply_with_inverse(changed, [op])
+    whole, inverse = apply_with_inverse(document, operations)
+    assert whole == changed
+    assert document == before, "the document given is not touched"
+    assert apply_with_inverse(whole, inverse)[0] == before

@@ -1,0 +1,111 @@
+"""The command line: the same program, with its exit statuses."""
+
+from __future__ import annotations
+
+import json
+from pathlib import Path
+
+import pytest
+
+from inkthread.cli import main
+
+EXAMPLES = Path(__file__).parent.parent.parent / "examples"
+LARKSPUR = str(EXAMPLES / "larkspur.json")
+SKETCH = str(EXAMPLES / "dawdler-sketch.json")
+ROOMS = {"brief", "circuits", "route", "wire", "ends", "cut", "parts", "findings"}
+
+
+def run(capsys, *arguments):
+    try:
+        status = main(list(arguments))
+    except SystemExit as stop:
+        status = stop.code
+    out, err = capsys.readouterr()
+    return status, out, err
+
+
+def test_evaluate_and_check_tell_stops_by_their_status(capsys):
+    status, out, _ = run(capsys, "evaluate", LARKSPUR, "--json")
+    assert status == 0
+    assert set(json.loads(out)) >= ROOMS
+    status, out, _ = run(capsys, "check", SKETCH)
+    assert status == 1
+    assert "meets no fuse" in out
+    status, out, _ = run(capsys, "check", SKETCH, "--json")
+    assert [f["severity"] for f in json.loads(out)] == ["stop", "fix", "consider"]
+    assert "18 wires sized" in run(capsys, "evaluate", LARKSPUR)[1]
+
+
+def test_reckon_wire_prints_what_was_promised(capsys):
+    asked = (
+        "--practice motorsport --family J1128-TXL --amps 9 --length 4.2m --volts 13.2 --ambient 60C "
+        "--service continuous --return wired --json --drop-limit"
+    )
+    status, out, _ = run(capsys, "reckon", "wire", *asked.split(), "3 %")
+    assert status == 0
+    found = json.loads(out)
+    assert {
+        "gauge",
+        "area_mm2",
+        "governs",
+        "drop_v",
+        "drop_percent",
+        "ampacity_a",
+        "fuse_a",
+        "candidates",
+    } <= set(found)
+    assert (found["gauge"], found["governs"], found["fuse_a"]) == ("10 AWG", "drop", 15.0)
+    assert found["drop_percent"] == pytest.approx(found["drop_v"] / 13.2 * 100, rel=1e-3)
+
+
+def test_convert_and_catalogue(capsys):
+    found = json.loads(run(capsys, "convert", "18 AWG", "--json")[1])
+    assert (found["awg"], found["area_mm2"], found["diameter_mm"]) == (18, 0.823, 1.0237)
+    codes = {f["code"] for f in json.loads(run(capsys, "catalogue", "families", "--json")[1])}
+    assert codes == {"J1128-TXL", "AS22759/16", "AS22759/32", "ISO6722-THIN", "PVC-GENERAL"}
+
+
+def test_export_writes_each_table(capsys, tmp_path):
+    for kind in ("wires", "bom", "cut"):
+        target = tmp_path / f"{kind}.csv"
+        assert run(capsys, "export", LARKSPUR, f"--{kind}", str(target))[0] == 0
+        assert target.read_bytes().count(b"\r\n") > 15
+
+
+@pytest.mark.parametrize(
+    ("arguments", "named"),
+    [
+        (["evaluate", "nothing.json"], "nothing.json"),
+        (["convert", "seven"], "seven"),
+        (["reckon", "wire", "--amps", "x", "--length", "1 m", "--volts", "12"], "'x'"),
+        (["reckon", "wire", "--amps", "1", "--length", "-1 m", "--volts", "12"], "-1 m"),
+        (["reckon", "wire", "--amps", "1", "--length", "1 m", "--volts", "12", "--family", "nope"], "nope"),
+        (["reckon", "wire", "--amps", "1", "--length", "1 m", "--volts", "12", "--drop-limit", "0 %"], "0 %"),
+        (
+            ["reckon", "wire", "--amps", "1", "--length", "1 m", "--volts", "12", "--ambient", "9000"],
+            "--ambient",
+        ),
+        (["export", LARKSPUR], "required"),
+        (["nonsense"], "nonsense"),
+        ([], "required"),
+    ],
+)
+def test_bad_usage_is_named_on_standard_error(capsys, arguments, named):
+    status, out, err = run(capsys, *arguments)
+    assert status == 2
+    assert named in err
+    assert out == ""
+    assert "Traceback" not in err
+
+
+def test_a_bad_file_is_refused_by_field(capsys, tmp_path):
+    document = json.loads(Path(LARKSPUR).read_text())
+    document["route"]["branches"]["R1"]["length_mm"] = -3
+    bad = tmp_path / "bad.json"
+    bad.write_text(json.dumps(document))
+    for command in ("evaluate", "check"):
+        status, out, err = run(capsys, command, str(bad))
+        assert (status, out) == (2, "")
+        assert "/route/branches/R1/length_mm" in err
+    bad.write_text("{")
+    assert run(capsys, "check", str(bad))[0] == 2

@@ -1,0 +1,283 @@
+"""Measure what was promised, and print it."""
+
+from __future__ import annotations
+
+import gzip
+import json
+import random
+import subprocess
+import sys
+import tempfile
+import time
+import tracemalloc
+from pathlib import Path
+from typing import Any
+
+from inkthread.catalogue import shipped_catalogue
+from inkthread.core.document import parse_document
+from inkthread.core.document.starter import new_document
+from inkthread.core.evaluate import evaluate
+
+PROMISED_S = {50: 0.020, 500: 0.120, 5000: 1.0}
+
+
+def synthetic(wires: int, seed: int = 7) -> dict[str, Any]:
+    """A harness of about ``wires`` wires: 12 % multi-end circuits, mean path at most 12 branches."""
+    rng = random.Random(seed)
+    plain = new_document(f"synthetic {wires}", "vehicle")
+    circuits = plain["circuits"]
+    # A trunk with short limbs keeps mean paths below 12 branches.
+    points = max(6, min(40, wires // 12))
+    for n in range(points):
+        plain["route"]["points"][f"P{n}"] = {"order": n, "name": ""}
+        if n:
+            parent = rng.randrange(max(0, n - 6), n)
+            plain["route"]["branches"][f"R{n}"] = {
+                "order": n,
+                "from_point": f"P{parent}",
+                "to_point": f"P{n}",
+                "length_mm": float(rng.randint(80, 700)),
+                "measured": "tape",
+                "zone": "hot" if n % 5 == 0 else None,
+                "slack_mm": None,
+            }
+    plain["brief"]["zones"] = {"hot": {"order": 1, "name": "Hot", "ambient_c": 70.0}}
+    made = 0
+    order = 0
+    free: dict[str, int] = {}
+
+    def place(ref: str, at: int) -> None:
+        nonlocal order
+        order += 1
+        count = free.get(str(at), 0)
+        connector = f"K{at}x{count // 12}"
+        free[str(at)] = count + 1
+        plain["ends"]["connectors"].setdefault(
+            connector,
+            {
+                "order": len(plain["ends"]["connectors"]),
+                "family": "SR16",
+                "ways": 12,
+                "name": "",
+                "point": f"P{at}",
+                "shell": "plug",
+                "contact_gender": "socket",
+                "stud": None,
+            },
+        )
+        plain["ends"]["pinout"][ref] = {"order": order, "connector": connector, "cavity": str(count % 12 + 1)}
+
+    def device(name: str, pins: dict[str, str], paths: dict[str, Any] | None = None) -> None:
+        circuits["devices"][name] = {
+            "order": len(circuits["devices"]),
+            "name": name,
+            "kind": "other",
+            "pins": {p: {"order": i, "role": r, "name": ""} for i, (p, r) in enumerate(pins.items())},
+            "paths": paths or {},
+        }
+
+    def join(refs: list[str]) -> None:
+        cid = f"C{len(circuits['circuits'])}"
+        circuits["circuits"][cid] = {
+            "order": len(circuits["circuits"]),
+            "name": "",
+            "ends": {r: {"order": i} for i, r in enumerate(refs)},
+        }
+
+    groups = max(1, wires // 40)
+    for g in range(groups):
+        source, fuse = f"B{g}", f"F{g}"
+        device(source, {"+": "supply_out", "-": "ground"})
+        device(
+            fuse,
+            {"in": "supply_in", "out": "supply_out"},
+            {"1": {"order": 1, "from_pin": "in", "to_pin": "out", "kind": "fuse"}},
+        )
+        here = rng.randrange(points)
+        for ref in (f"{source}.+", f"{source}.-", f"{fuse}.in", f"{fuse}.out"):
+            place(ref, here if ref.startswith("B") else rng.randrange(points))
+        join([f"{source}.+", f"{fuse}.in"])
+        loads = []
+        for k in range(2):
+            name = f"L{g}n{k}"
+            device(name, {"+": "supply_in", "-": "ground"})
+            at = rng.randrange(points)
+            place(f"{name}.+", at)
+            place(f"{name}.-", at)
+            circuits["loads"][name] = {
+                "order": len(circuits["loads"]),
+                "device": name,
+                "supply_pin": "+",
+                "return_pin": "-",
+                "current_a": round(rng.uniform(0.2, 2.0), 2),
+                "service": "continuous",
+            }
+            loads.append(name)
+        join([f"{fuse}.out", *(f"{x}.+" for x in loads)])
+        join([f"{source}.-", *(f"{x}.-" for x in loads)])
+        made += 7
+        signals = (wires // groups) - 7
+        while signals > 0:
+            ends = 3 if rng.random() < 0.12 and signals >= 3 else 2
+            refs = []
+            for e in range(ends):
+                name = f"S{g}n{signals}e{e}"
+                device(name, {"1": "signal"})
+                place(f"{name}.1", rng.randrange(points))
+                refs.append(f"{name}.1")
+            join(refs)
+            signals -= ends if ends > 2 else 1
+            made += ends if ends > 2 else 1
+    return plain
+
+
+def evaluation_times() -> bool:
+    """Evaluate synthetic harnesses; print the best of a few and the peak memory of the largest."""
+    catalogue = shipped_catalogue()
+    fine = True
+    for wires, promised in PROMISED_S.items():
+        document = parse_document(synthetic(wires))
+        evaluate(document, catalogue)
+        times = []
+        for _ in range(7 if wires < 5000 else 3):
+            start = time.perf_counter()
+            found = evaluate(document, catalogue)
+            times.append(time.perf_counter() - start)
+        took = sorted(times)[len(times) // 2]
+        fine &= took <= promised
+        print(f"evaluate {found.tally.wires:5d} wires: {took * 1000:7.1f} ms (at most {promised * 1000:.0f})")
+    tracemalloc.start()
+    evaluate(document, catalogue)
+    peak = tracemalloc.get_traced_memory()[1] / 1e6
+    tracemalloc.stop()
+    fine &= peak < 400
+    print(f"peak memory of one evaluation at 5,000 wires: {peak:.0f} MB (under 400)")
+    return fine
+
+
+def reply_size() -> bool:
+    """Size of the reply after an edit at 300 wires."""
+    from inkthread.web import create_app
+
+    with tempfile.TemporaryDirectory() as folder:
+        app = create_app(Path(folder) / "bench.db")
+        client = app.test_client()
+        made = client.post("/api/designs", json={"document": synthetic(300)}).json
+        assert made is not None
+        load = next(iter(made["document"]["circuits"]["loads"]))
+        start = time.perf_counter()
+        reply = client.patch(
+            f"/api/designs/{made['id']}",
+            json=[{"op": "replace", "path": f"/circuits/loads/{load}/current_a", "value": "3 A"}],
+            headers={"If-Match": f'"{made["version"]}"', "Accept-Encoding": "gzip"},
+        )
+        took = time.perf_counter() - start
+        size = len(reply.data)
+        wires = len(json.loads(gzip.decompress(reply.data))["evaluation"]["wire"]["wires"])
+    print(
+        f"reply after an edit at {wires} wires: {size / 1000:.1f} kB gzipped (at most 60), {took * 1000:.0f} ms"
+    )
+    return size <= 60_000
+
+
+def script_size() -> bool:
+    """Gzipped size of the screen's script."""
+    static = Path(__file__).parent.parent / "src/inkthread/web/static/assets"
+    size = sum(len(gzip.compress(f.read_bytes(), 9)) for f in static.glob("*.js"))
+    print(f"script of the screen: {size / 1000:.0f} kB gzipped (at most 350)")
+    return 0 < size <= 350_000
+
+
+def settle_times() -> bool:
+    """From Enter to the settled screen: Larkspur in Chromium, the pump's current changed back and forth."""
+    from playwright.sync_api import sync_playwright
+
+    from browser import CHROMIUM_FLAGS, chromium, served
+
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        served(Path(folder) / "bench.db") as base,
+        sync_playwright() as playwright,
+    ):
+        browser = playwright.chromium.launch(executable_path=chromium(), args=CHROMIUM_FLAGS)
+        page = browser.new_page(viewport={"width": 1280, "height": 800})
+        page.goto(f"{base}/d/larkspur/circuits")
+        grid = page.get_by_role("grid", name="Devices")
+        draws = grid.get_by_role("row").filter(has_text="lift pump").get_by_role("gridcell").nth(3)
+        draws.click()
+        page.evaluate(
+            """() => {
+              window.settled = [];
+              window.addEventListener('keydown', e => {
+                if (e.key !== 'Enter') return;
+                const tag = document.querySelector('[aria-label=Tally]');
+                const before = tag.textContent;
+                const start = performance.now();
+                const look = () => {
+                  if (tag.textContent === before) requestAnimationFrame(look);
+                  else requestAnimationFrame(() => window.settled.push(performance.now() - start));
+                };
+                requestAnimationFrame(look);
+              }, true);
+            }"""
+        )
+        for n in range(40):
+            page.keyboard.type("11" if n % 2 == 0 else "4")
+            page.keyboard.press("Enter")
+            page.wait_for_function("n => window.settled.length > n", arg=n)
+            page.keyboard.press("ArrowUp")
+        times = sorted(page.evaluate("window.settled"))
+        browser.close()
+    worst = times[int(len(times) * 0.95) - 1]
+    print(
+        f"Enter to settled screen: median {times[len(times) // 2]:.0f} ms, 95th percentile {worst:.0f} ms (at most 150)"
+    )
+    return bool(worst <= 150)
+
+
+def start_time() -> bool:
+    """From the command to the first answer, with everything set up and seeded."""
+    import socket
+    import urllib.request
+
+    with tempfile.TemporaryDirectory() as folder, socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port = probe.getsockname()[1]
+        probe.close()
+        command = [
+            sys.executable,
+            "-m",
+            "inkthread.cli",
+            "demo",
+            "--port",
+            str(port),
+            "--data",
+            f"{folder}/d.db",
+        ]
+        took = 0.0
+        for _ in range(2):
+            start = time.perf_counter()
+            process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+            while True:
+                try:
+                    with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/designs", timeout=1) as reply:
+                        reply.read()
+                    break
+                except OSError:
+                    time.sleep(0.02)
+            took = time.perf_counter() - start
+            process.terminate()
+            process.wait()
+    print(f"second start to first answer: {took:.2f} s (under 3)")
+    return took < 3
+
+
+def main() -> int:
+    """Run all; exit 1 where a promise is not kept."""
+    results = [evaluation_times(), reply_size(), script_size(), start_time(), settle_times()]
+    print("all kept" if all(results) else "NOT ALL KEPT")
+    return 0 if all(results) else 1
+
+
+if __name__ == "__main__":
+    sys.exit(main())

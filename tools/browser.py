@@ -1,0 +1,52 @@
+"""A served copy of the program and a Chromium to look at it with: shared by tests and tools."""
+
+from __future__ import annotations
+
+import shutil
+import threading
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+
+from waitress import create_server
+
+from inkthread.demo import seed
+from inkthread.storage import Shelf
+from inkthread.storage.database import open_database
+from inkthread.web import create_app
+
+CHROMIUM_FLAGS = [
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+]
+
+
+def chromium() -> str:
+    """Path of the installed Chromium. Raises RuntimeError that says what to install."""
+    for name in ("chromium", "chromium-browser", "google-chrome"):
+        found = shutil.which(name)
+        if found:
+            return found
+    raise RuntimeError("Chromium is missing: apt-get install chromium")
+
+
+@contextmanager
+def served(database: Path, *, demo: bool = True) -> Iterator[str]:
+    """Serve on a free port of 127.0.0.1; yields the base URL."""
+    if demo:
+        engine = open_database(database)
+        seed(Shelf(engine), reset=False)
+        engine.dispose()
+    server = create_server(create_app(database), host="127.0.0.1", port=0, threads=4)
+    thread = threading.Thread(target=server.run, daemon=True)
+    thread.start()
+    try:
+        yield f"http://127.0.0.1:{server.effective_port}"
+    finally:
+        server.close()
+        thread.join(timeout=5)

@@ -1,0 +1,88 @@
+"""Take one picture of every main view, from the demo data, at 1280x800."""
+
+from __future__ import annotations
+
+import sys
+import tempfile
+from collections.abc import Callable
+from pathlib import Path
+
+from playwright.sync_api import Page, sync_playwright
+
+from browser import CHROMIUM_FLAGS, chromium, served
+
+SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
+
+
+def _why(page: Page) -> None:
+    page.get_by_role("grid", name="Wires").focus()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("w")
+    page.get_by_role("complementary", name="Why").get_by_text("decides").first.wait_for()
+
+
+def _device(page: Page) -> None:
+    page.get_by_role("gridcell", name="F1", exact=True).click()
+
+
+def _branch(page: Page) -> None:
+    page.get_by_role("gridcell", name="R3", exact=True).click()
+
+
+def _bulkhead(page: Page) -> None:
+    page.get_by_role("gridcell", name="feed", exact=True).first.wait_for()
+
+
+def _cut(page: Page) -> None:
+    page.get_by_role("grid", name="Cut list").focus()
+    page.keyboard.press("w")
+    page.get_by_role("complementary", name="Why").get_by_text("rounded up to").first.wait_for()
+
+
+def _garage(page: Page) -> None:
+    page.evaluate("document.documentElement.dataset.theme = 'garage'")
+
+
+VIEWS: dict[str, tuple[str, Callable[[Page], None] | None]] = {
+    "shelf": ("/", None),
+    "brief": ("/d/larkspur/brief", None),
+    "circuits": ("/d/larkspur/circuits", _device),
+    "route": ("/d/larkspur/route", _branch),
+    "wire": ("/d/larkspur/wire", _why),
+    "ends": ("/d/larkspur/ends/A1", None),
+    "ends-two-way": ("/d/larkspur/ends/M1", _bulkhead),
+    "cut": ("/d/larkspur/cut", _cut),
+    "parts": ("/d/larkspur/parts", None),
+    "findings": ("/d/dawdler-sketch/findings", None),
+    "garage": ("/d/larkspur/wire", _garage),
+}
+
+
+def main() -> int:
+    """Write the pictures named on the command line, or all."""
+    wanted = sys.argv[1:] or list(VIEWS)
+    SHOTS.mkdir(parents=True, exist_ok=True)
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        served(Path(folder) / "shots.db") as base,
+        sync_playwright() as playwright,
+    ):
+        browser = playwright.chromium.launch(executable_path=chromium(), args=CHROMIUM_FLAGS)
+        for name in wanted:
+            path, prepare = VIEWS[name]
+            page = browser.new_page(
+                viewport={"width": 1280, "height": 800}, locale="en-GB", reduced_motion="reduce"
+            )
+            page.goto(base + path)
+            page.get_by_role("heading", level=1).wait_for()
+            page.wait_for_load_state("networkidle")
+            if prepare is not None:
+                prepare(page)
+            page.screenshot(path=SHOTS / f"{name}.png")
+            page.close()
+        browser.close()
+    return 0
+
+
+if __name__ == "__main__":
+    sys.exit(main())
