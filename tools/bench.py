@@ -174,9 +174,8 @@ def reply_size() -> bool:
         took = time.perf_counter() - start
         size = len(reply.data)
         wires = len(json.loads(gzip.decompress(reply.data))["evaluation"]["wire"]["wires"])
-    print(
-        f"reply after an edit at {wires} wires: {size / 1000:.1f} kB gzipped (at most 60), {took * 1000:.0f} ms"
-    )
+    print(f"reply after an edit at {wires} wires: {size / 1000:.1f} kB gzipped (at most 60)")
+    print(f"  and it took {took * 1000:.0f} ms")
     return size <= 60_000
 
 
@@ -229,9 +228,8 @@ def settle_times() -> bool:
         times = sorted(page.evaluate("window.settled"))
         browser.close()
     worst = times[int(len(times) * 0.95) - 1]
-    print(
-        f"Enter to settled screen: median {times[len(times) // 2]:.0f} ms, 95th percentile {worst:.0f} ms (at most 150)"
-    )
+    print(f"Enter to settled screen: median {times[len(times) // 2]:.0f} ms")
+    print(f"  95th percentile {worst:.0f} ms (at most 150)")
     return bool(worst <= 150)
 
 

@@ -49,4 +49,4 @@ def served(database: Path, *, demo: bool = True) -> Iterator[str]:
         yield f"http://127.0.0.1:{server.effective_port}"
     finally:
         server.close()
-        thread.join(timeout=5)
+        thread.join(timeout=0.3)

@@ -7,6 +7,9 @@ from pathlib import Path
 import pytest
 
 from browser import CHROMIUM_FLAGS, chromium, served
+from inkthread.demo import seed
+from inkthread.storage import Shelf
+from inkthread.storage.database import open_database
 
 AXE = Path(__file__).parent.parent.parent / "frontend/node_modules/axe-core/axe.min.js"
 
@@ -27,10 +30,24 @@ def browser_context_args(browser_context_args):
     }
 
 
+@pytest.fixture(scope="session")
+def server(tmp_path_factory):
+    database = tmp_path_factory.mktemp("browser") / "browser.db"
+    with served(database) as url:
+        yield url, database
+
+
 @pytest.fixture
-def site(tmp_path):
-    with served(tmp_path / "browser.db") as url:
-        yield url
+def site(server):
+    """The program's address, with the demo harnesses as they shipped and no other on the shelf."""
+    url, database = server
+    engine = open_database(database)
+    shelf = Shelf(engine)
+    for entry in shelf.entries():
+        shelf.remove(entry.id)
+    seed(shelf, reset=True)
+    engine.dispose()
+    return url
 
 
 @pytest.fixture(autouse=True)

@@ -129,7 +129,9 @@ def test_seeding_again_keeps_what_the_user_did_and_reset_restores(shelf):
     assert [e.id for e in shelf.entries()] == ["larkspur"]
     seed(shelf, reset=True)
     assert shelf.get("larkspur").document == demo_document("larkspur")
+    assert shelf.get("larkspur").version == 3, "a version never names two documents"
     assert len(shelf.entries()) == 2
+    assert shelf.undo("larkspur").document["circuits"]["loads"]["M1"]["current_a"] == 11.0
 
 
 def test_migrations_make_the_tables_that_the_models_name(path):

@@ -21,11 +21,10 @@ def demo_document(name: str) -> dict[str, Any]:
 def seed(shelf: Shelf, *, reset: bool) -> None:
     """Put each demo on the shelf where it never was, or as new where ``reset`` asks for it.
 
-    A demo that the user changed or removed is left alone without ``reset``.
+    A demo that the user changed or removed is left alone without ``reset``; a reset can be undone.
     """
     for name in DEMOS:
-        if reset:
-            shelf.erase(name)
-        elif shelf.knows(name):
-            continue
-        shelf.create(demo_document(name), name)
+        if not shelf.knows(name):
+            shelf.create(demo_document(name), name)
+        elif reset:
+            shelf.overwrite(name, demo_document(name), "restore the demo")

@@ -118,13 +118,22 @@ class Shelf:
         with Session(self._engine) as session:
             return session.get(DesignRow, design_id) is not None
 
-    def erase(self, design_id: str) -> None:
-        """Remove a design and its history for good; unknown ids are left alone."""
+    def overwrite(self, design_id: str, document: dict[str, Any], label: str) -> StoredDesign:
+        """Make a design this document, back on the shelf if it was removed; an edit like any other.
+
+        Versions go on counting, so that a version never names two documents. Raises NotOnShelf.
+        """
         with self._lock, Session(self._engine) as session:
             row = session.get(DesignRow, design_id)
-            if row is not None:
-                session.delete(row)
-                session.commit()
+            if row is None:
+                raise NotOnShelf(design_id)
+            row.deleted_at = None
+            operations: list[Operation] = [{"op": "replace", "path": "", "value": document}]
+            changed, inverse = apply_with_inverse(row.document, operations)
+            self._close_redo(session, design_id)
+            self._advance(session, row, changed, operations, inverse, "edit", label, "live")
+            session.commit()
+            return self._stored(session, row)
 
     def patch(
         self,
@@ -159,11 +168,7 @@ class Shelf:
             validate(changed)
             if not inverse:
                 return self._stored(session, row)
-            session.execute(
-                update(RevisionRow)
-                .where(RevisionRow.design_id == design_id, RevisionRow.state == "undone")
-                .values(state="gone")
-            )
+            self._close_redo(session, design_id)
             self._advance(session, row, changed, operations, inverse, "edit", label, "live")
             session.commit()
             return self._stored(session, row)
@@ -193,6 +198,13 @@ class Shelf:
             self._advance(session, row, changed, edit.operations, inverse, "redo", edit.label, "")
             session.commit()
             return self._stored(session, row)
+
+    def _close_redo(self, session: Session, design_id: str) -> None:
+        session.execute(
+            update(RevisionRow)
+            .where(RevisionRow.design_id == design_id, RevisionRow.state == "undone")
+            .values(state="gone")
+        )
 
     def _advance(
         self,
