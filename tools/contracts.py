@@ -10,25 +10,27 @@ from pathlib import Path
 from inkthread.core.document import document_json_schema
 from inkthread.web import create_app
 
-DOCS = Path(__file__).parent.parent / "docs"
+ROOT = Path(__file__).parent.parent
 
 
 def contracts() -> dict[str, str]:
-    """File name in docs/ to its text."""
+    """Path of each file from the root to its text. The program serves its own copy of the first."""
     with tempfile.TemporaryDirectory() as folder:
-        app = create_app(Path(folder) / "contract.db")
+        app = create_app(Path(folder) / "contract.db", describe=True)
         openapi = app.api_doc
+    text = json.dumps(openapi, indent=1, ensure_ascii=False) + "\n"
+    schema = json.dumps(document_json_schema(), indent=1, ensure_ascii=False) + "\n"
     return {
-        "openapi.json": json.dumps(openapi, indent=1, ensure_ascii=False) + "\n",
-        "design-document.schema.json": json.dumps(document_json_schema(), indent=1, ensure_ascii=False)
-        + "\n",
+        "docs/openapi.json": text,
+        "src/inkthread/web/openapi.json": text,
+        "docs/design-document.schema.json": schema,
     }
 
 
 def main() -> int:
-    """Write both files."""
+    """Write them."""
     for name, text in contracts().items():
-        (DOCS / name).write_text(text, encoding="utf-8")
+        (ROOT / name).write_text(text, encoding="utf-8")
     return 0
 
 

@@ -689,21 +689,10 @@ export interface components {
             mates_with: string;
             /** Sentence */
             sentence: string;
-            /** Face Width Mm */
-            face_width_mm: number;
-            /** Face Height Mm */
-            face_height_mm: number;
-            /** Cavity Diameter Mm */
-            cavity_diameter_mm: number;
-            /** Latch */
-            latch: string;
+            /** Face */
+            face: string;
             /** Cavities */
             cavities: components["schemas"]["CavityEnd"][];
-            /** Faces */
-            faces: [
-                components["schemas"]["FaceView"],
-                components["schemas"]["FaceView"]
-            ];
         };
         /**
          * Cut
@@ -851,6 +840,10 @@ export interface components {
             splices: {
                 [key: string]: components["schemas"]["SpliceEnd"];
             };
+            /** Faces */
+            faces: {
+                [key: string]: components["schemas"]["FacePair"];
+            };
         };
         /**
          * Evaluation
@@ -873,6 +866,22 @@ export interface components {
                 [key: string]: components["schemas"]["RoomState"];
             };
             tally: components["schemas"]["Tally"];
+        };
+        /**
+         * FacePair
+         * @description Both faces of one housing, and its outline. Lengths in mm.
+         */
+        FacePair: {
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Cavity Diameter Mm */
+            cavity_diameter_mm: number;
+            /** Latch */
+            latch: string;
+            wire_side: components["schemas"]["FaceView"];
+            mating_side: components["schemas"]["FaceView"];
         };
         /**
          * FaceView

@@ -10,7 +10,7 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult, circuits_room
 from inkthread.core.cut import Cut, CutResult, cut_room
 from inkthread.core.document.types import Document
-from inkthread.core.ends import ConnectorEnds, EndsResult, SpliceEnd, ends_room
+from inkthread.core.ends import ConnectorEnds, EndsResult, FacePair, SpliceEnd, ends_room
 from inkthread.core.ends.room import in_words
 from inkthread.core.findings import Finding, FindingBook
 from inkthread.core.parts import BillLine, PartsResult, parts_room
@@ -119,6 +119,7 @@ class EndsView:
 
     connectors: dict[str, ConnectorEnds]
     splices: dict[str, SpliceEnd]
+    faces: dict[str, FacePair]
 
 
 @dataclass(frozen=True, slots=True)
@@ -219,7 +220,7 @@ def work_out(document: Document, catalogue: Catalogue) -> Workings:
         ),
         _route_view(document, route, wire),
         WireView(wire.wires, wire.loops),
-        EndsView(ends.connectors, ends.splices),
+        EndsView(ends.connectors, ends.splices, ends.faces),
         CutView(cut.cuts, cut.total_m),
         PartsView(parts.lines, parts.mass_each_g, parts.cost_total),
         findings,

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from functools import cache
 from typing import Any, cast
 from urllib.parse import unquote
@@ -40,9 +41,32 @@ from inkthread.web.schemas import (
 from inkthread.web.typed import read_typed
 from inkthread.web.workshop import Workshop
 
-api = APIBlueprint(
-    "api", __name__, url_prefix="/api", abp_responses={404: ProblemDetails, 422: ProblemDetails}
-)
+View = Callable[..., Response]
+_VIEWS: list[tuple[str, str, Any, View]] = []
+
+
+def _view(method: str, rule: str, responses: Any) -> Callable[[View], View]:
+    """Note a view; ``make_api`` puts all of them into a blueprint."""
+
+    def note(view: View) -> View:
+        _VIEWS.append((method, rule, responses, view))
+        return view
+
+    return note
+
+
+def make_api(*, describe: bool) -> APIBlueprint:
+    """The API's views. Describing them as OpenAPI takes a second, so it is done only when asked for."""
+    api = APIBlueprint(
+        "api",
+        __name__,
+        url_prefix="/api",
+        abp_responses={404: ProblemDetails, 422: ProblemDetails},
+        doc_ui=describe,
+    )
+    for method, rule, responses, view in _VIEWS:
+        getattr(api, method)(rule, responses=responses)(view)
+    return api
 
 
 def _workshop() -> Workshop:
@@ -109,7 +133,7 @@ def _edit(design_id: str, base: int, operations: list[dict[str, Any]], label: st
         return response
 
 
-@api.get("/catalogue", responses={200: CatalogueReply})
+@_view("get", "/catalogue", {200: CatalogueReply})
 def get_catalogue() -> Response:
     """What can be chosen: families, kinds, practices, colours."""
     c = _workshop().catalogue
@@ -149,7 +173,7 @@ def get_catalogue() -> Response:
     )
 
 
-@api.get("/designs", responses={200: ShelfReply})
+@_view("get", "/designs", {200: ShelfReply})
 def get_shelf() -> Response:
     """The shelf, newest change first."""
     shop = _workshop()
@@ -171,7 +195,7 @@ def get_shelf() -> Response:
     return _json(ShelfReply, ShelfReply.model_construct(designs=items))
 
 
-@api.post("/designs", responses={201: DesignReply})
+@_view("post", "/designs", {201: DesignReply})
 def post_design(body: NewDesign) -> Response:
     """Put a new harness on the shelf: empty, or from a design document."""
     shop = _workshop()
@@ -184,7 +208,7 @@ def post_design(body: NewDesign) -> Response:
     return _reply(shop.shelf.create(plain), 201)
 
 
-@api.get("/designs/<design_id>", responses={200: DesignReply})
+@_view("get", "/designs/<design_id>", {200: DesignReply})
 def get_design(path: DesignPath) -> Response:
     """A harness and its evaluation. Send If-None-Match to be told that nothing changed."""
     shop = _workshop()
@@ -194,7 +218,7 @@ def get_design(path: DesignPath) -> Response:
     return _reply(stored)
 
 
-@api.patch("/designs/<design_id>", responses={200: DesignReply, 412: ConflictDetails, 428: ProblemDetails})
+@_view("patch", "/designs/<design_id>", {200: DesignReply, 412: ConflictDetails, 428: ProblemDetails})
 def patch_design(path: DesignPath, body: PatchBody) -> Response:
     """Change a harness by JSON Patch. Needs If-Match; X-Label names the edit for undo."""
     base = _base_version()
@@ -216,9 +240,7 @@ def patch_design(path: DesignPath, body: PatchBody) -> Response:
     return _edit(path.design_id, base, read_typed(operations, units), label)
 
 
-@api.post(
-    "/designs/<design_id>/acts", responses={200: DesignReply, 412: ConflictDetails, 428: ProblemDetails}
-)
+@_view("post", "/designs/<design_id>/acts", {200: DesignReply, 412: ConflictDetails, 428: ProblemDetails})
 def post_act(path: DesignPath, body: ActBody) -> Response:
     """A typed line or one-step act, as one edit."""
     base = _base_version()
@@ -230,19 +252,19 @@ def post_act(path: DesignPath, body: ActBody) -> Response:
     return _edit(path.design_id, max(base, stored.version), operations, body.text or body.act)
 
 
-@api.post("/designs/<design_id>/undo", responses={200: DesignReply, 409: ProblemDetails})
+@_view("post", "/designs/<design_id>/undo", {200: DesignReply, 409: ProblemDetails})
 def post_undo(path: DesignPath) -> Response:
     """Take back the newest edit."""
     return _reply(_workshop().shelf.undo(path.design_id))
 
 
-@api.post("/designs/<design_id>/redo", responses={200: DesignReply, 409: ProblemDetails})
+@_view("post", "/designs/<design_id>/redo", {200: DesignReply, 409: ProblemDetails})
 def post_redo(path: DesignPath) -> Response:
     """Bring back the edit undone last."""
     return _reply(_workshop().shelf.redo(path.design_id))
 
 
-@api.post("/designs/<design_id>/duplicate", responses={201: DesignReply})
+@_view("post", "/designs/<design_id>/duplicate", {201: DesignReply})
 def post_duplicate(path: DesignPath) -> Response:
     """A copy of a harness, beside it on the shelf."""
     shop = _workshop()
@@ -251,20 +273,20 @@ def post_duplicate(path: DesignPath) -> Response:
     return _reply(shop.shelf.create(plain), 201)
 
 
-@api.delete("/designs/<design_id>", responses={204: None})
+@_view("delete", "/designs/<design_id>", {204: None})
 def delete_design(path: DesignPath) -> Response:
     """Take a harness off the shelf. It can be restored."""
     _workshop().shelf.remove(path.design_id)
     return Response(status=204)
 
 
-@api.post("/designs/<design_id>/restore", responses={200: DesignReply})
+@_view("post", "/designs/<design_id>/restore", {200: DesignReply})
 def post_restore(path: DesignPath) -> Response:
     """Put a removed harness back on the shelf."""
     return _reply(_workshop().shelf.restore(path.design_id))
 
 
-@api.get("/designs/<design_id>/file", responses={200: {"content": {"application/json": {}}}})
+@_view("get", "/designs/<design_id>/file", {200: {"content": {"application/json": {}}}})
 def get_file(path: DesignPath) -> Response:
     """The design file, to keep or send."""
     import json
@@ -277,7 +299,7 @@ def get_file(path: DesignPath) -> Response:
     return response
 
 
-@api.get("/designs/<design_id>/tables/<table>", responses={200: {"content": {"text/csv": {}}}})
+@_view("get", "/designs/<design_id>/tables/<table>", {200: {"content": {"text/csv": {}}}})
 def get_table(path: CsvPath) -> Response:
     """Wire list, bill of materials or cut list as CSV."""
     shop = _workshop()
@@ -288,7 +310,7 @@ def get_table(path: CsvPath) -> Response:
     return response
 
 
-@api.get("/designs/<design_id>/reckoning", responses={200: ReckoningReply})
+@_view("get", "/designs/<design_id>/reckoning", {200: ReckoningReply})
 def get_reckoning(path: DesignPath, query: ReckoningQuery) -> Response:
     """Why a figure is what it is, rendered now."""
     shop = _workshop()

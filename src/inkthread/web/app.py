@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import gc
 import gzip
 import json
 from pathlib import Path
@@ -16,7 +17,7 @@ from inkthread.core.document.load import MAX_DOCUMENT_BYTES
 from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
 from inkthread.web import problems
-from inkthread.web.api import api
+from inkthread.web.api import make_api
 from inkthread.web.schemas import ProblemDetails
 from inkthread.web.workshop import Workshop
 
@@ -28,8 +29,11 @@ _POLICY = (
 )
 
 
-def create_app(database: Path) -> OpenAPI:
-    """The application over a database file (made if absent)."""
+def create_app(database: Path, *, describe: bool = False) -> OpenAPI:
+    """The application over a database file (made if absent).
+
+    ``describe`` works the OpenAPI document out anew; otherwise the shipped one is served.
+    """
     app = OpenAPI(
         "inkthread",
         info=Info(title="Ink Thread", version=inkthread.__version__),
@@ -37,15 +41,20 @@ def create_app(database: Path) -> OpenAPI:
         validation_error_model=ProblemDetails,
         validation_error_callback=problems.validation_problem,
         doc_prefix="/api",
+        doc_ui=describe,
         static_folder=None,
     )
     app.config["MAX_CONTENT_LENGTH"] = MAX_DOCUMENT_BYTES
     app.extensions["workshop"] = Workshop(Shelf(open_database(database)), shipped_catalogue())
     problems.register(app)
-    app.register_api(api)
+    app.register_api(make_api(describe=describe))
     app.before_request(_only_this_machine)
     app.before_request(_readable_json)
     app.after_request(_finish)
+    if not describe:
+        app.add_url_rule("/api/openapi.json", "contract", _contract)
+    # What start-up made stays: the collector need not look at it again after every edit.
+    gc.freeze()
     app.add_url_rule("/", "screen", _screen, defaults={"path": ""})
     app.add_url_rule("/<path:path>", "screen", _screen)
     return app
@@ -57,6 +66,11 @@ def _only_this_machine() -> Response | None:
     if host not in ("127.0.0.1", "localhost", "[::1]"):
         return problems.problem(421, "Wrong host", "Open this program as http://127.0.0.1.")
     return None
+
+
+def _contract() -> Response:
+    """The OpenAPI document, as shipped; a test holds it to the views."""
+    return Response((Path(__file__).parent / "openapi.json").read_bytes(), mimetype="application/json")
 
 
 def _readable_json() -> Response | None:

@@ -10,7 +10,7 @@ from inkthread.core.document.types import Document, Practice
 from inkthread.core.evaluate import Evaluation, Tally
 from inkthread.core.reckoning import Reckoning
 
-_REPLY = ConfigDict(json_schema_serialization_defaults_required=True)
+_REPLY = ConfigDict(json_schema_serialization_defaults_required=True, defer_build=True)
 
 
 class ProblemItem(BaseModel):

@@ -88,20 +88,22 @@ function Faces({ connector, chosen, onChoose }: { connector: Connector; chosen: 
   }
   const plugged = new Set(connector.cavities.filter((c) => c.plug).map((c) => c.cavity));
   const loose = connector.shell === "none";
+  const face = design.evaluation.ends.faces[connector.face];
+  if (!face) return null;
   return (
     <div>
-      {!loose && <p className="text-center text-[13px] text-second">{connector.latch}</p>}
-      {connector.faces.map(
+      {!loose && <p className="text-center text-[13px] text-second">{face.latch}</p>}
+      {[face.wire_side, face.mating_side].map(
         (f) =>
           (!loose || f.side === "wire") && (
             <Face
               key={f.side}
               side={f.side}
               caption={loose ? "one terminal for each, in order" : f.caption}
-              width={connector.face_width_mm}
-              height={connector.face_height_mm}
-              diameter={connector.cavity_diameter_mm}
-              latch={connector.latch}
+              width={face.width_mm}
+              height={face.height_mm}
+              diameter={face.cavity_diameter_mm}
+              latch={face.latch}
               cavities={f.cavities}
               wires={wires}
               plugged={plugged}

@@ -63,8 +63,7 @@ def cut_room(brief: BriefResult, route: RouteResult, wire: WireResult, ends: End
     for key in wire.keys:
         section = route.sections[key]
         made = wire.wires[key]
-        size = wire.table.family.size(made.gauge)
-        assert size is not None
+        size = wire.table.size_of[made.gauge]
         finished = section.length_mm + section.slack_mm
         (allowance_a, strip_a), (allowance_b, strip_b) = end(section.a), end(section.b)
         cut = round_up_mm(finished + allowance_a + allowance_b, step)

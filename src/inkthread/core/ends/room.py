@@ -21,7 +21,7 @@ from inkthread.core.ends.faces import FaceView, face_view
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult
-from inkthread.core.wire import WireResult
+from inkthread.core.wire import Wire, WireResult
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,12 +59,21 @@ class ConnectorEnds:
     lock: str | None
     mates_with: str
     sentence: str
-    face_width_mm: float
-    face_height_mm: float
+    face: str
+    """Key of its faces in the room's table of faces."""
+    cavities: tuple[CavityEnd, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class FacePair:
+    """Both faces of one housing, and its outline. Lengths in mm."""
+
+    width_mm: float
+    height_mm: float
     cavity_diameter_mm: float
     latch: str
-    cavities: tuple[CavityEnd, ...]
-    faces: tuple[FaceView, FaceView]
+    wire_side: FaceView
+    mating_side: FaceView
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,10 +95,14 @@ class EndsResult:
 
     connectors: dict[str, ConnectorEnds]
     splices: dict[str, SpliceEnd]
+    faces: dict[str, FacePair]
+    """``family/ways/shell`` to its faces."""
     contacts: dict[str, Contact]
     """Device pin to contact."""
     seals: dict[str, Seal]
     splice_sizes: dict[str, SpliceSize]
+    fits: dict[tuple[str, str, str | None, str], tuple[Contact | None, bool, Seal | None, bool]]
+    """Contact and seal by (family, gender, stud, gauge), each with whether it fits."""
 
 
 def choose_contact(
@@ -143,7 +156,7 @@ def ends_room(
     book: FindingBook,
 ) -> EndsResult:
     """Fit every wire end with contact and seal, every spare sealed way with a plug."""
-    result = EndsResult({}, {}, {}, {}, {})
+    result = EndsResult({}, {}, {}, {}, {}, {}, {})
     wire_at: dict[str, str] = {}
     for section in route.sections.values():
         for end in (section.a, section.b):
@@ -207,13 +220,12 @@ def _connector(
     spare = 0
     for cavity in housing.face.cavities:
         refs = pins_of.get(cavity, [])
-        place = f"{connector_id}-{cavity}"
         if len(refs) > 1:
             book.add(
                 "cavity-used-twice",
                 Place("ends", "connector", connector_id),
                 *(Place("ends", "pin", r) for r in refs),
-                place=place,
+                place=f"{connector_id}-{cavity}",
                 pins=" and ".join(refs),
             )
         if not refs:
@@ -224,10 +236,20 @@ def _connector(
         used += 1
         for ref in refs:
             cavities.append(
-                _cavity(document, connector, family, cavity, ref, place, wire_at, wire, result, book)
+                _cavity(document, connector_id, connector, family, cavity, ref, wire_at, wire, result, book)
             )
     face = housing.face
     shell = connector.shell if not family.loose else "none"
+    face_key = f"{family.code}/{connector.ways}/{shell}"
+    if face_key not in result.faces:
+        result.faces[face_key] = FacePair(
+            face.width_mm,
+            face.height_mm,
+            face.cavity_diameter_mm,
+            face.latch,
+            face_view(face, shell, "wire"),
+            face_view(face, shell, "mating"),
+        )
     part = housing.shells.get(shell)
     lock = housing.locks.get(shell)
     other = {"plug": "receptacle", "receptacle": "plug", "none": ""}[shell]
@@ -245,12 +267,8 @@ def _connector(
         lock.code if lock else None,
         mates,
         _sentence(connector_id, connector, family, used, spare),
-        face.width_mm,
-        face.height_mm,
-        face.cavity_diameter_mm,
-        face.latch,
+        face_key,
         tuple(cavities),
-        (face_view(face, shell, "wire"), face_view(face, shell, "mating")),
     )
 
 
@@ -297,11 +315,11 @@ def _sentence(connector_id: str, connector: Connector, family: ConnectorFamily, 
 
 def _cavity(
     document: Document,
+    connector_id: str,
     connector: Connector,
     family: ConnectorFamily,
     cavity: str,
     ref: str,
-    place: str,
     wire_at: dict[str, str],
     wire: WireResult,
     result: EndsResult,
@@ -314,61 +332,23 @@ def _cavity(
     if key is None:
         return CavityEnd(cavity, ref, name, None, None, None, None, 0, 0, 0, 0, None, None, True)
     made = wire.wires[key]
-    size = wire.table.family.size(made.gauge)
-    assert size is not None
-    contact, contact_fits = choose_contact(family, connector.contact_gender, connector.stud, size)
-    seal, seal_fits = choose_seal(family, size)
-    places = (Place("ends", "pin", ref), Place("wire", "wire", key))
+    size = wire.table.size_of[made.gauge]
+    key_of_fit = (family.code, connector.contact_gender, connector.stud, size.gauge)
+    fit = result.fits.get(key_of_fit)
+    if fit is None:
+        fit = result.fits[key_of_fit] = (
+            *choose_contact(family, connector.contact_gender, connector.stud, size),
+            *choose_seal(family, size),
+        )
+    contact, contact_fits, seal, seal_fits = fit
     if contact is not None:
         result.contacts[ref] = contact
     if seal is not None:
         result.seals[ref] = seal
-    gauge_words = f"{made.gauge} {wire.table.family.code}"
     carries = contact.current_a(size.area_mm2) if contact else 0.0
-    window = (
-        min(c.conductor_min_mm2 for c in family.contacts),
-        max(c.conductor_max_mm2 for c in family.contacts),
-    )
-    if contact is None or not contact_fits:
-        if not (window[0] <= size.area_mm2 <= window[1]) or contact is None:
-            book.add(
-                "conductor-outside-contact",
-                *places,
-                gauge=gauge_words,
-                area=format_area(size.area_mm2),
-                family=family.code,
-                place=place,
-                window=f"{window[0]:g} to {window[1]:g} mm²",
-            )
-        else:
-            window = (contact.insulation_min_mm, contact.insulation_max_mm)
-            _insulation(
-                book, places, gauge_words, size, family, place, "crimp wings", window, size.od_mm, size.od_mm
-            )
-    if seal is not None and not seal_fits:
-        low = min(s.od_min_mm for s in family.seals)
-        high = max(s.od_max_mm for s in family.seals)
-        _insulation(
-            book,
-            places,
-            gauge_words,
-            size,
-            family,
-            place,
-            "seals",
-            (low, high),
-            size.od_min_mm,
-            size.od_max_mm,
-        )
-    if contact is not None and made.carries_a > carries * (1 + 1e-9):
-        book.add(
-            "contact-overloaded",
-            *places,
-            place=place,
-            current=format_current(made.carries_a),
-            carries=format_current(carries),
-            gauge=made.gauge,
-        )
+    if not (contact_fits and seal_fits and made.carries_a <= carries * (1 + 1e-9)):
+        places = (Place("ends", "pin", ref), Place("wire", "wire", key))
+        _misfit(book, places, f"{connector_id}-{cavity}", family, made, size, fit, carries)
     return CavityEnd(
         cavity,
         ref,
@@ -387,18 +367,60 @@ def _cavity(
     )
 
 
+def _misfit(
+    book: FindingBook,
+    places: tuple[Place, ...],
+    place: str,
+    family: ConnectorFamily,
+    made: Wire,
+    size: WireSize,
+    fit: tuple[Contact | None, bool, Seal | None, bool],
+    carries_a: float,
+) -> None:
+    """Say which of conductor, insulation, seal and current the end does not hold."""
+    contact, contact_fits, seal, seal_fits = fit
+    words = f"{made.gauge} {made.family}"
+    if contact is None or not contact_fits:
+        low = min(c.conductor_min_mm2 for c in family.contacts)
+        high = max(c.conductor_max_mm2 for c in family.contacts)
+        if contact is None or not low <= size.area_mm2 <= high:
+            book.add(
+                "conductor-outside-contact",
+                *places,
+                gauge=words,
+                area=format_area(size.area_mm2),
+                family=family.code,
+                place=place,
+                window=f"{low:g} to {high:g} mm²",
+            )
+        else:
+            window = (contact.insulation_min_mm, contact.insulation_max_mm)
+            _insulation(book, places, words, family, place, "crimp wings", window, (size.od_mm, size.od_mm))
+    if seal is not None and not seal_fits:
+        window = (min(s.od_min_mm for s in family.seals), max(s.od_max_mm for s in family.seals))
+        _insulation(book, places, words, family, place, "seals", window, (size.od_min_mm, size.od_max_mm))
+    if contact is not None and made.carries_a > carries_a * (1 + 1e-9):
+        book.add(
+            "contact-overloaded",
+            *places,
+            place=place,
+            current=format_current(made.carries_a),
+            carries=format_current(carries_a),
+            gauge=made.gauge,
+        )
+
+
 def _insulation(
     book: FindingBook,
     places: tuple[Place, ...],
     wire: str,
-    size: WireSize,
     family: ConnectorFamily,
     place: str,
     part: str,
     window: tuple[float, float],
-    least_od: float,
-    most_od: float,
+    od_mm: tuple[float, float],
 ) -> None:
+    least_od, most_od = od_mm
     thin = window[0] / least_od > most_od / window[1]
     book.add(
         "insulation-too-thin" if thin else "insulation-too-thick",

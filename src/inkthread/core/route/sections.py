@@ -149,7 +149,8 @@ def route_room(
             terminals.append(_Terminal(ref, entry.connector, entry.cavity, point))
         if len(terminals) < 2:
             continue
-        reached = [t for t in terminals if tree.component[t.point] == tree.component[terminals[0].point]]
+        component = tree.component[terminals[0].point]
+        reached = [t for t in terminals if tree.component[t.point] == component]
         if len(reached) < len(terminals):
             apart = sorted({t.point for t in terminals if t not in reached})
             book.add(

@@ -17,6 +17,9 @@ from inkthread.core.physics.conductor import FloatArray
 
 IntArray = npt.NDArray[np.intp]
 
+_EXCHANGE_AT_MOST = 24
+"""Raised sections tied together, above which exchanging pairs takes longer than it is worth."""
+
 
 @dataclass(slots=True)
 class DropProblem:
@@ -119,28 +122,54 @@ def _trim(
                     move(i, int(chosen[i]) - 1)
                     moved = True
 
+    def exchange(group: set[int]) -> None:
+        """One up and others down, as long as copper is saved."""
+        improved = True
+        while improved:
+            improved = False
+            beside = {j for i in group for k in loops_of[i] for j in problem.loops[k].tolist()}
+            for up in sorted(beside):
+                if chosen[up] >= problem.highest[up]:
+                    continue
+                undo: list[tuple[int, int]] = [(up, int(chosen[up]))]
+                gain = float(problem.copper[up, chosen[up]] - problem.copper[up, chosen[up] + 1])
+                move(up, int(chosen[up]) + 1)
+                for i in sorted(group - {up}):
+                    while (
+                        chosen[i] > problem.lowest[i] and step(i, int(chosen[i]) - 1) <= slack_of(i) + 1e-12
+                    ):
+                        gain += float(problem.copper[i, chosen[i]] - problem.copper[i, chosen[i] - 1])
+                        undo.append((i, int(chosen[i])))
+                        move(i, int(chosen[i]) - 1)
+                if gain > 1e-9:
+                    group.add(up)
+                    improved = True
+                else:
+                    for i, before in reversed(undo):
+                        move(i, before)
+
     lower_all()
-    if len(touched) > 60:
-        return
-    improved = True
-    while improved:
-        improved = False
-        neighbours = {j for i in touched for k in loops_of[i] for j in problem.loops[k].tolist()}
-        for up in sorted(neighbours):
-            if chosen[up] >= problem.highest[up] or up not in loops_of:
-                continue
-            before = chosen.copy()
-            before_excess = excess.copy()
-            cost = problem.copper[up, chosen[up] + 1] - problem.copper[up, chosen[up]]
-            move(up, int(chosen[up]) + 1)
-            saved = 0.0
-            for i in sorted(touched - {up}):
-                while chosen[i] > problem.lowest[i] and step(i, int(chosen[i]) - 1) <= slack_of(i) + 1e-12:
-                    saved += problem.copper[i, chosen[i]] - problem.copper[i, chosen[i] - 1]
-                    move(i, int(chosen[i]) - 1)
-            if saved > cost + 1e-9:
-                touched.add(up)
-                improved = True
-            else:
-                chosen[:] = before
-                excess[:] = before_excess
+    for group in _groups(problem, touched, loops_of):
+        if len(group) <= _EXCHANGE_AT_MOST:
+            exchange(group)
+
+
+def _groups(problem: DropProblem, touched: set[int], loops_of: dict[int, IntArray]) -> list[set[int]]:
+    """Raised sections, grouped by the loops that tie them to each other."""
+    left = set(touched)
+    groups: list[set[int]] = []
+    while left:
+        group: set[int] = set()
+        stack = [min(left)]
+        seen_loops: set[int] = set()
+        while stack:
+            i = stack.pop()
+            if i in left:
+                left.discard(i)
+                group.add(i)
+            for k in loops_of[i].tolist():
+                if k not in seen_loops:
+                    seen_loops.add(k)
+                    stack += problem.loops[k].tolist()
+        groups.append(group)
+    return groups

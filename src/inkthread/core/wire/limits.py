@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from inkthread.core.catalogue import ConnectorFamily, WireFamily
+from inkthread.core.catalogue import ConnectorFamily, WireFamily, WireSize
 from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.physics.heat import HeatCurves, ampacity_a, heat_curves
 
@@ -41,6 +41,8 @@ class SizeTable:
     curves: HeatCurves
     ampacity: FloatArray
     """Of one wire in free air, at the family's temperature."""
+    size_of: dict[str, WireSize]
+    """Gauge name to size."""
 
     def row(self, ambient: int, size: int) -> int:
         """Row of the curves for an ambient and a size."""
@@ -67,6 +69,7 @@ def size_table(family: WireFamily, ambients_c: tuple[float, ...]) -> SizeTable:
         resistance,
         curves,
         ampacity.reshape(repeats, n),
+        {s.gauge: s for s in sizes},
     )
 
 

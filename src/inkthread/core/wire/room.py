@@ -167,41 +167,50 @@ def wire_room(
         if keys
         else np.zeros((0, 5))
     )
-    lost_here = at(volts)
-    hot = at(temperature)
     governs = _governs(judgement, drop_ratio, chosen)
     supply = document.brief.supply_working_v
-    text_of: dict[SectionEnd, str] = {}
-    for i, s in enumerate(sections):
-        size = family.sizes[int(chosen[i])]
+    worst_v = lost[worst_loop] * (worst_loop >= 0) if loop_rows else np.zeros(len(keys))
+    figures = zip(
+        sections,
+        chosen.tolist(),
+        governs,
+        np.round(np.where(np.isfinite(ratios), ratios, 99.0), 4).tolist(),
+        np.round(current, 6).tolist(),
+        np.round(at(volts), 6).tolist(),
+        np.round(worst_v, 6).tolist(),
+        np.round(worst_v / supply * 100, 4).tolist(),
+        np.round(at(temperature), 2).tolist(),
+        strict=True,
+    )
+    text_of: dict[str, str] = {}
+    for i, (s, n, governing, limits_here, carries, loss, drop, percent, hot) in enumerate(figures):
+        size = family.sizes[n]
         choice = document.wire.fixed.get(s.key)
         colour = colours.get(s.circuit, "")
         if choice is not None and choice.colour is not None:
             colour = choice.colour
-        k = int(worst_loop[i]) if loop_rows else -1
-        drop = float(lost[k]) if k >= 0 else 0.0
         for end in (s.a, s.b):
-            if end not in text_of:
-                text_of[end] = end_text(document, end)
+            if end.id not in text_of:
+                text_of[end.id] = end_text(document, end)
         wires[s.key] = Wire(
             s.key,
             s.label,
             s.circuit,
-            text_of[s.a],
-            text_of[s.b],
+            text_of[s.a.id],
+            text_of[s.b.id],
             family.code,
             size.gauge,
             size.area_mm2,
             size.od_mm,
             colour,
-            round(s.current_a, 6),
-            tuple(round(float(r), 4) if np.isfinite(r) else 99.0 for r in ratios[i]),  # type: ignore[arg-type]
-            governs[i],
+            carries,
+            tuple(limits_here),
+            governing,
             i in fixed,
-            round(float(lost_here[i]), 6),
-            round(drop, 6),
-            round(drop / supply * 100, 4),
-            round(float(hot[i]), 2),
+            loss,
+            drop,
+            percent,
+            hot,
             s.ambient_c,
         )
     loop_drops = {
