@@ -17,7 +17,7 @@ from inkthread.core.physics.conductor import FloatArray
 
 IntArray = npt.NDArray[np.intp]
 
-_EXCHANGE_AT_MOST = 24
+_EXCHANGE_AT_MOST = 12
 """Raised sections tied together, above which exchanging pairs takes longer than it is worth."""
 
 

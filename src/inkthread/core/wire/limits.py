@@ -161,12 +161,25 @@ def judge(
         shared = np.where(fuse_sum_a[:, None] > 0, fuse_sum_a[:, None] / free, 0.0)
     n, s = len(current_a), len(table.area_mm2)
     strength = np.broadcast_to(least_area_mm2 / table.area_mm2, (n, s))
-    ends = np.zeros((n, s))
-    small = np.zeros((n, s), dtype=bool)
-    large = np.zeros((n, s), dtype=bool)
-    for row, pair in enumerate(fits):
-        for fit in pair:
-            ends[row] = np.maximum(ends[row], fit.ratio)
-            small[row] |= fit.too_small
-            large[row] |= fit.too_large
+    ends, small, large = _ends_of(fits, n, s)
     return Judgement(current, np.maximum(single, shared), strength, ends, small, large, allowed)
+
+
+def _ends_of(fits: list[tuple[EndFit, ...]], n: int, s: int) -> tuple[FloatArray, BoolArray, BoolArray]:
+    """Worst fit of both ends of every wire; few kinds of end serve many wires."""
+    kinds: dict[int, int] = {}
+    distinct: list[EndFit] = []
+    rows = np.zeros((2, n), dtype=np.intp)
+    for i, pair in enumerate(fits):
+        for side, fit in enumerate(pair):
+            at = kinds.get(id(fit))
+            if at is None:
+                distinct.append(fit)
+                at = kinds[id(fit)] = len(distinct)
+            rows[side, i] = at
+    none = np.zeros((1, s))
+    ratio = np.concatenate([none, *(f.ratio[None, :] for f in distinct)])
+    small = np.concatenate([none > 0, *(f.too_small[None, :] for f in distinct)])
+    large = np.concatenate([none > 0, *(f.too_large[None, :] for f in distinct)])
+    a, b = rows
+    return np.maximum(ratio[a], ratio[b]), small[a] | small[b], large[a] | large[b]
