@@ -78,6 +78,7 @@ def main() -> int:
             page.wait_for_load_state("networkidle")
             if prepare is not None:
                 prepare(page)
+            page.evaluate("window.scrollTo(0, 0)")
             page.screenshot(path=SHOTS / f"{name}.png")
             page.close()
         browser.close()

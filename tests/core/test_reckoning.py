@@ -12,7 +12,7 @@ from inkthread.core.reckoning import UnknownFigure, reckon
     [
         ("gauge", "C2", "Why 16 AWG?"),
         ("ampacity", "C2", "Why 11"),
-        ("cut", "C2", "Why 1 625 mm?"),
+        ("cut", "C2", "Why 1625 mm?"),
         ("drop", "M1", "Why 3.0 %?"),
         ("fuse", "F1.1", "Why 5 A?"),
     ],

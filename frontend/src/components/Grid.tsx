@@ -8,6 +8,8 @@ export interface Column<Row> {
   width: string;
   align?: "right";
   figures?: boolean;
+  /** Long text in a narrow column. */
+  small?: boolean;
   text: (row: Row) => string;
   show?: (row: Row) => ReactNode;
   title?: (row: Row) => string;
@@ -74,6 +76,8 @@ export function Grid<Row>({
   };
 
   useEffect(() => {
+    // Only while it is worked in: a grid that merely appears must not move the page.
+    if (!frame.current?.contains(document.activeElement)) return;
     frame.current
       ?.querySelector(`[data-cell="${row}-${column}"]`)
       ?.scrollIntoView({ block: "nearest", inline: "nearest" });
@@ -181,7 +185,7 @@ export function Grid<Row>({
           <div
             role="columnheader"
             key={c.key}
-            className={`self-end px-1.5 pb-1.5 text-[13px] font-semibold text-second ${c.align === "right" ? "text-right" : ""}`}
+            className={`self-end px-1 pb-1.5 text-[13px] font-semibold text-second ${c.align === "right" ? "text-right" : ""}`}
           >
             {c.head}
           </div>
@@ -221,9 +225,9 @@ export function Grid<Row>({
                     }}
                     onDoubleClick={() => start()}
                     className={[
-                      "relative flex min-w-0 items-center px-1.5",
+                      "relative flex min-w-0 items-center px-1",
                       c.align === "right" && found ? "justify-end text-right" : "",
-                      c.figures ? "font-figures text-[14px]" : "",
+                      c.figures ? "font-figures text-[14px]" : c.small ? "text-[13.5px]" : "",
                       found && c.commit ? "" : "text-ink",
                       active ? "group-focus/grid:outline-2 group-focus/grid:-outline-offset-2 group-focus/grid:outline-blue" : "",
                       wrong ? "text-madder" : "",

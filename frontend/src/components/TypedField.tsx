@@ -70,14 +70,16 @@ interface ChoiceProps {
   choices: { value: string; label: string }[];
   onCommit: (value: string) => Promise<Problem | null>;
   hint?: string;
+  /** In a narrow place. */
+  narrow?: boolean;
 }
 
 /** One labelled choice. */
-export function ChoiceField({ label, value, choices, onCommit, hint }: ChoiceProps) {
+export function ChoiceField({ label, value, choices, onCommit, hint, narrow = false }: ChoiceProps) {
   const id = useId();
   const [problem, setProblem] = useState<string | null>(null);
   return (
-    <div className="grid grid-cols-[150px_1fr] items-baseline gap-x-3 border-b border-faint py-1.5">
+    <div className={`grid items-baseline gap-x-3 border-b border-faint py-1.5 ${narrow ? "grid-cols-[72px_minmax(0,1fr)]" : "grid-cols-[150px_1fr]"}`}>
       <label htmlFor={id} className="text-second">
         {label}
       </label>

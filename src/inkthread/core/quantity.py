@@ -322,7 +322,7 @@ def parse_for_field(field: str, text: str, units: Units) -> float:
 def format_length(value_mm: float, units: Units = "metric") -> str:
     """A length as a builder reads it: ``340 mm`` or ``13 3/8 in`` (to the nearest 1/16 in)."""
     if units == "metric":
-        return f"{value_mm:,.0f} mm".replace(",", " ") if value_mm >= 20 else f"{value_mm:.1f} mm"
+        return f"{value_mm:.0f} mm" if value_mm >= 20 else f"{round(value_mm, 1):g} mm"
     sixteenths = round(value_mm / MM_PER_INCH * 16)
     whole, part = divmod(sixteenths, 16)
     if part == 0:

@@ -131,10 +131,11 @@ function AddPath({ device, pins, order, taken }: { device: string; pins: string[
   return (
     <div className="mt-2 text-[14px]">
       <ChoiceField
-        label="current may cross"
+        narrow
+        label="add"
         value=""
         choices={[
-          { value: "", label: "pick pins ..." },
+          { value: "", label: "a path for current ..." },
           ...options.flatMap((o) => ["link", "fuse", "switch"].map((kind) => ({ value: `${o.value} ${kind}`, label: `${o.label} ${kind}` }))),
         ]}
         onCommit={(v) => {

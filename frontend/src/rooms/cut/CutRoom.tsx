@@ -8,27 +8,47 @@ import { length, otherLength, trim } from "../../format";
 
 type Cut = Evaluation["cut"]["cuts"][number];
 
+/** Gauge first: it is what is looked for on the spool. */
+function turned(part: string): string {
+  const [family = "", ...gauge] = part.split(" ");
+  return `${gauge.join(" ")} ${family}`;
+}
+
+function strip(key: string, of: (cut: Cut) => number): Column<Cut> {
+  return {
+    key,
+    head: "Strip",
+    width: "66px",
+    align: "right",
+    figures: true,
+    text: (c) => `${trim(of(c), 1)} mm`,
+    title: (c) => otherLength(of(c), "metric"),
+  };
+}
+
 /** Every piece to cut, longest first, with its strips. */
 export function CutRoom() {
   const { design, why, askWhy } = useDesign();
   const units = design.document.brief.units;
   const columns = useMemo<Column<Cut>[]>(
     () => [
-      { key: "wire", head: "Wire", width: "58px", figures: true, text: (c) => c.label, show: (c) => <strong>{c.label}</strong> },
-      { key: "colour", head: "Colour", width: "104px", text: (c) => c.colour, show: (c) => <Swatch colour={c.colour} /> },
-      { key: "part", head: "Wire to use", width: "minmax(130px,1fr)", figures: true, text: (c) => c.part },
+      { key: "wire", head: "Wire", width: "50px", figures: true, text: (c) => c.label, show: (c) => <strong>{c.label}</strong> },
+      { key: "colour", head: "Colour", width: "108px", text: (c) => c.colour, show: (c) => <Swatch colour={c.colour} /> },
+      { key: "part", head: "Wire to use", width: "156px", figures: true, text: (c) => turned(c.part), title: (c) => c.part },
       {
         key: "cut",
         head: "Cut",
-        width: "104px",
+        width: "88px",
         align: "right",
         figures: true,
         text: (c) => length(c.cut_mm, units),
         title: (c) => otherLength(c.cut_mm, units),
         show: (c) => <strong className="text-figure">{length(c.cut_mm, units)}</strong>,
       },
-      { key: "strip", head: "Strip, from end", width: "minmax(150px,1.2fr)", text: (c) => `${trim(c.strip_a_mm, 1)} mm at ${c.from_text}`, title: (c) => otherLength(c.strip_a_mm, "metric") },
-      { key: "stripb", head: "Strip, to end", width: "minmax(150px,1.2fr)", text: (c) => `${trim(c.strip_b_mm, 1)} mm at ${c.to_text}`, title: (c) => otherLength(c.strip_b_mm, "metric") },
+      strip("strip-from", (c) => c.strip_a_mm),
+      { key: "from", head: "at", width: "minmax(70px,1fr)", small: true, text: (c) => c.from_text, title: (c) => c.from_text },
+      strip("strip-to", (c) => c.strip_b_mm),
+      { key: "to", head: "at", width: "minmax(70px,1fr)", small: true, text: (c) => c.to_text, title: (c) => c.to_text },
     ],
     [units],
   );

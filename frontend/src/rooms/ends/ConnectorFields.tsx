@@ -19,6 +19,7 @@ export function ConnectorFields({ id }: { id: string }) {
   return (
     <div className="text-[14px]">
       <ChoiceField
+        narrow
         label="Family"
         value={connector.family}
         choices={catalogue.connectors.map((f) => ({ value: f.code, label: `${f.code}, ${f.name}` }))}
@@ -37,6 +38,7 @@ export function ConnectorFields({ id }: { id: string }) {
         }}
       />
       <ChoiceField
+        narrow
         label="Ways"
         value={String(connector.ways)}
         choices={(family?.ways ?? [connector.ways]).map((w) => ({ value: String(w), label: String(w) }))}
@@ -45,6 +47,7 @@ export function ConnectorFields({ id }: { id: string }) {
       {family && !family.loose && (
         <>
           <ChoiceField
+        narrow
             label="Shell"
             value={connector.shell}
             choices={[
@@ -54,6 +57,7 @@ export function ConnectorFields({ id }: { id: string }) {
             onCommit={(v) => set({ shell: v }, `shell ${v}`)}
           />
           <ChoiceField
+        narrow
             label="Contacts"
             value={connector.contact_gender}
             choices={[
@@ -66,6 +70,7 @@ export function ConnectorFields({ id }: { id: string }) {
       )}
       {family && family.studs.length > 0 && (
         <ChoiceField
+        narrow
           label="Stud"
           value={connector.stud ?? family.studs[0] ?? ""}
           choices={family.studs.map((s) => ({ value: s, label: s }))}
@@ -73,6 +78,7 @@ export function ConnectorFields({ id }: { id: string }) {
         />
       )}
       <ChoiceField
+        narrow
         label="At point"
         value={connector.point ?? ""}
         choices={[{ value: "", label: "not placed" }, ...points.map(([p, x]) => ({ value: p, label: x.name && x.name !== p ? `${p} ${x.name}` : p }))]}

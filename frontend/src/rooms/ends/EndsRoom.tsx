@@ -36,7 +36,7 @@ export function EndsRoom() {
         <Faces connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} />
         <div className="min-w-0">
           <Cavities key={id} connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} />
-          <p className="mb-4 mt-2 text-[14px] text-second">Meets {connector.mates_with}</p>
+          <p className="mb-4 mt-2 text-[14px] text-second">{connector.mates_with}</p>
           <ConnectorFields id={id} />
         </div>
       </div>

@@ -1,5 +1,6 @@
 import { useDesign } from "../../api/design";
 import { length } from "../../format";
+import { Labels, type Spot } from "./labels";
 
 const WIDTH = 760;
 const HEIGHT = 350;
@@ -18,7 +19,7 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
   const scale = Math.min((WIDTH - 2 * MARGIN - 30) / Math.max(right - left, 1), (HEIGHT - 2 * MARGIN) / Math.max(bottom - top, 1), 1.2);
   const offsetX = (WIDTH - (right - left) * scale) / 2 - left * scale;
   const offsetY = (HEIGHT - (bottom - top) * scale) / 2 - top * scale;
-  const at = (point: string) => {
+  const at = (point: string): Spot => {
     const p = laid[point];
     return p ? { x: p.x_mm * scale + offsetX, y: p.y_mm * scale + offsetY } : { x: 0, y: 0 };
   };
@@ -26,63 +27,79 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
   for (const [id, c] of Object.entries(document.ends.connectors)) {
     if (c.point) (connectorsAt[c.point] ??= []).push(id);
   }
-  const branches = Object.entries(document.route.branches);
-  // A zone is named once, beside its longest branch, on the side its length is not on.
-  const zoneLabels = new Map<string, string>();
-  for (const [id, b] of branches) {
-    const longest = zoneLabels.get(b.zone ?? "");
-    if (b.zone && b.length_mm > (longest ? (document.route.branches[longest]?.length_mm ?? 0) : 0)) zoneLabels.set(b.zone, id);
-  }
+  const branches = Object.entries(document.route.branches).map(([id, b]) => {
+    const a = at(b.from_point);
+    const c = at(b.to_point);
+    const bundle = evaluation.route.branches[id]?.bundle_mm ?? 0;
+    return { id, b, a, c, bundle, thick: Math.max(3, Math.min(14, bundle * 1.3)), middle: { x: (a.x + c.x) / 2, y: (a.y + c.y) / 2 } };
+  });
+
+  // What is written keeps off what is already written and off the branches.
+  const labels = new Labels(branches.map((x) => [x.a, x.c]));
+  for (const id of Object.keys(laid)) labels.block(at(id), 11, 11);
+  const lengths = branches.map((x) => {
+    const text = length(x.b.length_mm, units).replace(" mm", "");
+    return { ...x, text, spot: labels.beside(x.a, x.c, text.length * 8.5, 14, x.thick / 2 + 4) };
+  });
+  const names = Object.entries(document.route.points).map(([id, p]) => {
+    const connectors = connectorsAt[id]?.join(" ") ?? "";
+    const name = p.name || (connectors ? "" : id);
+    const wide = Math.max(connectors.length * 8.5, name.length * 6.6);
+    return { id, connectors, name, spot: labels.around(at(id), wide, connectors && name ? 30 : 15) };
+  });
+  const zones = Object.entries(document.brief.zones).flatMap(([id, z]) => {
+    const here = branches.filter((x) => x.b.zone === id);
+    const text = `${z.name} ${z.ambient_c} °C${z.wet ? ", wet" : ""}`;
+    const spot = labels.firstBeside(
+      here.map((x) => [x.a, x.c]),
+      text.length * 6.9,
+      15,
+      20,
+    );
+    return spot ? [{ id, text, spot, hot: z.ambient_c >= 60 }] : [];
+  });
   const bar = scaleBar(scale);
   return (
     <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="w-full border border-ink bg-sheet" role="img" aria-label="The route, drawn to scale">
-      {branches.map(([id, b]) => {
-        if (!b.zone) return null;
-        const a = at(b.from_point);
-        const c = at(b.to_point);
-        const zone = document.brief.zones[b.zone];
-        const hot = (zone?.ambient_c ?? 0) >= 60;
-        return <line key={id} x1={a.x} y1={a.y} x2={c.x} y2={c.y} stroke={hot ? "var(--zone-hot)" : "var(--zone-cool)"} strokeWidth={44} strokeLinecap="round" />;
-      })}
-      {branches.map(([id, b]) => {
-        const a = at(b.from_point);
-        const c = at(b.to_point);
-        const bundle = evaluation.route.branches[id]?.bundle_mm ?? 0;
-        const thick = Math.max(3, Math.min(16, bundle * 1.4));
-        const lean = Math.atan2(c.y - a.y, c.x - a.x);
-        const up = Math.abs(Math.cos(lean)) > 0.85;
-        const middle = { x: (a.x + c.x) / 2, y: (a.y + c.y) / 2 };
-        return (
-          <g key={id} onClick={() => onChoose(id)} className="cursor-pointer">
-            <line x1={a.x} y1={a.y} x2={c.x} y2={c.y} stroke={chosen === id ? "var(--madder)" : "var(--ink)"} strokeWidth={thick} strokeLinecap="round" />
-            {bundle > 0 && <line x1={a.x} y1={a.y} x2={c.x} y2={c.y} stroke="var(--sheet)" strokeOpacity={0.4} strokeWidth={1} strokeDasharray="5 5" />}
-            <line x1={a.x} y1={a.y} x2={c.x} y2={c.y} stroke="transparent" strokeWidth={24} />
-            <text
-              x={middle.x + (up ? 0 : -14 * Math.sign(Math.sin(lean) || 1) - 6)}
-              y={middle.y + (up ? -thick / 2 - 9 : 5)}
-              textAnchor={up ? "middle" : "end"}
-              className="fill-ink font-figures text-[15px] font-semibold"
-              stroke="var(--sheet)"
-              strokeWidth={4}
-              paintOrder="stroke"
-            >
-              {length(b.length_mm, units).replace(" mm", "")}
-            </text>
-          </g>
-        );
-      })}
-      {[...zoneLabels].map(([zone, id]) => {
-        const b = document.route.branches[id];
-        const z = document.brief.zones[zone];
-        if (!b || !z) return null;
-        const a = at(b.from_point);
-        const c = at(b.to_point);
-        return (
-          <text key={zone} x={(a.x + c.x) / 2} y={(a.y + c.y) / 2 + 22} textAnchor="middle" stroke="var(--sheet)" strokeWidth={3} paintOrder="stroke" className={`text-[14px] ${z.ambient_c >= 60 ? "fill-ochre" : "fill-blue"}`}>
-            {z.name} {z.ambient_c} °C{z.wet ? ", wet" : ""}
-          </text>
-        );
-      })}
+      {branches.map(({ id, b, a, c }) =>
+        b.zone ? (
+          <line
+            key={id}
+            x1={a.x}
+            y1={a.y}
+            x2={c.x}
+            y2={c.y}
+            stroke={(document.brief.zones[b.zone]?.ambient_c ?? 0) >= 60 ? "var(--zone-hot)" : "var(--zone-cool)"}
+            strokeWidth={38}
+          />
+        ) : null,
+      )}
+      {branches.map(({ id, a, c, bundle, thick }) => (
+        <g key={id} onClick={() => onChoose(id)} className="cursor-pointer">
+          <line x1={a.x} y1={a.y} x2={c.x} y2={c.y} stroke={chosen === id ? "var(--madder)" : "var(--ink)"} strokeWidth={thick} strokeLinecap="round" />
+          {bundle > 0 && <line x1={a.x} y1={a.y} x2={c.x} y2={c.y} stroke="var(--sheet)" strokeOpacity={0.4} strokeWidth={1} strokeDasharray="5 5" />}
+          <line x1={a.x} y1={a.y} x2={c.x} y2={c.y} stroke="transparent" strokeWidth={24} />
+        </g>
+      ))}
+      {zones.map((z) => (
+        <text key={z.id} x={z.spot.x} y={z.spot.y + 5} textAnchor="middle" className={`text-[14px] ${z.hot ? "fill-ochre" : "fill-blue"}`}>
+          {z.text}
+        </text>
+      ))}
+      {lengths.map(({ id, text, spot }) => (
+        <text
+          key={id}
+          x={spot.x}
+          y={spot.y + 5}
+          textAnchor="middle"
+          className="pointer-events-none fill-ink font-figures text-[15px] font-semibold"
+          stroke="var(--sheet)"
+          strokeWidth={3}
+          paintOrder="stroke"
+        >
+          {text}
+        </text>
+      ))}
       {Object.values(evaluation.route.splices).map((s) => {
         const here = at(s.point);
         const b = s.branch ? document.route.branches[s.branch] : undefined;
@@ -95,28 +112,29 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
           </ellipse>
         );
       })}
-      {Object.entries(document.route.points).map(([id, p]) => {
+      {names.map(({ id, connectors, name, spot }) => {
         const here = at(id);
-        const connectors = connectorsAt[id];
-        const low = here.y > offsetY + 4;
-        const dy = connectors ? (low ? 27 : -28) : 21;
         return (
           <g key={id}>
             {connectors ? (
-              <rect x={here.x - 9} y={here.y - 9} width={18} height={18} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2} />
+              <rect x={here.x - 8} y={here.y - 8} width={16} height={16} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2} />
             ) : (
-              <circle cx={here.x} cy={here.y} r={5} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2} />
+              <circle cx={here.x} cy={here.y} r={4.5} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2} />
             )}
-            <text x={here.x} y={here.y + dy} textAnchor="middle" className="fill-ink text-[14px]" stroke="var(--sheet)" strokeWidth={4} paintOrder="stroke">
-              <tspan className="font-bold">{connectors ? connectors.join(" ") : ""}</tspan>
-              <tspan x={here.x} dy={connectors ? 15 : 0} className="fill-second text-[13px]">
-                {p.name || (connectors ? "" : id)}
+            <text textAnchor="middle" className="fill-ink text-[14px]" stroke="var(--sheet)" strokeWidth={3} paintOrder="stroke">
+              {connectors && (
+                <tspan x={spot.x} y={spot.y + (name ? -3 : 5)} className="font-bold">
+                  {connectors}
+                </tspan>
+              )}
+              <tspan x={spot.x} y={spot.y + (connectors ? 12 : 5)} className="fill-second text-[13px]">
+                {name}
               </tspan>
             </text>
           </g>
         );
       })}
-      <g transform={`translate(${WIDTH - 40 - bar.px} ${HEIGHT - 24})`} className="fill-second text-[13px]">
+      <g transform={`translate(${WIDTH - 24 - bar.px} ${HEIGHT - 18})`} className="fill-second text-[13px]">
         <line x1={0} x2={bar.px} y1={0} y2={0} stroke="var(--ink)" strokeWidth={1.5} />
         <line x1={0} x2={0} y1={-5} y2={5} stroke="var(--ink)" strokeWidth={1.5} />
         <line x1={bar.px} x2={bar.px} y1={-5} y2={5} stroke="var(--ink)" strokeWidth={1.5} />

@@ -17,11 +17,11 @@ export function WireRoom() {
   const columns = useMemo<Column<Wire>[]>(() => {
     const seen = evaluation.circuits;
     return [
-      { key: "wire", head: "Wire", width: "50px", figures: true, text: (w) => w.label, show: (w) => <strong>{w.label}</strong>, title: (w) => document.circuits.circuits[w.circuit]?.name ?? "" },
+      { key: "wire", head: "Wire", width: "46px", figures: true, text: (w) => w.label, show: (w) => <strong>{w.label}</strong>, title: (w) => document.circuits.circuits[w.circuit]?.name ?? "" },
       {
         key: "colour",
         head: "Colour",
-        width: "98px",
+        width: "106px",
         text: (w) => w.colour,
         show: (w) => <Swatch colour={w.colour} />,
         choices: () => (catalogue?.colour_choices ?? []).map((c) => ({ value: c, label: c })),
@@ -39,13 +39,13 @@ export function WireRoom() {
           );
         },
       },
-      { key: "from", head: "From", width: "minmax(90px,1fr)", text: (w) => w.from_text, title: (w) => w.from_text },
-      { key: "to", head: "To", width: "minmax(90px,1fr)", text: (w) => w.to_text, title: (w) => w.to_text },
-      { key: "carries", head: "Carries", width: "66px", align: "right", figures: true, text: (w) => (w.carries_a ? amperes(w.carries_a) : seen.circuits[w.circuit]?.role ?? "") },
+      { key: "from", head: "From", width: "minmax(90px,1fr)", text: (w) => w.from_text, title: (w) => w.from_text, small: true },
+      { key: "to", head: "To", width: "minmax(90px,1fr)", text: (w) => w.to_text, title: (w) => w.to_text, small: true },
+      { key: "carries", head: "Carries", width: "62px", align: "right", figures: true, text: (w) => (w.carries_a ? amperes(w.carries_a) : seen.circuits[w.circuit]?.role ?? "") },
       {
         key: "gauge",
         head: "Gauge",
-        width: "78px",
+        width: "72px",
         figures: true,
         text: (w) => w.gauge,
         title: (w) => `${w.family}, ${w.area_mm2} mm²${w.fixed ? ", fixed by you" : ""}`,
@@ -59,7 +59,7 @@ export function WireRoom() {
       {
         key: "fuse",
         head: "Fuse",
-        width: "50px",
+        width: "46px",
         align: "right",
         figures: true,
         text: (w) => {
@@ -67,8 +67,8 @@ export function WireRoom() {
           return fuse ? `${fuse.rating_a} A` : "";
         },
       },
-      { key: "limits", head: "Limits", width: "104px", text: (w) => w.governs, show: (w) => <LimitsStrip ratios={w.limits} governs={w.governs} /> },
-      { key: "drop", head: "Drop %", width: "58px", align: "right", figures: true, text: (w) => (w.drop_v ? w.drop_percent.toFixed(1) : "–"), title: () => "around the worst loop that this wire is part of" },
+      { key: "limits", head: "Limits", width: "102px", text: (w) => w.governs, show: (w) => <LimitsStrip ratios={w.limits} governs={w.governs} /> },
+      { key: "drop", head: "Drop %", width: "54px", align: "right", figures: true, text: (w) => (w.drop_v ? w.drop_percent.toFixed(1) : "–"), title: () => "around the worst loop that this wire is part of" },
     ];
   }, [catalogue, document, edit, evaluation]);
   return (

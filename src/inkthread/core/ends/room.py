@@ -254,7 +254,7 @@ def _connector(
     lock = housing.locks.get(shell)
     other = {"plug": "receptacle", "receptacle": "plug", "none": ""}[shell]
     opposite = "pins" if connector.contact_gender == "socket" else "sockets"
-    mates = f"a {family.code} {other} with {opposite}" if other else family.mating
+    mates = f"Meets: {family.code} {other} with {opposite}." if other else family.mating
     return ConnectorEnds(
         connector_id,
         connector.name,

@@ -110,7 +110,9 @@ def wire_room(
     sections = list(route.sections.values())
     keys = [s.key for s in sections]
     index = {k: i for i, k in enumerate(keys)}
-    ambients = tuple(sorted({s.ambient_c for s in sections})) or (brief.value("default_ambient_c"),)
+    ambients = tuple(
+        sorted({s.ambient_c for s in sections} | {route.hottest[b][0] for s in sections for b in s.branches})
+    ) or (brief.value("default_ambient_c"),)
     ambient_at = {a: i for i, a in enumerate(ambients)}
     ambient_index = np.array([ambient_at[s.ambient_c] for s in sections], dtype=np.intp)
     table = size_table(family, ambients)
@@ -239,7 +241,7 @@ def wire_room(
         fuse_single,
         fuse_sum,
     )
-    _branches(sections, wires, result)
+    _branches(sections, wires, route, result)
     _find(document, family, route, sections, result, stuck, fixed, book)
     return result
 
@@ -434,18 +436,31 @@ def _governs(judgement: Judgement, drop_ratio: FloatArray, chosen: IntArray) -> 
     return [LIMITS[k] for k in stack.argmax(axis=1)]
 
 
-def _branches(sections: list[Section], wires: dict[str, Wire], result: WireResult) -> None:
-    """Hottest conductor and bundle estimate of every branch.
+def _branches(
+    sections: list[Section], wires: dict[str, Wire], route: RouteResult, result: WireResult
+) -> None:
+    """Hottest conductor of every branch, in that branch's own air, and its bundle estimate.
 
     The estimate is the circle whose area is the wires' over 0.75 (area bound, estimated).
     """
+    table = result.table
+    ambient_at = {a: n for n, a in enumerate(table.ambients_c)}
     squares: dict[str, float] = {}
-    for s in sections:
-        w = wires[s.key]
+    lying: dict[int, tuple[list[float], list[str]]] = {}
+    for i, s in enumerate(sections):
+        od_squared = wires[s.key].od_mm ** 2
         for b in s.branches:
-            squares[b] = squares.get(b, 0.0) + w.od_mm**2
-            if w.temperature_c > result.branch_hottest_c.get(b, -273.0):
-                result.branch_hottest_c[b] = w.temperature_c
+            squares[b] = squares.get(b, 0.0) + od_squared
+            row = table.row(ambient_at[route.hottest[b][0]], int(result.chosen[i]))
+            currents, branches = lying.setdefault(row, ([], []))
+            currents.append(s.current_a)
+            branches.append(b)
+    hottest = result.branch_hottest_c
+    for row, (currents, branches) in lying.items():
+        found = conductor_temperature_c(table.curves, row, np.array(currents)).tolist()
+        for b, temperature in zip(branches, found, strict=True):
+            if temperature > hottest.get(b, -273.0):
+                hottest[b] = round(temperature, 2)
     for b, square in squares.items():
         result.branch_bundle_mm[b] = round(float(np.sqrt(square / 0.75)), 2)
 
