@@ -58,6 +58,30 @@ def test_a_feed_without_a_fuse_stops():
     assert finding.remedies
 
 
+def test_a_line_may_stop_at_a_load_and_go_on_from_it():
+    whole = Bench().feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+    parts = Bench().feed("B1 battery > F1 fuse", "F1 > M1 pump 5 A", "M1 > B1")
+    joined = [
+        {frozenset(c["ends"]) for c in b.plain["circuits"]["circuits"].values()} for b in (whole, parts)
+    ]
+    assert joined[0] == joined[1] == {
+        frozenset({"B1.+", "F1.in"}), frozenset({"F1.out", "M1.+"}), frozenset({"M1.-", "B1.-"})
+    }  # fmt: skip
+
+
+def test_a_feed_joined_to_its_return_stops():
+    bench = Bench().feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+    assert "short-circuit" not in bench.codes()
+    bench.feed("F1.out > B1.-")
+    finding = next(f for f in bench.evaluate().findings if f.code == "short-circuit")
+    assert finding.severity == "stop"
+    assert "B1.+" in finding.what
+
+
+def test_a_load_that_draws_nothing_is_asked_about():
+    assert "load-not-stated" in Bench().feed("B1 battery > F1 fuse > M1 pump > B1").codes()
+
+
 def test_a_low_side_output_cannot_feed():
     bench = Bench().feed("B1 battery > F1 fuse > A1 controller 0.5 A > B1", "E1 lamp 1 A")
     bench.feed("A1.O1 > E1.+", "E1.- > B1.-")
@@ -319,6 +343,14 @@ def test_insulation_is_judged_from_both_sides():
     )
     thick.run("A1 400 > T1")
     assert "insulation-too-thick" in thick.codes()
+
+
+def test_a_gauge_that_fits_its_ends_is_taken_before_a_thinner_one_that_does_not(catalogue):
+    """22 AWG is too thin for the seal; whatever is taken instead must fit as a whole."""
+    bench = Bench("motorsport").feed("B1 battery > F1 fuse > E1 lamp 1 A > B1").run("B1 200 > F1 400 > E1")
+    e = bench.evaluate()
+    assert all(c.fits for c in e.ends.connectors["E1"].cavities)
+    assert not [f for f in e.findings if f.places[0].room == "ends"]
 
 
 def test_the_weakest_link_of_a_fuse_is_named(larkspur):

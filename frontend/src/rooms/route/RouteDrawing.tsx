@@ -60,7 +60,7 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
   });
   const bar = scaleBar(scale);
   return (
-    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="w-full border border-ink bg-sheet" role="img" aria-label="The route, drawn to scale">
+    <svg viewBox={`0 0 ${WIDTH} ${HEIGHT}`} className="max-h-[360px] w-full border border-ink bg-sheet" role="img" aria-label="The route, drawn to scale">
       {branches.map(({ id, b, a, c }) =>
         b.zone ? (
           <line

@@ -204,7 +204,20 @@ def _free(draft: Draft, device_id: str, *roles: str) -> str | None:
     return None
 
 
+def _is_source(draft: Draft, device_id: str) -> bool:
+    device = draft.at("circuits", "devices", device_id)
+    roles = {pin["role"] for pin in device["pins"].values()}
+    return bool(device.get("structure")) or ("supply_out" in roles and "supply_in" not in roles)
+
+
 def _first_pin(draft: Draft, device_id: str) -> str:
+    """Where current leaves a device that begins a line: source, fuse, switch, or a load's return."""
+    if not _is_source(draft, device_id):
+        for inner in draft.at("circuits", "devices", device_id, "paths").values():
+            if draft.at("circuits", "devices", device_id, "pins", inner["from_pin"])["role"] == "supply_in":
+                return str(inner["to_pin"])
+        for load in _loads_of(draft, device_id):
+            return str(load["return_pin"])
     pin = _free(draft, device_id, "supply_out", "output_high", "signal", "data", "dry_contact")
     if pin is None:
         raise LineError(f"{device_id} has no pin that current leaves by. Name one, like {device_id}.1.")
@@ -212,9 +225,12 @@ def _first_pin(draft: Draft, device_id: str) -> str:
 
 
 def _last_pin(draft: Draft, device_id: str) -> str:
-    pin = _free(draft, device_id, "ground", "signal", "data", "output_low", "dry_contact", "supply_in")
+    """Where a line ends: the return of a source or of the structure, else where it enters a device."""
+    if not _is_source(draft, device_id):
+        return _entry_pin(draft, device_id)
+    pin = _free(draft, device_id, "ground")
     if pin is None:
-        raise LineError(f"{device_id} has no pin to end at. Name one, like {device_id}.1.")
+        raise LineError(f"{device_id} has no pin to come back to. Name one, like {device_id}.1.")
     return pin
 
 
@@ -293,8 +309,14 @@ def _join(draft: Draft, a: str, b: str) -> None:
 
 def _circuit_name(draft: Draft, a: str, b: str) -> str:
     from_device, _, from_pin = a.partition(".")
-    to_device, _, _ = b.partition(".")
+    to_device, _, to_pin = b.partition(".")
     devices = draft.at("circuits", "devices")
-    if devices[from_device]["pins"][from_pin]["role"] == "ground":
+    pin = devices[from_device]["pins"][from_pin]
+    if pin["role"] == "ground":
         return f"{devices[from_device]['name']} return"
-    return f"{devices[to_device]['name']} feed" if _loads_of(draft, to_device) else devices[to_device]["name"]
+    loads = _loads_of(draft, to_device)
+    if any(load["supply_pin"] == to_pin for load in loads):
+        return f"{devices[to_device]['name']} feed"
+    if loads:
+        return f"{devices[from_device]['name']} {pin['name']}".strip()
+    return str(devices[to_device]["name"])

@@ -138,11 +138,23 @@ def circuits_room(
 
     feed = _walk(sources, circuits, circuit_of, paths_from, forward=True)
     back = _walk(sinks, circuits, circuit_of, paths_to, forward=False)
+    for sink in sinks:
+        shorted = circuit_of.get(sink)
+        if shorted is not None and shorted in feed:
+            book.add(
+                "short-circuit",
+                Place("circuits", "circuit", shorted),
+                circuit=f"{shorted} {circuits[shorted].name}".strip(),
+                source=_source_of(shorted, feed),
+                pin=sink,
+            )
 
     injections: dict[str, dict[str, float]] = {cid: {} for cid in circuits}
     loops: list[Loop] = []
     fuse_load: dict[str, float] = {}
     for load_id, load in document.circuits.loads.items():
+        if load.current_a == 0:
+            book.add("load-not-stated", Place("circuits", "load", load_id), load=_name(document, load.device))
         loop = _loop(load_id, load, document, circuit_of, feed, back, book)
         if loop is None:
             continue
@@ -198,6 +210,14 @@ def _walk(
                 reached[next_circuit] = _Hop(other, cid, (device_id, path_id, inner))
                 queue.append(next_circuit)
     return reached
+
+
+def _source_of(circuit_id: str, feed: dict[str, _Hop]) -> str:
+    """The source pin that a fed circuit is reached from."""
+    hop = feed[circuit_id]
+    while hop.circuit is not None:
+        hop = feed[hop.circuit]
+    return hop.pin
 
 
 def _protecting_fuse(circuit_id: str, feed: dict[str, _Hop]) -> str | None:

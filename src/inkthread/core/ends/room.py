@@ -381,9 +381,9 @@ def _misfit(
     contact, contact_fits, seal, seal_fits = fit
     words = f"{made.gauge} {made.family}"
     if contact is None or not contact_fits:
-        low = min(c.conductor_min_mm2 for c in family.contacts)
-        high = max(c.conductor_max_mm2 for c in family.contacts)
-        if contact is None or not low <= size.area_mm2 <= high:
+        if contact is None or not contact.conductor_min_mm2 <= size.area_mm2 <= contact.conductor_max_mm2:
+            low = min(c.conductor_min_mm2 for c in family.contacts)
+            high = max(c.conductor_max_mm2 for c in family.contacts)
             book.add(
                 "conductor-outside-contact",
                 *places,

@@ -64,6 +64,8 @@ def _point(draft: Draft, token: str, name: str) -> str:
     if token not in points and connector is not None and connector["point"] is not None:
         return str(connector["point"])
     if token not in points:
+        device = draft.at("circuits", "devices").get(token)
+        name = name or (device["name"] if device is not None else "")
         draft.put({"order": next_order(points), "name": name}, "route", "points", token)
     elif name and points[token]["name"] != name:
         draft.put(name, "route", "points", token, "name")

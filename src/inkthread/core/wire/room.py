@@ -348,7 +348,16 @@ def _bounds(
     """Lowest and highest size index of each wire; which fit nowhere; which are fixed."""
     ok = (judgement.current <= 1) & (judgement.fuse <= 1) & (judgement.strength <= 1) & ~judgement.too_small
     top = len(family.sizes) - 1
-    lowest = np.where(ok.any(axis=1), ok.argmax(axis=1), top) if keys else np.zeros(0, dtype=np.intp)
+    whole = ok & ~judgement.too_large
+    lowest = (
+        np.where(
+            whole.any(axis=1),
+            whole.argmax(axis=1),
+            np.where(ok.any(axis=1), ok.argmax(axis=1), top),
+        )
+        if keys
+        else np.zeros(0, dtype=np.intp)
+    )
     stuck = {int(i) for i in np.nonzero(~ok.any(axis=1))[0]} if keys else set()
     if keys:
         fits = ~judgement.too_large
