@@ -63,12 +63,16 @@ export function HarnessPage() {
             id,
             design: data,
             ...edits,
+            doIt: async (operations, label) => {
+              const problem = await edits.edit(operations, label);
+              if (problem) say(problem.detail);
+            },
             why,
             askWhy: (kind: ReckoningKind, figure: string) => setAsked({ room: here, why: { kind, id: figure } }),
             closeWhy: () => setAsked(null),
           }
         : null,
-    [data, edits, here, id, why],
+    [data, edits, here, id, say, why],
   );
 
   useEffect(() => {

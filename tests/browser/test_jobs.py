@@ -60,9 +60,18 @@ def test_raising_the_pump_from_4_to_11_amperes_is_seen_everywhere_and_ctrl_z_tak
     expect(why).to_contain_text("Why 12 AWG?")
     expect(why).to_contain_text("behind a 15 A fuse")
 
+    page.get_by_role("link", name=re.compile("^Ends")).click()
+    page.get_by_role("button", name=re.compile("^M1 ")).click()
+    page.get_by_role("button", name="Why R16-S-L?").click()
+    expect(why).to_contain_text("Nothing in its family holds this wire")
+
     page.get_by_role("link", name=re.compile("^Parts")).click()
-    expect(page.get_by_role("gridcell", name="R16-S-L")).to_be_visible()
     expect(page.get_by_role("gridcell", name="BF-15")).to_be_visible()
+    page.get_by_role("gridcell", name="R16-S-L").click()
+    page.keyboard.press("w")
+    expect(why).to_contain_text("Why 2?")
+    page.get_by_role("button", name=re.compile("^why .* g$")).click()
+    expect(why).to_contain_text("one harness of 18 wires")
     page.get_by_role("link", name=re.compile("^Findings")).click()
     expect(page.get_by_text("Fuse above its weakest link")).to_be_visible()
 

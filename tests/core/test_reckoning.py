@@ -15,6 +15,10 @@ from inkthread.core.reckoning import UnknownFigure, reckon
         ("cut", "C2", "Why 1625 mm?"),
         ("drop", "M1", "Why 3.0 %?"),
         ("fuse", "F1.1", "Why 5 A?"),
+        ("contact", "M1.+", "Why R16-S-M?"),
+        ("bill", "contact R16-S-M ", "Why 23?"),
+        ("bill", "wire AS22759/32 18 AWG BK", "Why 1.7"),
+        ("mass", "harness", "Why 278 g?"),
     ],
 )
 def test_each_kind_gives_steps_and_sources(larkspur, kind, figure, title):
@@ -43,7 +47,15 @@ def test_cut_steps_add_up_before_rounding(larkspur):
     assert 0 <= figures[-1] - (finished + figures[-3] + figures[-2]) < 5
 
 
+def test_masses_add_up_to_the_harness(larkspur):
+    *groups, total = reckon(larkspur.workings(), "mass", "harness").steps
+    grams = sum(float(s.result.removesuffix(" g")) for s in groups)
+    assert grams == pytest.approx(float(total.result.removesuffix(" g")), abs=1)
+
+
 def test_an_unknown_figure_is_named(larkspur):
-    for kind, figure in (("gauge", "nope"), ("nope", "C1"), ("drop", "nope"), ("fuse", "nope")):
+    for kind in ("gauge", "drop", "ampacity", "cut", "fuse", "contact", "bill", "mass"):
         with pytest.raises(UnknownFigure, match="nope"):
-            reckon(larkspur.workings(), kind, figure)
+            reckon(larkspur.workings(), kind, "nope")
+    with pytest.raises(UnknownFigure, match="nope"):
+        reckon(larkspur.workings(), "nope", "C1")

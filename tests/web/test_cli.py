@@ -8,6 +8,7 @@ from pathlib import Path
 import pytest
 
 from inkthread.cli import main
+from tests.core.test_document import REFUSED, put
 
 EXAMPLES = Path(__file__).parent.parent.parent / "examples"
 LARKSPUR = str(EXAMPLES / "larkspur.json")
@@ -107,5 +108,19 @@ def test_a_bad_file_is_refused_by_field(capsys, tmp_path):
         status, out, err = run(capsys, command, str(bad))
         assert (status, out) == (2, "")
         assert "/route/branches/R1/length_mm" in err
-    bad.write_text("{")
-    assert run(capsys, "check", str(bad))[0] == 2
+    for text in ("{", '{"format": "inkthread-design", "format_number": NaN}', "[]"):
+        bad.write_text(text)
+        status, out, err = run(capsys, "check", str(bad))
+        assert (status, out) == (2, "")
+        assert err
+        assert "Traceback" not in err
+
+
+@pytest.mark.parametrize(("path", "value", "named"), REFUSED, ids=[p for p, _, _ in REFUSED])
+def test_every_bad_document_ends_with_status_2_and_its_field(capsys, tmp_path, path, value, named):
+    bad = tmp_path / "bad.json"
+    bad.write_text(json.dumps(put(json.loads(Path(LARKSPUR).read_text()), path, value)))
+    status, out, err = run(capsys, "evaluate", str(bad), "--json")
+    assert (status, out) == (2, "")
+    assert named in err or "NaN" in err
+    assert "Traceback" not in err

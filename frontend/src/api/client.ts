@@ -12,7 +12,7 @@ export type Reckoning = Schemas["Reckoning"];
 export type Catalogue = Schemas["CatalogueReply"];
 export type ShelfItem = Schemas["ShelfItem"];
 export type Operation = { op: "add" | "replace" | "remove"; path: string; value?: unknown };
-export type ReckoningKind = "gauge" | "drop" | "ampacity" | "cut" | "fuse";
+export type ReckoningKind = "gauge" | "drop" | "ampacity" | "cut" | "fuse" | "contact" | "bill" | "mass";
 export type ActName = Schemas["ActBody"]["act"];
 
 export const client = createClient<paths>({ baseUrl: window.location.origin });

@@ -94,8 +94,10 @@ export type Edit = (operations: Operation[], label: string) => Promise<Problem |
 export interface DesignHandle {
   id: string;
   design: DesignReply;
-  /** Send one patch; null when done, else the problem. */
+  /** Send one patch; null when done, else the problem, to be shown where it was typed. */
   edit: Edit;
+  /** Send one patch that has no place for an error of its own: a refusal is said at the foot. */
+  doIt: (operations: Operation[], label: string) => Promise<void>;
   act: (act: ActName, text: string, about?: string) => Promise<Problem | null>;
   undo: () => Promise<Problem | null>;
   redo: () => Promise<Problem | null>;

@@ -2092,7 +2092,7 @@ export interface operations {
     api_get_reckoning_designs__design_id__reckoning_get: {
         parameters: {
             query: {
-                kind: "gauge" | "drop" | "ampacity" | "cut" | "fuse";
+                kind: "gauge" | "drop" | "ampacity" | "cut" | "fuse" | "contact" | "bill" | "mass";
                 id: string;
             };
             header?: never;

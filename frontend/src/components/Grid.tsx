@@ -185,7 +185,7 @@ export function Grid<Row>({
           <div
             role="columnheader"
             key={c.key}
-            className={`self-end px-1 pb-1.5 text-[13px] font-semibold text-second ${c.align === "right" ? "text-right" : ""}`}
+            className={`self-end px-1 pb-1.5 text-[13px] font-semibold text-second ${c.align === "right" ? "pr-2.5 text-right" : ""}`}
           >
             {c.head}
           </div>
@@ -226,7 +226,7 @@ export function Grid<Row>({
                     onDoubleClick={() => start()}
                     className={[
                       "relative flex min-w-0 items-center px-1",
-                      c.align === "right" && found ? "justify-end text-right" : "",
+                      c.align === "right" && found ? "justify-end pr-2.5 text-right" : "",
                       c.figures ? "font-figures text-[14px]" : c.small ? "text-[13.5px]" : "",
                       found && c.commit ? "" : "text-ink",
                       active ? "group-focus/grid:outline-2 group-focus/grid:-outline-offset-2 group-focus/grid:outline-blue" : "",

@@ -7,10 +7,13 @@ interface Props {
   onCommit: (typed: string) => Promise<Problem | null>;
   hint?: string;
   figures?: boolean;
+  placeholder?: string;
+  /** In a narrow place. */
+  narrow?: boolean;
 }
 
 /** One labelled value: Enter or leaving commits; what was typed stays where it was not understood. */
-export function TypedField({ label, value, onCommit, hint, figures = false }: Props) {
+export function TypedField({ label, value, onCommit, hint, placeholder, figures = false, narrow = false }: Props) {
   const id = useId();
   const [typed, setTyped] = useState(value);
   const [problem, setProblem] = useState<string | null>(null);
@@ -31,7 +34,7 @@ export function TypedField({ label, value, onCommit, hint, figures = false }: Pr
     setProblem(found ? found.detail : null);
   };
   return (
-    <div className="grid grid-cols-[150px_1fr] items-baseline gap-x-3 border-b border-faint py-1.5">
+    <div className={`grid items-baseline gap-x-3 border-b border-faint py-1.5 ${narrow ? "grid-cols-[72px_minmax(0,1fr)]" : "grid-cols-[150px_1fr]"}`}>
       <label htmlFor={id} className="text-second">
         {label}
       </label>
@@ -39,6 +42,7 @@ export function TypedField({ label, value, onCommit, hint, figures = false }: Pr
         <input
           id={id}
           value={typed}
+          placeholder={placeholder}
           aria-invalid={problem ? true : undefined}
           aria-describedby={problem ? `${id}-problem` : undefined}
           onChange={(e) => setTyped(e.target.value)}

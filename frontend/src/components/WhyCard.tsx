@@ -28,7 +28,7 @@ export function WhyCard({ kind, figure }: { kind: ReckoningKind; figure: string 
       {data && (
         <>
           <p className="text-[14px] text-second">{data.subject}</p>
-          {wire && (
+          {wire && kind !== "contact" && (
             <p className="mt-1.5 flex gap-3 text-[14px]">
               {KINDS.map((k) => (
                 <button
@@ -129,7 +129,7 @@ function LimitRows({
 
 /** The gauges that were judged; picking another one fixes it, with a reason. */
 function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[] }) {
-  const { design, edit } = useDesign();
+  const { design, edit, doIt } = useDesign();
   const [picked, setPicked] = useState<string | null>(null);
   const [reason, setReason] = useState("");
   const [problem, setProblem] = useState<string | null>(null);
@@ -198,7 +198,7 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
       {fixed?.gauge && (
         <p className="mt-2 text-[14px]">
           Fixed by you{fixed.reason ? `: ${fixed.reason}.` : "."}{" "}
-          <button className="quiet" onClick={() => void edit([{ op: "remove", path: pointer("wire", "fixed", wire) }], `let the program choose ${wire}`)}>
+          <button className="quiet" onClick={() => void doIt([{ op: "remove", path: pointer("wire", "fixed", wire) }], `let the program choose ${wire}`)}>
             Let the program choose
           </button>
         </p>

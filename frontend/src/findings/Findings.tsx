@@ -38,7 +38,7 @@ function placeLink(id: string, finding: Finding): { to: string; text: string } |
 }
 
 function Entry({ finding }: { finding: Finding }) {
-  const { id, edit } = useDesign();
+  const { id, doIt } = useDesign();
   const link = placeLink(id, finding);
   return (
     <li className="grid grid-cols-[96px_1fr] gap-3 border-b border-faint py-3.5" data-code={finding.code}>
@@ -58,7 +58,7 @@ function Entry({ finding }: { finding: Finding }) {
               </span>
               <span>{r.text}</span>
               {r.operations.length > 0 && (
-                <button className="press py-0.5 text-[14px]" onClick={() => void edit(r.operations as unknown as Operation[], finding.title)}>
+                <button className="press py-0.5 text-[14px]" onClick={() => void doIt(r.operations as unknown as Operation[], finding.title)}>
                   Do it
                 </button>
               )}

@@ -10,6 +10,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from inkthread.core.catalogue import Contact, WireSize
 from inkthread.core.evaluate import Workings
 from inkthread.core.physics.heat import EMISSIVITY, INSULATION_CONDUCTIVITY_W_PER_M_K
 from inkthread.core.quantity import format_area, format_current, format_length, format_temperature
@@ -58,7 +59,7 @@ class Reckoning:
 
 
 def reckon(w: Workings, kind: str, figure: str) -> Reckoning:
-    """Render one reckoning. Kinds: gauge, drop, ampacity, cut, fuse. Raises UnknownFigure."""
+    """Render one reckoning. Kinds: those of ``_MAKERS``. Raises UnknownFigure."""
     maker = _MAKERS.get(kind)
     if maker is None:
         raise UnknownFigure(f"There is no reckoning {kind!r}. Ask for one of {', '.join(_MAKERS)}.")
@@ -351,10 +352,146 @@ def _fuse(w: Workings, key: str) -> Reckoning:
     )
 
 
+def _hold(contact: Contact, size: WireSize) -> str:
+    """Whether a contact holds a wire, in a word or two."""
+    if size.area_mm2 > contact.conductor_max_mm2:
+        return "too small"
+    if size.area_mm2 < contact.conductor_min_mm2:
+        return "too large"
+    if not contact.insulation_min_mm <= size.od_mm <= contact.insulation_max_mm:
+        return "wings do not fit"
+    return "would do"
+
+
+def _contact(w: Workings, ref: str) -> Reckoning:
+    contact = w.ends.contacts.get(ref)
+    entry = w.document.ends.pinout.get(ref)
+    if contact is None or entry is None:
+        raise UnknownFigure(f"There is no contact for {ref!r} in this version.")
+    connector = w.document.ends.connectors[entry.connector]
+    family = w.catalogue.connectors[connector.family]
+    cavity = next(c for c in w.evaluation.ends.connectors[entry.connector].cavities if c.pin == ref)
+    made = w.wire.wires[cavity.wire or ""]
+    size = w.wire.table.size_of[made.gauge]
+    steps = [
+        Step(
+            c.code,
+            f"{c.conductor_min_mm2:g} to {c.conductor_max_mm2:g} mm², "
+            f"over insulation {c.insulation_min_mm:g} to {c.insulation_max_mm:g} mm",
+            "taken" if c.code == contact.code else _hold(c, size),
+        )
+        for c in family.contacts
+        if c.gender == contact.gender and c.stud == contact.stud
+    ]
+    steps.append(
+        Step("the wire", f"{made.gauge} {made.family}", f"{size.area_mm2:.2f} mm², {size.od_mm:.2f} mm")
+    )
+    seal = w.ends.seals.get(ref)
+    if seal is not None:
+        steps.append(
+            Step(
+                seal.code,
+                f"seals {seal.od_min_mm:g} to {seal.od_max_mm:g} mm",
+                f"{size.od_min_mm:.2f} to {size.od_max_mm:.2f} mm",
+            )
+        )
+    steps.append(
+        Step("current", f"good for {format_current(cavity.contact_a)}", format_current(made.carries_a))
+    )
+    return Reckoning(
+        "contact",
+        ref,
+        f"Why {contact.code}?",
+        f"{entry.connector}-{entry.cavity}, {contact.description}",
+        "The narrowest contact of its family that holds this wire."
+        if cavity.fits
+        else "Nothing in its family holds this wire; this one misses by least.",
+        "ends",
+        (),
+        tuple(steps),
+        (
+            f"Conductor range: {family.sources['conductor_min_mm2']}",
+            f"Insulation range: {family.sources['insulation_min_mm']}",
+            f"Current: {family.sources['current_by_area']}",
+            f"Strip: {family.sources['strip_mm']}",
+        ),
+        made.key,
+    )
+
+
+def _bill(w: Workings, figure: str) -> Reckoning:
+    line = next((x for x in w.parts.lines if f"{x.group} {x.code} {x.colour}" == figure), None)
+    if line is None:
+        raise UnknownFigure(f"There is no bill line {figure!r} in this version.")
+    each = w.document.brief.quantity
+    units = w.document.brief.units
+    steps: list[Step] = []
+    if line.group == "wire":
+        steps += [
+            Step(c.label, f"{c.from_text} to {c.to_text}", format_length(c.cut_mm, units))
+            for c in w.cut.cuts
+            if c.part == line.code and c.colour == line.colour
+        ]
+        need = f"{line.quantity:.2f} m"
+    else:
+        steps.append(Step("used at", line.used_at, f"{line.quantity / each:g}"))
+        need = f"{line.quantity:g}"
+    steps.append(Step("harnesses", "as the brief says", str(each)))
+    steps.append(Step("need", line.description, need))
+    steps.append(Step("mass", "part data", f"{line.mass_g:.1f} g"))
+    included = "It comes with the housing: nothing to buy." if line.included else "Bought apart."
+    return Reckoning(
+        "bill",
+        figure,
+        f"Why {need}?",
+        f"{line.code} {line.colour}".strip(),
+        included,
+        None,
+        (),
+        tuple(steps),
+        (
+            "Counts: what the ends use, as worked out in Ends and Cut",
+            "Masses and prices: part data, invented",
+        ),
+    )
+
+
+def _mass(w: Workings, figure: str) -> Reckoning:
+    if figure != "harness":
+        raise UnknownFigure(f"There is no mass of {figure!r}. Ask for the mass of 'harness'.")
+    each = w.document.brief.quantity
+    groups: dict[str, float] = {}
+    for line in w.parts.lines:
+        groups[line.group] = groups.get(line.group, 0.0) + line.mass_g / each
+    steps = [
+        Step(name, f"{grams / w.parts.mass_each_g * 100:.0f} % of it", f"{grams:.1f} g")
+        for name, grams in sorted(groups.items(), key=lambda kv: -kv[1])
+        if grams > 0
+    ]
+    steps.append(Step("one harness", "without coverings and labels", f"{w.parts.mass_each_g:.0f} g"))
+    return Reckoning(
+        "mass",
+        figure,
+        f"Why {w.parts.mass_each_g:.0f} g?",
+        f"one harness of {w.evaluation.tally.wires} wires",
+        "Every part's mass, wires by their cut length.",
+        None,
+        (),
+        tuple(steps),
+        (
+            f"Wire: {w.wire.table.family.sources['mass_g_per_m']}",
+            "Other parts: part data, invented, typical of their kind",
+        ),
+    )
+
+
 _MAKERS: dict[str, Callable[[Workings, str], Reckoning]] = {
     "gauge": _gauge,
     "drop": _drop,
     "ampacity": _ampacity,
     "cut": _cut,
     "fuse": _fuse,
+    "contact": _contact,
+    "bill": _bill,
+    "mass": _mass,
 }

@@ -119,7 +119,7 @@ class CsvPath(DesignPath):
 class ReckoningQuery(BaseModel):
     """Which figure to reckon."""
 
-    kind: Literal["gauge", "drop", "ampacity", "cut", "fuse"]
+    kind: Literal["gauge", "drop", "ampacity", "cut", "fuse", "contact", "bill", "mass"]
     id: str = Field(max_length=200)
 
 

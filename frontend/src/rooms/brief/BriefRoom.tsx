@@ -97,7 +97,7 @@ export function BriefRoom() {
 }
 
 function Zones() {
-  const { design, edit } = useDesign();
+  const { design, edit, doIt } = useDesign();
   const zones = design.document.brief.zones;
   type Zone = [string, (typeof zones)[string]];
   const rows = inOrder(zones);
@@ -139,7 +139,7 @@ function Zones() {
         rowKey={([id]) => id}
         onDelete={([id]) => {
           const used = Object.entries(design.document.route.branches).filter(([, b]) => b.zone === id);
-          void edit(
+          void doIt(
             [
               ...used.map(([b]) => ({ op: "replace" as const, path: pointer("route", "branches", b, "zone"), value: null })),
               { op: "remove" as const, path: pointer("brief", "zones", id) },

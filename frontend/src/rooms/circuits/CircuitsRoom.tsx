@@ -74,7 +74,7 @@ function removal(document: HarnessDocument, id: string): Operation[] {
 }
 
 function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
-  const { design, edit, act, askWhy, closeWhy } = useDesign();
+  const { design, edit, doIt, act, askWhy, closeWhy } = useDesign();
   const catalogue = useCatalogue();
   const document = design.document;
   const fuses = design.evaluation.circuits.fuses;
@@ -153,7 +153,7 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
         closeWhy();
         onChoose(id);
       }}
-      onDelete={([id, d]) => void edit(removal(document, id), `take out ${d.name || id}`)}
+      onDelete={([id, d]) => void doIt(removal(document, id), `take out ${d.name || id}`)}
       onWhy={([id]) => {
         const fuse = Object.entries(fuses).find(([, f]) => f.device === id);
         const load = Object.entries(document.circuits.loads).find(([, l]) => l.device === id);
@@ -166,7 +166,7 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
 }
 
 function CircuitGrid() {
-  const { design, edit } = useDesign();
+  const { design, edit, doIt } = useDesign();
   const circuits = design.document.circuits.circuits;
   const seen = design.evaluation.circuits;
   const rows = inOrder(circuits);
@@ -216,7 +216,7 @@ function CircuitGrid() {
       rows={rows}
       columns={columns}
       rowKey={([id]) => id}
-      onDelete={([id, c]) => void edit([{ op: "remove", path: pointer("circuits", "circuits", id) }], `take out ${c.name || id}`)}
+      onDelete={([id, c]) => void doIt([{ op: "remove", path: pointer("circuits", "circuits", id) }], `take out ${c.name || id}`)}
       empty="No circuit yet. Join pins with a line above, like F1.out > E1.+"
     />
   );

@@ -3,7 +3,7 @@ import { pointer, type HarnessDocument } from "../../api/client";
 import { useDesign } from "../../api/design";
 import { Grid, type Column } from "../../components/Grid";
 import { Sheet } from "../../components/Room";
-import { ChoiceField } from "../../components/TypedField";
+import { ChoiceField, TypedField } from "../../components/TypedField";
 import { inOrder, nextOrder, words } from "../../format";
 
 type Device = HarnessDocument["circuits"]["devices"][string];
@@ -13,7 +13,7 @@ const ROLES = ["supply_out", "supply_in", "ground", "output_high", "output_low",
 
 /** One device: its pins and their roles, the paths current may take inside it, its fuses. */
 export function DeviceCard({ device: id }: { device: string }) {
-  const { design, edit, act, askWhy } = useDesign();
+  const { design, edit, doIt, act, askWhy } = useDesign();
   const device = design.document.circuits.devices[id];
   const circuits = design.document.circuits.circuits;
   const pinout = design.document.ends.pinout;
@@ -41,7 +41,17 @@ export function DeviceCard({ device: id }: { device: string }) {
   return (
     <Sheet label={`Device ${id}`}>
       <h2 className="text-[21px] leading-tight">{id}</h2>
-      <p className="mb-2 text-[14px] text-second">{device.name}</p>
+      <p className="text-[14px] text-second">{device.name}</p>
+      <label className="mb-2 mt-1 flex items-center gap-2 text-[14px]">
+        <input
+          type="checkbox"
+          checked={device.moving}
+          onChange={(e) =>
+            void doIt([{ op: "replace", path: pointer("circuits", "devices", id, "moving"), value: e.target.checked }], `${id} ${e.target.checked ? "moves" : "is fixed"}`)
+          }
+        />
+        it moves on the machine
+      </label>
       <Grid
         label={`Pins of ${id}`}
         rows={inOrder(device.pins)}
@@ -51,7 +61,7 @@ export function DeviceCard({ device: id }: { device: string }) {
         onDelete={([pin]) => {
           const ref = `${id}.${pin}`;
           const circuit = Object.entries(circuits).find(([, c]) => ref in c.ends);
-          void edit(
+          void doIt(
             [
               ...(circuit ? [{ op: "remove" as const, path: pointer("circuits", "circuits", circuit[0], "ends", ref) }] : []),
               ...(ref in pinout ? [{ op: "remove" as const, path: pointer("ends", "pinout", ref) }] : []),
@@ -80,7 +90,7 @@ export function DeviceCard({ device: id }: { device: string }) {
 }
 
 function PathLine({ device, path, inner, onWhy }: { device: string; path: string; inner: Device["paths"][string]; onWhy: () => void }) {
-  const { design, edit } = useDesign();
+  const { design, edit, doIt } = useDesign();
   const fuse = design.evaluation.circuits.fuses[`${device}.${path}`];
   const at = pointer("circuits", "devices", device, "paths", path);
   return (
@@ -92,27 +102,24 @@ function PathLine({ device, path, inner, onWhy }: { device: string; path: string
           </span>{" "}
           {inner.kind}
         </span>
-        <button className="quiet" onClick={() => void edit([{ op: "remove", path: at }], `take out a path in ${device}`)}>
+        <button className="quiet" onClick={() => void doIt([{ op: "remove", path: at }], `take out a path in ${device}`)}>
           take out
         </button>
       </div>
       {fuse && (
-        <div className="mt-1 flex items-baseline gap-2">
-          <label className="flex items-baseline gap-2">
-            rating
-            <input
-              key={String(inner.rating_a)}
-              defaultValue={inner.rating_a ?? ""}
+        <div className="flex items-baseline gap-2">
+          <div className="min-w-0 flex-1">
+            <TypedField
+              narrow
+              figures
+              label="rating"
+              value={inner.rating_a === null ? "" : `${inner.rating_a} A`}
               placeholder={`${fuse.rating_a} A, worked out`}
-              onBlur={(e) => {
-                const typed = e.target.value.trim();
-                if (typed === String(inner.rating_a ?? "")) return;
-                void edit([{ op: "replace", path: `${at}/rating_a`, value: typed || null }], `${device} rated ${typed || "by the program"}`);
-              }}
-              onKeyDown={(e) => e.key === "Enter" && e.currentTarget.blur()}
-              className="inkbox w-[150px] py-0.5 font-figures"
+              onCommit={(typed) =>
+                edit([{ op: "replace", path: `${at}/rating_a`, value: typed.trim() || null }], `${device} rated ${typed || "by the program"}`)
+              }
             />
-          </label>
+          </div>
           <button className="quiet" onClick={onWhy}>
             why
           </button>

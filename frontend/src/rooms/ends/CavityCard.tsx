@@ -51,9 +51,16 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
       </dl>
       {!cavity.fits && <p className="mt-1 text-madder">This does not fit. See the findings.</p>}
       <StripPicture colour={wire.colour} odMm={wire.od_mm} areaMm2={wire.area_mm2} stripMm={cavity.strip_mm} toleranceMm={cavity.strip_tolerance_mm} />
-      <button className="quiet text-[14px]" onClick={() => askWhy("gauge", wire.key)}>
-        Why {wire.gauge}?
-      </button>
+      <p className="flex gap-4 text-[14px]">
+        <button className="quiet" onClick={() => askWhy("gauge", wire.key)}>
+          Why {wire.gauge}?
+        </button>
+        {cavity.contact && cavity.pin && (
+          <button className="quiet" onClick={() => askWhy("contact", cavity.pin ?? "")}>
+            Why {cavity.contact}?
+          </button>
+        )}
+      </p>
       <p className="mt-3 border-t border-rule pt-2 text-[14px]">
         {connector.shell !== "none" && (
           <>

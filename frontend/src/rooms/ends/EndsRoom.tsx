@@ -119,7 +119,7 @@ function Faces({ connector, chosen, onChoose }: { connector: Connector; chosen: 
 }
 
 function Cavities({ connector, chosen, onChoose }: { connector: Connector; chosen: string | null; onChoose: (c: string) => void }) {
-  const { design, edit } = useDesign();
+  const { design, edit, doIt, askWhy, closeWhy } = useDesign();
   const { document, evaluation } = design;
   const columns = useMemo<Column<Cavity>[]>(() => {
     const free = Object.entries(document.circuits.devices).flatMap(([id, d]) =>
@@ -174,9 +174,13 @@ function Cavities({ connector, chosen, onChoose }: { connector: Connector; chose
       columns={columns}
       rowKey={(c) => `${c.cavity}${c.pin ? `:${c.pin}` : ""}`}
       selected={connector.cavities.filter((c) => c.cavity === chosen).map((c) => `${c.cavity}${c.pin ? `:${c.pin}` : ""}`)[0] ?? null}
-      onSelect={(c) => onChoose(c.cavity)}
+      onSelect={(c) => {
+        closeWhy();
+        onChoose(c.cavity);
+      }}
+      onWhy={(c) => c.wire && c.pin && askWhy("contact", c.pin)}
       onDelete={(c) => {
-        if (c.pin) void edit([{ op: "remove", path: pointer("ends", "pinout", c.pin) }], `free ${connector.id}-${c.cavity}`);
+        if (c.pin) void doIt([{ op: "remove", path: pointer("ends", "pinout", c.pin) }], `free ${connector.id}-${c.cavity}`);
       }}
       rowHeight={36}
     />

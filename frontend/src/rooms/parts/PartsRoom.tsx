@@ -8,9 +8,13 @@ import { Swatch } from "../../components/Swatch";
 
 type Line = Evaluation["parts"]["lines"][number];
 
+function billKey(line: Line): string {
+  return `${line.group} ${line.code} ${line.colour}`;
+}
+
 /** The bill: everything to buy, and what comes along with it. */
 export function PartsRoom() {
-  const { design } = useDesign();
+  const { design, why, askWhy } = useDesign();
   const columns = useMemo<Column<Line>[]>(
     () => [
       { key: "group", head: "What", width: "82px", text: (l) => l.group },
@@ -56,12 +60,19 @@ export function PartsRoom() {
         label="Bill of materials"
         rows={design.evaluation.parts.lines as Line[]}
         columns={columns}
-        rowKey={(l) => `${l.group} ${l.code} ${l.colour}`}
+        rowKey={billKey}
+        selected={why?.kind === "bill" ? why.id : null}
+        onSelect={(l) => why?.kind === "bill" && askWhy("bill", billKey(l))}
+        onWhy={(l) => askWhy("bill", billKey(l))}
         empty="Nothing to buy yet."
       />
       {design.evaluation.parts.lines.length > 0 && (
         <p className="mt-3 text-[14px] text-second">
-          Prices are invented, without a currency. &nbsp;
+          <kbd>w</kbd> why so much &nbsp;
+          <button className="quiet" onClick={() => askWhy("mass", "harness")}>
+            why {design.evaluation.parts.mass_each_g.toFixed(0)} g
+          </button>
+          &nbsp; Prices are invented, without a currency. &nbsp;
           <a className="quiet" href={`/api/designs/${design.id}/tables/bom`}>
             bill as CSV
           </a>

@@ -96,7 +96,7 @@ function removal(document: HarnessDocument, id: string): Operation[] {
 }
 
 function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
-  const { design, edit, closeWhy } = useDesign();
+  const { design, edit, doIt, closeWhy } = useDesign();
   const { document, evaluation } = design;
   const units = document.brief.units;
   const rows = inOrder(document.route.branches);
@@ -166,7 +166,7 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
         closeWhy();
         onChoose(id);
       }}
-      onDelete={([id]) => void edit(removal(document, id), `take out branch ${id}`)}
+      onDelete={([id]) => void doIt(removal(document, id), `take out branch ${id}`)}
       empty="No branch yet."
     />
   );
