@@ -55,7 +55,7 @@ def watched(page, site):
     """Fail on a console error or a request that leaves this machine."""
     errors: list[str] = []
     strays: list[str] = []
-    page.set_default_timeout(8000)
+    page.set_default_timeout(15_000)
     page.on(
         "console",
         lambda m: errors.append(m.text) if m.type == "error" and "status of 4" not in m.text else None,
@@ -69,11 +69,12 @@ def watched(page, site):
 
 @pytest.fixture
 def axe(page):
-    """Run axe on the page as it stands; returns the ids of serious faults."""
+    """Run axe on the page as it stands, all rules or one; returns the serious faults."""
 
-    def check() -> list[str]:
+    def check(rule: str | None = None) -> list[str]:
         page.evaluate(AXE.read_text(encoding="utf-8"))
-        found = page.evaluate("axe.run(document, {resultTypes: ['violations']})")
+        only = {"runOnly": [rule]} if rule else {}
+        found = page.evaluate("o => axe.run(document, {...o, resultTypes: ['violations']})", only)
         return [
             f"{v['id']}: {v['nodes'][0]['html'][:160]}"
             for v in found["violations"]

@@ -191,13 +191,12 @@ def test_a_gauge_is_fixed_with_a_reason_judged_and_freed_by_one_click(page: Page
 
 
 @pytest.mark.parametrize("view", VIEWS)
-@pytest.mark.parametrize("theme", ["linen", "garage"])
-def test_views_are_accessible_in_both_themes(page: Page, site, axe, view, theme):
-    if theme == "garage":
-        page.add_init_script("localStorage.setItem('inkthread-theme', 'garage')")
+def test_views_are_accessible_in_both_themes(page: Page, site, axe, view):
     page.goto(f"{site}/{view}")
     expect(page.get_by_role("heading", level=1)).to_be_visible()
     page.wait_for_load_state("networkidle")
     assert axe() == []
     overflow = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
     assert overflow <= 0, "nothing runs off the side at 1280"
+    page.evaluate("document.documentElement.dataset.theme = 'garage'")
+    assert axe("color-contrast") == []
