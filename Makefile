@@ -13,8 +13,7 @@ SCREEN_SOURCES := $(shell find frontend/src frontend/index.html frontend/vite.co
 setup: $(STAMPS)/python $(STATIC)
 
 $(STAMPS)/python: requirements/run.txt requirements/dev.txt pyproject.toml
-	@$(PYTHON) -c 'import sys; sys.exit(sys.version_info < (3, 11))' || { echo "Python 3.11 or newer is needed; set PYTHON=."; exit 1; }
-	@test -x $(BIN)/python || $(PYTHON) -m venv $(VENV) || { echo "Install python3-venv, then run make again."; exit 1; }
+	@bash tools/venv.sh $(PYTHON) $(VENV)
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements/dev.txt
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	@mkdir -p $(STAMPS) && touch $@
