@@ -6,7 +6,7 @@ VENV := .venv
 BIN := $(VENV)/bin
 STAMPS := .stamps
 STATIC := src/inkthread/web/static/index.html
-SCREEN_SOURCES := $(shell find frontend/src frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
+SCREEN_SOURCES := $(shell find frontend/src frontend/generated frontend/public frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
 
 .PHONY: setup demo demo-reset serve test lint types screenshots bench format clean chromium
 

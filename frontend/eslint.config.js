@@ -3,7 +3,7 @@ import hooks from "eslint-plugin-react-hooks";
 import ts from "typescript-eslint";
 
 export default ts.config(
-  { ignores: ["src/api/schema.ts"] },
+  { ignores: ["generated"] },
   js.configs.recommended,
   ...ts.configs.strict,
   hooks.configs.flat["recommended-latest"] ?? hooks.configs["recommended-latest"],

@@ -252,4 +252,4 @@ def test_published_contracts_are_current(client, tmp_path):
         check=True,
         capture_output=True,
     )
-    assert (ROOT / "frontend/src/api/schema.ts").read_text() == fresh.read_text(), "run make types"
+    assert (ROOT / "frontend/generated/schema.ts").read_text() == fresh.read_text(), "run make types"
