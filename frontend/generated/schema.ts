@@ -67,7 +67,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
-        /** A typed line or one-step act, as one edit. */
+        /** A typed line or one-step act, as one edit of the newest version. */
         post: operations["api_post_act_designs__design_id__acts_post"];
         delete?: never;
         options?: never;
@@ -1801,26 +1801,8 @@ export interface operations {
                     "application/json": components["schemas"]["ProblemDetails"];
                 };
             };
-            /** @description Precondition Failed */
-            412: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ConflictDetails"];
-                };
-            };
             /** @description Unprocessable Entity */
             422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Precondition Required */
-            428: {
                 headers: {
                     [name: string]: unknown;
                 };

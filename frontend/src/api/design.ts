@@ -144,12 +144,11 @@ export function useEdits(id: string) {
           cache,
           client.POST("/api/designs/{design_id}/acts", {
             params: { path },
-            headers: { "If-Match": etag() },
             body: { act: name, text, about },
           }),
         ),
       ),
-    [cache, etag, id, path],
+    [cache, id, path],
   );
   const undo = useCallback(
     () => inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/undo", { params: { path } }))),

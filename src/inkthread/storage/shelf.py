@@ -164,14 +164,23 @@ class Shelf:
                     or not disjoint(touched(operations), theirs)
                 ):
                     raise Conflict(self._stored(session, row))
-            changed, inverse = apply_with_inverse(row.document, operations)
-            validate(changed)
-            if not inverse:
-                return self._stored(session, row)
-            self._close_redo(session, design_id)
-            self._advance(session, row, changed, operations, inverse, "edit", label, "live")
-            session.commit()
-            return self._stored(session, row)
+            return self._edit(session, row, operations, label, validate)
+
+    def edit(
+        self,
+        design_id: str,
+        make: Callable[[dict[str, Any]], list[Operation]],
+        label: str,
+        validate: Validate,
+    ) -> StoredDesign:
+        """Apply what ``make`` comes to on the newest document, with nobody else editing meanwhile.
+
+        Raises PatchError, NotOnShelf, and whatever ``make`` and ``validate`` raise; nothing stored
+        changes then.
+        """
+        with self._lock, Session(self._engine) as session:
+            row = self._row(session, design_id)
+            return self._edit(session, row, make(row.document), label, validate)
 
     def undo(self, design_id: str) -> StoredDesign:
         """Take back the newest edit. Raises NothingToUndo."""
@@ -198,6 +207,17 @@ class Shelf:
             self._advance(session, row, changed, edit.operations, inverse, "redo", edit.label, "")
             session.commit()
             return self._stored(session, row)
+
+    def _edit(
+        self, session: Session, row: DesignRow, operations: list[Operation], label: str, validate: Validate
+    ) -> StoredDesign:
+        changed, inverse = apply_with_inverse(row.document, operations)
+        validate(changed)
+        if inverse:
+            self._close_redo(session, row.id)
+            self._advance(session, row, changed, operations, inverse, "edit", label, "live")
+            session.commit()
+        return self._stored(session, row)
 
     def _close_redo(self, session: Session, design_id: str) -> None:
         session.execute(

@@ -240,16 +240,15 @@ def patch_design(path: DesignPath, body: PatchBody) -> Response:
     return _edit(path.design_id, base, read_typed(operations, units), label)
 
 
-@_view("post", "/designs/<design_id>/acts", {200: DesignReply, 412: ConflictDetails, 428: ProblemDetails})
+@_view("post", "/designs/<design_id>/acts", {200: DesignReply})
 def post_act(path: DesignPath, body: ActBody) -> Response:
-    """A typed line or one-step act, as one edit."""
-    base = _base_version()
-    if isinstance(base, Response):
-        return base
+    """A typed line or one-step act, as one edit of the newest version."""
     shop = _workshop()
-    stored = shop.shelf.get(path.design_id)
-    operations = act_operations(stored.document, shop.catalogue, body.act, body.text, body.about)
-    return _edit(path.design_id, max(base, stored.version), operations, body.text or body.act)
+
+    def make(document: dict[str, Any]) -> list[dict[str, Any]]:
+        return act_operations(document, shop.catalogue, body.act, body.text, body.about)
+
+    return _reply(shop.shelf.edit(path.design_id, make, body.text or body.act, shop.validate))
 
 
 @_view("post", "/designs/<design_id>/undo", {200: DesignReply, 409: ProblemDetails})

@@ -1,0 +1,133 @@
+"""Practices and house rules: each does what it says, and says where it comes from."""
+
+from __future__ import annotations
+
+import pytest
+
+from inkthread.core.document.starter import practices
+from tests.conftest import Bench
+
+
+def lamp(practice: str) -> Bench:
+    bench = Bench(practice).feed("B1 battery > F1 fuse > E1 lamp 1 A > B1")
+    return bench.run("B1 300 > F1 700 > mid 500 > E1")
+
+
+def rule(bench: Bench, name: str, value: float) -> Bench:
+    return bench.set(f"brief/house_rules/{name}", {"order": 1, "value": value, "reason": "test"})
+
+
+@pytest.mark.parametrize("practice", practices())
+def test_every_practice_gives_a_whole_harness_in_its_own_family(practice, catalogue):
+    e = lamp(practice).evaluate()
+    assert e.brief.family == catalogue.preset_families[practice]
+    assert e.brief.family_origin == "practice"
+    assert e.tally.wires == 3
+    assert len(e.brief.cautions) >= 3
+    least = e.brief.rules["least_area_mm2"].value
+    assert all(w.area_mm2 >= least for w in e.wire.wires.values())
+    assert e.wire.loops["E1"].drop_v <= e.wire.loops["E1"].limit_v
+    assert not [f for f in e.findings if f.severity == "stop"]
+
+
+def test_every_rule_has_a_value_or_a_table_for_every_practice_and_a_source(catalogue):
+    for name, r in catalogue.rules.items():
+        assert set(r.values) == set(practices()), name
+        assert r.source
+        assert r.why
+        by_table = [p for p, v in r.values.items() if v is None]
+        assert by_table in ([], ["aviation"]), name
+        if by_table:
+            assert "drop_limit" in name
+
+
+def test_a_house_rule_is_shown_as_the_builders_own_with_the_preset_beside_it():
+    e = rule(lamp("vehicle"), "drop_limit_continuous_percent", 1.0).evaluate()
+    shown = e.brief.rules["drop_limit_continuous_percent"]
+    assert (shown.value, shown.origin, shown.preset_value, shown.why) == (1.0, "house", 3, "test")
+
+
+def test_a_tighter_drop_limit_asks_for_more_copper():
+    loose = lamp("vehicle").set("circuits/loads/E1/current_a", 8.0)
+    tight = rule(
+        lamp("vehicle").set("circuits/loads/E1/current_a", 8.0), "drop_limit_continuous_percent", 1.0
+    )
+    loose_e, tight_e = loose.evaluate(), tight.evaluate()
+    assert tight_e.wire.loops["E1"].drop_percent < loose_e.wire.loops["E1"].drop_percent
+    assert tight_e.tally.grams > loose_e.tally.grams
+
+
+def test_intermittent_service_has_its_own_limit():
+    bench = lamp("marine").set("circuits/loads/E1/service", "intermittent")
+    assert bench.evaluate().wire.loops["E1"].limit_v == pytest.approx(1.28), "10 % of 12.8 V"
+    assert lamp("marine").evaluate().wire.loops["E1"].limit_v == pytest.approx(0.384), "3 %"
+
+
+def test_aviation_by_table_unless_the_house_says_otherwise():
+    assert lamp("aviation").evaluate().wire.loops["E1"].limit_v == 0.5
+    own = rule(lamp("aviation"), "drop_limit_continuous_percent", 2.0)
+    assert own.evaluate().wire.loops["E1"].limit_v == pytest.approx(0.256)
+
+
+def test_least_area_decides_where_nothing_else_does():
+    e = rule(lamp("vehicle"), "least_area_mm2", 1.9).evaluate()
+    assert {w.gauge for w in e.wire.wires.values()} == {"14 AWG"}
+    assert {w.governs for w in e.wire.wires.values()} == {"strength"}
+
+
+def test_a_smaller_bundle_share_allows_less_current():
+    def allowed(share: float) -> float:
+        w = rule(lamp("vehicle"), "bundle_share", share).workings()
+        return float(w.wire.judgement.allowed_a[0, 0])
+
+    assert allowed(0.5) == pytest.approx(allowed(1.0) / 2)
+
+
+def test_the_fuse_share_moves_the_rating():
+    bench = lamp("vehicle").set("circuits/loads/E1/current_a", 4.0)
+    assert bench.evaluate().circuits.fuses["F1.1"].rating_a == 5
+    assert rule(bench, "fuse_load_share_percent", 70).evaluate().circuits.fuses["F1.1"].rating_a == 7.5
+
+
+def test_slack_and_step_change_the_cut_list():
+    longest = lamp("vehicle").evaluate().cut.cuts[0]
+    assert (longest.route_mm, longest.slack_mm) == (1500, 60)
+    e = rule(rule(lamp("vehicle"), "slack_per_branch_mm", 100), "cut_step_mm", 50).evaluate()
+    assert (e.cut.cuts[0].slack_mm, e.cut.cuts[0].cut_mm % 50) == (300, 0)
+    own = lamp("vehicle").set("route/branches/R1/slack_mm", 0.0).evaluate()
+    assert own.cut.cuts[0].slack_mm == 40, "a branch's own slack goes before the rule"
+
+
+def test_default_ambient_serves_branches_without_a_zone():
+    cool, warm = (rule(lamp("vehicle"), "default_ambient_c", t).evaluate() for t in (20, 80))
+    assert max(b.hottest_c for b in cool.route.branches.values()) < 25
+    assert min(b.hottest_c for b in warm.route.branches.values()) > 80
+
+
+def test_a_hotter_zone_never_lowers_a_temperature_nor_raises_an_allowance():
+    previous = None
+    for ambient in (0, 40, 85, 110):
+        bench = rule(lamp("vehicle"), "default_ambient_c", ambient)
+        w = bench.workings()
+        temperature = max(x.temperature_c for x in w.evaluation.wire.wires.values())
+        allowed = float(w.wire.judgement.allowed_a[0, 3])
+        if previous is not None:
+            assert temperature > previous[0]
+            assert allowed < previous[1]
+        previous = (temperature, allowed)
+
+
+def test_splices_keep_the_clearance_of_the_practice():
+    for practice, clear in (("motorsport", 50), ("aviation", 305)):
+        bench = Bench(practice).feed("B1 battery > F1 fuse > M1 pump 1 A > B1", "F1.out > E1 lamp 1 A > B1")
+        bench.run("B1 100 > F1 900 > M1").set("ends/connectors/E1/point", "M1")
+        splices = bench.evaluate().route.splices.values()
+        assert {s.offset_mm for s in splices if s.point == "M1"} == {clear}
+
+
+def test_the_chosen_family_is_used_everywhere_and_named_as_chosen():
+    e = lamp("vehicle").set("wire/family", "ISO6722-THIN").evaluate()
+    assert e.brief.family_origin == "chosen"
+    assert {w.family for w in e.wire.wires.values()} == {"ISO6722-THIN"}
+    assert all(w.gauge.endswith("mm²") for w in e.wire.wires.values())
+    assert all(line.code.startswith("ISO6722-THIN") for line in e.parts.lines if line.group == "wire")

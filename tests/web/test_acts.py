@@ -1,0 +1,141 @@
+"""Typed lines and one-step acts through the API, and reading by more than one hand."""
+
+from __future__ import annotations
+
+import threading
+
+import pytest
+
+from inkthread.web import create_app
+
+
+@pytest.fixture
+def harness(tmp_path):
+    app = create_app(tmp_path / "acts.db")
+    client = app.test_client()
+    made = client.post("/api/designs", json={"name": "acts", "practice": "vehicle"}).json
+    yield Hand(client, made["id"])
+    app.extensions["workshop"].shelf._engine.dispose()
+
+
+class Hand:
+    """One client of one harness, always editing the version it saw last."""
+
+    def __init__(self, client, design_id):
+        self.client, self.url, self.version = client, f"/api/designs/{design_id}", 1
+
+    def keep(self, reply):
+        if reply.status_code == 200:
+            self.version = reply.json["version"]
+        return reply
+
+    def act(self, act, text="", about=""):
+        body = {"act": act, "text": text, "about": about}
+        return self.keep(self.client.post(f"{self.url}/acts", json=body))
+
+    def patch(self, *operations):
+        return self.keep(
+            self.client.patch(self.url, json=list(operations), headers={"If-Match": f'"{self.version}"'})
+        )
+
+    def document(self):
+        return self.client.get(self.url).json["document"]
+
+
+def test_a_new_pin_gets_the_next_free_cavity_and_the_connector_grows(harness):
+    harness.act("feed", "M1 pump 2 A")
+    assert harness.document()["ends"]["connectors"]["M1"]["ways"] == 2
+    reply = harness.act("pin", "T tacho", "M1")
+    assert reply.status_code == 200
+    document = reply.json["document"]
+    assert document["circuits"]["devices"]["M1"]["pins"]["T"]["name"] == "tacho"
+    assert document["ends"]["pinout"]["M1.T"]["cavity"] == "3"
+    assert document["ends"]["connectors"]["M1"]["ways"] == 3
+    assert harness.act("pin", "T again", "M1").status_code == 422
+    assert harness.act("pin", "x", "M9").status_code == 422
+
+
+def test_a_connector_that_cannot_grow_says_what_to_do(harness):
+    harness.act("feed", "E1 lamp 1 A")
+    for n in range(4):
+        assert harness.act("pin", f"p{n}", "E1").status_code == 200
+    full = harness.act("pin", "p9", "E1")
+    assert full.status_code == 422
+    assert "no way free" in full.json["detail"]
+    assert "larger family" in full.json["detail"]
+
+
+def test_pins_that_lost_their_place_are_placed_again(harness):
+    harness.act("feed", "B1 battery > F1 fuse > M1 pump 2 A > B1")
+    harness.act("run", "B1 100 > F1 300 > M1")
+    harness.patch({"op": "remove", "path": "/ends/pinout/M1.+"})
+    reply = harness.act("place", "", "M1")
+    assert reply.json["document"]["ends"]["pinout"]["M1.+"]["cavity"] == "1"
+    assert reply.json["evaluation"]["tally"]["wires"] == 3
+    assert harness.act("place", "", "nobody").status_code == 422
+
+
+def test_joining_two_circuits_makes_them_one(harness):
+    harness.act("feed", "B1 battery > F1 fuse")
+    harness.act("feed", "E1 lamp 1 A")
+    harness.act("feed", "E2 lamp 1 A")
+    harness.act("feed", "E1.+ > E2.+")
+    reply = harness.act("feed", "F1.out > E1.+")
+    joined = [set(c["ends"]) for c in reply.json["document"]["circuits"]["circuits"].values()]
+    assert {"F1.out", "E1.+", "E2.+"} in joined
+    harness.act("feed", "E1.- > E2.-")
+    harness.act("feed", "B1.- > F1.in")
+    merged = harness.act("feed", "E1.- > B1.-").json["document"]["circuits"]["circuits"]
+    assert sum("E2.-" in c["ends"] for c in merged.values()) == 1
+
+
+def test_an_act_is_worked_out_on_the_newest_version(harness):
+    harness.act("feed", "E1 lamp 1 A")
+    other = Hand(harness.client, harness.url.rsplit("/", 1)[1])
+    reply = other.act("feed", "E2 lamp 1 A")
+    assert reply.status_code == 200
+    assert set(reply.json["document"]["circuits"]["devices"]) == {"E1", "E2"}
+
+
+def test_many_hands_at_once_lose_nothing(harness):
+    """Eight threads each put in a lamp and rename nothing of the others."""
+    failures = []
+
+    def put(n: int) -> None:
+        client = harness.client.application.test_client()
+        reply = client.post(f"{harness.url}/acts", json={"act": "feed", "text": f"E{n} lamp 1 A"})
+        if reply.status_code != 200:
+            failures.append((n, reply.json))
+
+    threads = [threading.Thread(target=put, args=(n,)) for n in range(1, 9)]
+    for thread in threads:
+        thread.start()
+    for thread in threads:
+        thread.join()
+    assert failures == []
+    document = harness.document()
+    assert set(document["circuits"]["devices"]) == {f"E{n}" for n in range(1, 9)}
+    orders = [d["order"] for d in document["circuits"]["devices"].values()]
+    assert len(set(orders)) == len(orders)
+
+
+def test_undo_goes_all_the_way_back_and_redo_all_the_way_forward(harness):
+    lines = ["B1 battery > F1 fuse > M1 pump 5 A > B1", "F1.out > E1 lamp 2 A > B1", "A1 controller 1 A"]
+    states = [harness.document()]
+    for line in lines:
+        harness.act("feed", line)
+        states.append(harness.document())
+    for state in reversed(states[:-1]):
+        assert harness.client.post(f"{harness.url}/undo").json["document"] == state
+    assert harness.client.post(f"{harness.url}/undo").status_code == 409
+    for state in states[1:]:
+        assert harness.client.post(f"{harness.url}/redo").json["document"] == state
+    assert harness.client.post(f"{harness.url}/redo").status_code == 409
+
+
+def test_an_edit_that_changes_nothing_makes_no_version(harness):
+    harness.act("feed", "E1 lamp 1 A")
+    before = harness.version
+    test = {"op": "test", "path": "/brief/name", "value": "acts"}
+    assert harness.patch(test).json["version"] == before
+    assert harness.patch({**test, "value": "else"}).status_code == 422
