@@ -286,7 +286,13 @@ def _serve(arguments: argparse.Namespace) -> int:
     from inkthread.web import create_app
 
     app = create_app(arguments.data)
-    server = create_server(app, host="127.0.0.1", port=arguments.port, threads=4)
+    try:
+        server = create_server(app, host="127.0.0.1", port=arguments.port, threads=4)
+    except OSError as error:
+        print(
+            f"inkthread: port {arguments.port}: {error.strerror}. Set PORT to another one.", file=sys.stderr
+        )
+        return BAD_INPUT
     print(f"Ink Thread on http://127.0.0.1:{server.effective_port}", flush=True)
     try:
         server.run()

@@ -54,6 +54,13 @@ REFUSED: list[tuple[str, object, str]] = [
     ("/ends/pinout/M1.+/cavity", "3", "/ends/pinout/M1.+/cavity"),
     ("/wire/family", "NOPE", "/wire/family"),
     ("/wire/fixed", {"C1": {"order": 1, "reason": "", "colour": "XX"}}, "/wire/fixed/C1/colour"),
+    (
+        "/brief/house_rules",
+        {"bundle_share": {"order": 1, "value": 0}},
+        "/brief/house_rules/bundle_share/value",
+    ),
+    ("/ends/connectors/M1/shell", "none", "/ends/connectors/M1/shell"),
+    ("/ends/connectors/B1/shell", "plug", "/ends/connectors/B1/shell"),
     ("/brief/house_rules", {"nope": {"order": 1, "value": 3}}, "/brief/house_rules/nope"),
 ]
 

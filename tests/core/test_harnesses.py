@@ -3,17 +3,20 @@
 from __future__ import annotations
 
 import copy
+import json
 
 import networkx as nx
 import pytest
 from bench import synthetic
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from pydantic import TypeAdapter
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import parse_document
 from inkthread.core.document.draft import LineError
 from inkthread.core.evaluate import evaluate, work_out
+from inkthread.core.reckoning import reckon
 from inkthread.core.route import lay_out
 from tests.conftest import Bench
 
@@ -175,3 +178,44 @@ def test_whatever_is_typed_is_refused_with_a_reason_or_leaves_a_valid_harness(li
             assert len(refusal) > 10
             assert bench.plain == before
     bench.evaluate()
+
+
+EXTREME = {
+    "brief/zones/z/ambient_c": [-100.0, 0.0, 149.9, 150.0, 400.0],
+    "brief/supply_working_v": [0.5, 13.2, 1000.0],
+    "brief/quantity": [1, 10_000],
+    "circuits/loads/M1/current_a": [0.0, 1e-6, 12.0, 2000.0],
+    "circuits/devices/F1/paths/1/rating_a": [None, 0.001, 2000.0],
+    "route/branches/R2/length_mm": [0.0, 0.01, 200_000.0],
+    "route/branches/R2/slack_mm": [None, 0.0, 200_000.0],
+    "wire/family": [None, "J1128-TXL", "AS22759/16", "AS22759/32", "ISO6722-THIN", "PVC-GENERAL"],
+    "ends/connectors/M1/contact_gender": ["pin", "socket"],
+    "ends/connectors/M1/point": ["M1", "B1", None],
+    "brief/practice": ["motorsport", "aviation", "marine", "model", "vehicle", "equipment"],
+}
+RULES = ["bundle_share", "fuse_load_share_percent", "least_area_mm2", "cut_step_mm", "slack_per_branch_mm"]
+
+
+@given(st.fixed_dictionaries({k: st.sampled_from(v) for k, v in EXTREME.items()}), st.data())
+@settings(max_examples=120, deadline=None)
+def test_extremes_are_evaluated_and_every_figure_stays_a_number(values, data):
+    catalogue = shipped_catalogue()
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1", "F1.out > E1 lamp 2 A > B1")
+    bench.run("B1 200 > F1 900 > mid 400 > M1", "mid 250 > E1")
+    bench.set("brief/zones", {"z": {"order": 1, "name": "Zone", "ambient_c": 40.0}})
+    bench.plain["route"]["branches"]["R2"]["zone"] = "z"
+    for path, value in values.items():
+        bench.set(path, value)
+    rule = data.draw(st.sampled_from(RULES))
+    known = catalogue.rules[rule]
+    bound = data.draw(st.sampled_from([known.least, known.most]))
+    bench.set("brief/house_rules", {rule: {"order": 1, "value": bound, "reason": ""}})
+    w = bench.workings()
+    json.dumps(TypeAdapter(type(w.evaluation)).dump_python(w.evaluation, mode="json"), allow_nan=False)
+    for key in w.wire.keys:
+        for kind in ("gauge", "ampacity", "cut"):
+            assert reckon(w, kind, key).steps
+    for load in w.wire.loops:
+        assert reckon(w, "drop", load).steps
+    for fuse in w.circuits.fuses:
+        assert reckon(w, "fuse", fuse).steps

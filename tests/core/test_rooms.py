@@ -96,13 +96,16 @@ def test_a_low_side_output_returns_a_load():
     assert e.wire.loops["E1"].drop_v > 0
 
 
-def test_structure_returns_a_load_where_the_machine_has_one():
-    bench = (
-        Bench()
-        .feed("B1 battery > F1 fuse > E1 lamp 1 A > G1 ground stud")
-        .run("B1 200 > F1 300 > E1 100 > G1")
-    )
-    assert "no-return" not in bench.codes()
+def test_structure_returns_a_load_where_the_source_is_tied_to_it():
+    bench = Bench().feed("B1 battery > F1 fuse > E1 lamp 3 A > G1 ground stud")
+    bench.run("B1 200 > F1 300 > E1 100 > G1")
+    assert "no-return" in bench.codes(), "the battery is not tied to the structure yet"
+    bench.feed("G2 ground stud", "B1.- > G2.1").run("B1 400 > G2")
+    e = bench.evaluate()
+    assert "no-return" not in [f.code for f in e.findings]
+    strap = wire(e, "G2-1")
+    assert strap.carries_a == pytest.approx(3.0), "the strap carries what comes back through the structure"
+    assert strap.key in e.wire.loops["E1"].wires
 
 
 def test_derived_fuse_is_the_smallest_that_its_load_keeps_within_its_share():

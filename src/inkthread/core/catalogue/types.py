@@ -204,6 +204,9 @@ class Rule:
     label: str
     unit: str
     values: dict[str, float | None]
+    least: float
+    most: float
+    """Bounds of what a house rule may set; outside them the arithmetic means nothing."""
     why: str
     source: str
 

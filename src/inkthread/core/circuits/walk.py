@@ -112,7 +112,8 @@ def circuits_room(
             paths_to.setdefault(f"{device_id}.{inner.to_pin}", []).append(entry)
 
     sources: list[str] = []
-    sinks: list[str] = []
+    grounds: list[str] = []
+    studs: list[str] = []
     roles_of: dict[str, set[str]] = {cid: set() for cid in circuits}
     for device_id, device in devices.items():
         device_sources = []
@@ -133,12 +134,18 @@ def circuits_room(
             if pin.role == "supply_out" and ref not in path_ends and not takes_supply:
                 device_sources.append(ref)
         sources += device_sources
-        if device_sources or device.structure:
-            sinks += [f"{device_id}.{p}" for p, pin in device.pins.items() if pin.role == "ground"]
+        returns = [f"{device_id}.{p}" for p, pin in device.pins.items() if pin.role == "ground"]
+        if device_sources:
+            grounds += returns
+        elif device.structure:
+            studs += returns
 
     feed = _walk(sources, circuits, circuit_of, paths_from, forward=True)
-    back = _walk(sinks, circuits, circuit_of, paths_to, forward=False)
-    for sink in sinks:
+    strap = _strap(grounds, studs, circuit_of)
+    back = _walk(
+        [*grounds, *(studs if strap is not None else ())], circuits, circuit_of, paths_to, forward=False
+    )
+    for sink in (*grounds, *studs):
         shorted = circuit_of.get(sink)
         if shorted is not None and shorted in feed:
             book.add(
@@ -155,7 +162,7 @@ def circuits_room(
     for load_id, load in document.circuits.loads.items():
         if load.current_a == 0:
             book.add("load-not-stated", Place("circuits", "load", load_id), load=_name(document, load.device))
-        loop = _loop(load_id, load, document, circuit_of, feed, back, book)
+        loop = _loop(load_id, load, document, circuit_of, feed, back, strap, book)
         if loop is None:
             continue
         loops.append(loop)
@@ -212,6 +219,16 @@ def _walk(
     return reached
 
 
+def _strap(grounds: list[str], studs: list[str], circuit_of: dict[str, str]) -> Crossing | None:
+    """The circuit that ties a source's ground to the structure, or None where nothing does."""
+    tied = {circuit_of[g]: g for g in reversed(grounds) if g in circuit_of}
+    for stud in studs:
+        circuit = circuit_of.get(stud)
+        if circuit in tied:
+            return Crossing(circuit, stud, tied[circuit])
+    return None
+
+
 def _source_of(circuit_id: str, feed: dict[str, _Hop]) -> str:
     """The source pin that a fed circuit is reached from."""
     hop = feed[circuit_id]
@@ -242,6 +259,7 @@ def _loop(
     circuit_of: dict[str, str],
     feed: dict[str, _Hop],
     back: dict[str, _Hop],
+    strap: Crossing | None,
     book: FindingBook,
 ) -> Loop | None:
     place = Place("circuits", "load", load_id)
@@ -291,6 +309,10 @@ def _loop(
         device_id, path_id, inner = hop.across
         pin = f"{device_id}.{inner.to_pin}"
         circuit = hop.circuit
+    last = back_part[-1].to_pin
+    if strap is not None and document.circuits.devices[last.partition(".")[0]].structure:
+        # Through the structure, out at the stud the source is tied to, along its strap.
+        back_part.append(strap)
     if not fuses and load.current_a > 0:
         book.add("feed-unprotected", place, source=source, load=name)
     feed_part.reverse()

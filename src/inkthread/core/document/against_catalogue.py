@@ -21,9 +21,18 @@ def require_known_parts(document: Document, catalogue: Catalogue) -> None:
 
     if document.wire.family is not None and document.wire.family not in catalogue.wires:
         unknown(["wire", "family"], "wire family", document.wire.family, catalogue.wires)
-    for rule in document.brief.house_rules:
-        if rule not in catalogue.rules:
+    for rule, own in document.brief.house_rules.items():
+        known = catalogue.rules.get(rule)
+        if known is None:
             unknown(["brief", "house_rules", rule], "house rule", rule, catalogue.rules)
+        elif not known.least <= own.value <= known.most:
+            problems.append(
+                Problem(
+                    pointer(["brief", "house_rules", rule, "value"]),
+                    f"{known.label}: {own.value:g} {known.unit}".strip() + " makes no sense.",
+                    f"Give {known.least:g} to {known.most:g} {known.unit}".strip() + ".",
+                )
+            )
     for key, fixed in document.wire.fixed.items():
         if fixed.colour is not None:
             for code in fixed.colour.split("/"):
@@ -35,6 +44,13 @@ def require_known_parts(document: Document, catalogue: Catalogue) -> None:
         if family is None:
             unknown([*base, "family"], "connector family", connector.family, catalogue.connectors)
             continue
+        if (connector.shell == "none") != family.loose:
+            unknown(
+                [*base, "shell"],
+                f"shell of {family.code} called",
+                connector.shell,
+                ("none",) if family.loose else ("plug", "receptacle"),
+            )
         if family.housing(connector.ways) is None:
             ways = ", ".join(str(h.ways) for h in family.housings)
             problems.append(
