@@ -1,5 +1,6 @@
-import { useCallback, useEffect, useId, useMemo, useRef, useState, type KeyboardEvent, type ReactNode } from "react";
+import { useCallback, useEffect, useId, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from "react";
 import type { Problem } from "../api/client";
+import { GridRow, type Editing, type Failed } from "./GridRow";
 
 export interface Column<Row> {
   key: string;
@@ -37,30 +38,29 @@ interface Props<Row> {
 }
 
 type At = { row: number; column: number };
-type Failed = { typed: string; message: string };
 
-function without(all: Record<string, Failed>, key: string): Record<string, Failed> {
+function without<T>(all: Record<string, T>, key: string): Record<string, T> {
   return Object.fromEntries(Object.entries(all).filter(([k]) => k !== key));
 }
 
+const STEPS: Record<string, [number, number]> = {
+  ArrowDown: [1, 0],
+  ArrowUp: [-1, 0],
+  ArrowRight: [0, 1],
+  ArrowLeft: [0, -1],
+  PageDown: [10, 0],
+  PageUp: [-10, 0],
+};
+
+const NEW = "new";
+
 /** A table worked by keyboard: arrows, Enter, type to replace, paste, Delete; errors stay at the cell. */
-export function Grid<Row>({
-  label,
-  rows,
-  columns,
-  rowKey,
-  selected,
-  onSelect,
-  onDelete,
-  onWhy,
-  onNew,
-  rowHeight = 34,
-  empty,
-}: Props<Row>) {
+export function Grid<Row>(props: Props<Row>) {
+  const { label, rows, columns, rowKey, selected, onSelect, onDelete, onWhy, onNew, rowHeight = 34, empty } = props;
   const id = useId();
   const [at, setAt] = useState<At>({ row: 0, column: 0 });
   const [editing, setEditing] = useState<string | null>(null);
-  const [failed, setFailed] = useState<Record<string, Failed>>({});
+  const [failed, setFailed] = useState<Record<string, Record<string, Failed>>>({});
   const frame = useRef<HTMLDivElement>(null);
   const count = rows.length + (onNew ? 1 : 0);
   const template = useMemo(() => columns.map((c) => c.width).join(" "), [columns]);
@@ -70,11 +70,6 @@ export function Grid<Row>({
   const current = rows[row];
   const currentColumn = columns[column];
 
-  const cellKey = (r: number, c: number) => {
-    const found = rows[r];
-    return `${found ? rowKey(found) : "new"}:${columns[c]?.key ?? ""}`;
-  };
-
   useEffect(() => {
     // Only while it is worked in: a grid that merely appears must not move the page.
     if (!frame.current?.contains(document.activeElement)) return;
@@ -83,69 +78,59 @@ export function Grid<Row>({
       ?.scrollIntoView({ block: "nearest", inline: "nearest" });
   }, [row, column]);
 
-  const select = useCallback(
-    (r: number, c: number) => {
-      setAt({ row: r, column: c });
-      const found = rows[r];
-      const where = columns[c];
-      if (found && where) onSelect?.(found, where);
-    },
-    [rows, columns, onSelect],
-  );
+  const select = (r: number, c: number) => {
+    setAt({ row: r, column: c });
+    const found = rows[r];
+    const where = columns[c];
+    if (found && where) onSelect?.(found, where);
+  };
 
   const move = (down: number, right: number) => {
-    const r = Math.max(0, Math.min(count - 1, row + down));
-    const c = Math.max(0, Math.min(columns.length - 1, column + right));
-    select(r, c);
+    select(Math.max(0, Math.min(count - 1, row + down)), Math.max(0, Math.min(columns.length - 1, column + right)));
+  };
+
+  const remember = (of: string, where: string, failure: Failed | null) => {
+    setFailed((all) => {
+      const mine = without(all[of] ?? {}, where);
+      const kept = failure ? { ...mine, [where]: failure } : mine;
+      if (Object.keys(kept).length) return { ...all, [of]: kept };
+      return of in all ? without(all, of) : all;
+    });
   };
 
   const commit = async (typed: string, r: number, c: number, from: string) => {
     const found = rows[r];
     const where = columns[c];
     if (!where) return;
-    const key = cellKey(r, c);
-    const send = found ? where.commit?.(found, typed) : onNew?.commit(typed);
-    if (!send || (found && typed === from)) {
-      setFailed((all) => without(all, key));
-      return;
-    }
-    const problem = await send;
-    setFailed((all) => (problem ? { ...all, [key]: { typed, message: problem.detail } } : without(all, key)));
+    const of = found ? rowKey(found) : NEW;
+    const send = found && typed === from ? undefined : found ? where.commit?.(found, typed) : onNew?.commit(typed);
+    const problem = send ? await send : null;
+    remember(of, where.key, problem ? { typed, message: problem.detail } : null);
   };
 
   const start = (typed?: string) => {
     if (isNew ? !onNew : !currentColumn?.commit) return;
-    const key = cellKey(row, column);
-    setEditing(typed ?? failed[key]?.typed ?? (current && currentColumn ? (currentColumn.begin ?? currentColumn.text)(current) : ""));
+    const kept = failed[current ? rowKey(current) : NEW]?.[currentColumn?.key ?? ""]?.typed;
+    setEditing(typed ?? kept ?? (current && currentColumn ? (currentColumn.begin ?? currentColumn.text)(current) : ""));
   };
 
   const onKeyDown = (event: KeyboardEvent) => {
     if (editing !== null || event.target !== frame.current) return;
     if (event.ctrlKey || event.metaKey || event.altKey) return;
-    const steps: Record<string, [number, number]> = {
-      ArrowDown: [1, 0],
-      ArrowUp: [-1, 0],
-      ArrowRight: [0, 1],
-      ArrowLeft: [0, -1],
-      PageDown: [10, 0],
-      PageUp: [-10, 0],
-    };
-    const step = steps[event.key];
+    const step = STEPS[event.key];
+    const readOnly = current !== undefined && currentColumn !== undefined && !currentColumn.commit;
     if (step) move(...step);
     else if (event.key === "Home") select(row, 0);
     else if (event.key === "End") select(row, columns.length - 1);
-    else if (event.key === "Enter" || event.key === "F2") {
-      if (!isNew && currentColumn && !currentColumn.commit && current) onWhy?.(current, currentColumn);
-      else start();
-    } else if (event.key === "Delete" && current && onDelete) onDelete(current);
-    else if (event.key === "w" && current && currentColumn && !currentColumn.commit && onWhy) onWhy(current, currentColumn);
-    else if (event.key.length === 1 && event.key !== " ") start(event.key);
-    else if (event.key === " ") start();
+    else if ((event.key === "Enter" || event.key === "w") && readOnly) onWhy?.(current, currentColumn);
+    else if (event.key === "Enter" || event.key === "F2" || event.key === " ") start();
+    else if (event.key === "Delete" && current && onDelete) onDelete(current);
+    else if (event.key.length === 1) start(event.key);
     else return;
     event.preventDefault();
   };
 
-  const onPaste = async (event: React.ClipboardEvent) => {
+  const onPaste = async (event: ClipboardEvent) => {
     if (editing !== null) return;
     const text = event.clipboardData.getData("text/plain");
     if (!text) return;
@@ -161,13 +146,47 @@ export function Grid<Row>({
     }
   };
 
-  const done = (typed: string, from: string, then: [number, number] | null) => {
-    setEditing(null);
-    void commit(typed, row, column, from);
-    if (then) move(...then);
+  // The rows see one set of handlers that never changes, so that only rows that change are drawn again.
+  const latest = useRef({ select, start, commit, move });
+  useEffect(() => {
+    latest.current = { select, start, commit, move };
+  });
+  const onPick = useCallback((r: number, c: number) => {
     frame.current?.focus();
-  };
+    latest.current.select(r, c);
+  }, []);
+  const onStart = useCallback(() => latest.current.start(), []);
+  const onDone = useCallback((typed: string, from: string, r: number, c: number, then: [number, number] | null) => {
+    setEditing(null);
+    void latest.current.commit(typed, r, c, from);
+    if (then) latest.current.move(...then);
+    frame.current?.focus();
+  }, []);
+  const onCancel = useCallback(() => {
+    setEditing(null);
+    frame.current?.focus();
+  }, []);
+  const edits = useMemo<Editing>(() => ({ onPick, onStart, onDone, onCancel }), [onPick, onStart, onDone, onCancel]);
 
+  const line = (r: number, found: Row | undefined, key: string) => (
+    <GridRow
+      key={key}
+      id={id}
+      r={r}
+      row={found}
+      label={label}
+      name={key}
+      prompt={found === undefined ? onNew?.prompt : undefined}
+      columns={columns}
+      template={template}
+      rowHeight={rowHeight}
+      active={r === row ? (found === undefined ? 0 : column) : -1}
+      editing={r === row ? editing : null}
+      chosen={found !== undefined && selected === key}
+      failures={failed[key]}
+      edits={edits}
+    />
+  );
   return (
     <div
       ref={frame}
@@ -175,7 +194,7 @@ export function Grid<Row>({
       tabIndex={0}
       aria-label={label}
       aria-rowcount={count + 1}
-      aria-activedescendant={`${id}-${row}-${column}`}
+      aria-activedescendant={`${id}-${row}-${isNew ? 0 : column}`}
       onKeyDown={onKeyDown}
       onPaste={(e) => void onPaste(e)}
       className="group/grid min-w-0 outline-none"
@@ -192,175 +211,8 @@ export function Grid<Row>({
         ))}
       </div>
       {rows.length === 0 && !onNew && empty && <p className="py-3 text-second">{empty}</p>}
-      {Array.from({ length: count }, (_, r) => {
-        const found = rows[r];
-        const key = found ? rowKey(found) : "new";
-        const chosen = found !== undefined && selected === key;
-        return (
-          <div key={key}>
-            <div
-              role="row"
-              aria-selected={chosen}
-              className={`grid border-b border-faint ${chosen ? "bg-wash shadow-[inset_3px_0_0_var(--madder)]" : ""}`}
-              style={{ gridTemplateColumns: found ? template : "1fr", minHeight: rowHeight }}
-            >
-              {(found ? columns : columns.slice(0, 1)).map((c, i) => {
-                const active = r === row && (i === column || !found);
-                const wrong = failed[cellKey(r, i)];
-                return (
-                  <div
-                    role="gridcell"
-                    key={c.key}
-                    id={`${id}-${r}-${i}`}
-                    data-cell={`${r}-${i}`}
-                    aria-invalid={wrong ? true : undefined}
-                    aria-readonly={found && !c.commit ? true : undefined}
-                    title={found && c.title ? c.title(found) : undefined}
-                    onMouseDown={(e) => {
-                      if (active && editing !== null) return;
-                      if ((e.target as HTMLElement).closest("button, a, input")) return;
-                      e.preventDefault();
-                      frame.current?.focus();
-                      select(r, i);
-                    }}
-                    onDoubleClick={() => start()}
-                    className={[
-                      "relative flex min-w-0 items-center px-1",
-                      c.align === "right" && found ? "justify-end pr-2.5 text-right" : "",
-                      c.figures ? "font-figures text-[14px]" : c.small ? "text-[13.5px]" : "",
-                      found && c.commit ? "" : "text-ink",
-                      active ? "group-focus/grid:outline-2 group-focus/grid:-outline-offset-2 group-focus/grid:outline-blue" : "",
-                      wrong ? "text-madder" : "",
-                    ].join(" ")}
-                  >
-                    {active && editing !== null ? (
-                      <Editor
-                        label={found ? `${c.head} of ${key}` : label}
-                        start={editing}
-                        from={found ? c.text(found) : ""}
-                        {...(found && c.choices ? { choices: c.choices(found) } : {})}
-                        onDone={done}
-                        onCancel={() => {
-                          setEditing(null);
-                          frame.current?.focus();
-                        }}
-                      />
-                    ) : wrong ? (
-                      <span className="truncate underline decoration-wavy">{wrong.typed}</span>
-                    ) : found ? (
-                      <span className="min-w-0 truncate">{c.show ? c.show(found) : c.text(found)}</span>
-                    ) : (
-                      <span className="text-second">{onNew?.prompt}</span>
-                    )}
-                  </div>
-                );
-              })}
-            </div>
-            {columns.map((c, i) => {
-              const wrong = failed[cellKey(r, i)];
-              return (
-                wrong &&
-                (found || i === 0) && (
-                  <p key={c.key} role="alert" className="bg-wash px-2 py-1 text-[14px] text-madder">
-                    <strong>{found ? c.head : "Not put in"}:</strong> {wrong.message}
-                  </p>
-                )
-              );
-            })}
-          </div>
-        );
-      })}
+      {rows.map((found, r) => line(r, found, rowKey(found)))}
+      {onNew && line(rows.length, undefined, NEW)}
     </div>
-  );
-}
-
-interface EditorProps {
-  label: string;
-  start: string;
-  from: string;
-  choices?: { value: string; label: string }[];
-  onDone: (typed: string, from: string, then: [number, number] | null) => void;
-  onCancel: () => void;
-}
-
-/** The input of one cell; with choices, the ones that match what is typed lie below it. */
-function Editor({ label, start, from, choices, onDone, onCancel }: EditorProps) {
-  const [typed, setTyped] = useState(choices && start === from ? "" : start);
-  const [pick, setPick] = useState(0);
-  const over = useRef(false);
-  const list = useId();
-  const input = useRef<HTMLInputElement>(null);
-  useEffect(() => {
-    const box = input.current;
-    box?.focus();
-    if (!choices && start === from) box?.select();
-    // Only at the start of the edit.
-    // eslint-disable-next-line react-hooks/exhaustive-deps
-  }, []);
-  const lowered = typed.toLowerCase();
-  const matching = choices?.filter((c) => c.label.toLowerCase().includes(lowered) || c.value.toLowerCase().includes(lowered));
-  const chosen = matching?.[Math.min(pick, matching.length - 1)];
-  const finish = (then: [number, number] | null) => {
-    if (over.current) return;
-    over.current = true;
-    if (!choices) onDone(typed, from, then);
-    else if (typed === "" && pick === 0) onCancel();
-    else onDone(chosen ? chosen.value : typed, from, then);
-  };
-  return (
-    <span className="absolute inset-0 z-10">
-      <input
-        ref={input}
-        aria-label={label}
-        role={choices ? "combobox" : undefined}
-        aria-expanded={choices ? true : undefined}
-        aria-controls={choices ? list : undefined}
-        value={typed}
-        placeholder={choices ? from : undefined}
-        onChange={(e) => {
-          setTyped(e.target.value);
-          setPick(0);
-        }}
-        onBlur={() => finish(null)}
-        onKeyDown={(e) => {
-          if (e.key === "Enter") finish([1, 0]);
-          else if (e.key === "Tab") finish([0, e.shiftKey ? -1 : 1]);
-          else if (e.key === "Escape") {
-            over.current = true;
-            onCancel();
-          } else if (choices && e.key === "ArrowDown") setPick((n) => Math.min(n + 1, (matching?.length ?? 1) - 1));
-          else if (choices && e.key === "ArrowUp") setPick((n) => Math.max(n - 1, 0));
-          else return;
-          e.preventDefault();
-          e.stopPropagation();
-        }}
-        className="h-full w-full bg-sheet px-1.5 font-figures text-[14px] text-ink outline-2 -outline-offset-2 outline-madder"
-      />
-      {matching && (
-        <ul
-          id={list}
-          role="listbox"
-          aria-label={label}
-          className="absolute left-0 top-full z-20 max-h-56 min-w-full overflow-auto border border-ink bg-sheet py-1 text-left font-text"
-        >
-          {matching.length === 0 && <li className="px-2 text-madder">none of these</li>}
-          {matching.map((c) => (
-            <li
-              key={c.value}
-              role="option"
-              aria-selected={c === chosen}
-              onMouseDown={(e) => {
-                e.preventDefault();
-                over.current = true;
-                onDone(c.value, from, null);
-              }}
-              className={`cursor-pointer whitespace-nowrap px-2 py-0.5 ${c === chosen ? "bg-wash font-semibold" : ""}`}
-            >
-              {c.label}
-            </li>
-          ))}
-        </ul>
-      )}
-    </span>
   );
 }

@@ -1,0 +1,112 @@
+import { memo } from "react";
+import { Editor } from "./Editor";
+import type { Column } from "./Grid";
+
+export interface Failed {
+  typed: string;
+  message: string;
+}
+
+export interface Editing {
+  onPick: (r: number, c: number) => void;
+  onStart: () => void;
+  onDone: (typed: string, from: string, r: number, c: number, then: [number, number] | null) => void;
+  onCancel: () => void;
+}
+
+interface Props<Row> {
+  id: string;
+  r: number;
+  /** Absent in the empty row at the foot. */
+  row: Row | undefined;
+  label: string;
+  name: string;
+  prompt: string | undefined;
+  columns: Column<Row>[];
+  template: string;
+  rowHeight: number;
+  /** The column the cursor is in, or -1. */
+  active: number;
+  editing: string | null;
+  chosen: boolean;
+  failures: Record<string, Failed> | undefined;
+  edits: Editing;
+}
+
+function Line<Row>(p: Props<Row>) {
+  const columns = p.row === undefined ? p.columns.slice(0, 1) : p.columns;
+  return (
+    <div style={{ contentVisibility: "auto", containIntrinsicBlockSize: `auto ${p.rowHeight}px`, ...(p.editing === null ? {} : { contentVisibility: "visible" }) }}>
+      <div
+        role="row"
+        aria-selected={p.chosen}
+        className={`grid border-b border-faint ${p.chosen ? "bg-wash shadow-[inset_3px_0_0_var(--madder)]" : ""}`}
+        style={{ gridTemplateColumns: p.row === undefined ? "1fr" : p.template, minHeight: p.rowHeight }}
+      >
+        {columns.map((c, i) => (
+          <Cell key={c.key} {...p} c={c} i={i} />
+        ))}
+      </div>
+      {columns.map((c) => {
+        const wrong = p.failures?.[c.key];
+        return (
+          wrong && (
+            <p key={c.key} role="alert" className="bg-wash px-2 py-1 text-[14px] text-madder">
+              <strong>{p.row === undefined ? "Not put in" : c.head}:</strong> {wrong.message}
+            </p>
+          )
+        );
+      })}
+    </div>
+  );
+}
+
+function Cell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
+  const { c, i, row } = p;
+  const active = p.active === i;
+  const wrong = p.failures?.[c.key];
+  return (
+    <div
+      role="gridcell"
+      id={`${p.id}-${p.r}-${i}`}
+      data-cell={`${p.r}-${i}`}
+      aria-invalid={wrong ? true : undefined}
+      aria-readonly={row !== undefined && !c.commit ? true : undefined}
+      title={row !== undefined && c.title ? c.title(row) : undefined}
+      onMouseDown={(e) => {
+        if (active && p.editing !== null) return;
+        if ((e.target as HTMLElement).closest("button, a, input")) return;
+        e.preventDefault();
+        p.edits.onPick(p.r, i);
+      }}
+      onDoubleClick={p.edits.onStart}
+      className={[
+        "relative flex min-w-0 items-center px-1",
+        c.align === "right" && row !== undefined ? "justify-end pr-2.5 text-right" : "",
+        c.figures ? "font-figures text-[14px]" : c.small ? "text-[13.5px]" : "",
+        active ? "group-focus/grid:outline-2 group-focus/grid:-outline-offset-2 group-focus/grid:outline-blue" : "",
+        wrong ? "text-madder" : "",
+      ].join(" ")}
+    >
+      {active && p.editing !== null ? (
+        <Editor
+          label={row === undefined ? p.label : `${c.head} of ${p.name}`}
+          start={p.editing}
+          from={row === undefined ? "" : c.text(row)}
+          {...(row !== undefined && c.choices ? { choices: c.choices(row) } : {})}
+          onDone={(typed, from, then) => p.edits.onDone(typed, from, p.r, i, then)}
+          onCancel={p.edits.onCancel}
+        />
+      ) : wrong ? (
+        <span className="truncate underline decoration-wavy">{wrong.typed}</span>
+      ) : row === undefined ? (
+        <span className="text-second">{p.prompt}</span>
+      ) : (
+        <span className="min-w-0 truncate">{c.show ? c.show(row) : c.text(row)}</span>
+      )}
+    </div>
+  );
+}
+
+/** One row of a grid, drawn again only when something of it changed. */
+export const GridRow = memo(Line) as typeof Line;
