@@ -2,6 +2,9 @@
 
 from __future__ import annotations
 
+import gc
+from collections.abc import Iterator
+from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Literal
 
@@ -194,8 +197,28 @@ def evaluate(document: Document, catalogue: Catalogue) -> Evaluation:
     return work_out(document, catalogue).evaluation
 
 
+@contextmanager
+def _collector_at_rest() -> Iterator[None]:
+    """Hold the cyclic garbage collector: an evaluation makes many objects and no cycles.
+
+    It changes no result; a fifth of the time of a large harness goes to the collector otherwise.
+    """
+    enabled = gc.isenabled()
+    gc.disable()
+    try:
+        yield
+    finally:
+        if enabled:
+            gc.enable()
+
+
 def work_out(document: Document, catalogue: Catalogue) -> Workings:
     """Run the rooms in order and keep their results."""
+    with _collector_at_rest():
+        return _work_out(document, catalogue)
+
+
+def _work_out(document: Document, catalogue: Catalogue) -> Workings:
     book = FindingBook(catalogue.checks)
     brief = brief_room(document, catalogue)
     circuits = circuits_room(document, catalogue, brief, book)

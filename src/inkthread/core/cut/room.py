@@ -51,6 +51,7 @@ def round_up_mm(length_mm: float, step_mm: float) -> float:
 def cut_room(brief: BriefResult, route: RouteResult, wire: WireResult, ends: EndsResult) -> CutResult:
     """Cut = finished + allowance at each end, rounded up; finished = route + slack."""
     step = brief.value("cut_step_mm")
+    part_of = {gauge: f"{wire.table.family.code} {gauge}" for gauge in wire.table.size_of}
 
     def end(e: SectionEnd) -> tuple[float, float]:
         if e.kind == "splice":
@@ -65,16 +66,17 @@ def cut_room(brief: BriefResult, route: RouteResult, wire: WireResult, ends: End
         made = wire.wires[key]
         size = wire.table.size_of[made.gauge]
         finished = section.length_mm + section.slack_mm
-        (allowance_a, strip_a), (allowance_b, strip_b) = end(section.a), end(section.b)
+        allowance_a, strip_a = end(section.a)
+        allowance_b, strip_b = end(section.b)
         cut = round_up_mm(finished + allowance_a + allowance_b, step)
         cuts.append(
             Cut(
                 key,
                 made.label,
-                f"{made.family} {made.gauge}",
+                part_of[made.gauge],
                 made.colour,
                 round(section.length_mm, 3),
-                round(section.slack_mm, 3),
+                section.slack_mm,
                 round(finished, 3),
                 allowance_a,
                 allowance_b,
@@ -83,7 +85,7 @@ def cut_room(brief: BriefResult, route: RouteResult, wire: WireResult, ends: End
                 strip_b,
                 made.from_text,
                 made.to_text,
-                round(cut / 1000 * size.mass_g_per_m, 3),
+                round(cut * size.mass_g_per_m / 1000, 3),
             )
         )
     cuts.sort(key=lambda c: (-c.cut_mm, c.label))

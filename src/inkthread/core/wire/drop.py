@@ -19,6 +19,7 @@ IntArray = npt.NDArray[np.intp]
 
 _EXCHANGE_AT_MOST = 12
 """Raised sections tied together, above which exchanging pairs takes longer than it is worth."""
+_HOLDS_V = 1e-12
 
 
 @dataclass(slots=True)
@@ -46,130 +47,133 @@ def least_copper(problem: DropProblem) -> IntArray:
     chosen = problem.lowest.copy()
     if not problem.loops:
         return chosen
-    lost = loop_volts(problem, chosen)
-    excess = lost - problem.limits_v
-    worst = [(-(excess[k] / problem.limits_v[k]), k) for k in range(len(excess)) if excess[k] > 1e-12]
-    if not worst:
+    excess = (loop_volts(problem, chosen) - problem.limits_v).tolist()
+    if max(excess) <= _HOLDS_V:
         return chosen
-    members: dict[int, list[int]] = {}
-    for k, loop in enumerate(problem.loops):
-        for i in loop.tolist():
-            members.setdefault(i, []).append(k)
-    loops_of = {i: np.array(ks) for i, ks in members.items()}
-    heapq.heapify(worst)
-    touched: set[int] = set()
-    while worst:
-        _, k = heapq.heappop(worst)
-        if excess[k] <= 1e-12:
-            continue
-        best, best_worth = -1, 0.0
-        for i in problem.loops[k].tolist():
-            now = chosen[i]
-            if now >= problem.highest[i]:
-                continue
-            saved = problem.volts[i, now] - problem.volts[i, now + 1]
-            over = excess[loops_of[i]]
-            gain = np.minimum(np.maximum(over, 0.0), saved).sum()
-            worth = gain / max(problem.copper[i, now + 1] - problem.copper[i, now], 1e-12)
-            if worth > best_worth:
-                best, best_worth = i, worth
-        if best < 0:
-            continue
-        now = chosen[best]
-        saved = problem.volts[best, now] - problem.volts[best, now + 1]
-        chosen[best] = now + 1
-        touched.add(best)
-        excess[loops_of[best]] -= saved
-        if excess[k] > 1e-12:
-            heapq.heappush(worst, (-(excess[k] / problem.limits_v[k]), k))
-    _trim(problem, chosen, excess, loops_of, touched)
+    search = _Search(problem, chosen, excess)
+    search.raise_until_loops_hold()
+    search.lower(search.raised)
+    for group in search.groups():
+        if len(group) <= _EXCHANGE_AT_MOST:
+            search.exchange(group)
+    for i, size in search.size.items():
+        chosen[i] = size
     return chosen
 
 
-def _trim(
-    problem: DropProblem,
-    chosen: IntArray,
-    excess: FloatArray,
-    loops_of: dict[int, IntArray],
-    touched: set[int],
-) -> None:
-    """Lower what can be lowered; exchange pairs (one up, another down further) that save copper."""
+class _Search:
+    """Sizes being tried. Loops are short and most sections lie in few: plain lists are quickest."""
 
-    def slack_of(i: int) -> float:
-        return float(np.min(-excess[loops_of[i]]))
+    def __init__(self, problem: DropProblem, chosen: IntArray, excess: list[float]) -> None:
+        self.excess = excess
+        """V over its limit, by loop; negative where it holds."""
+        self.limits = problem.limits_v.tolist()
+        self.loops = [loop.tolist() for loop in problem.loops]
+        self.loops_of: dict[int, list[int]] = {}
+        for k, loop in enumerate(self.loops):
+            for i in loop:
+                self.loops_of.setdefault(i, []).append(k)
+        sections = list(self.loops_of)
+        self.size = dict(zip(sections, chosen[sections].tolist(), strict=True))
+        self.volts = dict(zip(sections, problem.volts[sections].tolist(), strict=True))
+        self.copper = dict(zip(sections, problem.copper[sections].tolist(), strict=True))
+        self.lowest = dict(zip(sections, problem.lowest[sections].tolist(), strict=True))
+        self.highest = dict(zip(sections, problem.highest[sections].tolist(), strict=True))
+        self.raised: set[int] = set()
 
-    def step(i: int, to: int) -> float:
-        return float(problem.volts[i, to] - problem.volts[i, chosen[i]])
+    def move(self, i: int, to: int) -> None:
+        change = self.volts[i][to] - self.volts[i][self.size[i]]
+        for k in self.loops_of[i]:
+            self.excess[k] += change
+        self.size[i] = to
 
-    def move(i: int, to: int) -> None:
-        excess[loops_of[i]] += step(i, to)
-        chosen[i] = to
+    def may_lower(self, i: int) -> bool:
+        now = self.size[i]
+        if now <= self.lowest[i]:
+            return False
+        more = self.volts[i][now - 1] - self.volts[i][now] - _HOLDS_V
+        return all(more <= -self.excess[k] for k in self.loops_of[i])
 
-    def lower_all() -> None:
+    def saving(self, i: int) -> float:
+        """Copper that one size thinner would save."""
+        now = self.size[i]
+        return float(self.copper[i][now] - self.copper[i][now - 1]) if now > self.lowest[i] else 0.0
+
+    def raise_until_loops_hold(self) -> None:
+        """Worst loop first; in it the section whose next size buys most per copper."""
+        over = [k for k, e in enumerate(self.excess) if e > _HOLDS_V]
+        worst = [(-self.excess[k] / self.limits[k], k) for k in over]
+        heapq.heapify(worst)
+        while worst:
+            _, k = heapq.heappop(worst)
+            if self.excess[k] <= _HOLDS_V:
+                continue
+            best, best_worth = -1, 0.0
+            for i in self.loops[k]:
+                now = self.size[i]
+                if now >= self.highest[i]:
+                    continue
+                saved = self.volts[i][now] - self.volts[i][now + 1]
+                gain = sum(min(e, saved) for e in (self.excess[m] for m in self.loops_of[i]) if e > 0)
+                worth = gain / max(self.copper[i][now + 1] - self.copper[i][now], 1e-12)
+                if worth > best_worth:
+                    best, best_worth = i, worth
+            if best < 0:
+                continue
+            self.move(best, self.size[best] + 1)
+            self.raised.add(best)
+            if self.excess[k] > _HOLDS_V:
+                heapq.heappush(worst, (-self.excess[k] / self.limits[k], k))
+
+    def lower(self, among: set[int]) -> float:
+        """Lower what can be lowered, the most copper first; the copper saved."""
+        saved = 0.0
         moved = True
         while moved:
             moved = False
-            order = sorted(
-                touched,
-                key=lambda i: (
-                    problem.copper[i, chosen[i] - 1] - problem.copper[i, chosen[i]]
-                    if chosen[i] > problem.lowest[i]
-                    else 0.0
-                ),
-            )
-            for i in order:
-                if chosen[i] > problem.lowest[i] and step(i, chosen[i] - 1) <= slack_of(i) + 1e-12:
-                    move(i, int(chosen[i]) - 1)
+            for i in sorted(among, key=lambda i: (-self.saving(i), i)):
+                if self.may_lower(i):
+                    saved += self.saving(i)
+                    self.move(i, self.size[i] - 1)
                     moved = True
+        return saved
 
-    def exchange(group: set[int]) -> None:
+    def exchange(self, group: set[int]) -> None:
         """One up and others down, as long as copper is saved."""
         improved = True
         while improved:
             improved = False
-            beside = {j for i in group for k in loops_of[i] for j in problem.loops[k].tolist()}
+            beside = {j for i in group for k in self.loops_of[i] for j in self.loops[k]}
             for up in sorted(beside):
-                if chosen[up] >= problem.highest[up]:
+                if self.size[up] >= self.highest[up]:
                     continue
-                undo: list[tuple[int, int]] = [(up, int(chosen[up]))]
-                gain = float(problem.copper[up, chosen[up]] - problem.copper[up, chosen[up] + 1])
-                move(up, int(chosen[up]) + 1)
-                for i in sorted(group - {up}):
-                    while (
-                        chosen[i] > problem.lowest[i] and step(i, int(chosen[i]) - 1) <= slack_of(i) + 1e-12
-                    ):
-                        gain += float(problem.copper[i, chosen[i]] - problem.copper[i, chosen[i] - 1])
-                        undo.append((i, int(chosen[i])))
-                        move(i, int(chosen[i]) - 1)
-                if gain > 1e-9:
+                before = {i: self.size[i] for i in (*group, up)}
+                self.move(up, self.size[up] + 1)
+                cost = self.saving(up)
+                if self.lower(group - {up}) > cost + 1e-9:
                     group.add(up)
                     improved = True
                 else:
-                    for i, before in reversed(undo):
-                        move(i, before)
+                    for i, size in before.items():
+                        if self.size[i] != size:
+                            self.move(i, size)
 
-    lower_all()
-    for group in _groups(problem, touched, loops_of):
-        if len(group) <= _EXCHANGE_AT_MOST:
-            exchange(group)
-
-
-def _groups(problem: DropProblem, touched: set[int], loops_of: dict[int, IntArray]) -> list[set[int]]:
-    """Raised sections, grouped by the loops that tie them to each other."""
-    left = set(touched)
-    groups: list[set[int]] = []
-    while left:
-        group: set[int] = set()
-        stack = [min(left)]
-        seen_loops: set[int] = set()
-        while stack:
-            i = stack.pop()
-            if i in left:
-                left.discard(i)
-                group.add(i)
-            for k in loops_of[i].tolist():
-                if k not in seen_loops:
-                    seen_loops.add(k)
-                    stack += problem.loops[k].tolist()
-        groups.append(group)
-    return groups
+    def groups(self) -> list[set[int]]:
+        """Raised sections, grouped by the loops that tie them to each other."""
+        left = set(self.raised)
+        groups: list[set[int]] = []
+        while left:
+            group: set[int] = set()
+            seen_loops: set[int] = set()
+            stack = [min(left)]
+            while stack:
+                i = stack.pop()
+                if i in left:
+                    left.discard(i)
+                    group.add(i)
+                for k in self.loops_of[i]:
+                    if k not in seen_loops:
+                        seen_loops.add(k)
+                        stack += self.loops[k]
+            groups.append(group)
+        return groups
