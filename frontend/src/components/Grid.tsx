@@ -197,7 +197,7 @@ export function Grid<Row>(props: Props<Row>) {
       aria-activedescendant={`${id}-${row}-${isNew ? 0 : column}`}
       onKeyDown={onKeyDown}
       onPaste={(e) => void onPaste(e)}
-      className="group/grid min-w-0 outline-none"
+      className="group/grid min-w-0 outline-none max-[1199px]:overflow-x-auto"
     >
       <div role="row" className="grid border-b border-ink" style={{ gridTemplateColumns: template }}>
         {columns.map((c) => (

@@ -17,7 +17,7 @@ export function WhyCard({ kind, figure }: { kind: ReckoningKind; figure: string 
   const { data, error } = useReckoning(id, design.version, kind, figure);
   const wire = data?.wire ?? null;
   return (
-    <Sheet label="Why">
+    <Sheet label="Why" asked>
       <div className="flex items-start justify-between gap-2">
         <h2 className="text-[21px] leading-tight">{data?.title ?? "Why?"}</h2>
         <button onClick={closeWhy} className="quiet text-[14px]" title="Escape">

@@ -1,5 +1,5 @@
 import { Link } from "react-router";
-import type { Finding, Operation } from "../api/client";
+import type { DesignReply, Finding, Operation } from "../api/client";
 import { useDesign } from "../api/design";
 import { Room } from "../components/Room";
 
@@ -14,7 +14,13 @@ export function Findings() {
   const sentence =
     all.length === 0
       ? "Nothing found. That is not a promise: look, tug and measure."
-      : `**${t.stops}** to stop for, **${t.fixes}** to fix, **${t.considers}** to consider. Worst first.`;
+      : `${[
+          t.stops && `**${t.stops}** to stop for`,
+          t.fixes && `**${t.fixes}** to fix`,
+          t.considers && `**${t.considers}** to consider`,
+        ]
+          .filter(Boolean)
+          .join(", ")}. Worst first.`;
   return (
     <Room room="findings" title="Findings" sentence={sentence}>
       <ol className="max-w-[860px]">
@@ -26,20 +32,22 @@ export function Findings() {
   );
 }
 
-function placeLink(id: string, finding: Finding): { to: string; text: string } | null {
+function placeLink(design: DesignReply, finding: Finding): { to: string; text: string } | null {
   const place = finding.places[0];
+  const id = design.id;
   if (!place) return null;
   if (place.kind === "connector") return { to: `/d/${id}/ends/${place.id}`, text: `Go to ${place.id} in Ends` };
   if (place.kind === "pin") {
-    return { to: `/d/${id}/ends`, text: `Go to ${place.id} in Ends` };
+    const connector = design.document.ends.pinout[place.id]?.connector;
+    return { to: `/d/${id}/ends${connector ? `/${connector}` : ""}`, text: `Go to ${place.id} in Ends` };
   }
   const room = place.room.charAt(0).toUpperCase() + place.room.slice(1);
   return { to: `/d/${id}/${place.room}`, text: `Go to ${place.id ? `${place.id} in ` : ""}${room}` };
 }
 
 function Entry({ finding }: { finding: Finding }) {
-  const { id, doIt } = useDesign();
-  const link = placeLink(id, finding);
+  const { design, doIt } = useDesign();
+  const link = placeLink(design, finding);
   return (
     <li className="grid grid-cols-[96px_1fr] gap-3 border-b border-faint py-3.5" data-code={finding.code}>
       <span className={`flex items-center gap-2 self-start font-bold ${TONE[finding.severity] ?? ""}`}>

@@ -373,16 +373,17 @@ def _contact(w: Workings, ref: str) -> Reckoning:
     cavity = next(c for c in w.evaluation.ends.connectors[entry.connector].cavities if c.pin == ref)
     made = w.wire.wires[cavity.wire or ""]
     size = w.wire.table.size_of[made.gauge]
-    steps = [
-        Step(
-            c.code,
+    steps = []
+    for c in family.contacts:
+        if c.gender != contact.gender or c.stud != contact.stud:
+            continue
+        ranges = (
             f"{c.conductor_min_mm2:g} to {c.conductor_max_mm2:g} mm², "
-            f"over insulation {c.insulation_min_mm:g} to {c.insulation_max_mm:g} mm",
-            "taken" if c.code == contact.code else _hold(c, size),
+            f"over insulation {c.insulation_min_mm:g} to {c.insulation_max_mm:g} mm"
         )
-        for c in family.contacts
-        if c.gender == contact.gender and c.stud == contact.stud
-    ]
+        held = _hold(c, size)
+        taken = "taken" if held == "would do" else f"taken, {held}"
+        steps.append(Step(c.code, ranges, taken if c.code == contact.code else held))
     steps.append(
         Step("the wire", f"{made.gauge} {made.family}", f"{size.area_mm2:.2f} mm², {size.od_mm:.2f} mm")
     )

@@ -31,7 +31,7 @@ export function EndsRoom() {
   const chosen = connector.cavities.find((c) => c.cavity === cavity) ?? connector.cavities[0];
   return (
     <Room room="ends" title="Ends" sentence={connector.sentence} beside={chosen ? <CavityCard connector={connector} cavity={chosen} /> : undefined}>
-      <div className="grid grid-cols-[112px_296px_minmax(0,1fr)] gap-4">
+      <div className="grid gap-4 grid-cols-[112px_minmax(0,1fr)] min-[1000px]:grid-cols-[112px_296px_minmax(0,1fr)]">
         <ConnectorList ids={ids} chosen={id} onChoose={() => setCavity(null)} />
         <Faces connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} />
         <div className="min-w-0">

@@ -18,7 +18,7 @@ export function StripPicture({ colour, odMm, areaMm2, stripMm, toleranceMm }: Pr
   return (
     <figure className="my-3">
       <figcaption className="text-[13px] text-second">strip, drawn large</figcaption>
-      <svg viewBox={`0 ${-odMm / 2 - 1} ${all + 2} ${odMm + 7}`} className="w-full" role="img" aria-label={`Strip ${stripMm} mm`}>
+      <svg viewBox={`0 ${-odMm / 2 - 1} ${all + 2} ${odMm + 7}`} className="w-full max-w-[330px]" role="img" aria-label={`Strip ${stripMm} mm`}>
         <rect x={13} y={-copper / 2} width={stripMm + 1} height={copper} fill="var(--copper)" />
         <rect x={0} y={-odMm / 2} width={14} height={odMm} rx={0.3} fill={hex[base] ?? "#888"} stroke="#1a2433" strokeWidth={0.1} />
         {tracer && <rect x={0} y={-odMm / 7} width={14} height={odMm / 3.5} fill={hex[tracer] ?? "#888"} />}

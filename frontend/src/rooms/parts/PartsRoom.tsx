@@ -17,12 +17,12 @@ export function PartsRoom() {
   const { design, why, askWhy } = useDesign();
   const columns = useMemo<Column<Line>[]>(
     () => [
-      { key: "group", head: "What", width: "82px", text: (l) => l.group },
-      { key: "code", head: "Part", width: "minmax(140px,1fr)", figures: true, text: (l) => l.code, show: (l) => <strong>{l.code}</strong> },
+      { key: "group", head: "What", width: "70px", text: (l) => l.group },
+      { key: "code", head: "Part", width: "minmax(104px,0.9fr)", figures: true, text: (l) => l.code, show: (l) => <strong>{l.code}</strong> },
       {
         key: "description",
         head: "In words",
-        width: "minmax(220px,2.2fr)",
+        width: "minmax(150px,2.2fr)",
         text: (l) => l.description,
         title: (l) => l.description,
         show: (l) => (
@@ -34,23 +34,23 @@ export function PartsRoom() {
       {
         key: "quantity",
         head: "Need",
-        width: "92px",
+        width: "80px",
         align: "right",
         figures: true,
         text: (l) => (l.unit === "m" ? `${l.quantity.toFixed(2)} m` : String(l.quantity)),
         show: (l) => <Figure>{l.unit === "m" ? `${l.quantity.toFixed(2)} m` : String(l.quantity)}</Figure>,
       },
-      { key: "mass", head: "Grams", width: "74px", align: "right", figures: true, text: (l) => l.mass_g.toFixed(1) },
+      { key: "mass", head: "Grams", width: "66px", align: "right", figures: true, text: (l) => l.mass_g.toFixed(1) },
       {
         key: "cost",
         head: "Cost",
-        width: "84px",
+        width: "80px",
         align: "right",
         figures: true,
         text: (l) => (l.included ? "comes with it" : l.cost.toFixed(2)),
         show: (l) => (l.included ? <span className="text-second" title="comes with the housing; nothing to buy">included</span> : <>{l.cost.toFixed(2)}</>),
       },
-      { key: "used", head: "Used at", width: "minmax(110px,1fr)", text: (l) => l.used_at, title: (l) => l.used_at },
+      { key: "used", head: "Used at", width: "minmax(64px,1fr)", text: (l) => l.used_at, title: (l) => l.used_at },
     ],
     [],
   );
