@@ -204,7 +204,7 @@ export function Grid<Row>(props: Props<Row>) {
           <div
             role="columnheader"
             key={c.key}
-            className={`self-end px-1 pb-1.5 text-[13px] font-semibold text-second ${c.align === "right" ? "pr-2.5 text-right" : ""}`}
+            className={`self-end px-1 pb-1.5 text-[13px] font-semibold text-second ${c.align === "right" ? "pr-2 text-right" : ""}`}
           >
             {c.head}
           </div>

@@ -82,7 +82,7 @@ function Cell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
       onDoubleClick={p.edits.onStart}
       className={[
         "relative flex min-w-0 items-center px-1",
-        c.align === "right" && row !== undefined ? "justify-end pr-2.5 text-right" : "",
+        c.align === "right" && row !== undefined ? "justify-end pr-2 text-right" : "",
         c.figures ? "font-figures text-[14px]" : c.small ? "text-[13.5px]" : "",
         active ? "group-focus/grid:outline-2 group-focus/grid:-outline-offset-2 group-focus/grid:outline-blue" : "",
         wrong ? "text-madder" : "",

@@ -437,7 +437,8 @@ def _wire_sentence(wire: WireResult) -> str:
     ranked = sorted(((n, k) for k, n in counts.items() if n), reverse=True)
     first = f"{_DECIDES[ranked[0][1]]} decides **{ranked[0][0]}** of them"
     rest = "".join(f", {_DECIDES[k]} **{n}**" for n, k in ranked[1:])
-    text = f"{_many(len(wire.wires), 'wire')} sized. {first[0].upper()}{first[1:]}{rest}."
+    text = f"{_many(len(wire.wires), 'wire')} sized in {wire.table.family.code}. "
+    text += f"{first[0].upper()}{first[1:]}{rest}."
     if failing:
         text += f" {_many(failing, 'wire')} {'does' if failing == 1 else 'do'} not hold a limit."
     return text

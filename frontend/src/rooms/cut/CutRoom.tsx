@@ -18,7 +18,7 @@ function strip(key: string, of: (cut: Cut) => number): Column<Cut> {
   return {
     key,
     head: "Strip",
-    width: "66px",
+    width: "72px",
     align: "right",
     figures: true,
     text: (c) => `${trim(of(c), 1)} mm`,
@@ -34,11 +34,11 @@ export function CutRoom() {
     () => [
       { key: "wire", head: "Wire", width: "50px", figures: true, text: (c) => c.label, show: (c) => <strong>{c.label}</strong> },
       { key: "colour", head: "Colour", width: "108px", text: (c) => c.colour, show: (c) => <Swatch colour={c.colour} /> },
-      { key: "part", head: "Wire to use", width: "156px", figures: true, text: (c) => turned(c.part), title: (c) => c.part },
+      { key: "part", head: "Wire to use", width: "150px", figures: true, text: (c) => turned(c.part), title: (c) => c.part },
       {
         key: "cut",
         head: "Cut",
-        width: "88px",
+        width: "84px",
         align: "right",
         figures: true,
         text: (c) => length(c.cut_mm, units),

@@ -22,7 +22,7 @@ export function PartsRoom() {
       {
         key: "description",
         head: "In words",
-        width: "minmax(150px,2.2fr)",
+        width: "minmax(140px,2.2fr)",
         text: (l) => l.description,
         title: (l) => l.description,
         show: (l) => (
@@ -44,7 +44,7 @@ export function PartsRoom() {
       {
         key: "cost",
         head: "Cost",
-        width: "80px",
+        width: "88px",
         align: "right",
         figures: true,
         text: (l) => (l.included ? "comes with it" : l.cost.toFixed(2)),

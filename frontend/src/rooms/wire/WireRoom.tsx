@@ -41,7 +41,7 @@ export function WireRoom() {
       },
       { key: "from", head: "From", width: "minmax(90px,1fr)", text: (w) => w.from_text, title: (w) => w.from_text, small: true },
       { key: "to", head: "To", width: "minmax(90px,1fr)", text: (w) => w.to_text, title: (w) => w.to_text, small: true },
-      { key: "carries", head: "Carries", width: "62px", align: "right", figures: true, text: (w) => (w.carries_a ? amperes(w.carries_a) : seen.circuits[w.circuit]?.role ?? "") },
+      { key: "carries", head: "Carries", width: "68px", align: "right", figures: true, text: (w) => (w.carries_a ? amperes(w.carries_a) : seen.circuits[w.circuit]?.role ?? "") },
       {
         key: "gauge",
         head: "Gauge",
@@ -68,7 +68,7 @@ export function WireRoom() {
         },
       },
       { key: "limits", head: "Limits", width: "102px", text: (w) => w.governs, show: (w) => <LimitsStrip ratios={w.limits} governs={w.governs} /> },
-      { key: "drop", head: "Drop %", width: "54px", align: "right", figures: true, text: (w) => (w.drop_v ? w.drop_percent.toFixed(1) : "–"), title: () => "around the worst loop that this wire is part of" },
+      { key: "drop", head: "Drop", width: "56px", align: "right", figures: true, text: (w) => (w.drop_v ? `${w.drop_percent.toFixed(1)}%` : "–"), title: () => "around the worst loop that this wire is part of" },
     ];
   }, [catalogue, document, edit, evaluation]);
   return (
