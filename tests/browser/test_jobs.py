@@ -46,7 +46,7 @@ def test_raising_the_pump_from_4_to_11_amperes_is_seen_everywhere_and_ctrl_z_tak
     page.keyboard.type("11")
     page.keyboard.press("Enter")
     expect(draws).to_have_text("11 A")
-    expect(tally(page)).to_contain_text("3 stop")
+    expect(tally(page)).to_contain_text("2 stop")
     expect(tally(page).get_by_role("link").filter(has_text="grams")).not_to_have_text(grams)
     expect(cell(page, "Circuits", "lift pump feed", 5)).to_have_text("F1 15 A")
 

@@ -30,7 +30,7 @@ export function Face(p: Props) {
   const w = p.width + 2 * pad;
   const h = p.height + 2 * pad + tab;
   const r = p.diameter / 2;
-  const title = p.side === "wire" ? "Wire side" : "Mating side";
+  const title = p.loose ? "Terminals" : p.side === "wire" ? "Wire side" : "Mating side";
   const first = Object.keys(p.cavities)[0];
   return (
     <figure className="mb-5">

@@ -315,7 +315,8 @@ def _circuit_name(draft: Draft, a: str, b: str) -> str:
     if pin["role"] == "ground":
         return f"{devices[from_device]['name']} return"
     loads = _loads_of(draft, to_device)
-    if any(load["supply_pin"] == to_pin for load in loads):
+    enters = devices[to_device]["pins"][to_pin]["role"] == "supply_in"
+    if enters or any(load["supply_pin"] == to_pin for load in loads):
         return f"{devices[to_device]['name']} feed"
     if loads:
         return f"{devices[from_device]['name']} {pin['name']}".strip()

@@ -216,6 +216,7 @@ def _connector(
     housing = family.housing(connector.ways)
     assert housing is not None, "refused when the document was read"
     cavities: list[CavityEnd] = []
+    misfits: dict[_Misfit, list[tuple[str, str, str]]] = {}
     used = 0
     spare = 0
     for cavity in housing.face.cavities:
@@ -236,8 +237,30 @@ def _connector(
         used += 1
         for ref in refs:
             cavities.append(
-                _cavity(document, connector_id, connector, family, cavity, ref, wire_at, wire, result, book)
+                _cavity(
+                    document,
+                    connector_id,
+                    connector,
+                    family,
+                    cavity,
+                    ref,
+                    wire_at,
+                    wire,
+                    result,
+                    misfits,
+                    book,
+                )
             )
+    for misfit, where in misfits.items():
+        book.add(
+            misfit.code,
+            *(Place("ends", "pin", ref) for _, ref, _ in where),
+            *(Place("wire", "wire", key) for _, _, key in where),
+            mechanical=None,
+            family=family.code,
+            place=_list_in_words([f"{connector_id}-{cavity}" for cavity, _, _ in where]),
+            **dict(misfit.words),
+        )
     face = housing.face
     shell = connector.shell if not family.loose else "none"
     face_key = f"{family.code}/{connector.ways}/{shell}"
@@ -294,6 +317,11 @@ def in_words(count: int) -> str:
     return _COUNT[count] if 0 <= count < len(_COUNT) else str(count)
 
 
+def _list_in_words(items: list[str]) -> str:
+    """``a``, ``a and b``, ``a, b and c``."""
+    return items[0] if len(items) == 1 else f"{', '.join(items[:-1])} and {items[-1]}"
+
+
 def _sentence(connector_id: str, connector: Connector, family: ConnectorFamily, used: int, spare: int) -> str:
     count = connector.ways
     plural = "" if count == 1 else "s"
@@ -323,6 +351,7 @@ def _cavity(
     wire_at: dict[str, str],
     wire: WireResult,
     result: EndsResult,
+    misfits: dict[_Misfit, list[tuple[str, str, str]]],
     book: FindingBook,
 ) -> CavityEnd:
     device_id, _, pin_id = ref.partition(".")
@@ -346,9 +375,19 @@ def _cavity(
     if seal is not None:
         result.seals[ref] = seal
     carries = contact.current_a(size.area_mm2) if contact else 0.0
-    if not (contact_fits and seal_fits and made.carries_a <= carries * (1 + 1e-9)):
-        places = (Place("ends", "pin", ref), Place("wire", "wire", key))
-        _misfit(book, places, f"{connector_id}-{cavity}", family, made, size, fit, carries)
+    if not (contact_fits and seal_fits):
+        for misfit in _misfits(family, made, size, fit):
+            misfits.setdefault(misfit, []).append((cavity, ref, key))
+    if contact is not None and made.carries_a > carries * (1 + 1e-9):
+        book.add(
+            "contact-overloaded",
+            Place("ends", "pin", ref),
+            Place("wire", "wire", key),
+            place=f"{connector_id}-{cavity}",
+            current=format_current(made.carries_a),
+            carries=format_current(carries),
+            gauge=made.gauge,
+        )
     return CavityEnd(
         cavity,
         ref,
@@ -367,70 +406,61 @@ def _cavity(
     )
 
 
-def _misfit(
-    book: FindingBook,
-    places: tuple[Place, ...],
-    place: str,
+@dataclass(frozen=True, slots=True)
+class _Misfit:
+    """What does not hold at a cavity: the check and its words. Cavities with the same share a finding."""
+
+    code: str
+    words: tuple[tuple[str, str], ...]
+
+
+def _misfits(
     family: ConnectorFamily,
     made: Wire,
     size: WireSize,
     fit: tuple[Contact | None, bool, Seal | None, bool],
-    carries_a: float,
-) -> None:
-    """Say which of conductor, insulation, seal and current the end does not hold."""
+) -> list[_Misfit]:
+    """Which of conductor, crimp wings and seal do not hold the wire."""
     contact, contact_fits, seal, seal_fits = fit
     words = f"{made.gauge} {made.family}"
-    if contact is None or not contact_fits:
+    found: list[_Misfit] = []
+    if not contact_fits:
         if contact is None or not contact.conductor_min_mm2 <= size.area_mm2 <= contact.conductor_max_mm2:
             low = min(c.conductor_min_mm2 for c in family.contacts)
             high = max(c.conductor_max_mm2 for c in family.contacts)
-            book.add(
-                "conductor-outside-contact",
-                *places,
-                gauge=words,
-                area=format_area(size.area_mm2),
-                family=family.code,
-                place=place,
-                window=f"{low:g} to {high:g} mm²",
+            found.append(
+                _Misfit(
+                    "conductor-outside-contact",
+                    (
+                        ("gauge", words),
+                        ("area", format_area(size.area_mm2)),
+                        ("window", f"{low:g} to {high:g} mm²"),
+                    ),
+                )
             )
         else:
             window = (contact.insulation_min_mm, contact.insulation_max_mm)
-            _insulation(book, places, words, family, place, "crimp wings", window, (size.od_mm, size.od_mm))
+            found.append(_insulation(words, "crimp wings", window, (size.od_mm, size.od_mm)))
     if seal is not None and not seal_fits:
         window = (min(s.od_min_mm for s in family.seals), max(s.od_max_mm for s in family.seals))
-        _insulation(book, places, words, family, place, "seals", window, (size.od_min_mm, size.od_max_mm))
-    if contact is not None and made.carries_a > carries_a * (1 + 1e-9):
-        book.add(
-            "contact-overloaded",
-            *places,
-            place=place,
-            current=format_current(made.carries_a),
-            carries=format_current(carries_a),
-            gauge=made.gauge,
-        )
+        at_seal = _insulation(words, "seals", window, (size.od_min_mm, size.od_max_mm))
+        # Too thick for the wings and for the seal is one thing to mend, not two.
+        if at_seal.code not in {m.code for m in found}:
+            found.append(at_seal)
+    return found
 
 
-def _insulation(
-    book: FindingBook,
-    places: tuple[Place, ...],
-    wire: str,
-    family: ConnectorFamily,
-    place: str,
-    part: str,
-    window: tuple[float, float],
-    od_mm: tuple[float, float],
-) -> None:
+def _insulation(wire: str, part: str, window: tuple[float, float], od_mm: tuple[float, float]) -> _Misfit:
     least_od, most_od = od_mm
     thin = window[0] / least_od > most_od / window[1]
-    book.add(
+    return _Misfit(
         "insulation-too-thin" if thin else "insulation-too-thick",
-        *places,
-        wire=wire,
-        od=f"{least_od if thin else most_od:.2f} mm",
-        part=part,
-        family=family.code,
-        place=place,
-        window=f"{window[0]:.2f} to {window[1]:.2f} mm",
+        (
+            ("wire", wire),
+            ("od", f"{least_od if thin else most_od:.2f} mm"),
+            ("part", part),
+            ("window", f"{window[0]:.2f} to {window[1]:.2f} mm"),
+        ),
     )
 
 

@@ -90,8 +90,9 @@ class WireResult:
 def end_text(document: Document, end: SectionEnd) -> str:
     """An end in words: ``P1-2 lift pump`` or ``splice at tail``."""
     if end.kind == "splice":
-        point = document.route.points[end.point]
-        return f"splice at {point.name or end.point}"
+        if end.point in document.ends.connectors:
+            return f"splice by {end.point}"
+        return f"splice at {document.route.points[end.point].name or end.point}"
     device_id = end.id.partition(".")[0]
     device = document.circuits.devices[device_id]
     return f"{end.connector}-{end.cavity} {device.name or device_id}"
