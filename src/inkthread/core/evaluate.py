@@ -14,12 +14,12 @@ from inkthread.core.circuits import CircuitsResult, circuits_room
 from inkthread.core.cut import Cut, CutResult, cut_room
 from inkthread.core.document.types import Document
 from inkthread.core.ends import ConnectorEnds, EndsResult, FacePair, SpliceEnd, ends_room
-from inkthread.core.ends.room import in_words
 from inkthread.core.findings import Finding, FindingBook
 from inkthread.core.parts import BillLine, PartsResult, parts_room
 from inkthread.core.quantity import format_length
 from inkthread.core.route import LaidPoint, RouteResult, lay_out, route_room
 from inkthread.core.wire import LIMITS, LoopDrop, Wire, WireResult, wire_room
+from inkthread.core.words import in_words
 
 Progress = Literal["empty", "begun", "full"]
 

@@ -1,14 +1,13 @@
 """Ends: the contact, seal, plug and lock of every cavity; splices; faces from both sides."""
 
 from inkthread.core.ends.faces import FaceView, face_view
+from inkthread.core.ends.fit import choose_contact, choose_seal
 from inkthread.core.ends.room import (
     CavityEnd,
     ConnectorEnds,
     EndsResult,
     FacePair,
     SpliceEnd,
-    choose_contact,
-    choose_seal,
     ends_room,
 )
 

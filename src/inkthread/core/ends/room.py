@@ -12,16 +12,17 @@ from inkthread.core.catalogue import (
     Contact,
     Seal,
     SpliceSize,
-    WireSize,
 )
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Connector, Document
 from inkthread.core.ends.faces import FaceView, face_view
+from inkthread.core.ends.fit import Fit, Misfit, choose_contact, choose_seal, misfits
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult
-from inkthread.core.wire import Wire, WireResult
+from inkthread.core.wire import WireResult
+from inkthread.core.words import in_words, list_in_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,50 +102,8 @@ class EndsResult:
     """Device pin to contact."""
     seals: dict[str, Seal]
     splice_sizes: dict[str, SpliceSize]
-    fits: dict[tuple[str, str, str | None, str], tuple[Contact | None, bool, Seal | None, bool]]
+    fits: dict[tuple[str, str, str | None, str], Fit]
     """Contact and seal by (family, gender, stud, gauge), each with whether it fits."""
-
-
-def choose_contact(
-    family: ConnectorFamily, gender: str, stud: str | None, size: WireSize
-) -> tuple[Contact | None, bool]:
-    """The contact for a wire, and whether its conductor and insulation ranges hold it.
-
-    The narrowest that fits; where none does, the one that misses by least.
-    """
-    stud = stud or (family.studs[0] if family.studs else None)
-    options = [
-        c
-        for c in family.contacts
-        if (family.loose or c.gender == gender) and (c.stud is None or c.stud == stud)
-    ]
-    if not options:
-        return None, False
-
-    def miss(c: Contact) -> float:
-        return max(
-            c.conductor_min_mm2 / size.area_mm2,
-            size.area_mm2 / c.conductor_max_mm2,
-            c.insulation_min_mm / size.od_mm,
-            size.od_mm / c.insulation_max_mm,
-        )
-
-    fitting = [c for c in options if miss(c) <= 1]
-    if fitting:
-        return min(fitting, key=lambda c: c.conductor_max_mm2 / c.conductor_min_mm2), True
-    return min(options, key=miss), False
-
-
-def choose_seal(family: ConnectorFamily, size: WireSize) -> tuple[Seal | None, bool]:
-    """The seal whose window holds least and largest diameter, or the one that misses by least."""
-    if not family.seals:
-        return None, True
-
-    def miss(s: Seal) -> float:
-        return max(s.od_min_mm / size.od_min_mm, size.od_max_mm / s.od_max_mm)
-
-    best = min(family.seals, key=miss)
-    return best, miss(best) <= 1
 
 
 def ends_room(
@@ -216,7 +175,7 @@ def _connector(
     housing = family.housing(connector.ways)
     assert housing is not None, "refused when the document was read"
     cavities: list[CavityEnd] = []
-    misfits: dict[_Misfit, list[tuple[str, str, str]]] = {}
+    unfit: dict[Misfit, list[tuple[str, str, str]]] = {}
     used = 0
     spare = 0
     for cavity in housing.face.cavities:
@@ -247,18 +206,18 @@ def _connector(
                     wire_at,
                     wire,
                     result,
-                    misfits,
+                    unfit,
                     book,
                 )
             )
-    for misfit, where in misfits.items():
+    for misfit, where in unfit.items():
         book.add(
             misfit.code,
             *(Place("ends", "pin", ref) for _, ref, _ in where),
             *(Place("wire", "wire", key) for _, _, key in where),
             mechanical=None,
             family=family.code,
-            place=_list_in_words([f"{connector_id}-{cavity}" for cavity, _, _ in where]),
+            place=list_in_words([f"{connector_id}-{cavity}" for cavity, _, _ in where]),
             **dict(misfit.words),
         )
     face = housing.face
@@ -295,33 +254,6 @@ def _connector(
     )
 
 
-_COUNT = (
-    "no",
-    "one",
-    "two",
-    "three",
-    "four",
-    "five",
-    "six",
-    "seven",
-    "eight",
-    "nine",
-    "ten",
-    "eleven",
-    "twelve",
-)
-
-
-def in_words(count: int) -> str:
-    """``three`` for 3, digits above twelve."""
-    return _COUNT[count] if 0 <= count < len(_COUNT) else str(count)
-
-
-def _list_in_words(items: list[str]) -> str:
-    """``a``, ``a and b``, ``a, b and c``."""
-    return items[0] if len(items) == 1 else f"{', '.join(items[:-1])} and {items[-1]}"
-
-
 def _sentence(connector_id: str, connector: Connector, family: ConnectorFamily, used: int, spare: int) -> str:
     count = connector.ways
     plural = "" if count == 1 else "s"
@@ -351,7 +283,7 @@ def _cavity(
     wire_at: dict[str, str],
     wire: WireResult,
     result: EndsResult,
-    misfits: dict[_Misfit, list[tuple[str, str, str]]],
+    unfit: dict[Misfit, list[tuple[str, str, str]]],
     book: FindingBook,
 ) -> CavityEnd:
     device_id, _, pin_id = ref.partition(".")
@@ -376,8 +308,8 @@ def _cavity(
         result.seals[ref] = seal
     carries = contact.current_a(size.area_mm2) if contact else 0.0
     if not (contact_fits and seal_fits):
-        for misfit in _misfits(family, made, size, fit):
-            misfits.setdefault(misfit, []).append((cavity, ref, key))
+        for misfit in misfits(family, made, size, fit):
+            unfit.setdefault(misfit, []).append((cavity, ref, key))
     if contact is not None and made.carries_a > carries * (1 + 1e-9):
         book.add(
             "contact-overloaded",
@@ -403,64 +335,6 @@ def _cavity(
         (contact.conductor_min_mm2, contact.conductor_max_mm2) if contact else None,
         (seal.od_min_mm, seal.od_max_mm) if seal else None,
         contact_fits and seal_fits,
-    )
-
-
-@dataclass(frozen=True, slots=True)
-class _Misfit:
-    """What does not hold at a cavity: the check and its words. Cavities with the same share a finding."""
-
-    code: str
-    words: tuple[tuple[str, str], ...]
-
-
-def _misfits(
-    family: ConnectorFamily,
-    made: Wire,
-    size: WireSize,
-    fit: tuple[Contact | None, bool, Seal | None, bool],
-) -> list[_Misfit]:
-    """Which of conductor, crimp wings and seal do not hold the wire."""
-    contact, contact_fits, seal, seal_fits = fit
-    words = f"{made.gauge} {made.family}"
-    found: list[_Misfit] = []
-    if not contact_fits:
-        if contact is None or not contact.conductor_min_mm2 <= size.area_mm2 <= contact.conductor_max_mm2:
-            low = min(c.conductor_min_mm2 for c in family.contacts)
-            high = max(c.conductor_max_mm2 for c in family.contacts)
-            found.append(
-                _Misfit(
-                    "conductor-outside-contact",
-                    (
-                        ("gauge", words),
-                        ("area", format_area(size.area_mm2)),
-                        ("window", f"{low:g} to {high:g} mm²"),
-                    ),
-                )
-            )
-        else:
-            window = (contact.insulation_min_mm, contact.insulation_max_mm)
-            found.append(_insulation(words, "crimp wings", window, (size.od_mm, size.od_mm)))
-    if seal is not None and not seal_fits:
-        window = (min(s.od_min_mm for s in family.seals), max(s.od_max_mm for s in family.seals))
-        at_seal = _insulation(words, "seals", window, (size.od_min_mm, size.od_max_mm))
-        # Too thick for the wings and for the seal is one thing to mend, not two.
-        if at_seal.code not in {m.code for m in found}:
-            found.append(at_seal)
-    return found
-
-
-def _insulation(wire: str, part: str, window: tuple[float, float], od_mm: tuple[float, float]) -> _Misfit:
-    least_od, most_od = od_mm
-    thin = window[0] / least_od > most_od / window[1]
-    return _Misfit(
-        "insulation-too-thin" if thin else "insulation-too-thick",
-        (
-            ("wire", wire),
-            ("od", f"{least_od if thin else most_od:.2f} mm"),
-            ("part", part),
-            ("window", f"{window[0]:.2f} to {window[1]:.2f} mm"),
-        ),
     )
 
 

@@ -1,7 +1,8 @@
 """Wire: every section's gauge, judged by five limits; its colour; its drop and temperature."""
 
 from inkthread.core.wire.limits import LIMITS, Judgement, SizeTable, size_table
-from inkthread.core.wire.room import LoopDrop, Wire, WireResult, wire_room
+from inkthread.core.wire.results import LoopDrop, Wire, WireResult
+from inkthread.core.wire.room import wire_room
 
 __all__ = [
     "LIMITS",

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 import numpy as np
@@ -17,74 +16,14 @@ from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.physics.heat import conductor_temperature_c
 from inkthread.core.quantity import (
     QuantityError,
-    format_temperature,
     parse_gauge,
 )
 from inkthread.core.route import RouteResult, Section, SectionEnd
+from inkthread.core.wire.checks import find_in_wires
 from inkthread.core.wire.colours import choose_colours
 from inkthread.core.wire.drop import DropProblem, IntArray, least_copper, loop_volts
 from inkthread.core.wire.limits import LIMITS, EndFit, Judgement, SizeTable, end_fit, judge, size_table
-
-
-@dataclass(frozen=True, slots=True)
-class Wire:
-    """One wire as it will be made. ``limits`` are ratios in the order of ``LIMITS``."""
-
-    key: str
-    label: str
-    circuit: str
-    from_text: str
-    to_text: str
-    family: str
-    gauge: str
-    area_mm2: float
-    od_mm: float
-    colour: str
-    carries_a: float
-    limits: tuple[float, float, float, float, float]
-    governs: str
-    fixed: bool
-    loss_v: float
-    """V lost in this wire and its joints alone."""
-    drop_v: float
-    """V lost around the worst loop that crosses this wire."""
-    drop_percent: float
-    temperature_c: float
-    ambient_c: float
-
-
-@dataclass(frozen=True, slots=True)
-class LoopDrop:
-    """Voltage drop of one load around its whole loop."""
-
-    load: str
-    drop_v: float
-    drop_percent: float
-    limit_v: float
-    limit_source: str
-    wires: tuple[str, ...]
-
-
-@dataclass(slots=True)
-class WireResult:
-    """Wires by key, drop by load, and the tables that reckonings are made from."""
-
-    wires: dict[str, Wire]
-    loops: dict[str, LoopDrop]
-    branch_hottest_c: dict[str, float]
-    branch_bundle_mm: dict[str, float]
-    table: SizeTable
-    keys: list[str]
-    chosen: IntArray
-    judgement: Judgement
-    drop_ratio: FloatArray
-    """(n, s): worst loop over its limit, with this wire at each size and all others as chosen."""
-    resistance: FloatArray
-    """(n, s): ohm per metre at working temperature."""
-    joints: FloatArray
-    """(n,): ohm of contacts and splices at both ends."""
-    fuse_single_a: FloatArray
-    fuse_sum_a: FloatArray
+from inkthread.core.wire.results import LoopDrop, Wire, WireResult
 
 
 def end_text(document: Document, end: SectionEnd) -> str:
@@ -243,7 +182,7 @@ def wire_room(
         fuse_sum,
     )
     _branches(sections, wires, route, result)
-    _find(document, family, route, sections, result, stuck, fixed, book)
+    find_in_wires(document, family, route, sections, result, stuck, fixed, book)
     return result
 
 
@@ -473,93 +412,3 @@ def _branches(
                 hottest[b] = round(temperature, 2)
     for b, square in squares.items():
         result.branch_bundle_mm[b] = round(float(np.sqrt(square / 0.75)), 2)
-
-
-def _find(
-    document: Document,
-    family: WireFamily,
-    route: RouteResult,
-    sections: list[Section],
-    result: WireResult,
-    stuck: set[int],
-    fixed: set[int],
-    book: FindingBook,
-) -> None:
-    units = document.brief.units
-    for i in sorted(stuck | fixed):
-        w = result.wires[sections[i].key]
-        worst = max(zip(w.limits, LIMITS, strict=True))
-        if worst[0] <= 1 or (i in stuck and worst[1] == "ends"):
-            continue
-        place = Place("wire", "wire", w.key)
-        percent = f"{min(worst[0], 99) * 100:.0f}"
-        if i in fixed:
-            operation = {"op": "remove", "path": pointer(["wire", "fixed", w.key])}
-            book.add(
-                "fixed-fails",
-                place,
-                wire=w.label,
-                gauge=w.gauge,
-                limit=worst[1],
-                percent=percent,
-                mechanical=("Let the program choose.", (operation,)),
-            )
-        else:
-            book.add(
-                "nothing-fits",
-                place,
-                wire=w.label,
-                gauge=w.gauge,
-                family=family.code,
-                limit=worst[1],
-                percent=percent,
-            )
-    for loop in result.loops.values():
-        if loop.drop_v > loop.limit_v * (1 + 1e-9):
-            load = document.circuits.loads[loop.load]
-            device = document.circuits.devices[load.device]
-            book.add(
-                "drop-over-limit",
-                Place("circuits", "load", loop.load),
-                *(Place("wire", "wire", k) for k in loop.wires[:6]),
-                load=f"{load.device} {device.name}",
-                drop=f"{loop.drop_v:.2f} V",
-                percent=f"{loop.drop_percent:.1f}",
-                limit=loop.limit_source.partition(",")[0],
-            )
-    hot_zones: dict[str | None, float] = {}
-    for s in sections:
-        for b in s.branches:
-            ambient, zone = route.hottest[b]
-            hot_zones[zone] = ambient
-    for zone, ambient in hot_zones.items():
-        if ambient >= family.temperature_c:
-            book.add(
-                "zone-too-hot",
-                Place("brief", "zone", zone or ""),
-                what=f"{family.code} wire",
-                rated=format_temperature(family.temperature_c, units),
-                zone=document.brief.zones[zone].name if zone else "the harness",
-                ambient=format_temperature(ambient, units),
-            )
-    _colour_findings(sections, result, book)
-
-
-def _colour_findings(sections: list[Section], result: WireResult, book: FindingBook) -> None:
-    seen: dict[tuple[str, str], list[str]] = {}
-    circuits: dict[tuple[str, str], set[str]] = {}
-    for s in sections:
-        for end in (s.a, s.b):
-            if end.connector is not None:
-                w = result.wires[s.key]
-                seen.setdefault((end.connector, w.colour), []).append(w.label)
-                circuits.setdefault((end.connector, w.colour), set()).add(s.circuit)
-    for (connector, colour), labels in seen.items():
-        if len(circuits[connector, colour]) > 1:
-            book.add(
-                "colour-repeats",
-                Place("ends", "connector", connector),
-                place=connector,
-                colour=colour,
-                wires=", ".join(labels[:6]),
-            )
