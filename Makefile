@@ -12,9 +12,9 @@ SCREEN_SOURCES := $(shell find frontend/src frontend/generated frontend/public f
 
 setup: $(STAMPS)/python $(STATIC)
 
-$(STAMPS)/python: requirements/run.txt requirements/dev.txt pyproject.toml
+$(STAMPS)/python: requirements/run.txt requirements/dev.txt requirements/lock.txt pyproject.toml
 	@bash tools/venv.sh $(PYTHON) $(VENV)
-	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements/dev.txt
+	$(BIN)/python -m pip install --quiet --disable-pip-version-check -r requirements/dev.txt -c requirements/lock.txt
 	$(BIN)/python -m pip install --quiet --disable-pip-version-check --no-deps --no-build-isolation -e .
 	@mkdir -p $(STAMPS) && touch $@
 
