@@ -29,7 +29,7 @@ export function Thread() {
           Ink Thread
         </Link>
         <p className="mt-2 text-[14px] leading-tight text-second">
-          <span className="block truncate" title={brief.name}>{brief.name}</span>
+          <span className="block truncate" title={brief.name}>{brief.name || "unnamed"}</span>
           <span className="block truncate" title={brief.machine}>{brief.machine || "version " + String(design.version)}</span>
         </p>
       </div>

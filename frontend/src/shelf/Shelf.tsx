@@ -151,7 +151,7 @@ function Tag({ item }: { item: ShelfItem }) {
     <li className="grid grid-cols-[1fr_auto_auto] items-center gap-6 border-b border-faint py-3">
       <Link to={`/d/${item.id}/brief`} className="group min-w-0">
         <span className="block truncate font-heading text-[22px] font-semibold group-hover:underline group-hover:decoration-madder group-hover:underline-offset-4">
-          {item.name}
+          {item.name || "unnamed"}
         </span>
         <span className="block truncate text-second">
           {[item.machine, `${item.practice} practice`].filter(Boolean).join(", ")}
