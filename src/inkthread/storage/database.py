@@ -2,16 +2,21 @@
 
 from __future__ import annotations
 
+import errno
 from pathlib import Path
 from typing import Any
 
 from sqlalchemy import Engine, create_engine, event, inspect, text
+from sqlalchemy.exc import DatabaseError
 
 from inkthread.storage.models import SCHEMA_HEAD
 
 
 def open_database(path: Path) -> Engine:
-    """Open (or make) the database file and bring it to the newest schema."""
+    """Open (or make) the database file and bring it to the newest schema.
+
+    Raises OSError where the file cannot be opened, written, or is no database.
+    """
     path.parent.mkdir(parents=True, exist_ok=True)
     engine = create_engine(f"sqlite:///{path}")
 
@@ -22,8 +27,12 @@ def open_database(path: Path) -> Engine:
             cursor.execute(f"PRAGMA {pragma}")
         cursor.close()
 
-    if _schema_of(engine) != SCHEMA_HEAD:
-        migrate(engine)
+    try:
+        if _schema_of(engine) != SCHEMA_HEAD:
+            migrate(engine)
+    except DatabaseError as error:
+        engine.dispose()
+        raise OSError(errno.EIO, f"cannot be used as a database ({error.orig})", str(path)) from None
     return engine
 
 
