@@ -5,6 +5,7 @@ from __future__ import annotations
 import gzip
 import json
 import random
+import resource
 import subprocess
 import sys
 import tempfile
@@ -150,8 +151,11 @@ def evaluation_times() -> bool:
     evaluate(document, catalogue)
     peak = tracemalloc.get_traced_memory()[1] / 1e6
     tracemalloc.stop()
-    fine &= peak < 400
-    print(f"peak memory of one evaluation at 5,000 wires: {peak:.0f} MB (under 400)")
+    whole = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1000
+    fine &= whole < 400
+    print(
+        f"peak memory at 5,000 wires: {whole:.0f} MB of process (under 400), {peak:.0f} MB of it evaluating"
+    )
     return fine
 
 

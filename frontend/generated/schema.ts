@@ -327,7 +327,7 @@ export interface components {
         };
         /**
          * Tally
-         * @description The swing tag: what the harness comes to.
+         * @description The swing tag: what one harness comes to.
          */
         Tally: {
             /** Wires */

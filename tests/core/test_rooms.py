@@ -422,6 +422,7 @@ def test_bill_counts_what_the_ends_use_times_the_quantity(larkspur):
     assert quantity["splice", "OB-4"] == 3 or quantity["splice", "OB-2"] == 3
     metres = sum(line.quantity for line in e.parts.lines if line.group == "wire")
     assert metres == pytest.approx(3 * e.cut.total_m)
+    assert e.tally.cost == pytest.approx(e.parts.cost_total / 3, abs=0.01), "the tag is of one harness"
     assert all(line.cost == 0 for line in e.parts.lines if line.included)
 
 

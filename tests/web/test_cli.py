@@ -99,6 +99,15 @@ def test_bad_usage_is_named_on_standard_error(capsys, arguments, named):
     assert "Traceback" not in err
 
 
+def test_a_file_that_is_no_database_is_named(capsys, tmp_path):
+    data = tmp_path / "notes.txt"
+    data.write_text("this is not a database, and it is long enough to be sure of that" * 20)
+    status, out, err = run(capsys, "demo", "--seed-only", "--data", str(data))
+    assert (status, out) == (2, "")
+    assert "notes.txt" in err
+    assert "database" in err
+
+
 def test_a_bad_file_is_refused_by_field(capsys, tmp_path):
     document = json.loads(Path(LARKSPUR).read_text())
     document["route"]["branches"]["R1"]["length_mm"] = -3

@@ -144,7 +144,7 @@ class PartsView:
 
 @dataclass(frozen=True, slots=True)
 class Tally:
-    """The swing tag: what the harness comes to."""
+    """The swing tag: what one harness comes to."""
 
     wires: int
     metres: float
@@ -228,7 +228,7 @@ def _work_out(document: Document, catalogue: Catalogue) -> Workings:
     cut = cut_room(brief, route, wire, ends)
     parts = parts_room(document, catalogue, circuits, wire, ends, cut)
     findings = book.in_order()
-    tally = _tally(wire, cut, parts, findings)
+    tally = _tally(wire, cut, parts, findings, document.brief.quantity)
     evaluation = Evaluation(
         catalogue.version,
         BriefView(brief.rules, brief.family, brief.family_origin, brief.cautions),
@@ -279,7 +279,9 @@ def _route_view(document: Document, route: RouteResult, wire: WireResult) -> Rou
     )
 
 
-def _tally(wire: WireResult, cut: CutResult, parts: PartsResult, findings: tuple[Finding, ...]) -> Tally:
+def _tally(
+    wire: WireResult, cut: CutResult, parts: PartsResult, findings: tuple[Finding, ...], quantity: int
+) -> Tally:
     worst = max(wire.loops.values(), key=lambda x: x.drop_v / x.limit_v, default=None)
     hottest = max(wire.branch_hottest_c.items(), key=lambda kv: kv[1], default=None)
     counts = {s: sum(f.severity == s for f in findings) for s in ("stop", "fix", "consider")}
@@ -287,7 +289,7 @@ def _tally(wire: WireResult, cut: CutResult, parts: PartsResult, findings: tuple
         len(wire.wires),
         round(cut.total_m, 3),
         parts.mass_each_g,
-        parts.cost_total,
+        round(parts.cost_total / quantity, 2),
         worst.drop_percent if worst else None,
         worst.load if worst else None,
         round(hottest[1], 1) if hottest else None,
@@ -361,7 +363,7 @@ def _rooms(
             else "Nothing to cut yet."
         ),
         "parts": (
-            f"{_many(len(parts.lines), 'line')} to buy for {_many(b.quantity, 'harness', 'harnesses')}: "
+            f"{_many(sum(not x.included for x in parts.lines), 'line')} to buy for {_many(b.quantity, 'harness', 'harnesses')}: "
             f"**{parts.cost_total:.2f}** in all, **{parts.mass_each_g:.0f} g** each."
             if parts.lines
             else "Nothing to buy yet."
