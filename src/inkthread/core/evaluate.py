@@ -333,6 +333,7 @@ def _rooms(
     placed = sum(ref in document.ends.pinout for c in document.circuits.circuits.values() for ref in c.ends)
     wanted = sum(len(c.ends) for c in document.circuits.circuits.values())
     connectors = document.ends.connectors
+    to_buy = sum(not line.included for line in parts.lines)
     sentences = {
         "brief": (
             f"Built to **{b.practice}** practice on **{b.supply_working_v:g} V**, in {brief.family} wire. "
@@ -363,7 +364,7 @@ def _rooms(
             else "Nothing to cut yet."
         ),
         "parts": (
-            f"{_many(sum(not x.included for x in parts.lines), 'line')} to buy for {_many(b.quantity, 'harness', 'harnesses')}: "
+            f"{_many(to_buy, 'line')} to buy for {_many(b.quantity, 'harness', 'harnesses')}: "
             f"**{parts.cost_total:.2f}** in all, **{parts.mass_each_g:.0f} g** each."
             if parts.lines
             else "Nothing to buy yet."
