@@ -34,7 +34,7 @@ export function TypedField({ label, value, onCommit, hint, placeholder, figures 
     setProblem(found ? found.detail : null);
   };
   return (
-    <div className={`grid items-baseline gap-x-3 border-b border-faint py-1.5 ${narrow ? "grid-cols-[72px_minmax(0,1fr)]" : "grid-cols-[150px_1fr]"}`}>
+    <div className={`grid items-baseline gap-x-3 ${narrow ? "grid-cols-[56px_minmax(0,1fr)] py-0.5" : "grid-cols-[150px_1fr] border-b border-faint py-1.5"}`}>
       <label htmlFor={id} className="text-second">
         {label}
       </label>
