@@ -65,7 +65,7 @@ def test_six_of_the_eight_fuses_of_the_chart_are_met_exactly_or_from_below(catal
 class Independent:
     """Heat balance written again, another way: root-finding on the conductor, property tables for air.
 
-    Air at 1 atm from handbook tables (Incropera, from memory), linear between 250 and 500 K;
+    Air at 1 atm from a heat-transfer textbook's table (from memory), linear between 250 and 500 K;
     Nusselt number from ``ht``.
     """
 

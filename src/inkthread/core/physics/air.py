@@ -1,7 +1,7 @@
 """Properties of dry air, as arrays. Temperatures in kelvin, pressure in Pa.
 
-Sources: Sutherland's law for viscosity and conductivity (constants of F. M. White, Viscous Fluid
-Flow, from memory); ideal gas density; ICAO standard atmosphere for pressure.
+Sources: Sutherland's law for viscosity and conductivity (constants of textbooks on
+viscous flow, from memory); ideal gas density; ICAO standard atmosphere for pressure.
 """
 
 from __future__ import annotations
