@@ -45,7 +45,7 @@ lint: setup $(STAMPS)/node
 	$(BIN)/mypy
 	cd frontend && npm run --silent check && npm run --silent lint
 
-test: lint chromium
+test: chromium lint
 	$(BIN)/python -m pytest tests
 
 bench: setup chromium
