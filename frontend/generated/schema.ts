@@ -1260,6 +1260,8 @@ export interface components {
             area_mm2: number;
             /** Od Mm */
             od_mm: number;
+            /** Conductor Mm */
+            conductor_mm: number;
             /** Colour */
             colour: string;
             /** Carries A */
@@ -1417,7 +1419,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "feed" | "run" | "pin" | "place";
+            act: "feed" | "run" | "pin" | "place" | "zone" | "take_out_device" | "take_out_branch" | "take_out_zone";
             /**
              * Text
              * @default

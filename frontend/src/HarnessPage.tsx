@@ -67,6 +67,10 @@ export function HarnessPage() {
               const problem = await edits.edit(operations, label);
               if (problem) say(problem.detail);
             },
+            actNow: async (act, about) => {
+              const problem = await edits.act(act, "", about);
+              if (problem) say(problem.detail);
+            },
             why,
             askWhy: (kind: ReckoningKind, figure: string) => setAsked({ room: here, why: { kind, id: figure } }),
             closeWhy: () => setAsked(null),

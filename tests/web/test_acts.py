@@ -139,3 +139,46 @@ def test_an_edit_that_changes_nothing_makes_no_version(harness):
     test = {"op": "test", "path": "/brief/name", "value": "acts"}
     assert harness.patch(test).json["version"] == before
     assert harness.patch({**test, "value": "else"}).status_code == 422
+
+
+def test_what_is_taken_out_goes_with_all_that_names_it_and_comes_back_whole(harness):
+    harness.act("feed", "B1 battery > F1 fuse > M1 pump 2 A > B1")
+    harness.act("run", "B1 100 > F1 300 > mid 200 > M1")
+    harness.act("zone", "Engine bay 85 C")
+    harness.patch({"op": "replace", "path": "/route/branches/R2/zone", "value": "engine-bay"})
+    for act, about, gone in (
+        ("take_out_device", "M1", ("circuits", "devices")),
+        ("take_out_branch", "R3", ("route", "branches")),
+        ("take_out_zone", "engine-bay", ("brief", "zones")),
+    ):
+        before = harness.document()
+        reply = harness.act(act, "", about)
+        assert reply.status_code == 200, reply.json
+        assert about not in reply.json["document"][gone[0]][gone[1]]
+        assert f"{act.replace('_', ' ')} {about}" == reply.json["undo_label"]
+        assert harness.client.post(f"{harness.url}/undo").json["document"] == before
+        assert harness.act(act, "", "nothing").status_code == 422
+    document = harness.act("take_out_device", "", "M1").json["document"]
+    assert set(document["ends"]["connectors"]) == {"B1", "F1"}
+    assert document["circuits"]["loads"] == {}
+    left = {ref for c in document["circuits"]["circuits"].values() for ref in c["ends"]}
+    assert left == {"B1.+", "B1.-", "F1.in", "F1.out"}
+    document = harness.act("take_out_branch", "", "R3").json["document"]
+    assert set(document["route"]["points"]) == {"B1", "F1", "mid"}
+
+
+@pytest.mark.parametrize(
+    ("text", "zone", "ambient"),
+    [
+        ("Exhaust 130 C", "exhaust", 130),
+        ("tail", "tail", 40),
+        ("Cold room -20", "cold-room", -20),
+        ("oven 212 F", "oven", 100),
+    ],
+)
+def test_a_typed_zone_has_a_name_and_its_air(harness, text, zone, ambient):
+    zones = harness.act("zone", text).json["document"]["brief"]["zones"]
+    assert zones[zone]["ambient_c"] == pytest.approx(ambient)
+    again = harness.act("zone", text).json["document"]["brief"]["zones"]
+    assert set(again) == {zone, f"{zone}-1"}
+    assert harness.act("zone", "  ").status_code == 422

@@ -8,6 +8,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from inkthread.core.acts import ACTS
 from inkthread.core.document.load import pointer
 from inkthread.demo import demo_document
 from inkthread.web import create_app
@@ -208,7 +209,7 @@ def test_any_patch_is_refused_or_applied_and_taken_back(client, operations):
     holds(client, url, before, reply)
 
 
-@given(st.sampled_from(["feed", "run", "pin", "place"]), LINES, st.sampled_from(["", "M1", "A1", "zz"]))
+@given(st.sampled_from(ACTS), LINES, st.sampled_from(["", "M1", "A1", "zz"]))
 @FEW
 def test_any_line_is_refused_or_applied_and_taken_back(client, act, text, about):
     url, before = fresh(client)

@@ -99,6 +99,8 @@ export interface DesignHandle {
   /** Send one patch that has no place for an error of its own: a refusal is said at the foot. */
   doIt: (operations: Operation[], label: string) => Promise<void>;
   act: (act: ActName, text: string, about?: string) => Promise<Problem | null>;
+  /** An act on a thing, with no place for an error of its own. */
+  actNow: (act: ActName, about: string) => Promise<void>;
   undo: () => Promise<Problem | null>;
   redo: () => Promise<Problem | null>;
   why: { kind: ReckoningKind; id: string } | null;

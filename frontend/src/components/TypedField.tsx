@@ -1,5 +1,35 @@
-import { useEffect, useId, useRef, useState } from "react";
+import { useEffect, useId, useRef, useState, type ReactNode } from "react";
 import type { Problem } from "../api/client";
+
+interface LineProps {
+  id: string;
+  label: string;
+  problem: string | null;
+  hint: string | undefined;
+  narrow: boolean;
+  children: ReactNode;
+}
+
+/** A labelled line of a form, with what was not understood or a hint below it. */
+function FormLine({ id, label, problem, hint, narrow, children }: LineProps) {
+  return (
+    <div className={`grid items-baseline gap-x-3 ${narrow ? "grid-cols-[64px_minmax(0,1fr)] py-1" : "grid-cols-[150px_1fr] border-b border-faint py-1.5"}`}>
+      <label htmlFor={id} className="text-second">
+        {label}
+      </label>
+      <div>
+        {children}
+        {problem ? (
+          <p id={`${id}-problem`} role="alert" className="mt-1 text-[14px] text-madder">
+            {problem}
+          </p>
+        ) : (
+          hint && <p className="mt-0.5 text-[13px] text-second">{hint}</p>
+        )}
+      </div>
+    </div>
+  );
+}
 
 interface Props {
   label: string;
@@ -34,37 +64,25 @@ export function TypedField({ label, value, onCommit, hint, placeholder, figures 
     setProblem(found ? found.detail : null);
   };
   return (
-    <div className={`grid items-baseline gap-x-3 ${narrow ? "grid-cols-[56px_minmax(0,1fr)] py-0.5" : "grid-cols-[150px_1fr] border-b border-faint py-1.5"}`}>
-      <label htmlFor={id} className="text-second">
-        {label}
-      </label>
-      <div>
-        <input
-          id={id}
-          value={typed}
-          placeholder={placeholder}
-          aria-invalid={problem ? true : undefined}
-          aria-describedby={problem ? `${id}-problem` : undefined}
-          onChange={(e) => setTyped(e.target.value)}
-          onBlur={() => void commit()}
-          onKeyDown={(e) => {
-            if (e.key === "Enter") void commit();
-            if (e.key === "Escape") {
-              setTyped(value);
-              setProblem(null);
-            }
-          }}
-          className={`inkbox w-full ${figures ? "font-figures" : ""}`}
-        />
-        {problem ? (
-          <p id={`${id}-problem`} role="alert" className="mt-1 text-[14px] text-madder">
-            {problem}
-          </p>
-        ) : (
-          hint && <p className="mt-0.5 text-[13px] text-second">{hint}</p>
-        )}
-      </div>
-    </div>
+    <FormLine id={id} label={label} problem={problem} hint={hint} narrow={narrow}>
+      <input
+        id={id}
+        value={typed}
+        placeholder={placeholder}
+        aria-invalid={problem ? true : undefined}
+        aria-describedby={problem ? `${id}-problem` : undefined}
+        onChange={(e) => setTyped(e.target.value)}
+        onBlur={() => void commit()}
+        onKeyDown={(e) => {
+          if (e.key === "Enter") void commit();
+          if (e.key === "Escape") {
+            setTyped(value);
+            setProblem(null);
+          }
+        }}
+        className={`inkbox w-full ${figures ? "font-figures" : ""}`}
+      />
+    </FormLine>
   );
 }
 
@@ -74,7 +92,6 @@ interface ChoiceProps {
   choices: { value: string; label: string }[];
   onCommit: (value: string) => Promise<Problem | null>;
   hint?: string;
-  /** In a narrow place. */
   narrow?: boolean;
 }
 
@@ -83,31 +100,19 @@ export function ChoiceField({ label, value, choices, onCommit, hint, narrow = fa
   const id = useId();
   const [problem, setProblem] = useState<string | null>(null);
   return (
-    <div className={`grid items-baseline gap-x-3 border-b border-faint py-1.5 ${narrow ? "grid-cols-[72px_minmax(0,1fr)]" : "grid-cols-[150px_1fr]"}`}>
-      <label htmlFor={id} className="text-second">
-        {label}
-      </label>
-      <div>
-        <select
-          id={id}
-          value={value}
-          onChange={(e) => void onCommit(e.target.value).then((p) => setProblem(p ? p.detail : null))}
-          className="inkbox w-full"
-        >
-          {choices.map((c) => (
-            <option key={c.value} value={c.value}>
-              {c.label}
-            </option>
-          ))}
-        </select>
-        {problem ? (
-          <p role="alert" className="mt-1 text-[14px] text-madder">
-            {problem}
-          </p>
-        ) : (
-          hint && <p className="mt-0.5 text-[13px] text-second">{hint}</p>
-        )}
-      </div>
-    </div>
+    <FormLine id={id} label={label} problem={problem} hint={hint} narrow={narrow}>
+      <select
+        id={id}
+        value={value}
+        onChange={(e) => void onCommit(e.target.value).then((p) => setProblem(p ? p.detail : null))}
+        className="inkbox w-full"
+      >
+        {choices.map((c) => (
+          <option key={c.value} value={c.value}>
+            {c.label}
+          </option>
+        ))}
+      </select>
+    </FormLine>
   );
 }

@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.lines import feed_line, place_pin
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
+from inkthread.core.quantity import QuantityError, parse_temperature_c
 from inkthread.core.route.lines import route_line
 
-ACTS = ("feed", "run", "pin", "place")
+ACTS = ("feed", "run", "pin", "place", "zone", "take_out_device", "take_out_branch", "take_out_zone")
 
 
 def act_operations(
@@ -19,6 +21,8 @@ def act_operations(
 
     ``feed``: a line of devices. ``run``: a line of points and lengths. ``pin``: a new pin on the
     device ``about``. ``place``: give every pin of the device ``about`` that has none a cavity.
+    ``zone``: a new zone, its name and perhaps how hot its air gets. ``take_out_...``: the thing
+    ``about`` with all that names it.
     """
     if len(text) > 2000:
         raise LineError("This line is longer than 2000 letters. Type it in parts.")
@@ -30,6 +34,14 @@ def act_operations(
         return _pin(plain, catalogue, about, text)
     if act == "place":
         return _place(plain, catalogue, about)
+    if act == "zone":
+        return _zone(plain, text)
+    if act == "take_out_device":
+        return _take_out_device(plain, about)
+    if act == "take_out_branch":
+        return _take_out_branch(plain, about)
+    if act == "take_out_zone":
+        return _take_out_zone(plain, about)
     raise LineError(f"There is no act {act!r}. Known: {', '.join(ACTS)}.")
 
 
@@ -57,6 +69,80 @@ def _pin(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str) -> 
     )
     if about in draft.at("ends", "connectors"):
         place_pin(draft, catalogue, f"{about}.{pin_id}", about)
+    return draft.operations
+
+
+def _zone(plain: dict[str, Any], text: str) -> list[dict[str, Any]]:
+    draft = Draft(plain)
+    match = re.fullmatch(r"(.*?)\s+(-?\d[\d.,]*\s*°?\s*[cfk]?)", text.strip(), re.IGNORECASE)
+    name = match[1] if match else text.strip()
+    if not name:
+        raise LineError("A zone has a name. Write engine bay 85 C.")
+    try:
+        ambient = parse_temperature_c(match[2]) if match else 40.0
+    except QuantityError as error:
+        raise LineError(str(error)) from None
+    zones = draft.at("brief", "zones")
+    base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:30] or "zone"
+    draft.put(
+        {"order": next_order(zones), "name": name, "ambient_c": ambient, "wet": False, "vibration": False},
+        "brief",
+        "zones",
+        free_id(f"{base}-", zones) if base in zones else base,
+    )
+    return draft.operations
+
+
+def _take_out_device(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
+    draft = Draft(plain)
+    _device(draft, about)
+    for circuit_id, circuit in list(draft.at("circuits", "circuits").items()):
+        mine = [ref for ref in circuit["ends"] if ref.partition(".")[0] == about]
+        if mine and len(mine) == len(circuit["ends"]):
+            draft.drop("circuits", "circuits", circuit_id)
+            continue
+        for ref in mine:
+            draft.drop("circuits", "circuits", circuit_id, "ends", ref)
+    for load_id, load in list(draft.at("circuits", "loads").items()):
+        if load["device"] == about:
+            draft.drop("circuits", "loads", load_id)
+    met = set()
+    for ref, entry in list(draft.at("ends", "pinout").items()):
+        if ref.partition(".")[0] == about:
+            met.add(entry["connector"])
+            draft.drop("ends", "pinout", ref)
+    for connector in sorted(met - {e["connector"] for e in draft.at("ends", "pinout").values()}):
+        draft.drop("ends", "connectors", connector)
+    draft.drop("circuits", "devices", about)
+    return draft.operations
+
+
+def _take_out_branch(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
+    draft = Draft(plain)
+    branch = draft.at("route", "branches").get(about)
+    if branch is None:
+        raise LineError(f"There is no branch {about!r}.")
+    draft.drop("route", "branches", about)
+    held = {b[end] for b in draft.at("route", "branches").values() for end in ("from_point", "to_point")}
+    # A point that then hangs on nothing goes too, and what stood there is not placed any more.
+    for point in dict.fromkeys((branch["from_point"], branch["to_point"])):
+        if point in held:
+            continue
+        for connector_id, connector in draft.at("ends", "connectors").items():
+            if connector.get("point") == point:
+                draft.put(None, "ends", "connectors", connector_id, "point")
+        draft.drop("route", "points", point)
+    return draft.operations
+
+
+def _take_out_zone(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
+    draft = Draft(plain)
+    if about not in draft.at("brief", "zones"):
+        raise LineError(f"There is no zone {about!r}.")
+    for branch_id, branch in draft.at("route", "branches").items():
+        if branch.get("zone") == about:
+            draft.put(None, "route", "branches", branch_id, "zone")
+    draft.drop("brief", "zones", about)
     return draft.operations
 
 

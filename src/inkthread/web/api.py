@@ -248,7 +248,14 @@ def post_act(path: DesignPath, body: ActBody) -> Response:
     def make(document: dict[str, Any]) -> list[dict[str, Any]]:
         return act_operations(document, shop.catalogue, body.act, body.text, body.about)
 
-    return _reply(shop.shelf.edit(path.design_id, make, body.text or body.act, shop.validate))
+    return _reply(
+        shop.shelf.edit(
+            path.design_id,
+            make,
+            body.text or f"{body.act.replace('_', ' ')} {body.about}".strip(),
+            shop.validate,
+        )
+    )
 
 
 @_view("post", "/designs/<design_id>/undo", {200: DesignReply, 409: ProblemDetails})

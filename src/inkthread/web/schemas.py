@@ -99,7 +99,7 @@ class ActBody(BaseModel):
     """A typed line or one-step act."""
 
     model_config = ConfigDict(extra="forbid")
-    act: Literal["feed", "run", "pin", "place"]
+    act: Literal["feed", "run", "pin", "place", "zone", "take_out_device", "take_out_branch", "take_out_zone"]
     text: str = Field(default="", max_length=4000)
     about: str = Field(default="", max_length=120)
 

@@ -97,7 +97,7 @@ export function BriefRoom() {
 }
 
 function Zones() {
-  const { design, edit, doIt } = useDesign();
+  const { design, edit, act, actNow } = useDesign();
   const zones = design.document.brief.zones;
   type Zone = [string, (typeof zones)[string]];
   const rows = inOrder(zones);
@@ -137,35 +137,8 @@ function Zones() {
         rows={rows}
         columns={columns}
         rowKey={([id]) => id}
-        onDelete={([id]) => {
-          const used = Object.entries(design.document.route.branches).filter(([, b]) => b.zone === id);
-          void doIt(
-            [
-              ...used.map(([b]) => ({ op: "replace" as const, path: pointer("route", "branches", b, "zone"), value: null })),
-              { op: "remove" as const, path: pointer("brief", "zones", id) },
-            ],
-            `take out zone ${id}`,
-          );
-        }}
-        onNew={{
-          prompt: "new zone: engine bay 85 C",
-          commit: (typed) => {
-            const match = /^(.*?)\s+(-?\d[\d.,]*\s*°?\s*[cfk]?)$/i.exec(typed.trim());
-            const name = match?.[1] ?? typed.trim();
-            const base = name.toLowerCase().replaceAll(/[^a-z0-9]+/g, "-").replaceAll(/^-+|-+$/g, "").slice(0, 30) || "zone";
-            const id = zones[base] ? `${base}-${Object.keys(zones).length + 1}` : base;
-            return edit(
-              [
-                {
-                  op: "add",
-                  path: pointer("brief", "zones", id),
-                  value: { order: nextOrder(zones), name, ambient_c: match?.[2] ?? 40, wet: false, vibration: false },
-                },
-              ],
-              `zone ${name}`,
-            );
-          },
-        }}
+        onDelete={([id]) => void actNow("take_out_zone", id)}
+        onNew={{ prompt: "new zone: engine bay 85 C", commit: (typed) => act("zone", typed) }}
       />
     </div>
   );

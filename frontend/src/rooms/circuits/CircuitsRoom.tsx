@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { pointer, type HarnessDocument, type Operation } from "../../api/client";
+import { pointer, type HarnessDocument } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
 import { Grid, type Column } from "../../components/Grid";
 import { Room } from "../../components/Room";
@@ -45,36 +45,8 @@ function HowTo() {
   );
 }
 
-/** Take a device out with all that names it. */
-function removal(document: HarnessDocument, id: string): Operation[] {
-  const operations: Operation[] = [];
-  const mine = (ref: string) => ref.startsWith(`${id}.`);
-  for (const [circuit, c] of Object.entries(document.circuits.circuits)) {
-    const refs = Object.keys(c.ends);
-    const gone = refs.filter(mine);
-    if (gone.length === 0) continue;
-    if (refs.length - gone.length < 1) operations.push({ op: "remove", path: pointer("circuits", "circuits", circuit) });
-    else for (const ref of gone) operations.push({ op: "remove", path: pointer("circuits", "circuits", circuit, "ends", ref) });
-  }
-  for (const [load, l] of Object.entries(document.circuits.loads)) {
-    if (l.device === id) operations.push({ op: "remove", path: pointer("circuits", "loads", load) });
-  }
-  const connectors = new Set<string>();
-  for (const [ref, entry] of Object.entries(document.ends.pinout)) {
-    if (!mine(ref)) continue;
-    operations.push({ op: "remove", path: pointer("ends", "pinout", ref) });
-    connectors.add(entry.connector);
-  }
-  for (const connector of connectors) {
-    const shared = Object.entries(document.ends.pinout).some(([ref, e]) => e.connector === connector && !mine(ref));
-    if (!shared) operations.push({ op: "remove", path: pointer("ends", "connectors", connector) });
-  }
-  operations.push({ op: "remove", path: pointer("circuits", "devices", id) });
-  return operations;
-}
-
 function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
-  const { design, edit, doIt, act, askWhy, closeWhy } = useDesign();
+  const { design, edit, act, actNow, askWhy, closeWhy } = useDesign();
   const catalogue = useCatalogue();
   const document = design.document;
   const fuses = design.evaluation.circuits.fuses;
@@ -153,7 +125,7 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
         closeWhy();
         onChoose(id);
       }}
-      onDelete={([id, d]) => void doIt(removal(document, id), `take out ${d.name || id}`)}
+      onDelete={([id]) => void actNow("take_out_device", id)}
       onWhy={([id]) => {
         const fuse = Object.entries(fuses).find(([, f]) => f.device === id);
         const load = Object.entries(document.circuits.loads).find(([, l]) => l.device === id);

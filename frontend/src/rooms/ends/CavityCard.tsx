@@ -50,7 +50,7 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
         <Fact name="seal">{cavity.seal ?? "none"}</Fact>
       </dl>
       {!cavity.fits && <p className="mt-1 text-madder">This does not fit. See the findings.</p>}
-      <StripPicture colour={wire.colour} odMm={wire.od_mm} areaMm2={wire.area_mm2} stripMm={cavity.strip_mm} toleranceMm={cavity.strip_tolerance_mm} />
+      <StripPicture colour={wire.colour} odMm={wire.od_mm} conductorMm={wire.conductor_mm} stripMm={cavity.strip_mm} toleranceMm={cavity.strip_tolerance_mm} />
       <p className="flex gap-4 text-[14px]">
         <button className="quiet" onClick={() => askWhy("gauge", wire.key)}>
           Why {wire.gauge}?

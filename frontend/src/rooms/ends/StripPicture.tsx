@@ -4,22 +4,21 @@ import { otherLength, trim } from "../../format";
 interface Props {
   colour: string;
   odMm: number;
-  areaMm2: number;
+  conductorMm: number;
   stripMm: number;
   toleranceMm: number;
 }
 
 /** The end as it should look when stripped; drawn large, in proportion. */
-export function StripPicture({ colour, odMm, areaMm2, stripMm, toleranceMm }: Props) {
+export function StripPicture({ colour, odMm, conductorMm, stripMm, toleranceMm }: Props) {
   const hex = useCatalogue()?.colours ?? {};
   const [base = "", tracer] = colour.split("/");
-  const copper = 2 * Math.sqrt(areaMm2 / Math.PI) * 1.1;
   const all = stripMm + 14;
   return (
     <figure className="my-3">
       <figcaption className="text-[13px] text-second">strip, drawn large</figcaption>
       <svg viewBox={`0 ${-odMm / 2 - 1} ${all + 2} ${odMm + 7}`} className="w-full max-w-[330px]" role="img" aria-label={`Strip ${stripMm} mm`}>
-        <rect x={13} y={-copper / 2} width={stripMm + 1} height={copper} fill="var(--copper)" />
+        <rect x={13} y={-conductorMm / 2} width={stripMm + 1} height={conductorMm} fill="var(--copper)" />
         <rect x={0} y={-odMm / 2} width={14} height={odMm} rx={0.3} fill={hex[base] ?? "#888"} stroke="#1a2433" strokeWidth={0.1} />
         {tracer && <rect x={0} y={-odMm / 7} width={14} height={odMm / 3.5} fill={hex[tracer] ?? "#888"} />}
         <g stroke="var(--ink)" strokeWidth={0.15}>

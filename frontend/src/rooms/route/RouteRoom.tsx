@@ -1,5 +1,5 @@
 import { useMemo, useState } from "react";
-import { pointer, type HarnessDocument, type Operation } from "../../api/client";
+import { pointer, type HarnessDocument } from "../../api/client";
 import { useDesign } from "../../api/design";
 import { Grid, type Column } from "../../components/Grid";
 import { Fact, Room, Sheet } from "../../components/Room";
@@ -79,24 +79,8 @@ function wiresOf(evaluation: { route: { wires: Record<string, string[]> } }, bra
   return evaluation.route.wires[branch] ?? [];
 }
 
-/** Take a branch out, and points that then hang on nothing. */
-function removal(document: HarnessDocument, id: string): Operation[] {
-  const gone = document.route.branches[id];
-  const operations: Operation[] = [{ op: "remove", path: pointer("route", "branches", id) }];
-  if (!gone) return operations;
-  for (const point of [gone.from_point, gone.to_point]) {
-    const held = Object.entries(document.route.branches).some(([b, x]) => b !== id && (x.from_point === point || x.to_point === point));
-    if (held) continue;
-    for (const [c, connector] of Object.entries(document.ends.connectors)) {
-      if (connector.point === point) operations.push({ op: "replace", path: pointer("ends", "connectors", c, "point"), value: null });
-    }
-    operations.push({ op: "remove", path: pointer("route", "points", point) });
-  }
-  return operations;
-}
-
 function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
-  const { design, edit, doIt, closeWhy } = useDesign();
+  const { design, edit, actNow, closeWhy } = useDesign();
   const { document, evaluation } = design;
   const units = document.brief.units;
   const rows = inOrder(document.route.branches);
@@ -166,7 +150,7 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
         closeWhy();
         onChoose(id);
       }}
-      onDelete={([id]) => void doIt(removal(document, id), `take out branch ${id}`)}
+      onDelete={([id]) => void actNow("take_out_branch", id)}
       empty="No branch yet."
     />
   );

@@ -22,6 +22,8 @@ class Wire:
     gauge: str
     area_mm2: float
     od_mm: float
+    conductor_mm: float
+    """Diameter over the strands."""
     colour: str
     carries_a: float
     limits: tuple[float, float, float, float, float]

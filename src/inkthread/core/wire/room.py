@@ -144,6 +144,7 @@ def wire_room(
             size.gauge,
             size.area_mm2,
             size.od_mm,
+            size.conductor_diameter_mm,
             colour,
             carries,
             tuple(limits_here),
