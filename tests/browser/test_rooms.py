@@ -124,7 +124,7 @@ def test_a_house_rule_is_set_reasoned_and_given_back(page: Page, open_room):
 def test_lengths_in_inches_are_shown_and_read_as_inches(page: Page, open_room):
     open_room("brief")
     page.get_by_label("Lengths in").select_option("inch")
-    open_room("route")
+    page.get_by_role("link", name=re.compile("^Route")).click()
     length = cell(page, "Branches", "R1", 3)
     expect(length).to_have_text("7 1/16 in")
     expect(length).to_have_attribute("title", "180 mm")
@@ -290,3 +290,15 @@ def test_an_empty_harness_says_in_every_room_how_to_begin(page: Page, site):
         expect(page.get_by_text(says).first).to_be_visible()
     page.goto(f"{site}/d/nothing/wire")
     expect(page.get_by_text("There is no such harness")).to_be_visible()
+
+
+def test_an_edit_on_its_way_outlives_the_page(page: Page, open_room, site):
+    open_room("circuits")
+    cell(page, "Devices", "lift pump", 3).click()
+    page.keyboard.type("8")
+    page.keyboard.press("Enter")
+    page.goto(site)
+    page.wait_for_function(
+        """() => fetch('/api/designs/larkspur').then(r => r.json())
+             .then(d => d.document.circuits.loads.M1.current_a === 8)"""
+    )

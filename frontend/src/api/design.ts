@@ -70,6 +70,11 @@ function keep(cache: QueryClient, reply: DesignReply) {
   void cache.invalidateQueries({ queryKey: ["shelf"], refetchType: "none" });
 }
 
+/** An edit on its way goes on when the page is closed; browsers allow that for small requests only. */
+function outlives(body: unknown): boolean {
+  return JSON.stringify(body).length < 20_000;
+}
+
 type Sent = { data?: DesignReply; error?: unknown; response: Response };
 
 async function settle(cache: QueryClient, sent: Promise<Sent>): Promise<Problem | null> {
@@ -134,6 +139,7 @@ export function useEdits(id: string) {
                 params: { path },
                 headers: { "If-Match": etag(), "X-Label": encodeURIComponent(label).slice(0, 150) },
                 body: operations,
+                keepalive: outlives(operations),
               }),
             ),
           ),
@@ -147,6 +153,7 @@ export function useEdits(id: string) {
           client.POST("/api/designs/{design_id}/acts", {
             params: { path },
             body: { act: name, text, about },
+            keepalive: outlives(text),
           }),
         ),
       ),
