@@ -28,7 +28,8 @@ def main(argv: list[str] | None = None) -> int:
     from inkthread.core.document import DocumentError
     from inkthread.core.quantity import QuantityError
 
-    arguments = _parser().parse_args(argv)
+    given = sys.argv[1:] if argv is None else argv
+    arguments = _parser(given).parse_args(given)
     run: Callable[[argparse.Namespace], int] = arguments.run
     try:
         return run(arguments)
@@ -36,13 +37,14 @@ def main(argv: list[str] | None = None) -> int:
         for p in error.problems:
             print(f"{p.path or 'file'}: {p.message} {p.remedy}", file=sys.stderr)
     except QuantityError as error:
-        print(f"inkthread: {error}", file=sys.stderr)
+        option = getattr(error, "field", "").replace("_", "-")
+        print(f"inkthread: {f'--{option}: ' if option else ''}{error}", file=sys.stderr)
     except OSError as error:
         print(f"inkthread: {error.filename or 'file'}: {error.strerror or error}", file=sys.stderr)
     return BAD_INPUT
 
 
-def _parser() -> argparse.ArgumentParser:
+def _parser(given: list[str]) -> argparse.ArgumentParser:
     parser = _Parser(prog="inkthread", description="Works out wire harnesses, and says why.")
     commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
 
@@ -81,18 +83,32 @@ def _parser() -> argparse.ArgumentParser:
 
     bench = add("reckon", _usage, "The bench: quick calculators without a harness.")
     calculators = bench.add_subparsers(dest="calculator", required=True, parser_class=_Parser)
-    wire = calculators.add_parser("wire", help="Gauge of one wire.")
-    wire.set_defaults(run=_reckon_wire)
-    wire.add_argument("--practice", default="motorsport")
-    wire.add_argument("--family", help="wire family code; the practice's own when absent")
-    wire.add_argument("--amps", required=True)
-    wire.add_argument("--length", required=True, help="one way")
-    wire.add_argument("--volts", required=True, help="working voltage")
-    wire.add_argument("--ambient", help="the practice's when absent")
-    wire.add_argument("--service", choices=["continuous", "intermittent"], default="continuous")
-    wire.add_argument("--return", dest="return_path", choices=["wired", "structure"], default="wired")
-    wire.add_argument("--drop-limit", help="such as '3 %%' or '0.5 V'; the practice's when absent")
-    wire.add_argument("--json", action="store_true")
+    if given[:1] != ["reckon"]:
+        return parser  # the calculators take a while to load
+    from inkthread.core.bench import CALCULATORS
+
+    for calculator in CALCULATORS.values():
+        if calculator.name == "convert":
+            continue  # a command of its own
+        sub = calculators.add_parser(calculator.name, help=calculator.asks, description=calculator.asks)
+        sub.set_defaults(run=_reckon, calculator=calculator.name)
+        for f in calculator.fields:
+            option = "--" + f.name.replace("_", "-")
+            words = "; ".join(x for x in (f.label, f.help, f.example and f"like {f.example}") if x)
+            words = words.replace("%", "%%")
+            if f.kind == "flag":
+                sub.add_argument(
+                    option, dest=f"field_{f.name}", action="store_const", const="yes", help=words
+                )
+            else:
+                sub.add_argument(
+                    option,
+                    dest=f"field_{f.name}",
+                    required=f.required,
+                    metavar=f.name.partition("_")[0].upper(),
+                    help=words,
+                )
+        sub.add_argument("--json", action="store_true")
     return parser
 
 
@@ -204,65 +220,25 @@ def _catalogue(arguments: argparse.Namespace) -> int:
     return FINE
 
 
-def _reckon_wire(arguments: argparse.Namespace) -> int:
-    from typing import cast
-
+def _reckon(arguments: argparse.Namespace) -> int:
     from inkthread.catalogue import shipped_catalogue
-    from inkthread.core.bench import reckon_wire
-    from inkthread.core.document.starter import practices
-    from inkthread.core.document.types import Practice
-    from inkthread.core.quantity import (
-        QuantityError,
-        parse_current_a,
-        parse_length_mm,
-        parse_temperature_c,
-        parse_voltage_v,
-    )
+    from inkthread.core.bench import calculate
 
-    catalogue = shipped_catalogue()
-    if arguments.practice not in practices():
-        raise QuantityError(f"--practice {arguments.practice!r}: choose one of {', '.join(practices())}.")
-    practice = cast(Practice, arguments.practice)
-    family = arguments.family or catalogue.preset_families[practice]
-    if family not in catalogue.wires:
-        raise QuantityError(f"--family {family!r}: choose one of {', '.join(catalogue.wires)}.")
-    volts = parse_voltage_v(arguments.volts)
-    length = parse_length_mm(arguments.length)
-    if volts <= 0:
-        raise QuantityError("--volts is zero. Give the working voltage, like 13.2.")
-    if not 0 < length <= 200_000:
-        raise QuantityError("--length is out of range. Give it one way, like 4.2 m, at most 200 m.")
-    if arguments.ambient is not None:
-        ambient = parse_temperature_c(arguments.ambient)
-    else:
-        ambient = catalogue.rules["default_ambient_c"].values[practice] or 40.0
-    if not -80 <= ambient <= 350:
-        raise QuantityError("--ambient is out of range. Give it like 60C, from -80 to 350 C.")
-    current = parse_current_a(arguments.amps)
-    if current > 2000:
-        raise QuantityError("--amps is above 2000 A. Check the unit.")
-    found = reckon_wire(
-        catalogue,
-        practice,
-        family,
-        current,
-        length,
-        volts,
-        ambient,
-        arguments.service,
-        arguments.return_path,
-        arguments.drop_limit,
-    )
+    given = {
+        name.removeprefix("field_"): str(value)
+        for name, value in vars(arguments).items()
+        if name.startswith("field_") and value is not None
+    }
+    answer = calculate(shipped_catalogue(), arguments.calculator, given)
     if arguments.json:
-        _print_json(_plain(found))
+        _print_json(answer.figures)
     else:
-        fuse = f"{found.fuse_a:g} A fuse" if found.fuse_a else "no fuse is large enough"
-        print(f"{found.gauge} {family}: {found.governs} decides")
-        print(f"drop {found.drop_v:.3f} V ({found.drop_percent:.2f} %) of {found.drop_limit_v:.3f} V allowed")
-        print(f"{found.ampacity_a:.1f} A alone in air, {found.allowed_a:.1f} A in a bundle; {fuse}")
-        if not found.fits:
-            print("No size of this family holds every limit.")
-    return FINE if found.fits else STOPS
+        print(answer.sentence)
+        for line in answer.lines:
+            print(f"  {line.label}: {line.value}" + (f" ({line.note})" if line.note else ""))
+        for source in answer.sources:
+            print(f"  from: {source}")
+    return FINE if answer.holds else STOPS
 
 
 def _seed(arguments: argparse.Namespace) -> None:

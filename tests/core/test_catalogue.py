@@ -13,12 +13,36 @@ from inkthread.core.document.types import PinRole
 from inkthread.core.ends import choose_contact, choose_seal
 from inkthread.core.quantity import parse_gauge
 
-WIRES = ["J1128-TXL", "AS22759/16", "AS22759/32", "ISO6722-THIN", "PVC-GENERAL"]
+WIRES = [
+    "J1128-TXL",
+    "J1128-GXL",
+    "J1128-SXL",
+    "J1127-SGX",
+    "AS22759/11",
+    "AS22759/16",
+    "AS22759/32",
+    "AS22759/34",
+    "ISO6722-THIN",
+    "ISO6722-THICK",
+    "IEC60228-5",
+    "PVC-GENERAL",
+    "SILICONE",
+    "SOLID-HOOKUP",
+    "RIBBON",
+    "JACKETED-2",
+    "JACKETED-4",
+    "TWISTED-PAIR",
+    "TWISTED-THREE",
+    "SHIELDED-PAIR",
+    "SHIELDED-THREE",
+]
+NOT_BY_GAUGE = ["IGNITION-8", "COAX"]
+"""Bought by outside diameter."""
 CONNECTORS = ["RING", "SR16", "SS15", "TAB63"]
 
 
 def test_the_codes_promised_are_there(catalogue):
-    assert set(WIRES) <= set(catalogue.wires)
+    assert {*WIRES, *NOT_BY_GAUGE} == set(catalogue.wires)
     assert set(CONNECTORS) <= set(catalogue.connectors)
 
 
@@ -36,11 +60,23 @@ def test_sizes_run_from_thin_to_thick_in_every_figure(catalogue, code):
         assert size.conductor_diameter_mm < size.od_min_mm
         assert parse_gauge(size.gauge).name == size.gauge
         copper_g = size.area_mm2 * 8.89
-        assert copper_g < size.mass_g_per_m < copper_g * 2.6 + 3, "copper and its insulation, no more"
+        assert copper_g < size.mass_g_per_m < copper_g * 2.6 + 5, "copper and its insulation, no more"
+        assert size.bend_radius_mm >= 4 * size.od_mm
+        assert (size.cable_od_mm is not None) == (family.cores > 1)
+        assert size.cable_od_mm is None or size.cable_od_mm >= 2 * size.od_mm
 
 
 def test_burn_evidence_is_claimed_for_aircraft_wire_only(catalogue):
-    assert {w.code for w in catalogue.wires.values() if w.burn_rated} == {"AS22759/16", "AS22759/32"}
+    """ETFE and PTFE to SAE AS22759, singly or laid up; vehicle and panel wire holds none."""
+    for w in catalogue.wires.values():
+        assert w.burn_rated == ("ETFE" in w.insulation or "PTFE" in w.insulation)
+
+
+def test_colours_made_are_known_and_only_single_wire_makes_a_harness(catalogue):
+    for w in catalogue.wires.values():
+        assert {part for c in w.colours for part in c.split("/")} <= set(catalogue.colours)
+        assert w.general == (w.construction in ("single", "solid"))
+        assert (w.construction == "solid") == all(size.strands == 1 for size in w.sizes) or not w.general
 
 
 @pytest.mark.parametrize("code", CONNECTORS)

@@ -60,7 +60,7 @@ def sized_for_ends() -> Bench:
 SCENARIOS = {
     "feed-unprotected": lambda: Bench().feed("B1 battery > M1 pump 5 A > B1").run("B1 300 > M1"),
     "fuse-above-weakest": lambda: pump().set("circuits/devices/F1/paths/1/rating_a", 30.0),
-    "fuse-none-large-enough": lambda: pump(amps=150),
+    "fuse-none-large-enough": lambda: pump(amps=290),
     "drop-over-limit": lambda: fixed(pump(), "M1", gauge="20 AWG").set("route/branches/R2/length_mm", 9000.0),
     "contact-overloaded": lambda: pump(amps=20),
     "conductor-outside-contact": lambda: fixed(pump(), "M1", gauge="10 AWG"),

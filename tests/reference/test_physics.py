@@ -256,7 +256,11 @@ def test_every_figure_shipped_has_a_source(catalogue):
         return {f.name for f in fields(kind) if str(f.type).startswith(("float", "int", "tuple[tuple[float"))}
 
     for family in catalogue.wires.values():
-        wanted = (numeric(WireSize) | numeric(WireFamily)) - {"awg"}
+        wanted = (numeric(WireSize) | numeric(WireFamily)) - {"awg", "cores", "cable_od_mm"}
+        if family.resistance_min_ohm_per_m is None:
+            wanted -= {"resistance_min_ohm_per_m", "resistance_max_ohm_per_m"}
+        if family.cores > 1:
+            wanted.add("cable_od_mm")
         assert wanted <= set(family.sources), family.code
         assert all(family.sources.values())
     for connector in catalogue.connectors.values():

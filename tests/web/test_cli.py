@@ -63,7 +63,7 @@ def test_convert_and_catalogue(capsys):
     found = json.loads(run(capsys, "convert", "18 AWG", "--json")[1])
     assert (found["awg"], found["area_mm2"], found["diameter_mm"]) == (18, 0.823, 1.0237)
     codes = {f["code"] for f in json.loads(run(capsys, "catalogue", "families", "--json")[1])}
-    assert codes == {"J1128-TXL", "AS22759/16", "AS22759/32", "ISO6722-THIN", "PVC-GENERAL"}
+    assert {"J1128-TXL", "AS22759/16", "ISO6722-THIN", "J1127-SGX", "COAX", "IGNITION-8"} <= codes
 
 
 def test_export_writes_each_table(capsys, tmp_path):

@@ -11,11 +11,15 @@ from typing import Any
 from pydantic import TypeAdapter
 
 from inkthread.core.catalogue import (
+    AircraftRule,
+    BusStandard,
     Catalogue,
     CheckText,
     ConnectorFamily,
     DeviceKind,
     FuseRating,
+    MarineTable,
+    ProtectionCurve,
     Rule,
     SpliceSize,
     WireFamily,
@@ -41,15 +45,20 @@ def shipped_catalogue() -> Catalogue:
     connectors = TypeAdapter(list[ConnectorFamily]).validate_python(read_folder("connectors"))
     rules = read("rules.json")
     colours = read("colours.json")
-    fuses = TypeAdapter(tuple[FuseRating, ...]).validate_python(read("fuses.json")["fuses"])
+    protection = read("fuses.json")
+    ratings = TypeAdapter(tuple[FuseRating, ...])
     splices = TypeAdapter(tuple[SpliceSize, ...]).validate_python(read("splices.json")["splices"])
     checks = TypeAdapter(dict[str, CheckText]).validate_python(read("checks.json")["checks"])
+    ampacity = read("ampacity.json")
     kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(read("kinds.json")["kinds"])
     return Catalogue(
         version=digest.hexdigest()[:10],
         wires={w.code: w for w in wires},
         connectors={c.code: c for c in connectors},
-        fuses=fuses,
+        fuses=ratings.validate_python(protection["fuses"]),
+        breakers=ratings.validate_python(protection["breakers"]),
+        curves=TypeAdapter(dict[str, ProtectionCurve]).validate_python(protection["curves"]),
+        buses=TypeAdapter(dict[str, BusStandard]).validate_python(read("buses.json")["buses"]),
         splices=splices,
         rules=TypeAdapter(dict[str, Rule]).validate_python(rules["rules"]),
         preset_families=rules["families"],
@@ -60,5 +69,7 @@ def shipped_catalogue() -> Catalogue:
         checks=checks,
         kinds=kinds,
         cautions={who: tuple(texts) for who, texts in rules["cautions"].items()},
+        aircraft=TypeAdapter(AircraftRule).validate_python(ampacity["aircraft"]),
+        marine=TypeAdapter(MarineTable).validate_python(ampacity["marine"]),
         sources={"drop_table_v": rules["drop_table_v"]["source"], **colours["sources"]},
     )

@@ -56,12 +56,25 @@ _MM: dict[str, float] = {
 _AMPERES = {"": 1.0, "a": 1.0, "amp": 1.0, "amps": 1.0, "ma": 1e-3, "ua": 1e-6, "µa": 1e-6, "ka": 1e3}
 _VOLTS = {"": 1.0, "v": 1.0, "volt": 1.0, "volts": 1.0, "mv": 1e-3, "kv": 1e3}
 _WATTS = {"": 1.0, "w": 1.0, "watt": 1.0, "watts": 1.0, "kw": 1e3, "mw": 1e-3}
+_SECONDS = {"": 1.0, "s": 1.0, "sec": 1.0, "ms": 1e-3, "min": 60.0, "h": 3600.0}
+_OHMS = {
+    "": 1.0,
+    "ohm": 1.0,
+    "ohms": 1.0,
+    "ω": 1.0,
+    "mohm": 1e-3,
+    "mohms": 1e-3,
+    "mω": 1e-3,
+    "kohm": 1e3,
+    "kω": 1e3,
+}
+_AMPERE_HOURS = {"": 1.0, "ah": 1.0, "mah": 1e-3}
 _AREA = {"": 1.0, "mm2": 1.0, "mm²": 1.0, "mm^2": 1.0, "sqmm": 1.0, "qmm": 1.0}
 
 _NUMBER = r"(?:\d+[.,]\d+|[.,]\d+|\d+)"
 _TERM = re.compile(
     rf"\s*(?P<whole>{_NUMBER})?(?:\s*(?P<num>\d+)\s*/\s*(?P<den>\d+)|(?P<vulgar>[½¼¾⅛⅜⅝⅞]))?"
-    r"\s*(?P<unit>''|[a-zµ°^²\"'″′%]*2?(?=$|[\s\d.,]))",
+    r"\s*(?P<unit>''|[a-zµωΩ°^²\"'″′%]*2?(?=$|[\s\d.,]))",
     re.IGNORECASE,
 )
 _VULGAR = {"½": 0.5, "¼": 0.25, "¾": 0.75, "⅛": 0.125, "⅜": 0.375, "⅝": 0.625, "⅞": 0.875}
@@ -171,6 +184,21 @@ def parse_voltage_v(text: str) -> float:
 def parse_power_w(text: str) -> float:
     """Power in W: ``55``, ``55 W``, ``1.2 kW``."""
     return _scaled(_refuse_sign(text, "power"), _WATTS, "power", "55 W")
+
+
+def parse_time_s(text: str) -> float:
+    """Time in s: ``10``, ``10 s``, ``32 ms``, ``5 min``, ``2 h``."""
+    return _scaled(_refuse_sign(text, "time"), _SECONDS, "time", "10 s or 5 min")
+
+
+def parse_resistance_ohm(text: str) -> float:
+    """Resistance in ohm: ``120``, ``8 mohm``, ``0.02 Ω``."""
+    return _scaled(_refuse_sign(text, "resistance"), _OHMS, "resistance", "8 mohm or 0.02 ohm")
+
+
+def parse_capacity_ah(text: str) -> float:
+    """Capacity in Ah: ``10``, ``10 Ah``, ``2200 mAh``."""
+    return _scaled(_refuse_sign(text, "capacity"), _AMPERE_HOURS, "capacity", "10 Ah")
 
 
 def _refuse_sign(text: str, what: str) -> str:
@@ -316,6 +344,14 @@ def parse_for_field(field: str, text: str, units: Units) -> float:
         return parse_area_mm2(text)
     if field.endswith("_percent"):
         return parse_percent(text)
+    if field.endswith("_s"):
+        return parse_time_s(text)
+    if field.endswith("_mohm"):
+        return parse_resistance_ohm(text if re.search(r"[a-zΩω]", text) else f"{text} mohm") * 1000
+    if field.endswith("_ah"):
+        return parse_capacity_ah(text)
+    if field.endswith("_m"):
+        return parse_length_mm(text if re.search(r"[a-z'\"]", text) else f"{text} m") / 1000
     return parse_number(text)
 
 

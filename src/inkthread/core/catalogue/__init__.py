@@ -1,6 +1,8 @@
 """Types of parts and look-up. The shipped parts are data files, read by a loader outside the core."""
 
 from inkthread.core.catalogue.types import (
+    AircraftRule,
+    BusStandard,
     Catalogue,
     CheckText,
     ConnectorFamily,
@@ -9,7 +11,9 @@ from inkthread.core.catalogue.types import (
     Face,
     FuseRating,
     Housing,
+    MarineTable,
     Part,
+    ProtectionCurve,
     Rule,
     Seal,
     SpliceSize,
@@ -18,6 +22,8 @@ from inkthread.core.catalogue.types import (
 )
 
 __all__ = [
+    "AircraftRule",
+    "BusStandard",
     "Catalogue",
     "CheckText",
     "ConnectorFamily",
@@ -26,7 +32,9 @@ __all__ = [
     "Face",
     "FuseRating",
     "Housing",
+    "MarineTable",
     "Part",
+    "ProtectionCurve",
     "Rule",
     "Seal",
     "SpliceSize",

@@ -29,11 +29,20 @@ class WireSize:
     """Maximum at 20 deg C."""
     mass_g_per_m: float
     price_per_m: float
+    bend_radius_mm: float
+    cable_od_mm: float | None = None
+    """Over all, where several cores make one cable."""
+
+
+Construction = Literal["single", "solid", "ribbon", "jacketed", "twisted", "shielded", "ignition", "coax"]
 
 
 @dataclass(frozen=True, slots=True)
 class WireFamily:
-    """A kind of wire: insulation, rating, sizes thinnest first."""
+    """A kind of wire: insulation, rating, sizes thinnest first.
+
+    In a family of several ``cores`` a size is one core, with its share of mass and price.
+    """
 
     __pydantic_config__ = _DATA
     code: str
@@ -45,8 +54,18 @@ class WireFamily:
     burn_rated: bool
     tracers: bool
     """Whether two-colour wire is made."""
+    construction: Construction
     sizes: tuple[WireSize, ...]
     sources: dict[str, str]
+    colours: tuple[str, ...] = ()
+    """Colours it is made in; all of the scheme where none is named."""
+    general: bool = True
+    """Whether a whole harness may be made in it."""
+    cores: int = 1
+    shielded: bool = False
+    resistance_min_ohm_per_m: float | None = None
+    resistance_max_ohm_per_m: float | None = None
+    """Band of a resistive lead."""
 
     def size(self, gauge: str) -> WireSize | None:
         """The size with this gauge name, or None."""
@@ -166,8 +185,73 @@ class ConnectorFamily:
 
 
 @dataclass(frozen=True, slots=True)
+class AircraftSize:
+    """Free-air current of one AWG size at the table's rise; 0 is 1/0 and -3 is 4/0."""
+
+    __pydantic_config__ = _DATA
+    awg: int
+    free_air_a: float
+    fitted: bool
+    """True where the figure is not a published one."""
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class BundlePoint:
+    """A published point of the bundle chart."""
+
+    __pydantic_config__ = _DATA
+    wires: int
+    loaded: float
+    factor: float
+
+
+@dataclass(frozen=True, slots=True)
+class AircraftRule:
+    """The aircraft bundle rule: free air by gauge, bundle factor, altitude factor."""
+
+    __pydantic_config__ = _DATA
+    rise_k: float
+    exponent: float
+    exponent_source: str
+    sizes: tuple[AircraftSize, ...]
+    bundle: tuple[BundlePoint, BundlePoint]
+    """Partly loaded, and fully loaded."""
+    bundle_source: str
+    altitude: tuple[tuple[float, float], ...]
+    """(feet, factor), rising."""
+    altitude_source: str
+
+
+@dataclass(frozen=True, slots=True)
+class MarineTable:
+    """Allowable current by insulation rating (keys in deg C) and AWG size."""
+
+    __pydantic_config__ = _DATA
+    source: str
+    sizes: tuple[int, ...]
+    outside: dict[int, tuple[float, ...]]
+    inside_factor: dict[int, float]
+    bundling: tuple[tuple[int, float], ...]
+    """(up to this many current-carrying conductors, factor)."""
+    bundling_source: str
+    outside_ambient_c: float
+    inside_ambient_c: float
+
+
+@dataclass(frozen=True, slots=True)
+class ProtectionCurve:
+    """Time against current of a kind of fuse or breaker, both edges of its band."""
+
+    __pydantic_config__ = _DATA
+    source: str
+    points: tuple[tuple[float, float, float | None], ...]
+    """(per cent of rating, least s, most s), rising; most is None where it may never open."""
+
+
+@dataclass(frozen=True, slots=True)
 class FuseRating:
-    """A fuse that is made."""
+    """A fuse or breaker that is made."""
 
     __pydantic_config__ = _DATA
     rating_a: float
@@ -175,6 +259,30 @@ class FuseRating:
     description: str
     mass_g: float
     price: float
+    kind: Literal["fuse", "breaker"]
+    curve: str
+    voltage_v: float
+    interrupt_a: float
+    resistance_mohm: float
+
+
+@dataclass(frozen=True, slots=True)
+class BusStandard:
+    """What a data bus allows."""
+
+    __pydantic_config__ = _DATA
+    label: str
+    rate_kbit_s: float
+    length_m: float
+    stub_m: float
+    nodes: int
+    spacing_m: float
+    termination_ohm: float | None
+    """At each physical end; None where the bus has none."""
+    pair: bool
+    shield_ends: int
+    """Ends at which its shield is grounded; 0 where it needs no shield."""
+    source: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -269,6 +377,9 @@ class Catalogue:
     wires: dict[str, WireFamily]
     connectors: dict[str, ConnectorFamily]
     fuses: tuple[FuseRating, ...]
+    breakers: tuple[FuseRating, ...]
+    curves: dict[str, ProtectionCurve]
+    buses: dict[str, BusStandard]
     splices: tuple[SpliceSize, ...]
     rules: dict[str, Rule]
     preset_families: dict[str, str]
@@ -281,4 +392,6 @@ class Catalogue:
     kinds: dict[str, DeviceKind]
     cautions: dict[str, tuple[str, ...]]
     """``all``, and by practice."""
+    aircraft: AircraftRule
+    marine: MarineTable
     sources: dict[str, str] = field(default_factory=dict)

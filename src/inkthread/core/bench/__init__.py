@@ -1,0 +1,19 @@
+"""The bench: quick calculators without a harness."""
+
+from inkthread.core.bench.calculators import CALCULATORS, calculate
+from inkthread.core.bench.fields import BenchAnswer, BenchError, BenchField, BenchLine, Calculator
+from inkthread.core.bench.wire import BenchCandidate, BenchWire, ReturnPath, reckon_wire
+
+__all__ = [
+    "CALCULATORS",
+    "BenchAnswer",
+    "BenchCandidate",
+    "BenchError",
+    "BenchField",
+    "BenchLine",
+    "BenchWire",
+    "Calculator",
+    "ReturnPath",
+    "calculate",
+    "reckon_wire",
+]

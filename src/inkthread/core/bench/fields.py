@@ -1,0 +1,201 @@
+"""What a calculator asks for, as text, and reading it. Errors name the field."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from typing import Any, Literal
+
+from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
+from inkthread.core.document.starter import practices
+from inkthread.core.quantity import (
+    QuantityError,
+    parse_current_a,
+    parse_gauge,
+    parse_length_mm,
+    parse_number,
+    parse_percent,
+    parse_resistance_ohm,
+    parse_temperature_c,
+    parse_time_s,
+    parse_voltage_v,
+)
+from inkthread.core.wire.ampacity import METHODS
+
+FieldKind = Literal[
+    "family",
+    "gauge",
+    "practice",
+    "method",
+    "bus",
+    "choice",
+    "current",
+    "length",
+    "lengths",
+    "voltage",
+    "temperature",
+    "time",
+    "resistance",
+    "percent",
+    "count",
+    "share",
+    "text",
+    "flag",
+]
+
+_READERS: dict[str, Callable[[str], float]] = {
+    "current": parse_current_a,
+    "length": parse_length_mm,
+    "voltage": parse_voltage_v,
+    "temperature": parse_temperature_c,
+    "time": parse_time_s,
+    "resistance": parse_resistance_ohm,
+    "percent": parse_percent,
+    "count": parse_number,
+    "share": parse_number,
+}
+
+
+class BenchError(QuantityError):
+    """What was typed in one field of a calculator is no use. ``field`` names it."""
+
+    def __init__(self, field: str, message: str) -> None:
+        super().__init__(message)
+        self.field = field
+
+
+@dataclass(frozen=True, slots=True)
+class BenchField:
+    """One thing a calculator asks for."""
+
+    name: str
+    label: str
+    kind: FieldKind
+    example: str = ""
+    """What stands there at first on the screen."""
+    required: bool = False
+    choices: tuple[str, ...] = ()
+    least: float = 0.0
+    most: float = 1e9
+    default: str = ""
+    help: str = ""
+
+
+class Inputs:
+    """What was typed for one calculator, read field by field."""
+
+    def __init__(
+        self, catalogue: Catalogue, fields: tuple[BenchField, ...], given: Mapping[str, str]
+    ) -> None:
+        self.catalogue = catalogue
+        self._fields = {f.name: f for f in fields}
+        unknown = sorted(set(given) - set(self._fields))
+        if unknown:
+            raise BenchError(
+                unknown[0], f"There is no field {unknown[0]!r}. Known: {', '.join(self._fields)}."
+            )
+        self._given = {k: v.strip() for k, v in given.items() if v.strip()}
+        for f in fields:
+            if f.required and f.name not in self._given and not f.default:
+                raise BenchError(f.name, f"{f.label} is missing. Write it like {f.example}.")
+
+    def text(self, name: str) -> str:
+        return self._given.get(name, self._fields[name].default)
+
+    def has(self, name: str) -> bool:
+        return bool(self.text(name))
+
+    def flag(self, name: str) -> bool:
+        return self.text(name).lower() in ("1", "yes", "true", "on")
+
+    def number(self, name: str) -> float:
+        """The field's quantity in SI (lengths in mm). Raises QuantityError naming the field."""
+        f = self._fields[name]
+        try:
+            value = _READERS[f.kind](self.text(name))
+        except QuantityError as error:
+            raise BenchError(name, f"{f.label}: {error}") from None
+        if not f.least <= value <= f.most:
+            raise BenchError(
+                name, f"{f.label}: {self.text(name)!r} is out of range. Write it like {f.example}."
+            )
+        if f.kind == "count" and value != int(value):
+            raise BenchError(name, f"{f.label}: {self.text(name)!r} is not a whole number.")
+        return value
+
+    def optional(self, name: str) -> float | None:
+        return self.number(name) if self.has(name) else None
+
+    def numbers(self, name: str) -> list[float]:
+        """Several lengths in mm, between commas."""
+        f = self._fields[name]
+        try:
+            return [parse_length_mm(part) for part in self.text(name).split(",") if part.strip()]
+        except QuantityError as error:
+            raise BenchError(name, f"{f.label}: {error}") from None
+
+    def choice(self, name: str) -> str:
+        f = self._fields[name]
+        known: tuple[str, ...] = {
+            "practice": practices(),
+            "method": METHODS,
+            "family": tuple(self.catalogue.wires),
+            "bus": tuple(self.catalogue.buses),
+        }.get(f.kind, f.choices)
+        value = self.text(name)
+        if value not in known:
+            raise BenchError(name, f"{f.label} {value!r}: choose one of {', '.join(known)}.")
+        return value
+
+    def family(self, name: str = "family") -> WireFamily:
+        return self.catalogue.wires[self.choice(name)]
+
+    def size(self, family: WireFamily, name: str = "gauge") -> WireSize:
+        """The size of a family that is typed, in either system. Raises QuantityError."""
+        text = self.text(name)
+        exact = family.size(text)
+        if exact is not None:
+            return exact
+        try:
+            wanted = parse_gauge(text).name
+        except QuantityError as error:
+            raise BenchError(name, f"{self._fields[name].label}: {error}") from None
+        found = family.size(wanted)
+        if found is None:
+            made = ", ".join(s.gauge for s in family.sizes)
+            raise BenchError(
+                name,
+                f"{self._fields[name].label}: {family.code} is not made in {wanted}. It is made in {made}.",
+            )
+        return found
+
+
+@dataclass(frozen=True, slots=True)
+class BenchLine:
+    """One line of a calculator's answer as the screen shows it."""
+
+    label: str
+    value: str
+    note: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class BenchAnswer:
+    """An answer: in a sentence, in lines, its figures by name, where it comes from."""
+
+    sentence: str
+    holds: bool
+    lines: tuple[BenchLine, ...]
+    figures: dict[str, Any]
+    sources: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Calculator:
+    """A quick calculator: what it asks for and what it answers."""
+
+    name: str
+    label: str
+    asks: str
+    fields: tuple[BenchField, ...]
+    run: Callable[[Inputs], BenchAnswer]

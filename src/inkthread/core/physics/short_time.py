@@ -1,0 +1,117 @@
+"""What a conductor stands for a short time: adiabatic heating, and heating with some cooling.
+
+Sources: IEC 60364-5-54 and IEC 60949 (k), Onderdonk's and Preece's formulas, all from memory.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+from typing import Literal
+
+import numpy as np
+
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
+from inkthread.core.physics.heat import HeatCurves
+
+Metal = Literal["copper", "aluminium", "steel"]
+
+# Volumetric heat capacity J/(K mm3), reciprocal of the temperature coefficient at 0 deg C less 20,
+# resistivity at 20 deg C ohm mm. IEC 60949, from memory.
+_METALS: dict[Metal, tuple[float, float, float]] = {
+    "copper": (3.45e-3, 234.5, 17.241e-6),
+    "aluminium": (2.5e-3, 228.0, 28.264e-6),
+    "steel": (3.8e-3, 202.0, 138e-6),
+}
+
+ADIABATIC_LIMIT_S = 5.0
+"""To here the heat that leaves is neglected (IEC 60364-4-43, from memory)."""
+COPPER_HEAT_J_PER_K_MM3 = 3.45e-3
+INSULATION_HEAT_J_PER_K_MM3 = 1.9e-3
+"""Typical of plastics, 1.6 to 2.3; half of it is counted, since its outside stays cool."""
+
+
+def adiabatic_k(initial_c: float, final_c: float, metal: Metal = "copper") -> float:
+    """k in A s**0.5 / mm2, so that I**2 t = k**2 S**2. Source: IEC 60949."""
+    heat, beta, resistivity = _METALS[metal]
+    return math.sqrt(heat * (beta + 20) / resistivity * math.log((beta + final_c) / (beta + initial_c)))
+
+
+def withstand_s(current_a: float, area_mm2: float, initial_c: float, final_c: float) -> float:
+    """Time in s that a copper conductor of this area stands a current, no heat leaving."""
+    return float((adiabatic_k(initial_c, final_c) * area_mm2 / current_a) ** 2)
+
+
+def onderdonk_a(area_mm2: float, seconds: float, ambient_c: float = 25.0) -> float:
+    """Current in A that melts copper (1083 deg C) in a time. Source: Onderdonk's formula."""
+    circular_mils = area_mm2 / (math.pi / 4 * 0.0254**2)
+    return circular_mils * math.sqrt(math.log10((1083 - ambient_c) / (234 + ambient_c) + 1) / (33 * seconds))
+
+
+def preece_a(diameter_mm: float) -> float:
+    """Current in A that melts a bare copper wire in free air in the end: 80 d**1.5. Source: Preece."""
+    return float(80.0 * diameter_mm**1.5)
+
+
+@dataclass(frozen=True, slots=True)
+class Pulse:
+    """A current of ``current_a`` for ``on_s``, ``repeats`` times, ``pause_s`` of rest between."""
+
+    current_a: float
+    on_s: float
+    repeats: int = 1
+    pause_s: float = 0.0
+
+
+def heat_capacity_j_per_m_k(area_mm2: float, conductor_mm: float, outside_mm: float) -> float:
+    """Heat one metre takes up for a kelvin: its copper, and half of its insulation."""
+    insulation = math.pi / 4 * (outside_mm**2 - conductor_mm**2)
+    return 1000 * (area_mm2 * COPPER_HEAT_J_PER_K_MM3 + insulation * INSULATION_HEAT_J_PER_K_MM3 / 2)
+
+
+def peak_temperature_c(
+    curves: HeatCurves,
+    row: int,
+    resistance_20c_ohm_per_m: float,
+    capacity_j_per_m_k: float,
+    start_c: float,
+    pulse: Pulse,
+    rest_a: float = 0.0,
+    raised_by_k: float = 0.0,
+) -> float:
+    """Hottest that a conductor gets under pulses, from ``start_c``, carrying ``rest_a`` between.
+
+    ``curves`` give what leaves the wire in still air; ``raised_by_k`` is how much hotter than that
+    air its company keeps it. Above 1500 deg C the answer is 1500: copper is long melted.
+    """
+    temperature = start_c
+    hottest = start_c
+    squared = curves.current_squared_a2[row]
+    steady_c = curves.conductor_c[row]
+
+    def settle(t: float, current_a: float, seconds: float) -> float:
+        nonlocal hottest
+        left = seconds
+        while left > 0:
+            resistance = resistance_20c_ohm_per_m * (1 + COPPER_ALPHA_20C_PER_K * (t - 20))
+            shed_squared = float(np.interp(t - raised_by_k, steady_c, squared))
+            rate = resistance * (current_a**2 - shed_squared) / capacity_j_per_m_k
+            # A step may not move the conductor by more than 2 K, nor past the end.
+            step = min(left, max(2.0 / max(abs(rate), 1e-9), seconds / 2000))
+            settled = float(np.interp(current_a**2, squared, steady_c)) + raised_by_k
+            moved = t + rate * step
+            t = min(moved, max(settled, t)) if rate > 0 else max(moved, min(settled, t))
+            left -= step
+            hottest = max(hottest, t)
+            if t >= 1500:
+                hottest = 1500.0
+                return 1500.0
+            if abs(t - settled) < 0.01:
+                break
+        return t
+
+    for number in range(pulse.repeats):
+        temperature = settle(temperature, pulse.current_a, pulse.on_s)
+        if number < pulse.repeats - 1 and pulse.pause_s > 0:
+            temperature = settle(temperature, rest_a, pulse.pause_s)
+    return hottest
