@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import json
 import sys
 from pathlib import Path
 from typing import Any
@@ -17,6 +18,7 @@ from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.document.starter import new_document
 from inkthread.core.evaluate import Evaluation, Workings, work_out
 from inkthread.demo import demo_document
+from inkthread.storage import Shelf
 from inkthread.storage.patches import apply_with_inverse
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "tools"))
@@ -68,6 +70,30 @@ def catalogue() -> Catalogue:
     return shipped_catalogue()
 
 
+def shelve_small(shelf: Shelf) -> None:
+    """Put the small chassis harness and the sketch on a shelf: enough for every screen and view."""
+    for name, plain in (
+        ("larkspur", harness("chassis").plain),
+        ("dawdler-sketch", demo_document("dawdler-sketch")),
+    ):
+        if shelf.knows(name):
+            shelf.overwrite(name, plain, "restore")
+        else:
+            shelf.create(plain, name)
+
+
+def harness(name: str) -> Bench:
+    """A harness kept for tests, as a builder's file."""
+    path = Path(__file__).parent / "harnesses" / f"{name}.json"
+    return Bench(plain=json.loads(path.read_text(encoding="utf-8")))
+
+
+@pytest.fixture
+def chassis() -> Bench:
+    """Battery, fuse block, controller, dash node, pump and a sensor: 18 wires, nothing wrong."""
+    return harness("chassis")
+
+
 @pytest.fixture
 def larkspur() -> Bench:
     return Bench(plain=copy.deepcopy(demo_document("larkspur")))
@@ -77,5 +103,5 @@ def larkspur() -> Bench:
 def pump() -> Bench:
     """Battery, fuse and a 5 A pump on 1.5 m of harness."""
     return (
-        Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 200 > F1 900 > mid 400 > M1")
+        Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > mid 400 > M1")
     )

@@ -372,6 +372,14 @@ export interface components {
             redo_label: string | null;
         };
         /**
+         * Allowed
+         * @description Something allowed beside the first choice (its code is the entry's key).
+         */
+        Allowed: {
+            /** Order */
+            order: number;
+        };
+        /**
          * BillLine
          * @description One line of the bill, for the whole quantity of harnesses.
          */
@@ -380,7 +388,7 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "wire" | "contact" | "seal" | "plug" | "lock" | "housing" | "terminal" | "splice" | "fuse";
+            group: "wire" | "contact" | "seal" | "plug" | "lock" | "housing" | "terminal" | "splice" | "block" | "fuse";
             /** Code */
             code: string;
             /** Description */
@@ -433,10 +441,58 @@ export interface components {
              * @default null
              */
             slack_mm: number | null;
+            /**
+             * Measured On
+             * @default
+             */
+            measured_on: string;
+            /**
+             * Uncertainty Mm
+             * @description The measure may be this much off either way; by its method when absent.
+             * @default null
+             */
+            uncertainty_mm: number | null;
+            /**
+             * Rerouted On
+             * @description The day its way was changed.
+             * @default
+             */
+            rerouted_on: string;
+            /**
+             * Stretches
+             * @description Stretches that lie in other zones than the branch's own.
+             */
+            stretches: {
+                [key: string]: components["schemas"]["Stretch"];
+            };
+        };
+        /**
+         * BranchBundle
+         * @description A branch as a bundle. Lengths in mm.
+         */
+        BranchBundle: {
+            /** Tight Mm */
+            tight_mm: number;
+            /** Loose Mm */
+            loose_mm: number;
+            /** Estimated */
+            estimated: boolean;
+            /** Clamps */
+            clamps: number;
+            /** Clamp Every Mm */
+            clamp_every_mm: number;
+            /** Ties */
+            ties: number;
+            /** Bend Run Mm */
+            bend_run_mm: number;
+            /** Bend Held Mm */
+            bend_held_mm: number;
+            /** Shares With */
+            shares_with: string[];
         };
         /**
          * BranchView
-         * @description A branch: wires in it, its ambient, its hottest conductor, estimated bundle diameter.
+         * @description A branch: wires in it, its ambient, its hottest conductor, its bundle.
          */
         BranchView: {
             /** Wires */
@@ -445,10 +501,7 @@ export interface components {
             ambient_c: number;
             /** Hottest C */
             hottest_c: number | null;
-            /** Bundle Mm */
-            bundle_mm: number;
-            /** Bundle Estimated */
-            bundle_estimated: boolean;
+            bundle: components["schemas"]["BranchBundle"];
         };
         /**
          * Brief
@@ -483,6 +536,17 @@ export interface components {
              */
             supply_working_v: number;
             /**
+             * Supply Least V
+             * @description The least the supply falls to in use; a tenth below working when absent.
+             * @default null
+             */
+            supply_least_v: number | null;
+            /**
+             * Altitude M
+             * @default 0
+             */
+            altitude_m: number;
+            /**
              * Units
              * @default metric
              * @enum {string}
@@ -512,6 +576,32 @@ export interface components {
             family_origin: string;
             /** Cautions */
             cautions: string[];
+        };
+        /**
+         * Bus
+         * @description A data bus: its circuits, its standard and the devices that hold terminators.
+         */
+        Bus: {
+            /** Order */
+            order: number;
+            /** Standard */
+            standard: string;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /** Circuits */
+            circuits: {
+                [key: string]: components["schemas"]["CircuitEnd"];
+            };
+            /**
+             * Terminators
+             * @description Devices, the entry's key.
+             */
+            terminators: {
+                [key: string]: components["schemas"]["CircuitEnd"];
+            };
         };
         /**
          * CavityEnd
@@ -569,6 +659,35 @@ export interface components {
             ends: {
                 [key: string]: components["schemas"]["CircuitEnd"];
             };
+            /**
+             * Threading
+             * @description How it is joined where it has more than two ends; a cascade of splices when absent.
+             * @default null
+             */
+            threading: ("cascade" | "star" | "daisy chain" | "block" | "home runs") | null;
+            /**
+             * Hub
+             * @description The point of its block or star splice; the program's choice when absent.
+             * @default null
+             */
+            hub: string | null;
+            /**
+             * Family
+             * @description Its own wire family; the harness's when absent.
+             * @default null
+             */
+            family: string | null;
+            /**
+             * Optional
+             * @description For a future need: laid only where ``laid``.
+             * @default false
+             */
+            optional: boolean;
+            /**
+             * Laid
+             * @default true
+             */
+            laid: boolean;
         };
         /**
          * CircuitEnd
@@ -592,7 +711,7 @@ export interface components {
         };
         /**
          * Circuits
-         * @description Devices, loads and circuits.
+         * @description Devices, sources, loads, modes, circuits, and circuits that belong together.
          */
         Circuits: {
             /** Devices */
@@ -607,6 +726,28 @@ export interface components {
             circuits: {
                 [key: string]: components["schemas"]["Circuit"];
             };
+            /** Sources */
+            sources: {
+                [key: string]: components["schemas"]["Source"];
+            };
+            /** Modes */
+            modes: {
+                [key: string]: components["schemas"]["Mode"];
+            };
+            /** Groups */
+            groups: {
+                [key: string]: components["schemas"]["WireGroup"];
+            };
+            /** Buses */
+            buses: {
+                [key: string]: components["schemas"]["Bus"];
+            };
+            /**
+             * Future In
+             * @description One switch for all optional circuits: in the harness, or out of it.
+             * @default true
+             */
+            future_in: boolean;
         };
         /**
          * CircuitsView
@@ -765,6 +906,56 @@ export interface components {
              * @default false
              */
             structure: boolean;
+            /**
+             * Structure Mohm
+             * @description Resistance of the structure from here to where the source is tied to it.
+             * @default 0
+             */
+            structure_mohm: number;
+            /**
+             * Fitted
+             * @default connector
+             * @enum {string}
+             */
+            fitted: "connector" | "flying leads";
+            /**
+             * Lead Mm
+             * @description Length of flying leads.
+             * @default null
+             */
+            lead_mm: number | null;
+            /**
+             * Pin Data
+             * @default not known
+             * @enum {string}
+             */
+            pin_data: "not known" | "document" | "measured";
+            /**
+             * Pin Document
+             * @default
+             */
+            pin_document: string;
+            /**
+             * Pin Page
+             * @default
+             */
+            pin_page: string;
+            /**
+             * Pin Date
+             * @default
+             */
+            pin_date: string;
+            /**
+             * Slope Mv
+             * @description Signal in mV for one unit of what a sensor measures.
+             * @default null
+             */
+            slope_mv: number | null;
+            /**
+             * Slope Unit
+             * @default
+             */
+            slope_unit: string;
             /** Pins */
             pins: {
                 [key: string]: components["schemas"]["DevicePin"];
@@ -785,12 +976,18 @@ export interface components {
              * Role
              * @enum {string}
              */
-            role: "supply_out" | "supply_in" | "ground" | "output_high" | "output_low" | "signal" | "data" | "dry_contact";
+            role: "supply_out" | "supply_in" | "ground" | "output_high" | "output_low" | "signal" | "sensor_return" | "trigger" | "data" | "dry_contact" | "drain" | "ignition";
             /**
              * Name
              * @default
              */
             name: string;
+            /**
+             * Group
+             * @description Pins of a device with the same group must be joined.
+             * @default
+             */
+            group: string;
         };
         /**
          * Document
@@ -945,6 +1142,11 @@ export interface components {
              * @default null
              */
             colour: string | null;
+            /**
+             * Family
+             * @default null
+             */
+            family: string | null;
         };
         /**
          * FuseView
@@ -983,7 +1185,9 @@ export interface components {
          * InternalPath
          * @description Current may cross a device from one pin to another along this path.
          *
-         *     A fuse's rating is derived unless ``rating_a`` fixes it.
+         *     A fuse's or breaker's rating is derived unless ``rating_a`` fixes it. A regulator or supply makes
+         *     ``out_v`` at its far end, to ``limit_a`` where it is limited; without an efficiency it is linear,
+         *     and as much current goes in as comes out.
          */
         InternalPath: {
             /** Order */
@@ -997,7 +1201,7 @@ export interface components {
              * @default link
              * @enum {string}
              */
-            kind: "fuse" | "switch" | "link";
+            kind: "fuse" | "breaker" | "switch" | "relay" | "contactor" | "link" | "diode" | "regulator" | "supply";
             /**
              * Rating A
              * @default null
@@ -1008,6 +1212,39 @@ export interface components {
              * @default
              */
             reason: string;
+            /**
+             * Resistance Mohm
+             * @description Of a closed switch, relay or fuse; the part's own, or none, when absent.
+             * @default null
+             */
+            resistance_mohm: number | null;
+            /**
+             * Contact A
+             * @description What a switch, relay or contactor may carry.
+             * @default null
+             */
+            contact_a: number | null;
+            /**
+             * Out V
+             * @default null
+             */
+            out_v: number | null;
+            /**
+             * Efficiency Percent
+             * @default null
+             */
+            efficiency_percent: number | null;
+            /**
+             * Limit A
+             * @default null
+             */
+            limit_a: number | null;
+            /**
+             * Throw
+             * @description Paths of a device with the same throw are never closed together (a changeover switch).
+             * @default
+             */
+            throw: string;
         };
         /**
          * LaidPoint
@@ -1022,6 +1259,9 @@ export interface components {
         /**
          * Load
          * @description Current drawn by a device between a supply pin and a return pin.
+         *
+         *     ``current_a`` is at ``rated_v`` (the working voltage when absent). It runs in every mode in full
+         *     unless ``modes`` says otherwise.
          */
         Load: {
             /** Order */
@@ -1040,10 +1280,67 @@ export interface components {
              * @enum {string}
              */
             service: "continuous" | "intermittent";
+            /**
+             * Kind
+             * @default constant current
+             * @enum {string}
+             */
+            kind: "constant current" | "resistive" | "constant power";
+            /**
+             * Rated V
+             * @default null
+             */
+            rated_v: number | null;
+            /**
+             * Least V
+             * @description Below this it does not work.
+             * @default null
+             */
+            least_v: number | null;
+            /**
+             * Duty Percent
+             * @default 100
+             */
+            duty_percent: number;
+            /**
+             * Peak A
+             * @description Stall, crank or transmit current.
+             * @default null
+             */
+            peak_a: number | null;
+            /**
+             * Peak S
+             * @default null
+             */
+            peak_s: number | null;
+            /**
+             * Peak Repeats
+             * @default 1
+             */
+            peak_repeats: number;
+            /**
+             * Peak Pause S
+             * @default 0
+             */
+            peak_pause_s: number;
+            /**
+             * Inrush A
+             * @default null
+             */
+            inrush_a: number | null;
+            /**
+             * Inrush S
+             * @default null
+             */
+            inrush_s: number | null;
+            /** Modes */
+            modes: {
+                [key: string]: components["schemas"]["ModeShare"];
+            };
         };
         /**
          * LoopDrop
-         * @description Voltage drop of one load around its whole loop.
+         * @description Voltage drop of one load around its whole loop, in the mode where it loses most.
          */
         LoopDrop: {
             /** Load */
@@ -1058,6 +1355,117 @@ export interface components {
             limit_source: string;
             /** Wires */
             wires: string[];
+            /** Drawn A */
+            drawn_a: number;
+            /** Gets V */
+            gets_v: number;
+            /** Least Gets V */
+            least_gets_v: number;
+            /** Supply V */
+            supply_v: number;
+            /** Devices V */
+            devices_v: number;
+        };
+        /**
+         * Mode
+         * @description An operating mode: which loads run together.
+         */
+        Mode: {
+            /** Order */
+            order: number;
+            /** Name */
+            name: string;
+        };
+        /**
+         * ModeShare
+         * @description How much of a load runs in an operating mode (the entry's key).
+         */
+        ModeShare: {
+            /** Order */
+            order: number;
+            /** Percent */
+            percent: number;
+        };
+        /**
+         * OwnFamily
+         * @description A wire family of the builder's own (its code is the entry's key).
+         */
+        OwnFamily: {
+            /** Order */
+            order: number;
+            /** Name */
+            name: string;
+            /** Insulation */
+            insulation: string;
+            /** Temperature C */
+            temperature_c: number;
+            /**
+             * Source
+             * @description Where the figures come from.
+             */
+            source: string;
+            /**
+             * Voltage V
+             * @default 60
+             */
+            voltage_v: number;
+            /**
+             * Burn Rated
+             * @default false
+             */
+            burn_rated: boolean;
+            /**
+             * Tracers
+             * @default false
+             */
+            tracers: boolean;
+            /** Sizes */
+            sizes: {
+                [key: string]: components["schemas"]["OwnSize"];
+            };
+        };
+        /**
+         * OwnSize
+         * @description One size of a family of the builder's own (the gauge is the entry's key's name).
+         */
+        OwnSize: {
+            /** Order */
+            order: number;
+            /** Gauge */
+            gauge: string;
+            /** Area Mm2 */
+            area_mm2: number;
+            /** Od Mm */
+            od_mm: number;
+            /** Conductor Mm */
+            conductor_mm: number;
+            /** Resistance Mohm Per M */
+            resistance_mohm_per_m: number;
+            /**
+             * Strands
+             * @default 1
+             */
+            strands: number;
+            /**
+             * Od Least Mm
+             * @default null
+             */
+            od_least_mm: number | null;
+            /**
+             * Od Most Mm
+             * @default null
+             */
+            od_most_mm: number | null;
+            /**
+             * Mass G Per M
+             * @default null
+             */
+            mass_g_per_m: number | null;
+            /**
+             * Price Per M
+             * @default 0
+             */
+            price_per_m: number;
         };
         /**
          * PartsView
@@ -1092,7 +1500,7 @@ export interface components {
              * Room
              * @enum {string}
              */
-            room: "brief" | "circuits" | "route" | "wire" | "ends" | "cut" | "parts";
+            room: "brief" | "circuits" | "route" | "wire" | "ends" | "cut" | "dress" | "parts";
             /** Kind */
             kind: string;
             /** Id */
@@ -1110,6 +1518,36 @@ export interface components {
              * @default
              */
             name: string;
+            /**
+             * Kind
+             * @default breakout
+             * @enum {string}
+             */
+            kind: "connector" | "breakout" | "splice place" | "opening" | "clamp" | "free end";
+            /**
+             * Opening Mm
+             * @description Diameter of the opening here.
+             * @default null
+             */
+            opening_mm: number | null;
+            /**
+             * After Terminating
+             * @description Whether what passes the opening has its connectors on.
+             * @default false
+             */
+            after_terminating: boolean;
+            /**
+             * Slack Mm
+             * @description Slack kept at this breakout or end, for every wire that passes it.
+             * @default null
+             */
+            slack_mm: number | null;
+            /**
+             * Datum
+             * @description Stations along the harness are counted from here.
+             * @default false
+             */
+            datum: boolean;
         };
         /**
          * Remedy
@@ -1125,6 +1563,19 @@ export interface components {
             operations: {
                 [key: string]: unknown;
             }[];
+        };
+        /**
+         * RoleColours
+         * @description Colours of a role (the entry's key), in order of choice, set against the scheme's.
+         */
+        RoleColours: {
+            /** Order */
+            order: number;
+            /**
+             * Colours
+             * @description Colour codes between spaces: ``RD RD/WH PK``.
+             */
+            colours: string;
         };
         /**
          * RoomState
@@ -1204,6 +1655,102 @@ export interface components {
             source: string;
         };
         /**
+         * Sample
+         * @description A piece of wire measured with caliper and meter, against its label.
+         */
+        Sample: {
+            /** Order */
+            order: number;
+            /** Family */
+            family: string;
+            /** Gauge */
+            gauge: string;
+            /**
+             * Od Mm
+             * @default null
+             */
+            od_mm: number | null;
+            /**
+             * Resistance Mohm Per M
+             * @default null
+             */
+            resistance_mohm_per_m: number | null;
+            /**
+             * Temperature C
+             * @default 20
+             */
+            temperature_c: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * Source
+         * @description What feeds the harness at a device pin. What is absent is the brief's, or not known.
+         */
+        Source: {
+            /** Order */
+            order: number;
+            /** Device */
+            device: string;
+            /** Supply Pin */
+            supply_pin: string;
+            /** Return Pin */
+            return_pin: string;
+            /**
+             * Kind
+             * @default battery
+             * @enum {string}
+             */
+            kind: "battery" | "alternator" | "charger" | "solar panel" | "limited supply";
+            /**
+             * Nominal V
+             * @default null
+             */
+            nominal_v: number | null;
+            /**
+             * Least V
+             * @default null
+             */
+            least_v: number | null;
+            /**
+             * Most V
+             * @default null
+             */
+            most_v: number | null;
+            /**
+             * Internal Mohm
+             * @default null
+             */
+            internal_mohm: number | null;
+            /**
+             * Fault A
+             * @description Current into a short; from voltage and internal resistance when absent.
+             * @default null
+             */
+            fault_a: number | null;
+            /**
+             * Limit A
+             * @description What it gives at most: a limited supply, an alternator, a charger, a panel.
+             * @default null
+             */
+            limit_a: number | null;
+            /**
+             * Capacity Ah
+             * @default null
+             */
+            capacity_ah: number | null;
+            /**
+             * Modes
+             * @description Share of what it can give that is there in a mode; all of it where none is named.
+             */
+            modes: {
+                [key: string]: components["schemas"]["ModeShare"];
+            };
+        };
+        /**
          * SpliceEnd
          * @description A splice: its barrel by all the copper under the same wings, and where it lies.
          */
@@ -1236,6 +1783,20 @@ export interface components {
             branch: string | null;
             /** Offset Mm */
             offset_mm: number;
+        };
+        /**
+         * Stretch
+         * @description A part of a branch that lies in a zone, from its first point.
+         */
+        Stretch: {
+            /** Order */
+            order: number;
+            /** Zone */
+            zone: string;
+            /** From Mm */
+            from_mm: number;
+            /** To Mm */
+            to_mm: number;
         };
         /**
          * Wire
@@ -1288,10 +1849,12 @@ export interface components {
             temperature_c: number;
             /** Ambient C */
             ambient_c: number;
+            /** Cable */
+            cable: string | null;
         };
         /**
          * WireChoices
-         * @description The wire family of the harness and fixed wires by wire key.
+         * @description Wire families, how to choose, own families, samples, colours, and fixed wires by wire key.
          */
         WireChoices: {
             /**
@@ -1300,10 +1863,89 @@ export interface components {
              * @default null
              */
             family: string | null;
+            /**
+             * Also
+             * @description Families that may be used beside it.
+             */
+            also: {
+                [key: string]: components["schemas"]["Allowed"];
+            };
+            /**
+             * Choice
+             * @default least copper
+             * @enum {string}
+             */
+            choice: "least copper" | "lightest" | "cheapest" | "fewest parts";
+            /**
+             * Burn Reason
+             * @description Why wire without a burn rating may be used under aviation practice.
+             * @default
+             */
+            burn_reason: string;
+            /** Own Families */
+            own_families: {
+                [key: string]: components["schemas"]["OwnFamily"];
+            };
+            /** Samples */
+            samples: {
+                [key: string]: components["schemas"]["Sample"];
+            };
+            /**
+             * Scheme
+             * @description Colour scheme; the practice's when absent.
+             * @default null
+             */
+            scheme: string | null;
+            /** Role Colours */
+            role_colours: {
+                [key: string]: components["schemas"]["RoleColours"];
+            };
             /** Fixed */
             fixed: {
                 [key: string]: components["schemas"]["FixedWire"];
             };
+        };
+        /**
+         * WireGroup
+         * @description Circuits that run together: a twisted pair, a shielded three, a cable.
+         */
+        WireGroup: {
+            /** Order */
+            order: number;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "pair" | "three" | "shielded single" | "shielded pair" | "shielded three" | "cable";
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Members
+             * @description Circuits, the entry's key.
+             */
+            members: {
+                [key: string]: components["schemas"]["CircuitEnd"];
+            };
+            /**
+             * Shield
+             * @description The circuit that lands the shield.
+             * @default null
+             */
+            shield: string | null;
+            /**
+             * Shield Rule
+             * @default one end
+             * @enum {string}
+             */
+            shield_rule: "one end" | "both ends" | "each section";
+            /**
+             * Family
+             * @default null
+             */
+            family: string | null;
         };
         /**
          * WireView
@@ -1340,6 +1982,46 @@ export interface components {
              * @default false
              */
             vibration: boolean;
+            /**
+             * Salt
+             * @default false
+             */
+            salt: boolean;
+            /**
+             * Flex
+             * @description Wires here bend as the machine works.
+             * @default false
+             */
+            flex: boolean;
+            /**
+             * Engine Space
+             * @default false
+             */
+            engine_space: boolean;
+            /**
+             * Noisy
+             * @description Ignition or switching noise near by.
+             * @default false
+             */
+            noisy: boolean;
+            /**
+             * Sensitive
+             * @description A compass, a receiver or another instrument near by.
+             * @default false
+             */
+            sensitive: boolean;
+            /**
+             * No Structure
+             * @description Wood or plastic: nothing here to return a current through.
+             * @default false
+             */
+            no_structure: boolean;
+            /**
+             * Radiant W Per M2
+             * @description Sun or a hot part shining on the harness.
+             * @default 0
+             */
+            radiant_w_per_m2: number;
         };
         /**
          * NewDesign

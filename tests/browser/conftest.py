@@ -7,9 +7,9 @@ from pathlib import Path
 import pytest
 
 from browser import CHROMIUM_FLAGS, chromium, served
-from inkthread.demo import seed
 from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
+from tests.conftest import shelve_small
 
 AXE = Path(__file__).parent.parent.parent / "frontend/node_modules/axe-core/axe.min.js"
 
@@ -33,19 +33,19 @@ def browser_context_args(browser_context_args):
 @pytest.fixture(scope="session")
 def server(tmp_path_factory):
     database = tmp_path_factory.mktemp("browser") / "browser.db"
-    with served(database) as url:
+    with served(database, demo=False) as url:
         yield url, database
 
 
 @pytest.fixture
 def site(server):
-    """The program's address, with the demo harnesses as they shipped and no other on the shelf."""
+    """The program's address, with two small harnesses as they were and no other on the shelf."""
     url, database = server
     engine = open_database(database)
     shelf = Shelf(engine)
     for entry in shelf.entries():
         shelf.remove(entry.id)
-    seed(shelf, reset=True)
+    shelve_small(shelf)
     engine.dispose()
     return url
 

@@ -158,10 +158,13 @@ def test_kinds_of_device_name_real_pins_families_and_roles(catalogue):
 
 def test_colours_have_a_name_and_an_ink_and_every_role_has_several(catalogue):
     assert set(catalogue.colours) == set(catalogue.colour_names)
-    for role, codes in catalogue.colour_scheme.items():
-        assert len(codes) == len(set(codes)) >= 5, role
-        assert sum("/" not in c for c in codes) >= 2, "something for families without tracers"
-        assert {part for code in codes for part in code.split("/")} <= set(catalogue.colours)
+    for scheme in catalogue.colour_schemes.values():
+        for role, codes in scheme.roles.items():
+            assert len(codes) == len(set(codes)), role
+            assert any("/" not in c for c in codes), "something for families without tracers"
+            assert {part for code in codes for part in code.split("/")} <= set(catalogue.colours)
+            assert scheme.repeats or role in ("drain", "ignition") or len(codes) >= 3
+    assert set(catalogue.preset_schemes.values()) <= set(catalogue.colour_schemes)
     assert all(re.fullmatch(r"#[0-9a-f]{6}", ink) for ink in catalogue.colours.values())
 
 

@@ -47,7 +47,7 @@ REFUSED: list[tuple[str, object, str]] = [
     ),
     ("/circuits/circuits/C1/ends", {"B1.q": {"order": 1}}, "/circuits/circuits/C1/ends/B1.q"),
     ("/circuits/circuits/C1/ends", {"B1 +": {"order": 1}}, "/circuits/circuits/C1/ends/B1 +"),
-    ("/circuits/circuits/C1/ends", {"M1.+": {"order": 1}}, "/circuits/circuits/C2/ends/M1.+"),
+    ("/circuits/circuits/C1/ends", {"M1.+": {"order": 1}}, "/circuits/circuits/C11/ends/M1.+"),
     ("/ends/connectors/M1/family", "NOPE", "/ends/connectors/M1/family"),
     ("/ends/connectors/M1/ways", 7, "/ends/connectors/M1/ways"),
     ("/ends/connectors/B1/stud", "M7", "/ends/connectors/B1/stud"),

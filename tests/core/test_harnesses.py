@@ -61,7 +61,7 @@ def test_every_circuit_uses_the_shortest_tree_that_joins_its_ends(worked):
             * (
                 sum(point_of(worked.document, r) == x.point for r in circuit.ends)
                 + len([e for e in edges if x.point in e])
-                - (2 if x.branch else 0)
+                - (2 if x.branch in {graph.edges[tuple(e)]["id"] for e in edges if x.point in e} else 0)
             )
             for x in splices
         )

@@ -14,15 +14,21 @@ from tests.conftest import Bench
 
 
 class Network:
-    """Nodes are device pins and splices; wires are resistors; internal paths are short circuits."""
+    """Nodes are device pins and splices; wires, and paths that have a resistance, are resistors."""
 
     def __init__(self, w: Workings) -> None:
         self.w = w
         self.merged: dict[str, str] = {}
+        inside = []
         for device_id, device in w.document.circuits.devices.items():
-            for inner in device.paths.values():
-                self.merge(f"{device_id}.{inner.from_pin}", f"{device_id}.{inner.to_pin}")
-        self.wires = []
+            for path_id, inner in device.paths.items():
+                key = f"{device_id}.{path_id}"
+                ends = (f"{device_id}.{inner.from_pin}", f"{device_id}.{inner.to_pin}")
+                if w.wire.path_ohm.get(key):
+                    inside.append((key, *ends, w.wire.path_ohm[key]))
+                else:
+                    self.merge(*ends)
+        self.wires = [(key, self.node(a), self.node(b), ohms) for key, a, b, ohms in inside]
         for i, key in enumerate(w.wire.keys):
             s = w.route.sections[key]
             metres = (s.length_mm + s.slack_mm) / 1000
@@ -106,7 +112,11 @@ def cases() -> dict[str, Bench]:
         .set("circuits/loads/K1/current_a", 0.15)
         .run("B1 100 > F1 400 > K1 800 > M1")
     )
-    return {"one load": one, "shared trunk": shared, "low side": low_side, "relay": relay}
+    found = {"one load": one, "shared trunk": shared, "low side": low_side, "relay": relay}
+    for bench in found.values():
+        for load in bench.plain["circuits"]["loads"].values():
+            load["kind"] = "constant current"
+    return found
 
 
 @pytest.mark.parametrize("name", cases())
@@ -128,8 +138,8 @@ def test_currents_and_drops_agree_with_nodal_analysis(name):
         assert currents[key] == pytest.approx(made.carries_a, abs=1e-5)
 
 
-def test_larkspur_agrees_with_nodal_analysis(larkspur):
-    w = larkspur.workings()
+def test_larkspur_agrees_with_nodal_analysis(chassis):
+    w = chassis.workings()
     potential, currents = Network(w).solve()
     supply = w.document.brief.supply_working_v
     pump = supply - (potential["M1.+"] - potential["M1.-"])

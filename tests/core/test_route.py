@@ -33,13 +33,13 @@ def test_a_connector_in_mid_branch_gets_its_splice_beside_it_on_the_longer_side(
     feed = feed_of(bench)
     e = bench.evaluate()
     splice = next(s for s in e.route.splices.values() if s.circuit == feed)
-    assert (splice.point, splice.offset_mm) == ("half", 50)
+    assert (splice.point, splice.offset_mm) == ("half", 70)
     branch = bench.plain["route"]["branches"][splice.branch]
     assert {branch["from_point"], branch["to_point"]} == {"half", "far"}
     made = lengths(bench)
-    assert made[f"{feed}:F1.out"] == 450, "400 and on to the splice"
-    assert made[f"{feed}:E1.+"] == 50
-    assert made[f"{feed}:E2.+"] == 850
+    assert made[f"{feed}:F1.out"] == 470, "400 and on to the splice"
+    assert made[f"{feed}:E1.+"] == 70
+    assert made[f"{feed}:E2.+"] == 830
 
 
 def test_a_short_branch_takes_its_splice_at_the_middle():

@@ -48,9 +48,9 @@ def test_a_house_rule_is_shown_as_the_builders_own_with_the_preset_beside_it():
 
 
 def test_a_tighter_drop_limit_asks_for_more_copper():
-    loose = lamp("vehicle").set("circuits/loads/E1/current_a", 8.0)
+    loose = lamp("vehicle").set("circuits/loads/E1/current_a", 3.0)
     tight = rule(
-        lamp("vehicle").set("circuits/loads/E1/current_a", 8.0), "drop_limit_continuous_percent", 1.0
+        lamp("vehicle").set("circuits/loads/E1/current_a", 3.0), "drop_limit_continuous_percent", 1.5
     )
     loose_e, tight_e = loose.evaluate(), tight.evaluate()
     assert tight_e.wire.loops["E1"].drop_percent < loose_e.wire.loops["E1"].drop_percent
@@ -75,12 +75,23 @@ def test_least_area_decides_where_nothing_else_does():
     assert {w.governs for w in e.wire.wires.values()} == {"strength"}
 
 
-def test_a_smaller_bundle_share_allows_less_current():
-    def allowed(share: float) -> float:
-        w = rule(lamp("vehicle"), "bundle_share", share).workings()
-        return float(w.wire.judgement.allowed_a[0, 0])
+def test_hot_neighbours_leave_a_wire_less_current():
+    """Same wires, same sizes: only how long the heaters beside it are on changes."""
 
-    assert allowed(0.5) == pytest.approx(allowed(1.0) / 2)
+    def allowed(duty: float) -> tuple[float, list[str]]:
+        bench = lamp("vehicle")
+        for n in range(6):
+            bench.feed(f"B1.+ > F{n + 2} fuse > R{n + 1} heater 12 A > B1")
+            bench.set(f"ends/connectors/F{n + 2}/point", "F1").set(f"ends/connectors/R{n + 1}/point", "E1")
+            bench.set(f"circuits/loads/R{n + 1}/duty_percent", duty)
+        w = bench.workings()
+        key = next(k for k, x in w.evaluation.wire.wires.items() if x.to_text.startswith("E1"))
+        gauges = [x.gauge for x in w.evaluation.wire.wires.values()]
+        return float(w.wire.judgement.allowed_a[w.wire.keys.index(key), -1]), gauges
+
+    (seldom, sizes), (often, same), (always, also) = allowed(10.0), allowed(50.0), allowed(100.0)
+    assert sizes == same == also
+    assert seldom > often > always > 0
 
 
 def test_the_fuse_share_moves_the_rating():
@@ -118,11 +129,11 @@ def test_a_hotter_zone_never_lowers_a_temperature_nor_raises_an_allowance():
 
 
 def test_splices_keep_the_clearance_of_the_practice():
-    for practice, clear in (("motorsport", 50), ("aviation", 305)):
+    for practice, clear in (("motorsport", 50 + 20), ("aviation", 305 + 22.5)):
         bench = Bench(practice).feed("B1 battery > F1 fuse > M1 pump 1 A > B1", "F1.out > E1 lamp 1 A > B1")
         bench.run("B1 100 > F1 900 > M1").set("ends/connectors/E1/point", "M1")
         splices = bench.evaluate().route.splices.values()
-        assert {s.offset_mm for s in splices if s.point == "M1"} == {clear}
+        assert min(s.offset_mm for s in splices if s.point == "M1") == clear
 
 
 def test_the_chosen_family_is_used_everywhere_and_named_as_chosen():

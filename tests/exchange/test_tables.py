@@ -12,8 +12,8 @@ def rows(text):
     return list(csv.reader(io.StringIO(text, newline="")))
 
 
-def test_tables_hold_every_line(larkspur):
-    e = larkspur.evaluate()
+def test_tables_hold_every_line(chassis):
+    e = chassis.evaluate()
     for kind, count in (("wires", 18), ("cut", 18), ("bom", len(e.parts.lines))):
         table = rows(csv_text(e, kind))
         assert len(table) == count + 1
@@ -22,11 +22,11 @@ def test_tables_hold_every_line(larkspur):
     assert [float(r[3]) for r in cut[1:]] == [c.cut_mm for c in e.cut.cuts]
 
 
-def test_cells_that_a_spreadsheet_would_run_are_disarmed(larkspur):
+def test_cells_that_a_spreadsheet_would_run_are_disarmed(chassis):
     for name in ("=1+1", "+1", "-1", "@x"):
-        larkspur.set("circuits/devices/M1/name", name)
-        larkspur.set("route/points/mid/name", '=HYPERLINK("x"), "quoted"')
+        chassis.set("circuits/devices/M1/name", name)
+        chassis.set("route/points/mid/name", '=HYPERLINK("x"), "quoted"')
         for kind in CSV_KINDS:
-            for row in rows(csv_text(larkspur.evaluate(), kind)):
+            for row in rows(csv_text(chassis.evaluate(), kind)):
                 assert not any(cell[:1] in "=+@" for cell in row if cell)
                 assert not any(cell.startswith("-") and not cell[1:2].isdigit() for cell in row)

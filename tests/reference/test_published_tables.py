@@ -13,7 +13,7 @@ from ht.conv_free_immersed import Nu_horizontal_cylinder_Churchill_Chu
 
 from inkthread.core.physics.conductor import awg_area_mm2, resistance_at_temperature
 from inkthread.core.physics.heat import ampacity_a, conductor_temperature_c, heat_curves
-from inkthread.core.wire.limits import size_table
+from inkthread.core.wire.families import candidate_table
 
 # ABYC E-11 table VI (33 CFR 183.425 table 5), 105 deg C insulation, outside engine spaces, 30 deg C air.
 ABYC_105 = {18: 20, 16: 25, 14: 35, 12: 45, 10: 60, 8: 80}
@@ -41,9 +41,9 @@ RATINGS = [1, 2, 3, 4, 5, 7.5, 10, 15, 20, 25, 30, 40, 50, 60, 70, 80, 100]
 def test_largest_fuse_of_each_gauge_against_the_aircraft_chart(catalogue, awg):
     """110 % in company, 135 % alone, half the free-air current: the chart's fuse, or one step off it."""
     family = catalogue.wires["AS22759/16"]
-    table = size_table(family, (57.0,))
+    table = candidate_table((family,), (57.0,))
     row = next(n for n, s in enumerate(family.sizes) if s.awg == awg)
-    free = float(table.ampacity[0, row])
+    free = float(table.free_air_a[0, row])
     allowed = free * 0.5
     ours = max(r for r in RATINGS if 1.10 * r <= allowed and 1.35 * r <= free)
     steps = RATINGS.index(ours) - RATINGS.index(FUSE_CHART[awg])
@@ -52,11 +52,11 @@ def test_largest_fuse_of_each_gauge_against_the_aircraft_chart(catalogue, awg):
 
 def test_six_of_the_eight_fuses_of_the_chart_are_met_exactly_or_from_below(catalogue):
     family = catalogue.wires["AS22759/16"]
-    table = size_table(family, (57.0,))
+    table = candidate_table((family,), (57.0,))
     not_above = 0
     for n, size in enumerate(family.sizes):
         if size.awg in FUSE_CHART:
-            free = float(table.ampacity[0, n])
+            free = float(table.free_air_a[0, n])
             ours = max(r for r in RATINGS if 1.10 * r <= free * 0.5 and 1.35 * r <= free)
             not_above += ours <= FUSE_CHART[size.awg]
     assert not_above >= 6
@@ -103,11 +103,11 @@ class Independent:
 @pytest.mark.parametrize("ambient", [20.0, 60.0])
 def test_conductor_temperature_against_an_independent_heat_balance(catalogue, code, ambient):
     family = catalogue.wires[code]
-    table = size_table(family, (ambient,))
+    table = candidate_table((family,), (ambient,))
     oracle = Independent()
     for n, size in enumerate(family.sizes):
         for share in (0.3, 0.7, 1.0):
-            current = float(table.ampacity[0, n]) * share
+            current = float(table.free_air_a[0, n]) * share
             ours = float(conductor_temperature_c(table.curves, n, np.array([current]))[0])
             theirs = oracle.conductor_temperature(size, current, ambient)
             assert ours - ambient == pytest.approx(theirs - ambient, rel=0.03), (

@@ -10,10 +10,10 @@ from pathlib import Path
 import pytest
 from openapi_spec_validator import validate
 
-from inkthread.demo import demo_document, seed
 from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
 from inkthread.web import create_app
+from tests.conftest import harness, shelve_small
 
 ROOT = Path(__file__).parent.parent.parent
 LARKSPUR = "/api/designs/larkspur"
@@ -23,7 +23,7 @@ LARKSPUR = "/api/designs/larkspur"
 def client(tmp_path):
     path = tmp_path / "api.db"
     engine = open_database(path)
-    seed(Shelf(engine), reset=False)
+    shelve_small(Shelf(engine))
     engine.dispose()
     app = create_app(path)
     yield app.test_client()
@@ -51,7 +51,7 @@ def test_an_edit_gives_the_new_version_and_a_fresh_evaluation(client):
     assert reply.headers["ETag"] != etag
     assert reply.json["undo_label"] == "pump draws 11"
     assert reply.json["document"]["circuits"]["loads"]["M1"]["current_a"] == 11.0
-    assert reply.json["evaluation"]["wire"]["wires"]["C2"]["gauge"] == "12 AWG"
+    assert reply.json["evaluation"]["wire"]["wires"]["C2"]["gauge"] == "14 AWG"
     assert client.get(LARKSPUR, headers={"If-None-Match": reply.headers["ETag"]}).status_code == 304
     back = client.post(f"{LARKSPUR}/undo").json
     assert back["document"] == before.json["document"]
@@ -185,9 +185,9 @@ def test_shelf_new_duplicate_remove_restore_export_import(client):
     assert client.post(f"/api/designs/{copied['id']}/restore").status_code == 200
     file = client.get(f"{LARKSPUR}/file")
     assert "larkspur.inkthread.json" in file.headers["Content-Disposition"]
-    assert json.loads(file.data) == demo_document("larkspur")
+    assert json.loads(file.data) == harness("chassis").plain
     again = client.post("/api/designs", json={"document": json.loads(file.data)})
-    assert again.json["document"] == demo_document("larkspur")
+    assert again.json["document"] == harness("chassis").plain
     names = [d["name"] for d in client.get("/api/designs").json["designs"]]
     assert sorted(names) == ["Dawdler, first sketch", "Larkspur", "Larkspur", "Larkspur copy", "lamp"]
 

@@ -52,7 +52,11 @@ def test_a_demo_started_twice_keeps_what_was_done_and_a_reset_restores(tmp_path)
     data = str(tmp_path / "demo.db")
     first = Program("demo", "--port", "0", "--data", data)
     try:
-        assert {d["id"] for d in first.ask("/api/designs")["designs"]} == {"larkspur", "dawdler-sketch"}
+        assert {d["id"] for d in first.ask("/api/designs")["designs"]} == {
+            "larkspur",
+            "glider",
+            "dawdler-sketch",
+        }
         edit = [{"op": "replace", "path": "/circuits/loads/M1/current_a", "value": "11 A"}]
         first.ask("/api/designs/larkspur", "PATCH", edit, **{"If-Match": '"1"'})
         mine = first.ask("/api/designs", "POST", {"name": "mine", "practice": "vehicle"})["id"]
@@ -64,7 +68,7 @@ def test_a_demo_started_twice_keeps_what_was_done_and_a_reset_restores(tmp_path)
         assert kept["document"]["circuits"]["loads"]["M1"]["current_a"] == 11
         assert kept["undo_label"] == "edit"
         back = second.ask("/api/designs/larkspur/undo", "POST")
-        assert back["document"]["circuits"]["loads"]["M1"]["current_a"] == 4
+        assert back["document"]["circuits"]["loads"]["M1"]["current_a"] == 7.5
         second.ask("/api/designs/larkspur/redo", "POST")
     finally:
         second.stop()
@@ -77,7 +81,7 @@ def test_a_demo_started_twice_keeps_what_was_done_and_a_reset_restores(tmp_path)
     assert (reset.returncode, reset.stderr) == (0, "")
     third = Program("serve", "--port", "0", "--data", data)
     try:
-        assert third.ask("/api/designs/larkspur")["document"]["circuits"]["loads"]["M1"]["current_a"] == 4
+        assert third.ask("/api/designs/larkspur")["document"]["circuits"]["loads"]["M1"]["current_a"] == 7.5
         assert third.ask(f"/api/designs/{mine}")["document"]["brief"]["name"] == "mine"
     finally:
         third.stop()

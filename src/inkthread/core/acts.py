@@ -99,13 +99,24 @@ def _take_out_device(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
     for circuit_id, circuit in list(draft.at("circuits", "circuits").items()):
         mine = [ref for ref in circuit["ends"] if ref.partition(".")[0] == about]
         if mine and len(mine) == len(circuit["ends"]):
+            for collection in ("groups", "buses"):
+                members = "members" if collection == "groups" else "circuits"
+                for held_id, held in list(draft.at("circuits", collection).items()):
+                    if circuit_id in held.get(members, {}):
+                        draft.drop("circuits", collection, held_id, members, circuit_id)
+                    if held.get("shield") == circuit_id:
+                        draft.put(None, "circuits", collection, held_id, "shield")
             draft.drop("circuits", "circuits", circuit_id)
             continue
         for ref in mine:
             draft.drop("circuits", "circuits", circuit_id, "ends", ref)
-    for load_id, load in list(draft.at("circuits", "loads").items()):
-        if load["device"] == about:
-            draft.drop("circuits", "loads", load_id)
+    for collection in ("loads", "sources"):
+        for entry_id, entry in list(draft.at("circuits", collection).items()):
+            if entry["device"] == about:
+                draft.drop("circuits", collection, entry_id)
+    for bus_id, bus in list(draft.at("circuits", "buses").items()):
+        if about in bus.get("terminators", {}):
+            draft.drop("circuits", "buses", bus_id, "terminators", about)
     met = set()
     for ref, entry in list(draft.at("ends", "pinout").items()):
         if ref.partition(".")[0] == about:
@@ -142,6 +153,9 @@ def _take_out_zone(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
     for branch_id, branch in draft.at("route", "branches").items():
         if branch.get("zone") == about:
             draft.put(None, "route", "branches", branch_id, "zone")
+        for stretch_id, stretch in list(branch.get("stretches", {}).items()):
+            if stretch["zone"] == about:
+                draft.drop("route", "branches", branch_id, "stretches", stretch_id)
     draft.drop("brief", "zones", about)
     return draft.operations
 

@@ -13,6 +13,7 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult, circuits_room
 from inkthread.core.cut import Cut, CutResult, cut_room
 from inkthread.core.document.types import Document
+from inkthread.core.dress import BranchBundle, DressResult, dress_room
 from inkthread.core.ends import ConnectorEnds, EndsResult, FacePair, SpliceEnd, ends_room
 from inkthread.core.findings import Finding, FindingBook
 from inkthread.core.parts import BillLine, PartsResult, parts_room
@@ -77,13 +78,12 @@ class CircuitsView:
 
 @dataclass(frozen=True, slots=True)
 class BranchView:
-    """A branch: wires in it, its ambient, its hottest conductor, estimated bundle diameter."""
+    """A branch: wires in it, its ambient, its hottest conductor, its bundle."""
 
     wires: int
     ambient_c: float
     hottest_c: float | None
-    bundle_mm: float
-    bundle_estimated: bool
+    bundle: BranchBundle
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,6 +188,7 @@ class Workings:
     wire: WireResult
     ends: EndsResult
     cut: CutResult
+    dress: DressResult
     parts: PartsResult
     evaluation: Evaluation
 
@@ -222,10 +223,11 @@ def _work_out(document: Document, catalogue: Catalogue) -> Workings:
     book = FindingBook(catalogue.checks)
     brief = brief_room(document, catalogue)
     circuits = circuits_room(document, catalogue, brief, book)
-    route = route_room(document, brief, circuits, book)
+    route = route_room(document, catalogue, brief, circuits, book)
     wire = wire_room(document, catalogue, brief, circuits, route, book)
     ends = ends_room(document, catalogue, circuits, route, wire, book)
     cut = cut_room(brief, route, wire, ends)
+    dress = dress_room(document, brief, route, wire, book)
     parts = parts_room(document, catalogue, circuits, wire, ends, cut)
     findings = book.in_order()
     tally = _tally(wire, cut, parts, findings, document.brief.quantity)
@@ -241,7 +243,7 @@ def _work_out(document: Document, catalogue: Catalogue) -> Workings:
                 for k, f in circuits.fuses.items()
             },
         ),
-        _route_view(document, route, wire),
+        _route_view(document, route, wire, dress),
         WireView(wire.wires, wire.loops),
         EndsView(ends.connectors, ends.splices, ends.faces),
         CutView(cut.cuts, cut.total_m),
@@ -250,10 +252,10 @@ def _work_out(document: Document, catalogue: Catalogue) -> Workings:
         _rooms(document, brief, circuits, route, wire, ends, cut, parts, findings),
         tally,
     )
-    return Workings(document, catalogue, brief, circuits, route, wire, ends, cut, parts, evaluation)
+    return Workings(document, catalogue, brief, circuits, route, wire, ends, cut, dress, parts, evaluation)
 
 
-def _route_view(document: Document, route: RouteResult, wire: WireResult) -> RouteView:
+def _route_view(document: Document, route: RouteResult, wire: WireResult, dress: DressResult) -> RouteView:
     inside: dict[str, list[str]] = {}
     for s in route.sections.values():
         for b in s.branches:
@@ -265,8 +267,7 @@ def _route_view(document: Document, route: RouteResult, wire: WireResult) -> Rou
                 len(inside.get(b, ())),
                 route.hottest[b][0],
                 wire.branch_hottest_c.get(b),
-                wire.branch_bundle_mm.get(b, 0.0),
-                True,
+                dress.bundles[b],
             )
             for b in document.route.branches
         },
@@ -440,7 +441,7 @@ def _wire_sentence(wire: WireResult) -> str:
     ranked = sorted(((n, k) for k, n in counts.items() if n), reverse=True)
     first = f"{_DECIDES[ranked[0][1]]} decides **{ranked[0][0]}** of them"
     rest = "".join(f", {_DECIDES[k]} **{n}**" for n, k in ranked[1:])
-    text = f"{_many(len(wire.wires), 'wire')} sized in {wire.table.family.code}. "
+    text = f"{_many(len(wire.wires), 'wire')} sized in {wire.family.code}. "
     text += f"{first[0].upper()}{first[1:]}{rest}."
     if failing:
         text += f" {_many(failing, 'wire')} {'does' if failing == 1 else 'do'} not hold a limit."

@@ -8,7 +8,7 @@ from typing import Any, Literal
 from inkthread.core.catalogue import CheckText
 
 Severity = Literal["stop", "fix", "consider"]
-Room = Literal["brief", "circuits", "route", "wire", "ends", "cut", "parts"]
+Room = Literal["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts"]
 
 _RANK = {"stop": 0, "fix": 1, "consider": 2}
 

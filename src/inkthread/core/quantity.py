@@ -336,6 +336,8 @@ def parse_for_field(field: str, text: str, units: Units) -> float:
         return parse_length_mm(text, units)
     if field.endswith("_a"):
         return parse_current_a(text)
+    if field.endswith("_mv"):
+        return parse_voltage_v(text if re.search(r"[a-z]", text) else f"{text} mV") * 1000
     if field.endswith("_v"):
         return parse_voltage_v(text)
     if field.endswith("_c"):
@@ -350,7 +352,7 @@ def parse_for_field(field: str, text: str, units: Units) -> float:
         return parse_resistance_ohm(text if re.search(r"[a-zΩω]", text) else f"{text} mohm") * 1000
     if field.endswith("_ah"):
         return parse_capacity_ah(text)
-    if field.endswith("_m"):
+    if field.endswith("_m") and not field.endswith("per_m"):
         return parse_length_mm(text if re.search(r"[a-z'\"]", text) else f"{text} m") / 1000
     return parse_number(text)
 
@@ -377,7 +379,7 @@ def format_current(current_a: float) -> str:
     """A current: ``7.5 A``, ``40 mA``."""
     if 0 < current_a < 0.1:
         return f"{current_a * 1000:.3g} mA"
-    return f"{current_a:.3g} A"
+    return f"{current_a:.0f} A" if current_a >= 999.5 else f"{current_a:.3g} A"
 
 
 def format_temperature(value_c: float, units: Units = "metric") -> str:

@@ -8,7 +8,7 @@ from typing import Any
 
 from inkthread.storage import Shelf
 
-DEMOS = ("dawdler-sketch", "larkspur")
+DEMOS = ("dawdler-sketch", "glider", "larkspur")
 
 
 def demo_document(name: str) -> dict[str, Any]:

@@ -137,7 +137,9 @@ def _edit(design_id: str, base: int, operations: list[dict[str, Any]], label: st
 def get_catalogue() -> Response:
     """What can be chosen: families, kinds, practices, colours."""
     c = _workshop().catalogue
-    choices = list(dict.fromkeys(code for codes in c.colour_scheme.values() for code in codes))
+    choices = list(
+        dict.fromkeys(code for s in c.colour_schemes.values() for codes in s.roles.values() for code in codes)
+    )
     return _json(
         CatalogueReply,
         CatalogueReply(

@@ -2,25 +2,18 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.types import Units
 from inkthread.core.quantity import QuantityError, parse_for_field
 
-_NUMERIC = (
-    "length_mm",
-    "slack_mm",
-    "current_a",
-    "rating_a",
-    "ambient_c",
-    "supply_nominal_v",
-    "supply_working_v",
-    "quantity",
-    "ways",
-    "order",
+_NUMERIC = re.compile(
+    r".*_(mm|mm2|a|v|c|s|m|percent|mohm|ah|mv|w_per_m2|mohm_per_m|g_per_m|per_m)"
+    r"|percent|quantity|ways|order|peak_repeats|strands"
 )
-_WHOLE = ("quantity", "ways")
+_WHOLE = ("quantity", "ways", "peak_repeats", "strands")
 
 
 def read_typed(operations: list[dict[str, Any]], units: Units) -> list[dict[str, Any]]:
@@ -42,7 +35,7 @@ def _read(path: str, value: Any, units: Units) -> Any:
         return value
     if "/house_rules/" in path and field == "value":
         kind = path.split("/house_rules/")[1].partition("/")[0]
-    elif field in _NUMERIC:
+    elif _NUMERIC.fullmatch(field):
         kind = field
     else:
         return value

@@ -30,7 +30,7 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
   const branches = Object.entries(document.route.branches).map(([id, b]) => {
     const a = at(b.from_point);
     const c = at(b.to_point);
-    const bundle = evaluation.route.branches[id]?.bundle_mm ?? 0;
+    const bundle = evaluation.route.branches[id]?.bundle.loose_mm ?? 0;
     return { id, b, a, c, bundle, thick: Math.max(3, Math.min(14, bundle * 1.3)), middle: { x: (a.x + c.x) / 2, y: (a.y + c.y) / 2 } };
   });
 
@@ -100,14 +100,14 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
           {text}
         </text>
       ))}
-      {Object.values(evaluation.route.splices).map((s) => {
+      {Object.entries(evaluation.route.splices).map(([splice, s]) => {
         const here = at(s.point);
         const b = s.branch ? document.route.branches[s.branch] : undefined;
         const other = b ? at(b.from_point === s.point ? b.to_point : b.from_point) : here;
         const far = Math.hypot(other.x - here.x, other.y - here.y) || 1;
         const share = Math.min((s.offset_mm * scale) / far, 1);
         return (
-          <ellipse key={s.circuit + s.point} cx={here.x + (other.x - here.x) * share} cy={here.y + (other.y - here.y) * share} rx={10} ry={7} fill="var(--copper)" stroke="var(--ink)" strokeWidth={1.5}>
+          <ellipse key={splice} cx={here.x + (other.x - here.x) * share} cy={here.y + (other.y - here.y) * share} rx={10} ry={7} fill="var(--copper)" stroke="var(--ink)" strokeWidth={1.5}>
             <title>{`Splice of ${document.circuits.circuits[s.circuit]?.name || s.circuit}`}</title>
           </ellipse>
         );

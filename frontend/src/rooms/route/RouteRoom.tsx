@@ -60,9 +60,9 @@ function BranchCard({ branch: id }: { branch: string }) {
           <strong>{seen.wires}</strong> {seen.wires === 1 ? "wire" : "wires"}
         </Fact>
         <Fact name="about">
-          {seen.wires ? `${trim(seen.bundle_mm, 1)} mm across, estimated` : "nothing in it"}
+          {seen.wires ? `${trim(seen.bundle.tight_mm, 1)} mm tight, ${trim(seen.bundle.loose_mm, 1)} mm as laid${seen.bundle.estimated ? ", estimated" : ""}` : "nothing in it"}
         </Fact>
-        <Fact name="hottest">{seen.hottest_c === null ? "–" : `${degrees(seen.hottest_c, units)} in one wire`}</Fact>
+        <Fact name="hottest">{seen.hottest_c === null ? "–" : `${degrees(seen.hottest_c, units)} at the core`}</Fact>
         <Fact name="splices">
           {splices.length === 0
             ? "none here"

@@ -9,12 +9,13 @@ import numpy as np
 
 from inkthread.core.brief.rules import table_drop_v
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits.walk import smallest_fuse
+from inkthread.core.circuits.fuses import smallest_fuse
 from inkthread.core.document.types import Practice, Service
 from inkthread.core.physics.conductor import resistance_at_temperature
 from inkthread.core.physics.heat import conductor_temperature_c
 from inkthread.core.quantity import QuantityError, parse_percent, parse_voltage_v
-from inkthread.core.wire.limits import LIMITS, judge, size_table
+from inkthread.core.wire.families import candidate_table
+from inkthread.core.wire.limits import LIMITS, Asked, WorstEnds, judge
 
 ReturnPath = Literal["wired", "structure"]
 
@@ -100,18 +101,21 @@ def reckon_wire(
         else:
             limit_v, limit_source = volts * percent / 100, f"{percent:g} %, {practice} practice"
 
-    table = size_table(family, (ambient_c,))
+    table = candidate_table((family,), (ambient_c,))
     count = len(family.sizes)
     one = np.array([current_a])
+    never = np.zeros((1, count), dtype=bool)
     judged = judge(
-        table,
-        np.zeros(1, dtype=np.intp),
-        one,
-        np.array([fuse.rating_a if fuse else 0.0]),
-        np.zeros(1),
-        share,
-        rule("least_area_mm2") or 0.0,
-        [()],
+        Asked(
+            one,
+            np.array([fuse.rating_a if fuse else 0.0]),
+            np.zeros(1),
+            np.array([rule("least_area_mm2") or 0.0]),
+        ),
+        table.free_air_a * share,
+        table.free_air_a,
+        table.area_mm2[None, :],
+        WorstEnds(np.zeros((1, count)), never, never, np.full((1, count), np.inf)),
     )
     hot = np.array([float(conductor_temperature_c(table.curves, n, one)[0]) for n in range(count)])
     loop_m = length_mm / 1000 * (2 if return_path == "wired" else 1)
@@ -134,7 +138,7 @@ def reckon_wire(
             size.area_mm2,
             round(float(drop[n]), 5),
             round(float(drop[n]) / volts * 100, 4),
-            round(float(table.ampacity[0, n]), 3),
+            round(float(table.free_air_a[0, n]), 3),
             round(float(judged.allowed_a[0, n]), 3),
             round(float(hot[n]), 2),
             {k: round(min(float(matrix[n, m]), 99.0), 4) for m, k in enumerate(LIMITS)},

@@ -69,17 +69,18 @@ def brief_room(document: Document, catalogue: Catalogue) -> BriefResult:
 
 
 def drop_limit_v(
-    brief: BriefResult, document: Document, catalogue: Catalogue, service: Service
+    brief: BriefResult, document: Document, catalogue: Catalogue, service: Service, supply_v: float
 ) -> tuple[float, str]:
     """Allowed drop in V around the loop of one load, and the source of the limit.
 
-    A percentage is of the working voltage. Under aviation, unless a house rule says otherwise, it is
-    FAA AC 43.13-1B table 11-6 by nominal voltage.
+    A percentage is of the voltage that feeds it. Under aviation, unless a house rule says otherwise,
+    it is FAA AC 43.13-1B table 11-6 by nominal voltage.
     """
     rule = brief.rules[f"drop_limit_{service}_percent"]
     if rule.value is not None:
-        return document.brief.supply_working_v * rule.value / 100, f"{rule.value:g} %, {rule.source}"
-    return table_drop_v(document.brief.supply_nominal_v, service, catalogue)
+        return supply_v * rule.value / 100, f"{rule.value:g} %, {rule.source}"
+    nominal = document.brief.supply_nominal_v
+    return table_drop_v(min(nominal, supply_v) if supply_v < nominal / 2 else nominal, service, catalogue)
 
 
 def table_drop_v(nominal_v: float, service: Service, catalogue: Catalogue) -> tuple[float, str]:

@@ -106,6 +106,8 @@ class Contact:
     mass_g: float
     price: float
     stud: str | None = None
+    most_wires: int = 1
+    """Wires it may hold together, their copper summed within its range."""
 
     def current_a(self, area_mm2: float) -> float:
         """Continuous current in A on a conductor of this area (the lower neighbour's figure)."""
@@ -349,6 +351,19 @@ class KindPath:
     from_pin: str
     to_pin: str
     kind: str
+    contact_a: float | None = None
+    out_v: float | None = None
+    efficiency_percent: float | None = None
+    throw: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class KindSource:
+    """What a kind of source begins with; typical, to be set from its data."""
+
+    __pydantic_config__ = _DATA
+    kind: str
+    internal_mohm: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -357,6 +372,7 @@ class DeviceKind:
 
     __pydantic_config__ = _DATA
     label: str
+    group: str
     prefix: str
     words: tuple[str, ...]
     """Words in a typed name that suggest this kind."""
@@ -367,6 +383,25 @@ class DeviceKind:
     connector: str
     structure: bool = False
     stud: str | None = None
+    load_kind: str = "constant current"
+    peak_times: float | None = None
+    """Typical peak or stall, in times its current."""
+    peak_s: float | None = None
+    inrush_times: float | None = None
+    inrush_s: float | None = None
+    source: KindSource | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class ColourScheme:
+    """Colours by role, in order of choice."""
+
+    __pydantic_config__ = _DATA
+    label: str
+    why: str
+    repeats: bool
+    """Whether one colour may come twice in a connector: its wires are told apart by their labels."""
+    roles: dict[str, tuple[str, ...]]
 
 
 @dataclass(frozen=True, slots=True)
@@ -387,11 +422,14 @@ class Catalogue:
     """(up to nominal V, row V, continuous V, intermittent V)."""
     colours: dict[str, str]
     colour_names: dict[str, str]
-    colour_scheme: dict[str, tuple[str, ...]]
+    colour_schemes: dict[str, ColourScheme]
+    preset_schemes: dict[str, str]
     checks: dict[str, CheckText]
     kinds: dict[str, DeviceKind]
     cautions: dict[str, tuple[str, ...]]
     """``all``, and by practice."""
     aircraft: AircraftRule
     marine: MarineTable
+    switch_derating: dict[str, tuple[float, float]]
+    """Kind of device to its switch derating factor at 12 V and at 28 V."""
     sources: dict[str, str] = field(default_factory=dict)

@@ -114,6 +114,10 @@ def add_device(
                     "kind": p.kind,
                     "rating_a": None,
                     "reason": "",
+                    "contact_a": p.contact_a,
+                    "out_v": p.out_v,
+                    "efficiency_percent": p.efficiency_percent,
+                    "throw": p.throw,
                 }
                 for n, p in enumerate(kind.paths)
             },
@@ -133,10 +137,28 @@ def add_device(
                 "return_pin": kind.load[1],
                 "current_a": current_a,
                 "service": "continuous",
+                "kind": kind.load_kind,
             },
             "circuits",
             "loads",
             load_id,
+        )
+    if kind.source is not None:
+        supply = next(p.id for p in kind.pins if p.role == "supply_out")
+        back = next(p.id for p in kind.pins if p.role == "ground")
+        sources = draft.at("circuits", "sources")
+        draft.put(
+            {
+                "order": next_order(sources),
+                "device": device_id,
+                "supply_pin": supply,
+                "return_pin": back,
+                "kind": kind.source.kind,
+                "internal_mohm": kind.source.internal_mohm,
+            },
+            "circuits",
+            "sources",
+            device_id if device_id not in sources else free_id("S", sources),
         )
     _add_connector(draft, catalogue, device_id, kind)
 

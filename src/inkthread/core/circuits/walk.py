@@ -2,94 +2,44 @@
 
 from __future__ import annotations
 
-from collections import deque
-from dataclasses import dataclass, field
-from typing import Literal
+from collections.abc import Iterable
+from dataclasses import replace
 
 from inkthread.core.brief import BriefResult
-from inkthread.core.catalogue import Catalogue, FuseRating
-from inkthread.core.document.types import Circuit, Document, InternalPath, Load
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.charging import charging_loops
+from inkthread.core.circuits.checks import CRANKING, find_in_circuits
+from inkthread.core.circuits.facts import (
+    CircuitFacts,
+    CircuitsResult,
+    Crossing,
+    Loop,
+    Role,
+    SourceFacts,
+    load_current_a,
+)
+from inkthread.core.circuits.fuses import rate_fuses
+from inkthread.core.circuits.network import Hop, Network, PathAt, build_network
+from inkthread.core.document.types import PROTECTIVE, Document, Load
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.quantity import format_current
 
-Role = Literal["supply", "ground", "output", "data", "signal"]
-
-
-@dataclass(frozen=True, slots=True)
-class Crossing:
-    """Current crossing one circuit from one of its pins to another, in its own direction."""
-
-    circuit: str
-    from_pin: str
-    to_pin: str
-
-
-@dataclass(frozen=True, slots=True)
-class Loop:
-    """Feed and return of one load, and the fuses its feed passes."""
-
-    load: str
-    current_a: float
-    feed: tuple[Crossing, ...]
-    back: tuple[Crossing, ...]
-    fuses: tuple[str, ...]
-
-
-@dataclass(slots=True)
-class FuseFacts:
-    """A fuse: what it feeds, its rating and whether the builder fixed it."""
-
-    key: str
-    device: str
-    path: str
-    name: str
-    load_a: float
-    rating_a: float
-    fixed: bool
-    part: FuseRating | None
-
-
-@dataclass(frozen=True, slots=True)
-class CircuitFacts:
-    """What a circuit is: its role, the fuse that protects it, the current it carries."""
-
-    role: Role
-    fuse: str | None
-    carries_a: float
-
-
-@dataclass(slots=True)
-class CircuitsResult:
-    """Facts by circuit, loops by load, fuses, and the current put in at each pin."""
-
-    circuits: dict[str, CircuitFacts]
-    loops: list[Loop]
-    fuses: dict[str, FuseFacts]
-    injections: dict[str, dict[str, float]]
-    """Per circuit: device pin to net current in A put into the circuit there."""
-    circuit_of: dict[str, str] = field(default_factory=dict)
-
-
-@dataclass(slots=True)
-class _Hop:
-    """How a circuit is reached: by which of its pins, from which circuit, along which path."""
-
-    pin: str
-    circuit: str | None
-    across: tuple[str, str, InternalPath] | None
+LEAST_SUPPLY = 0.9
+"""The least supply, of the working voltage, where the builder states none (common practice, no source)."""
 
 
 def _role(roles: set[str]) -> Role:
-    if "data" in roles:
-        return "data"
-    if "supply_out" in roles:
-        return "supply"
-    if "output_high" in roles or "output_low" in roles:
-        return "output"
-    if "ground" in roles:
-        return "ground"
-    if "signal" in roles or "dry_contact" in roles:
-        return "signal"
+    for role, of_pins in (
+        ("data", ("data",)),
+        ("ignition", ("ignition",)),
+        ("supply", ("supply_out",)),
+        ("output", ("output_high", "output_low")),
+        ("ground", ("ground",)),
+        ("drain", ("drain",)),
+        ("sensor_return", ("sensor_return",)),
+        ("signal", ("signal", "dry_contact", "trigger")),
+    ):
+        if roles & set(of_pins) and not (role == "drain" and roles - {"drain"}):
+            return role  # type: ignore[return-value]
     return "supply"
 
 
@@ -97,88 +47,55 @@ def circuits_room(
     document: Document, catalogue: Catalogue, brief: BriefResult, book: FindingBook
 ) -> CircuitsResult:
     """Walk from every source along declared paths to every load, and back."""
-    devices = document.circuits.devices
-    circuits = document.circuits.circuits
-    circuit_of = {ref: cid for cid, circuit in circuits.items() for ref in circuit.ends}
-
-    path_ends: set[str] = set()
-    paths_from: dict[str, list[tuple[str, str, InternalPath]]] = {}
-    paths_to: dict[str, list[tuple[str, str, InternalPath]]] = {}
-    for device_id, device in devices.items():
-        for path_id, inner in device.paths.items():
-            entry = (device_id, path_id, inner)
-            path_ends.add(f"{device_id}.{inner.to_pin}")
-            paths_from.setdefault(f"{device_id}.{inner.from_pin}", []).append(entry)
-            paths_to.setdefault(f"{device_id}.{inner.to_pin}", []).append(entry)
-
-    sources: list[str] = []
-    grounds: list[str] = []
-    studs: list[str] = []
-    roles_of: dict[str, set[str]] = {cid: set() for cid in circuits}
-    for device_id, device in devices.items():
-        device_sources = []
-        # A device that takes a supply makes none: what leaves it must come along a declared path.
-        takes_supply = any(p.role == "supply_in" for p in device.pins.values())
-        for pin_id, pin in device.pins.items():
-            ref = f"{device_id}.{pin_id}"
-            owner = circuit_of.get(ref)
-            if owner is None:
-                book.add(
-                    "pin-unconnected",
-                    Place("circuits", "device", device_id),
-                    pin=f"{device_id}.{pin_id}",
-                    name=f"{device.name} {pin.name}".strip(),
-                )
-            else:
-                roles_of[owner].add(pin.role)
-            if pin.role == "supply_out" and ref not in path_ends and not takes_supply:
-                device_sources.append(ref)
-        sources += device_sources
-        returns = [f"{device_id}.{p}" for p, pin in device.pins.items() if pin.role == "ground"]
-        if device_sources:
-            grounds += returns
-        elif device.structure:
-            studs += returns
-
-    feed = _walk(sources, circuits, circuit_of, paths_from, forward=True)
-    strap = _strap(grounds, studs, circuit_of)
-    back = _walk(
-        [*grounds, *(studs if strap is not None else ())], circuits, circuit_of, paths_to, forward=False
-    )
-    for sink in (*grounds, *studs):
-        shorted = circuit_of.get(sink)
+    net = build_network(document, book)
+    modes = tuple(m for m, _ in sorted(document.circuits.modes.items(), key=lambda kv: kv[1].order)) or ("",)
+    feed = net.walk(*_by_rank(document, net), forward=True)
+    strap = _strap(net)
+    studs = net.studs if strap is not None else []
+    back = net.walk(*_grounds(document, net), studs, forward=False)
+    for sink in (*net.grounds, *net.studs):
+        shorted = net.circuit_of.get(sink)
         if shorted is not None and shorted in feed:
             book.add(
                 "short-circuit",
                 Place("circuits", "circuit", shorted),
-                circuit=f"{shorted} {circuits[shorted].name}".strip(),
+                circuit=f"{shorted} {net.circuits[shorted].name}".strip(),
                 source=_source_of(shorted, feed),
                 pin=sink,
             )
-
-    injections: dict[str, dict[str, float]] = {cid: {} for cid in circuits}
-    loops: list[Loop] = []
-    fuse_load: dict[str, float] = {}
+    sources = _sources(document, net, modes)
+    walker = _Walker(document, net, modes, feed, back, strap, sources, book)
     for load_id, load in document.circuits.loads.items():
         if load.current_a == 0:
-            book.add("load-not-stated", Place("circuits", "load", load_id), load=_name(document, load.device))
-        loop = _loop(load_id, load, document, circuit_of, feed, back, strap, book)
-        if loop is None:
-            continue
-        loops.append(loop)
-        for crossing in (*loop.feed, *loop.back):
-            at = injections[crossing.circuit]
-            at[crossing.from_pin] = at.get(crossing.from_pin, 0.0) + loop.current_a
-            at[crossing.to_pin] = at.get(crossing.to_pin, 0.0) - loop.current_a
-        for fuse in loop.fuses:
-            fuse_load[fuse] = fuse_load.get(fuse, 0.0) + loop.current_a
+            book.add(
+                "load-not-stated", Place("circuits", "load", load_id), load=device_name(document, load.device)
+            )
+    loops = walker.all_loops()
+    loops += charging_loops(document, net, sources)
+    loops = _with_alternatives(document, net, loops, modes, strap, sources, book)
 
-    fuses = _fuses(document, catalogue, brief, fuse_load, book)
-    facts: dict[str, CircuitFacts] = {}
-    for circuit_id, circuit in circuits.items():
-        put_in = sum(a for a in injections[circuit_id].values() if a > 0)
-        facts[circuit_id] = CircuitFacts(
-            _role(roles_of[circuit_id]), _protecting_fuse(circuit_id, feed), put_in
+    result = CircuitsResult({}, loops, {}, sources, modes, net.circuit_of)
+    drawn = result.drawn_a()
+    fuse_load: dict[str, float] = {}
+    by_circuit: dict[str, list[tuple[Crossing, int]]] = {}
+    by_fuse: dict[str, list[int]] = {}
+    for n, loop in enumerate(loops):
+        for fuse in loop.fuses:
+            by_fuse.setdefault(fuse, []).append(n)
+        for crossing in (*loop.feed, *loop.back):
+            by_circuit.setdefault(crossing.circuit, []).append((crossing, n))
+    for fuse, rows in by_fuse.items():
+        fuse_load[fuse] = float(drawn[rows].sum(axis=0).max())
+    result.fuses = rate_fuses(document, catalogue, brief, fuse_load, feed_sources(loops), book)
+    for circuit_id, circuit in net.circuits.items():
+        put_in: dict[str, float] = {}
+        for crossing, n in by_circuit.get(circuit_id, ()):
+            most = float(drawn[n].max())
+            put_in[crossing.from_pin] = put_in.get(crossing.from_pin, 0.0) + most
+            put_in[crossing.to_pin] = put_in.get(crossing.to_pin, 0.0) - most
+        carried = sum(a for a in put_in.values() if a > 0)
+        result.circuits[circuit_id] = CircuitFacts(
+            _role(net.roles[circuit_id]), _protecting_fuse(circuit_id, feed), carried
         )
         if len(circuit.ends) == 1:
             book.add(
@@ -187,49 +104,110 @@ def circuits_room(
                 circuit=circuit.name or circuit_id,
                 pin=next(iter(circuit.ends)),
             )
-    return CircuitsResult(facts, loops, fuses, injections, circuit_of)
+    find_in_circuits(document, catalogue, net, result, book)
+    return result
 
 
-def _walk(
-    starts: list[str],
-    circuits: dict[str, Circuit],
-    circuit_of: dict[str, str],
-    paths_at: dict[str, list[tuple[str, str, InternalPath]]],
-    *,
-    forward: bool,
-) -> dict[str, _Hop]:
-    """Breadth first over circuits; forward with the current, or backward from where it ends."""
-    reached: dict[str, _Hop] = {}
-    queue: deque[str] = deque()
-    for ref in starts:
-        cid = circuit_of.get(ref)
-        if cid is not None and cid not in reached:
-            reached[cid] = _Hop(ref, None, None)
-            queue.append(cid)
-    while queue:
-        cid = queue.popleft()
-        for ref in circuits[cid].ends:
-            for device_id, path_id, inner in paths_at.get(ref, ()):
-                other = f"{device_id}.{inner.to_pin if forward else inner.from_pin}"
-                next_circuit = circuit_of.get(other)
-                if next_circuit is None or next_circuit in reached:
-                    continue
-                reached[next_circuit] = _Hop(other, cid, (device_id, path_id, inner))
-                queue.append(next_circuit)
-    return reached
+def _batteries(document: Document, net: Network) -> list[str]:
+    stated = {f"{s.device}.{s.supply_pin}": s.kind for s in document.circuits.sources.values()}
+    return [p for p in net.sources if p not in net.converters and stated.get(p, "battery") == "battery"]
 
 
-def _strap(grounds: list[str], studs: list[str], circuit_of: dict[str, str]) -> Crossing | None:
+def _by_rank(document: Document, net: Network, first: str | None = None) -> list[list[str]]:
+    """Sources in the order in which they are taken to feed: batteries before what charges them."""
+    batteries = _batteries(document, net)
+    others = [p for p in net.sources if p not in batteries]
+    if first is None:
+        return [batteries, others]
+    return [[first], [b for b in batteries if b != first], others]
+
+
+def _grounds(document: Document, net: Network, first: str | None = None) -> list[list[str]]:
+    """Pins that current comes back by, in the order of their sources; those of converters apart."""
+    converting = {p.partition(".")[0] for p in net.converters}
+    ranks: list[list[str]] = []
+    for rank in _by_rank(document, net, first):
+        devices = {p.partition(".")[0] for p in rank} - converting
+        ranks.append([g for g in net.grounds if g.partition(".")[0] in devices])
+    return ranks
+
+
+def _sharing(document: Document, net: Network) -> list[str]:
+    """Batteries that can feed a circuit which another can feed too."""
+    batteries = _batteries(document, net)
+    reach = {b: net.walk([b], forward=True) for b in batteries} if len(batteries) > 1 else {}
+    owners: dict[str, list[str]] = {}
+    for battery, circuits in reach.items():
+        for circuit in circuits:
+            owners.setdefault(circuit, []).append(battery)
+    sharing = {b for held in owners.values() if len(held) > 1 for b in held}
+    return [b for b in batteries if b in sharing]
+
+
+def _with_alternatives(
+    document: Document,
+    net: Network,
+    loops: list[Loop],
+    modes: tuple[str, ...],
+    strap: Crossing | None,
+    sources: dict[str, SourceFacts],
+    book: FindingBook,
+) -> list[Loop]:
+    """Where another battery can take over, its loops too: they run instead of the first ones."""
+    quiet = FindingBook(book.checks)
+    studs = net.studs if strap is not None else []
+    sets = [loops]
+    known = {frozenset((x.load, x.source) for x in loops)}
+    for battery in _sharing(document, net):
+        feed = net.walk(*_by_rank(document, net, battery), forward=True)
+        back = net.walk(*_grounds(document, net, battery), studs, forward=False)
+        walker = _Walker(document, net, modes, feed, back, strap, sources, quiet)
+        found = walker.all_loops()
+        told = frozenset((x.load, x.source) for x in found)
+        charging = frozenset((x.load, x.source) for x in loops if x.load.endswith("~charge"))
+        if found and told | charging not in known and told not in known:
+            known.add(told)
+            sets.append(found)
+    if len(sets) == 1:
+        return loops
+    count, width = len(sets), len(modes)
+    return [
+        replace(
+            x,
+            alternative=a,
+            shares=(0.0,) * (a * width) + x.shares + (0.0,) * ((count - 1 - a) * width),
+        )
+        for a, held in enumerate(sets)
+        for x in held
+    ]
+
+
+def feed_sources(loops: Iterable[Loop]) -> dict[str, str]:
+    """Fuse to the source pin its loads are fed from."""
+    found: dict[str, str] = {}
+    for loop in loops:
+        for fuse in loop.fuses:
+            found.setdefault(fuse, loop.source)
+    return found
+
+
+def device_name(document: Document, device_id: str) -> str:
+    """``M1 lift pump``."""
+    device = document.circuits.devices[device_id]
+    return f"{device_id} {device.name}".strip()
+
+
+def _strap(net: Network) -> Crossing | None:
     """The circuit that ties a source's ground to the structure, or None where nothing does."""
-    tied = {circuit_of[g]: g for g in reversed(grounds) if g in circuit_of}
-    for stud in studs:
-        circuit = circuit_of.get(stud)
+    tied = {net.circuit_of[g]: g for g in reversed(net.grounds) if g in net.circuit_of}
+    for stud in net.studs:
+        circuit = net.circuit_of.get(stud)
         if circuit in tied:
             return Crossing(circuit, stud, tied[circuit])
     return None
 
 
-def _source_of(circuit_id: str, feed: dict[str, _Hop]) -> str:
+def _source_of(circuit_id: str, feed: dict[str, Hop]) -> str:
     """The source pin that a fed circuit is reached from."""
     hop = feed[circuit_id]
     while hop.circuit is not None:
@@ -237,142 +215,258 @@ def _source_of(circuit_id: str, feed: dict[str, _Hop]) -> str:
     return hop.pin
 
 
-def _protecting_fuse(circuit_id: str, feed: dict[str, _Hop]) -> str | None:
+def _protecting_fuse(circuit_id: str, feed: dict[str, Hop]) -> str | None:
     hop = feed.get(circuit_id)
     while hop is not None and hop.across is not None:
         device_id, path_id, inner = hop.across
-        if inner.kind == "fuse":
+        if inner.kind in PROTECTIVE:
             return f"{device_id}.{path_id}"
         hop = feed.get(hop.circuit) if hop.circuit else None
     return None
 
 
-def _name(document: Document, device_id: str) -> str:
-    device = document.circuits.devices[device_id]
-    return f"{device_id} {device.name}".strip()
-
-
-def _loop(
-    load_id: str,
-    load: Load,
-    document: Document,
-    circuit_of: dict[str, str],
-    feed: dict[str, _Hop],
-    back: dict[str, _Hop],
-    strap: Crossing | None,
-    book: FindingBook,
-) -> Loop | None:
-    place = Place("circuits", "load", load_id)
-    name = _name(document, load.device)
-    supply_ref = f"{load.device}.{load.supply_pin}"
-    return_ref = f"{load.device}.{load.return_pin}"
-    supply_circuit = circuit_of.get(supply_ref)
-    if supply_circuit is None or supply_circuit not in feed:
-        sinking = _low_side_in(document, supply_circuit, load.device)
-        if sinking is not None:
-            book.add("low-side-as-supply", place, output=sinking, load=name)
+def _sources(document: Document, net: Network, modes: tuple[str, ...]) -> dict[str, SourceFacts]:
+    """What is known of every source, by its supply pin."""
+    brief = document.brief
+    stated = {f"{s.device}.{s.supply_pin}": s for s in document.circuits.sources.values()}
+    least_v = brief.supply_least_v or brief.supply_working_v * LEAST_SUPPLY
+    result: dict[str, SourceFacts] = {}
+    for pin in net.sources:
+        device_id = pin.partition(".")[0]
+        spread = {c: fuse for c, (fuse, _) in net.spread(pin).items()}
+        pins = document.circuits.devices[device_id].pins
+        ground = next((p for p, x in pins.items() if x.role == "ground"), None)
+        own = stated.get(pin)
+        if pin in net.converters:
+            inner = net.converters[pin][2]
+            out = inner.out_v or brief.supply_working_v
+            result[pin] = SourceFacts(
+                pin, device_id, ground, "regulator", out, out, None, inner.limit_a, inner.limit_a, None,
+                (1.0,) * len(modes), spread,
+            )  # fmt: skip
+        elif own is None:
+            result[pin] = SourceFacts(
+                pin, device_id, ground, "battery", brief.supply_working_v, least_v, None, None, None, None,
+                (1.0,) * len(modes), spread,
+            )  # fmt: skip
         else:
-            book.add("no-feed", place, load=name, pin=supply_ref)
-        feed_part: list[Crossing] | None = None
-    else:
-        feed_part = []
-    return_circuit = circuit_of.get(return_ref)
-    if return_circuit is None or return_circuit not in back:
-        book.add("no-return", place, load=name, pin=return_ref)
-        return None
-    if feed_part is None or supply_circuit is None:
-        return None
-
-    fuses: list[str] = []
-    pin = supply_ref
-    circuit = supply_circuit
-    hop = feed[supply_circuit]
-    while True:
-        hop = feed[circuit]
-        feed_part.append(Crossing(circuit, hop.pin, pin))
-        if hop.across is None or hop.circuit is None:
-            break
-        device_id, path_id, inner = hop.across
-        if inner.kind == "fuse":
-            fuses.append(f"{device_id}.{path_id}")
-        pin = f"{device_id}.{inner.from_pin}"
-        circuit = hop.circuit
-    source = hop.pin
-    back_part: list[Crossing] = []
-    pin = return_ref
-    circuit = return_circuit
-    while True:
-        hop = back[circuit]
-        back_part.append(Crossing(circuit, pin, hop.pin))
-        if hop.across is None or hop.circuit is None:
-            break
-        device_id, path_id, inner = hop.across
-        pin = f"{device_id}.{inner.to_pin}"
-        circuit = hop.circuit
-    last = back_part[-1].to_pin
-    if strap is not None and document.circuits.devices[last.partition(".")[0]].structure:
-        # Through the structure, out at the stud the source is tied to, along its strap.
-        back_part.append(strap)
-    if not fuses and load.current_a > 0:
-        book.add("feed-unprotected", place, source=source, load=name)
-    feed_part.reverse()
-    return Loop(
-        load_id,
-        load.current_a,
-        tuple(c for c in feed_part if c.from_pin != c.to_pin),
-        tuple(c for c in back_part if c.from_pin != c.to_pin),
-        tuple(reversed(fuses)),
-    )
-
-
-def _low_side_in(document: Document, circuit_id: str | None, device_id: str) -> str | None:
-    """A low-side output of another device in the circuit, if any."""
-    if circuit_id is None:
-        return None
-    for ref in document.circuits.circuits[circuit_id].ends:
-        other, _, pin = ref.partition(".")
-        if other != device_id and document.circuits.devices[other].pins[pin].role == "output_low":
-            return ref
-    return None
-
-
-def _fuses(
-    document: Document,
-    catalogue: Catalogue,
-    brief: BriefResult,
-    fuse_load: dict[str, float],
-    book: FindingBook,
-) -> dict[str, FuseFacts]:
-    share = brief.value("fuse_load_share_percent") / 100
-    result: dict[str, FuseFacts] = {}
-    for device_id, device in document.circuits.devices.items():
-        for path_id, inner in device.paths.items():
-            if inner.kind != "fuse":
-                continue
-            key = f"{device_id}.{path_id}"
-            load_a = fuse_load.get(key, 0.0)
-            part: FuseRating | None
-            if inner.rating_a is not None:
-                rating = inner.rating_a
-                part = next((f for f in catalogue.fuses if f.rating_a == rating), None)
-            else:
-                part = smallest_fuse(load_a, share, catalogue)
-                if part is None:
-                    part = catalogue.fuses[-1]
-                    book.add(
-                        "fuse-none-large-enough",
-                        Place("circuits", "device", device_id),
-                        fuse=_name(document, device_id),
-                        need=format_current(load_a / share),
-                        rating=format_current(part.rating_a),
-                    )
-                rating = part.rating_a
-            result[key] = FuseFacts(
-                key, device_id, path_id, device.name, load_a, rating, inner.rating_a is not None, part
-            )
+            nominal = own.nominal_v or brief.supply_working_v
+            fault = own.fault_a
+            if fault is None and own.limit_a is not None:
+                fault = own.limit_a
+            if fault is None and own.internal_mohm:
+                fault = (own.most_v or nominal) / (own.internal_mohm / 1000)
+            result[pin] = SourceFacts(
+                pin, device_id, own.return_pin, own.kind, nominal,
+                own.least_v or min(least_v, nominal),
+                own.internal_mohm / 1000 if own.internal_mohm is not None else None,
+                fault, own.limit_a, own.capacity_ah,
+                tuple(own.modes[m].percent / 100 if m in own.modes else 1.0 for m in modes),
+                spread,
+            )  # fmt: skip
     return result
 
 
-def smallest_fuse(load_a: float, share: float, catalogue: Catalogue) -> FuseRating | None:
-    """The smallest fuse made that carries ``load_a`` within ``share`` of its rating, or None."""
-    return next((f for f in catalogue.fuses if f.rating_a * share >= load_a - 1e-9), None)
+class _Walker:
+    """Finds the loop of each load: back along the feed to its source, and along the return."""
+
+    def __init__(
+        self,
+        document: Document,
+        net: Network,
+        modes: tuple[str, ...],
+        feed: dict[str, Hop],
+        back: dict[str, Hop],
+        strap: Crossing | None,
+        sources: dict[str, SourceFacts],
+        book: FindingBook,
+    ) -> None:
+        self.document = document
+        self.net = net
+        self.modes = modes
+        self.feed = feed
+        self.back = back
+        self.strap = strap
+        self.sources = sources
+        self.book = book
+        self._own_back: dict[str, dict[str, Hop]] = {}
+
+    def all_loops(self) -> list[Loop]:
+        """The loops of every load, and of every regulator's input."""
+        found = [self.loop(load_id, load) for load_id, load in self.document.circuits.loads.items()]
+        loops = [x for x in found if x is not None]
+        return loops + self.conversions(loops)
+
+    def loop(self, load_id: str, load: Load) -> Loop | None:
+        """The loop of a stated load, or None with a finding."""
+        shares = tuple(load.modes[m].percent / 100 if m in load.modes else 1.0 for m in self.modes)
+        ends = self._ends(
+            Place("circuits", "load", load_id), load.device, load.supply_pin, load.return_pin, load.current_a
+        )
+        if ends is None:
+            return None
+        feed, back, fuses, paths, source = ends
+        facts = self.sources[source]
+        return Loop(
+            load_id,
+            load.device,
+            load.current_a,
+            feed,
+            back,
+            fuses,
+            paths,
+            source,
+            facts.nominal_v,
+            facts.least_v,
+            load.kind,
+            load.rated_v or facts.nominal_v,
+            load.duty_percent / 100,
+            shares,
+            max(load.peak_a or 0.0, load.current_a),
+        )
+
+    def conversions(self, loops: list[Loop]) -> list[Loop]:
+        """The input of every regulator as a load of its own, from what hangs behind it."""
+        made: dict[str, Loop] = {}
+        for _ in range(len(self.net.converters)):
+            added = False
+            for out, at in self.net.converters.items():
+                behind = [x for x in (*loops, *made.values()) if x.source == out]
+                new = self._conversion(out, at, behind, quiet=out in made)
+                if new is not None and new != made.get(out):
+                    made[out] = new
+                    added = True
+            if not added:
+                break
+        return list(made.values())
+
+    def _conversion(self, out: str, at: PathAt, behind: list[Loop], *, quiet: bool) -> Loop | None:
+        device_id, path_id, inner = at
+        if not behind:
+            return None
+        facts = self.sources[out]
+        ground = facts.return_pin
+        if ground is None:
+            return None
+        place = Place("circuits", "device", device_id)
+        book, self.book = self.book, FindingBook(self.book.checks) if quiet else self.book
+        ends = self._ends(place, device_id, inner.from_pin, ground, 1.0)
+        self.book = book
+        if ends is None:
+            return None
+        feed, back, fuses, paths, source = ends
+        fed = self.sources[source]
+        by_mode = [
+            sum(load_current_a(x, x.supply_v) * x.shares[m] for x in behind) for m in range(len(self.modes))
+        ]
+        most = max(by_mode)
+        switching = inner.efficiency_percent is not None
+        taken = most
+        if inner.efficiency_percent is not None:
+            taken = most * facts.nominal_v / (inner.efficiency_percent / 100) / fed.nominal_v
+        return Loop(
+            f"{device_id}~{path_id}",
+            device_id,
+            taken,
+            feed,
+            back,
+            fuses,
+            paths,
+            source,
+            fed.nominal_v,
+            fed.least_v,
+            "constant power" if switching else "constant current",
+            fed.nominal_v,
+            1.0,
+            tuple(a / most if most else 0.0 for a in by_mode),
+            taken,
+        )
+
+    def _ends(
+        self, place: Place, device_id: str, supply_pin: str, return_pin: str, current_a: float
+    ) -> tuple[tuple[Crossing, ...], tuple[Crossing, ...], tuple[str, ...], tuple[str, ...], str] | None:
+        name = device_name(self.document, device_id)
+        supply_ref, return_ref = f"{device_id}.{supply_pin}", f"{device_id}.{return_pin}"
+        supply_circuit = self.net.circuit_of.get(supply_ref)
+        fed = supply_circuit is not None and supply_circuit in self.feed
+        if not fed:
+            sinking = self._low_side_in(supply_circuit, device_id)
+            if sinking is not None:
+                self.book.add("low-side-as-supply", place, output=sinking, load=name)
+            else:
+                self.book.add("no-feed", place, load=name, pin=supply_ref)
+        return_circuit = self.net.circuit_of.get(return_ref)
+        if return_circuit is None or (not fed and return_circuit not in self.back):
+            self.book.add("no-return", place, load=name, pin=return_ref)
+            return None
+        if not fed or supply_circuit is None:
+            return None
+        fuses: list[str] = []
+        paths: list[str] = []
+        feed: list[Crossing] = []
+        pin, circuit = supply_ref, supply_circuit
+        while True:
+            hop = self.feed[circuit]
+            feed.append(Crossing(circuit, hop.pin, pin))
+            if hop.across is None or hop.circuit is None:
+                break
+            inner_device, path_id, inner = hop.across
+            paths.append(f"{inner_device}.{path_id}")
+            if inner.kind in PROTECTIVE:
+                fuses.append(f"{inner_device}.{path_id}")
+            pin, circuit = f"{inner_device}.{inner.from_pin}", hop.circuit
+        source = hop.pin
+        feed.reverse()
+        back: list[Crossing] = []
+        pin, circuit = return_ref, return_circuit
+        returns = self._returns(source)
+        if circuit not in returns:
+            self.book.add("no-return", place, load=name, pin=return_ref)
+            return None
+        while True:
+            hop = returns[circuit]
+            back.append(Crossing(circuit, pin, hop.pin))
+            if hop.across is None or hop.circuit is None:
+                break
+            inner_device, path_id, inner = hop.across
+            paths.append(f"{inner_device}.{path_id}")
+            pin, circuit = f"{inner_device}.{inner.to_pin}", hop.circuit
+        last = back[-1].to_pin
+        if self.strap is not None and self.document.circuits.devices[last.partition(".")[0]].structure:
+            # Through the structure, out at the stud the source is tied to, along its strap.
+            back.append(self.strap)
+        cranking = self.document.circuits.devices[device_id].kind == CRANKING
+        if not fuses and current_a > 0 and not cranking and not self._limited(source):
+            self.book.add("feed-unprotected", place, source=source, load=name)
+        return (
+            tuple(c for c in feed if c.from_pin != c.to_pin),
+            tuple(c for c in back if c.from_pin != c.to_pin),
+            tuple(reversed(fuses)),
+            tuple(paths),
+            source,
+        )
+
+    def _returns(self, source: str) -> dict[str, Hop]:
+        """Ways back to what feeds: to its own ground, where a converter feeds."""
+        if source not in self.net.converters:
+            return self.back
+        if source not in self._own_back:
+            device = source.partition(".")[0]
+            grounds = [g for g in self.net.grounds if g.partition(".")[0] == device]
+            self._own_back[source] = self.net.walk(grounds, forward=False)
+        return self._own_back[source]
+
+    def _limited(self, source: str) -> bool:
+        """A supply that gives no more than it is limited to protects by that; wires are held to it."""
+        facts = self.sources[source]
+        return facts.limit_a is not None and facts.kind in ("limited supply", "regulator", "solar panel")
+
+    def _low_side_in(self, circuit_id: str | None, device_id: str) -> str | None:
+        """A low-side output of another device in the circuit, if any."""
+        if circuit_id is None:
+            return None
+        for ref in self.net.circuits[circuit_id].ends:
+            other, _, pin = ref.partition(".")
+            if other != device_id and self.document.circuits.devices[other].pins[pin].role == "output_low":
+                return ref
+        return None

@@ -41,6 +41,11 @@ class CutResult:
     total_m: float
 
 
+BLOCK_ALLOWANCE_MM = 25.0
+BLOCK_STRIP_MM = 8.0
+"""A wire at a block of studs: its ring terminal, and one more try (typical)."""
+
+
 def round_up_mm(length_mm: float, step_mm: float) -> float:
     """Up to the next whole step; a length on the step stays. Zero step leaves it as it is."""
     if step_mm <= 0:
@@ -51,12 +56,13 @@ def round_up_mm(length_mm: float, step_mm: float) -> float:
 def cut_room(brief: BriefResult, route: RouteResult, wire: WireResult, ends: EndsResult) -> CutResult:
     """Cut = finished + allowance at each end, rounded up; finished = route + slack."""
     step = brief.value("cut_step_mm")
-    part_of = {gauge: f"{wire.table.family.code} {gauge}" for gauge in wire.table.size_of}
 
     def end(e: SectionEnd) -> tuple[float, float]:
         if e.kind == "splice":
             size = ends.splice_sizes[e.id]
             return size.allowance_mm, size.strip_mm
+        if e.kind == "block":
+            return BLOCK_ALLOWANCE_MM, BLOCK_STRIP_MM
         contact = ends.contacts.get(e.id)
         return (contact.allowance_mm, contact.strip_mm) if contact else (0.0, 0.0)
 
@@ -64,7 +70,7 @@ def cut_room(brief: BriefResult, route: RouteResult, wire: WireResult, ends: End
     for key in wire.keys:
         section = route.sections[key]
         made = wire.wires[key]
-        size = wire.table.size_of[made.gauge]
+        size = wire.size(key)
         finished = section.length_mm + section.slack_mm
         allowance_a, strip_a = end(section.a)
         allowance_b, strip_b = end(section.b)
@@ -73,7 +79,7 @@ def cut_room(brief: BriefResult, route: RouteResult, wire: WireResult, ends: End
             Cut(
                 key,
                 made.label,
-                part_of[made.gauge],
+                f"{made.family} {made.gauge}",
                 made.colour,
                 round(section.length_mm, 3),
                 section.slack_mm,

@@ -19,17 +19,37 @@ def require_known_parts(document: Document, catalogue: Catalogue) -> None:
             Problem(pointer(path), f"There is no {what} {str(value)[:60]!r}.", f"Choose one of: {names}.")
         )
 
-    if document.wire.family is not None and document.wire.family not in catalogue.wires:
-        unknown(["wire", "family"], "wire family", document.wire.family, catalogue.wires)
-    for rule, own in document.brief.house_rules.items():
+    families = {**catalogue.wires, **document.wire.own_families}
+    named: list[tuple[list[object], str | None]] = [(["wire", "family"], document.wire.family)]
+    named += [(["wire", "also", code], code) for code in document.wire.also]
+    named += [(["wire", "fixed", k, "family"], f.family) for k, f in document.wire.fixed.items()]
+    named += [(["wire", "samples", k, "family"], x.family) for k, x in document.wire.samples.items()]
+    named += [
+        (["circuits", "circuits", k, "family"], c.family) for k, c in document.circuits.circuits.items()
+    ]
+    named += [(["circuits", "groups", k, "family"], g.family) for k, g in document.circuits.groups.items()]
+    for path, code in named:
+        own = document.wire.own_families.get(code or "")
+        if code is not None and (code not in families or (own is not None and not own.sizes)):
+            unknown(path, "wire family with any size", code, families)
+    for bus_id, bus in document.circuits.buses.items():
+        if bus.standard not in catalogue.buses:
+            unknown(["circuits", "buses", bus_id, "standard"], "bus standard", bus.standard, catalogue.buses)
+    if document.wire.scheme is not None and document.wire.scheme not in catalogue.colour_schemes:
+        unknown(["wire", "scheme"], "colour scheme", document.wire.scheme, catalogue.colour_schemes)
+    for role, list_of in document.wire.role_colours.items():
+        for code in "/".join(list_of.colours.split()).split("/"):
+            if code and code not in catalogue.colours:
+                unknown(["wire", "role_colours", role, "colours"], "colour", code, catalogue.colours)
+    for rule, house in document.brief.house_rules.items():
         known = catalogue.rules.get(rule)
         if known is None:
             unknown(["brief", "house_rules", rule], "house rule", rule, catalogue.rules)
-        elif not known.least <= own.value <= known.most:
+        elif not known.least <= house.value <= known.most:
             problems.append(
                 Problem(
                     pointer(["brief", "house_rules", rule, "value"]),
-                    f"{known.label}: {own.value:g} {known.unit}".strip() + " makes no sense.",
+                    f"{known.label}: {house.value:g} {known.unit}".strip() + " makes no sense.",
                     f"Give {known.least:g} to {known.most:g} {known.unit}".strip() + ".",
                 )
             )

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import json
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any, cast
 
@@ -184,6 +184,15 @@ def check_references(document: Document) -> list[Problem]:
         for name, pin in (("supply_pin", load.supply_pin), ("return_pin", load.return_pin)):
             if pin not in devices[load.device].pins:
                 missing([*base, name], "pin", pin, devices[load.device].pins)
+    for source_id, source in document.circuits.sources.items():
+        base = ["circuits", "sources", source_id]
+        if source.device not in devices:
+            missing([*base, "device"], "device", source.device, devices)
+            continue
+        for name, pin in (("supply_pin", source.supply_pin), ("return_pin", source.return_pin)):
+            if pin not in devices[source.device].pins:
+                missing([*base, name], "pin", pin, devices[source.device].pins)
+    _check_circuits(document, missing)
     owner: dict[str, str] = {}
     for circuit_id, circuit in document.circuits.circuits.items():
         for ref in circuit.ends:
@@ -217,6 +226,9 @@ def check_references(document: Document) -> list[Problem]:
                 ends_known = False
         if branch.zone is not None and branch.zone not in zones:
             missing([*base, "zone"], "zone", branch.zone, zones)
+        for stretch_id, stretch in branch.stretches.items():
+            if stretch.zone not in zones:
+                missing([*base, "stretches", stretch_id, "zone"], "zone", stretch.zone, zones)
         if not ends_known:
             continue
         a, b = root(branch.from_point), root(branch.to_point)
@@ -239,3 +251,29 @@ def check_references(document: Document) -> list[Problem]:
         if entry.connector not in connectors:
             missing([*place, "connector"], "connector", entry.connector, connectors)
     return problems
+
+
+def _check_circuits(
+    document: Document, missing: Callable[[list[object], str, str, Iterable[str]], None]
+) -> None:
+    """Modes, groups, buses and hubs name what is there."""
+    c = document.circuits
+    for collection, entries in (("loads", c.loads), ("sources", c.sources)):
+        for entry_id, entry in entries.items():
+            for mode in entry.modes:
+                if mode not in c.modes:
+                    missing(["circuits", collection, entry_id, "modes", mode], "mode", mode, c.modes)
+    for circuit_id, circuit in c.circuits.items():
+        if circuit.hub is not None and circuit.hub not in document.route.points:
+            missing(["circuits", "circuits", circuit_id, "hub"], "point", circuit.hub, document.route.points)
+    for group_id, group in c.groups.items():
+        for member in (*group.members, *([group.shield] if group.shield is not None else [])):
+            if member not in c.circuits:
+                missing(["circuits", "groups", group_id, "members", member], "circuit", member, c.circuits)
+    for bus_id, bus in c.buses.items():
+        for member in bus.circuits:
+            if member not in c.circuits:
+                missing(["circuits", "buses", bus_id, "circuits", member], "circuit", member, c.circuits)
+        for device in bus.terminators:
+            if device not in c.devices:
+                missing(["circuits", "buses", bus_id, "terminators", device], "device", device, c.devices)

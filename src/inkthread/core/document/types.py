@@ -63,6 +63,15 @@ CurrentA = Annotated[float, Strict(), Field(ge=0, le=2_000)]
 VoltageV = Annotated[float, Strict(), Field(gt=0, le=1_000)]
 TemperatureC = Annotated[float, Strict(), Field(ge=-100, le=400)]
 Percent = Annotated[float, Strict(), Field(gt=0, le=100)]
+ShareOfMode = Annotated[float, Strict(), Field(ge=0, le=100)]
+ResistanceMohm = Annotated[float, Strict(), Field(ge=0, le=1e6)]
+TimeS = Annotated[float, Strict(), Field(ge=0, le=36_000)]
+FaultA = Annotated[float, Strict(), Field(ge=0, le=200_000)]
+CapacityAh = Annotated[float, Strict(), Field(gt=0, le=100_000)]
+AltitudeM = Annotated[float, Strict(), Field(ge=0, le=20_000)]
+RadiantWPerM2 = Annotated[float, Strict(), Field(ge=0, le=5_000)]
+Day = Annotated[str, StringConstraints(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
+"""A day written 2026-03-31, or nothing."""
 
 Practice = Literal["motorsport", "aviation", "marine", "model", "vehicle", "equipment"]
 PinRole = Literal[
@@ -72,10 +81,25 @@ PinRole = Literal[
     "output_high",
     "output_low",
     "signal",
+    "sensor_return",
+    "trigger",
     "data",
     "dry_contact",
+    "drain",
+    "ignition",
 ]
-PathKind = Literal["fuse", "switch", "link"]
+PathKind = Literal["fuse", "breaker", "switch", "relay", "contactor", "link", "diode", "regulator", "supply"]
+PROTECTIVE: tuple[PathKind, ...] = ("fuse", "breaker")
+CONVERTING: tuple[PathKind, ...] = ("regulator", "supply")
+LoadKind = Literal["constant current", "resistive", "constant power"]
+SourceKind = Literal["battery", "alternator", "charger", "solar panel", "limited supply"]
+Threading = Literal["cascade", "star", "daisy chain", "block", "home runs"]
+GroupKind = Literal["pair", "three", "shielded single", "shielded pair", "shielded three", "cable"]
+ShieldRule = Literal["one end", "both ends", "each section"]
+PointKind = Literal["connector", "breakout", "splice place", "opening", "clamp", "free end"]
+Choice = Literal["least copper", "lightest", "cheapest", "fewest parts"]
+Fitted = Literal["connector", "flying leads"]
+PinData = Literal["not known", "document", "measured"]
 Gender = Literal["pin", "socket"]
 Shell = Literal["plug", "receptacle", "none"]
 Service = Literal["continuous", "intermittent"]
@@ -93,6 +117,18 @@ class Zone:
     ambient_c: TemperatureC
     wet: Flag = False
     vibration: Flag = False
+    salt: Flag = False
+    flex: Flag = False
+    """Wires here bend as the machine works."""
+    engine_space: Flag = False
+    noisy: Flag = False
+    """Ignition or switching noise near by."""
+    sensitive: Flag = False
+    """A compass, a receiver or another instrument near by."""
+    no_structure: Flag = False
+    """Wood or plastic: nothing here to return a current through."""
+    radiant_w_per_m2: RadiantWPerM2 = 0.0
+    """Sun or a hot part shining on the harness."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -116,6 +152,9 @@ class Brief:
     quantity: Annotated[int, Strict(), Field(ge=1, le=10_000)] = 1
     supply_nominal_v: VoltageV = 12.0
     supply_working_v: VoltageV = 13.2
+    supply_least_v: VoltageV | None = None
+    """The least the supply falls to in use; a tenth below working when absent."""
+    altitude_m: AltitudeM = 0.0
     units: Units = "metric"
     zones: dict[Id, Zone] = field(default_factory=dict)
     house_rules: dict[Id, HouseRule] = field(default_factory=dict)
@@ -129,13 +168,17 @@ class DevicePin:
     order: Order
     role: PinRole
     name: Name = ""
+    group: Name = ""
+    """Pins of a device with the same group must be joined."""
 
 
 @dataclass(frozen=True, slots=True)
 class InternalPath:
     """Current may cross a device from one pin to another along this path.
 
-    A fuse's rating is derived unless ``rating_a`` fixes it.
+    A fuse's or breaker's rating is derived unless ``rating_a`` fixes it. A regulator or supply makes
+    ``out_v`` at its far end, to ``limit_a`` where it is limited; without an efficiency it is linear,
+    and as much current goes in as comes out.
     """
 
     __pydantic_config__ = STRICT
@@ -145,6 +188,15 @@ class InternalPath:
     kind: PathKind = "link"
     rating_a: Annotated[float, Strict(), Field(gt=0, le=2_000)] | None = None
     reason: Note = ""
+    resistance_mohm: ResistanceMohm | None = None
+    """Of a closed switch, relay or fuse; the part's own, or none, when absent."""
+    contact_a: CurrentA | None = None
+    """What a switch, relay or contactor may carry."""
+    out_v: VoltageV | None = None
+    efficiency_percent: Percent | None = None
+    limit_a: CurrentA | None = None
+    throw: Name = ""
+    """Paths of a device with the same throw are never closed together (a changeover switch)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,13 +210,70 @@ class Device:
     moving: Flag = False
     structure: Flag = False
     """True where the device is the machine's structure used as a return (a ground stud)."""
+    structure_mohm: ResistanceMohm = 0.0
+    """Resistance of the structure from here to where the source is tied to it."""
+    fitted: Fitted = "connector"
+    lead_mm: LengthMm | None = None
+    """Length of flying leads."""
+    pin_data: PinData = "not known"
+    pin_document: Name = ""
+    pin_page: Name = ""
+    pin_date: Day = ""
+    slope_mv: Annotated[float, Strict(), Field(gt=0, le=1e6)] | None = None
+    """Signal in mV for one unit of what a sensor measures."""
+    slope_unit: Name = ""
     pins: dict[PinId, DevicePin] = field(default_factory=dict)
     paths: dict[Id, InternalPath] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
+class ModeShare:
+    """How much of a load runs in an operating mode (the entry's key)."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    percent: ShareOfMode
+
+
+@dataclass(frozen=True, slots=True)
+class Mode:
+    """An operating mode: which loads run together."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    name: Name
+
+
+@dataclass(frozen=True, slots=True)
+class Source:
+    """What feeds the harness at a device pin. What is absent is the brief's, or not known."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    device: Id
+    supply_pin: PinId
+    return_pin: PinId
+    kind: SourceKind = "battery"
+    nominal_v: VoltageV | None = None
+    least_v: VoltageV | None = None
+    most_v: VoltageV | None = None
+    internal_mohm: ResistanceMohm | None = None
+    fault_a: FaultA | None = None
+    """Current into a short; from voltage and internal resistance when absent."""
+    limit_a: CurrentA | None = None
+    """What it gives at most: a limited supply, an alternator, a charger, a panel."""
+    capacity_ah: CapacityAh | None = None
+    modes: dict[Id, ModeShare] = field(default_factory=dict)
+    """Share of what it can give that is there in a mode; all of it where none is named."""
+
+
+@dataclass(frozen=True, slots=True)
 class Load:
-    """Current drawn by a device between a supply pin and a return pin."""
+    """Current drawn by a device between a supply pin and a return pin.
+
+    ``current_a`` is at ``rated_v`` (the working voltage when absent). It runs in every mode in full
+    unless ``modes`` says otherwise.
+    """
 
     __pydantic_config__ = STRICT
     order: Order
@@ -173,6 +282,19 @@ class Load:
     return_pin: PinId
     current_a: CurrentA
     service: Service = "continuous"
+    kind: LoadKind = "constant current"
+    rated_v: VoltageV | None = None
+    least_v: VoltageV | None = None
+    """Below this it does not work."""
+    duty_percent: Percent = 100.0
+    peak_a: CurrentA | None = None
+    """Stall, crank or transmit current."""
+    peak_s: TimeS | None = None
+    peak_repeats: Annotated[int, Strict(), Field(ge=1, le=100)] = 1
+    peak_pause_s: TimeS = 0.0
+    inrush_a: FaultA | None = None
+    inrush_s: TimeS | None = None
+    modes: dict[Id, ModeShare] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -191,16 +313,60 @@ class Circuit:
     order: Order
     name: Name = ""
     ends: dict[PinRef, CircuitEnd] = field(default_factory=dict)
+    threading: Threading | None = None
+    """How it is joined where it has more than two ends; a cascade of splices when absent."""
+    hub: Id | None = None
+    """The point of its block or star splice; the program's choice when absent."""
+    family: Name | None = None
+    """Its own wire family; the harness's when absent."""
+    optional: Flag = False
+    """For a future need: laid only where ``laid``."""
+    laid: Flag = True
+
+
+@dataclass(frozen=True, slots=True)
+class WireGroup:
+    """Circuits that run together: a twisted pair, a shielded three, a cable."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    kind: GroupKind
+    name: Name = ""
+    members: dict[Id, CircuitEnd] = field(default_factory=dict)
+    """Circuits, the entry's key."""
+    shield: Id | None = None
+    """The circuit that lands the shield."""
+    shield_rule: ShieldRule = "one end"
+    family: Name | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Bus:
+    """A data bus: its circuits, its standard and the devices that hold terminators."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    standard: Name
+    name: Name = ""
+    circuits: dict[Id, CircuitEnd] = field(default_factory=dict)
+    terminators: dict[Id, CircuitEnd] = field(default_factory=dict)
+    """Devices, the entry's key."""
 
 
 @dataclass(frozen=True, slots=True)
 class Circuits:
-    """Devices, loads and circuits."""
+    """Devices, sources, loads, modes, circuits, and circuits that belong together."""
 
     __pydantic_config__ = STRICT
     devices: dict[Id, Device] = field(default_factory=dict)
     loads: dict[Id, Load] = field(default_factory=dict)
     circuits: dict[Id, Circuit] = field(default_factory=dict)
+    sources: dict[Id, Source] = field(default_factory=dict)
+    modes: dict[Id, Mode] = field(default_factory=dict)
+    groups: dict[Id, WireGroup] = field(default_factory=dict)
+    buses: dict[Id, Bus] = field(default_factory=dict)
+    future_in: Flag = True
+    """One switch for all optional circuits: in the harness, or out of it."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -210,6 +376,26 @@ class Point:
     __pydantic_config__ = STRICT
     order: Order
     name: Name = ""
+    kind: PointKind = "breakout"
+    opening_mm: LengthMm | None = None
+    """Diameter of the opening here."""
+    after_terminating: Flag = False
+    """Whether what passes the opening has its connectors on."""
+    slack_mm: LengthMm | None = None
+    """Slack kept at this breakout or end, for every wire that passes it."""
+    datum: Flag = False
+    """Stations along the harness are counted from here."""
+
+
+@dataclass(frozen=True, slots=True)
+class Stretch:
+    """A part of a branch that lies in a zone, from its first point."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    zone: Id
+    from_mm: LengthMm
+    to_mm: LengthMm
 
 
 @dataclass(frozen=True, slots=True)
@@ -225,6 +411,13 @@ class Branch:
     zone: Id | None = None
     slack_mm: LengthMm | None = None
     """Slack of this branch; the house rule's when absent."""
+    measured_on: Day = ""
+    uncertainty_mm: LengthMm | None = None
+    """The measure may be this much off either way; by its method when absent."""
+    rerouted_on: Day = ""
+    """The day its way was changed."""
+    stretches: dict[Id, Stretch] = field(default_factory=dict)
+    """Stretches that lie in other zones than the branch's own."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -245,15 +438,93 @@ class FixedWire:
     reason: Note
     gauge: Name | None = None
     colour: Name | None = None
+    family: Name | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class OwnSize:
+    """One size of a family of the builder's own (the gauge is the entry's key's name)."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    gauge: Name
+    area_mm2: Annotated[float, Strict(), Field(gt=0, le=1000)]
+    od_mm: Annotated[float, Strict(), Field(gt=0, le=100)]
+    conductor_mm: Annotated[float, Strict(), Field(gt=0, le=100)]
+    resistance_mohm_per_m: Annotated[float, Strict(), Field(gt=0, le=1e6)]
+    strands: Annotated[int, Strict(), Field(ge=1, le=10_000)] = 1
+    od_least_mm: Annotated[float, Strict(), Field(gt=0, le=100)] | None = None
+    od_most_mm: Annotated[float, Strict(), Field(gt=0, le=100)] | None = None
+    mass_g_per_m: Annotated[float, Strict(), Field(ge=0, le=100_000)] | None = None
+    price_per_m: Annotated[float, Strict(), Field(ge=0, le=100_000)] = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class OwnFamily:
+    """A wire family of the builder's own (its code is the entry's key)."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    name: Name
+    insulation: Name
+    temperature_c: TemperatureC
+    source: Name
+    """Where the figures come from."""
+    voltage_v: VoltageV = 60.0
+    burn_rated: Flag = False
+    tracers: Flag = False
+    sizes: dict[Id, OwnSize] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Sample:
+    """A piece of wire measured with caliper and meter, against its label."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    family: Name
+    gauge: Name
+    od_mm: Annotated[float, Strict(), Field(gt=0, le=100)] | None = None
+    resistance_mohm_per_m: Annotated[float, Strict(), Field(gt=0, le=1e6)] | None = None
+    temperature_c: TemperatureC = 20.0
+    note: Note = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Allowed:
+    """Something allowed beside the first choice (its code is the entry's key)."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+
+
+@dataclass(frozen=True, slots=True)
+class RoleColours:
+    """Colours of a role (the entry's key), in order of choice, set against the scheme's."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    colours: Annotated[str, StringConstraints(max_length=200)]
+    """Colour codes between spaces: ``RD RD/WH PK``."""
 
 
 @dataclass(frozen=True, slots=True)
 class WireChoices:
-    """The wire family of the harness and fixed wires by wire key."""
+    """Wire families, how to choose, own families, samples, colours, and fixed wires by wire key."""
 
     __pydantic_config__ = STRICT
     family: Name | None = None
     """A wire family code; the preset's when absent."""
+    also: dict[Name, Allowed] = field(default_factory=dict)
+    """Families that may be used beside it."""
+    choice: Choice = "least copper"
+    burn_reason: Note = ""
+    """Why wire without a burn rating may be used under aviation practice."""
+    own_families: dict[Id, OwnFamily] = field(default_factory=dict)
+    samples: dict[Id, Sample] = field(default_factory=dict)
+    scheme: Name | None = None
+    """Colour scheme; the practice's when absent."""
+    role_colours: dict[Id, RoleColours] = field(default_factory=dict)
     fixed: dict[WireKey, FixedWire] = field(default_factory=dict)
 
 

@@ -22,6 +22,7 @@ from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
+from inkthread.core.wire.limits import OVERLOAD_LONG, OVERLOAD_SHORT
 from inkthread.core.words import in_words, list_in_words
 
 
@@ -102,6 +103,10 @@ class EndsResult:
     """Device pin to contact."""
     seals: dict[str, Seal]
     splice_sizes: dict[str, SpliceSize]
+    blocks: dict[str, int]
+    """Block to the studs it needs."""
+    weakest: dict[str, tuple[float, str, str]]
+    """Fuse to the least of what it protects: amperes, its name, its kind."""
     fits: dict[tuple[str, str, str | None, str], Fit]
     """Contact and seal by (family, gender, stud, gauge), each with whether it fits."""
 
@@ -115,12 +120,12 @@ def ends_room(
     book: FindingBook,
 ) -> EndsResult:
     """Fit every wire end with contact and seal, every spare sealed way with a plug."""
-    result = EndsResult({}, {}, {}, {}, {}, {}, {})
-    wire_at: dict[str, str] = {}
+    result = EndsResult({}, {}, {}, {}, {}, {}, {}, {}, {})
+    wire_at: dict[str, list[str]] = {}
     for section in route.sections.values():
         for end in (section.a, section.b):
             if end.kind == "pin":
-                wire_at[end.id] = section.key
+                wire_at.setdefault(end.id, []).append(section.key)
     pins_of: dict[str, dict[str, list[str]]] = {k: {} for k in document.ends.connectors}
     for ref, entry in sorted(document.ends.pinout.items(), key=lambda kv: kv[1].order):
         pins_of[entry.connector].setdefault(entry.cavity, []).append(ref)
@@ -167,7 +172,7 @@ def _connector(
     connector: Connector,
     family: ConnectorFamily,
     pins_of: dict[str, list[str]],
-    wire_at: dict[str, str],
+    wire_at: dict[str, list[str]],
     wire: WireResult,
     result: EndsResult,
     book: FindingBook,
@@ -195,21 +200,15 @@ def _connector(
             continue
         used += 1
         for ref in refs:
-            cavities.append(
-                _cavity(
-                    document,
-                    connector_id,
-                    connector,
-                    family,
-                    cavity,
-                    ref,
-                    wire_at,
-                    wire,
-                    result,
-                    unfit,
-                    book,
+            keys = wire_at.get(ref, [])
+            if len(keys) > 1:
+                _doubled(family, connector_id, connector, cavity, ref, keys, wire, book)
+            for key in (*keys, *([] if keys else [None])):
+                cavities.append(
+                    _cavity(
+                        document, connector_id, connector, family, cavity, ref, key, wire, result, unfit, book
+                    )
                 )
-            )
     for misfit, where in unfit.items():
         book.add(
             misfit.code,
@@ -280,7 +279,7 @@ def _cavity(
     family: ConnectorFamily,
     cavity: str,
     ref: str,
-    wire_at: dict[str, str],
+    key: str | None,
     wire: WireResult,
     result: EndsResult,
     unfit: dict[Misfit, list[tuple[str, str, str]]],
@@ -289,12 +288,11 @@ def _cavity(
     device_id, _, pin_id = ref.partition(".")
     device = document.circuits.devices[device_id]
     name = device.pins[pin_id].name or f"pin {pin_id}"
-    key = wire_at.get(ref)
     if key is None:
         return CavityEnd(cavity, ref, name, None, None, None, None, 0, 0, 0, 0, None, None, True)
     made = wire.wires[key]
-    size = wire.table.size_of[made.gauge]
-    key_of_fit = (family.code, connector.contact_gender, connector.stud, size.gauge)
+    size = wire.size(key)
+    key_of_fit = (family.code, connector.contact_gender, connector.stud, f"{made.family} {size.gauge}")
     fit = result.fits.get(key_of_fit)
     if fit is None:
         fit = result.fits[key_of_fit] = (
@@ -310,7 +308,7 @@ def _cavity(
     if not (contact_fits and seal_fits):
         for misfit in misfits(family, made, size, fit):
             unfit.setdefault(misfit, []).append((cavity, ref, key))
-    if contact is not None and made.carries_a > carries * (1 + 1e-9):
+    if contact is not None and heats_with(wire, key) > carries * 1.0005:
         book.add(
             "contact-overloaded",
             Place("ends", "pin", ref),
@@ -338,6 +336,43 @@ def _cavity(
     )
 
 
+def _doubled(
+    family: ConnectorFamily,
+    connector_id: str,
+    connector: Connector,
+    cavity: str,
+    ref: str,
+    keys: list[str],
+    wire: WireResult,
+    book: FindingBook,
+) -> None:
+    """Several wires at one cavity: on a stud each has its lug, else one barrel must hold them all."""
+    most = max(
+        (
+            c.most_wires
+            for c in family.contacts
+            if c.gender in (connector.contact_gender, "none") or family.loose
+        ),
+        default=1,
+    )
+    if len(keys) <= most:
+        return
+    book.add(
+        "too-many-in-one",
+        Place("ends", "pin", ref),
+        *(Place("wire", "wire", k) for k in keys[:6]),
+        place=f"{connector_id}-{cavity}",
+        wires=list_in_words([wire.wires[k].label for k in keys[:6]]),
+        most=in_words(most),
+        family=family.code,
+    )
+
+
+def heats_with(wire: WireResult, key: str) -> float:
+    """Current in A that a wire's contacts must bear for good: by duty, not by its moments."""
+    return float(wire.asked.current_a[wire.at[key]])
+
+
 def _splices(
     document: Document,
     catalogue: Catalogue,
@@ -347,6 +382,9 @@ def _splices(
     book: FindingBook,
 ) -> None:
     for splice in route.splices.values():
+        if splice.kind == "block":
+            result.blocks[splice.id] = len(splice.sections)
+            continue
         area = sum(wire.wires[k].area_mm2 for k in splice.sections)
         size = next((s for s in catalogue.splices if s.area_min_mm2 <= area <= s.area_max_mm2), None)
         if size is None:
@@ -384,7 +422,8 @@ def _fuses_against_weakest(
         return
     rows = np.arange(len(wire.keys))
     allowed = wire.judgement.allowed_a[rows, wire.chosen]
-    weakest: dict[str, tuple[float, str, str]] = {}
+    free = wire.judgement.free_air_a[rows, wire.chosen]
+    weakest = result.weakest
     for i, key in enumerate(wire.keys):
         section = route.sections[key]
         fuse = circuits.circuits[section.circuit].fuse
@@ -393,7 +432,10 @@ def _fuses_against_weakest(
         made = wire.wires[key]
         ratio = float(wire.judgement.fuse[i, wire.chosen[i]])
         rating = circuits.fuses[fuse].rating_a
-        holds = rating / ratio if ratio > 0 else float(allowed[i])
+        # Held to 110 % where it lies, 135 % alone; a supply that no fuse clears is held to its limit.
+        holds = min(float(allowed[i]) / OVERLOAD_LONG, float(free[i]) / OVERLOAD_SHORT)
+        if float(wire.asked.fuse_single_a[i]) < rating * 0.999:
+            holds = rating / max(ratio, 1e-9) if ratio > 1 else max(holds, rating)
         links = [(holds, f"wire {made.label} ({made.gauge})", "wire")]
         for end in (section.a, section.b):
             contact = result.contacts.get(end.id) if end.kind == "pin" else None
@@ -410,7 +452,7 @@ def _fuses_against_weakest(
             weakest[fuse] = least
     for key, (holds, link, kind) in weakest.items():
         facts = circuits.fuses[key]
-        if facts.rating_a <= holds * (1 + 1e-9):
+        if facts.rating_a <= holds * 1.0005:
             continue
         smaller = [f for f in catalogue.fuses if f.rating_a <= holds and f.rating_a >= facts.load_a]
         remedy = f"Fit {smaller[-1].rating_a:g} A, if the load allows it." if smaller else ""

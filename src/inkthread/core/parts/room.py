@@ -12,7 +12,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult
 from inkthread.core.wire import WireResult
 
-Group = Literal["wire", "contact", "seal", "plug", "lock", "housing", "terminal", "splice", "fuse"]
+Group = Literal["wire", "contact", "seal", "plug", "lock", "housing", "terminal", "splice", "block", "fuse"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +50,7 @@ _ORDER: tuple[Group, ...] = (
     "seal",
     "plug",
     "splice",
+    "block",
     "fuse",
 )
 
@@ -103,10 +104,9 @@ def parts_room(
     def put_part(group: Group, part: Part, place: str) -> None:
         put(group, part.code, part.description, part.mass_g, part.price, 1, place, included=part.included)
 
-    family = wire.table.family
     for piece in cut.cuts:
-        size = family.size(wire.wires[piece.wire].gauge)
-        assert size is not None
+        size = wire.size(piece.wire)
+        family = wire.families[wire.wires[piece.wire].family]
         put(
             "wire",
             piece.part,
@@ -157,6 +157,16 @@ def parts_room(
             size_used.price,
             1,
             splice.point,
+        )
+    for block_id, studs in ends.blocks.items():
+        put(
+            "block",
+            f"GB-{studs}",
+            f"Ground or bus block, {studs} studs",
+            12.0 * studs,
+            1.2 * studs,
+            1,
+            block_id,
         )
     for fuse in circuits.fuses.values():
         if fuse.part is not None:

@@ -12,13 +12,10 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
 from inkthread.core.physics import air
-from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
 from inkthread.core.physics.heat import heat_shed_w_per_m
-
-IntArray = npt.NDArray[np.intp]
 
 BUNDLE_CONDUCTIVITY_W_PER_M_K = 0.22
 """Across a bundle of insulated wires with air between. Calibrated: 12 of 12 loaded comes to 0.43 of

@@ -12,6 +12,7 @@ import numpy as np
 import numpy.typing as npt
 
 FloatArray = npt.NDArray[np.float64]
+IntArray = npt.NDArray[np.intp]
 
 COPPER_RESISTIVITY_20C_OHM_MM2_PER_M = 1 / 58
 COPPER_ALPHA_20C_PER_K = 0.00393

@@ -1,16 +1,15 @@
 """Route: the path of every circuit through the measured tree, and where its splices go."""
 
+from inkthread.core.route.checks import BusRun
+from inkthread.core.route.flow import Flow
 from inkthread.core.route.layout import LaidPoint, lay_out
-from inkthread.core.route.sections import (
-    RouteResult,
-    Section,
-    SectionEnd,
-    Splice,
-    route_room,
-)
+from inkthread.core.route.room import RouteResult, route_room
+from inkthread.core.route.sections import Section, SectionEnd, Splice
 from inkthread.core.route.tree import RouteTree, build_tree
 
 __all__ = [
+    "BusRun",
+    "Flow",
     "LaidPoint",
     "RouteResult",
     "RouteTree",

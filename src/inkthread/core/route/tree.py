@@ -16,6 +16,8 @@ class RouteTree:
     depth: dict[str, int]
     component: dict[str, int]
     branches: dict[str, Branch]
+    near: dict[str, list[tuple[str, str]]]
+    """Point to its (branch id, other point)."""
 
     def path(self, a: str, b: str) -> list[tuple[str, str]] | None:
         """The branches from a to b as (branch id, point reached), or None where none joins them."""
@@ -50,7 +52,7 @@ def neighbours(route: Route) -> dict[str, list[tuple[str, str]]]:
 def build_tree(route: Route) -> RouteTree:
     """Root every component at its first point (by order)."""
     near = neighbours(route)
-    tree = RouteTree({}, {}, {}, {}, route.branches)
+    tree = RouteTree({}, {}, {}, {}, route.branches, near)
     count = 0
     for start, _ in sorted(route.points.items(), key=lambda kv: kv[1].order):
         if start in tree.parent:

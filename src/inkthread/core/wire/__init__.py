@@ -1,6 +1,7 @@
-"""Wire: every section's gauge, judged by five limits; its colour; its drop and temperature."""
+"""Wire: every section's family and gauge, judged by five limits; its colour, drop and temperature."""
 
-from inkthread.core.wire.limits import LIMITS, Judgement, SizeTable, size_table
+from inkthread.core.wire.families import known_families
+from inkthread.core.wire.limits import LIMITS, Judgement
 from inkthread.core.wire.results import LoopDrop, Wire, WireResult
 from inkthread.core.wire.room import wire_room
 
@@ -8,9 +9,8 @@ __all__ = [
     "LIMITS",
     "Judgement",
     "LoopDrop",
-    "SizeTable",
     "Wire",
     "WireResult",
-    "size_table",
+    "known_families",
     "wire_room",
 ]

@@ -6,6 +6,7 @@ not reach. Which of them decides is the practice's: see ``deciding_methods``.
 
 from __future__ import annotations
 
+import math
 from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal, get_args
@@ -15,9 +16,14 @@ import numpy as np
 from inkthread.core.catalogue import AircraftRule, Catalogue, MarineTable, WireFamily, WireSize
 from inkthread.core.document.types import Practice
 from inkthread.core.physics.air import pressure_at_altitude_pa
-from inkthread.core.physics.bundle import Bundles, bundle_heat
-from inkthread.core.physics.conductor import FloatArray, awg_area_mm2, awg_name
-from inkthread.core.physics.heat import ampacity_a, heat_curves
+from inkthread.core.physics.bundle import Bundles, core_rise_k
+from inkthread.core.physics.conductor import (
+    COPPER_ALPHA_20C_PER_K,
+    FloatArray,
+    awg_area_mm2,
+    awg_name,
+)
+from inkthread.core.physics.heat import ampacity_a, heat_curves, heat_shed_w_per_m
 
 Method = Literal["heat-balance", "aircraft", "marine"]
 METHODS: tuple[Method, ...] = get_args(Method)
@@ -92,7 +98,7 @@ def _heat_balance(_: Catalogue, family: WireFamily, size: WireSize, c: Condition
 
     at_sea_level = free(pressure_at_altitude_pa(0.0))
     aloft = free(pressure_at_altitude_pa(c.altitude_m)) if c.altitude_m > 0 else at_sea_level
-    held = min(aloft, _in_bundle_a(size, c, aloft)) if c.wires > 1 and aloft > 0 else aloft
+    held = min(aloft, _in_bundle_a(size, c)) if c.wires > 1 and aloft > 0 else aloft
     return Ampacity(
         "heat-balance",
         held,
@@ -105,28 +111,31 @@ def _heat_balance(_: Catalogue, family: WireFamily, size: WireSize, c: Condition
     )
 
 
-def _in_bundle_a(size: WireSize, c: Conditions, most_a: float) -> float:
-    """Current of each loaded wire at which the core of the bundle reaches the conductor's limit."""
+def _in_bundle_a(size: WireSize, c: Conditions) -> float:
+    """Current of each loaded wire at which the core of the bundle reaches the conductor's limit.
+
+    With the core at its limit all heats are known but for the current, so the surface temperature
+    can be the parameter: no root is sought.
+    """
     loaded = max(1, round(c.wires * min(max(c.loaded, 0.0), 1.0)))
-    bundles = Bundles(
+    pressure = pressure_at_altitude_pa(c.altitude_m)
+    bundle = Bundles(
         np.zeros(c.wires, dtype=np.intp),
         np.full(c.wires, size.od_mm),
         np.array([c.ambient_c]),
         np.zeros(1),
         np.zeros(1),
-        pressure_at_altitude_pa(c.altitude_m),
+        pressure,
     )
-    resistance = np.full(c.wires, size.resistance_ohm_per_km / 1000)
-    carried = np.zeros(c.wires)
-    low, high = 0.0, most_a * 1.2
-    for _ in range(30):
-        carried[:loaded] = (low + high) / 2
-        core = bundle_heat(bundles, carried, resistance).core_c[0]
-        if core < c.conductor_c:
-            low = float(carried[0])
-        else:
-            high = float(carried[0])
-    return low
+    ohm = size.resistance_ohm_per_km / 1000 * (1 + COPPER_ALPHA_20C_PER_K * (c.conductor_c - 20))
+    heat = np.zeros(c.wires)
+    heat[:loaded] = ohm
+    rise_per_watt = float(core_rise_k(bundle, heat)[0]) / (ohm * loaded)
+    surface = np.linspace(c.ambient_c, c.conductor_c, 400)
+    ambient, diameter = np.full(400, c.ambient_c), np.full(400, bundle.diameter_mm[0])
+    shed = heat_shed_w_per_m(surface, ambient, diameter, pressure)
+    watts = float(np.interp(c.conductor_c, surface + shed * rise_per_watt, shed))
+    return math.sqrt(watts / (ohm * loaded))
 
 
 def table_awg(sizes: tuple[int, ...], size: WireSize) -> int:

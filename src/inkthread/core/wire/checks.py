@@ -1,20 +1,34 @@
-"""What is wrong with the wires as sized: limits that fail, drops, heat, colours."""
+"""What is wrong with the wires as sized: limits that fail, drops, heat, insulation, colours, samples."""
 
 from __future__ import annotations
 
-from inkthread.core.catalogue import WireFamily
+import numpy as np
+
+from inkthread.core.brief import BriefResult
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.quantity import format_temperature
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
+from inkthread.core.quantity import format_area, format_temperature
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.limits import LIMITS
+from inkthread.core.wire.protection import find_in_protection
 from inkthread.core.wire.results import WireResult
+from inkthread.core.words import list_in_words
+
+SAMPLE_OHM_TOLERANCE = 1.10
+"""A sample may measure this much above its family's figure before the wire is doubted."""
+SAMPLE_OD_TOLERANCE = 0.97
+TOO_HOT_K = 1.0
 
 
 def find_in_wires(
     document: Document,
-    family: WireFamily,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    circuits: CircuitsResult,
     route: RouteResult,
     sections: list[Section],
     result: WireResult,
@@ -22,12 +36,40 @@ def find_in_wires(
     fixed: set[int],
     book: FindingBook,
 ) -> None:
-    units = document.brief.units
-    for i in sorted(stuck | fixed):
+    """All checks of the wire room."""
+    _limits(document, result, sections, stuck, fixed, book)
+    _drops(document, circuits, result, book)
+    _heat(document, route, sections, result, book)
+    _insulation(document, route, sections, result, book)
+    _samples(document, result, book)
+    _sensor_returns(document, circuits, route, result, book)
+    _colours(document, catalogue, circuits, sections, result, book)
+    find_in_protection(document, catalogue, brief, circuits, route, result, book)
+
+
+def _limits(
+    document: Document,
+    result: WireResult,
+    sections: list[Section],
+    stuck: set[int],
+    fixed: set[int],
+    book: FindingBook,
+) -> None:
+    failing = {
+        i for i, s in enumerate(sections)
+        if any(
+            r > 1.001
+            for r, name in zip(result.wires[s.key].limits, LIMITS, strict=True)
+            if name in ("current", "fuse", "strength")
+        )
+    }  # fmt: skip
+    for i in sorted(stuck | fixed | failing):
         w = result.wires[sections[i].key]
         worst = max(zip(w.limits, LIMITS, strict=True))
-        if worst[0] <= 1 or (i in stuck and worst[1] == "ends"):
+        if worst[0] <= 1.001 or (i in stuck and worst[1] == "ends"):
             continue
+        if i not in fixed and i not in stuck and worst[1] == "ends":
+            worst = max(x for x in zip(w.limits, LIMITS, strict=True) if x[1] != "ends")
         place = Place("wire", "wire", w.key)
         percent = f"{min(worst[0], 99) * 100:.0f}"
         if i in fixed:
@@ -47,42 +89,228 @@ def find_in_wires(
                 place,
                 wire=w.label,
                 gauge=w.gauge,
-                family=family.code,
+                family=w.family,
                 limit=worst[1],
                 percent=percent,
+                would_do=_would_do(result, i, w.area_mm2, worst),
             )
+
+
+def _would_do(result: WireResult, i: int, area_mm2: float, worst: tuple[float, str]) -> str:
+    """The copper that would hold, and a family made that large."""
+    need = area_mm2 * min(worst[0], 99.0) ** (1.0 if worst[1] in ("drop", "strength") else 1.4)
+    asked = max(float(result.asked.current_a[i]), 0.0)
+    larger = [
+        (size.area_mm2, family.code, size.gauge)
+        for family in result.families.values()
+        if family.general and family.construction == "single"
+        for size in family.sizes
+        if size.area_mm2 >= need
+    ]
+    if not larger:
+        return f"About {format_area(need)} would do, more than any family held here: split it over wires."
+    _, code, gauge = min(larger)
+    return f"About {format_area(need)} would do for {asked:.3g} A, such as {code} {gauge}."
+
+
+def _drops(document: Document, circuits: CircuitsResult, result: WireResult, book: FindingBook) -> None:
+    devices = document.circuits.devices
+    stated = {x.load: x for x in circuits.loops}
     for loop in result.loops.values():
-        if loop.drop_v > loop.limit_v * (1 + 1e-9):
-            load = document.circuits.loads[loop.load]
-            device = document.circuits.devices[load.device]
+        device_id = stated[loop.load].device
+        load = document.circuits.loads.get(loop.load)
+        name = f"{device_id} {devices[device_id].name}".strip()
+        place = Place("circuits", "load", loop.load) if load else Place("circuits", "device", device_id)
+        if loop.drop_v > loop.limit_v * 1.0005:
             book.add(
                 "drop-over-limit",
-                Place("circuits", "load", loop.load),
+                place,
                 *(Place("wire", "wire", k) for k in loop.wires[:6]),
-                load=f"{load.device} {device.name}",
+                load=name,
                 drop=f"{loop.drop_v:.2f} V",
                 percent=f"{loop.drop_percent:.1f}",
                 limit=loop.limit_source.partition(",")[0],
             )
-    hot_zones: dict[str | None, float] = {}
+        if load is not None and load.least_v is not None and loop.least_gets_v < load.least_v:
+            book.add(
+                "brown-out",
+                place,
+                load=name,
+                gets=f"{loop.least_gets_v:.2f} V",
+                least=f"{load.least_v:g} V",
+                supply=f"{stated[loop.load].least_supply_v:g} V",
+            )
+    power = [x for n, x in enumerate(circuits.loops) if n in result.starved and x.load in result.loops]
+    if power:
+        book.add(
+            "supply-collapses",
+            *(Place("circuits", "device", x.device) for x in power[:6]),
+            loads=list_in_words([f"{x.device} {devices[x.device].name}".strip() for x in power[:6]]),
+        )
+
+
+def _heat(
+    document: Document, route: RouteResult, sections: list[Section], result: WireResult, book: FindingBook
+) -> None:
+    units = document.brief.units
+    company, lie = result.company, result.lie
+    marine_only = result.bench.methods == ("marine",)
+    for n, branch_id in enumerate(lie.branch_ids):
+        core, limit = float(company.heat.core_c[n]), float(company.limit_c[n])
+        if not np.isfinite(limit) or company.counts[n] < 2 or core <= limit + TOO_HOT_K:
+            continue
+        if lie.ambient_c[n] >= limit:
+            continue
+        b = document.route.branches[branch_id]
+        book.add(
+            "branch-too-hot" if not marine_only else "branch-hot-by-balance",
+            Place("route", "branch", branch_id),
+            branch=f"{b.from_point} to {b.to_point}",
+            core=format_temperature(core, units),
+            rated=format_temperature(limit, units),
+            wires=str(int(company.counts[n])),
+        )
+    hot: dict[tuple[str | None, str], float] = {}
     for s in sections:
-        for b in s.branches:
-            ambient, zone = route.hottest[b]
-            hot_zones[zone] = ambient
-    for zone, ambient in hot_zones.items():
-        if ambient >= family.temperature_c:
+        family = result.wires[s.key].family
+        for b_id in s.branches:
+            ambient, zone = route.hottest[b_id]
+            hot[zone, family] = ambient
+    for (zone, code), ambient in hot.items():
+        if ambient >= result.families[code].temperature_c:
             book.add(
                 "zone-too-hot",
                 Place("brief", "zone", zone or ""),
-                what=f"{family.code} wire",
-                rated=format_temperature(family.temperature_c, units),
+                what=f"{code} wire",
+                rated=format_temperature(result.families[code].temperature_c, units),
                 zone=document.brief.zones[zone].name if zone else "the harness",
                 ambient=format_temperature(ambient, units),
             )
-    _colour_findings(sections, result, book)
 
 
-def _colour_findings(sections: list[Section], result: WireResult, book: FindingBook) -> None:
+def _insulation(
+    document: Document, route: RouteResult, sections: list[Section], result: WireResult, book: FindingBook
+) -> None:
+    used: dict[str, list[str]] = {}
+    for s in sections:
+        used.setdefault(result.wires[s.key].family, []).append(s.key)
+    supply = max((x.supply_v for x in result.loops.values()), default=document.brief.supply_working_v)
+    for code, keys in used.items():
+        family = result.families[code]
+        if document.brief.practice == "aviation" and not family.burn_rated and not document.wire.burn_reason:
+            good = next((f.code for f in result.families.values() if f.burn_rated and f.general), "")
+            path = pointer(["wire", "family"])
+            mechanical = (
+                (f"Make the harness in {good}.", ({"op": "replace", "path": path, "value": good},))
+                if code == result.family.code and good
+                else None
+            )
+            book.add(
+                "no-burn-rating",
+                Place("wire", "wire", keys[0]),
+                mechanical=mechanical,
+                family=f"{code} ({family.insulation})",
+                wires=str(len(keys)),
+            )
+        if supply > family.voltage_v:
+            book.add(
+                "insulation-voltage",
+                Place("wire", "wire", keys[0]),
+                family=code,
+                rated=f"{family.voltage_v:g} V",
+                volts=f"{supply:g} V",
+            )
+        if family.construction != "solid":
+            continue
+        zones = document.brief.zones
+        moving = {
+            b for b, held in route.zones.items() if any(zones[z].flex or zones[z].vibration for z in held)
+        }
+        shaken = [k for k in keys if moving.intersection(route.sections[k].branches)]
+        if shaken:
+            book.add(
+                "solid-in-motion",
+                *(Place("wire", "wire", k) for k in shaken[:6]),
+                wires=list_in_words([result.wires[k].label for k in shaken[:6]]),
+                family=code,
+            )
+
+
+def _samples(document: Document, result: WireResult, book: FindingBook) -> None:
+    """Measured samples against what their label says."""
+    for sample_id, sample in document.wire.samples.items():
+        family = result.families.get(sample.family)
+        size = family.size(sample.gauge) if family is not None else None
+        if size is None:
+            continue
+        what: list[str] = []
+        if sample.resistance_mohm_per_m is not None:
+            at_20 = sample.resistance_mohm_per_m / (1 + COPPER_ALPHA_20C_PER_K * (sample.temperature_c - 20))
+            ratio = at_20 / size.resistance_ohm_per_km
+            if ratio > SAMPLE_OHM_TOLERANCE:
+                text = (
+                    f"it measures {sample.resistance_mohm_per_m:g} mΩ/m, {ratio * 100 - 100:.0f} % above "
+                    f"{size.resistance_ohm_per_km:.3g}, as {format_area(size.area_mm2 / ratio)} would"
+                )
+                what.append(text + ("; copper-clad aluminium measures so" if 1.45 < ratio < 1.8 else ""))
+        if sample.od_mm is not None and sample.od_mm < size.od_min_mm * SAMPLE_OD_TOLERANCE:
+            what.append(
+                f"it is {sample.od_mm:.2f} mm over its insulation, not {size.od_min_mm:.2f} mm or more"
+            )
+        if what:
+            book.add(
+                "sample-thinner",
+                Place("wire", "sample", sample_id),
+                sample=f"{sample.family} {sample.gauge}",
+                what="; ".join(what),
+            )
+
+
+def _sensor_returns(
+    document: Document, circuits: CircuitsResult, route: RouteResult, result: WireResult, book: FindingBook
+) -> None:
+    """Power current in a circuit that a sensor measures against."""
+    devices = document.circuits.devices
+    for circuit_id in circuits.circuits:
+        ends = document.circuits.circuits[circuit_id].ends
+        sensors = [
+            ref for ref in ends
+            if devices[(d := ref.partition("."))[0]].pins[d[2]].role == "sensor_return"
+        ]  # fmt: skip
+        tree = route.trees.get(circuit_id)
+        if not sensors or tree is None or circuits.circuits[circuit_id].carries_a <= 0.001:
+            continue
+        worst, at, against = 0.0, "", ""
+        for ref in sensors:
+            for other in ends:
+                volts = sum(result.wires[k].loss_v for k, _ in tree.between(ref, other))
+                if other != ref and volts > worst:
+                    worst, at, against = volts, ref, other
+        device = devices[at.partition(".")[0]] if at else None
+        error = ""
+        if device is not None and device.slope_mv:
+            error = f", which reads as {worst * 1000 / device.slope_mv:.3g} {device.slope_unit}".rstrip()
+        if worst > 0.0005:
+            book.add(
+                "sensor-return-shared",
+                Place("circuits", "circuit", circuit_id),
+                Place("ends", "pin", at),
+                circuit=f"{circuit_id} {document.circuits.circuits[circuit_id].name}".strip(),
+                pin=at,
+                against=against,
+                millivolts=f"{worst * 1000:.0f} mV",
+                reads=error,
+            )
+
+
+def _colours(
+    document: Document,
+    catalogue: Catalogue,
+    roles: CircuitsResult,
+    sections: list[Section],
+    result: WireResult,
+    book: FindingBook,
+) -> None:
     seen: dict[tuple[str, str], list[str]] = {}
     circuits: dict[tuple[str, str], set[str]] = {}
     for s in sections:
@@ -91,12 +319,28 @@ def _colour_findings(sections: list[Section], result: WireResult, book: FindingB
                 w = result.wires[s.key]
                 seen.setdefault((end.connector, w.colour), []).append(w.label)
                 circuits.setdefault((end.connector, w.colour), set()).add(s.circuit)
+    loose = {k for k, c in document.ends.connectors.items() if catalogue.connectors[c.family].loose}
     for (connector, colour), labels in seen.items():
-        if len(circuits[connector, colour]) > 1:
+        held = circuits[connector, colour]
+        if connector in loose and len({roles.circuits[c].role == "ground" for c in held}) < 2:
+            continue  # the same feed on both sides of a fuse is told apart by its studs
+        if len(held) > 1 and not result.repeats_allowed:
             book.add(
                 "colour-repeats",
                 Place("ends", "connector", connector),
                 place=connector,
                 colour=colour,
                 wires=", ".join(labels[:6]),
+            )
+    for s in sections:
+        w = result.wires[s.key]
+        made = result.families[w.family].colours
+        if made and w.colour and w.colour not in made and document.wire.fixed.get(w.key, None) is not None:
+            book.add(
+                "colour-not-made",
+                Place("wire", "wire", w.key),
+                wire=w.label,
+                family=w.family,
+                colour=w.colour,
+                made=", ".join(made),
             )

@@ -1,45 +1,133 @@
-"""Colours by role, with no repeat inside a connector where that can be avoided."""
+"""Colours by role from a scheme: as the family is made, with no repeat inside a connector if possible."""
 
 from __future__ import annotations
 
-from inkthread.core.catalogue import Catalogue, WireFamily
+from inkthread.core.catalogue import Catalogue, ColourScheme
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
-from inkthread.core.route import RouteResult
+from inkthread.core.route import RouteResult, Section
+from inkthread.core.wire.results import WireResult
+
+PASSING_KINDS = ("bulkhead", "inline")
+"""Kinds of device through which a circuit goes on: its colour goes on too."""
+
+
+def scheme_in_force(document: Document, catalogue: Catalogue) -> ColourScheme:
+    """The scheme chosen, else the practice's."""
+    name = document.wire.scheme or catalogue.preset_schemes[document.brief.practice]
+    return catalogue.colour_schemes[name]
+
+
+def role_colours(document: Document, scheme: ColourScheme, role: str) -> tuple[str, ...]:
+    """Colours of a role in order of choice: the builder's own list, else the scheme's."""
+    own = document.wire.role_colours.get(role)
+    if own is not None and own.colours.split():
+        return tuple(own.colours.split())
+    return scheme.roles.get(role) or scheme.roles["signal"]
 
 
 def choose_colours(
     document: Document,
     catalogue: Catalogue,
-    family: WireFamily,
+    result: WireResult,
     circuits: CircuitsResult,
     route: RouteResult,
 ) -> dict[str, str]:
-    """Colour code of every circuit: the first of its role's that no neighbour in a connector has."""
+    """Colour of every section. A circuit keeps one colour, and keeps it through a bulkhead."""
+    scheme = scheme_in_force(document, catalogue)
+    result.repeats_allowed = scheme.repeats
+    through = _through(document, circuits)
     used: dict[str, dict[str, int]] = {}
     connectors_of: dict[str, set[str]] = {}
+    sections_of: dict[str, list[Section]] = {}
     for section in route.sections.values():
+        key = through.get(section.circuit, section.circuit)
+        sections_of.setdefault(key, []).append(section)
         for end in (section.a, section.b):
             if end.connector is not None:
-                connectors_of.setdefault(section.circuit, set()).add(end.connector)
+                connectors_of.setdefault(key, set()).add(end.connector)
+    at = {key: i for i, key in enumerate(result.keys)}
+    cores = _core_colours(document, result, route, at)
     chosen: dict[str, str] = {}
-    made = {
-        role: [c for c in codes if family.tracers or "/" not in c]
-        for role, codes in catalogue.colour_scheme.items()
-    }
     order = document.circuits.circuits
-    for circuit in sorted(connectors_of, key=lambda c: order[c].order):
+    made_in: dict[tuple[str, str], tuple[str, ...]] = {}
+    # Cores of cables have no choice: the others keep off their colours.
+    for circuit in sorted(connectors_of, key=lambda c: (c not in cores, order[c].order)):
         role = circuits.circuits[circuit].role
-        options = made[role]
         taken = [used.setdefault(k, {}) for k in connectors_of[circuit]]
-        colour = _least_used(options, taken)
-        chosen[circuit] = colour
+        held = sections_of[circuit]
+        if circuit in cores:
+            colour = cores[circuit]
+        else:
+            i = at[held[0].key]
+            code = result.family_at(i, int(result.chosen[i])).code
+            if (role, code) not in made_in:
+                family = result.families[code]
+                wanted = role_colours(document, scheme, role)
+                made_in[role, code] = _available(wanted, family.colours, family.tracers, role)
+            colour = _least_used(made_in[role, code], taken)
+        for section in held:
+            chosen[section.key] = colour
         for t in taken:
             t[colour] = t.get(colour, 0) + 1
     return chosen
 
 
-def _least_used(options: list[str], taken: list[dict[str, int]]) -> str:
+def _available(wanted: tuple[str, ...], made: tuple[str, ...], tracers: bool, role: str) -> tuple[str, ...]:
+    """Colours of a role that the family is made in. Where none of them is, all that it is made in;
+    but a feed is then never black and a return never red."""
+    fitting = tuple(
+        c for c in wanted if (not made or c in made or (tracers and "/" in c)) and (tracers or "/" not in c)
+    )
+    if fitting:
+        return fitting
+    safe = tuple(c for c in made if c != ("RD" if role == "ground" else "BK"))
+    return safe or made or tuple(c for c in wanted if "/" not in c) or wanted[:1]
+
+
+def _core_colours(
+    document: Document, result: WireResult, route: RouteResult, at: dict[str, int]
+) -> dict[str, str]:
+    """Circuits that are cores of a cable take the cable's own colours, in order."""
+    found: dict[str, str] = {}
+    present = {s.circuit: s for s in route.sections.values()}
+    for group in document.circuits.groups.values():
+        members = [c for c, _ in sorted(group.members.items(), key=lambda kv: kv[1].order) if c in present]
+        if not members:
+            continue
+        i = at[present[members[0]].key]
+        family = result.family_at(i, int(result.chosen[i]))
+        if family.cores < 2 or not family.colours:
+            continue
+        for n, circuit in enumerate(members):
+            found[circuit] = family.colours[n % len(family.colours)]
+    return found
+
+
+def _through(document: Document, circuits: CircuitsResult) -> dict[str, str]:
+    """Circuits that go on through a bulkhead, each to the first of its line."""
+    parent: dict[str, str] = {}
+
+    def root(c: str) -> str:
+        while parent.get(c, c) != c:
+            c = parent[c]
+        return c
+
+    order = document.circuits.circuits
+    for device_id, device in document.circuits.devices.items():
+        if device.kind not in PASSING_KINDS:
+            continue
+        for inner in device.paths.values():
+            a = circuits.circuit_of.get(f"{device_id}.{inner.from_pin}")
+            b = circuits.circuit_of.get(f"{device_id}.{inner.to_pin}")
+            if a is None or b is None or root(a) == root(b):
+                continue
+            first, later = sorted((root(a), root(b)), key=lambda c: order[c].order)
+            parent[later] = first
+    return {c: root(c) for c in circuits.circuits}
+
+
+def _least_used(options: tuple[str, ...], taken: list[dict[str, int]]) -> str:
     """The first colour in no connector yet, else the one least repeated in any."""
     best, fewest = options[0], 1 << 30
     for option in options:

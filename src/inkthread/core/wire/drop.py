@@ -11,15 +11,14 @@ import heapq
 from dataclasses import dataclass
 
 import numpy as np
-import numpy.typing as npt
 
-from inkthread.core.physics.conductor import FloatArray
-
-IntArray = npt.NDArray[np.intp]
+from inkthread.core.physics.conductor import FloatArray, IntArray
 
 _EXCHANGE_AT_MOST = 12
 """Raised sections tied together, above which exchanging pairs takes longer than it is worth."""
 _HOLDS_V = 1e-12
+BEYOND = 0.3
+"""Of what a loop that cannot be met could still gain, this much is left."""
 
 
 @dataclass(slots=True)
@@ -29,7 +28,7 @@ class DropProblem:
     volts: FloatArray
     """(n, s): V lost in the section at each size."""
     copper: FloatArray
-    """(n, s): mm3 of copper of the section at each size."""
+    """(n, s): what the section spends at each size: mm3 of copper, or grams, or money."""
     lowest: IntArray
     highest: IntArray
     loops: list[IntArray]
@@ -43,11 +42,16 @@ def loop_volts(problem: DropProblem, chosen: IntArray) -> FloatArray:
 
 
 def least_copper(problem: DropProblem) -> IntArray:
-    """Chosen size index of every section; loops that cannot be met are left at their best."""
+    """Chosen size index of every section; loops that cannot be met are brought near their best."""
     chosen = problem.lowest.copy()
     if not problem.loops:
         return chosen
-    excess = (loop_volts(problem, chosen) - problem.limits_v).tolist()
+    # A loop that no size holds is met half-way: copper spent on it would not help the builder.
+    at_least = loop_volts(problem, problem.lowest)
+    at_best = loop_volts(problem, problem.highest)
+    beyond = at_best > problem.limits_v
+    limits = np.where(beyond, at_best + BEYOND * (at_least - at_best), problem.limits_v)
+    excess = (at_least - limits).tolist()
     if max(excess) <= _HOLDS_V:
         return chosen
     search = _Search(problem, chosen, excess)
@@ -144,12 +148,12 @@ class _Search:
         while improved:
             improved = False
             beside = {j for i in group for k in self.loops_of[i] for j in self.loops[k]}
-            for up in sorted(beside):
-                if self.size[up] >= self.highest[up]:
+            for up, steps in ((up, steps) for up in sorted(beside) for steps in (1, 2, 3)):
+                if self.size[up] + steps > self.highest[up]:
                     continue
                 before = {i: self.size[i] for i in (*group, up)}
-                self.move(up, self.size[up] + 1)
-                cost = self.saving(up)
+                cost = self.copper[up][self.size[up] + steps] - self.copper[up][self.size[up]]
+                self.move(up, self.size[up] + steps)
                 if self.lower(group - {up}) > cost + 1e-9:
                     group.add(up)
                     improved = True

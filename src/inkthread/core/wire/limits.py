@@ -1,7 +1,7 @@
-"""The five limits of every candidate gauge: current, drop, fuse, strength, ends.
+"""The five limits of every candidate: current, drop, fuse, strength, ends.
 
 A limit is a ratio: what is asked over what is allowed. It passes at 1 or below. ``ends`` is a
-window, so it can fail from either side.
+window, so it can fail from either side. Arrays are (n, k): wires by the candidates of their chains.
 """
 
 from __future__ import annotations
@@ -11,9 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 import numpy.typing as npt
 
-from inkthread.core.catalogue import ConnectorFamily, WireFamily, WireSize
+from inkthread.core.catalogue import ConnectorFamily, WireSize
 from inkthread.core.physics.conductor import FloatArray
-from inkthread.core.physics.heat import HeatCurves, ampacity_a, heat_curves
 
 LIMITS = ("current", "drop", "fuse", "strength", "ends")
 
@@ -21,69 +20,24 @@ OVERLOAD_LONG = 1.10
 """A blade fuse carries 110 % for 100 h (ISO 8820-3, from memory)."""
 OVERLOAD_SHORT = 1.35
 """A blade fuse may carry 135 % for up to 600 s (ISO 8820-3, from memory)."""
+HOLDS = 1 + 1e-9
 
 BoolArray = npt.NDArray[np.bool_]
 
 
-@dataclass(slots=True)
-class SizeTable:
-    """One family's sizes at the ambients that occur, with heat curves for each pair.
-
-    Shapes: sizes (s,); ampacity (ambients, s). ``curves`` has one row an (ambient, size) pair,
-    ambient by ambient.
-    """
-
-    family: WireFamily
-    ambients_c: tuple[float, ...]
-    area_mm2: FloatArray
-    resistance_20c: FloatArray
-    """ohm per metre."""
-    curves: HeatCurves
-    ampacity: FloatArray
-    """Of one wire in free air, at the family's temperature."""
-    size_of: dict[str, WireSize]
-    """Gauge name to size."""
-
-    def row(self, ambient: int, size: int) -> int:
-        """Row of the curves for an ambient and a size."""
-        return ambient * len(self.area_mm2) + size
-
-
-def size_table(family: WireFamily, ambients_c: tuple[float, ...]) -> SizeTable:
-    """Heat curves and free-air ampacity of every size of a family at each ambient."""
-    sizes = family.sizes
-    n, repeats = len(sizes), len(ambients_c)
-    conductor = np.array([s.conductor_diameter_mm for s in sizes])
-    outside = np.array([s.od_mm for s in sizes])
-    resistance = np.array([s.resistance_ohm_per_km / 1000 for s in sizes])
-    ambient = np.repeat(np.array(ambients_c, dtype=float), n)
-    curves = heat_curves(
-        np.tile(conductor, repeats), np.tile(outside, repeats), np.tile(resistance, repeats), ambient
-    )
-    ampacity = ampacity_a(curves, np.full(n * repeats, family.temperature_c))
-    ampacity[ambient >= family.temperature_c] = 0.0
-    return SizeTable(
-        family,
-        ambients_c,
-        np.array([s.area_mm2 for s in sizes]),
-        resistance,
-        curves,
-        ampacity.reshape(repeats, n),
-        {s.gauge: s for s in sizes},
-    )
-
-
 @dataclass(frozen=True, slots=True)
 class EndFit:
-    """How every size of a family fits one kind of end. Arrays of shape (s,)."""
+    """How every candidate size fits one kind of end. Arrays of shape (s,)."""
 
     ratio: FloatArray
     too_small: BoolArray
     too_large: BoolArray
+    contact_a: FloatArray
+    """What the best contact carries on each size."""
 
 
-def end_fit(wire: WireFamily, connector: ConnectorFamily, gender: str, stud: str | None) -> EndFit:
-    """Judge every size against the contacts and seals of a connector family.
+def end_fit(sizes: tuple[WireSize, ...], connector: ConnectorFamily, gender: str, stud: str | None) -> EndFit:
+    """Judge sizes against the contacts and seals of a connector family.
 
     Conductor area must lie in a contact's range, nominal outside diameter in that contact's
     insulation range, and least and largest outside diameter in a seal's window.
@@ -94,9 +48,9 @@ def end_fit(wire: WireFamily, connector: ConnectorFamily, gender: str, stud: str
         if c.gender in (gender, "none", "socket" if connector.loose else gender)
         and (c.stud is None or stud is None or c.stud == stud)
     ]
-    ratios, small, large = [], [], []
-    for size in wire.sizes:
-        best = (np.inf, False, False)
+    ratios, small, large, amps = [], [], [], []
+    for size in sizes:
+        best = (np.inf, False, False, np.inf)
         for c in contacts:
             below = [c.conductor_min_mm2 / size.area_mm2, c.insulation_min_mm / size.od_mm]
             above = [size.area_mm2 / c.conductor_max_mm2, size.od_mm / c.insulation_max_mm]
@@ -109,16 +63,17 @@ def end_fit(wire: WireFamily, connector: ConnectorFamily, gender: str, stud: str
                 above.append(size.od_max_mm / seal.od_max_mm)
             ratio = max(*below, *above)
             if ratio < best[0]:
-                best = (ratio, max(below) > 1, max(above) > 1)
+                best = (ratio, max(below) > 1, max(above) > 1, c.current_a(size.area_mm2))
         ratios.append(best[0])
         small.append(best[1])
         large.append(best[2])
-    return EndFit(np.array(ratios), np.array(small), np.array(large))
+        amps.append(best[3])
+    return EndFit(np.array(ratios), np.array(small), np.array(large), np.array(amps, dtype=float))
 
 
 @dataclass(slots=True)
 class Judgement:
-    """Ratios of the limits that do not depend on other wires, shape (n, s), and what they allow."""
+    """Ratios of the limits that do not depend on the loops, shape (n, k), and what they allow."""
 
     current: FloatArray
     fuse: FloatArray
@@ -127,46 +82,81 @@ class Judgement:
     too_small: BoolArray
     too_large: BoolArray
     allowed_a: FloatArray
-    """Current allowed in company, shape (n, s)."""
+    """Current allowed where the wire lies."""
+    free_air_a: FloatArray
+    """Current allowed alone in still air."""
+
+    def passes(self) -> BoolArray:
+        """Whether current, fuse and strength hold, and it is not too thin for its ends."""
+        return (self.current <= HOLDS) & (self.fuse <= HOLDS) & (self.strength <= HOLDS) & ~self.too_small
+
+
+@dataclass(frozen=True, slots=True)
+class Asked:
+    """What is asked of each wire, shape (n,). Zero where nothing is."""
+
+    current_a: FloatArray
+    """Its heating current."""
+    fuse_single_a: FloatArray
+    """Rating of the one fuse that protects it, or the limit of a supply that no fuse clears."""
+    fuse_sum_a: FloatArray
+    """Sum of the ratings of all the fuses that feed a shared return."""
+    least_area_mm2: FloatArray
+
+
+@dataclass(frozen=True, slots=True)
+class WorstEnds:
+    """Worst fit of both ends of every wire, all (n, k)."""
+
+    ratio: FloatArray
+    too_small: BoolArray
+    too_large: BoolArray
+    contact_a: FloatArray
 
 
 def judge(
-    table: SizeTable,
-    ambient_index: npt.NDArray[np.intp],
-    current_a: FloatArray,
-    fuse_single_a: FloatArray,
-    fuse_sum_a: FloatArray,
-    bundle_share: float,
-    least_area_mm2: float,
-    fits: list[tuple[EndFit, ...]],
+    asked: Asked,
+    allowed_a: FloatArray,
+    free_air_a: FloatArray,
+    area_mm2: FloatArray,
+    ends: WorstEnds,
 ) -> Judgement:
-    """Judge every size for every wire (shapes (n,) in, (n, s) out).
+    """Judge every candidate (all (n, k)).
 
-    ``fuse_single_a`` is the rating of the one fuse that protects a wire; it is held to 110 % in
-    company and to 135 % alone. ``fuse_sum_a`` is the sum of the ratings of all the fuses feeding
-    a shared return, held to its free-air current. Zero where there is none.
+    One fuse is held to 110 % where the wire lies and to 135 % alone. The sum of the fuses feeding
+    a shared return is held to its free-air current.
     """
-    free = table.ampacity[ambient_index]
-    allowed = free * bundle_share
+    single, total = asked.fuse_single_a[:, None], asked.fuse_sum_a[:, None]
     with np.errstate(divide="ignore", invalid="ignore"):
-        current = np.where(current_a[:, None] > 0, current_a[:, None] / allowed, 0.0)
-        single = np.where(
-            fuse_single_a[:, None] > 0,
-            np.maximum(
-                OVERLOAD_LONG * fuse_single_a[:, None] / allowed,
-                OVERLOAD_SHORT * fuse_single_a[:, None] / free,
-            ),
+        current = np.where(asked.current_a[:, None] > 0, asked.current_a[:, None] / allowed_a, 0.0)
+        one = np.where(
+            single > 0,
+            np.maximum(OVERLOAD_LONG * single / allowed_a, OVERLOAD_SHORT * single / free_air_a),
             0.0,
         )
-        shared = np.where(fuse_sum_a[:, None] > 0, fuse_sum_a[:, None] / free, 0.0)
-    n, s = len(current_a), len(table.area_mm2)
-    strength = np.broadcast_to(least_area_mm2 / table.area_mm2, (n, s))
-    ends, small, large = _ends_of(fits, n, s)
-    return Judgement(current, np.maximum(single, shared), strength, ends, small, large, allowed)
+        shared = np.where(total > 0, total / free_air_a, 0.0)
+        # A thicker wire lets a contact carry more; where none lets it carry enough, that is the
+        # connector's fault and said of it.
+        for ratio, asks in ((current, asked.current_a[:, None]), (one, single)):
+            at_contact = np.where(asks > 0, asks / ends.contact_a, 0.0)
+            helps = ((at_contact <= 1) & ~ends.too_large).any(axis=1, keepdims=True)
+            np.maximum(ratio, np.where(helps, at_contact, 0.0), out=ratio)
+    strength = asked.least_area_mm2[:, None] / area_mm2
+    return Judgement(
+        current,
+        np.maximum(one, shared),
+        strength,
+        ends.ratio,
+        ends.too_small,
+        ends.too_large,
+        allowed_a,
+        free_air_a,
+    )
 
 
-def _ends_of(fits: list[tuple[EndFit, ...]], n: int, s: int) -> tuple[FloatArray, BoolArray, BoolArray]:
+def worst_ends(fits: list[tuple[EndFit, ...]], index: npt.NDArray[np.intp], sizes: int) -> WorstEnds:
     """Worst fit of both ends of every wire; few kinds of end serve many wires."""
+    n = len(fits)
     kinds: dict[int, int] = {}
     distinct: list[EndFit] = []
     rows = np.zeros((2, n), dtype=np.intp)
@@ -177,9 +167,15 @@ def _ends_of(fits: list[tuple[EndFit, ...]], n: int, s: int) -> tuple[FloatArray
                 distinct.append(fit)
                 at = kinds[id(fit)] = len(distinct)
             rows[side, i] = at
-    none = np.zeros((1, s))
+    none = np.zeros((1, sizes))
     ratio = np.concatenate([none, *(f.ratio[None, :] for f in distinct)])
     small = np.concatenate([none > 0, *(f.too_small[None, :] for f in distinct)])
     large = np.concatenate([none > 0, *(f.too_large[None, :] for f in distinct)])
-    a, b = rows
-    return np.maximum(ratio[a], ratio[b]), small[a] | small[b], large[a] | large[b]
+    a, b = rows[0][:, None], rows[1][:, None]
+    amps = np.concatenate([none + np.inf, *(f.contact_a[None, :] for f in distinct)])
+    return WorstEnds(
+        np.maximum(ratio[a, index], ratio[b, index]),
+        small[a, index] | small[b, index],
+        large[a, index] | large[b, index],
+        np.minimum(amps[a, index], amps[b, index]),
+    )

@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
-from inkthread.core.physics.conductor import FloatArray
-from inkthread.core.wire.drop import IntArray
-from inkthread.core.wire.limits import Judgement, SizeTable
+from inkthread.core.catalogue import WireFamily, WireSize
+from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.wire.choose import FewestParts
+from inkthread.core.wire.company import Bench, Company, Lie
+from inkthread.core.wire.limits import Asked, Judgement
 
 
 @dataclass(frozen=True, slots=True)
@@ -35,12 +37,15 @@ class Wire:
     """V lost around the worst loop that crosses this wire."""
     drop_percent: float
     temperature_c: float
+    """Hottest along its way, in its bundles."""
     ambient_c: float
+    cable: str | None
+    """The group it is a core of."""
 
 
 @dataclass(frozen=True, slots=True)
 class LoopDrop:
-    """Voltage drop of one load around its whole loop."""
+    """Voltage drop of one load around its whole loop, in the mode where it loses most."""
 
     load: str
     drop_v: float
@@ -48,25 +53,72 @@ class LoopDrop:
     limit_v: float
     limit_source: str
     wires: tuple[str, ...]
+    drawn_a: float
+    """What it draws at the volts it gets."""
+    gets_v: float
+    least_gets_v: float
+    """What it gets at the least supply."""
+    supply_v: float
+    devices_v: float
+    """Part of the drop inside fuses, switches and the structure."""
 
 
 @dataclass(slots=True)
 class WireResult:
-    """Wires by key, drop by load, and the tables that reckonings are made from."""
+    """Wires by key, drop by load, and the tables that reckonings are made from.
+
+    Matrices are (n, k): wires in the order of ``keys`` by the candidates of their chains.
+    """
 
     wires: dict[str, Wire]
     loops: dict[str, LoopDrop]
     branch_hottest_c: dict[str, float]
-    branch_bundle_mm: dict[str, float]
-    table: SizeTable
+    family: WireFamily
+    """The harness's own."""
+    families: dict[str, WireFamily]
+    """Every family known to the document."""
+    bench: Bench
+    lie: Lie
+    asked: Asked
+    company: Company
     keys: list[str]
     chosen: IntArray
     judgement: Judgement
     drop_ratio: FloatArray
-    """(n, s): worst loop over its limit, with this wire at each size and all others as chosen."""
+    """Worst loop over its limit, with this wire at each candidate and all others as chosen."""
     resistance: FloatArray
-    """(n, s): ohm per metre at working temperature."""
+    """ohm per metre at working temperature."""
     joints: FloatArray
     """(n,): ohm of contacts and splices at both ends."""
-    fuse_single_a: FloatArray
-    fuse_sum_a: FloatArray
+    path_ohm: dict[str, float]
+    """Resistance inside devices by ``device.path``."""
+    fewest: FewestParts | None
+    """What was proved, where the fewest parts were asked for."""
+    starved: tuple[int, ...] = ()
+    """Loops that the supply collapses under, by their place."""
+    places: dict[str, int] = field(default_factory=dict)
+    repeats_allowed: bool = False
+    """Whether the colour scheme lets one colour come twice in a connector."""
+
+    @property
+    def at(self) -> dict[str, int]:
+        """Place of each wire in the matrices."""
+        if not self.places:
+            self.places.update({k: i for i, k in enumerate(self.keys)})
+        return self.places
+
+    def size_at(self, i: int, k: int) -> WireSize:
+        """A candidate of a wire's chain."""
+        return self.bench.table.sizes[int(self.bench.chains.index[i, k])]
+
+    def family_at(self, i: int, k: int) -> WireFamily:
+        """The family of a candidate of a wire's chain."""
+        table = self.bench.table
+        return table.families[int(table.family_of[self.bench.chains.index[i, k]])]
+
+    def size(self, key: str) -> WireSize:
+        """The size chosen for a wire."""
+        made = self.wires[key]
+        found = self.families[made.family].size(made.gauge)
+        assert found is not None
+        return found

@@ -1,37 +1,46 @@
-"""The wire room: gauge, colour, drop, temperature and governing limit of every wire."""
+"""The wire room: family, gauge, colour, drop, temperature and governing limit of every wire."""
 
 from __future__ import annotations
 
-from typing import Any
-
 import numpy as np
 
-from inkthread.core.brief import BriefResult, drop_limit_v
-from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
-from inkthread.core.circuits import CircuitsResult, Loop
+from inkthread.core.brief import BriefResult
+from inkthread.core.catalogue import Catalogue, WireSize
+from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.physics.conductor import FloatArray
-from inkthread.core.physics.heat import conductor_temperature_c
-from inkthread.core.quantity import (
-    QuantityError,
-    parse_gauge,
-)
+from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.quantity import QuantityError, parse_gauge
 from inkthread.core.route import RouteResult, Section, SectionEnd
+from inkthread.core.wire import gather
+from inkthread.core.wire.ampacity import deciding_methods
 from inkthread.core.wire.checks import find_in_wires
+from inkthread.core.wire.choose import fewest_parts
 from inkthread.core.wire.colours import choose_colours
-from inkthread.core.wire.drop import DropProblem, IntArray, least_copper, loop_volts
-from inkthread.core.wire.limits import LIMITS, EndFit, Judgement, SizeTable, end_fit, judge, size_table
+from inkthread.core.wire.company import keep_company, make_bench
+from inkthread.core.wire.drop import DropProblem, loop_volts
+from inkthread.core.wire.families import (
+    CandidateTable,
+    Chains,
+    build_chains,
+    candidate_table,
+    family_codes,
+    known_families,
+)
+from inkthread.core.wire.limits import LIMITS, Asked, Judgement, judge, worst_ends
+from inkthread.core.wire.peaks import raise_for_peaks
 from inkthread.core.wire.results import LoopDrop, Wire, WireResult
+from inkthread.core.wire.sizing import size_wires
+from inkthread.core.wire.solve import Solved, solve
 
 
 def end_text(document: Document, end: SectionEnd) -> str:
     """An end in words: ``P1-2 lift pump`` or ``splice at tail``."""
-    if end.kind == "splice":
+    if end.kind != "pin":
         if end.point in document.ends.connectors:
-            return f"splice by {end.point}"
-        return f"splice at {document.route.points[end.point].name or end.point}"
+            return f"{end.kind} by {end.point}"
+        return f"{end.kind} at {document.route.points[end.point].name or end.point}"
     device_id = end.id.partition(".")[0]
     device = document.circuits.devices[device_id]
     return f"{end.connector}-{end.cavity} {device.name or device_id}"
@@ -46,272 +55,122 @@ def wire_room(
     book: FindingBook,
 ) -> WireResult:
     """Size, colour and judge every section of the route."""
-    family = catalogue.wires[brief.family]
+    families = known_families(document, catalogue)
     sections = list(route.sections.values())
     keys = [s.key for s in sections]
-    index = {k: i for i, k in enumerate(keys)}
-    ambients = tuple(
-        sorted({s.ambient_c for s in sections} | {route.hottest[b][0] for s in sections for b in s.branches})
-    ) or (brief.value("default_ambient_c"),)
-    ambient_at = {a: i for i, a in enumerate(ambients)}
-    ambient_index = np.array([ambient_at[s.ambient_c] for s in sections], dtype=np.intp)
-    table = size_table(family, ambients)
-    current = np.array([s.current_a for s in sections], dtype=float)
-
-    loops, loop_rows = _loop_rows(circuits, route, index)
-    fuse_single, fuse_sum = _fuses_on(circuits, loop_rows, loops, sections)
-    fits = _fits(document, catalogue, family, sections)
-    judgement = judge(
+    codes = [family_codes(document, brief.family, s.circuit, s.key) for s in sections]
+    in_play = tuple(dict.fromkeys([brief.family, *(c for of_wire in codes for c in of_wire)]))
+    table = candidate_table(
+        tuple(families[c] for c in in_play),
+        gather.ambients(route, sections, brief),
+        document.brief.altitude_m,
+    )
+    lie = gather.where_wires_lie(document, route, sections, table.ambients_c)
+    chains = build_chains(table, codes, document.wire.choice)
+    wire_ambient = np.searchsorted(np.array(table.ambients_c), lie.hottest_c)
+    bench = make_bench(
+        catalogue,
         table,
-        ambient_index,
-        current,
-        fuse_single,
-        fuse_sum,
-        brief.value("bundle_share"),
-        brief.value("least_area_mm2"),
-        fits,
+        chains,
+        deciding_methods(document.brief.practice),
+        lie,
+        wire_ambient,
+        brief.value("marine_bundling") > 0,
+        gather.wires_beside(lie, len(keys)),
     )
-    resistance, temperature = _working(table, ambient_index, current)
-    joints = _joints(document, catalogue, sections)
-    length_m = np.array([(s.length_mm + s.slack_mm) / 1000 for s in sections], dtype=float)
-    volts = current[:, None] * (resistance * length_m[:, None] + joints[:, None])
-    copper = table.area_mm2[None, :] * (length_m[:, None] * 1000)
+    drawn = circuits.drawn_a()
+    duty = np.array([x.duty for x in circuits.loops], dtype=float)
+    heating = np.abs(route.flow.section_currents_a(drawn * np.sqrt(duty)[:, None])).max(axis=1, initial=0.0)
+    fuse_single, fuse_sum = gather.fuses_on(catalogue, circuits, route, sections)
+    least = gather.least_areas(document, brief, route, sections, families, codes)
+    asked = Asked(heating, fuse_single, fuse_sum, least)
+    fits = gather.end_fits(document, catalogue, table, sections)
+    ends = worst_ends(fits, chains.index, len(table.sizes))
+    area = table.area_mm2[chains.index]
+    first = judge(asked, bench.free_a, bench.free_a, area, ends)
+    lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, book)
 
-    lowest, highest, stuck, fixed = _bounds(document, judgement, keys, family, book)
-    limits = [
-        drop_limit_v(brief, document, catalogue, document.circuits.loads[x.load].service) for x in loops
-    ]
-    problem = DropProblem(
-        volts, copper, lowest, highest, loop_rows, np.array([v for v, _ in limits], dtype=float)
+    joints = gather.joint_ohms(document, catalogue, sections)
+    path_ohm = gather.path_ohms(document, circuits)
+    limits = [gather.loop_limit(document, catalogue, brief, x) for x in circuits.loops]
+    spent = {"lightest": table.mass_g_per_m, "cheapest": table.price_per_m}.get(
+        document.wire.choice, table.area_mm2
     )
-    chosen = least_copper(problem)
-    lost = loop_volts(problem, chosen) if loop_rows else np.zeros(0)
+    drops = gather.make_drops(
+        document, circuits, route, limits, path_ohm, joints, sections, spent[chains.index]
+    )
+    alone = gather.alone_temperatures_c(table.curves, chains, len(table.sizes), wire_ambient, heating)
+    sized = size_wires(bench, lie, asked, alone, drops.problem, lowest, highest, catalogue)
+    chosen, company = sized.chosen, sized.company
+    if raise_for_peaks(document, circuits, route, bench, lie, chosen, highest, company, wire_ambient):
+        company = keep_company(bench, lie, chosen, heating, catalogue)
+    proof = None
+    if document.wire.choice == "fewest parts" and keys:
+        judged = judge(asked, company.allowed_a, bench.free_a, area, ends)
+        proof = fewest_parts(chains, chosen, judged.passes() & ~judged.too_large, fixed, spent[chains.index])
+        chosen = proof.chosen
+        company = keep_company(bench, lie, chosen, heating, catalogue)
+    judgement = judge(asked, company.allowed_a, bench.free_a, area, ends)
+    problem = drops.problem(sized.resistance)
+    lost = loop_volts(problem, chosen) if problem.loops else np.zeros(0)
     drop_ratio, worst_loop = _drop_ratios(problem, chosen, lost)
 
-    colours = choose_colours(document, catalogue, family, circuits, route)
-    wires: dict[str, Wire] = {}
-    rows = np.arange(len(keys))
-
-    def at(matrix: FloatArray) -> FloatArray:
-        return np.asarray(matrix[rows, chosen])
-
-    ratios = (
-        np.stack(
-            [
-                at(judgement.current),
-                at(drop_ratio),
-                at(judgement.fuse),
-                at(judgement.strength),
-                at(judgement.ends),
-            ],
-            axis=1,
-        )
-        if keys
-        else np.zeros((0, 5))
-    )
-    governs = _governs(judgement, drop_ratio, chosen)
-    supply = document.brief.supply_working_v
-    worst_v = lost[worst_loop] * (worst_loop >= 0) if loop_rows else np.zeros(len(keys))
-    figures = zip(
-        sections,
-        chosen.tolist(),
-        governs,
-        np.round(np.where(np.isfinite(ratios), ratios, 99.0), 4).tolist(),
-        np.round(current, 6).tolist(),
-        np.round(at(volts), 6).tolist(),
-        np.round(worst_v, 6).tolist(),
-        np.round(worst_v / supply * 100, 4).tolist(),
-        np.round(at(temperature), 2).tolist(),
-        strict=True,
-    )
-    text_of: dict[str, str] = {}
-    for i, (s, n, governing, limits_here, carries, loss, drop, percent, hot) in enumerate(figures):
-        size = family.sizes[n]
-        choice = document.wire.fixed.get(s.key)
-        colour = colours.get(s.circuit, "")
-        if choice is not None and choice.colour is not None:
-            colour = choice.colour
-        for end in (s.a, s.b):
-            if end.id not in text_of:
-                text_of[end.id] = end_text(document, end)
-        wires[s.key] = Wire(
-            s.key,
-            s.label,
-            s.circuit,
-            text_of[s.a.id],
-            text_of[s.b.id],
-            family.code,
-            size.gauge,
-            size.area_mm2,
-            size.od_mm,
-            size.conductor_diameter_mm,
-            colour,
-            carries,
-            tuple(limits_here),
-            governing,
-            i in fixed,
-            loss,
-            drop,
-            percent,
-            hot,
-            s.ambient_c,
-        )
-    loop_drops = {
-        loop.load: LoopDrop(
-            loop.load,
-            round(float(lost[k]), 6),
-            round(float(lost[k]) / supply * 100, 4),
-            limits[k][0],
-            limits[k][1],
-            tuple(keys[i] for i in loop_rows[k].tolist()),
-        )
-        for k, loop in enumerate(loops)
-    }
     result = WireResult(
-        wires,
-        loop_drops,
-        {},
-        {},
-        table,
-        keys,
-        chosen,
-        judgement,
-        drop_ratio,
-        resistance,
-        joints,
-        fuse_single,
-        fuse_sum,
+        {}, {}, {}, families[brief.family], families, bench, lie, asked, company, keys, chosen, judgement,
+        drop_ratio, sized.resistance, joints, path_ohm, proof,
+    )  # fmt: skip
+    rows = np.arange(len(keys))
+    section_ohm = sized.resistance[rows, chosen] * drops.length_m + joints if keys else np.zeros(0)
+    nominal, least_supply = _solve(document, circuits, route, section_ohm, path_ohm)
+    result.starved = tuple(sorted({*nominal.starved, *least_supply.starved}))
+    _loops(circuits, route, limits, keys, nominal, least_supply, section_ohm, result)
+    governs = _governs(judgement, drop_ratio, chosen)
+    whole = [circuits.loops[n].load for n in drops.loops]
+    _wires(
+        document, catalogue, circuits, route, sections, governs, fixed, section_ohm, worst_loop, whole, result
     )
-    _branches(sections, wires, route, result)
-    find_in_wires(document, family, route, sections, result, stuck, fixed, book)
+    _hottest(result)
+    find_in_wires(document, catalogue, brief, circuits, route, sections, result, stuck, fixed, book)
     return result
-
-
-def _loop_rows(
-    circuits: CircuitsResult, route: RouteResult, index: dict[str, int]
-) -> tuple[list[Loop], list[IntArray]]:
-    """The loops whose every crossing has been threaded, and the rows of their sections."""
-    loops: list[Loop] = []
-    rows: list[IntArray] = []
-    for loop in circuits.loops:
-        crossed: list[int] = []
-        whole = True
-        for crossing in (*loop.feed, *loop.back):
-            between = route.crossing_sections(crossing.circuit, crossing.from_pin, crossing.to_pin)
-            whole = whole and bool(between)
-            crossed += [index[k] for k in between]
-        if whole and crossed:
-            loops.append(loop)
-            rows.append(np.array(crossed, dtype=np.intp))
-    return loops, rows
-
-
-def _fuses_on(
-    circuits: CircuitsResult, loop_rows: list[IntArray], loops: list[Loop], sections: list[Section]
-) -> tuple[FloatArray, FloatArray]:
-    """Rating of the one fuse protecting each wire, or the sum of those feeding a shared return."""
-    single = np.zeros(len(sections))
-    shared: dict[int, set[str]] = {}
-    feeding: dict[int, bool] = {}
-    for i, s in enumerate(sections):
-        fuse = circuits.circuits[s.circuit].fuse
-        if fuse is not None:
-            single[i] = circuits.fuses[fuse].rating_a
-            feeding[i] = True
-    for loop, rows in zip(loops, loop_rows, strict=True):
-        if not loop.fuses:
-            continue
-        back = {c.circuit for c in loop.back}
-        for i in rows.tolist():
-            if sections[i].circuit in back and i not in feeding:
-                shared.setdefault(i, set()).add(loop.fuses[-1])
-    total = np.zeros(len(sections))
-    for i, fuses in shared.items():
-        ratings = [circuits.fuses[f].rating_a for f in fuses]
-        if len(ratings) == 1:
-            single[i] = ratings[0]
-        else:
-            total[i] = sum(ratings)
-    return single, total
-
-
-def _fits(
-    document: Document, catalogue: Catalogue, family: WireFamily, sections: list[Section]
-) -> list[tuple[EndFit, ...]]:
-    cache: dict[tuple[str, str, str | None], EndFit] = {}
-    fits: list[tuple[EndFit, ...]] = []
-    for s in sections:
-        pair: list[EndFit] = []
-        for end in (s.a, s.b):
-            if end.connector is None:
-                continue
-            c = document.ends.connectors[end.connector]
-            key = (c.family, c.contact_gender, c.stud)
-            if key not in cache:
-                cache[key] = end_fit(family, catalogue.connectors[c.family], c.contact_gender, c.stud)
-            pair.append(cache[key])
-        fits.append(tuple(pair))
-    return fits
-
-
-def _working(table: SizeTable, ambient_index: Any, current: FloatArray) -> tuple[FloatArray, FloatArray]:
-    """Resistance in ohm/m at working temperature, and that temperature, shapes (n, s)."""
-    n, s = len(current), len(table.area_mm2)
-    temperature = np.empty((n, s))
-    for a in range(len(table.ambients_c)):
-        here = np.nonzero(ambient_index == a)[0]
-        for size in range(s):
-            temperature[here, size] = conductor_temperature_c(table.curves, table.row(a, size), current[here])
-    resistance = table.resistance_20c[None, :] * (1 + 0.00393 * (temperature - 20))
-    return resistance, temperature
-
-
-def _joints(document: Document, catalogue: Catalogue, sections: list[Section]) -> FloatArray:
-    """Contact resistance in ohm at both ends of each wire; a splice counts as its smallest size."""
-    splice = catalogue.splices[0].resistance_mohm / 1000
-    by_connector = {
-        k: catalogue.connectors[c.family].contact_resistance_mohm / 1000
-        for k, c in document.ends.connectors.items()
-    }
-    return np.array(
-        [sum(by_connector[e.connector] if e.connector else splice for e in (s.a, s.b)) for s in sections],
-        dtype=float,
-    )
 
 
 def _bounds(
     document: Document,
     judgement: Judgement,
     keys: list[str],
-    family: WireFamily,
+    chains: Chains,
+    table: CandidateTable,
     book: FindingBook,
 ) -> tuple[IntArray, IntArray, set[int], set[int]]:
-    """Lowest and highest size index of each wire; which fit nowhere; which are fixed."""
-    ok = (judgement.current <= 1) & (judgement.fuse <= 1) & (judgement.strength <= 1) & ~judgement.too_small
-    top = len(family.sizes) - 1
+    """Lowest and highest place in each wire's chain; which fit nowhere; which are fixed."""
+    if not keys:
+        none = np.zeros(0, dtype=np.intp)
+        return none, none, set(), set()
+    width = chains.index.shape[1]
+    counts = np.arange(width)[None, :] < chains.length[:, None]
+    ok = judgement.passes() & counts
+    top = chains.length - 1
     whole = ok & ~judgement.too_large
-    lowest = (
-        np.where(
-            whole.any(axis=1),
-            whole.argmax(axis=1),
-            np.where(ok.any(axis=1), ok.argmax(axis=1), top),
-        )
-        if keys
-        else np.zeros(0, dtype=np.intp)
+    lowest = np.where(
+        whole.any(axis=1), whole.argmax(axis=1), np.where(ok.any(axis=1), ok.argmax(axis=1), top)
     )
-    stuck = {int(i) for i in np.nonzero(~ok.any(axis=1))[0]} if keys else set()
-    if keys:
-        fits = ~judgement.too_large
-        largest_fit = np.where(fits.any(axis=1), top - fits[:, ::-1].argmax(axis=1), top)
-        highest = np.maximum(lowest, largest_fit)
-    else:
-        highest = np.zeros(0, dtype=np.intp)
+    stuck = {int(i) for i in np.nonzero(~ok.any(axis=1))[0]}
+    fits = ~judgement.too_large & counts
+    largest_fit = np.where(fits.any(axis=1), width - 1 - fits[:, ::-1].argmax(axis=1), top)
+    # Another family is for currents the first cannot carry, not for a last tenth of a volt.
+    kept = np.where(lowest < chains.first, chains.first - 1, top)
+    highest = np.maximum(lowest, np.minimum(largest_fit, kept))
     # Where only the ends ask for more than the family has, the best fit is nearer than the largest.
     for i in stuck:
-        electric = (judgement.current[i] <= 1) & (judgement.fuse[i] <= 1) & (judgement.strength[i] <= 1)
+        last = int(top[i]) + 1
+        electric = (
+            (judgement.current[i, :last] <= 1)
+            & (judgement.fuse[i, :last] <= 1)
+            & (judgement.strength[i, :last] <= 1)
+        )
         if electric.any():
             first = int(electric.argmax())
-            lowest[i] = first + int(judgement.ends[i, first:].argmin())
+            lowest[i] = first + int(judgement.ends[i, first:last].argmin())
             highest[i] = lowest[i]
     fixed: set[int] = set()
     index = {k: i for i, k in enumerate(keys)}
@@ -323,13 +182,20 @@ def _bounds(
             continue
         if choice.gauge is None:
             continue
-        found = next((n for n, s in enumerate(family.sizes) if _same_gauge(s, choice.gauge)), None)
+        i = index[key]
+        chain = chains.index[i, : chains.length[i]].tolist()
+        found = next((n for n, c in enumerate(chain) if _same_gauge(table.sizes[c], choice.gauge)), None)
         if found is None:
+            made_in = sorted({table.families[int(table.family_of[c])].code for c in chain})
             book.add(
-                "fixed-unknown", place, wire=key, value=choice.gauge, family=family.code, mechanical=remove
+                "fixed-unknown",
+                place,
+                wire=key,
+                value=choice.gauge,
+                family=" or ".join(made_in),
+                mechanical=remove,
             )
             continue
-        i = index[key]
         lowest[i] = highest[i] = found
         fixed.add(i)
         stuck.discard(i)
@@ -345,29 +211,171 @@ def _same_gauge(size: WireSize, text: str) -> bool:
         return False
 
 
+def _solve(
+    document: Document,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    section_ohm: FloatArray,
+    path_ohm: dict[str, float],
+) -> tuple[Solved, Solved]:
+    """What every load gets at the working and at the least supply."""
+    loops = circuits.loops
+    paths = gather.crossed_paths(loops, path_ohm)
+    series = gather.structure_ohms(document, loops)
+    at = (
+        np.array([x.supply_v for x in loops], dtype=float),
+        np.array([x.least_supply_v for x in loops], dtype=float),
+    )
+    modes = circuits.states
+    nominal, least = (solve(loops, route.flow, section_ohm, paths, volts, series, modes) for volts in at)
+    return nominal, least
+
+
+def _loops(
+    circuits: CircuitsResult,
+    route: RouteResult,
+    limits: list[tuple[float, str]],
+    keys: list[str],
+    nominal: Solved,
+    least: Solved,
+    section_ohm: FloatArray,
+    result: WireResult,
+) -> None:
+    flow = route.flow
+    starts = np.searchsorted(flow.loop, np.arange(len(circuits.loops) + 1))
+    in_wires = flow.around_v(nominal.section_a * section_ohm[:, None]) if len(circuits.loops) else None
+    for n, loop in enumerate(circuits.loops):
+        rows = flow.row[starts[n] : starts[n + 1]]
+        if not flow.whole[n] or not len(rows) or in_wires is None:
+            continue
+        running = [m for m, s in enumerate(loop.shares) if s > 0] or [0]
+        m = max(running, key=lambda m: float(nominal.drop_v[n, m]))
+        low = max(running, key=lambda m: float(least.drop_v[n, m]))
+        drop = float(nominal.drop_v[n, m])
+        before = result.loops.get(loop.load)
+        if before is not None and before.drop_v >= drop:
+            continue  # another battery feeds it over a longer way
+        result.loops[loop.load] = LoopDrop(
+            loop.load,
+            round(drop, 6),
+            round(drop / loop.supply_v * 100, 4),
+            limits[n][0],
+            limits[n][1],
+            tuple(keys[i] for i in rows.tolist()),
+            round(float(nominal.drawn_a[n, m]), 6),
+            round(loop.supply_v - drop, 4),
+            round(loop.least_supply_v - float(least.drop_v[n, low]), 4),
+            loop.supply_v,
+            round(drop - float(in_wires[n, m]), 6),
+        )
+
+
+def _wires(
+    document: Document,
+    catalogue: Catalogue,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    sections: list[Section],
+    governs: list[str],
+    fixed: set[int],
+    section_ohm: FloatArray,
+    worst_loop: IntArray,
+    whole: list[str],
+    result: WireResult,
+) -> None:
+    judgement, chosen = result.judgement, result.chosen
+    rows = np.arange(len(sections))
+    ratios = np.stack(
+        [
+            m[rows, chosen] if len(sections) else np.zeros(0)
+            for m in (
+                judgement.current,
+                result.drop_ratio,
+                judgement.fuse,
+                judgement.strength,
+                judgement.ends,
+            )
+        ],
+        axis=1,
+    )
+    hottest = np.full(len(sections), -np.inf)
+    np.maximum.at(hottest, result.lie.wire, result.company.row_c)
+    hottest = np.where(np.isfinite(hottest), hottest, result.lie.hottest_c)
+    colours = choose_colours(document, catalogue, result, circuits, route)
+    cable = {c: g for g, group in document.circuits.groups.items() for c in group.members}
+    text_of: dict[str, str] = {}
+    lists = zip(
+        np.round(np.where(np.isfinite(ratios), ratios, 99.0), 4).tolist(),
+        np.round(hottest, 2).tolist(),
+        worst_loop.tolist(),
+        section_ohm.tolist(),
+        chosen.tolist(),
+        strict=True,
+    )
+    for i, (s, (limits_here, hot, worst, ohm, k)) in enumerate(zip(sections, lists, strict=True)):
+        size, family = result.size_at(i, k), result.family_at(i, k)
+        choice = document.wire.fixed.get(s.key)
+        colour = colours.get(s.key, "")
+        if choice is not None and choice.colour is not None:
+            colour = choice.colour
+        for end in (s.a, s.b):
+            if end.id not in text_of:
+                text_of[end.id] = end_text(document, end)
+        loop = result.loops.get(whole[worst]) if worst >= 0 else None
+        result.wires[s.key] = Wire(
+            s.key,
+            s.label,
+            s.circuit,
+            text_of[s.a.id],
+            text_of[s.b.id],
+            family.code,
+            size.gauge,
+            size.area_mm2,
+            size.od_mm,
+            size.conductor_diameter_mm,
+            colour,
+            round(s.current_a, 6),
+            tuple(limits_here),
+            governs[i],
+            i in fixed,
+            round(s.current_a * ohm, 6),
+            loop.drop_v if loop else 0.0,
+            loop.drop_percent if loop else 0.0,
+            hot,
+            s.ambient_c,
+            cable.get(s.circuit),
+        )
+
+
+def _hottest(result: WireResult) -> None:
+    """Hottest conductor of every branch that holds a wire."""
+    lie = result.lie
+    hottest = np.full(len(lie.branch_ids), -np.inf)
+    np.maximum.at(hottest, lie.branch, result.company.row_c)
+    for branch_id, value in zip(lie.branch_ids, np.round(hottest, 2).tolist(), strict=True):
+        if np.isfinite(value):
+            result.branch_hottest_c[branch_id] = value
+
+
 def _drop_ratios(problem: DropProblem, chosen: IntArray, lost: FloatArray) -> tuple[FloatArray, IntArray]:
-    """Worst drop over limit with each wire at each size (others as chosen), and its loop's row."""
+    """Worst drop over limit with each wire at each candidate (others as chosen), and its loop's row."""
     n, s = problem.volts.shape
     ratio = np.zeros((n, s))
     worst = np.full(n, -1, dtype=np.intp)
-    worst_now = np.full(n, -1.0)
     if not problem.loops:
         return ratio, worst
     rows = np.concatenate(problem.loops)
     loop_at = np.repeat(np.arange(len(problem.loops)), [len(x) for x in problem.loops])
     here = problem.volts[rows, chosen[rows]]
     with_size = (lost[loop_at] - here)[:, None] + problem.volts[rows]
-    each = with_size / problem.limits_v[loop_at][:, None]
-    np.maximum.at(ratio, rows, each)
-    now = lost[loop_at] / problem.limits_v[loop_at]
-    order = np.argsort(now, kind="stable")
+    np.maximum.at(ratio, rows, with_size / problem.limits_v[loop_at][:, None])
+    order = np.argsort(lost[loop_at] / problem.limits_v[loop_at], kind="stable")
     worst[rows[order]] = loop_at[order]
-    worst_now[rows[order]] = now[order]
     return ratio, worst
 
 
 def _governs(judgement: Judgement, drop_ratio: FloatArray, chosen: IntArray) -> list[str]:
-    """The limit that the next smaller size fails, worst first; the fullest at the smallest size."""
+    """The limit that the next smaller candidate fails, worst first; the fullest at the smallest."""
     n = len(chosen)
     if n == 0:
         return []
@@ -384,32 +392,3 @@ def _governs(judgement: Judgement, drop_ratio: FloatArray, chosen: IntArray) -> 
         axis=1,
     )
     return [LIMITS[k] for k in stack.argmax(axis=1)]
-
-
-def _branches(
-    sections: list[Section], wires: dict[str, Wire], route: RouteResult, result: WireResult
-) -> None:
-    """Hottest conductor of every branch, in that branch's own air, and its bundle estimate.
-
-    The estimate is the circle whose area is the wires' over 0.75 (area bound, estimated).
-    """
-    table = result.table
-    ambient_at = {a: n for n, a in enumerate(table.ambients_c)}
-    squares: dict[str, float] = {}
-    lying: dict[int, tuple[list[float], list[str]]] = {}
-    for i, s in enumerate(sections):
-        od_squared = wires[s.key].od_mm ** 2
-        for b in s.branches:
-            squares[b] = squares.get(b, 0.0) + od_squared
-            row = table.row(ambient_at[route.hottest[b][0]], int(result.chosen[i]))
-            currents, branches = lying.setdefault(row, ([], []))
-            currents.append(s.current_a)
-            branches.append(b)
-    hottest = result.branch_hottest_c
-    for row, (currents, branches) in lying.items():
-        found = conductor_temperature_c(table.curves, row, np.array(currents)).tolist()
-        for b, temperature in zip(branches, found, strict=True):
-            if temperature > hottest.get(b, -273.0):
-                hottest[b] = round(temperature, 2)
-    for b, square in squares.items():
-        result.branch_bundle_mm[b] = round(float(np.sqrt(square / 0.75)), 2)

@@ -1,0 +1,386 @@
+"""What is wrong with the circuits as drawn: sources, protection, switches, pins."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterator
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.curve import holds_at_least_s, opens_within_s
+from inkthread.core.circuits.facts import CircuitsResult, FuseFacts, Loop, SourceFacts
+from inkthread.core.circuits.network import Network
+from inkthread.core.document.types import CONVERTING, PROTECTIVE, Document
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.quantity import format_current
+from inkthread.core.words import list_in_words
+
+CRANKING = "starter"
+"""Kind of device whose feed is customarily unfused (ABYC E-11 exempts cranking motors, from memory)."""
+CERTAIN_S = 600.0
+"""A fuse that may carry a current longer than this does not protect by it."""
+_MANY_PINS = 3
+
+
+def named(document: Document, device_id: str) -> str:
+    """``M1 lift pump``."""
+    device = document.circuits.devices[device_id]
+    return f"{device_id} {device.name}".strip()
+
+
+def find_in_circuits(
+    document: Document, catalogue: Catalogue, net: Network, result: CircuitsResult, book: FindingBook
+) -> None:
+    """All checks that need no route and no wire."""
+    _pins(document, net, book)
+    _parallel_sources(document, result, book)
+    _device_loops(document, net, book)
+    _structure(document, result, book)
+    _fuses(document, catalogue, result, book)
+    _switches(document, catalogue, result, book)
+    _kills(document, net, result, book)
+
+
+def _pins(document: Document, net: Network, book: FindingBook) -> None:
+    unsourced: list[str] = []
+    for device_id, device in document.circuits.devices.items():
+        groups: dict[str, dict[str | None, list[str]]] = {}
+        for pin_id, pin in device.pins.items():
+            if pin.group:
+                owner = net.circuit_of.get(f"{device_id}.{pin_id}")
+                groups.setdefault(pin.group, {}).setdefault(owner, []).append(pin_id)
+        for group, owners in groups.items():
+            if len(owners) > 1:
+                book.add(
+                    "group-apart",
+                    Place("circuits", "device", device_id),
+                    device=named(document, device_id),
+                    group=group,
+                    pins=list_in_words([p for pins in owners.values() for p in pins]),
+                )
+        if device.pin_data == "not known" and len(device.pins) > _MANY_PINS:
+            unsourced.append(device_id)
+        if device.pin_data == "document" and not (device.pin_document and device.pin_date):
+            unsourced.append(device_id)
+    if unsourced:
+        book.add(
+            "pin-source-missing",
+            *(Place("circuits", "device", d) for d in unsourced[:12]),
+            devices=list_in_words([named(document, d) for d in unsourced[:6]])
+            + (f" and {len(unsourced) - 6} more" if len(unsourced) > 6 else ""),
+        )
+    for circuit_id, circuit in net.circuits.items():
+        roles = net.roles[circuit_id]
+        place = Place("circuits", "circuit", circuit_id)
+        name = f"{circuit_id} {circuit.name}".strip()
+        if "data" in roles and roles & {"ground", "supply_out"}:
+            book.add("data-on-power", place, circuit=name)
+        outputs = [
+            ref
+            for ref in circuit.ends
+            if (d := ref.partition("."))
+            and document.circuits.devices[d[0]].pins[d[2]].role == "output_high"
+            and not _has_path_to(net, ref)
+        ]
+        if len({ref.partition(".")[0] for ref in outputs}) > 1:
+            book.add("outputs-joined", place, circuit=name, pins=list_in_words(outputs))
+
+
+def _has_path_to(net: Network, ref: str) -> bool:
+    return ref in net.paths_to
+
+
+def _parallel_sources(document: Document, result: CircuitsResult, book: FindingBook) -> None:
+    """Batteries that can drive each other, and circuits that two sources reach unprotected."""
+    batteries = [s for s in result.sources.values() if s.kind == "battery"]
+    seen: set[frozenset[str]] = set()
+    for a in batteries:
+        for b in batteries:
+            pair = frozenset((a.pin, b.pin))
+            if a is b or pair in seen or a.device == b.device:
+                continue
+            if result.circuit_of.get(b.pin) in a.spread:
+                seen.add(pair)
+                book.add(
+                    "sources-in-parallel",
+                    Place("circuits", "device", a.device),
+                    Place("circuits", "device", b.device),
+                    a=named(document, a.device),
+                    b=named(document, b.device),
+                )
+    for circuit_id in result.circuits:
+        bare = [
+            s
+            for s in result.sources.values()
+            if s.spread.get(circuit_id, "") is None and s.kind != "regulator"
+        ]
+        if len({s.device for s in bare}) > 1:
+            book.add(
+                "fed-from-both-ends",
+                Place("circuits", "circuit", circuit_id),
+                circuit=f"{circuit_id} {document.circuits.circuits[circuit_id].name}".strip(),
+                sources=list_in_words([named(document, s.device) for s in bare]),
+            )
+
+
+def _device_loops(document: Document, net: Network, book: FindingBook) -> None:
+    """Paths that lead back to where they began."""
+    onward: dict[str, list[tuple[str, str]]] = {}
+    for ref, paths in net.paths_from.items():
+        cid = net.circuit_of.get(ref)
+        for device_id, _, inner in paths:
+            other = net.circuit_of.get(f"{device_id}.{inner.to_pin}")
+            if cid is None or other is None or inner.kind in CONVERTING:
+                continue
+            if cid == other:
+                book.add(
+                    "path-bypassed",
+                    Place("circuits", "device", device_id),
+                    device=named(document, device_id),
+                    circuit=f"{cid} {net.circuits[cid].name}".strip(),
+                )
+            else:
+                onward.setdefault(cid, []).append((other, device_id))
+    state: dict[str, int] = {}
+    for start in onward:
+        if start in state:
+            continue
+        trail: list[tuple[str, Iterator[tuple[str, str]]]] = [(start, iter(onward.get(start, ())))]
+        devices: list[str] = []
+        state[start] = 1
+        while trail:
+            here, others = trail[-1]
+            step = next(others, None)
+            if step is None:
+                state[here] = 2
+                trail.pop()
+                if devices:
+                    devices.pop()
+                continue
+            other, device_id = step
+            if state.get(other) == 1:
+                around = [*devices[[h for h, _ in trail].index(other) :], device_id]
+                book.add(
+                    "device-loop",
+                    *(Place("circuits", "device", d) for d in dict.fromkeys(around)),
+                    devices=list_in_words([named(document, d) for d in dict.fromkeys(around)]),
+                )
+            elif other not in state:
+                state[other] = 1
+                devices.append(device_id)
+                trail.append((other, iter(onward.get(other, ()))))
+
+
+def _structure(document: Document, result: CircuitsResult, book: FindingBook) -> None:
+    """A return through a structure that is not there."""
+    without = {z for z, zone in document.brief.zones.items() if zone.no_structure}
+    if not without:
+        return
+    for device_id, device in document.circuits.devices.items():
+        if not device.structure:
+            continue
+        points = {
+            document.ends.connectors[e.connector].point
+            for ref, e in document.ends.pinout.items()
+            if ref.partition(".")[0] == device_id
+        }
+        for branch in document.route.branches.values():
+            if branch.zone in without and points & {branch.from_point, branch.to_point}:
+                book.add(
+                    "structure-absent",
+                    Place("circuits", "device", device_id),
+                    device=named(document, device_id),
+                    zone=document.brief.zones[branch.zone].name if branch.zone else "",
+                )
+                break
+
+
+def _fuses(document: Document, catalogue: Catalogue, result: CircuitsResult, book: FindingBook) -> None:
+    by_fuse: dict[str, list[Loop]] = {}
+    for loop in result.loops:
+        for key in loop.fuses:
+            held = by_fuse.setdefault(key, [])
+            if not held or held[0].alternative == loop.alternative:
+                held.append(loop)
+    for key, fuse in result.fuses.items():
+        if fuse.part is None:
+            continue
+        source = result.sources.get(fuse.source or "")
+        if source is not None:
+            _against_source(document, catalogue, fuse, source, book)
+        _inrush(document, catalogue, fuse, by_fuse.get(key, []), book)
+
+
+def never_clears(catalogue: Catalogue, fuse: FuseFacts, source: SourceFacts) -> bool:
+    """Whether all that the source can give leaves the fuse closed for more than ten minutes."""
+    if fuse.part is None or source.limit_a is None or source.kind == "alternator":
+        return False
+    return opens_within_s(catalogue.curves[fuse.part.curve], source.limit_a, fuse.rating_a) > CERTAIN_S
+
+
+def _against_source(
+    document: Document, catalogue: Catalogue, fuse: FuseFacts, source: SourceFacts, book: FindingBook
+) -> None:
+    assert fuse.part is not None
+    place = Place("circuits", "device", fuse.device)
+    name = f"{fuse.device} {fuse.name}".strip()
+    if never_clears(catalogue, fuse, source):
+        book.add(
+            "fuse-never-clears",
+            place,
+            Place("circuits", "device", source.device),
+            fuse=name,
+            rating=format_current(fuse.rating_a),
+            source=named(document, source.device),
+            limit=format_current(source.limit_a or 0.0),
+        )
+    if source.nominal_v > fuse.part.voltage_v:
+        book.add(
+            "fuse-voltage",
+            place,
+            fuse=name,
+            volts=f"{source.nominal_v:g} V",
+            rated=f"{fuse.part.voltage_v:g} V",
+        )
+
+
+def _inrush(
+    document: Document, catalogue: Catalogue, fuse: FuseFacts, behind: list[Loop], book: FindingBook
+) -> None:
+    """The one load that asks most for a moment, on top of what the others carry."""
+    assert fuse.part is not None
+    curve = catalogue.curves[fuse.part.curve]
+    steady = sum(x.current_a for x in behind)
+    for loop in behind:
+        load = document.circuits.loads.get(loop.load)
+        if load is None:
+            continue
+        for amps, seconds, words in (
+            (load.inrush_a, load.inrush_s, "inrush"),
+            (load.peak_a, load.peak_s, "peak"),
+        ):
+            if amps is None or seconds is None or amps <= load.current_a:
+                continue
+            total = steady - loop.current_a + amps
+            long = seconds * (load.peak_repeats if words == "peak" else 1)
+            holds = holds_at_least_s(curve, total, fuse.rating_a)
+            if holds < long and math.isfinite(holds):
+                book.add(
+                    "fuse-opens-at-inrush",
+                    Place("circuits", "device", fuse.device),
+                    Place("circuits", "load", loop.load),
+                    fuse=f"{fuse.device} {fuse.name}".strip(),
+                    rating=format_current(fuse.rating_a),
+                    load=named(document, loop.device),
+                    words=words,
+                    amps=format_current(total),
+                    seconds=_seconds(long),
+                    holds=_seconds(holds),
+                )
+                break
+
+
+def _seconds(value: float) -> str:
+    return f"{value * 1000:.0f} ms" if value < 1 else f"{value:.3g} s"
+
+
+def _switches(document: Document, catalogue: Catalogue, result: CircuitsResult, book: FindingBook) -> None:
+    """Switches and relays against what they carry; under aviation with the handbook's derating."""
+    aviation = document.brief.practice == "aviation"
+    high = document.brief.supply_nominal_v > 16
+    through: dict[str, float] = {}
+    first = {x.load for x in result.loops if x.alternative == 0}
+    for loop in result.loops:
+        if loop.alternative > 0 and loop.load in first:
+            continue
+        device = document.circuits.devices[loop.device]
+        factor = 1.0
+        if aviation:
+            row = catalogue.switch_derating.get(device.kind)
+            factor = row[1 if high else 0] if row is not None else 1.0
+        for path in loop.paths:
+            through[path] = through.get(path, 0.0) + loop.current_a * max(loop.shares) * factor
+    for device_id, device in document.circuits.devices.items():
+        for path_id, inner in device.paths.items():
+            needs = through.get(f"{device_id}.{path_id}", 0.0)
+            if inner.kind in PROTECTIVE or inner.contact_a is None or needs <= inner.contact_a * (1 + 1e-9):
+                continue
+            book.add(
+                "switch-underrated",
+                Place("circuits", "device", device_id),
+                device=named(document, device_id),
+                contact=format_current(inner.contact_a),
+                needs=format_current(needs),
+                derated=", derated for what it switches" if aviation else "",
+            )
+
+
+KILL = "kill"
+"""Kind of device that must leave nothing alive when it opens."""
+
+
+def _kills(document: Document, net: Network, result: CircuitsResult, book: FindingBook) -> None:
+    """With a kill switch open, and every relay that it lets fall, what is still fed."""
+    kills = [d for d, device in document.circuits.devices.items() if device.kind == KILL]
+    for kill in kills:
+        alive = _alive_without(document, net, kill)
+        fed = sorted(
+            {
+                load.device
+                for load in document.circuits.loads.values()
+                if net.circuit_of.get(f"{load.device}.{load.supply_pin}") in alive
+                and document.circuits.devices[load.device].kind not in ("relay", "contactor")
+            }
+        )
+        if not fed:
+            continue
+        first = net.circuit_of.get(f"{fed[0]}.{_supply_pin(document, fed[0])}")
+        by = [s for s in result.sources.values() if first in s.spread and s.kind != "regulator"]
+        book.add(
+            "kill-leaves-alive",
+            Place("circuits", "device", kill),
+            *(Place("circuits", "device", d) for d in fed[:6]),
+            kill=named(document, kill),
+            devices=list_in_words([named(document, d) for d in fed[:5]])
+            + (f" and {len(fed) - 5} more" if len(fed) > 5 else ""),
+            sources=list_in_words([named(document, s.device) for s in by]) if by else "a source",
+        )
+
+
+def _supply_pin(document: Document, device: str) -> str:
+    return next(x.supply_pin for x in document.circuits.loads.values() if x.device == device)
+
+
+def _alive_without(document: Document, net: Network, kill: str) -> set[str]:
+    """Circuits still fed with the kill switch open; a relay closes only while its coil is fed."""
+    coil = {x.device: f"{x.device}.{x.supply_pin}" for x in document.circuits.loads.values()}
+    relays = {d for d, x in document.circuits.devices.items() if x.kind in ("relay", "contactor")}
+    alive: set[str] = set()
+    queue = [c for p in net.sources if p not in net.converters and (c := net.circuit_of.get(p))]
+    waiting: list[tuple[str, str]] = []
+    while True:
+        while queue:
+            cid = queue.pop()
+            if cid in alive or "ground" in net.roles[cid]:
+                continue
+            alive.add(cid)
+            for ref in net.circuits[cid].ends:
+                onward = [(d, inner.to_pin) for d, _, inner in net.paths_from.get(ref, ())]
+                onward += [
+                    (d, inner.from_pin)
+                    for d, _, inner in net.paths_to.get(ref, ())
+                    if inner.kind not in (*CONVERTING, "diode") and not inner.throw
+                ]
+                for device, pin in onward:
+                    other = net.circuit_of.get(f"{device}.{pin}")
+                    if other is None or device == kill:
+                        continue
+                    if device in relays:
+                        waiting.append((device, other))
+                    else:
+                        queue.append(other)
+        closing = [
+            (d, c) for d, c in waiting if c not in alive and net.circuit_of.get(coil.get(d, "")) in alive
+        ]
+        if not closing:
+            return alive
+        queue = [c for _, c in closing]

@@ -1,0 +1,139 @@
+"""What the circuits room finds out, for the rooms after it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+
+from inkthread.core.catalogue import FuseRating
+from inkthread.core.document.types import LoadKind, PathKind, SourceKind
+from inkthread.core.physics.conductor import FloatArray
+
+Role = Literal["supply", "ground", "output", "data", "signal", "sensor_return", "drain", "ignition"]
+
+
+@dataclass(frozen=True, slots=True)
+class Crossing:
+    """Current crossing one circuit from one of its pins to another, in its own direction."""
+
+    circuit: str
+    from_pin: str
+    to_pin: str
+
+
+@dataclass(frozen=True, slots=True)
+class Loop:
+    """Feed and return of one load, what its feed passes, and what it draws.
+
+    A regulator's input is a load too, whose current comes from what hangs behind it; its ``load``
+    is ``device~path``.
+    """
+
+    load: str
+    device: str
+    current_a: float
+    """Drawn at the rated voltage."""
+    feed: tuple[Crossing, ...]
+    back: tuple[Crossing, ...]
+    fuses: tuple[str, ...]
+    paths: tuple[str, ...]
+    """Every path inside a device that its current crosses: ``device.path``."""
+    source: str
+    """The pin that feeds it."""
+    supply_v: float
+    least_supply_v: float
+    kind: LoadKind
+    rated_v: float
+    duty: float
+    shares: tuple[float, ...]
+    """Part of it that runs, by mode; the modes come again for each battery that can take over."""
+    peak_a: float
+    alternative: int = 0
+    """Which of the batteries that can take over feeds it: 0 is the first."""
+
+
+@dataclass(slots=True)
+class FuseFacts:
+    """A fuse or breaker: what it feeds, its rating and whether the builder fixed it."""
+
+    key: str
+    device: str
+    path: str
+    name: str
+    load_a: float
+    rating_a: float
+    fixed: bool
+    part: FuseRating | None
+    kind: PathKind
+    source: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class CircuitFacts:
+    """What a circuit is: its role, the fuse that protects it, the current it carries."""
+
+    role: Role
+    fuse: str | None
+    carries_a: float
+
+
+@dataclass(frozen=True, slots=True)
+class SourceFacts:
+    """A source: what it is, its voltages, what it can drive into a short."""
+
+    pin: str
+    device: str
+    return_pin: str | None
+    kind: SourceKind | Literal["regulator"]
+    nominal_v: float
+    least_v: float
+    internal_ohm: float | None
+    fault_a: float | None
+    limit_a: float | None
+    capacity_ah: float | None
+    shares: tuple[float, ...]
+    spread: dict[str, str | None]
+    """Circuits it can drive, each with the nearest protection on the way."""
+
+
+@dataclass(slots=True)
+class CircuitsResult:
+    """Facts by circuit, loops by load, fuses, sources, modes."""
+
+    circuits: dict[str, CircuitFacts]
+    loops: list[Loop]
+    fuses: dict[str, FuseFacts]
+    sources: dict[str, SourceFacts]
+    modes: tuple[str, ...]
+    """Ids of the operating modes; one nameless mode where the builder names none."""
+    circuit_of: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def states(self) -> int:
+        """Modes, times the batteries that can take over from each other."""
+        return max((len(x.shares) for x in self.loops), default=len(self.modes))
+
+    def drawn_a(self) -> FloatArray:
+        """Most current of every loop in every mode over the supply's range, shape (loops, modes).
+
+        Constant power draws most at the least supply, resistive loads at the working one; that is
+        what wires and fuses must carry.
+        """
+        most = [max(load_current_a(x, x.least_supply_v), load_current_a(x, x.supply_v)) for x in self.loops]
+        return np.array(
+            [[a * s for s in x.shares] for a, x in zip(most, self.loops, strict=True)], dtype=float
+        ).reshape(len(self.loops), self.states)
+
+
+def load_current_a(loop: Loop, volts: float) -> float:
+    """Current in A that a load draws at a voltage, by its kind.
+
+    Constant power is not followed below half of the rated voltage: nothing works there.
+    """
+    if loop.kind == "resistive":
+        return loop.current_a * max(volts, 0.0) / loop.rated_v
+    if loop.kind == "constant power":
+        return loop.current_a * loop.rated_v / max(volts, loop.rated_v / 2)
+    return loop.current_a

@@ -1,0 +1,134 @@
+"""The dress room: bundle diameters, and advice on clamps, ties and bends for every branch."""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+
+from inkthread.core.brief import BriefResult
+from inkthread.core.catalogue import WireFamily
+from inkthread.core.document.types import Document
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack
+from inkthread.core.quantity import format_length
+from inkthread.core.route import RouteResult
+from inkthread.core.wire import WireResult
+
+BEND_RUN = 10.0
+"""Times the outside diameter of the largest wire, along a run (AC 43.13-1B, from memory)."""
+BEND_HELD = 3.0
+"""At a breakout where the wire is supported (AC 43.13-1B, from memory)."""
+BEND_COAX = 6.0
+"""Coaxial cable (AC 43.13-1B, from memory)."""
+
+
+@dataclass(frozen=True, slots=True)
+class BranchBundle:
+    """A branch as a bundle. Lengths in mm."""
+
+    tight_mm: float
+    """As tightly as its wires can be laid."""
+    loose_mm: float
+    """As hands lay it."""
+    estimated: bool
+    """By area: too many wires to lay out one by one."""
+    clamps: int
+    """Supports along it, by the house rule, its ends not counted."""
+    clamp_every_mm: float
+    ties: int
+    bend_run_mm: float
+    bend_held_mm: float
+    shares_with: tuple[str, ...]
+    """What it shares the branch with that matters: ignition, data, heat, an instrument."""
+
+
+@dataclass(slots=True)
+class DressResult:
+    """Bundles by branch, and what lies in each: (what, diameter) in the order packed."""
+
+    bundles: dict[str, BranchBundle]
+    contents: dict[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)
+
+
+def dress_room(
+    document: Document, brief: BriefResult, route: RouteResult, wire: WireResult, book: FindingBook
+) -> DressResult:
+    """Pack every branch; advise on how it is held and bent."""
+    lying: dict[str, dict[str, tuple[float, WireFamily]]] = {b: {} for b in document.route.branches}
+    for s in route.sections.values():
+        made = wire.wires[s.key]
+        family = wire.families[made.family]
+        thing, outside = s.key, made.od_mm
+        if made.cable is not None and family.cores > 1:
+            # Its cores lie in one cable; where two groups of one circuit meet, each has its own.
+            thing = f"cable {made.cable}"
+            outside = wire.size(s.key).cable_od_mm or made.od_mm
+        for b in s.branches:
+            lying[b][thing] = (outside, family)
+    loose = brief.value("loose_factor")
+    support, tie_from = brief.value("support_mm"), brief.value("clear_unheld_mm")
+    result = DressResult({})
+    for branch_id, held in lying.items():
+        branch = document.route.branches[branch_id]
+        diameters = tuple(sorted((round(d, 3) for d, _ in held.values()), reverse=True))
+        estimated = len(diameters) > PACKED_AT_MOST
+        tight = bound_by_area(diameters) if estimated else pack(diameters).diameter
+        coax = max((d for d, f in held.values() if f.construction == "coax"), default=0.0)
+        largest = diameters[0] if diameters else 0.0
+        clamps = max(math.ceil(branch.length_mm / support - 1e-9) - 1, 0) if held else 0
+        between = branch.length_mm / (clamps + 1)
+        ties = 0
+        if between > tie_from and held:
+            ties = math.ceil(branch.length_mm / tie_from - 1e-9) - 1 - clamps
+        result.bundles[branch_id] = BranchBundle(
+            round(tight, 2),
+            round(tight * loose, 2),
+            estimated,
+            clamps,
+            round(between, 1),
+            max(ties, 0),
+            round(max(BEND_RUN * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
+            round(max(BEND_HELD * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
+            _shares(document, route, branch_id),
+        )
+        result.contents[branch_id] = tuple(
+            sorted(((thing, round(d, 3)) for thing, (d, _) in held.items()), key=lambda kv: (-kv[1], kv[0]))
+        )
+    _openings(document, result, book)
+    return result
+
+
+def _shares(document: Document, route: RouteResult, branch_id: str) -> tuple[str, ...]:
+    zones = [document.brief.zones[z] for z in route.zones[branch_id]]
+    words = []
+    if any(z.noisy for z in zones):
+        words.append("noise")
+    if any(z.sensitive for z in zones):
+        words.append("an instrument")
+    if any(z.ambient_c >= 70 for z in zones):
+        words.append("heat")
+    return tuple(words)
+
+
+def _openings(document: Document, result: DressResult, book: FindingBook) -> None:
+    """The thickest branch at an opening must pass it as hands lay it."""
+    units = document.brief.units
+    for point_id, point in document.route.points.items():
+        if point.opening_mm is None:
+            continue
+        thickest = max(
+            (
+                result.bundles[b].loose_mm
+                for b, x in document.route.branches.items()
+                if point_id in (x.from_point, x.to_point)
+            ),
+            default=0.0,
+        )
+        if thickest > point.opening_mm:
+            book.add(
+                "bundle-cannot-pass",
+                Place("route", "point", point_id),
+                point=point.name or point_id,
+                opening=format_length(point.opening_mm, units),
+                bundle=format_length(thickest, units),
+            )

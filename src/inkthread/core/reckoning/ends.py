@@ -1,0 +1,188 @@
+"""Why an end, a cut, a line of the bill, the mass are what they are."""
+
+from __future__ import annotations
+
+from inkthread.core.catalogue import Contact, WireSize
+from inkthread.core.evaluate import Workings
+from inkthread.core.quantity import format_current, format_length
+from inkthread.core.reckoning.form import Reckoning, Step, UnknownFigure, row_of
+
+
+def cut(w: Workings, key: str) -> Reckoning:
+    """Length of a piece to cut, branch by branch."""
+    row_of(w, key)
+    piece = next(c for c in w.cut.cuts if c.wire == key)
+    section = w.route.sections[key]
+    units = w.document.brief.units
+    rules = w.brief.rules
+
+    def mm(value: float) -> str:
+        return format_length(value, units)
+
+    steps = [
+        Step(b, f"{w.document.route.branches[b].measured}", mm(w.document.route.branches[b].length_mm))
+        for b in section.branches
+    ]
+    along = sum(w.document.route.branches[b].length_mm for b in section.branches)
+    if abs(along - section.length_mm) > 0.05:
+        steps.append(Step("splice", "set clear of the connector", mm(section.length_mm - along)))
+    steps += [
+        Step("slack", f"{max(len(section.branches), 1)} branches", mm(piece.slack_mm)),
+        Step("finished", "route + slack", mm(piece.finished_mm)),
+        Step("allowance", piece.from_text, mm(piece.allowance_a_mm)),
+        Step("allowance", piece.to_text, mm(piece.allowance_b_mm)),
+        Step("cut", f"rounded up to {mm(rules['cut_step_mm'].value or 0)}", mm(piece.cut_mm)),
+    ]
+    return Reckoning(
+        "cut",
+        key,
+        f"Why {mm(piece.cut_mm)}?",
+        f"{piece.label}, {piece.from_text} to {piece.to_text}",
+        "The route, its slack, and what each end takes up, rounded up.",
+        None,
+        (),
+        tuple(steps),
+        (
+            f"Slack: {rules['slack_per_branch_mm'].source}",
+            f"Rounding: {rules['cut_step_mm'].source}",
+            "Allowances: data of each contact and splice",
+        ),
+        key,
+    )
+
+
+def _hold(contact: Contact, size: WireSize) -> str:
+    """Whether a contact holds a wire, in a word or two."""
+    if size.area_mm2 > contact.conductor_max_mm2:
+        return "too small"
+    if size.area_mm2 < contact.conductor_min_mm2:
+        return "too large"
+    if not contact.insulation_min_mm <= size.od_mm <= contact.insulation_max_mm:
+        return "wings do not fit"
+    return "would do"
+
+
+def contact_of(w: Workings, ref: str) -> Reckoning:
+    """The contact on one device pin."""
+    contact = w.ends.contacts.get(ref)
+    entry = w.document.ends.pinout.get(ref)
+    if contact is None or entry is None:
+        raise UnknownFigure(f"There is no contact for {ref!r} in this version.")
+    connector = w.document.ends.connectors[entry.connector]
+    family = w.catalogue.connectors[connector.family]
+    cavity = next(c for c in w.evaluation.ends.connectors[entry.connector].cavities if c.pin == ref)
+    made = w.wire.wires[cavity.wire or ""]
+    size = w.wire.size(made.key)
+    steps = []
+    for c in family.contacts:
+        if c.gender != contact.gender or c.stud != contact.stud:
+            continue
+        ranges = (
+            f"{c.conductor_min_mm2:g} to {c.conductor_max_mm2:g} mm², "
+            f"over insulation {c.insulation_min_mm:g} to {c.insulation_max_mm:g} mm"
+        )
+        held = _hold(c, size)
+        taken = "taken" if held == "would do" else f"taken, {held}"
+        steps.append(Step(c.code, ranges, taken if c.code == contact.code else held))
+    steps.append(
+        Step("the wire", f"{made.gauge} {made.family}", f"{size.area_mm2:.2f} mm², {size.od_mm:.2f} mm")
+    )
+    seal = w.ends.seals.get(ref)
+    if seal is not None:
+        steps.append(
+            Step(
+                seal.code,
+                f"seals {seal.od_min_mm:g} to {seal.od_max_mm:g} mm",
+                f"{size.od_min_mm:.2f} to {size.od_max_mm:.2f} mm",
+            )
+        )
+    steps.append(
+        Step("current", f"good for {format_current(cavity.contact_a)}", format_current(made.carries_a))
+    )
+    return Reckoning(
+        "contact",
+        ref,
+        f"Why {contact.code}?",
+        f"{entry.connector}-{entry.cavity}, {contact.description}",
+        "The narrowest contact of its family that holds this wire."
+        if cavity.fits
+        else "Nothing in its family holds this wire; this one misses by least.",
+        "ends",
+        (),
+        tuple(steps),
+        (
+            f"Conductor range: {family.sources['conductor_min_mm2']}",
+            f"Insulation range: {family.sources['insulation_min_mm']}",
+            f"Current: {family.sources['current_by_area']}",
+            f"Strip: {family.sources['strip_mm']}",
+        ),
+        made.key,
+    )
+
+
+def bill(w: Workings, figure: str) -> Reckoning:
+    """One line of the bill of materials."""
+    line = next((x for x in w.parts.lines if f"{x.group} {x.code} {x.colour}" == figure), None)
+    if line is None:
+        raise UnknownFigure(f"There is no bill line {figure!r} in this version.")
+    each = w.document.brief.quantity
+    units = w.document.brief.units
+    steps: list[Step] = []
+    if line.group == "wire":
+        steps += [
+            Step(c.label, f"{c.from_text} to {c.to_text}", format_length(c.cut_mm, units))
+            for c in w.cut.cuts
+            if c.part == line.code and c.colour == line.colour
+        ]
+        need = f"{line.quantity:.2f} m"
+    else:
+        steps.append(Step("used at", line.used_at, f"{line.quantity / each:g}"))
+        need = f"{line.quantity:g}"
+    steps.append(Step("harnesses", "as the brief says", str(each)))
+    steps.append(Step("need", line.description, need))
+    steps.append(Step("mass", "part data", f"{line.mass_g:.1f} g"))
+    included = "It comes with the housing: nothing to buy." if line.included else "Bought apart."
+    return Reckoning(
+        "bill",
+        figure,
+        f"Why {need}?",
+        f"{line.code} {line.colour}".strip(),
+        included,
+        None,
+        (),
+        tuple(steps),
+        (
+            "Counts: what the ends use, as worked out in Ends and Cut",
+            "Masses and prices: part data, invented",
+        ),
+    )
+
+
+def mass(w: Workings, figure: str) -> Reckoning:
+    """Mass of one harness by group."""
+    if figure != "harness":
+        raise UnknownFigure(f"There is no mass of {figure!r}. Ask for the mass of 'harness'.")
+    each = w.document.brief.quantity
+    groups: dict[str, float] = {}
+    for line in w.parts.lines:
+        groups[line.group] = groups.get(line.group, 0.0) + line.mass_g / each
+    steps = [
+        Step(name, f"{grams / w.parts.mass_each_g * 100:.0f} % of it", f"{grams:.1f} g")
+        for name, grams in sorted(groups.items(), key=lambda kv: -kv[1])
+        if grams > 0
+    ]
+    steps.append(Step("one harness", "without coverings and labels", f"{w.parts.mass_each_g:.0f} g"))
+    return Reckoning(
+        "mass",
+        figure,
+        f"Why {w.parts.mass_each_g:.0f} g?",
+        f"one harness of {w.evaluation.tally.wires} wires",
+        "Every part's mass, wires by their cut length.",
+        None,
+        (),
+        tuple(steps),
+        (
+            f"Wire: {w.wire.family.sources['mass_g_per_m']}",
+            "Other parts: part data, invented, typical of their kind",
+        ),
+    )

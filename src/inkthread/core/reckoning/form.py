@@ -1,0 +1,91 @@
+"""The form of a reckoning."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.evaluate import Workings
+from inkthread.core.wire import LIMITS
+
+
+class UnknownFigure(LookupError):
+    """There is no such figure to reckon. The message says what can be asked."""
+
+
+@dataclass(frozen=True, slots=True)
+class Step:
+    """One line of a reckoning: what, the working, the result with its unit."""
+
+    label: str
+    working: str
+    result: str
+
+
+@dataclass(frozen=True, slots=True)
+class Candidate:
+    """One gauge that was judged: its ratios in the order of the five limits, and what fails."""
+
+    gauge: str
+    area_mm2: float
+    limits: tuple[float, float, float, float, float]
+    fails: tuple[str, ...]
+    chosen: bool
+
+
+@dataclass(frozen=True, slots=True)
+class Reckoning:
+    """Why a figure is what it is."""
+
+    kind: str
+    id: str
+    title: str
+    subject: str
+    conclusion: str
+    governs: str | None
+    candidates: tuple[Candidate, ...]
+    steps: tuple[Step, ...]
+    sources: tuple[str, ...]
+    wire: str | None = None
+    """The wire it is about, if it is about one."""
+
+
+DECIDES = {
+    "current": "The current it carries decides.",
+    "drop": "Voltage drop decides.",
+    "fuse": "The fuse that must protect it decides.",
+    "strength": "Strength decides.",
+    "ends": "What the ends accept decides.",
+}
+
+
+def row_of(w: Workings, key: str) -> int:
+    if key not in w.wire.wires:
+        raise UnknownFigure(f"There is no wire {key!r} in this version.")
+    return w.wire.keys.index(key)
+
+
+def candidates_of(w: Workings, key: str) -> tuple[Candidate, ...]:
+    """Every gauge of the family judged for one wire, all other wires as chosen."""
+    i = row_of(w, key)
+    j = w.wire.judgement
+    matrix = np.stack([j.current[i], w.wire.drop_ratio[i], j.fuse[i], j.strength[i], j.ends[i]], axis=1)
+    found = []
+    same = (
+        w.wire.bench.chains.index.shape[1] > 0
+        and len({w.wire.family_at(i, n).code for n in range(int(w.wire.bench.chains.length[i]))}) == 1
+    )
+    length = int(w.wire.bench.chains.length[i])
+    for n in range(length):
+        size = w.wire.size_at(i, n)
+        name = size.gauge if same else f"{w.wire.family_at(i, n).code} {size.gauge}"
+        ratios = [float(r) if np.isfinite(r) else 99.0 for r in matrix[n]]
+        fails = tuple(k for k, r in zip(LIMITS, ratios, strict=True) if r > 1 + 1e-9)
+        a, b, c, d, e = (round(r, 4) for r in ratios)
+        found.append(Candidate(name, size.area_mm2, (a, b, c, d, e), fails, n == int(w.wire.chosen[i])))
+    return tuple(found)
+
+
+def percent(ratio: float) -> str:
+    return f"{min(ratio, 99) * 100:.0f} %"

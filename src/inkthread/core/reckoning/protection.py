@@ -1,0 +1,78 @@
+"""Why a fuse or breaker is what it is, and whether it protects."""
+
+from __future__ import annotations
+
+import math
+
+from inkthread.core.circuits.curve import opens_within_s
+from inkthread.core.evaluate import Workings
+from inkthread.core.quantity import format_current, format_temperature
+from inkthread.core.reckoning.form import Reckoning, Step, UnknownFigure
+from inkthread.core.wire.protection import faults, overload_c
+
+
+def fuse_of(w: Workings, key: str) -> Reckoning:
+    """Rating by its load, wires at 110 % and 135 %, clearing, weakest link."""
+    fuse = w.circuits.fuses.get(key)
+    if fuse is None:
+        raise UnknownFigure(f"There is no fuse {key!r} in this version.")
+    units = w.document.brief.units
+    share = w.brief.value("fuse_load_share_percent")
+    devices = w.document.circuits.devices
+    loads = [x for x in w.circuits.loops if key in x.fuses]
+    steps = [Step(x.device, devices[x.device].name, format_current(x.current_a)) for x in loads]
+    together = "all at once" if len(w.circuits.modes) == 1 else "in the mode that asks most"
+    steps += [
+        Step("together", together, format_current(fuse.load_a)),
+        Step("at least", f"load / {share:g} %", format_current(fuse.load_a / share * 100)),
+        Step("made", "next rating up" if not fuse.fixed else "fixed by you", f"{fuse.rating_a:g} A"),
+    ]
+    behind = [k for k in w.wire.keys if w.circuits.circuits[w.route.sections[k].circuit].fuse == key]
+    for percent, words in ((110, "for good"), (135, "for 600 s")):
+        hot = [(overload_c(w.wire, k, fuse.rating_a, percent / 100), k) for k in behind]
+        if hot:
+            worst, k = max(hot)
+            made = w.wire.wires[k]
+            rating = w.wire.families[made.family].temperature_c
+            steps.append(
+                Step(
+                    f"wire at {percent} % {words}",
+                    f"{made.label} {made.gauge}, insulation to {format_temperature(rating, units)}",
+                    format_temperature(worst, units),
+                )
+            )
+    sources = [w.brief.rules["fuse_load_share_percent"].source]
+    if fuse.part is not None:
+        curve = w.catalogue.curves[fuse.part.curve]
+        for fault in faults(w.document, w.catalogue, w.circuits, w.wire).values():
+            if fault.fuse != key:
+                continue
+            opens = "may never open" if math.isinf(fault.opens_s) else f"open within {fault.opens_s:.2g} s"
+            steps.append(Step(f"short at {fault.load}", format_current(fault.amps), opens))
+        source = w.circuits.sources.get(fuse.source or "")
+        if source is not None and source.fault_a is not None:
+            at_once = opens_within_s(curve, source.fault_a, fuse.rating_a)
+            steps.append(
+                Step(
+                    "short at the fuse",
+                    f"{format_current(source.fault_a)}, it can break {format_current(fuse.part.interrupt_a)}",
+                    "may never open" if math.isinf(at_once) else f"open within {at_once:.2g} s",
+                )
+            )
+        sources += [f"Times, slow edge: {curve.source}", "Ratings: ISO 8820-3, from memory"]
+    weakest = w.ends.weakest.get(key)
+    if weakest is not None:
+        steps.append(Step("weakest link", weakest[1], format_current(weakest[0])))
+    return Reckoning(
+        "fuse",
+        key,
+        f"Why {fuse.rating_a:g} A?",
+        f"{fuse.device} {fuse.name}",
+        "You fixed this rating."
+        if fuse.fixed
+        else f"The smallest made that its load keeps below {share:g} %.",
+        None,
+        (),
+        tuple(steps),
+        tuple(sources),
+    )

@@ -1,0 +1,83 @@
+"""Why a branch is as thick and as hot as it is, and how it is held."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from inkthread.core.evaluate import Workings
+from inkthread.core.quantity import format_current, format_length, format_temperature
+from inkthread.core.reckoning.form import Reckoning, Step, UnknownFigure
+
+
+def branch(w: Workings, branch_id: str) -> Reckoning:
+    """Diameter, heat and support of one branch."""
+    b = w.document.route.branches.get(branch_id)
+    if b is None:
+        raise UnknownFigure(f"There is no branch {branch_id!r} in this version.")
+    units = w.document.brief.units
+    bundle = w.dress.bundles[branch_id]
+    lie, company = w.wire.lie, w.wire.company
+    at = lie.branch_ids.index(branch_id)
+    inside = lie.wire[lie.branch == at]
+    steps = [
+        Step(
+            "tight",
+            f"{len(w.dress.contents[branch_id])} wires and cables, "
+            + ("by their area" if bundle.estimated else "laid out one by one"),
+            f"{bundle.tight_mm:.1f} mm" + (", estimated" if bundle.estimated else ""),
+        ),
+        Step("loose", f"laid by hand, × {w.brief.value('loose_factor'):g}", f"{bundle.loose_mm:.1f} mm"),
+    ]
+    hottest = None
+    if len(inside):
+        currents = w.wire.asked.current_a[inside]
+        carrying = int((currents > 0.01).sum())
+        steps += [
+            Step(
+                "air",
+                w.route.hottest[branch_id][1] or "no zone",
+                format_temperature(float(lie.ambient_c[at]), units),
+            ),
+            Step("carrying", f"{carrying} of {len(inside)} wires", format_current(float(currents.sum()))),
+            Step(
+                "surface",
+                "sheds what they make",
+                format_temperature(float(company.heat.surface_c[at]), units),
+            ),
+        ]
+        hottest = float(np.max(company.row_c[lie.branch == at]))
+        steps.append(
+            Step(
+                "core",
+                f"hot wires together; lowest rating {format_temperature(float(company.limit_c[at]), units)}",
+                format_temperature(hottest, units),
+            )
+        )
+        if company.aircraft_factor is not None:
+            steps.append(
+                Step("aircraft bundle factor", "by count and loading", f"{company.aircraft_factor[at]:.2f}")
+            )
+    every = format_length(bundle.clamp_every_mm, units)
+    steps += [
+        Step("clamps", f"one every {every}", str(bundle.clamps)),
+        Step("ties", "between clamps", str(bundle.ties)),
+        Step("bend, along a run", "10 × its largest wire", format_length(bundle.bend_run_mm, units)),
+        Step("bend, held at a breakout", "3 × its largest wire", format_length(bundle.bend_held_mm, units)),
+    ]
+    says = format_temperature(hottest, units) if hottest is not None else "empty"
+    return Reckoning(
+        "branch",
+        branch_id,
+        f"Why {bundle.tight_mm:.1f} mm?",
+        f"{b.from_point} to {b.to_point}, {format_length(b.length_mm, units)}, {b.measured}",
+        f"Its {len(inside)} wires, hottest {says}.",
+        None,
+        (),
+        tuple(steps),
+        (
+            "Diameter: a feasible packing of the wires' own diameters",
+            "Heat: hot wires clustered; calibrated on AC 43.13-1B para 11-69, from memory",
+            f"Clamps: {w.brief.rules['support_mm'].source}",
+            "Bends: AC 43.13-1B, 10 times the largest wire, 3 held at breakouts, coax 6; from memory",
+        ),
+    )

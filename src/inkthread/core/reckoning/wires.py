@@ -1,0 +1,271 @@
+"""Why a wire is what it is: gauge, ampacity, drop."""
+
+from __future__ import annotations
+
+from inkthread.core.evaluate import Workings
+from inkthread.core.physics.heat import EMISSIVITY, INSULATION_CONDUCTIVITY_W_PER_M_K
+from inkthread.core.quantity import format_area, format_current, format_length, format_temperature
+from inkthread.core.reckoning.form import (
+    DECIDES,
+    Reckoning,
+    Step,
+    UnknownFigure,
+    candidates_of,
+    percent,
+    row_of,
+)
+from inkthread.core.wire import LIMITS
+from inkthread.core.wire.ampacity import METHODS, Conditions, OutOfTable, ampacity
+
+_METHOD_WORDS = {"heat-balance": "heat balance", "aircraft": "aircraft bundle rule", "marine": "marine table"}
+
+
+def gauge(w: Workings, key: str) -> Reckoning:
+    """Why this family and gauge."""
+    i = row_of(w, key)
+    made = w.wire.wires[key]
+    section = w.route.sections[key]
+    j, n = w.wire.judgement, int(w.wire.chosen[i])
+    size, family = w.wire.size(key), w.wire.families[made.family]
+    rules = w.brief.rules
+    units = w.document.brief.units
+    candidates = candidates_of(w, key)
+    conclusion = DECIDES[made.governs]
+    if made.fixed:
+        conclusion = f"You fixed this gauge: {w.document.wire.fixed[key].reason or 'no reason given'}."
+    elif w.wire.fewest is not None and n > 0:
+        few = w.wire.fewest
+        state = "proved the fewest" if few.proved else f"at least {few.bound} are needed"
+        conclusion = f"One of {few.parts} wire parts for the whole harness: {state}."
+    elif n > 0:
+        below = candidates[n - 1]
+        conclusion += f" {below.gauge} would stand at {percent(below.limits[LIMITS.index(made.governs)])}."
+    else:
+        conclusion = (
+            f"The smallest size {made.family} is made in holds every limit; {made.governs} is the fullest."
+        )
+    allowed = float(j.allowed_a[i, n])
+    steps = [
+        Step(
+            "current",
+            f"{format_current(float(w.wire.asked.current_a[i]))} of {format_current(allowed)} allowed "
+            f"where it lies",
+            percent(made.limits[0]),
+        ),
+        Step("drop", f"worst loop loses {made.drop_v:.3f} V", percent(made.limits[1])),
+        Step("fuse", _fuse_words(w, i), percent(made.limits[2])),
+        Step(
+            "strength",
+            f"{w.wire.asked.least_area_mm2[i]:.3g} mm² at least, this has {format_area(size.area_mm2)}",
+            percent(made.limits[3]),
+        ),
+        Step("ends", _ends_words(w, key), "fits" if made.limits[4] <= 1 else "does not fit"),
+    ]
+    choice = w.document.wire.choice
+    if choice != "least copper":
+        steps.append(Step("choice", choice, f"{size.mass_g_per_m:.1f} g/m, {size.price_per_m:.2f} /m"))
+    sources = (
+        f"{made.family}: {family.sources['area_mm2']}; {family.sources['od_mm']}",
+        f"Strength: {rules['least_area_mm2'].source}",
+        f"Current by {' and '.join(_METHOD_WORDS[m] for m in w.wire.bench.methods)}: the lowest decides",
+        "Fuse held to 110 % where it lies and 135 % alone (ISO 8820-3, from memory)",
+    )
+    return Reckoning(
+        "gauge",
+        key,
+        f"Why {made.gauge}?",
+        f"{made.label}, {made.from_text} to {made.to_text}, "
+        f"{format_length(section.length_mm, units)}, {format_current(made.carries_a)}",
+        conclusion,
+        made.governs,
+        candidates,
+        tuple(steps),
+        sources,
+        key,
+    )
+
+
+def _fuse_words(w: Workings, i: int) -> str:
+    single, total = float(w.wire.asked.fuse_single_a[i]), float(w.wire.asked.fuse_sum_a[i])
+    if single:
+        return f"behind {single:.3g} A of protection"
+    if total:
+        return f"shared return of fuses that come to {total:g} A"
+    return "no fuse in its path" if w.wire.wires[w.wire.keys[i]].carries_a else "carries no load current"
+
+
+def _ends_words(w: Workings, key: str) -> str:
+    section = w.route.sections[key]
+    words = []
+    for end in (section.a, section.b):
+        if end.kind == "splice":
+            words.append(f"splice {w.ends.splice_sizes[end.id].code}")
+            continue
+        contact = w.ends.contacts.get(end.id)
+        if contact is not None:
+            words.append(
+                f"{end.connector}-{end.cavity} takes "
+                f"{contact.conductor_min_mm2:g} to {contact.conductor_max_mm2:g} mm²"
+            )
+    return "; ".join(words)
+
+
+def ampacity_of(w: Workings, key: str) -> Reckoning:
+    """What a wire may carry where it lies, and what each method says of it."""
+    i = row_of(w, key)
+    made = w.wire.wires[key]
+    n = int(w.wire.chosen[i])
+    size, family = w.wire.size(key), w.wire.families[made.family]
+    units = w.document.brief.units
+    allowed = float(w.wire.judgement.allowed_a[i, n])
+    company, lie = w.wire.company, w.wire.lie
+    worst = int(company.worst[i])
+    steps = [
+        Step(
+            "conductor",
+            f"{format_area(size.area_mm2)}, {size.strands} strands",
+            f"{size.resistance_ohm_per_km:.3g} mΩ/m at 20 °C",
+        ),
+        Step(
+            "insulation",
+            f"{size.od_mm:.2f} mm over all, {family.insulation}",
+            f"to {family.temperature_c:g} °C",
+        ),
+        Step(
+            "air",
+            f"hottest zone on its way, {w.route.sections[key].zone or 'no zone'}",
+            format_temperature(made.ambient_c, units),
+        ),
+        Step(
+            "alone in still air",
+            "I²R = convection + radiation, through the insulation",
+            format_current(float(w.wire.bench.heat_free_a[i, n])),
+        ),
+    ]
+    count, loaded = 1, 1.0
+    if worst >= 0:
+        b = int(lie.branch[worst])
+        branch = w.document.route.branches[lie.branch_ids[b]]
+        count = int(company.counts[b])
+        inside = lie.wire[lie.branch == b]
+        carried = w.wire.asked.current_a[inside]
+        may = w.wire.bench.heat_free_a[inside, w.wire.chosen[inside]]
+        loaded = float(carried.sum() / max(may.sum() * 0.43, 1e-9))
+        steps.append(
+            Step(
+                "in its tightest bundle",
+                f"{count} wires, {branch.from_point} to {branch.to_point}, core at "
+                f"{format_temperature(float(company.heat.core_c[b]), units)}",
+                format_current(allowed),
+            )
+        )
+    conditions = Conditions(
+        made.ambient_c, family.temperature_c, count, min(loaded, 1.0), w.document.brief.altitude_m,
+        engine_space="inside" if lie.engine_space[i] > 0 else "outside",
+        marine_bundling=w.brief.value("marine_bundling") > 0,
+    )  # fmt: skip
+    sources = []
+    for method in METHODS:
+        decides = method in w.wire.bench.methods
+        try:
+            found = ampacity(method, w.catalogue, family, size, conditions)
+        except OutOfTable as error:
+            steps.append(Step(_METHOD_WORDS[method], str(error), "not known"))
+            continue
+        working = (
+            f"{found.free_air_a:.3g} A × {found.bundle_factor:.2f} in a bundle "
+            f"× {found.altitude_factor:.2f} for altitude"
+        )
+        if method == "heat-balance" and count > 1:
+            working += ", all as loaded"
+        steps.append(
+            Step(
+                _METHOD_WORDS[method] + (" (decides)" if decides else ""),
+                working + (", interpolated" if found.interpolated else ""),
+                format_current(found.ampacity_a),
+            )
+        )
+        sources.append(found.source)
+    steps.append(
+        Step(
+            "at its own current",
+            f"{format_current(float(w.wire.asked.current_a[i]))}, where it lies",
+            format_temperature(made.temperature_c, units),
+        )
+    )
+    return Reckoning(
+        "ampacity",
+        key,
+        f"Why {format_current(allowed)}?",
+        f"{made.label}, {made.gauge} {made.family} at {format_temperature(made.ambient_c, units)}",
+        f"It may carry {format_current(allowed)} where it lies; it carries {format_current(made.carries_a)}.",
+        "current",
+        (),
+        tuple(steps),
+        (
+            *sources,
+            f"Emissivity {EMISSIVITY:g}, insulation {INSULATION_CONDUCTIVITY_W_PER_M_K:g} W/(m K): typical",
+            f"Resistance: {family.sources['resistance_ohm_per_km']}",
+        ),
+        key,
+    )
+
+
+def drop(w: Workings, load: str) -> Reckoning:
+    """The volts a load loses around its loop, section by section."""
+    found = w.wire.loops.get(load)
+    if found is None:
+        raise UnknownFigure(f"Load {load!r} has no whole loop in this version.")
+    index = {k: i for i, k in enumerate(w.wire.keys)}
+    steps = []
+    for key in found.wires:
+        i, made = index[key], w.wire.wires[key]
+        section = w.route.sections[key]
+        metres = (section.length_mm + section.slack_mm) / 1000
+        per_m = float(w.wire.resistance[i, w.wire.chosen[i]]) * 1000
+        joints = float(w.wire.joints[i]) * 1000
+        steps.append(
+            Step(
+                made.label,
+                f"{format_current(made.carries_a)} × ({metres:.2f} m × {per_m:.2f} mΩ/m + {joints:.1f} mΩ)",
+                f"{made.loss_v * 1000:.0f} mV",
+            )
+        )
+    loop = next(x for x in w.circuits.loops if x.load == load)
+    inside = [p for p in loop.paths if w.wire.path_ohm.get(p)]
+    if found.devices_v > 5e-5:
+        steps.append(
+            Step("fuses, switches, structure", ", ".join(inside), f"{found.devices_v * 1000:.0f} mV")
+        )
+    steps.append(Step("around the loop", f"of {found.limit_v:.3f} V allowed", f"{found.drop_v:.3f} V"))
+    steps.append(
+        Step(
+            "it gets",
+            f"{loop.kind} of {format_current(loop.current_a)} at {loop.rated_v:g} V, "
+            f"draws {format_current(found.drawn_a)}",
+            f"{found.gets_v:.2f} V",
+        )
+    )
+    steps.append(
+        Step(
+            "at the least supply", f"{loop.least_supply_v:.2f} V at the source", f"{found.least_gets_v:.2f} V"
+        )
+    )
+    name = w.document.circuits.devices[loop.device].name
+    holds = found.drop_v <= found.limit_v * (1 + 1e-9)
+    return Reckoning(
+        "drop",
+        load,
+        f"Why {found.drop_percent:.1f} %?",
+        f"{loop.device} {name}, {format_current(loop.current_a)}",
+        "The loop holds its limit." if holds else "The loop loses more than its limit.",
+        "drop",
+        (),
+        tuple(steps),
+        (
+            f"Limit: {found.limit_source}",
+            f"Resistance: {w.wire.family.sources['resistance_ohm_per_km']}, at working temperature",
+            "Each wire at its own current. Joints are contacts and splices; fuses by their part data, "
+            "switches and relays where you state their resistance.",
+        ),
+    )

@@ -1,0 +1,200 @@
+"""The route room: every circuit threaded, every section with its current."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+import numpy as np
+
+from inkthread.core.brief import BriefResult
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.types import Document, Threading
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.route.checks import BusRun, bus_runs, find_on_route
+from inkthread.core.route.flow import Flow, build_flow
+from inkthread.core.route.placing import SplicePlaces
+from inkthread.core.route.sections import CircuitTree, Section, Splice, build_circuit_tree
+from inkthread.core.route.threading import Terminal, Threader
+from inkthread.core.route.tree import RouteTree, build_tree
+
+
+@dataclass(slots=True)
+class RouteResult:
+    """Sections by key, splices by id, trees by circuit, and what crosses what."""
+
+    sections: dict[str, Section]
+    splices: dict[str, Splice]
+    trees: dict[str, CircuitTree]
+    hottest: dict[str, tuple[float, str | None]]
+    """Branch to (ambient in deg C, zone id) of its hottest stretch."""
+    zones: dict[str, tuple[str, ...]]
+    """Branch to the zones that any stretch of it lies in."""
+    flow: Flow
+    tree: RouteTree
+    terminals: dict[str, list[Terminal]] = field(default_factory=dict)
+    """Circuit to its placed ends that the route joins."""
+    threadings: dict[str, Threading] = field(default_factory=dict)
+    buses: dict[str, BusRun] = field(default_factory=dict)
+
+    def crossing_sections(self, circuit: str, from_pin: str, to_pin: str) -> list[str]:
+        """Keys of the sections that current crosses between two pins of a circuit."""
+        tree = self.trees.get(circuit)
+        return [key for key, _ in tree.between(from_pin, to_pin)] if tree is not None else []
+
+
+def threading_of(document: Document, circuit_id: str) -> Threading:
+    """How a circuit is threaded: as chosen; a bus in a daisy chain, aviation with one splice."""
+    chosen = document.circuits.circuits[circuit_id].threading
+    if chosen is not None:
+        return chosen
+    if any(circuit_id in bus.circuits for bus in document.circuits.buses.values()):
+        return "daisy chain"
+    return "star" if document.brief.practice == "aviation" else "cascade"
+
+
+def zones_of(document: Document) -> dict[str, tuple[str, ...]]:
+    """Branch to every zone that it, or a stretch of it, lies in."""
+    return {
+        branch_id: tuple(
+            dict.fromkeys([*([b.zone] if b.zone else []), *(s.zone for s in b.stretches.values())])
+        )
+        for branch_id, b in document.route.branches.items()
+    }
+
+
+def route_room(
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    circuits: CircuitsResult,
+    book: FindingBook,
+) -> RouteResult:
+    """Sections and splices of every circuit. What cannot be placed is a finding, not a failure."""
+    tree = build_tree(document.route)
+    default_ambient = brief.value("default_ambient_c")
+    zones = document.brief.zones
+    lies_in = zones_of(document)
+    hottest: dict[str, tuple[float, str | None]] = {}
+    for branch_id, b in document.route.branches.items():
+        whole = (zones[b.zone].ambient_c, b.zone) if b.zone else (default_ambient, None)
+        there = [whole, *((zones[s.zone].ambient_c, s.zone) for s in b.stretches.values())]
+        hottest[branch_id] = max(there, key=lambda x: x[0])
+    threader = make_threader(document, catalogue, brief, tree, hottest)
+    result = RouteResult(
+        threader.sections, threader.splices, {}, hottest, lies_in, build_flow([], {}, {}), tree
+    )
+    for circuit_id, terminals in _placed(document, circuits, tree, book).items():
+        way = threading_of(document, circuit_id)
+        made = threader.thread(circuit_id, terminals, way, document.circuits.circuits[circuit_id].hub)
+        result.terminals[circuit_id] = terminals
+        result.threadings[circuit_id] = way
+        result.trees[circuit_id] = build_circuit_tree(terminals[0].ref, made)
+    index = {key: n for n, key in enumerate(result.sections)}
+    result.flow = build_flow(circuits.loops, result.trees, index)
+    carried = np.abs(result.flow.section_currents_a(circuits.drawn_a())).max(axis=1, initial=0.0)
+    for section, current in zip(result.sections.values(), carried.tolist(), strict=True):
+        section.current_a = current
+    find_on_route(
+        document,
+        catalogue,
+        brief,
+        circuits,
+        result.sections,
+        result.splices,
+        result.flow,
+        tree,
+        lies_in,
+        threader.places.crowded,
+        book,
+    )
+    result.buses = bus_runs(document, catalogue, result.sections, result.trees, book)
+    return result
+
+
+def make_threader(
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    tree: RouteTree,
+    hottest: dict[str, tuple[float, str | None]],
+) -> Threader:
+    """A threader with the house rules in force, and no splice placed yet."""
+
+    def holds_two(t: Terminal) -> bool:
+        connector = document.ends.connectors[t.connector]
+        family = catalogue.connectors[connector.family]
+        return any(
+            c.most_wires > 1 and (family.loose or c.gender == connector.contact_gender)
+            for c in family.contacts
+        )
+
+    places = SplicePlaces(
+        tree,
+        {c.point for c in document.ends.connectors.values() if c.point is not None},
+        brief.value("splice_cover_mm"),
+        brief.value("splice_gap_mm"),
+        brief.value("splice_clear_mm"),
+        brief.value("splice_breakout_mm"),
+    )
+    return Threader(
+        document,
+        tree,
+        places,
+        hottest,
+        brief.value("slack_per_branch_mm"),
+        brief.value("default_ambient_c"),
+        holds_two,
+    )
+
+
+def _placed(
+    document: Document, circuits: CircuitsResult, tree: RouteTree, book: FindingBook
+) -> dict[str, list[Terminal]]:
+    """The ends of every circuit in the harness that have a place and that the route joins."""
+    placed: dict[str, list[Terminal]] = {}
+    unplaced: set[str] = set()
+    for circuit_id, circuit in sorted(document.circuits.circuits.items(), key=lambda kv: kv[1].order):
+        if circuit_id not in circuits.circuits:
+            continue
+        terminals: list[Terminal] = []
+        for ref, _ in sorted(circuit.ends.items(), key=lambda kv: kv[1].order):
+            entry = document.ends.pinout.get(ref)
+            if entry is None:
+                if len(circuit.ends) > 1:
+                    book.add(
+                        "end-not-placed",
+                        Place("ends", "pin", ref),
+                        Place("circuits", "circuit", circuit_id),
+                        pin=ref,
+                        circuit=circuit.name or circuit_id,
+                        device=ref.partition(".")[0],
+                    )
+                continue
+            point = document.ends.connectors[entry.connector].point
+            if point is None:
+                if entry.connector not in unplaced:
+                    unplaced.add(entry.connector)
+                    book.add(
+                        "connector-not-placed",
+                        Place("ends", "connector", entry.connector),
+                        connector=entry.connector,
+                    )
+                continue
+            terminals.append(Terminal(ref, entry.connector, entry.cavity, point))
+        if len(terminals) < 2:
+            continue
+        reached = [t for t in terminals if tree.component[t.point] == tree.component[terminals[0].point]]
+        if len(reached) < len(terminals):
+            apart = sorted({t.point for t in terminals if t not in reached})
+            book.add(
+                "route-broken",
+                Place("route", "point", apart[0]),
+                Place("circuits", "circuit", circuit_id),
+                points=f"{terminals[0].point} and {', '.join(apart)}",
+                circuit=circuit.name or circuit_id,
+            )
+            if len(reached) < 2:
+                continue
+        placed[circuit_id] = reached
+    return placed

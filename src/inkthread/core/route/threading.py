@@ -1,0 +1,280 @@
+"""One circuit at a time threaded over the route tree, in the way the builder chose.
+
+- *cascade*: a splice at each branching place of the smallest subtree that holds every end.
+- *star*: one splice that every end comes to. *block*: the same with a block of studs.
+- *daisy chain*: from end to end, through contacts that hold two wires, else a splice close by.
+- *home runs*: every end by its own wire to the first.
+"""
+
+from __future__ import annotations
+
+import itertools
+from collections.abc import Callable
+from dataclasses import dataclass, field
+from typing import Literal
+
+from inkthread.core.document.types import Document, Threading
+from inkthread.core.route.placing import SplicePlaces, Spot
+from inkthread.core.route.sections import Section, SectionEnd, Splice
+from inkthread.core.route.tree import RouteTree
+
+
+@dataclass(frozen=True, slots=True)
+class Terminal:
+    """An end of a circuit that has a place: device pin, connector, cavity, point."""
+
+    ref: str
+    connector: str
+    cavity: str
+    point: str
+
+
+@dataclass(slots=True)
+class Threader:
+    """Makes the sections and splices of circuits."""
+
+    document: Document
+    tree: RouteTree
+    places: SplicePlaces
+    hottest: dict[str, tuple[float, str | None]]
+    slack_mm: float
+    default_ambient_c: float
+    holds_two: Callable[[Terminal], bool]
+    """Whether the contact at an end may hold two wires."""
+    sections: dict[str, Section] = field(default_factory=dict)
+    splices: dict[str, Splice] = field(default_factory=dict)
+
+    def thread(
+        self, circuit: str, terminals: list[Terminal], way: Threading, hub: str | None
+    ) -> list[Section]:
+        """Sections of one circuit with at least two placed ends, in the order of their labels."""
+        before = len(self.sections)
+        if len(terminals) == 2:
+            a, b = terminals
+            self._add(circuit, circuit, circuit, _pin(a), _pin(b), Spot(a.point), Spot(b.point))
+        elif way == "cascade":
+            self._cascade(circuit, terminals)
+        elif way in ("star", "block"):
+            self._star(circuit, terminals, hub, block=way == "block")
+        elif way == "daisy chain":
+            self._chain(circuit, terminals)
+        else:
+            self._home_runs(circuit, terminals, hub)
+        return list(self.sections.values())[before:]
+
+    # Lengths along the tree
+
+    def run(self, a: Spot, b: Spot) -> tuple[list[str], float]:
+        """Branches passed and length in mm between two spots."""
+        path = [branch for branch, _ in self.tree.path(a.point, b.point) or []]
+        length = sum(self.tree.branches[x].length_mm for x in path)
+        on = list(path)
+        if a.branch is not None and a.branch == b.branch:
+            if not path:
+                return [a.branch], abs(a.offset_mm - b.offset_mm)
+            if path == [a.branch]:
+                return path, abs(length - a.offset_mm - b.offset_mm)
+        for spot, first in ((a, True), (b, False)):
+            if spot.branch is None:
+                continue
+            end = (path[0] if first else path[-1]) if path else None
+            if end == spot.branch:
+                length -= spot.offset_mm
+            else:
+                length += spot.offset_mm
+                on.insert(0, spot.branch) if first else on.append(spot.branch)
+        return on, max(length, 0.0)
+
+    def _add(
+        self, key: str, label: str, circuit: str, a: SectionEnd, b: SectionEnd, at_a: Spot, at_b: Spot
+    ) -> None:
+        branches, length = self.run(at_a, at_b)
+        slack = 0.0
+        ambient, zone = self.default_ambient_c, None
+        for position, branch_id in enumerate(branches):
+            own = self.tree.branches[branch_id].slack_mm
+            slack += self.slack_mm if own is None else own
+            here = self.hottest[branch_id]
+            if position == 0 or here[0] > ambient:
+                ambient, zone = here
+        if not branches:
+            slack = self.slack_mm
+        slack += self._point_slack(at_a.point, at_b.point)
+        self.sections[key] = Section(key, label, circuit, a, b, tuple(branches), length, slack, ambient, zone)
+        for end in (a, b):
+            if end.kind != "pin":
+                self.splices[end.id].sections.append(key)
+
+    def _point_slack(self, a: str, b: str) -> float:
+        """Slack kept at the points passed, ends included."""
+        points = [a, *(p for _, p in self.tree.path(a, b) or [])]
+        return sum(self.document.route.points[p].slack_mm or 0.0 for p in dict.fromkeys(points))
+
+    def _splice(self, splice_id: str, circuit: str, spot: Spot, *, block: bool = False) -> SectionEnd:
+        kind: Literal["splice", "block"] = "block" if block else "splice"
+        self.splices[splice_id] = Splice(splice_id, circuit, spot.point, spot.branch, spot.offset_mm, kind)
+        return SectionEnd(kind, splice_id, spot.point)
+
+    # Ways of threading
+
+    def _cascade(self, circuit: str, terminals: list[Terminal]) -> None:
+        near = self._subtree(terminals)
+        at_point: dict[str, list[Terminal]] = {}
+        for t in terminals:
+            at_point.setdefault(t.point, []).append(t)
+        spots: dict[str, Spot] = {}
+        ends: dict[str, SectionEnd] = {}
+        for point, others in near.items():
+            if len(others) + len(at_point.get(point, ())) < 3:
+                continue
+            splice_id = f"{circuit}@{point}"
+            around = others or {p: b for b, p in self._neighbours(point)}
+            options = [around[p] for p in sorted(around, key=lambda p: (-self._length(around[p]), p))]
+            spots[point] = self.places.place(splice_id, point, options)
+            ends[point] = self._splice(splice_id, circuit, spots[point])
+        label = _leaf_labels(circuit, terminals)
+        for t in terminals:
+            point = t.point if t.point in spots else self._follow(near, spots, t.point, None)
+            self._add(
+                f"{circuit}:{t.ref}", label[t.ref], circuit, _pin(t), ends[point], Spot(t.point), spots[point]
+            )
+        trunks = sorted(
+            (point, end)
+            for point in spots
+            for first in near[point]
+            if (end := self._follow(near, spots, point, first)) in spots and point < end
+        )
+        for a, b in trunks:
+            self._add(
+                f"{circuit}:{a}~{b}", f"{circuit}-{a}-{b}", circuit, ends[a], ends[b], spots[a], spots[b]
+            )
+
+    def _star(self, circuit: str, terminals: list[Terminal], hub: str | None, *, block: bool) -> None:
+        near = self._subtree(terminals)
+        point = hub if hub in self.tree.component and self._joined(hub, terminals) else None
+        point = point or self._middle(near, terminals)
+        splice_id = f"{circuit}@{point}"
+        around = near.get(point) or {p: b for b, p in self._neighbours(point)}
+        options = [around[p] for p in sorted(around, key=lambda p: (-self._length(around[p]), p))]
+        spot = Spot(point) if block else self.places.place(splice_id, point, options)
+        end = self._splice(splice_id, circuit, spot, block=block)
+        label = _leaf_labels(circuit, terminals)
+        for t in terminals:
+            self._add(f"{circuit}:{t.ref}", label[t.ref], circuit, _pin(t), end, Spot(t.point), spot)
+
+    def _chain(self, circuit: str, terminals: list[Terminal]) -> None:
+        order = self._along(terminals)
+        label = _leaf_labels(circuit, terminals)
+        ends: list[tuple[SectionEnd, Spot]] = []
+        stubs: list[tuple[Terminal, SectionEnd, Spot]] = []
+        for position, t in enumerate(order):
+            if position in (0, len(order) - 1) or self.holds_two(t):
+                ends.append((_pin(t), Spot(t.point)))
+                continue
+            splice_id = f"{circuit}@{t.ref}"
+            spot = self.places.place(splice_id, t.point, [b for b, _ in self._neighbours(t.point)])
+            end = self._splice(splice_id, circuit, spot)
+            ends.append((end, spot))
+            stubs.append((t, end, spot))
+        for n, ((a, at_a), (b, at_b)) in enumerate(itertools.pairwise(ends)):
+            key = f"{circuit}:{order[n].ref}~{order[n + 1].ref}"
+            onward = label[order[n + 1].ref].removeprefix(f"{circuit}-")
+            self._add(key, f"{label[order[n].ref]}-{onward}", circuit, a, b, at_a, at_b)
+        for t, end, spot in stubs:
+            self._add(f"{circuit}:{t.ref}", label[t.ref], circuit, _pin(t), end, Spot(t.point), spot)
+
+    def _home_runs(self, circuit: str, terminals: list[Terminal], hub: str | None) -> None:
+        home = next((t for t in terminals if t.point == hub), terminals[0])
+        label = _leaf_labels(circuit, terminals)
+        for t in terminals:
+            if t is not home:
+                self._add(
+                    f"{circuit}:{t.ref}",
+                    label[t.ref],
+                    circuit,
+                    _pin(t),
+                    _pin(home),
+                    Spot(t.point),
+                    Spot(home.point),
+                )
+
+    # The tree about a circuit
+
+    def _length(self, branch_id: str) -> float:
+        return self.tree.branches[branch_id].length_mm
+
+    def _neighbours(self, point: str) -> list[tuple[str, str]]:
+        return self.tree.near.get(point, [])
+
+    def _joined(self, point: str, terminals: list[Terminal]) -> bool:
+        return self.tree.component[point] == self.tree.component[terminals[0].point]
+
+    def _subtree(self, terminals: list[Terminal]) -> dict[str, dict[str, str]]:
+        """Point to its neighbours in the smallest subtree that holds the ends, each with its branch."""
+        start = terminals[0].point
+        near: dict[str, dict[str, str]] = {start: {}}
+        for t in terminals:
+            point = start
+            for branch_id, reached in self.tree.path(start, t.point) or []:
+                near.setdefault(point, {})[reached] = branch_id
+                near.setdefault(reached, {})[point] = branch_id
+                point = reached
+        return near
+
+    def _follow(
+        self, near: dict[str, dict[str, str]], spots: dict[str, Spot], start: str, first: str | None
+    ) -> str:
+        """Along the subtree from a point until the next place with a splice (or a leaf)."""
+        previous, point = start, first
+        if point is None:
+            (point,) = near[start]
+        while point not in spots:
+            onward = [p for p in near[point] if p != previous]
+            if not onward:
+                return point
+            previous, point = point, onward[0]
+        return point
+
+    def _middle(self, near: dict[str, dict[str, str]], terminals: list[Terminal]) -> str:
+        """The point with the least wire to every end."""
+
+        def wire(point: str) -> float:
+            return sum(self.run(Spot(point), Spot(t.point))[1] for t in terminals)
+
+        return min(sorted(near), key=wire)
+
+    def _along(self, terminals: list[Terminal]) -> list[Terminal]:
+        """The ends in their order along the route, from one of the two farthest apart to the other."""
+
+        def far(a: Terminal, b: Terminal) -> float:
+            return self.run(Spot(a.point), Spot(b.point))[1]
+
+        start = max(terminals, key=lambda t: far(terminals[0], t))
+        other = max(terminals, key=lambda t: far(start, t))
+        if terminals.index(other) < terminals.index(start):
+            start, other = other, start
+        rank = {t.ref: n for n, t in enumerate(terminals)}
+        main = self.run(Spot(start.point), Spot(other.point))[1]
+
+        def station(t: Terminal) -> tuple[float, int]:
+            # Half of (to start + main - to other) is where it leaves the run from start to other.
+            return ((far(start, t) + main - far(t, other)) / 2, rank[t.ref])
+
+        middle = sorted((t for t in terminals if t is not start and t is not other), key=station)
+        return [start, *middle, other]
+
+
+def _pin(t: Terminal) -> SectionEnd:
+    return SectionEnd("pin", t.ref, t.point, t.connector, t.cavity)
+
+
+def _leaf_labels(circuit: str, terminals: list[Terminal]) -> dict[str, str]:
+    """``C3-M1`` for each end; with its pin where a device has two ends in the circuit.
+
+    Named after what it leads to, a wire keeps its label when others come and go.
+    """
+    devices = [t.ref.partition(".")[0] for t in terminals]
+    return {
+        t.ref: f"{circuit}-{d}" if devices.count(d) == 1 else f"{circuit}-{t.ref}"
+        for t, d in zip(terminals, devices, strict=True)
+    }

@@ -1,0 +1,210 @@
+"""Wire families in play: shipped ones and the builder's own, and which each wire may be made in."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
+from inkthread.core.document.types import Choice, Document, OwnFamily, OwnSize
+from inkthread.core.physics.air import pressure_at_altitude_pa
+from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.physics.heat import HeatCurves, ampacity_a, heat_curves
+
+_COPPER_G_PER_MM2_M = 8.89
+
+
+def own_family(code: str, own: OwnFamily) -> WireFamily:
+    """A family of the builder's own as one of the catalogue's."""
+    source = own.source or "the builder's own figure"
+    sizes = sorted(own.sizes.values(), key=lambda s: (s.area_mm2, s.order))
+    fields = (
+        "temperature_c", "voltage_v", "burn_rated", "area_mm2", "strands", "strand_diameter_mm",
+        "conductor_diameter_mm", "od_min_mm", "od_mm", "od_max_mm", "resistance_ohm_per_km",
+        "mass_g_per_m", "price_per_m", "bend_radius_mm",
+    )  # fmt: skip
+    return WireFamily(
+        code,
+        own.name,
+        own.insulation,
+        "bare",
+        own.temperature_c,
+        own.voltage_v,
+        own.burn_rated,
+        own.tracers,
+        "single",
+        tuple(_own_size(s) for s in sizes),
+        dict.fromkeys(fields, source),
+    )
+
+
+def _own_size(s: OwnSize) -> WireSize:
+    insulation = 0.785 * (s.od_mm**2 - s.conductor_mm**2) * 1.4
+    return WireSize(
+        s.gauge,
+        None,
+        s.area_mm2,
+        s.strands,
+        float(np.sqrt(s.area_mm2 / s.strands / 0.7854)),
+        s.conductor_mm,
+        s.od_least_mm or s.od_mm * 0.97,
+        s.od_mm,
+        s.od_most_mm or s.od_mm * 1.03,
+        s.resistance_mohm_per_m,
+        s.mass_g_per_m if s.mass_g_per_m is not None else s.area_mm2 * _COPPER_G_PER_MM2_M + insulation,
+        s.price_per_m,
+        10 * s.od_mm,
+    )
+
+
+def known_families(document: Document, catalogue: Catalogue) -> dict[str, WireFamily]:
+    """Every family that the document may name; its own come first where a code is the same."""
+    own = {code: own_family(code, f) for code, f in document.wire.own_families.items() if f.sizes}
+    return {**catalogue.wires, **own}
+
+
+@dataclass(slots=True)
+class CandidateTable:
+    """Every size of the families in play, family after family, at the ambients that occur.
+
+    Shapes: sizes (s,); ``free_air_a`` (ambients, s). ``curves`` has a row for each (ambient, size).
+    """
+
+    families: tuple[WireFamily, ...]
+    sizes: tuple[WireSize, ...]
+    family_of: IntArray
+    ambients_c: tuple[float, ...]
+    area_mm2: FloatArray
+    outside_mm: FloatArray
+    conductor_mm: FloatArray
+    resistance_20c: FloatArray
+    """ohm per metre."""
+    mass_g_per_m: FloatArray
+    price_per_m: FloatArray
+    rating_c: FloatArray
+    curves: HeatCurves
+    free_air_a: FloatArray
+    """By heat balance, of one wire alone, at its family's temperature and the harness's altitude."""
+
+    def row(self, ambient: int, size: int) -> int:
+        """Row of the curves for an ambient and a size."""
+        return ambient * len(self.sizes) + size
+
+    def of_family(self, code: str) -> IntArray:
+        """Indices of one family's sizes, thinnest first."""
+        at = next(n for n, f in enumerate(self.families) if f.code == code)
+        return np.nonzero(self.family_of == at)[0]
+
+
+def candidate_table(
+    families: tuple[WireFamily, ...], ambients_c: tuple[float, ...], altitude_m: float = 0.0
+) -> CandidateTable:
+    """Heat curves and free-air ampacity of every size of the families at each ambient."""
+    sizes = tuple(s for f in families for s in f.sizes)
+    family_of = np.repeat(np.arange(len(families)), [len(f.sizes) for f in families]).astype(np.intp)
+    n, repeats = len(sizes), len(ambients_c)
+    conductor = np.array([s.conductor_diameter_mm for s in sizes])
+    outside = np.array([s.od_mm for s in sizes])
+    resistance = np.array([s.resistance_ohm_per_km / 1000 for s in sizes])
+    rating = np.array([f.temperature_c for f in families])[family_of]
+    ambient = np.repeat(np.array(ambients_c, dtype=float), n)
+    curves = heat_curves(
+        np.tile(conductor, repeats),
+        np.tile(outside, repeats),
+        np.tile(resistance, repeats),
+        ambient,
+        top_c=max(400.0, float(rating.max(initial=0.0)) + 20.0),
+        pressure_pa=pressure_at_altitude_pa(altitude_m),
+    )
+    limit = np.tile(rating, repeats)
+    free = ampacity_a(curves, limit)
+    free[ambient >= limit] = 0.0
+    return CandidateTable(
+        families,
+        sizes,
+        family_of,
+        ambients_c,
+        np.array([s.area_mm2 for s in sizes]),
+        outside,
+        conductor,
+        resistance,
+        np.array([s.mass_g_per_m for s in sizes]),
+        np.array([s.price_per_m for s in sizes]),
+        rating,
+        curves,
+        free.reshape(repeats, n),
+    )
+
+
+@dataclass(slots=True)
+class Chains:
+    """For each wire, the candidates it may be made as, cheapest by the choice first.
+
+    ``index`` (n, k) names candidates of the table; ``length`` (n,) says how many of a row count,
+    the rest repeat the last. Along a row what is spent rises and resistance falls.
+    """
+
+    index: IntArray
+    length: IntArray
+    first: IntArray
+    """How many of a row are of the wire's first family, where that family goes before the others."""
+
+
+def family_codes(document: Document, harness_family: str, circuit: str, key: str) -> tuple[str, ...]:
+    """The families a wire may be made in: fixed, its group's, its circuit's, else the harness's."""
+    fixed = document.wire.fixed.get(key)
+    if fixed is not None and fixed.family is not None:
+        return (fixed.family,)
+    for group in document.circuits.groups.values():
+        if circuit in group.members and group.family is not None:
+            return (group.family,)
+    own = document.circuits.circuits[circuit].family
+    if own is not None:
+        return (own,)
+    also = sorted(document.wire.also.items(), key=lambda kv: kv[1].order)
+    return (harness_family, *(code for code, _ in also if code != harness_family))
+
+
+def build_chains(table: CandidateTable, codes: list[tuple[str, ...]], choice: Choice) -> Chains:
+    """A chain for each wire from the families it may be made in."""
+    made: dict[tuple[str, ...], IntArray] = {}
+    for of_wire in codes:
+        if of_wire not in made:
+            made[of_wire] = _chain(table, of_wire, choice)
+    longest = max((len(c) for c in made.values()), default=1)
+    padded = {k: np.concatenate([c, np.repeat(c[-1:], longest - len(c))]) for k, c in made.items()}
+    if not codes:
+        none = np.zeros(0, dtype=np.intp)
+        return Chains(np.zeros((0, longest), dtype=np.intp), none, none)
+    return Chains(
+        np.stack([padded[c] for c in codes]).astype(np.intp),
+        np.array([len(made[c]) for c in codes], dtype=np.intp),
+        np.array(
+            [len(table.of_family(c[0])) if choice == "least copper" else len(made[c]) for c in codes],
+            dtype=np.intp,
+        ),
+    )
+
+
+def _chain(table: CandidateTable, codes: tuple[str, ...], choice: Choice) -> IntArray:
+    """Candidates of the families in order of what they spend, each with less resistance than before.
+
+    By copper the first family comes first, and others only where they go beyond it. For the fewest
+    parts every candidate counts.
+    """
+    every = [table.of_family(code) for code in codes]
+    if choice == "fewest parts":
+        both = np.concatenate(every)
+        return np.asarray(both[np.argsort(-table.resistance_20c[both], kind="stable")])
+    if choice == "least copper":
+        taken = list(every[0])
+        for other in every[1:]:
+            taken += [i for i in other if table.area_mm2[i] > table.area_mm2[taken[-1]] * 1.05]
+        return np.array(taken, dtype=np.intp)
+    spent = table.mass_g_per_m if choice == "lightest" else table.price_per_m
+    best: list[int] = []
+    for i in sorted(np.concatenate(every).tolist(), key=lambda i: (spent[i], table.resistance_20c[i])):
+        if not best or table.resistance_20c[i] < table.resistance_20c[best[-1]] * (1 - 1e-9):
+            best.append(i)
+    return np.array(best, dtype=np.intp)

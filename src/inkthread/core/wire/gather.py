@@ -1,0 +1,287 @@
+"""What the wire room needs from the rooms before it, as arrays over the wires."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.brief import BriefResult, drop_limit_v
+from inkthread.core.catalogue import Catalogue, WireFamily
+from inkthread.core.circuits import CircuitsResult, Loop, load_current_a, never_clears
+from inkthread.core.document.types import PROTECTIVE, Document
+from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.physics.heat import HeatCurves
+from inkthread.core.route import RouteResult, Section
+from inkthread.core.wire.company import Lie
+from inkthread.core.wire.drop import DropProblem
+from inkthread.core.wire.families import CandidateTable, Chains
+from inkthread.core.wire.limits import OVERLOAD_LONG, EndFit, end_fit
+
+CORE_SHARE = 0.6
+"""A core held in a cable may have this share of the least copper (24 AWG where 22 is the least)."""
+
+
+def ambients(route: RouteResult, sections: list[Section], brief: BriefResult) -> tuple[float, ...]:
+    """Every ambient that a wire meets, rising."""
+    met = {s.ambient_c for s in sections} | {route.hottest[b][0] for s in sections for b in s.branches}
+    return tuple(sorted(met)) or (brief.value("default_ambient_c"),)
+
+
+def where_wires_lie(
+    document: Document, route: RouteResult, sections: list[Section], table_ambients: tuple[float, ...]
+) -> Lie:
+    """(wire, branch) pairs, branch by branch, with the air of every branch."""
+    branch_ids = tuple(document.route.branches)
+    at = {b: n for n, b in enumerate(branch_ids)}
+    pairs = sorted((at[b], i) for i, s in enumerate(sections) for b in s.branches)
+    branch = np.array([b for b, _ in pairs], dtype=np.intp)
+    wire = np.array([i for _, i in pairs], dtype=np.intp)
+    long = np.array([b.length_mm for b in document.route.branches.values()], dtype=float)
+    zones = document.brief.zones
+    ambient = np.array([route.hottest[b][0] for b in branch_ids], dtype=float)
+    radiant = np.array(
+        [max((zones[z].radiant_w_per_m2 for z in route.zones[b]), default=0.0) for b in branch_ids],
+        dtype=float,
+    )
+    engine = np.array(
+        [any(zones[z].engine_space for b in s.branches for z in route.zones[b]) for s in sections],
+        dtype=float,
+    )
+    return Lie(
+        wire,
+        branch,
+        long[branch] if len(branch) else np.zeros(0),
+        branch_ids,
+        ambient,
+        np.clip(np.searchsorted(np.array(table_ambients), ambient), 0, len(table_ambients) - 1),
+        radiant,
+        engine,
+        np.array([s.ambient_c for s in sections], dtype=float),
+        document.brief.altitude_m,
+    )
+
+
+def wires_beside(lie: Lie, wires: int) -> IntArray:
+    """The most wires that each wire shares a branch with, itself counted."""
+    counts = np.bincount(lie.branch, minlength=max(len(lie.branch_ids), 1))
+    most = np.ones(wires, dtype=np.intp)
+    if len(lie.wire):
+        np.maximum.at(most, lie.wire, counts[lie.branch])
+    return most
+
+
+def fuses_on(
+    catalogue: Catalogue, circuits: CircuitsResult, route: RouteResult, sections: list[Section]
+) -> tuple[FloatArray, FloatArray]:
+    """Rating of the one fuse protecting each wire, or the sum of those feeding a shared return.
+
+    Where no fuse can clear what a supply is limited to, that limit stands in for the rating.
+    """
+    single = np.zeros(len(sections))
+    shared: dict[int, set[str]] = {}
+    feeding: set[int] = set()
+    held: dict[str, float] = {}
+    for key, fuse in circuits.fuses.items():
+        source = circuits.sources.get(fuse.source or "")
+        held[key] = fuse.rating_a
+        if source is not None and source.limit_a is not None and never_clears(catalogue, fuse, source):
+            held[key] = source.limit_a / OVERLOAD_LONG
+    limited = {
+        c: s.limit_a
+        for s in circuits.sources.values()
+        if s.limit_a is not None and s.kind != "alternator"
+        for c, fuse in s.spread.items()
+        if fuse is None
+    }
+    for i, s in enumerate(sections):
+        fuse_key = circuits.circuits[s.circuit].fuse
+        if fuse_key is not None:
+            single[i] = held[fuse_key]
+            feeding.add(i)
+        elif s.circuit in limited and circuits.circuits[s.circuit].role != "ground":
+            single[i] = (limited[s.circuit] or 0.0) / OVERLOAD_LONG
+            feeding.add(i)
+    back_of: list[set[str]] = [{c.circuit for c in loop.back} for loop in circuits.loops]
+    for n, i in zip(route.flow.loop.tolist(), route.flow.row.tolist(), strict=True):
+        loop = circuits.loops[n]
+        if loop.fuses and i not in feeding and sections[i].circuit in back_of[n]:
+            shared.setdefault(i, set()).add(loop.fuses[-1])
+    total = np.zeros(len(sections))
+    for i, fuses in shared.items():
+        ratings = [held[f] for f in fuses]
+        if len(ratings) == 1:
+            single[i] = ratings[0]
+        else:
+            total[i] = sum(ratings)
+    return single, total
+
+
+def least_areas(
+    document: Document,
+    brief: BriefResult,
+    route: RouteResult,
+    sections: list[Section],
+    families: dict[str, WireFamily],
+    codes: list[tuple[str, ...]],
+) -> FloatArray:
+    """Least copper of every wire by practice, more where it shakes or flexes, less inside a cable."""
+    still, moving = brief.value("least_area_mm2"), brief.value("least_area_moving_mm2")
+    zones = document.brief.zones
+    shaking = {b for b, held in route.zones.items() if any(zones[z].vibration or zones[z].flex for z in held)}
+    found = np.empty(len(sections))
+    for i, s in enumerate(sections):
+        least = max(still, moving) if shaking.intersection(s.branches) else still
+        found[i] = least * CORE_SHARE if families[codes[i][0]].cores > 1 else least
+    return found
+
+
+def end_fits(
+    document: Document, catalogue: Catalogue, table: CandidateTable, sections: list[Section]
+) -> list[tuple[EndFit, ...]]:
+    """How every candidate fits the connectors at both ends of each wire."""
+    cache: dict[tuple[str, str, str | None], EndFit] = {}
+    fits: list[tuple[EndFit, ...]] = []
+    for s in sections:
+        pair: list[EndFit] = []
+        for end in (s.a, s.b):
+            if end.connector is None:
+                continue
+            c = document.ends.connectors[end.connector]
+            key = (c.family, c.contact_gender, c.stud)
+            if key not in cache:
+                cache[key] = end_fit(table.sizes, catalogue.connectors[c.family], c.contact_gender, c.stud)
+            pair.append(cache[key])
+        fits.append(tuple(pair))
+    return fits
+
+
+def joint_ohms(document: Document, catalogue: Catalogue, sections: list[Section]) -> FloatArray:
+    """Contact resistance in ohm at both ends of each wire; a splice counts as its smallest size."""
+    splice = catalogue.splices[0].resistance_mohm / 1000
+    by_connector = {
+        k: catalogue.connectors[c.family].contact_resistance_mohm / 1000
+        for k, c in document.ends.connectors.items()
+    }
+    return np.array(
+        [sum(by_connector[e.connector] if e.connector else splice for e in (s.a, s.b)) for s in sections],
+        dtype=float,
+    )
+
+
+def path_ohms(document: Document, circuits: CircuitsResult) -> dict[str, float]:
+    """Resistance in ohm inside devices, by ``device.path``: as stated, else the fuse's own, else none."""
+    found: dict[str, float] = {}
+    for device_id, device in document.circuits.devices.items():
+        for path_id, inner in device.paths.items():
+            key = f"{device_id}.{path_id}"
+            if inner.resistance_mohm is not None:
+                found[key] = inner.resistance_mohm / 1000
+            elif inner.kind in PROTECTIVE and (part := circuits.fuses[key].part) is not None:
+                found[key] = part.resistance_mohm / 1000
+    return found
+
+
+def structure_ohms(document: Document, loops: list[Loop]) -> FloatArray:
+    """Resistance of the machine's structure in each loop, in ohm."""
+    devices = document.circuits.devices
+    found = np.zeros(len(loops))
+    for n, loop in enumerate(loops):
+        studs = {d for c in loop.back for d in (c.to_pin.partition(".")[0],) if devices[d].structure}
+        found[n] = max((devices[d].structure_mohm for d in studs), default=0.0) / 1000
+    return found
+
+
+def crossed_paths(loops: list[Loop], ohms: dict[str, float]) -> list[tuple[list[int], float]]:
+    """Every resistance inside a device, with the loops that cross it."""
+    rows: dict[str, list[int]] = {}
+    for n, loop in enumerate(loops):
+        for path in loop.paths:
+            if ohms.get(path):
+                rows.setdefault(path, []).append(n)
+    return [(held, ohms[path]) for path, held in rows.items()]
+
+
+def loop_limit(document: Document, catalogue: Catalogue, brief: BriefResult, loop: Loop) -> tuple[float, str]:
+    """Allowed drop in V around a loop, and its source. A regulator's input is a continuous load."""
+    load = document.circuits.loads.get(loop.load)
+    return drop_limit_v(brief, document, catalogue, load.service if load else "continuous", loop.supply_v)
+
+
+@dataclass(slots=True)
+class DropMaker:
+    """Makes drop problems: the loops that are whole, their limits, volts by resistance."""
+
+    circuits: CircuitsResult
+    loops: list[int]
+    """Places of the whole loops among all."""
+    rows: list[IntArray]
+    limits_v: FloatArray
+    """Left for the wires, devices and structure taken off."""
+    carried_a: FloatArray
+    """By wire, at the working supply; constant power at the limit."""
+    length_m: FloatArray
+    joints: FloatArray
+    copper: FloatArray
+
+    def problem(self, resistance: FloatArray) -> DropProblem:
+        """The problem at resistances (n, k) in ohm per metre."""
+        volts = self.carried_a[:, None] * (resistance * self.length_m[:, None] + self.joints[:, None])
+        zero = np.zeros(len(self.carried_a), dtype=np.intp)
+        return DropProblem(volts, self.copper, zero, zero, self.rows, self.limits_v)
+
+
+def make_drops(
+    document: Document,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    limits: list[tuple[float, str]],
+    path_ohm: dict[str, float],
+    joints: FloatArray,
+    sections: list[Section],
+    spent: FloatArray,
+) -> DropMaker:
+    """Gather the loops; ``spent`` (n, k) is what each candidate costs per metre."""
+    loops, flow = circuits.loops, route.flow
+    at_limit = np.array(
+        [
+            [load_current_a(x, max(x.supply_v - limits[n][0], x.supply_v / 2)) * s for s in x.shares]
+            for n, x in enumerate(loops)
+        ]
+    ).reshape(len(loops), circuits.states)
+    carried = np.abs(flow.section_currents_a(at_limit)).max(axis=1, initial=0.0)
+    inside = np.zeros(len(loops))
+    most = at_limit.max(axis=1, initial=0.0)
+    for rows, ohm in crossed_paths(loops, path_ohm):
+        inside[rows] += ohm * float(at_limit[rows].sum(axis=0).max())
+    inside += structure_ohms(document, loops) * most
+    taken: list[int] = []
+    crossed: list[IntArray] = []
+    starts = np.searchsorted(flow.loop, np.arange(len(loops) + 1))
+    for n in range(len(loops)):
+        rows_here = flow.row[starts[n] : starts[n + 1]]
+        if flow.whole[n] and len(rows_here):
+            taken.append(n)
+            crossed.append(rows_here)
+    left = np.array([max(limits[n][0] - inside[n], limits[n][0] * 0.02) for n in taken], dtype=float)
+    length_m = np.array([(s.length_mm + s.slack_mm) / 1000 for s in sections], dtype=float)
+    return DropMaker(
+        circuits, taken, crossed, left, carried, length_m, joints, spent * (length_m[:, None] * 1000)
+    )
+
+
+def alone_temperatures_c(
+    curves: HeatCurves, chains: Chains, sizes: int, wire_ambient: IntArray, current_a: FloatArray
+) -> FloatArray:
+    """Temperature of every candidate alone in still air at its wire's current, shape (n, k)."""
+    rows = wire_ambient[:, None] * sizes + chains.index
+    squared = np.broadcast_to((current_a**2)[:, None], rows.shape)
+    found = np.empty(rows.shape)
+    flat, out, want = rows.ravel(), found.ravel(), squared.ravel()
+    order = np.argsort(flat, kind="stable")
+    edges = np.nonzero(np.diff(flat[order]))[0] + 1
+    for held in np.split(order, edges):
+        if len(held):
+            row = flat[held[0]]
+            out[held] = np.interp(want[held], curves.current_squared_a2[row], curves.conductor_c[row])
+    return out.reshape(rows.shape)

@@ -1,0 +1,89 @@
+"""Wires through short peaks: cranking, a stalled motor, a warming sensor."""
+
+from __future__ import annotations
+
+import math
+
+import numpy as np
+
+from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.types import Document
+from inkthread.core.physics.conductor import IntArray
+from inkthread.core.physics.short_time import (
+    Pulse,
+    adiabatic_k,
+    heat_capacity_j_per_m_k,
+    peak_temperature_c,
+)
+from inkthread.core.route import RouteResult
+from inkthread.core.wire.company import Bench, Company, Lie
+from inkthread.core.wire.families import CandidateTable
+
+_BETA = 234.5
+
+
+def candidate_peak_c(
+    table: CandidateTable, ambient: int, candidate: int, start_c: float, rest_a: float, pulse: Pulse
+) -> float:
+    """Temperature in deg C that a candidate reaches under pulses, from ``start_c`` in its company."""
+    size = table.sizes[candidate]
+    cold = size.resistance_ohm_per_km / 1000
+    # With no heat leaving it cannot get hotter than this; most wires pass already here.
+    ideal = 17.241e-6 * 1000 / size.area_mm2
+    energy = pulse.current_a**2 * pulse.on_s * pulse.repeats * cold / ideal / size.area_mm2**2
+    per_log = adiabatic_k(20, 21) ** 2 / math.log((_BETA + 21) / (_BETA + 20))
+    no_loss = (_BETA + start_c) * math.exp(min(energy / per_log, 50.0)) - _BETA
+    if no_loss <= table.rating_c[candidate]:
+        return no_loss
+    row = table.row(ambient, candidate)
+    curves = table.curves
+    alone = float(np.interp(rest_a**2, curves.current_squared_a2[row], curves.conductor_c[row]))
+    return peak_temperature_c(
+        curves,
+        row,
+        cold,
+        heat_capacity_j_per_m_k(size.area_mm2, size.conductor_diameter_mm, size.od_mm),
+        start_c,
+        pulse,
+        rest_a,
+        max(start_c - alone, 0.0),
+    )
+
+
+def raise_for_peaks(
+    document: Document,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    bench: Bench,
+    lie: Lie,
+    chosen: IntArray,
+    highest: IntArray,
+    company: Company,
+    wire_ambient: IntArray,
+) -> bool:
+    """Raise wires that a stated peak would overheat, in place. Whether any was raised."""
+    raised = False
+    flow = route.flow
+    sections = list(route.sections.values())
+    starts = np.searchsorted(flow.loop, np.arange(len(circuits.loops) + 1))
+    hottest = lie.hottest_c.copy()
+    np.maximum.at(hottest, lie.wire, company.row_c)
+    for n, loop in enumerate(circuits.loops):
+        load = document.circuits.loads.get(loop.load)
+        if load is None or load.peak_a is None or not load.peak_s or load.peak_a <= load.current_a:
+            continue
+        for i in flow.row[starts[n] : starts[n + 1]].tolist():
+            carried = sections[i].current_a
+            pulse = Pulse(
+                carried - load.current_a + load.peak_a, load.peak_s, load.peak_repeats, load.peak_pause_s
+            )
+            while chosen[i] < highest[i]:
+                candidate = int(bench.chains.index[i, chosen[i]])
+                reached = candidate_peak_c(
+                    bench.table, int(wire_ambient[i]), candidate, float(hottest[i]), carried, pulse
+                )
+                if reached <= bench.table.rating_c[candidate]:
+                    break
+                chosen[i] += 1
+                raised = True
+    return raised

@@ -1,0 +1,314 @@
+"""Whether protection protects: faults, peaks, and wire before the first fuse."""
+
+from __future__ import annotations
+
+import math
+from collections import deque
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.brief import BriefResult
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits import CircuitsResult, FuseFacts, SourceFacts
+from inkthread.core.circuits.checks import CRANKING
+from inkthread.core.circuits.curve import opens_within_s
+from inkthread.core.document.types import CONVERTING, PROTECTIVE, Document
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
+from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, adiabatic_k
+from inkthread.core.quantity import format_current, format_length, format_temperature
+from inkthread.core.route import RouteResult
+from inkthread.core.wire.peaks import candidate_peak_c
+from inkthread.core.wire.results import WireResult
+from inkthread.core.words import list_in_words
+
+SHORT_TIME_MARGIN_K = 100.0
+"""What insulation stands above its rating for the seconds of a fault: XLPE 90 to 250 and PVC 70 to 160
+deg C in IEC 60364-5-54 are 160 and 90; this is between, house rule."""
+
+
+@dataclass(frozen=True, slots=True)
+class Fault:
+    """A short at a load's far end: what flows, by when its fuse has opened, what its wires stand."""
+
+    load: str
+    fuse: str
+    amps: float
+    opens_s: float
+    stands_s: float
+    """Time that the thinnest of its fused wires stands that current, no heat leaving."""
+    wire: str
+
+
+def faults(
+    document: Document, catalogue: Catalogue, circuits: CircuitsResult, result: WireResult
+) -> dict[str, Fault]:
+    """A short across every load with a fuse, by load."""
+    index = {k: i for i, k in enumerate(result.keys)}
+    found: dict[str, Fault] = {}
+    for loop in circuits.loops:
+        drop = result.loops.get(loop.load)
+        if drop is None or not loop.fuses or loop.load not in document.circuits.loads:
+            continue
+        fuse = circuits.fuses[loop.fuses[-1]]
+        source = circuits.sources[loop.source]
+        if fuse.part is None:
+            continue
+        ohm = sum(_hot_ohm(result, index[k], k) for k in drop.wires)
+        ohm += sum(result.path_ohm.get(p, 0.0) for p in loop.paths)
+        amps = loop.supply_v / max(ohm + (source.internal_ohm or 0.0), 1e-6)
+        if source.limit_a is not None:
+            amps = min(amps, source.limit_a)
+        elif source.fault_a is not None:
+            amps = min(amps, source.fault_a)
+        opens = opens_within_s(catalogue.curves[fuse.part.curve], amps, fuse.rating_a)
+        behind = [k for k in drop.wires if result.asked.fuse_single_a[index[k]] > 0] or list(drop.wires)
+        thin = min(behind, key=lambda k: result.wires[k].area_mm2)
+        made = result.wires[thin]
+        rating = result.families[made.family].temperature_c
+        k_factor = adiabatic_k(min(made.temperature_c, rating), rating + SHORT_TIME_MARGIN_K)
+        stands = (k_factor * made.area_mm2 / max(amps, 1e-6)) ** 2
+        found[loop.load] = Fault(loop.load, fuse.key, amps, opens, stands, thin)
+    return found
+
+
+def _hot_ohm(result: WireResult, i: int, key: str) -> float:
+    """Resistance of a wire at its insulation's rating, ends included: a fault begins warm."""
+    size = result.size(key)
+    made = result.wires[key]
+    rating = result.families[made.family].temperature_c
+    cold = float(result.joints[i])
+    k = int(result.chosen[i])
+    per_m = float(result.resistance[i, k])
+    warm = size.resistance_ohm_per_km / 1000 * (1 + COPPER_ALPHA_20C_PER_K * (rating - 20))
+    metres = (made.loss_v / made.carries_a - cold) / per_m if made.carries_a > 0 and per_m > 0 else 0.0
+    return cold + max(metres, 0.0) * warm
+
+
+def find_in_protection(
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    result: WireResult,
+    book: FindingBook,
+) -> None:
+    """Checks that need both fuses and wires."""
+    _faults(document, catalogue, circuits, result, book)
+    _interrupting(document, circuits, route, result, book)
+    _peaks(document, circuits, result, book)
+    _before_the_fuse(document, brief, circuits, route, book)
+
+
+def _faults(
+    document: Document,
+    catalogue: Catalogue,
+    circuits: CircuitsResult,
+    result: WireResult,
+    book: FindingBook,
+) -> None:
+    for load, fault in faults(document, catalogue, circuits, result).items():
+        fuse = circuits.fuses[fault.fuse]
+        source = circuits.sources[fuse.source] if fuse.source else None
+        limited = source is not None and source.limit_a is not None and source.kind != "alternator"
+        loop = next(x for x in circuits.loops if x.load == load)
+        fuse_name = f"{fuse.device} {fuse.name}".strip()
+        load_name = f"{loop.device} {document.circuits.devices[loop.device].name}".strip()
+        rating, amps = format_current(fuse.rating_a), format_current(fault.amps)
+        place = Place("circuits", "device", fuse.device)
+        if fault.opens_s > ADIABATIC_LIMIT_S:
+            if not limited:
+                seconds = "never surely" if math.isinf(fault.opens_s) else f"within {fault.opens_s:.0f} s"
+                book.add(
+                    "fault-too-weak",
+                    place,
+                    *([Place("circuits", "load", load)] if load in document.circuits.loads else []),
+                    fuse=fuse_name,
+                    rating=rating,
+                    load=load_name,
+                    amps=amps,
+                    seconds=seconds,
+                )
+        elif fault.stands_s < fault.opens_s:
+            book.add(
+                "fault-melts-wire",
+                place,
+                Place("wire", "wire", fault.wire),
+                wire=result.wires[fault.wire].label,
+                gauge=result.wires[fault.wire].gauge,
+                stands=f"{fault.stands_s:.2f} s",
+                opens=f"{fault.opens_s:.2f} s",
+                fuse=fuse_name,
+                load=load_name,
+                amps=amps,
+            )
+
+
+def fault_at_fuse_a(
+    circuits: CircuitsResult, route: RouteResult, result: WireResult, fuse: FuseFacts
+) -> float | None:
+    """Current in A of a short just behind a fuse, or None where the source's is not known."""
+    source = circuits.sources.get(fuse.source or "")
+    loop = next((x for x in circuits.loops if fuse.key in x.fuses), None)
+    if source is None or loop is None or source.fault_a is None:
+        return None
+    if source.limit_a is not None:
+        return min(source.fault_a, source.limit_a) if source.kind != "alternator" else source.fault_a
+    index = {k: i for i, k in enumerate(result.keys)}
+    ohm = source.nominal_v / max(source.fault_a, 1e-6)
+    for crossing in loop.feed:
+        if crossing.from_pin.partition(".")[0] == fuse.device:
+            break
+        for key in route.crossing_sections(crossing.circuit, crossing.from_pin, crossing.to_pin):
+            ohm += _hot_ohm(result, index[key], key)
+    return source.nominal_v / ohm
+
+
+def _interrupting(
+    document: Document,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    result: WireResult,
+    book: FindingBook,
+) -> None:
+    told: set[str] = set()
+    for fuse in circuits.fuses.values():
+        fault = fault_at_fuse_a(circuits, route, result, fuse)
+        if fuse.part is None or fault is None or fault <= fuse.part.interrupt_a or fuse.device in told:
+            continue
+        told.add(fuse.device)
+        source = circuits.sources[fuse.source or ""]
+        name = document.circuits.devices[source.device].name
+        book.add(
+            "fuse-cannot-interrupt",
+            Place("circuits", "device", fuse.device),
+            fuse=f"{fuse.device} {fuse.name}".strip(),
+            source=f"{source.device} {name}".strip(),
+            fault=format_current(fault),
+            breaks=format_current(fuse.part.interrupt_a),
+        )
+
+
+def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, book: FindingBook) -> None:
+    """Wires of every load with a stated peak, from their working temperature, repeats and all."""
+    index = {k: i for i, k in enumerate(result.keys)}
+    for loop in circuits.loops:
+        load = document.circuits.loads.get(loop.load)
+        drop = result.loops.get(loop.load)
+        if load is None or drop is None or load.peak_a is None or not load.peak_s:
+            continue
+        if load.peak_a <= load.current_a:
+            continue
+        hot: list[tuple[float, str]] = []
+        for key in drop.wires:
+            made = result.wires[key]
+            rating = result.families[made.family].temperature_c
+            amps = made.carries_a - load.current_a + load.peak_a
+            pulse = Pulse(amps, load.peak_s, load.peak_repeats, load.peak_pause_s)
+            reached = peak_c(result, index[key], key, pulse)
+            if reached > rating + 0.5:
+                hot.append((reached, key))
+        if hot:
+            reached, worst = max(hot)
+            made = result.wires[worst]
+            book.add(
+                "peak-too-hot",
+                Place("circuits", "load", loop.load),
+                *(Place("wire", "wire", k) for _, k in hot[:6]),
+                load=f"{loop.device} {document.circuits.devices[loop.device].name}".strip(),
+                peak=format_current(load.peak_a),
+                wire=made.label,
+                gauge=made.gauge,
+                reached=format_temperature(reached, document.brief.units),
+                rated=format_temperature(result.families[made.family].temperature_c, document.brief.units),
+            )
+
+
+def peak_c(result: WireResult, i: int, key: str, pulse: Pulse) -> float:
+    """Temperature in deg C that a wire reaches under pulses, from its working temperature."""
+    made = result.wires[key]
+    table = result.bench.table
+    ambient = int(np.searchsorted(np.array(table.ambients_c), made.ambient_c))
+    candidate = int(result.bench.chains.index[i, int(result.chosen[i])])
+    return candidate_peak_c(table, ambient, candidate, made.temperature_c, made.carries_a, pulse)
+
+
+def unprotected_mm(
+    document: Document, circuits: CircuitsResult, route: RouteResult, source: SourceFacts
+) -> dict[str, float]:
+    """Length of wire from a source to each pin that its current reaches without meeting a fuse."""
+    start = circuits.circuit_of.get(source.pin)
+    if start is None:
+        return {}
+    reach: dict[str, float] = {}
+    queue: deque[tuple[str, str, float]] = deque([(start, source.pin, 0.0)])
+    seen = {start}
+    devices = document.circuits.devices
+    while queue:
+        circuit_id, entered, before = queue.popleft()
+        tree = route.trees.get(circuit_id)
+        if circuits.circuits[circuit_id].role == "ground":
+            continue
+        for ref in document.circuits.circuits[circuit_id].ends:
+            between = tree.between(entered, ref) if tree is not None else []
+            here = before + sum(route.sections[k].length_mm + route.sections[k].slack_mm for k, _ in between)
+            if ref != source.pin:
+                reach[ref] = here
+            device_id, _, pin = ref.partition(".")
+            for inner in devices[device_id].paths.values():
+                if inner.from_pin != pin or inner.kind in (*PROTECTIVE, *CONVERTING):
+                    continue
+                onward = circuits.circuit_of.get(f"{device_id}.{inner.to_pin}")
+                if onward is not None and onward not in seen:
+                    seen.add(onward)
+                    queue.append((onward, f"{device_id}.{inner.to_pin}", here))
+    return reach
+
+
+def _before_the_fuse(
+    document: Document, brief: BriefResult, circuits: CircuitsResult, route: RouteResult, book: FindingBook
+) -> None:
+    limit = brief.value("unprotected_mm")
+    units = document.brief.units
+    for source in circuits.sources.values():
+        if source.limit_a is not None:
+            continue
+        far = {
+            ref: mm
+            for ref, mm in unprotected_mm(document, circuits, route, source).items()
+            if mm > limit and document.circuits.devices[ref.partition(".")[0]].kind != CRANKING
+        }
+        if not far:
+            continue
+        worst = max(far, key=lambda r: far[r])
+        name = document.circuits.devices[source.device].name
+        book.add(
+            "unprotected-too-long",
+            Place("circuits", "device", source.device),
+            *(Place("ends", "pin", r) for r in sorted(far, key=lambda r: -far[r])[:4]),
+            source=f"{source.device} {name}".strip(),
+            pins=list_in_words(sorted(far)[:5]),
+            length=format_length(far[worst], units),
+            limit=format_length(limit, units),
+        )
+
+
+def overload_c(result: WireResult, key: str, rating_a: float, share: float) -> float:
+    """Temperature in deg C of a wire where it lies, carrying a share of its fuse's rating for good.
+
+    Its company stays as it is; what the wire alone would rise on top is added.
+    """
+    made = result.wires[key]
+    i = result.keys.index(key)
+    table = result.bench.table
+    ambient = int(np.searchsorted(np.array(table.ambients_c), made.ambient_c))
+    row = table.row(ambient, int(result.bench.chains.index[i, int(result.chosen[i])]))
+
+    def alone(amps: float) -> float:
+        squares, temperatures = table.curves.current_squared_a2[row], table.curves.conductor_c[row]
+        return float(np.interp(amps**2, squares, temperatures))
+
+    now = float(result.asked.current_a[i])
+    return made.temperature_c + max(alone(rating_a * share) - alone(now), 0.0)

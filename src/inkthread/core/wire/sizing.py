@@ -1,0 +1,112 @@
+"""The sizing loop: free-air sizes, least copper for the drops, then heat in company.
+
+Nothing is ever lowered inside the loop: each turn raises a wire or ends it, and the sizes are
+finite, so it always ends.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
+from inkthread.core.wire.company import Bench, Company, Lie, keep_company
+from inkthread.core.wire.drop import DropProblem, least_copper, loop_volts
+from inkthread.core.wire.limits import HOLDS, OVERLOAD_LONG, Asked
+
+_TOO_HOT_K = 0.25
+
+
+@dataclass(slots=True)
+class Sized:
+    """Chosen place in each wire's chain, the company it keeps, and the volts that follow."""
+
+    chosen: IntArray
+    company: Company
+    problem: DropProblem
+    resistance: FloatArray
+    """(n, k): ohm per metre at working temperature where the wire lies."""
+    turns: int
+
+
+def size_wires(
+    bench: Bench,
+    lie: Lie,
+    asked: Asked,
+    alone_c: FloatArray,
+    make_problem: Callable[[FloatArray], DropProblem],
+    lowest: IntArray,
+    highest: IntArray,
+    catalogue: Catalogue,
+) -> Sized:
+    """Choose a candidate for every wire. ``make_problem`` gives the drops for resistances (n, k)."""
+    table, chains = bench.table, bench.chains
+    rows = np.arange(len(lowest))
+    cold = table.resistance_20c[chains.index] if len(rows) else np.zeros((0, 1))
+    working_c = alone_c
+    floor = lowest.copy()
+    turns = 0
+    while True:
+        resistance = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
+        problem = make_problem(resistance)
+        problem.lowest = floor
+        problem.highest = np.maximum(highest, floor)
+        chosen = least_copper(problem)
+        company = keep_company(bench, lie, chosen, asked.current_a, catalogue)
+        while True:
+            turns += 1
+            up = _too_little(bench, lie, asked, company, chosen, problem.highest)
+            if not len(up):
+                break
+            chosen[up] += 1
+            company = keep_company(bench, lie, chosen, asked.current_a, catalogue)
+        # Warm copper loses more than was reckoned: see whether the loops still hold.
+        warmer = company.wire_c[:, None] + (alone_c - alone_c[rows, chosen][:, None])
+        working_c = np.maximum(warmer, alone_c) if len(rows) else alone_c
+        resistance = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
+        problem = make_problem(resistance)
+        problem.lowest, problem.highest = chosen, np.maximum(highest, chosen)
+        if not problem.loops:
+            break
+        lost = loop_volts(problem, chosen)
+        over = lost > problem.limits_v * HOLDS
+        able = [bool((chosen[loop] < problem.highest[loop]).any()) for loop in problem.loops]
+        if not (over & np.array(able)).any():
+            break
+        better = least_copper(problem)
+        if not (better > chosen).any():
+            break
+        floor = np.maximum(better, chosen)
+    return Sized(chosen, company, problem, resistance, turns)
+
+
+def _too_little(
+    bench: Bench, lie: Lie, asked: Asked, company: Company, chosen: IntArray, highest: IntArray
+) -> IntArray:
+    """Wires to raise by one: in each branch that is too hot the one that then sheds most less heat,
+    and every wire that a table or its fuse asks more of."""
+    raised: set[int] = set()
+    rows = np.arange(len(chosen))
+    may = chosen < highest
+    if "heat-balance" in bench.methods:
+        limit = company.limit_c
+        hot = (company.heat.core_c > limit + _TOO_HOT_K) & (company.counts > 1)
+        inside = hot[lie.branch] & may[lie.wire]
+        if inside.any():
+            table, chains = bench.table, bench.chains
+            now = table.resistance_20c[chains.index[rows, chosen]]
+            then = table.resistance_20c[chains.index[rows, np.minimum(chosen + 1, highest)]]
+            saved = asked.current_a**2 * (now - then)
+            at = np.nonzero(inside & (saved[lie.wire] > 0))[0]
+            order = at[np.lexsort((-lie.wire[at], saved[lie.wire[at]], lie.branch[at]))]
+            last = {int(lie.branch[r]): int(lie.wire[r]) for r in order}
+            raised.update(last.values())
+    allowed = company.allowed_a[rows, chosen]
+    if bench.methods != ("heat-balance",):
+        raised.update(np.nonzero((asked.current_a > allowed * HOLDS) & may)[0].tolist())
+    fused = OVERLOAD_LONG * asked.fuse_single_a
+    raised.update(np.nonzero((fused > allowed * HOLDS) & may)[0].tolist())
+    return np.array(sorted(raised), dtype=np.intp)
