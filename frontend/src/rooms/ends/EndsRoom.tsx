@@ -152,13 +152,13 @@ function Cavities({ connector, chosen, onChoose }: { connector: Connector; chose
       {
         key: "wire",
         head: "Wire",
-        width: "132px",
+        width: "150px",
         text: (c) => (c.wire ? (evaluation.wire.wires[c.wire]?.label ?? "") : ""),
         show: (c) => {
           const wire = c.wire ? evaluation.wire.wires[c.wire] : undefined;
           return wire ? (
             <>
-              <strong className="font-figures">{wire.label}</strong> <Swatch colour={wire.colour} width={34} />
+              <Swatch colour={wire.colour} width={28} /> <strong className="font-figures text-[13px]" title={wire.label}>{wire.label}</strong>
             </>
           ) : (
             ""

@@ -42,7 +42,8 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
     return { ...x, text, spot: labels.beside(x.a, x.c, text.length * 8.5, 14, x.thick / 2 + 4) };
   });
   const names = Object.entries(document.route.points).map(([id, p]) => {
-    const connectors = connectorsAt[id]?.join(" ") ?? "";
+    const here = connectorsAt[id] ?? [];
+    const connectors = here.length > 3 ? `${here.slice(0, 2).join(" ")} +${here.length - 2}` : here.join(" ");
     const name = p.name || (connectors ? "" : id);
     const wide = Math.max(connectors.length * 8.5, name.length * 6.6);
     return { id, connectors, name, spot: labels.around(at(id), wide, connectors && name ? 30 : 15) };

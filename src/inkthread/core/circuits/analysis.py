@@ -68,7 +68,7 @@ def _group(document: Document, circuits: CircuitsResult, group: list[SourceFacts
     pins = {s.pin for s in group}
     loops = [
         x for x in circuits.loops
-        if x.source in pins and x.alternative == 0 and not x.load.endswith("~charge")
+        if x.source in pins and x.alternative == 0 and not x.charging
     ]  # fmt: skip
     volts = max(s.nominal_v for s in group)
     drawn = [load_current_a(x, x.supply_v) for x in loops]

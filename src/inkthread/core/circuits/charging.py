@@ -63,6 +63,7 @@ def charging_loops(document: Document, net: Network, sources: dict[str, SourceFa
                 1.0,
                 source.shares,
                 source.limit_a,
+                charging=True,
             )
         )
     return loops

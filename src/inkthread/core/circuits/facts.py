@@ -50,6 +50,8 @@ class Loop:
     shares: tuple[float, ...]
     """Part of it that runs, by mode; the modes come again for each battery that can take over."""
     peak_a: float
+    charging: bool = False
+    """True of what a limited source gives to a battery."""
     alternative: int = 0
     """Which of the batteries that can take over feeds it: 0 is the first."""
 

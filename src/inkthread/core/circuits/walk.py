@@ -164,7 +164,7 @@ def _with_alternatives(
         walker = _Walker(document, net, modes, feed, back, strap, sources, quiet)
         found = walker.all_loops()
         told = frozenset((x.load, x.source) for x in found)
-        charging = frozenset((x.load, x.source) for x in loops if x.load.endswith("~charge"))
+        charging = frozenset((x.load, x.source) for x in loops if x.charging)
         if found and told | charging not in known and told not in known:
             known.add(told)
             sets.append(found)

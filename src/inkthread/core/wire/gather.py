@@ -249,11 +249,16 @@ def make_drops(
             for n, x in enumerate(loops)
         ]
     ).reshape(len(loops), circuits.states)
-    carried = np.abs(flow.section_currents_a(at_limit)).max(axis=1, initial=0.0)
+    # What charges helps the loads: neither is reckoned on top of the other.
+    charging = np.array([x.charging for x in loops], dtype=bool)
+    kinds = [at_limit * (charging == which)[:, None] for which in (False, True)]
+    carried = np.max([np.abs(flow.section_currents_a(a)).max(axis=1, initial=0.0) for a in kinds], axis=0)
     inside = np.zeros(len(loops))
     most = at_limit.max(axis=1, initial=0.0)
     for rows, ohm in crossed_paths(loops, path_ohm):
-        inside[rows] += ohm * float(at_limit[rows].sum(axis=0).max())
+        for which, part in zip((False, True), kinds, strict=True):
+            same = [n for n in rows if loops[n].charging == which]
+            inside[same] += ohm * float(part[rows].sum(axis=0).max())
     inside += structure_ohms(document, loops) * most
     taken: list[int] = []
     crossed: list[IntArray] = []

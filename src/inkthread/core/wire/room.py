@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import numpy as np
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, WireSize
-from inkthread.core.circuits import CircuitsResult
+from inkthread.core.circuits import CircuitsResult, Loop
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
@@ -19,7 +21,6 @@ from inkthread.core.wire.checks import find_in_wires
 from inkthread.core.wire.choose import fewest_parts
 from inkthread.core.wire.colours import choose_colours
 from inkthread.core.wire.company import keep_company, make_bench
-from inkthread.core.wire.drop import DropProblem, loop_volts
 from inkthread.core.wire.families import (
     CandidateTable,
     Chains,
@@ -111,23 +112,22 @@ def wire_room(
         chosen = proof.chosen
         company = keep_company(bench, lie, chosen, heating, catalogue)
     judgement = judge(asked, company.allowed_a, bench.free_a, area, ends)
-    problem = drops.problem(sized.resistance)
-    lost = loop_volts(problem, chosen) if problem.loops else np.zeros(0)
-    drop_ratio, worst_loop = _drop_ratios(problem, chosen, lost)
+    rows = np.arange(len(keys))
+    ohm = sized.resistance * drops.length_m[:, None] + joints[:, None]
+    section_ohm = ohm[rows, chosen] if keys else np.zeros(0)
+    nominal, least_supply = _solve(document, circuits, route, section_ohm, path_ohm)
+    drop_ratio, worst_loop = _drop_ratios(circuits, route, limits, nominal, ohm, chosen)
 
     result = WireResult(
         {}, {}, {}, families[brief.family], families, bench, lie, asked, company, keys, chosen, judgement,
         drop_ratio, sized.resistance, joints, path_ohm, proof,
     )  # fmt: skip
-    rows = np.arange(len(keys))
-    section_ohm = sized.resistance[rows, chosen] * drops.length_m + joints if keys else np.zeros(0)
-    nominal, least_supply = _solve(document, circuits, route, section_ohm, path_ohm)
     result.starved = tuple(sorted({*nominal.starved, *least_supply.starved}))
-    _loops(circuits, route, limits, keys, nominal, least_supply, section_ohm, result)
+    _loops(document, circuits, route, limits, keys, nominal, least_supply, result)
     governs = _governs(judgement, drop_ratio, chosen)
-    whole = [circuits.loops[n].load for n in drops.loops]
+    names = [x.load for x in circuits.loops]
     _wires(
-        document, catalogue, circuits, route, sections, governs, fixed, section_ohm, worst_loop, whole, result
+        document, catalogue, circuits, route, sections, governs, fixed, section_ohm, worst_loop, names, result
     )
     _hottest(result)
     find_in_wires(document, catalogue, brief, circuits, route, sections, result, stuck, fixed, book)
@@ -227,26 +227,46 @@ def _solve(
         np.array([x.least_supply_v for x in loops], dtype=float),
     )
     modes = circuits.states
-    nominal, least = (solve(loops, route.flow, section_ohm, paths, volts, series, modes) for volts in at)
-    return nominal, least
+    charging = np.array([x.charging for x in loops], dtype=bool)[:, None]
+    none = (0.0,) * modes
+    apart = [
+        [x if x.charging == which else replace(x, shares=none) for x in loops] for which in (False, True)
+    ]
+    found = []
+    for volts in at:
+        loads, charges = (solve(held, route.flow, section_ohm, paths, volts, series, modes) for held in apart)
+        found.append(
+            Solved(
+                np.where(charging, charges.drop_v, loads.drop_v),
+                np.where(charging, charges.drawn_a, loads.drawn_a),
+                loads.section_a,
+                loads.starved,
+            )
+        )
+    return found[0], found[1]
 
 
 def _loops(
+    document: Document,
     circuits: CircuitsResult,
     route: RouteResult,
     limits: list[tuple[float, str]],
     keys: list[str],
     nominal: Solved,
     least: Solved,
-    section_ohm: FloatArray,
     result: WireResult,
 ) -> None:
     flow = route.flow
     starts = np.searchsorted(flow.loop, np.arange(len(circuits.loops) + 1))
-    in_wires = flow.around_v(nominal.section_a * section_ohm[:, None]) if len(circuits.loops) else None
+    series = gather.structure_ohms(document, circuits.loops)
+    paths: dict[str, tuple[float, list[int]]] = {}
+    for n, loop in enumerate(circuits.loops):
+        for path in loop.paths:
+            if result.path_ohm.get(path):
+                paths.setdefault(path, (result.path_ohm[path], []))[1].append(n)
     for n, loop in enumerate(circuits.loops):
         rows = flow.row[starts[n] : starts[n + 1]]
-        if not flow.whole[n] or not len(rows) or in_wires is None:
+        if not flow.whole[n] or not len(rows):
             continue
         running = [m for m, s in enumerate(loop.shares) if s > 0] or [0]
         m = max(running, key=lambda m: float(nominal.drop_v[n, m]))
@@ -266,8 +286,20 @@ def _loops(
             round(loop.supply_v - drop, 4),
             round(loop.least_supply_v - float(least.drop_v[n, low]), 4),
             loop.supply_v,
-            round(drop - float(in_wires[n, m]), 6),
+            round(_inside_v(loop, m, nominal, paths, series[n]), 6),
         )
+
+
+def _inside_v(
+    loop: Loop, mode: int, solved: Solved, paths: dict[str, tuple[float, list[int]]], series_ohm: float
+) -> float:
+    """V that a loop loses inside fuses, switches and the structure, in one mode."""
+    volts = series_ohm * loop.current_a
+    for path in loop.paths:
+        if path in paths:
+            ohm, rows = paths[path]
+            volts += ohm * float(solved.drawn_a[rows, mode].sum())
+    return volts
 
 
 def _wires(
@@ -357,20 +389,35 @@ def _hottest(result: WireResult) -> None:
             result.branch_hottest_c[branch_id] = value
 
 
-def _drop_ratios(problem: DropProblem, chosen: IntArray, lost: FloatArray) -> tuple[FloatArray, IntArray]:
-    """Worst drop over limit with each wire at each candidate (others as chosen), and its loop's row."""
-    n, s = problem.volts.shape
-    ratio = np.zeros((n, s))
+def _drop_ratios(
+    circuits: CircuitsResult,
+    route: RouteResult,
+    limits: list[tuple[float, str]],
+    solved: Solved,
+    ohm: FloatArray,
+    chosen: IntArray,
+) -> tuple[FloatArray, IntArray]:
+    """Worst drop over limit with each wire at each candidate (others as chosen), and its loop.
+
+    ``ohm`` (n, k) is each candidate with its joints. Every loop is taken in the mode it loses most.
+    """
+    n, width = ohm.shape
+    ratio = np.zeros((n, width))
     worst = np.full(n, -1, dtype=np.intp)
-    if not problem.loops:
+    flow = route.flow
+    whole = np.array([bool(w) for w in flow.whole], dtype=bool)
+    if not len(flow.loop) or not whole.any():
         return ratio, worst
-    rows = np.concatenate(problem.loops)
-    loop_at = np.repeat(np.arange(len(problem.loops)), [len(x) for x in problem.loops])
-    here = problem.volts[rows, chosen[rows]]
-    with_size = (lost[loop_at] - here)[:, None] + problem.volts[rows]
-    np.maximum.at(ratio, rows, with_size / problem.limits_v[loop_at][:, None])
-    order = np.argsort(lost[loop_at] / problem.limits_v[loop_at], kind="stable")
-    worst[rows[order]] = loop_at[order]
+    limit = np.array([v for v, _ in limits], dtype=float)
+    mode = solved.drop_v.argmax(axis=1)
+    drop = solved.drop_v[np.arange(len(mode)), mode]
+    entries = whole[flow.loop]
+    loop, row, sign = flow.loop[entries], flow.row[entries], flow.sign[entries]
+    current = np.maximum(solved.section_a[row, mode[loop]] * sign, 0.0)
+    change = (ohm[row] - ohm[row, chosen[row]][:, None]) * current[:, None]
+    np.maximum.at(ratio, row, (drop[loop][:, None] + change) / limit[loop][:, None])
+    order = np.argsort(drop[loop] / limit[loop], kind="stable")
+    worst[row[order]] = loop[order]
     return ratio, worst
 
 
