@@ -18,7 +18,7 @@ def _why(page: Page) -> None:
     page.get_by_role("grid", name="Wires").focus()
     page.keyboard.press("ArrowDown")
     page.keyboard.press("w")
-    page.get_by_role("complementary", name="Why").get_by_text("decides").first.wait_for()
+    page.get_by_role("complementary", name="Why").get_by_text("strength").first.wait_for()
 
 
 def _device(page: Page) -> None:
@@ -39,12 +39,20 @@ def _cut(page: Page) -> None:
     page.get_by_role("complementary", name="Why").get_by_text("rounded up to").first.wait_for()
 
 
+def _bench(page: Page) -> None:
+    page.get_by_label("Gauge").fill("12 AWG")
+    page.get_by_label("Wires in the bundle").fill("12")
+    page.keyboard.press("Enter")
+    page.get_by_role("region", name="Answer").get_by_text("may carry").wait_for()
+
+
 def _garage(page: Page) -> None:
     page.evaluate("document.documentElement.dataset.theme = 'garage'")
 
 
 VIEWS: dict[str, tuple[str, Callable[[Page], None] | None]] = {
     "shelf": ("/", None),
+    "bench": ("/bench/ampacity", _bench),
     "brief": ("/d/larkspur/brief", None),
     "circuits": ("/d/larkspur/circuits", _device),
     "route": ("/d/larkspur/route", _branch),

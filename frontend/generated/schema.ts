@@ -4,6 +4,40 @@
  */
 
 export interface paths {
+    "/api/bench": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The quick calculators and what each asks for. */
+        get: operations["api_get_bench_bench_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/bench/{calculator}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** An answer of one calculator. Nothing is kept. */
+        post: operations["api_post_bench_bench__calculator__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -225,6 +259,86 @@ export interface components {
             message: string;
             /** Remedy */
             remedy: string;
+        };
+        /**
+         * BenchReply
+         * @description The bench's calculators.
+         */
+        BenchReply: {
+            /** Calculators */
+            calculators: components["schemas"]["CalculatorItem"][];
+        };
+        /**
+         * BenchFieldItem
+         * @description One thing a calculator asks for.
+         */
+        BenchFieldItem: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Kind */
+            kind: string;
+            /** Example */
+            example: string;
+            /** Required */
+            required: boolean;
+            /** Choices */
+            choices: string[];
+            /** Default */
+            default: string;
+            /** Help */
+            help: string;
+        };
+        /**
+         * CalculatorItem
+         * @description A quick calculator.
+         */
+        CalculatorItem: {
+            /** Name */
+            name: string;
+            /** Label */
+            label: string;
+            /** Asks */
+            asks: string;
+            /** Fields */
+            fields: components["schemas"]["BenchFieldItem"][];
+        };
+        /**
+         * BenchAnswerReply
+         * @description What a calculator answers.
+         */
+        BenchAnswerReply: {
+            /** Sentence */
+            sentence: string;
+            /** Holds */
+            holds: boolean;
+            /** Lines */
+            lines: components["schemas"]["BenchLineItem"][];
+            /** Sources */
+            sources: string[];
+        };
+        /**
+         * BenchLineItem
+         * @description One line of an answer.
+         */
+        BenchLineItem: {
+            /** Label */
+            label: string;
+            /** Value */
+            value: string;
+            /** Note */
+            note: string;
+        };
+        /**
+         * BenchBody
+         * @description What was typed for a calculator, by field.
+         */
+        BenchBody: {
+            /** Fields */
+            fields?: {
+                [key: string]: string;
+            };
         };
         /**
          * CatalogueReply
@@ -2194,6 +2308,88 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    api_get_bench_bench_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_bench_bench__calculator__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                calculator: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BenchAnswerReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     api_get_catalogue_catalogue_get: {
         parameters: {
             query?: never;
@@ -2758,7 +2954,7 @@ export interface operations {
     api_get_reckoning_designs__design_id__reckoning_get: {
         parameters: {
             query: {
-                kind: "gauge" | "drop" | "ampacity" | "cut" | "fuse" | "contact" | "bill" | "mass";
+                kind: "gauge" | "drop" | "ampacity" | "cut" | "fuse" | "contact" | "bill" | "mass" | "branch";
                 id: string;
             };
             header?: never;

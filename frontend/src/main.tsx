@@ -2,6 +2,7 @@ import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { Bench } from "./bench/Bench";
 import { Notices } from "./components/Notice";
 import { HarnessPage } from "./HarnessPage";
 import "./look.css";
@@ -22,6 +23,7 @@ if (root) {
           <BrowserRouter>
             <Routes>
               <Route path="/" element={<Shelf />} />
+              <Route path="/bench/:calculator?" element={<Bench />} />
               <Route path="/d/:id/*" element={<HarnessPage />} />
               <Route path="*" element={<Navigate to="/" replace />} />
             </Routes>

@@ -9,6 +9,7 @@ from playwright.sync_api import Page, expect
 
 VIEWS = [
     "",
+    "bench/ampacity",
     "d/larkspur/brief",
     "d/larkspur/circuits",
     "d/larkspur/route",

@@ -302,3 +302,20 @@ def test_an_edit_on_its_way_outlives_the_page(page: Page, open_room, site):
         """() => fetch('/api/designs/larkspur').then(r => r.json())
              .then(d => d.document.circuits.loads.M1.current_a === 8)"""
     )
+
+
+def test_the_bench_reckons_by_keyboard_and_keeps_what_is_wrong(page: Page, site):
+    page.goto(site)
+    page.get_by_role("link", name=re.compile("the bench")).click()
+    page.get_by_role("link", name="Ampacity").click()
+    page.get_by_label("Gauge").fill("12 AWG")
+    page.get_by_label("Wires in the bundle").fill("12")
+    page.keyboard.press("Enter")
+    answer = page.get_by_role("region", name="Answer")
+    expect(answer).to_contain_text("12 AWG AS22759/32 may carry")
+    expect(answer).to_contain_text("aircraft")
+    expect(answer).to_contain_text("marine")
+    page.get_by_label("Gauge").fill("a thick one")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("Gauge")
+    expect(page.get_by_label("Gauge")).to_have_value("a thick one")

@@ -249,3 +249,22 @@ def test_published_contracts_are_current(client, tmp_path):
         capture_output=True,
     )
     assert (ROOT / "frontend/generated/schema.ts").read_text() == fresh.read_text(), "run make types"
+
+
+def test_the_bench_answers_and_names_the_field_at_fault(client):
+    asks = {c["name"]: c for c in client.get("/api/bench").json["calculators"]}
+    assert set(asks) == {"wire", "drop", "ampacity", "fuse", "bus", "short-time", "convert"}
+    for calculator in asks.values():
+        fields = {f["name"]: f["default"] or f["example"] for f in calculator["fields"] if f["required"]}
+        reply = client.post(f"/api/bench/{calculator['name']}", json={"fields": fields})
+        assert reply.status_code == 200, calculator["name"]
+        assert reply.json["sentence"]
+        assert reply.json["lines"]
+        assert reply.json["sources"]
+        for name in fields:
+            wrong = client.post(f"/api/bench/{calculator['name']}", json={"fields": {**fields, name: "blue"}})
+            assert wrong.status_code == 422
+            if calculator["name"] != "convert":
+                assert wrong.json["errors"][0]["path"] == f"/fields/{name}"
+    assert client.post("/api/bench/nope", json={"fields": {}}).status_code == 404
+    assert client.post("/api/bench/wire", json={"fields": {"amps": "3"}}).status_code == 422

@@ -10,9 +10,11 @@ export type Finding = Schemas["Finding"];
 export type Problem = Schemas["ProblemDetails"];
 export type Reckoning = Schemas["Reckoning"];
 export type Catalogue = Schemas["CatalogueReply"];
+export type CalculatorItem = Schemas["CalculatorItem"];
+export type BenchAnswer = Schemas["BenchAnswerReply"];
 export type ShelfItem = Schemas["ShelfItem"];
 export type Operation = { op: "add" | "replace" | "remove"; path: string; value?: unknown };
-export type ReckoningKind = "gauge" | "drop" | "ampacity" | "cut" | "fuse" | "contact" | "bill" | "mass";
+export type ReckoningKind = "gauge" | "drop" | "ampacity" | "cut" | "fuse" | "contact" | "bill" | "mass" | "branch";
 export type ActName = Schemas["ActBody"]["act"];
 
 export const client = createClient<paths>({ baseUrl: window.location.origin });

@@ -16,9 +16,14 @@ export function Shelf() {
     <main className="mx-auto min-h-screen max-w-[1080px] px-8 pb-16 pt-8">
       <header className="flex items-baseline justify-between">
         <h1 className="text-[38px] italic">Ink Thread</h1>
-        <button className="quiet" onClick={switchTheme}>
-          light or garage
-        </button>
+        <span className="flex gap-5">
+          <Link className="quiet" to="/bench/wire">
+            the bench: quick calculators
+          </Link>
+          <button className="quiet" onClick={switchTheme}>
+            light or garage
+          </button>
+        </span>
       </header>
       <p className="mt-1 max-w-[70ch] text-[18px] text-second">
         {data === undefined

@@ -441,7 +441,9 @@ def _wire_sentence(wire: WireResult) -> str:
     ranked = sorted(((n, k) for k, n in counts.items() if n), reverse=True)
     first = f"{_DECIDES[ranked[0][1]]} decides **{ranked[0][0]}** of them"
     rest = "".join(f", {_DECIDES[k]} **{n}**" for n, k in ranked[1:])
-    text = f"{_many(len(wire.wires), 'wire')} sized in {wire.family.code}. "
+    others = len({w.family for w in wire.wires.values()} - {wire.family.code})
+    beside = f" and {in_words(others)} other {'family' if others == 1 else 'families'}" if others else ""
+    text = f"{_many(len(wire.wires), 'wire')} sized in {wire.family.code}{beside}. "
     text += f"{first[0].upper()}{first[1:]}{rest}."
     if failing:
         text += f" {_many(failing, 'wire')} {'does' if failing == 1 else 'do'} not hold a limit."

@@ -13,15 +13,24 @@ from flask_openapi3 import APIBlueprint
 from pydantic import TypeAdapter
 
 from inkthread.core.acts import act_operations
+from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of
 from inkthread.core.document import DocumentError, Problem, dump_document
 from inkthread.core.document.starter import new_document, practices
 from inkthread.core.document.types import Units
+from inkthread.core.quantity import QuantityError
 from inkthread.core.reckoning import reckon
 from inkthread.exchange import csv_text
 from inkthread.storage import Conflict, StoredDesign
 from inkthread.web.problems import problem
 from inkthread.web.schemas import (
     ActBody,
+    BenchAnswerReply,
+    BenchBody,
+    BenchFieldItem,
+    BenchLineItem,
+    BenchPath,
+    BenchReply,
+    CalculatorItem,
     CatalogueReply,
     ConflictDetails,
     ConnectorItem,
@@ -131,6 +140,55 @@ def _edit(design_id: str, base: int, operations: list[dict[str, Any]], label: st
         response = _json(ConflictDetails, body, 412)
         response.content_type = "application/problem+json"
         return response
+
+
+@_view("get", "/bench", {200: BenchReply})
+def get_bench() -> Response:
+    """The quick calculators and what each asks for."""
+    catalogue = _workshop().catalogue
+    calculators = [
+        CalculatorItem(
+            name=c.name,
+            label=c.label,
+            asks=c.asks,
+            fields=[
+                BenchFieldItem(
+                    name=f.name,
+                    label=f.label,
+                    kind=f.kind,
+                    example=f.example,
+                    required=f.required,
+                    choices=list(choices_of(catalogue, f)),
+                    default=f.default,
+                    help=f.help,
+                )
+                for f in c.fields
+            ],
+        )
+        for c in CALCULATORS.values()
+    ]
+    return _json(BenchReply, BenchReply(calculators=calculators))
+
+
+@_view("post", "/bench/<calculator>", {200: BenchAnswerReply})
+def post_bench(path: BenchPath, body: BenchBody) -> Response:
+    """An answer of one calculator. Nothing is kept."""
+    if path.calculator not in CALCULATORS:
+        known = ", ".join(CALCULATORS)
+        return problem(404, "No such calculator", f"The bench has {known}.")
+    try:
+        found = calculate(_workshop().catalogue, path.calculator, body.fields)
+    except QuantityError as error:
+        raise BenchError(getattr(error, "field", ""), str(error)) from None
+    return _json(
+        BenchAnswerReply,
+        BenchAnswerReply(
+            sentence=found.sentence,
+            holds=found.holds,
+            lines=[BenchLineItem(label=x.label, value=x.value, note=x.note) for x in found.lines],
+            sources=list(found.sources),
+        ),
+    )
 
 
 @_view("get", "/catalogue", {200: CatalogueReply})

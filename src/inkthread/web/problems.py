@@ -8,6 +8,7 @@ from flask import Flask, Response, jsonify
 from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
+from inkthread.core.bench import BenchError
 from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.load import pointer
@@ -50,6 +51,10 @@ def register(app: Flask) -> None:
             422, "The harness would not be valid", f"{first.message} {first.remedy}", error.problems
         )
 
+    def on_bench(error: BenchError) -> Response:
+        item = Problem(f"/fields/{error.field}", str(error), "Correct it; the rest is kept.")
+        return problem(422, "Not understood", str(error), [item])
+
     def on_line(error: LineError) -> Response:
         return problem(422, "Line not understood", str(error), [Problem("/text", str(error), "")])
 
@@ -75,6 +80,7 @@ def register(app: Flask) -> None:
         return problem(error.code or 500, error.name, error.description or error.name)
 
     app.register_error_handler(DocumentError, on_document)
+    app.register_error_handler(BenchError, on_bench)
     app.register_error_handler(LineError, on_line)
     app.register_error_handler(PatchError, on_patch)
     app.register_error_handler(NotOnShelf, on_missing)

@@ -104,6 +104,69 @@ class ActBody(BaseModel):
     about: str = Field(default="", max_length=120)
 
 
+class BenchFieldItem(BaseModel):
+    """One thing a calculator asks for."""
+
+    model_config = _REPLY
+    name: str
+    label: str
+    kind: str
+    example: str
+    required: bool
+    choices: list[str]
+    default: str
+    help: str
+
+
+class CalculatorItem(BaseModel):
+    """A quick calculator."""
+
+    model_config = _REPLY
+    name: str
+    label: str
+    asks: str
+    fields: list[BenchFieldItem]
+
+
+class BenchReply(BaseModel):
+    """The bench's calculators."""
+
+    model_config = _REPLY
+    calculators: list[CalculatorItem]
+
+
+class BenchBody(BaseModel):
+    """What was typed for a calculator, by field."""
+
+    model_config = ConfigDict(extra="forbid")
+    fields: dict[str, str] = Field(default_factory=dict, max_length=40)
+
+
+class BenchPath(BaseModel):
+    """Which calculator."""
+
+    calculator: str = Field(max_length=20)
+
+
+class BenchLineItem(BaseModel):
+    """One line of an answer."""
+
+    model_config = _REPLY
+    label: str
+    value: str
+    note: str
+
+
+class BenchAnswerReply(BaseModel):
+    """What a calculator answers."""
+
+    model_config = _REPLY
+    sentence: str
+    holds: bool
+    lines: list[BenchLineItem]
+    sources: list[str]
+
+
 class DesignPath(BaseModel):
     """Which harness."""
 
@@ -119,7 +182,7 @@ class CsvPath(DesignPath):
 class ReckoningQuery(BaseModel):
     """Which figure to reckon."""
 
-    kind: Literal["gauge", "drop", "ampacity", "cut", "fuse", "contact", "bill", "mass"]
+    kind: Literal["gauge", "drop", "ampacity", "cut", "fuse", "contact", "bill", "mass", "branch"]
     id: str = Field(max_length=200)
 
 

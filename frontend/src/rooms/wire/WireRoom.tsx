@@ -17,11 +17,11 @@ export function WireRoom() {
   const columns = useMemo<Column<Wire>[]>(() => {
     const seen = evaluation.circuits;
     return [
-      { key: "wire", head: "Wire", width: "84px", figures: true, text: (w) => w.label, show: (w) => <strong>{w.label}</strong>, title: (w) => document.circuits.circuits[w.circuit]?.name ?? "" },
+      { key: "wire", head: "Wire", width: "78px", figures: true, text: (w) => w.label, show: (w) => <strong>{w.label}</strong>, title: (w) => document.circuits.circuits[w.circuit]?.name ?? "" },
       {
         key: "colour",
         head: "Colour",
-        width: "96px",
+        width: "102px",
         text: (w) => w.colour,
         show: (w) => <Swatch colour={w.colour} />,
         choices: () => (catalogue?.colour_choices ?? []).map((c) => ({ value: c, label: c })),
@@ -39,8 +39,8 @@ export function WireRoom() {
           );
         },
       },
-      { key: "from", head: "From", width: "minmax(80px,1fr)", text: (w) => w.from_text, title: (w) => w.from_text, small: true },
-      { key: "to", head: "To", width: "minmax(80px,1fr)", text: (w) => w.to_text, title: (w) => w.to_text, small: true },
+      { key: "from", head: "From", width: "minmax(64px,1fr)", text: (w) => w.from_text, title: (w) => w.from_text, small: true },
+      { key: "to", head: "To", width: "minmax(64px,1fr)", text: (w) => w.to_text, title: (w) => w.to_text, small: true },
       { key: "carries", head: "Carries", width: "68px", align: "right", figures: true, text: (w) => (w.carries_a ? amperes(w.carries_a) : seen.circuits[w.circuit]?.role ?? "") },
       {
         key: "gauge",
@@ -59,7 +59,7 @@ export function WireRoom() {
       {
         key: "fuse",
         head: "Fuse",
-        width: "50px",
+        width: "54px",
         align: "right",
         figures: true,
         text: (w) => {
@@ -67,7 +67,7 @@ export function WireRoom() {
           return fuse ? `${fuse.rating_a} A` : "";
         },
       },
-      { key: "limits", head: "Limits", width: "90px", text: (w) => w.governs, show: (w) => <LimitsStrip ratios={w.limits} governs={w.governs} /> },
+      { key: "limits", head: "Limits", width: "102px", text: (w) => w.governs, show: (w) => <LimitsStrip ratios={w.limits} governs={w.governs} /> },
       { key: "drop", head: "Drop", width: "56px", align: "right", figures: true, text: (w) => (w.drop_v ? `${w.drop_percent.toFixed(1)}%` : "–"), title: () => "around the worst loop that this wire is part of" },
     ];
   }, [catalogue, document, edit, evaluation]);

@@ -1,7 +1,7 @@
 """The bench: quick calculators without a harness."""
 
 from inkthread.core.bench.calculators import CALCULATORS, calculate
-from inkthread.core.bench.fields import BenchAnswer, BenchError, BenchField, BenchLine, Calculator
+from inkthread.core.bench.fields import BenchAnswer, BenchError, BenchField, BenchLine, Calculator, choices_of
 from inkthread.core.bench.wire import BenchCandidate, BenchWire, ReturnPath, reckon_wire
 
 __all__ = [
@@ -15,5 +15,6 @@ __all__ = [
     "Calculator",
     "ReturnPath",
     "calculate",
+    "choices_of",
     "reckon_wire",
 ]

@@ -136,12 +136,7 @@ class Inputs:
 
     def choice(self, name: str) -> str:
         f = self._fields[name]
-        known: tuple[str, ...] = {
-            "practice": practices(),
-            "method": METHODS,
-            "family": tuple(self.catalogue.wires),
-            "bus": tuple(self.catalogue.buses),
-        }.get(f.kind, f.choices)
+        known = choices_of(self.catalogue, f)
         value = self.text(name)
         if value not in known:
             raise BenchError(name, f"{f.label} {value!r}: choose one of {', '.join(known)}.")
@@ -168,6 +163,17 @@ class Inputs:
                 f"{self._fields[name].label}: {family.code} is not made in {wanted}. It is made in {made}.",
             )
         return found
+
+
+def choices_of(catalogue: Catalogue, field: BenchField) -> tuple[str, ...]:
+    """What may stand in a field that is chosen, not typed; nothing for the others."""
+    known: dict[str, tuple[str, ...]] = {
+        "practice": practices(),
+        "method": METHODS,
+        "family": tuple(catalogue.wires),
+        "bus": tuple(catalogue.buses),
+    }
+    return known.get(field.kind, field.choices)
 
 
 @dataclass(frozen=True, slots=True)

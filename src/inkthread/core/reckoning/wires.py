@@ -67,7 +67,8 @@ def gauge(w: Workings, key: str) -> Reckoning:
     sources = (
         f"{made.family}: {family.sources['area_mm2']}; {family.sources['od_mm']}",
         f"Strength: {rules['least_area_mm2'].source}",
-        f"Current by {' and '.join(_METHOD_WORDS[m] for m in w.wire.bench.methods)}: the lowest decides",
+        f"Current by {' and '.join(_METHOD_WORDS[m] for m in w.wire.bench.methods)}"
+        + (": the lower decides" if len(w.wire.bench.methods) > 1 else ""),
         "Fuse held to 110 % where it lies and 135 % alone (ISO 8820-3, from memory)",
     )
     return Reckoning(

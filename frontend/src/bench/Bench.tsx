@@ -1,0 +1,141 @@
+import { useMutation, useQuery } from "@tanstack/react-query";
+import { useState, type FormEvent } from "react";
+import { Link, useParams } from "react-router";
+import { client, refusal, type BenchAnswer, type CalculatorItem } from "../api/client";
+
+type Field = CalculatorItem["fields"][number];
+
+/** Quick calculators without a harness: one question, one answer, and where it comes from. */
+export function Bench() {
+  const { calculator } = useParams();
+  const { data } = useQuery({
+    queryKey: ["bench"],
+    staleTime: Infinity,
+    queryFn: async () => {
+      const { data, error } = await client.GET("/api/bench");
+      if (error) throw refusal(error);
+      return data;
+    },
+  });
+  const all = data?.calculators ?? [];
+  const open = all.find((c) => c.name === calculator) ?? all[0];
+  return (
+    <main className="mx-auto min-h-screen max-w-[1080px] px-8 pb-16 pt-8">
+      <header className="flex items-baseline justify-between">
+        <h1 className="text-[38px]">The bench</h1>
+        <Link className="quiet" to="/">
+          back to the shelf
+        </Link>
+      </header>
+      <nav aria-label="Calculators" className="mt-4 flex flex-wrap gap-x-6 gap-y-2 border-b border-ink pb-2">
+        {all.map((c) => (
+          <Link
+            key={c.name}
+            to={`/bench/${c.name}`}
+            aria-current={c === open ? "page" : undefined}
+            className={c === open ? "border-b-[3px] border-madder font-bold" : "text-blue underline"}
+          >
+            {c.label}
+          </Link>
+        ))}
+      </nav>
+      {open && <Asking key={open.name} calculator={open} />}
+    </main>
+  );
+}
+
+function Asking({ calculator }: { calculator: CalculatorItem }) {
+  const [typed, setTyped] = useState<Record<string, string>>(() => Object.fromEntries(calculator.fields.map((f) => [f.name, f.default || (f.required ? f.example : "")])));
+  const ask = useMutation({
+    mutationFn: async (fields: Record<string, string>): Promise<BenchAnswer> => {
+      const { data, error } = await client.POST("/api/bench/{calculator}", { params: { path: { calculator: calculator.name } }, body: { fields } });
+      if (error) throw refusal(error);
+      return data;
+    },
+  });
+  const problem = ask.error ? refusal(ask.error).problem : null;
+  const wrong = problem?.errors[0]?.path.replace("/fields/", "");
+  const submit = (event: FormEvent) => {
+    event.preventDefault();
+    ask.mutate(Object.fromEntries(Object.entries(typed).filter(([, v]) => v.trim() !== "")));
+  };
+  return (
+    <div className="mt-6 grid gap-10 min-[900px]:grid-cols-[1fr_1fr]">
+      <form onSubmit={submit} noValidate>
+        <p className="mb-4 text-[20px]">{calculator.asks}</p>
+        {calculator.fields.map((f) => (
+          <Asked key={f.name} field={f} value={typed[f.name] ?? ""} wrong={wrong === f.name ? problem?.detail : undefined} onChange={(v) => setTyped({ ...typed, [f.name]: v })} />
+        ))}
+        <button className="mt-3 border border-ink px-5 py-1.5 font-bold hover:bg-wash" type="submit">
+          Reckon
+        </button>
+        {problem && !calculator.fields.some((f) => f.name === wrong) && (
+          <p role="alert" className="mt-3 text-madder">
+            {problem.detail}
+          </p>
+        )}
+      </form>
+      <section aria-label="Answer" aria-live="polite" className="self-start border border-ink bg-sheet p-5">
+        {ask.data ? <Answer answer={ask.data} /> : <p className="text-second">Press Enter in any field, and the answer stands here with what it rests on.</p>}
+      </section>
+    </div>
+  );
+}
+
+function Asked({ field: f, value, wrong, onChange }: { field: Field; value: string; wrong: string | undefined; onChange: (value: string) => void }) {
+  const id = `bench-${f.name}`;
+  const look = `w-full border px-3 py-1 ${wrong ? "border-madder" : "border-rule"} bg-sheet`;
+  return (
+    <div className="mb-2 grid grid-cols-[170px_1fr] items-start gap-3">
+      <label htmlFor={id} className="pt-1 text-[15px]">
+        {f.label}
+      </label>
+      <div>
+        {f.kind === "flag" ? (
+          <input id={id} type="checkbox" className="mt-2.5" checked={value === "yes"} onChange={(e) => onChange(e.target.checked ? "yes" : "")} />
+        ) : f.choices.length > 0 ? (
+          <select id={id} className={look} value={value} onChange={(e) => onChange(e.target.value)}>
+            {!f.required && !f.default && <option value="">not said</option>}
+            {f.choices.map((c) => (
+              <option key={c} value={c}>
+                {c}
+              </option>
+            ))}
+          </select>
+        ) : (
+          <input id={id} className={`${look} font-figures`} value={value} placeholder={f.example} aria-invalid={wrong ? true : undefined} aria-describedby={wrong ? `${id}-wrong` : undefined} onChange={(e) => onChange(e.target.value)} />
+        )}
+        {f.help && <p className="text-[13px] text-second">{f.help}</p>}
+        {wrong && (
+          <p id={`${id}-wrong`} role="alert" className="text-[14px] text-madder">
+            {wrong}
+          </p>
+        )}
+      </div>
+    </div>
+  );
+}
+
+function Answer({ answer }: { answer: BenchAnswer }) {
+  return (
+    <>
+      <p className={`text-[21px] leading-snug ${answer.holds ? "" : "text-madder"}`}>{answer.sentence}</p>
+      <dl className="mt-3">
+        {answer.lines.map((x) => (
+          <div key={x.label} className="grid grid-cols-[150px_1fr] gap-3 border-t border-faint py-1.5 text-[15px]">
+            <dt className="text-second">{x.label}</dt>
+            <dd>
+              <strong className="font-figures">{x.value}</strong>
+              {x.note && <span className="block text-[13px] text-second">{x.note}</span>}
+            </dd>
+          </div>
+        ))}
+      </dl>
+      {answer.sources.map((s) => (
+        <p key={s} className="mt-2 text-[13px] text-second">
+          {s}
+        </p>
+      ))}
+    </>
+  );
+}
