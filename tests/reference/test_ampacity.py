@@ -338,3 +338,29 @@ def test_many_bundles_at_once_are_as_each_alone():
         bundle_heat(one(p), c, np.full(len(p), 0.02)).core_c[0] for p, c in zip(parts, currents, strict=True)
     ]
     assert found == pytest.approx(alone, abs=0.02)
+
+
+def test_ampacity_all_at_once_is_the_root_of_each_heat_balance():
+    """Against scipy.optimize.brentq on the same balance, wire by wire, over all families shipped."""
+    from scipy.optimize import brentq
+
+    from inkthread.core.physics.heat import free_air_ampacity_a, heat_shed_w_per_m
+
+    rows = [
+        (s.conductor_diameter_mm, s.od_mm, s.resistance_ohm_per_km / 1000, ambient, f.temperature_c)
+        for f in CATALOGUE.wires.values()
+        for s in f.sizes
+        for ambient in (-20.0, 60.0)
+    ]
+    columns = [np.array(c, dtype=float) for c in zip(*rows, strict=True)]
+    found = free_air_ampacity_a(*columns)
+    for (conductor, outside, ohm, ambient, limit), ours in list(zip(rows, found, strict=True))[::7]:
+        through = math.log(outside / conductor) / (2 * math.pi * 0.24)
+
+        def shed(t, outside=outside, ambient=ambient):
+            return float(heat_shed_w_per_m(np.array([t]), np.array([ambient]), np.array([outside]))[0])
+
+        surface = brentq(lambda t, k=through, f=shed, top=limit: t + f(t) * k - top, ambient + 1e-6, limit)
+        warm = ohm * (1 + 0.00393 * (limit - 20))
+        assert ours == pytest.approx(math.sqrt(shed(surface) / warm), rel=1e-4)
+    assert free_air_ampacity_a(*(np.array([x]) for x in (1.0, 2.0, 0.02, 90.0, 80.0)))[0] == 0

@@ -103,6 +103,35 @@ def heat_curves(
     return HeatCurves(shed / resistance, conductor)
 
 
+def free_air_ampacity_a(
+    conductor_diameter_mm: FloatArray,
+    outside_diameter_mm: FloatArray,
+    resistance_20c_ohm_per_m: FloatArray,
+    ambient_c: FloatArray,
+    limit_c: FloatArray,
+    pressure_pa: float = air.STANDARD_PRESSURE_PA,
+) -> FloatArray:
+    """Current in A of wires alone in still air at their temperature limits, all at once. Shape (n,).
+
+    The surface temperature by Newton's method, every wire in step: what is shed grows smoothly with
+    it, so a few steps settle it. Zero where the limit is at or below ambient.
+    """
+    through = np.log(outside_diameter_mm / conductor_diameter_mm) / (
+        2 * np.pi * INSULATION_CONDUCTIVITY_W_PER_M_K
+    )
+    room = np.maximum(limit_c - ambient_c, 0.0)
+    surface = ambient_c + 0.85 * room
+    near = 0.01
+    for _ in range(4):
+        shed = heat_shed_w_per_m(surface, ambient_c, outside_diameter_mm, pressure_pa)
+        beside = heat_shed_w_per_m(surface + near, ambient_c, outside_diameter_mm, pressure_pa)
+        slope = 1 + (beside - shed) / near * through
+        surface = np.clip(surface - (surface + shed * through - limit_c) / slope, ambient_c, ambient_c + room)
+    shed = heat_shed_w_per_m(surface, ambient_c, outside_diameter_mm, pressure_pa)
+    warm = resistance_20c_ohm_per_m * (1 + COPPER_ALPHA_20C_PER_K * (limit_c - 20))
+    return np.sqrt(np.where(room > 0, np.maximum(shed, 0.0), 0.0) / warm)
+
+
 def ampacity_a(curves: HeatCurves, limit_c: FloatArray) -> FloatArray:
     """Current in A at which each wire of the curves reaches its temperature limit.
 

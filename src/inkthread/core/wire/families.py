@@ -10,7 +10,7 @@ from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
 from inkthread.core.document.types import Choice, Document, OwnFamily, OwnSize
 from inkthread.core.physics.air import pressure_at_altitude_pa
 from inkthread.core.physics.conductor import FloatArray, IntArray
-from inkthread.core.physics.heat import HeatCurves, ampacity_a, heat_curves
+from inkthread.core.physics.heat import HeatCurves, free_air_ampacity_a, heat_curves
 
 _COPPER_G_PER_MM2_M = 8.89
 
@@ -117,9 +117,14 @@ def candidate_table(
         top_c=max(400.0, float(rating.max(initial=0.0)) + 20.0),
         pressure_pa=pressure_at_altitude_pa(altitude_m),
     )
-    limit = np.tile(rating, repeats)
-    free = ampacity_a(curves, limit)
-    free[ambient >= limit] = 0.0
+    free = free_air_ampacity_a(
+        np.tile(conductor, repeats),
+        np.tile(outside, repeats),
+        np.tile(resistance, repeats),
+        ambient,
+        np.tile(rating, repeats),
+        pressure_at_altitude_pa(altitude_m),
+    )
     return CandidateTable(
         families,
         sizes,
