@@ -8,7 +8,7 @@ from dataclasses import replace
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.charging import charging_loops
-from inkthread.core.circuits.checks import CRANKING, find_in_circuits
+from inkthread.core.circuits.checks import CRANKING, find_in_circuits, named
 from inkthread.core.circuits.facts import (
     CircuitFacts,
     CircuitsResult,
@@ -67,9 +67,7 @@ def circuits_room(
     walker = _Walker(document, net, modes, feed, back, strap, sources, book)
     for load_id, load in document.circuits.loads.items():
         if load.current_a == 0:
-            book.add(
-                "load-not-stated", Place("circuits", "load", load_id), load=device_name(document, load.device)
-            )
+            book.add("load-not-stated", Place("circuits", "load", load_id), load=named(document, load.device))
     loops = walker.all_loops()
     loops += charging_loops(document, net, sources)
     loops = _with_alternatives(document, net, loops, modes, strap, sources, book)
@@ -189,12 +187,6 @@ def feed_sources(loops: Iterable[Loop]) -> dict[str, str]:
         for fuse in loop.fuses:
             found.setdefault(fuse, loop.source)
     return found
-
-
-def device_name(document: Document, device_id: str) -> str:
-    """``M1 lift pump``."""
-    device = document.circuits.devices[device_id]
-    return f"{device_id} {device.name}".strip()
 
 
 def _strap(net: Network) -> Crossing | None:
@@ -385,7 +377,7 @@ class _Walker:
     def _ends(
         self, place: Place, device_id: str, supply_pin: str, return_pin: str, current_a: float
     ) -> tuple[tuple[Crossing, ...], tuple[Crossing, ...], tuple[str, ...], tuple[str, ...], str] | None:
-        name = device_name(self.document, device_id)
+        name = named(self.document, device_id)
         supply_ref, return_ref = f"{device_id}.{supply_pin}", f"{device_id}.{return_pin}"
         supply_circuit = self.net.circuit_of.get(supply_ref)
         fed = supply_circuit is not None and supply_circuit in self.feed
