@@ -12,17 +12,19 @@ from inkthread.core.physics.conductor import FloatArray
 
 STANDARD_PRESSURE_PA = 101_325.0
 _GAS_CONSTANT_AIR = 287.05
-_HEAT_CAPACITY = 1_007.0
+HEAT_CAPACITY_J_PER_KG_K = 1_007.0
+_SUTHERLAND_VISCOSITY = 1.716e-5 * (273.0 + 111.0) / 273.0**1.5
+_SUTHERLAND_CONDUCTIVITY = 0.0241 * (273.0 + 194.0) / 273.0**1.5
 
 
 def dynamic_viscosity_pa_s(temperature_k: FloatArray) -> FloatArray:
     """Viscosity in Pa s; good to about 2 % from 170 K to 1900 K."""
-    return 1.716e-5 * (temperature_k / 273.0) ** 1.5 * (273.0 + 111.0) / (temperature_k + 111.0)
+    return _SUTHERLAND_VISCOSITY * temperature_k * np.sqrt(temperature_k) / (temperature_k + 111.0)
 
 
 def thermal_conductivity_w_per_m_k(temperature_k: FloatArray) -> FloatArray:
     """Conductivity in W/(m K); good to about 2 % from 160 K to 2000 K."""
-    return 0.0241 * (temperature_k / 273.0) ** 1.5 * (273.0 + 194.0) / (temperature_k + 194.0)
+    return _SUTHERLAND_CONDUCTIVITY * temperature_k * np.sqrt(temperature_k) / (temperature_k + 194.0)
 
 
 def density_kg_per_m3(temperature_k: FloatArray, pressure_pa: float) -> FloatArray:
@@ -33,7 +35,9 @@ def density_kg_per_m3(temperature_k: FloatArray, pressure_pa: float) -> FloatArr
 def prandtl(temperature_k: FloatArray) -> FloatArray:
     """Prandtl number."""
     return (
-        dynamic_viscosity_pa_s(temperature_k) * _HEAT_CAPACITY / thermal_conductivity_w_per_m_k(temperature_k)
+        dynamic_viscosity_pa_s(temperature_k)
+        * HEAT_CAPACITY_J_PER_KG_K
+        / thermal_conductivity_w_per_m_k(temperature_k)
     )
 
 

@@ -25,6 +25,9 @@ OUTER_CONDUCTIVITY_W_PER_M_K = 0.13
 
 SHARES = np.linspace(0.1, 1.0, 10)
 
+_SETTLED_K = 1e-4
+_NO_HEAT_W_PER_M = 1e-9
+
 TOP_C = 900.0
 """Where a bundle would run hotter, it is said to be this hot."""
 
@@ -74,19 +77,28 @@ class Bundles:
         return mean * outline_ratio(counts)
 
 
-def surface_c(bundles: Bundles, heat_w_per_m: FloatArray) -> FloatArray:
+def surface_c(bundles: Bundles, heat_w_per_m: FloatArray, near_c: FloatArray | float = np.inf) -> FloatArray:
     """Surface temperature at which each bundle sheds its heat. Shape (bundles,).
 
     Heat shed goes about as the rise to the power 5/4, so each step of the answer is nearly right.
+    ``near_c`` is where to begin; it changes the number of steps and nothing else.
     """
     diameter = np.maximum(bundles.diameter_mm, 1e-6)
     heat = heat_w_per_m + bundles.radiant_w_per_m2 * diameter / 1000 * np.pi
     most = TOP_C - bundles.ambient_c
-    rise = np.where(heat > 0, np.minimum(30.0, most), 0.0)
-    for _ in range(9):
-        shed = heat_shed_w_per_m(bundles.ambient_c + rise, bundles.ambient_c, diameter, bundles.pressure_pa)
-        with np.errstate(divide="ignore", invalid="ignore"):
-            rise = np.where(heat > 0, np.minimum(rise * (heat / shed) ** 0.78, most), 0.0)
+    near = near_c - bundles.ambient_c
+    near = np.where(np.isfinite(near) & (near > 1e-6), near, 30.0)
+    hot = heat > _NO_HEAT_W_PER_M
+    rise = np.where(hot, np.minimum(near, most), 0.0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        for _ in range(12):
+            shed = heat_shed_w_per_m(
+                bundles.ambient_c + rise, bundles.ambient_c, diameter, bundles.pressure_pa
+            )
+            before = rise
+            rise = np.where(hot, np.minimum(rise * (heat / shed) ** 0.78, most), 0.0)
+            if float(np.abs(rise - before).max(initial=0.0)) < _SETTLED_K:
+                break
     return bundles.ambient_c + rise
 
 
@@ -159,10 +171,10 @@ def bundle_heat(
     total: FloatArray = np.bincount(bundles.bundle, cold, minlength=len(bundles.ambient_c)).astype(float)
     inner = core_rise_k(bundles, cold) + total * bundles.sleeve_k_m_per_w
     core = bundles.ambient_c.copy()
-    surface = core
+    surface = np.full_like(core, np.inf)
     for _ in range(passes):
         factor = np.maximum(1 + COPPER_ALPHA_20C_PER_K * (core - 20), 0.1)
-        surface = surface_c(bundles, total * factor)
+        surface = surface_c(bundles, total * factor, surface)
         before = core
         core = np.minimum(surface + inner * factor, TOP_C)
         if float(np.max(np.abs(core - before), initial=0.0)) < 0.01:

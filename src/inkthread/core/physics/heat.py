@@ -29,17 +29,27 @@ def rayleigh(
 ) -> FloatArray:
     """Rayleigh number of a horizontal cylinder, air properties at film temperature."""
     film = (surface_k + ambient_k) / 2
-    viscosity = air.dynamic_viscosity_pa_s(film)
-    density = air.density_kg_per_m3(film, pressure_pa)
-    kinematic = viscosity / density
-    return (
-        GRAVITY
-        / film
-        * np.maximum(surface_k - ambient_k, 0.0)
-        * diameter_m**3
-        / kinematic**2
-        * air.prandtl(film)
+    return _rayleigh(
+        film,
+        np.maximum(surface_k - ambient_k, 0.0),
+        diameter_m,
+        air.dynamic_viscosity_pa_s(film),
+        air.thermal_conductivity_w_per_m_k(film),
+        pressure_pa,
     )
+
+
+def _rayleigh(
+    film_k: FloatArray,
+    rise_k: FloatArray,
+    diameter_m: FloatArray,
+    viscosity: FloatArray,
+    conductivity: FloatArray,
+    pressure_pa: float,
+) -> FloatArray:
+    kinematic = viscosity / air.density_kg_per_m3(film_k, pressure_pa)
+    prandtl = viscosity * air.HEAT_CAPACITY_J_PER_KG_K / conductivity
+    return GRAVITY / film_k * rise_k * diameter_m**3 / (kinematic * kinematic) * prandtl
 
 
 def nusselt_horizontal_cylinder(rayleigh_number: FloatArray, prandtl_number: FloatArray) -> FloatArray:
@@ -61,12 +71,19 @@ def heat_shed_w_per_m(
     """Heat in W/m leaving a horizontal cylinder's surface by convection and radiation."""
     surface_k, ambient_k = surface_c + KELVIN, ambient_c + KELVIN
     diameter_m = diameter_mm / 1000
-    film = (surface_k + ambient_k) / 2
+    film, rise = (surface_k + ambient_k) / 2, surface_k - ambient_k
+    viscosity, conductivity = air.dynamic_viscosity_pa_s(film), air.thermal_conductivity_w_per_m_k(film)
     nusselt = nusselt_horizontal_cylinder(
-        rayleigh(surface_k, ambient_k, diameter_m, pressure_pa), air.prandtl(film)
+        _rayleigh(film, np.maximum(rise, 0.0), diameter_m, viscosity, conductivity, pressure_pa),
+        viscosity * air.HEAT_CAPACITY_J_PER_KG_K / conductivity,
     )
-    convection = np.pi * nusselt * air.thermal_conductivity_w_per_m_k(film) * (surface_k - ambient_k)
-    radiation = np.pi * diameter_m * emissivity * STEFAN_BOLTZMANN * (surface_k**4 - ambient_k**4)
+    convection = np.pi * nusselt * conductivity * rise
+    surface_square, ambient_square = surface_k * surface_k, ambient_k * ambient_k
+    radiation = (
+        (np.pi * emissivity * STEFAN_BOLTZMANN)
+        * diameter_m
+        * (surface_square * surface_square - ambient_square * ambient_square)
+    )
     return convection + radiation
 
 

@@ -17,7 +17,7 @@ from inkthread.core.physics.conductor import FloatArray, IntArray
 _EXCHANGE_AT_MOST = 12
 """Raised sections tied together, above which exchanging pairs takes longer than it is worth."""
 _HOLDS_V = 1e-12
-BEYOND = 0.3
+BEYOND = 0.02
 """Of what a loop that cannot be met could still gain, this much is left."""
 
 
@@ -33,12 +33,19 @@ class DropProblem:
     highest: IntArray
     loops: list[IntArray]
     limits_v: FloatArray
+    parts: list[FloatArray] | None = None
+    """Of the volts in each section of a loop, the part that counts in that loop; all of it when absent.
+
+    What charges a battery and what it feeds share wires, each with its own current.
+    """
 
 
 def loop_volts(problem: DropProblem, chosen: IntArray) -> FloatArray:
     """V lost around each loop for the chosen size of every section."""
     at = problem.volts[np.arange(len(chosen)), chosen]
-    return np.array([at[loop].sum() for loop in problem.loops])
+    if problem.parts is None:
+        return np.array([at[loop].sum() for loop in problem.loops])
+    return np.array([at[loop] @ part for loop, part in zip(problem.loops, problem.parts, strict=True)])
 
 
 def least_copper(problem: DropProblem) -> IntArray:
@@ -46,7 +53,7 @@ def least_copper(problem: DropProblem) -> IntArray:
     chosen = problem.lowest.copy()
     if not problem.loops:
         return chosen
-    # A loop that no size holds is met half-way: copper spent on it would not help the builder.
+    # A loop that no size holds is brought as near as copper brings it, but for the last few grams.
     at_least = loop_volts(problem, problem.lowest)
     at_best = loop_volts(problem, problem.highest)
     beyond = at_best > problem.limits_v
@@ -73,10 +80,12 @@ class _Search:
         """V over its limit, by loop; negative where it holds."""
         self.limits = problem.limits_v.tolist()
         self.loops = [loop.tolist() for loop in problem.loops]
-        self.loops_of: dict[int, list[int]] = {}
-        for k, loop in enumerate(self.loops):
-            for i in loop:
-                self.loops_of.setdefault(i, []).append(k)
+        parts = problem.parts or [np.ones(len(loop)) for loop in problem.loops]
+        self.loops_of: dict[int, list[tuple[int, float]]] = {}
+        """Of a section, the loops it is in and the part of its volts that counts there."""
+        for k, (loop, part) in enumerate(zip(self.loops, parts, strict=True)):
+            for i, share in zip(loop, part.tolist(), strict=True):
+                self.loops_of.setdefault(i, []).append((k, share))
         sections = list(self.loops_of)
         self.size = dict(zip(sections, chosen[sections].tolist(), strict=True))
         self.volts = dict(zip(sections, problem.volts[sections].tolist(), strict=True))
@@ -87,16 +96,16 @@ class _Search:
 
     def move(self, i: int, to: int) -> None:
         change = self.volts[i][to] - self.volts[i][self.size[i]]
-        for k in self.loops_of[i]:
-            self.excess[k] += change
+        for k, part in self.loops_of[i]:
+            self.excess[k] += change * part
         self.size[i] = to
 
     def may_lower(self, i: int) -> bool:
         now = self.size[i]
         if now <= self.lowest[i]:
             return False
-        more = self.volts[i][now - 1] - self.volts[i][now] - _HOLDS_V
-        return all(more <= -self.excess[k] for k in self.loops_of[i])
+        more = self.volts[i][now - 1] - self.volts[i][now]
+        return all(more * part <= _HOLDS_V - self.excess[k] for k, part in self.loops_of[i])
 
     def saving(self, i: int) -> float:
         """Copper that one size thinner would save."""
@@ -118,7 +127,11 @@ class _Search:
                 if now >= self.highest[i]:
                     continue
                 saved = self.volts[i][now] - self.volts[i][now + 1]
-                gain = sum(min(e, saved) for e in (self.excess[m] for m in self.loops_of[i]) if e > 0)
+                gain = 0.0
+                for m, part in self.loops_of[i]:
+                    e = self.excess[m]
+                    if e > 0:
+                        gain += min(e, saved * part)
                 worth = gain / max(self.copper[i][now + 1] - self.copper[i][now], 1e-12)
                 if worth > best_worth:
                     best, best_worth = i, worth
@@ -147,7 +160,7 @@ class _Search:
         improved = True
         while improved:
             improved = False
-            beside = {j for i in group for k in self.loops_of[i] for j in self.loops[k]}
+            beside = {j for i in group for k, _ in self.loops_of[i] for j in self.loops[k]}
             for up, steps in ((up, steps) for up in sorted(beside) for steps in (1, 2, 3)):
                 if self.size[up] + steps > self.highest[up]:
                     continue
@@ -175,7 +188,7 @@ class _Search:
                 if i in left:
                     left.discard(i)
                     group.add(i)
-                for k in self.loops_of[i]:
+                for k, _ in self.loops_of[i]:
                     if k not in seen_loops:
                         seen_loops.add(k)
                         stack += self.loops[k]

@@ -223,12 +223,14 @@ class DropMaker:
     length_m: FloatArray
     joints: FloatArray
     copper: FloatArray
+    parts: list[FloatArray] | None
+    """Of ``carried_a``, what counts in each loop: loads and charging are reckoned apart."""
 
     def problem(self, resistance: FloatArray) -> DropProblem:
         """The problem at resistances (n, k) in ohm per metre."""
         volts = self.carried_a[:, None] * (resistance * self.length_m[:, None] + self.joints[:, None])
         zero = np.zeros(len(self.carried_a), dtype=np.intp)
-        return DropProblem(volts, self.copper, zero, zero, self.rows, self.limits_v)
+        return DropProblem(volts, self.copper, zero, zero, self.rows, self.limits_v, self.parts)
 
 
 def make_drops(
@@ -252,7 +254,8 @@ def make_drops(
     # What charges helps the loads: neither is reckoned on top of the other.
     charging = np.array([x.charging for x in loops], dtype=bool)
     kinds = [at_limit * (charging == which)[:, None] for which in (False, True)]
-    carried = np.max([np.abs(flow.section_currents_a(a)).max(axis=1, initial=0.0) for a in kinds], axis=0)
+    by_kind = [np.abs(flow.section_currents_a(a)).max(axis=1, initial=0.0) for a in kinds]
+    carried = np.max(by_kind, axis=0)
     inside = np.zeros(len(loops))
     most = at_limit.max(axis=1, initial=0.0)
     for rows, ohm in crossed_paths(loops, path_ohm):
@@ -269,9 +272,13 @@ def make_drops(
             taken.append(n)
             crossed.append(rows_here)
     left = np.array([max(limits[n][0] - inside[n], limits[n][0] * 0.02) for n in taken], dtype=float)
+    parts = None
+    if charging.any():
+        of_kind = [a / np.maximum(carried, 1e-12) for a in by_kind]
+        parts = [of_kind[int(charging[n])][rows] for n, rows in zip(taken, crossed, strict=True)]
     length_m = np.array([(s.length_mm + s.slack_mm) / 1000 for s in sections], dtype=float)
     return DropMaker(
-        circuits, taken, crossed, left, carried, length_m, joints, spent * (length_m[:, None] * 1000)
+        circuits, taken, crossed, left, carried, length_m, joints, spent * (length_m[:, None] * 1000), parts
     )
 
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from inkthread.core.brief import BriefResult
@@ -122,7 +120,7 @@ def wire_room(
         {}, {}, {}, families[brief.family], families, bench, lie, asked, company, keys, chosen, judgement,
         drop_ratio, sized.resistance, joints, path_ohm, proof,
     )  # fmt: skip
-    result.starved = tuple(sorted({*nominal.starved, *least_supply.starved}))
+    result.starved = tuple(np.nonzero(nominal.starved)[0].tolist())
     _loops(document, circuits, route, limits, keys, nominal, least_supply, result)
     governs = _governs(judgement, drop_ratio, chosen)
     names = [x.load for x in circuits.loops]
@@ -218,32 +216,39 @@ def _solve(
     section_ohm: FloatArray,
     path_ohm: dict[str, float],
 ) -> tuple[Solved, Solved]:
-    """What every load gets at the working and at the least supply."""
-    loops = circuits.loops
-    paths = gather.crossed_paths(loops, path_ohm)
-    series = gather.structure_ohms(document, loops)
-    at = (
-        np.array([x.supply_v for x in loops], dtype=float),
-        np.array([x.least_supply_v for x in loops], dtype=float),
+    """What every load gets at the working and at the least supply.
+
+    What charges helps the loads: neither is reckoned on top of the other.
+    """
+    loops, modes = circuits.loops, circuits.states
+    shares = np.array([x.shares for x in loops], dtype=float).reshape(len(loops), modes)
+    charging = np.array([[x.charging] for x in loops], dtype=bool).reshape(len(loops), 1)
+    volts = np.array([[x.supply_v, x.least_supply_v] for x in loops], dtype=float).reshape(len(loops), 2)
+    # Columns: loads and charging at the working supply, then both at the least.
+    apart = [shares * ~charging, shares * charging] if charging.any() else [shares]
+    found = solve(
+        loops,
+        route.flow,
+        section_ohm,
+        gather.crossed_paths(loops, path_ohm),
+        np.repeat(volts, modes * len(apart), axis=1),
+        np.concatenate(apart * 2, axis=1),
+        gather.structure_ohms(document, loops),
     )
-    modes = circuits.states
-    charging = np.array([x.charging for x in loops], dtype=bool)[:, None]
-    none = (0.0,) * modes
-    apart = [
-        [x if x.charging == which else replace(x, shares=none) for x in loops] for which in (False, True)
-    ]
-    found = []
-    for volts in at:
-        loads, charges = (solve(held, route.flow, section_ohm, paths, volts, series, modes) for held in apart)
-        found.append(
-            Solved(
-                np.where(charging, charges.drop_v, loads.drop_v),
-                np.where(charging, charges.drawn_a, loads.drawn_a),
-                loads.section_a,
-                loads.starved,
-            )
+
+    def at(supply: int) -> Solved:
+        first = supply * modes * len(apart)
+        loads, charges = slice(first, first + modes), slice(first + modes, first + 2 * modes)
+        if len(apart) == 1:
+            charges = loads
+        return Solved(
+            np.where(charging, found.drop_v[:, charges], found.drop_v[:, loads]),
+            np.where(charging, found.drawn_a[:, charges], found.drawn_a[:, loads]),
+            found.section_a[:, loads],
+            found.starved,
         )
-    return found[0], found[1]
+
+    return at(0), at(1)
 
 
 def _loops(

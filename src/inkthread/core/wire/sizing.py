@@ -47,14 +47,12 @@ def size_wires(
     rows = np.arange(len(lowest))
     cold = table.resistance_20c[chains.index] if len(rows) else np.zeros((0, 1))
     working_c = alone_c
-    floor = lowest.copy()
     turns = 0
+    resistance = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
+    problem = make_problem(resistance)
+    problem.lowest, problem.highest = lowest, np.maximum(highest, lowest)
+    chosen = least_copper(problem)
     while True:
-        resistance = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
-        problem = make_problem(resistance)
-        problem.lowest = floor
-        problem.highest = np.maximum(highest, floor)
-        chosen = least_copper(problem)
         company = keep_company(bench, lie, chosen, asked.current_a, catalogue)
         while True:
             turns += 1
@@ -73,13 +71,15 @@ def size_wires(
             break
         lost = loop_volts(problem, chosen)
         over = lost > problem.limits_v * HOLDS
-        able = [bool((chosen[loop] < problem.highest[loop]).any()) for loop in problem.loops]
-        if not (over & np.array(able)).any():
+        able = loop_volts(problem, problem.highest) <= problem.limits_v
+        if not (over & able).any():
             break
+        # A loop that no size holds was brought near its best at first; it asks for no more.
+        problem.limits_v = np.where(able, problem.limits_v, np.maximum(lost, problem.limits_v))
         better = least_copper(problem)
         if not (better > chosen).any():
             break
-        floor = np.maximum(better, chosen)
+        chosen = np.maximum(better, chosen)
     return Sized(chosen, company, problem, resistance, turns)
 
 
