@@ -211,6 +211,91 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/loads": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is asked of every source, by operating mode, and how long batteries last. */
+        get: operations["api_get_loads_designs__design_id__loads_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/schematic": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** From source to load and back, one feed a line. */
+        get: operations["api_get_schematic_designs__design_id__schematic_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/threading": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every way of joining one circuit, side by side. */
+        get: operations["api_get_threading_designs__design_id__threading_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/families": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The harness in each family of single wire, side by side. */
+        get: operations["api_get_families_designs__design_id__families_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/headroom": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How many amperes more every source, fuse and branch takes until something must change. */
+        get: operations["api_get_headroom_designs__design_id__headroom_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/reckoning": {
         parameters: {
             query?: never;
@@ -355,6 +440,10 @@ export interface components {
             kinds: components["schemas"]["KindItem"][];
             /** Practices */
             practices: string[];
+            /** Buses */
+            buses: string[];
+            /** Schemes */
+            schemes: string[];
             /** Colours */
             colours: {
                 [key: string]: string;
@@ -399,6 +488,12 @@ export interface components {
             name: string;
             /** Temperature C */
             temperature_c: number;
+            /** Construction */
+            construction: string;
+            /** Cores */
+            cores: number;
+            /** Burn Rated */
+            burn_rated: boolean;
             /** Gauges */
             gauges: string[];
         };
@@ -2228,6 +2323,252 @@ export interface components {
             about?: string;
         };
         /**
+         * LoadsReply
+         * @description What is asked of every source, by mode.
+         */
+        LoadsReply: {
+            /** Version */
+            version: number;
+            /** Modes */
+            modes: string[];
+            /** Groups */
+            groups: components["schemas"]["SourceGroup"][];
+        };
+        /**
+         * LoadShare
+         * @description One load's part of the demand, by mode, in A of mean current.
+         */
+        LoadShare: {
+            /** Load */
+            load: string;
+            /** Device */
+            device: string;
+            /** By Mode */
+            by_mode: number[];
+        };
+        /**
+         * ModeDemand
+         * @description What a group of sources must give in one mode.
+         */
+        ModeDemand: {
+            /** Mode */
+            mode: string;
+            /** Continuous A */
+            continuous_a: number;
+            /** Together A */
+            together_a: number;
+            /** Peak A */
+            peak_a: number;
+            /** Charged A */
+            charged_a: number;
+            /** Endurance H */
+            endurance_h: number | null;
+            /** Short A */
+            short_a: number;
+        };
+        /**
+         * SourceGroup
+         * @description Sources that feed together, and what hangs on them.
+         */
+        SourceGroup: {
+            /** Sources */
+            sources: string[];
+            /** Name */
+            name: string;
+            /** Volts */
+            volts: number;
+            /** Capacity Ah */
+            capacity_ah: number | null;
+            /** Demands */
+            demands: components["schemas"]["ModeDemand"][];
+            /** Loads */
+            loads: components["schemas"]["LoadShare"][];
+        };
+        /**
+         * SchematicReply
+         * @description The schematic of one version.
+         */
+        SchematicReply: {
+            /** Version */
+            version: number;
+            schematic: components["schemas"]["Schematic"];
+        };
+        /**
+         * FeedLine
+         * @description One feed: out of its source, to its load, and back.
+         */
+        FeedLine: {
+            /** Load */
+            load: string;
+            /** Label */
+            label: string;
+            /** Draws A */
+            draws_a: number;
+            /** Feed */
+            feed: components["schemas"]["SchematicStep"][];
+            /** Back */
+            back: components["schemas"]["SchematicStep"][];
+            /** Shared */
+            shared: number;
+            /** Charging */
+            charging: boolean;
+        };
+        /**
+         * Schematic
+         * @description All feeds, those of one source together, and all other circuits.
+         */
+        Schematic: {
+            /** Feeds */
+            feeds: components["schemas"]["FeedLine"][];
+            /** Signals */
+            signals: components["schemas"]["SignalLine"][];
+        };
+        /**
+         * SchematicStep
+         * @description One device along a feed or its return, and the circuit that led to it.
+         */
+        SchematicStep: {
+            /** Device */
+            device: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+            /** In Pin */
+            in_pin: string;
+            /** Out Pin */
+            out_pin: string;
+            /** Rating A */
+            rating_a: number | null;
+            /** Circuit */
+            circuit: string;
+        };
+        /**
+         * SignalLine
+         * @description A circuit that no load's current crosses: what it joins.
+         */
+        SignalLine: {
+            /** Circuit */
+            circuit: string;
+            /** Name */
+            name: string;
+            /** Role */
+            role: string;
+            /** Ends */
+            ends: string[];
+        };
+        /**
+         * ThreadingReply
+         * @description Ways of joining one circuit, side by side.
+         */
+        ThreadingReply: {
+            /** Version */
+            version: number;
+            /** Ways */
+            ways: components["schemas"]["ThreadingCost"][];
+        };
+        /**
+         * ThreadingCost
+         * @description One way of joining a circuit. Length and mass are of that circuit's own wires and joints.
+         */
+        ThreadingCost: {
+            /**
+             * Threading
+             * @enum {string}
+             */
+            threading: "cascade" | "star" | "daisy chain" | "block" | "home runs";
+            /** Chosen */
+            chosen: boolean;
+            /** Wires */
+            wires: number;
+            /** Splices */
+            splices: number;
+            /** Metres */
+            metres: number;
+            /** Grams */
+            grams: number;
+            /** Cost */
+            cost: number;
+            /** Worst Drop Percent */
+            worst_drop_percent: number | null;
+            /** Worst Drop Load */
+            worst_drop_load: string | null;
+            /** Stops */
+            stops: number;
+            /** Fixes */
+            fixes: number;
+        };
+        /**
+         * FamiliesReply
+         * @description The harness in other wire families, side by side.
+         */
+        FamiliesReply: {
+            /** Version */
+            version: number;
+            /** Families */
+            families: components["schemas"]["FamilyCost"][];
+        };
+        /**
+         * FamilyCost
+         * @description The whole harness in one wire family.
+         */
+        FamilyCost: {
+            /** Family */
+            family: string;
+            /** Name */
+            name: string;
+            /** Chosen */
+            chosen: boolean;
+            /** Grams */
+            grams: number;
+            /** Cost */
+            cost: number;
+            /** Metres */
+            metres: number;
+            /** Worst Drop Percent */
+            worst_drop_percent: number | null;
+            /** Hottest C */
+            hottest_c: number | null;
+            /** Largest Bundle Mm */
+            largest_bundle_mm: number;
+            /** Wire Parts */
+            wire_parts: number;
+            /** Stops */
+            stops: number;
+            /** Fixes */
+            fixes: number;
+        };
+        /**
+         * HeadroomReply
+         * @description How many amperes more until something must change.
+         */
+        HeadroomReply: {
+            /** Version */
+            version: number;
+            /** Rows */
+            rows: components["schemas"]["Headroom"][];
+        };
+        /**
+         * Headroom
+         * @description How many amperes more until something must change, and what that is.
+         */
+        Headroom: {
+            /** Place */
+            place: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Carries A */
+            carries_a: number;
+            /** More A */
+            more_a: number | null;
+            /** At */
+            at: string;
+            /** Changes */
+            changes: string[];
+        };
+        /**
          * ReckoningReply
          * @description Why a figure is what it is.
          */
@@ -2929,6 +3270,208 @@ export interface operations {
                 };
                 content: {
                     "text/csv": unknown;
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_loads_designs__design_id__loads_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LoadsReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_schematic_designs__design_id__schematic_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SchematicReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_threading_designs__design_id__threading_get: {
+        parameters: {
+            query: {
+                id: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThreadingReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_families_designs__design_id__families_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FamiliesReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_headroom_designs__design_id__headroom_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HeadroomReply"];
                 };
             };
             /** @description Not Found */

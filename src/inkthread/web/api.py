@@ -14,9 +14,12 @@ from pydantic import TypeAdapter
 
 from inkthread.core.acts import act_operations
 from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of
+from inkthread.core.circuits import analyse_loads, draw_schematic
+from inkthread.core.compare import compare_families, compare_threading, headroom
 from inkthread.core.document import DocumentError, Problem, dump_document
 from inkthread.core.document.starter import new_document, practices
 from inkthread.core.document.types import Units
+from inkthread.core.evaluate import Workings
 from inkthread.core.quantity import QuantityError
 from inkthread.core.reckoning import reckon
 from inkthread.exchange import csv_text
@@ -37,15 +40,21 @@ from inkthread.web.schemas import (
     CsvPath,
     DesignPath,
     DesignReply,
+    FamiliesReply,
     FamilyItem,
+    HeadroomReply,
     KindItem,
+    LoadsReply,
     NewDesign,
+    OfCircuit,
     PatchBody,
     ProblemDetails,
     ReckoningQuery,
     ReckoningReply,
+    SchematicReply,
     ShelfItem,
     ShelfReply,
+    ThreadingReply,
 )
 from inkthread.web.typed import read_typed
 from inkthread.web.workshop import Workshop
@@ -207,6 +216,9 @@ def get_catalogue() -> Response:
                     code=w.code,
                     name=w.name,
                     temperature_c=w.temperature_c,
+                    construction=w.construction,
+                    cores=w.cores,
+                    burn_rated=w.burn_rated,
                     gauges=[s.gauge for s in w.sizes],
                 )
                 for w in c.wires.values()
@@ -225,6 +237,8 @@ def get_catalogue() -> Response:
             ],
             kinds=[KindItem(id=k, label=v.label) for k, v in c.kinds.items()],
             practices=list(practices()),
+            buses=list(c.buses),
+            schemes=list(c.colour_schemes),
             colours=c.colours,
             colour_names=c.colour_names,
             colour_choices=choices,
@@ -374,6 +388,55 @@ def get_table(path: CsvPath) -> Response:
     response = Response(csv_text(evaluation, path.table), mimetype="text/csv")
     response.headers["Content-Disposition"] = f'attachment; filename="{path.table}.csv"'
     return response
+
+
+def _now(path: DesignPath) -> tuple[StoredDesign, Workings]:
+    shop = _workshop()
+    stored = shop.shelf.get(path.design_id)
+    return stored, shop.workings(stored.id, stored.version, stored.document)
+
+
+@_view("get", "/designs/<design_id>/loads", {200: LoadsReply})
+def get_loads(path: DesignPath) -> Response:
+    """What is asked of every source, by operating mode, and how long batteries last."""
+    stored, w = _now(path)
+    names = [w.document.circuits.modes[m].name if m else "" for m in w.circuits.modes]
+    groups = list(analyse_loads(w.document, w.circuits))
+    return _json(LoadsReply, LoadsReply.model_construct(version=stored.version, modes=names, groups=groups))
+
+
+@_view("get", "/designs/<design_id>/schematic", {200: SchematicReply})
+def get_schematic(path: DesignPath) -> Response:
+    """From source to load and back, one feed a line."""
+    stored, w = _now(path)
+    drawn = draw_schematic(w.document, w.circuits)
+    return _json(SchematicReply, SchematicReply.model_construct(version=stored.version, schematic=drawn))
+
+
+@_view("get", "/designs/<design_id>/threading", {200: ThreadingReply})
+def get_threading(path: DesignPath, query: OfCircuit) -> Response:
+    """Every way of joining one circuit, side by side."""
+    stored, w = _now(path)
+    if query.id not in w.document.circuits.circuits:
+        return problem(404, "No such circuit", f"There is no circuit {query.id!r} in this harness.")
+    ways = list(compare_threading(w, query.id))
+    return _json(ThreadingReply, ThreadingReply.model_construct(version=stored.version, ways=ways))
+
+
+@_view("get", "/designs/<design_id>/families", {200: FamiliesReply})
+def get_families(path: DesignPath) -> Response:
+    """The harness in each family of single wire, side by side."""
+    stored, w = _now(path)
+    codes = [f.code for f in w.wire.families.values() if f.construction == "single"]
+    families = list(compare_families(w, codes))
+    return _json(FamiliesReply, FamiliesReply.model_construct(version=stored.version, families=families))
+
+
+@_view("get", "/designs/<design_id>/headroom", {200: HeadroomReply})
+def get_headroom(path: DesignPath) -> Response:
+    """How many amperes more every source, fuse and branch takes until something must change."""
+    stored, w = _now(path)
+    return _json(HeadroomReply, HeadroomReply.model_construct(version=stored.version, rows=list(headroom(w))))
 
 
 @_view("get", "/designs/<design_id>/reckoning", {200: ReckoningReply})

@@ -6,6 +6,8 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
+from inkthread.core.circuits import Schematic, SourceGroup
+from inkthread.core.compare import FamilyCost, Headroom, ThreadingCost
 from inkthread.core.document.types import Document, Practice
 from inkthread.core.evaluate import Evaluation, Tally
 from inkthread.core.reckoning import Reckoning
@@ -194,6 +196,54 @@ class ReckoningReply(BaseModel):
     reckoning: Reckoning
 
 
+class OfCircuit(BaseModel):
+    """Which circuit."""
+
+    id: str = Field(max_length=40)
+
+
+class LoadsReply(BaseModel):
+    """What is asked of every source, by mode."""
+
+    model_config = _REPLY
+    version: int
+    modes: list[str]
+    """Names of the modes, in the order of the figures."""
+    groups: list[SourceGroup]
+
+
+class SchematicReply(BaseModel):
+    """The schematic of one version."""
+
+    model_config = _REPLY
+    version: int
+    schematic: Schematic
+
+
+class ThreadingReply(BaseModel):
+    """Ways of joining one circuit, side by side."""
+
+    model_config = _REPLY
+    version: int
+    ways: list[ThreadingCost]
+
+
+class FamiliesReply(BaseModel):
+    """The harness in other wire families, side by side."""
+
+    model_config = _REPLY
+    version: int
+    families: list[FamilyCost]
+
+
+class HeadroomReply(BaseModel):
+    """How many amperes more until something must change."""
+
+    model_config = _REPLY
+    version: int
+    rows: list[Headroom]
+
+
 class FamilyItem(BaseModel):
     """A wire family to choose."""
 
@@ -201,6 +251,9 @@ class FamilyItem(BaseModel):
     code: str
     name: str
     temperature_c: float
+    construction: str
+    cores: int
+    burn_rated: bool
     gauges: list[str]
 
 
@@ -234,6 +287,8 @@ class CatalogueReply(BaseModel):
     connectors: list[ConnectorItem]
     kinds: list[KindItem]
     practices: list[str]
+    buses: list[str]
+    schemes: list[str]
     colours: dict[str, str]
     colour_names: dict[str, str]
     colour_choices: list[str]

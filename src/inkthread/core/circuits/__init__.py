@@ -11,20 +11,26 @@ from inkthread.core.circuits.facts import (
     SourceFacts,
     load_current_a,
 )
+from inkthread.core.circuits.schematic import FeedLine, Schematic, SchematicStep, SignalLine, draw_schematic
 from inkthread.core.circuits.walk import circuits_room
 
 __all__ = [
     "CircuitFacts",
     "CircuitsResult",
     "Crossing",
+    "FeedLine",
     "FuseFacts",
     "LoadShare",
     "Loop",
     "ModeDemand",
+    "Schematic",
+    "SchematicStep",
+    "SignalLine",
     "SourceFacts",
     "SourceGroup",
     "analyse_loads",
     "circuits_room",
+    "draw_schematic",
     "load_current_a",
     "never_clears",
 ]

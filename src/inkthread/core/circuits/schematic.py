@@ -1,0 +1,145 @@
+"""The schematic: from source to load and back, one feed a line, laid out from the loops."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+from inkthread.core.circuits.facts import CircuitsResult, Crossing, Loop
+from inkthread.core.document.types import Document
+
+
+@dataclass(frozen=True, slots=True)
+class SchematicStep:
+    """One device along a feed or its return, and the circuit that led to it."""
+
+    device: str
+    name: str
+    kind: str
+    """``source``, ``load``, ``structure``, or the kind of the path its current takes inside."""
+    in_pin: str
+    """Empty at a source."""
+    out_pin: str
+    """Empty at the end of a line."""
+    rating_a: float | None
+    """Of a fuse or breaker."""
+    circuit: str
+    """Leads here from the step before; empty at the first."""
+
+
+@dataclass(frozen=True, slots=True)
+class FeedLine:
+    """One feed: out of its source, to its load, and back."""
+
+    load: str
+    label: str
+    draws_a: float
+    feed: tuple[SchematicStep, ...]
+    """From the source to the load, both named."""
+    back: tuple[SchematicStep, ...]
+    """From after the load to where the return ends."""
+    shared: int
+    """Steps of ``feed`` that the line above already shows."""
+    charging: bool
+
+
+@dataclass(frozen=True, slots=True)
+class SignalLine:
+    """A circuit that no load's current crosses: what it joins."""
+
+    circuit: str
+    name: str
+    role: str
+    ends: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Schematic:
+    """All feeds, those of one source together, and all other circuits."""
+
+    feeds: tuple[FeedLine, ...]
+    signals: tuple[SignalLine, ...]
+
+
+def draw_schematic(document: Document, circuits: CircuitsResult) -> Schematic:
+    """Lines in the order of their ways, so that feeds that begin alike stand together."""
+    loops = [x for x in circuits.loops if x.alternative == 0 and x.feed]
+    order = {pin: n for n, pin in enumerate(circuits.sources)}
+    loops.sort(key=lambda x: (order.get(x.source, len(order)), [c.to_pin for c in x.feed]))
+    feeds: list[FeedLine] = []
+    above: tuple[SchematicStep, ...] = ()
+    for loop in loops:
+        steps = _steps(document, circuits, loop, loop.feed, last="charged" if loop.charging else "load")
+        shared = 0
+        while shared < min(len(steps), len(above)) - 1 and steps[shared] == above[shared]:
+            shared += 1
+        back = _steps(document, circuits, loop, loop.back, last="source")[1:]
+        device = document.circuits.devices[loop.device]
+        feeds.append(
+            FeedLine(
+                loop.load,
+                f"{loop.device} {device.name}".strip(),
+                round(loop.current_a, 4),
+                steps,
+                back,
+                shared,
+                loop.charging,
+            )
+        )
+        above = steps
+    crossed = {c.circuit for x in circuits.loops for c in (*x.feed, *x.back)}
+    signals = tuple(
+        SignalLine(
+            circuit_id,
+            circuit.name,
+            circuits.circuits[circuit_id].role,
+            tuple(ref for ref, _ in sorted(circuit.ends.items(), key=lambda kv: kv[1].order)),
+        )
+        for circuit_id, circuit in sorted(document.circuits.circuits.items(), key=lambda kv: kv[1].order)
+        if circuit_id not in crossed
+    )
+    return Schematic(tuple(feeds), signals)
+
+
+def _steps(
+    document: Document, circuits: CircuitsResult, loop: Loop, way: Sequence[Crossing], *, last: str
+) -> tuple[SchematicStep, ...]:
+    """The devices along a way: the one it leaves, those it passes, the one it reaches."""
+    if not way:
+        return ()
+    devices = document.circuits.devices
+
+    def step(circuit: str, in_ref: str, out_ref: str, kind: str) -> SchematicStep:
+        device = (in_ref or out_ref).partition(".")[0]
+        rating = None
+        if in_ref and out_ref:
+            kind, rating = _inside(document, circuits, device, in_ref, out_ref)
+        return SchematicStep(
+            device,
+            devices[device].name,
+            "structure" if devices[device].structure else kind,
+            in_ref.partition(".")[2],
+            out_ref.partition(".")[2],
+            rating,
+            circuit,
+        )
+
+    made = [step("", "", way[0].from_pin, "source")]
+    for n, crossing in enumerate(way):
+        if n + 1 < len(way):
+            made.append(step(crossing.circuit, crossing.to_pin, way[n + 1].from_pin, "link"))
+        else:
+            made.append(step(crossing.circuit, crossing.to_pin, "", last))
+    return tuple(made)
+
+
+def _inside(
+    document: Document, circuits: CircuitsResult, device: str, in_ref: str, out_ref: str
+) -> tuple[str, float | None]:
+    """Kind of the path between two pins of a device, and the rating where it protects."""
+    ends = {in_ref.partition(".")[2], out_ref.partition(".")[2]}
+    for path_id, path in document.circuits.devices[device].paths.items():
+        if {path.from_pin, path.to_pin} == ends:
+            fuse = circuits.fuses.get(f"{device}.{path_id}")
+            return path.kind, fuse.rating_a if fuse else None
+    return "link", None

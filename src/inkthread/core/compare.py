@@ -1,0 +1,370 @@
+"""What would be if: the same harness evaluated with one thing otherwise, side by side."""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Iterable
+from dataclasses import dataclass, replace
+from typing import get_args
+
+import numpy as np
+
+from inkthread.core.brief import brief_room
+from inkthread.core.circuits import Loop, circuits_room, load_current_a
+from inkthread.core.document.types import Document, FixedWire, Threading
+from inkthread.core.evaluate import Evaluation, Workings, work_out
+from inkthread.core.findings import FindingBook
+from inkthread.core.physics.air import pressure_at_altitude_pa
+from inkthread.core.physics.bundle import Bundles, bundle_heat
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
+from inkthread.core.wire import LIMITS, wire_room
+from inkthread.core.wire.limits import HOLDS
+
+THREADINGS: tuple[Threading, ...] = get_args(Threading)
+_STEPS = 12
+"""Halvings when a change is sought: the answer is good to a four-thousandth of what was searched."""
+_MOST_MORE_A = 500.0
+_MOST_SCALE = 19.0
+"""Times what a branch carries; beyond that nobody asks."""
+_LIMIT_WORDS = {
+    "current": "more current than they may carry",
+    "drop": "voltage drop",
+    "fuse": "too thin for the fuse",
+    "strength": "too thin to be handled",
+    "ends": "does not fit its ends",
+}
+
+
+@dataclass(frozen=True, slots=True)
+class ThreadingCost:
+    """One way of joining a circuit. Length and mass are of that circuit's own wires and joints."""
+
+    threading: Threading
+    chosen: bool
+    wires: int
+    splices: int
+    metres: float
+    grams: float
+    cost: float
+    """Of the whole harness, less that of the way chosen now."""
+    worst_drop_percent: float | None
+    """Of the loops that cross the circuit."""
+    worst_drop_load: str | None
+    stops: int
+    """More or fewer than now."""
+    fixes: int
+
+
+def compare_threading(now: Workings, circuit_id: str) -> tuple[ThreadingCost, ...]:
+    """Every way of threading one circuit. Raises KeyError where there is no such circuit."""
+    circuit = now.document.circuits.circuits[circuit_id]
+    chosen = circuit.threading or "cascade"
+    here = _counts(now.evaluation)
+    found = []
+    for way in THREADINGS:
+        made = now
+        if way != chosen:
+            circuits = {
+                **now.document.circuits.circuits,
+                circuit_id: replace(circuit, threading=way),
+            }
+            document = replace(now.document, circuits=replace(now.document.circuits, circuits=circuits))
+            made = work_out(document, now.catalogue)
+        e = made.evaluation
+        cuts = [c for c in e.cut.cuts if e.wire.wires[c.wire].circuit == circuit_id]
+        splices = [s for s, x in e.route.splices.items() if x.circuit == circuit_id]
+        joints_g = sum(made.ends.splice_sizes[s].mass_g for s in splices if s in made.ends.splice_sizes)
+        worst = max(
+            (x for x in e.wire.loops.values() if any(e.wire.wires[w].circuit == circuit_id for w in x.wires)),
+            key=lambda x: x.drop_percent,
+            default=None,
+        )
+        stops, fixes = _counts(e)
+        found.append(
+            ThreadingCost(
+                way,
+                way == chosen,
+                len(cuts),
+                len(splices),
+                round(sum(c.cut_mm for c in cuts) / 1000, 3),
+                round(sum(c.mass_g for c in cuts) + joints_g, 2),
+                round(e.tally.cost - now.evaluation.tally.cost, 2),
+                worst.drop_percent if worst else None,
+                worst.load if worst else None,
+                stops - here[0],
+                fixes - here[1],
+            )
+        )
+    return tuple(found)
+
+
+def _counts(evaluation: Evaluation) -> tuple[int, int]:
+    return evaluation.tally.stops, evaluation.tally.fixes
+
+
+@dataclass(frozen=True, slots=True)
+class FamilyCost:
+    """The whole harness in one wire family."""
+
+    family: str
+    name: str
+    chosen: bool
+    grams: float
+    cost: float
+    metres: float
+    worst_drop_percent: float | None
+    hottest_c: float | None
+    largest_bundle_mm: float
+    wire_parts: int
+    """Different wires to buy: family, gauge and colour."""
+    stops: int
+    fixes: int
+
+
+def compare_families(now: Workings, codes: Iterable[str]) -> tuple[FamilyCost, ...]:
+    """The harness in each family instead of its own; circuits and wires with a family of their own keep
+    it. Unknown codes are passed over.
+    """
+    own = now.brief.family
+    found = []
+    for code in dict.fromkeys([own, *codes]):
+        family = now.wire.families.get(code)
+        if family is None:
+            continue
+        made = now
+        if code != own:
+            wire = replace(now.document.wire, family=code, also={})
+            made = work_out(replace(now.document, wire=wire), now.catalogue)
+        e = made.evaluation
+        found.append(
+            FamilyCost(
+                code,
+                family.name,
+                code == own,
+                e.tally.grams,
+                e.tally.cost,
+                e.tally.metres,
+                e.tally.worst_drop_percent,
+                e.tally.hottest_c,
+                max((b.bundle.loose_mm for b in e.route.branches.values()), default=0.0),
+                sum(line.group == "wire" for line in e.parts.lines),
+                e.tally.stops,
+                e.tally.fixes,
+            )
+        )
+    return tuple(found)
+
+
+@dataclass(frozen=True, slots=True)
+class Headroom:
+    """How many amperes more until something must change, and what that is."""
+
+    place: str
+    """``source``, ``fuse`` or ``branch``."""
+    id: str
+    name: str
+    carries_a: float
+    more_a: float | None
+    """None where nothing changes within 500 A, or nothing is known that would."""
+    at: str
+    """Where the amperes are thought added."""
+    changes: tuple[str, ...]
+
+
+def headroom(now: Workings) -> tuple[Headroom, ...]:
+    """Headroom of every source, fuse and branch.
+
+    For a fuse, its largest load is raised and the harness, wired as it is, reckoned anew until a rating
+    changes or a wire passes a limit. For a source, what it can give is set against what it is asked for.
+    For a branch, all currents in it are raised together, its wires as they are, until one reaches its
+    temperature.
+    """
+    return (*_sources(now), *_fuses(now), *_branches(now))
+
+
+def _sources(now: Workings) -> list[Headroom]:
+    found = []
+    for pin, source in now.circuits.sources.items():
+        name = now.document.circuits.devices[source.device].name
+        demands = [_demand_a(now, pin, m) for m in range(len(now.circuits.modes))]
+        more = None
+        if source.limit_a is None:
+            changes: tuple[str, ...] = ()
+        else:
+            given = [(source.limit_a * s, d) for s, d in zip(source.shares, demands, strict=False) if s > 0]
+            more = max(min((g - d for g, d in given), default=0.0), 0.0)
+            changes = (f"it gives {source.limit_a:g} A at most; beyond that batteries make up the rest",)
+        found.append(
+            Headroom(
+                "source",
+                pin,
+                f"{source.device} {name}".strip(),
+                round(max(demands, default=0.0), 3),
+                None if more is None else round(more, 2),
+                "anywhere it feeds, on average",
+                changes,
+            )
+        )
+    return found
+
+
+def _demand_a(now: Workings, pin: str, mode: int) -> float:
+    """A that the loads a source can drive draw on average in a mode."""
+    spread = now.circuits.sources[pin].spread
+    return sum(
+        load_current_a(x, x.supply_v) * x.shares[mode] * x.duty
+        for x in now.circuits.loops
+        if not x.charging and x.alternative == 0 and any(c.circuit in spread for c in x.feed)
+    )
+
+
+def _largest_behind(now: Workings, fuse: str) -> Loop | None:
+    behind = [
+        x
+        for x in now.circuits.loops
+        if fuse in x.fuses and not x.charging and x.load in now.document.circuits.loads and x.current_a > 0
+    ]
+    return max(behind, key=lambda x: (x.current_a, x.load), default=None)
+
+
+def _with_more(document: Document, load_id: str, more_a: float) -> Document:
+    load = document.circuits.loads[load_id]
+    loads = {**document.circuits.loads, load_id: replace(load, current_a=load.current_a + more_a)}
+    return replace(document, circuits=replace(document.circuits, loads=loads))
+
+
+def _fuses(now: Workings) -> list[Headroom]:
+    found = []
+    made = _as_made(now)
+    for key, fuse in now.circuits.fuses.items():
+        loop = _largest_behind(now, key)
+        if loop is None:
+            continue
+        changes: tuple[str, ...] = ()
+        low, high = 0.0, 0.0
+        step = max(loop.current_a * 0.1, 0.05)
+        while not changes and high < _MOST_MORE_A:
+            low, high = high, high + step
+            step *= 2
+            changes = _changes(now, made, loop.load, high)
+        if changes:
+            for _ in range(_STEPS):
+                if high - low <= max(0.005 * high, 0.005):
+                    break
+                middle = (low + high) / 2
+                then = _changes(now, made, loop.load, middle)
+                if then:
+                    high, changes = middle, then
+                else:
+                    low = middle
+        found.append(
+            Headroom(
+                "fuse",
+                key,
+                _fuse_name(now, key),
+                round(fuse.load_a, 3),
+                math.floor(low * 100) / 100 if changes else None,
+                f"{loop.device} {now.document.circuits.devices[loop.device].name}".strip(),
+                changes,
+            )
+        )
+    return found
+
+
+def _fuse_name(now: Workings, key: str) -> str:
+    """``F1.o3 fuse block`` where a device holds several, else ``F1 kill fuse``."""
+    fuse = now.circuits.fuses[key]
+    several = sum(f.device == fuse.device for f in now.circuits.fuses.values()) > 1
+    path = now.document.circuits.devices[fuse.device].paths[fuse.path]
+    return f"{fuse.device}{'.' + path.to_pin if several else ''} {fuse.name}".strip()
+
+
+def _as_made(now: Workings) -> Document:
+    """The document with every wire fixed as it is now."""
+    fixed = dict(now.document.wire.fixed)
+    for key, wire in now.evaluation.wire.wires.items():
+        before = fixed.get(key) or FixedWire(0.0, "as made")
+        fixed[key] = replace(before, gauge=wire.gauge, family=wire.family)
+    return replace(now.document, wire=replace(now.document.wire, fixed=fixed))
+
+
+def _changes(now: Workings, made: Document, load_id: str, more_a: float) -> tuple[str, ...]:
+    """What must change when a load draws so much more: ratings, and wires that pass a limit."""
+    document = _with_more(made, load_id, more_a)
+    book = FindingBook(now.catalogue.checks)
+    brief = brief_room(document, now.catalogue)
+    circuits = circuits_room(document, now.catalogue, brief, book)
+    wire = wire_room(document, now.catalogue, brief, circuits, now.route, book)
+    found = [
+        f"{_fuse_name(now, k)} from {now.circuits.fuses[k].rating_a:g} to {f.rating_a:g} A"
+        for k, f in circuits.fuses.items()
+        if f.rating_a != now.circuits.fuses[k].rating_a
+    ]
+    over: dict[str, list[str]] = {}
+    for key, after in wire.wires.items():
+        before = now.evaluation.wire.wires[key]
+        for n, limit in enumerate(LIMITS):
+            if after.limits[n] > HOLDS and before.limits[n] <= HOLDS:
+                over.setdefault(limit, []).append(after.label)
+    for limit, labels in over.items():
+        more = f" and {len(labels) - 2} more" if len(labels) > 2 else ""
+        found.append(f"{', '.join(labels[:2])}{more}: {_LIMIT_WORDS[limit]}")
+    return tuple(found)
+
+
+def _branches(now: Workings) -> list[Headroom]:
+    wire, document = now.wire, now.document
+    lie, table = wire.lie, wire.bench.table
+    if not len(lie.wire):
+        return []
+    rows = np.arange(len(wire.keys))
+    picked = wire.bench.chains.index[rows, wire.chosen][lie.wire]
+    current = wire.asked.current_a[lie.wire]
+    branches = len(lie.branch_ids)
+    bundles = Bundles(
+        lie.branch,
+        table.outside_mm[picked],
+        lie.ambient_c,
+        np.zeros(branches),
+        lie.radiant_w_per_m2,
+        pressure_at_altitude_pa(document.brief.altitude_m),
+    )
+    limit = np.full(branches, np.inf)
+    np.minimum.at(limit, lie.branch, table.rating_c[picked])
+    resistance = table.resistance_20c[picked]
+    low, high = np.ones(branches), np.full(branches, _MOST_SCALE)
+    for _ in range(24):
+        scale = (low + high) / 2
+        core = bundle_heat(bundles, current * scale[lie.branch], resistance).core_c
+        low, high = np.where(core <= limit, scale, low), np.where(core <= limit, high, scale)
+    heat = current**2 * resistance * (1 + COPPER_ALPHA_20C_PER_K * (limit[lie.branch] - 20))
+    total = np.bincount(lie.branch, current, minlength=branches)
+    found = []
+    for b, branch_id in enumerate(lie.branch_ids):
+        inside = np.nonzero(lie.branch == b)[0]
+        if not len(inside) or total[b] <= 0:
+            continue
+        branch = document.route.branches[branch_id]
+        points = document.route.points
+        name = " to ".join(points[p].name or p for p in (branch.from_point, branch.to_point))
+        hottest = inside[int(np.argmax(heat[inside]))]
+        label = wire.wires[wire.keys[int(lie.wire[hottest])]].label
+        scale_b = float(low[b])
+        if len(inside) == 1:
+            # A wire by itself is reckoned as one, not as a bundle.
+            alone = table.free_air_a[lie.ambient_index[b], picked[inside[0]]]
+            scale_b = float(alone / total[b])
+        more = float(total[b]) * (scale_b - 1)
+        open_end = scale_b >= _MOST_SCALE
+        found.append(
+            Headroom(
+                "branch",
+                branch_id,
+                name,
+                round(float(total[b]), 3),
+                None if open_end else round(max(more, 0.0), 2),
+                f"all {len(inside)} of its wires alike" if len(inside) > 1 else "its one wire",
+                (f"the insulation's {limit[b]:g} °C is reached, most heat in {label}",),
+            )
+        )
+    return found
