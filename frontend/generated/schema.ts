@@ -109,6 +109,40 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/paste/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** What a pasted list would do, line by line. Nothing is changed. */
+        post: operations["api_post_paste_look_designs__design_id__paste_look_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put in every line of a list that is understood, as one edit. */
+        post: operations["api_post_paste_designs__design_id__paste_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/undo": {
         parameters: {
             query?: never;
@@ -254,6 +288,23 @@ export interface paths {
         };
         /** Every way of joining one circuit, side by side. */
         get: operations["api_get_threading_designs__design_id__threading_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/section": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A branch cut across, its wires as packed. */
+        get: operations["api_get_section_designs__design_id__section_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1464,6 +1515,11 @@ export interface components {
             x_mm: number;
             /** Y Mm */
             y_mm: number;
+            /**
+             * Station Mm
+             * @default null
+             */
+            station_mm: number | null;
         };
         /**
          * Load
@@ -2310,7 +2366,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "feed" | "run" | "pin" | "place" | "zone" | "take_out_device" | "take_out_branch" | "take_out_zone";
+            act: "feed" | "run" | "pin" | "place" | "zone" | "insert_point" | "merge_point" | "rehang" | "take_out_device" | "take_out_branch" | "take_out_zone";
             /**
              * Text
              * @default
@@ -2321,6 +2377,71 @@ export interface components {
              * @default
              */
             about?: string;
+        };
+        /**
+         * PasteReply
+         * @description What putting the list in would do, line by line.
+         */
+        PasteReply: {
+            /** Meanings */
+            meanings: string[];
+            /** Headed */
+            headed: boolean;
+            /** Columns */
+            columns: components["schemas"]["PasteColumn"][];
+            /** Lines */
+            lines: components["schemas"]["PasteLine"][];
+            /** Taken */
+            taken: number;
+        };
+        /**
+         * PasteColumn
+         * @description One column of the list and what it is taken to mean.
+         */
+        PasteColumn: {
+            /** Head */
+            head: string;
+            /** Sample */
+            sample: string;
+            /**
+             * Meaning
+             * @enum {string}
+             */
+            meaning: "from" | "from device" | "from pin" | "to" | "to device" | "to pin" | "name" | "gauge" | "colour" | "current" | "leave out";
+        };
+        /**
+         * PasteLine
+         * @description One line: what was understood, or why it is refused.
+         */
+        PasteLine: {
+            /** Number */
+            number: number;
+            /** Text */
+            text: string;
+            /** Says */
+            says: string;
+            /** Notes */
+            notes: string[];
+            /** Problem */
+            problem: string | null;
+        };
+        /**
+         * PasteBody
+         * @description A list out of a spreadsheet, and what its columns mean where that is not to be guessed.
+         */
+        PasteBody: {
+            /** Text */
+            text: string;
+            /**
+             * Meanings
+             * @default null
+             */
+            meanings?: string[] | null;
+            /**
+             * Headed
+             * @default null
+             */
+            headed?: boolean | null;
         };
         /**
          * LoadsReply
@@ -2499,6 +2620,30 @@ export interface components {
             fixes: number;
         };
         /**
+         * SectionReply
+         * @description A branch cut across, as packed; empty where its wires are too many to lay out.
+         */
+        SectionReply: {
+            /** Version */
+            version: number;
+            /** Circles */
+            circles: components["schemas"]["Circle"][];
+        };
+        /**
+         * Circle
+         * @description A wire or cable in a cross-section: where its middle lies from the bundle's, in mm.
+         */
+        Circle: {
+            /** Thing */
+            thing: string;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Diameter Mm */
+            diameter_mm: number;
+        };
+        /**
          * FamiliesReply
          * @description The harness in other wire families, side by side.
          */
@@ -2600,6 +2745,30 @@ export interface components {
             chosen: boolean;
         };
         /**
+         * MethodFigures
+         * @description What one method says of a wire, to set beside another. Figures in A; None where it says nothing.
+         */
+        MethodFigures: {
+            /** Method */
+            method: string;
+            /** Words */
+            words: string;
+            /** Decides */
+            decides: boolean;
+            /** Free Air A */
+            free_air_a: number | null;
+            /** Bundle Factor */
+            bundle_factor: number | null;
+            /** Altitude Factor */
+            altitude_factor: number | null;
+            /** Ampacity A */
+            ampacity_a: number | null;
+            /** Says */
+            says: string;
+            /** Source */
+            source: string;
+        };
+        /**
          * Reckoning
          * @description Why a figure is what it is.
          */
@@ -2627,6 +2796,11 @@ export interface components {
              * @default null
              */
             wire: string | null;
+            /**
+             * Methods
+             * @default []
+             */
+            methods: components["schemas"]["MethodFigures"][];
         };
         /**
          * Step
@@ -3033,6 +3207,94 @@ export interface operations {
             };
         };
     };
+    api_post_paste_look_designs__design_id__paste_look_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PasteReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_paste_designs__design_id__paste_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PasteBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     api_post_undo_designs__design_id__undo_post: {
         parameters: {
             query?: never;
@@ -3392,6 +3654,48 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ThreadingReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_section_designs__design_id__section_get: {
+        parameters: {
+            query: {
+                id: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SectionReply"];
                 };
             };
             /** @description Not Found */

@@ -101,9 +101,9 @@ export function HarnessPage() {
         <main className="min-w-0 flex-1">
           <Routes>
             <Route path="brief" element={<BriefRoom />} />
-            <Route path="circuits" element={<CircuitsRoom />} />
-            <Route path="route" element={<RouteRoom />} />
-            <Route path="wire" element={<WireRoom />} />
+            <Route path="circuits/:leaf?" element={<CircuitsRoom />} />
+            <Route path="route/:leaf?" element={<RouteRoom />} />
+            <Route path="wire/:leaf?" element={<WireRoom />} />
             <Route path="ends" element={<EndsRoom />} />
             <Route path="ends/:connector" element={<EndsRoom />} />
             <Route path="cut" element={<CutRoom />} />

@@ -1,5 +1,5 @@
-import { useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { createContext, useCallback, useContext, useMemo } from "react";
+import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
+import { createContext, useCallback, useContext, useMemo, useRef } from "react";
 import {
   client,
   refusal,
@@ -9,6 +9,7 @@ import {
   type Operation,
   type Problem,
   type ReckoningKind,
+  type Schemas,
   Refused,
 } from "./client";
 
@@ -103,6 +104,8 @@ export interface DesignHandle {
   edit: Edit;
   /** Send one patch that has no place for an error of its own: a refusal is said at the foot. */
   doIt: (operations: Operation[], label: string) => Promise<void>;
+  /** Edits made inside go as one; where that is refused they go one by one, so that each says for itself. */
+  together: (label: string, work: () => Promise<unknown>) => Promise<boolean>;
   act: (act: ActName, text: string, about?: string) => Promise<Problem | null>;
   /** An act on a thing, with no place for an error of its own. */
   actNow: (act: ActName, about: string) => Promise<void>;
@@ -128,7 +131,8 @@ export function useEdits(id: string) {
     [cache, id],
   );
   const path = useMemo(() => ({ design_id: id }), [id]);
-  const edit = useCallback<Edit>(
+  const gathered = useRef<Operation[] | null>(null);
+  const send = useCallback<Edit>(
     (operations, label) =>
       operations.length === 0
         ? Promise.resolve(null)
@@ -144,6 +148,27 @@ export function useEdits(id: string) {
             ),
           ),
     [cache, etag, id, path],
+  );
+  const edit = useCallback<Edit>(
+    (operations, label) => {
+      if (gathered.current === null) return send(operations, label);
+      gathered.current.push(...operations);
+      return Promise.resolve(null);
+    },
+    [send],
+  );
+  const together = useCallback(
+    async (label: string, work: () => Promise<unknown>) => {
+      const operations: Operation[] = [];
+      gathered.current = operations;
+      try {
+        await work();
+      } finally {
+        gathered.current = null;
+      }
+      return (await send(operations, label)) === null;
+    },
+    [send],
   );
   const act = useCallback(
     (name: ActName, text: string, about = "") =>
@@ -167,7 +192,7 @@ export function useEdits(id: string) {
     () => inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/redo", { params: { path } }))),
     [cache, id, path],
   );
-  return { edit, act, undo, redo };
+  return { edit, together, act, undo, redo };
 }
 
 export function useReckoning(id: string, version: number, kind: ReckoningKind, figure: string) {
@@ -183,6 +208,76 @@ export function useReckoning(id: string, version: number, kind: ReckoningKind, f
       return data.reckoning;
     },
   });
+}
+
+type PasteBody = { text: string; meanings: string[] | null; headed: boolean | null };
+
+/** A list out of a spreadsheet: looked at, then put in as one edit. */
+export function usePaste() {
+  const { id } = useDesign();
+  const cache = useQueryClient();
+  const path = useMemo(() => ({ design_id: id }), [id]);
+  const look = useCallback(
+    async (body: PasteBody): Promise<{ plan: Schemas["PasteReply"] } | { problem: Problem }> => {
+      try {
+        const { data, error } = await client.POST("/api/designs/{design_id}/paste/look", { params: { path }, body });
+        return data ? { plan: data } : { problem: refusal(error).problem };
+      } catch (error) {
+        return { problem: refusal(error).problem };
+      }
+    },
+    [path],
+  );
+  const put = useCallback(
+    (body: PasteBody) => inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/paste", { params: { path }, body }))),
+    [cache, id, path],
+  );
+  return { look, put };
+}
+
+/** What is reckoned only when looked at: fetched by version, kept while the next is on its way. */
+function useStudy<T>(name: string, key: string, ask: (id: string) => Promise<{ data?: T; error?: unknown }>) {
+  const { id, design } = useDesign();
+  return useQuery({
+    queryKey: [name, id, design.version, key],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: async () => {
+      const { data, error } = await ask(id);
+      if (!data) throw refusal(error);
+      return data;
+    },
+  });
+}
+
+const of = (id: string) => ({ params: { path: { design_id: id } } });
+
+export function useLoads() {
+  return useStudy("loads", "", (id) => client.GET("/api/designs/{design_id}/loads", of(id)));
+}
+
+export function useSchematic() {
+  return useStudy("schematic", "", (id) => client.GET("/api/designs/{design_id}/schematic", of(id)));
+}
+
+export function useFamilies() {
+  return useStudy("families", "", (id) => client.GET("/api/designs/{design_id}/families", of(id)));
+}
+
+export function useHeadroom() {
+  return useStudy("headroom", "", (id) => client.GET("/api/designs/{design_id}/headroom", of(id)));
+}
+
+export function useSection(branch: string) {
+  return useStudy("section", branch, (id) =>
+    client.GET("/api/designs/{design_id}/section", { params: { path: { design_id: id }, query: { id: branch } } }),
+  );
+}
+
+export function useThreading(circuit: string) {
+  return useStudy("threading", circuit, (id) =>
+    client.GET("/api/designs/{design_id}/threading", { params: { path: { design_id: id }, query: { id: circuit } } }),
+  );
 }
 
 export async function createDesign(body: {

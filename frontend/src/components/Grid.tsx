@@ -1,5 +1,6 @@
-import { useCallback, useEffect, useId, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from "react";
+import { useCallback, useContext, useEffect, useId, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from "react";
 import type { Problem } from "../api/client";
+import { DesignContext } from "../api/design";
 import { GridRow, type Editing, type Failed } from "./GridRow";
 
 export interface Column<Row> {
@@ -61,6 +62,7 @@ export function Grid<Row>(props: Props<Row>) {
   const [at, setAt] = useState<At>({ row: 0, column: 0 });
   const [editing, setEditing] = useState<string | null>(null);
   const [failed, setFailed] = useState<Record<string, Record<string, Failed>>>({});
+  const design = useContext(DesignContext);
   const frame = useRef<HTMLDivElement>(null);
   const count = rows.length + (onNew ? 1 : 0);
   const template = useMemo(() => columns.map((c) => c.width).join(" "), [columns]);
@@ -136,14 +138,26 @@ export function Grid<Row>(props: Props<Row>) {
     if (!text) return;
     event.preventDefault();
     const lines = text.replace(/\r?\n$/, "").split(/\r?\n/);
-    for (const [down, line] of lines.entries()) {
-      for (const [right, cell] of line.split("\t").entries()) {
-        const found = rows[row + down];
-        const where = columns[column + right];
-        if (found && where?.commit) await commit(cell.trim(), row + down, column + right, where.text(found));
-        else if (!found && right === 0 && onNew) await commit(line.replaceAll("\t", " ").trim(), rows.length, 0, "");
-      }
-    }
+    const cells: { typed: string; r: number; c: number }[] = [];
+    const more: string[] = [];
+    lines.forEach((line, down) => {
+      if (rows[row + down]) line.split("\t").forEach((cell, right) => cells.push({ typed: cell.trim(), r: row + down, c: column + right }));
+      else more.push(line.replaceAll("\t", " ").trim());
+    });
+    const all = () =>
+      Promise.all(
+        cells.map(({ typed, r, c }) => {
+          const found = rows[r];
+          const where = columns[c];
+          return found && where?.commit ? commit(typed, r, c, where.text(found)) : Promise.resolve();
+        }),
+      );
+    // One paste is one edit; where something in it is refused, each cell says for itself.
+    if (cells.length > 1 && design) {
+      if (!(await design.together(`paste ${cells.length} cells`, all))) await all();
+    } else await all();
+    const wanted = more.filter(Boolean).join("\n");
+    if (wanted && onNew) await commit(wanted, rows.length, 0, "");
   };
 
   // The rows see one set of handlers that never changes, so that only rows that change are drawn again.

@@ -13,7 +13,7 @@ interface LineProps {
 /** A labelled line of a form, with what was not understood or a hint below it. */
 function FormLine({ id, label, problem, hint, narrow, children }: LineProps) {
   return (
-    <div className={`grid items-baseline gap-x-3 ${narrow ? "grid-cols-[64px_minmax(0,1fr)] py-1" : "grid-cols-[150px_1fr] border-b border-faint py-1.5"}`}>
+    <div className={`grid items-baseline gap-x-3 ${narrow ? "grid-cols-[92px_minmax(0,1fr)] py-1" : "grid-cols-[150px_1fr] border-b border-faint py-1.5"}`}>
       <label htmlFor={id} className="text-second">
         {label}
       </label>
@@ -113,6 +113,31 @@ export function ChoiceField({ label, value, choices, onCommit, hint, narrow = fa
           </option>
         ))}
       </select>
+    </FormLine>
+  );
+}
+
+interface FlagProps {
+  label: string;
+  value: boolean;
+  onCommit: (value: boolean) => Promise<Problem | null>;
+  hint?: string;
+  narrow?: boolean;
+}
+
+/** One labelled yes or no. */
+export function FlagField({ label, value, onCommit, hint, narrow = false }: FlagProps) {
+  const id = useId();
+  const [problem, setProblem] = useState<string | null>(null);
+  return (
+    <FormLine id={id} label={label} problem={problem} hint={hint} narrow={narrow}>
+      <input
+        id={id}
+        type="checkbox"
+        className="h-4 w-4 accent-(--ink)"
+        checked={value}
+        onChange={(e) => void onCommit(e.target.checked).then((p) => setProblem(p ? p.detail : null))}
+      />
     </FormLine>
   );
 }

@@ -13,13 +13,14 @@ export function TypedLine({ label, example, onCommit }: Props) {
   const [typed, setTyped] = useState("");
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const put = async () => {
-    if (!typed.trim() || busy) return;
+  const put = async (lines = typed) => {
+    if (!lines.trim() || busy) return;
     setBusy(true);
-    const found = await onCommit(typed.trim());
+    const found = await onCommit(lines.trim());
     setBusy(false);
     setProblem(found ? found.detail : null);
     if (!found) setTyped("");
+    else if (lines !== typed) setTyped(lines.trim().split(/\r?\n/).join("   "));
   };
   return (
     <form
@@ -42,6 +43,12 @@ export function TypedLine({ label, example, onCommit }: Props) {
           aria-invalid={problem ? true : undefined}
           aria-describedby={problem ? `${id}-problem` : undefined}
           onChange={(e) => setTyped(e.target.value)}
+          onPaste={(e) => {
+            const pasted = e.clipboardData.getData("text/plain").trim();
+            if (!pasted.includes("\n")) return;
+            e.preventDefault();
+            void put(pasted);
+          }}
           className="inkbox min-w-0 flex-1 border-ink py-1.5 font-figures text-[15px] placeholder:text-second/80"
         />
         <button type="submit" className="press py-1.5">

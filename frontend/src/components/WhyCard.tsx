@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { pointer, type ReckoningKind } from "../api/client";
+import { pointer, type ReckoningKind, type Schemas } from "../api/client";
 import { useDesign, useReckoning } from "../api/design";
-import { nextOrder, percent } from "../format";
+import { amperes, nextOrder, percent } from "../format";
 import { fits, LIMITS } from "./LimitsStrip";
 import { Sheet } from "./Room";
 
@@ -45,6 +45,7 @@ export function WhyCard({ kind, figure }: { kind: ReckoningKind; figure: string 
           {data.candidates.length > 0 && <Candidates wire={figure} candidates={data.candidates} />}
           {kind === "gauge" ? <LimitRows steps={data.steps} candidates={data.candidates} governs={data.governs} /> : null}
           <p className="mt-3 border-t border-rule pt-2">{data.conclusion}</p>
+          {data.methods.length > 1 && <TwoMethods methods={data.methods} />}
           {kind !== "gauge" && (
             <dl className="mt-2">
               {data.steps.map((s, i) => (
@@ -66,6 +67,59 @@ export function WhyCard({ kind, figure }: { kind: ReckoningKind; figure: string 
         </>
       )}
     </Sheet>
+  );
+}
+
+type Method = Schemas["MethodFigures"];
+
+/** Any two ways of reckoning what a wire may carry, side by side. */
+function TwoMethods({ methods }: { methods: readonly Method[] }) {
+  const first = Math.max(0, methods.findIndex((m) => m.decides));
+  const [picked, setPicked] = useState<[number, number]>([first, first === 1 ? 0 : 1]);
+  const pair = picked.map((n) => methods[n] ?? methods[0]).filter((m) => m !== undefined);
+  const row = (label: string, show: (m: Method) => string) => (
+    <tr className="border-b border-faint">
+      <th className="py-0.5 text-left font-normal text-second">{label}</th>
+      {pair.map((m, i) => (
+        <td key={i} className="text-right font-figures">
+          {show(m)}
+        </td>
+      ))}
+    </tr>
+  );
+  const factor = (f: number | null) => (f === null ? "–" : `× ${f.toFixed(2)}`);
+  const amps = (a: number | null) => (a === null ? "–" : amperes(a));
+  return (
+    <table className="mt-2 w-full text-[13.5px]" aria-label="Two methods side by side">
+      <thead>
+        <tr className="border-b border-ink">
+          <th className="text-left font-normal text-second">by</th>
+          {[0, 1].map((side) => (
+            <th key={side} className="pl-1">
+              <select
+                aria-label={side ? "second method" : "first method"}
+                className="inkbox w-full px-1 py-0.5 text-[13px]"
+                value={picked[side]}
+                onChange={(e) => setPicked(side ? [picked[0], Number(e.target.value)] : [Number(e.target.value), picked[1]])}
+              >
+                {methods.map((m, n) => (
+                  <option key={m.method} value={n}>
+                    {m.words}
+                  </option>
+                ))}
+              </select>
+            </th>
+          ))}
+        </tr>
+      </thead>
+      <tbody>
+        {row("in free air", (m) => amps(m.free_air_a))}
+        {row("bundle", (m) => factor(m.bundle_factor))}
+        {row("altitude", (m) => factor(m.altitude_factor))}
+        {row("may carry", (m) => amps(m.ampacity_a))}
+        {row("", (m) => (m.decides ? "decides" : m.ampacity_a === null ? m.says : "to compare"))}
+      </tbody>
+    </table>
   );
 }
 
@@ -145,6 +199,7 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
             reason,
             gauge: picked,
             colour: fixed?.colour ?? null,
+            family: fixed?.family ?? null,
           },
         },
       ],

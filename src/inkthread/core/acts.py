@@ -6,12 +6,24 @@ import re
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits.lines import feed_line, place_pin
+from inkthread.core.circuits.lines import feed_line, forget_circuit, place_pin
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.quantity import QuantityError, parse_temperature_c
-from inkthread.core.route.lines import route_line
+from inkthread.core.route.lines import insert_point, merge_point, rehang_branch, route_line
 
-ACTS = ("feed", "run", "pin", "place", "zone", "take_out_device", "take_out_branch", "take_out_zone")
+ACTS = (
+    "feed",
+    "run",
+    "pin",
+    "place",
+    "zone",
+    "insert_point",
+    "merge_point",
+    "rehang",
+    "take_out_device",
+    "take_out_branch",
+    "take_out_zone",
+)
 
 
 def act_operations(
@@ -21,21 +33,26 @@ def act_operations(
 
     ``feed``: a line of devices. ``run``: a line of points and lengths. ``pin``: a new pin on the
     device ``about``. ``place``: give every pin of the device ``about`` that has none a cavity.
-    ``zone``: a new zone, its name and perhaps how hot its air gets. ``take_out_...``: the thing
-    ``about`` with all that names it.
+    ``zone``: a new zone, its name and perhaps how hot its air gets. ``insert_point``: a point on the
+    branch ``about``. ``merge_point``: the two branches at the point ``about`` become one. ``rehang``:
+    the branch ``about`` on another point. ``take_out_...``: the thing ``about`` with all that names it.
     """
-    if len(text) > 2000:
+    if max((len(line) for line in text.splitlines()), default=0) > 2000:
         raise LineError("This line is longer than 2000 letters. Type it in parts.")
-    if act == "feed":
-        return feed_line(plain, catalogue, text).operations
-    if act == "run":
-        return route_line(plain, text).operations
+    if act in ("feed", "run"):
+        return _lines(plain, catalogue, act, text)
     if act == "pin":
         return _pin(plain, catalogue, about, text)
     if act == "place":
         return _place(plain, catalogue, about)
     if act == "zone":
         return _zone(plain, text)
+    if act == "insert_point":
+        return insert_point(plain, about, text).operations
+    if act == "merge_point":
+        return merge_point(plain, about).operations
+    if act == "rehang":
+        return rehang_branch(plain, about, text).operations
     if act == "take_out_device":
         return _take_out_device(plain, about)
     if act == "take_out_branch":
@@ -43,6 +60,20 @@ def act_operations(
     if act == "take_out_zone":
         return _take_out_zone(plain, about)
     raise LineError(f"There is no act {act!r}. Known: {', '.join(ACTS)}.")
+
+
+def _lines(plain: dict[str, Any], catalogue: Catalogue, act: str, text: str) -> list[dict[str, Any]]:
+    """One typed line, or several that were pasted at once: all of them, or none."""
+    lines = [line for line in text.splitlines() if line.strip()] or [""]
+    operations: list[dict[str, Any]] = []
+    for number, line in enumerate(lines, 1):
+        try:
+            draft = feed_line(plain, catalogue, line) if act == "feed" else route_line(plain, line)
+        except LineError as error:
+            raise LineError(f"Line {number}: {error}" if len(lines) > 1 else str(error)) from None
+        plain = draft.plain
+        operations += draft.operations
+    return operations
 
 
 def _device(draft: Draft, about: str) -> dict[str, Any]:
@@ -99,14 +130,7 @@ def _take_out_device(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
     for circuit_id, circuit in list(draft.at("circuits", "circuits").items()):
         mine = [ref for ref in circuit["ends"] if ref.partition(".")[0] == about]
         if mine and len(mine) == len(circuit["ends"]):
-            for collection in ("groups", "buses"):
-                members = "members" if collection == "groups" else "circuits"
-                for held_id, held in list(draft.at("circuits", collection).items()):
-                    if circuit_id in held.get(members, {}):
-                        draft.drop("circuits", collection, held_id, members, circuit_id)
-                    if held.get("shield") == circuit_id:
-                        draft.put(None, "circuits", collection, held_id, "shield")
-            draft.drop("circuits", "circuits", circuit_id)
+            forget_circuit(draft, circuit_id)
             continue
         for ref in mine:
             draft.drop("circuits", "circuits", circuit_id, "ends", ref)

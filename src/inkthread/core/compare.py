@@ -193,7 +193,7 @@ def _sources(now: Workings) -> list[Headroom]:
         else:
             given = [(source.limit_a * s, d) for s, d in zip(source.shares, demands, strict=False) if s > 0]
             more = max(min((g - d for g, d in given), default=0.0), 0.0)
-            changes = (f"it gives {source.limit_a:g} A at most; beyond that batteries make up the rest",)
+            changes = (f"It gives {source.limit_a:g} A at most; beyond that batteries make up the rest",)
         found.append(
             Headroom(
                 "source",
@@ -364,7 +364,7 @@ def _branches(now: Workings) -> list[Headroom]:
                 round(float(total[b]), 3),
                 None if open_end else round(max(more, 0.0), 2),
                 f"all {len(inside)} of its wires alike" if len(inside) > 1 else "its one wire",
-                (f"the insulation's {limit[b]:g} °C is reached, most heat in {label}",),
+                (f"The insulation's {limit[b]:g} °C is reached, most heat in {label}",),
             )
         )
     return found

@@ -227,7 +227,7 @@ def _work_out(document: Document, catalogue: Catalogue) -> Workings:
     wire = wire_room(document, catalogue, brief, circuits, route, book)
     ends = ends_room(document, catalogue, circuits, route, wire, book)
     cut = cut_room(brief, route, wire, ends)
-    dress = dress_room(document, brief, route, wire, book)
+    dress = dress_room(document, brief, circuits, route, wire, book)
     parts = parts_room(document, catalogue, circuits, wire, ends, cut)
     findings = book.in_order()
     tally = _tally(wire, cut, parts, findings, document.brief.quantity)

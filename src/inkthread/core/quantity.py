@@ -330,8 +330,14 @@ def convert(text: str) -> dict[str, object]:
     )
 
 
+_PER_METRE = re.compile(r"\s*(?:mohm|m[ΩΩω]|g|w)?\s*/\s*m[2²]?$", re.IGNORECASE)
+"""The unit written behind a figure that is one for a metre or a square metre."""
+
+
 def parse_for_field(field: str, text: str, units: Units) -> float:
     """Read typed text for a document field, by the unit its name ends in (``length_mm``)."""
+    if "_per_m" in field:
+        return parse_number(_PER_METRE.sub("", text.strip()))
     if field.endswith("_mm"):
         return parse_length_mm(text, units)
     if field.endswith("_a"):

@@ -15,10 +15,13 @@ from pydantic import TypeAdapter
 from inkthread.core.acts import act_operations
 from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of
 from inkthread.core.circuits import analyse_loads, draw_schematic
+from inkthread.core.circuits.paste import MEANINGS, read_list
 from inkthread.core.compare import compare_families, compare_threading, headroom
 from inkthread.core.document import DocumentError, Problem, dump_document
+from inkthread.core.document.draft import LineError
 from inkthread.core.document.starter import new_document, practices
 from inkthread.core.document.types import Units
+from inkthread.core.dress import cross_section
 from inkthread.core.evaluate import Workings
 from inkthread.core.quantity import QuantityError
 from inkthread.core.reckoning import reckon
@@ -46,12 +49,16 @@ from inkthread.web.schemas import (
     KindItem,
     LoadsReply,
     NewDesign,
+    OfBranch,
     OfCircuit,
+    PasteBody,
+    PasteReply,
     PatchBody,
     ProblemDetails,
     ReckoningQuery,
     ReckoningReply,
     SchematicReply,
+    SectionReply,
     ShelfItem,
     ShelfReply,
     ThreadingReply,
@@ -332,6 +339,38 @@ def post_act(path: DesignPath, body: ActBody) -> Response:
     )
 
 
+@_view("post", "/designs/<design_id>/paste/look", {200: PasteReply})
+def post_paste_look(path: DesignPath, body: PasteBody) -> Response:
+    """What a pasted list would do, line by line. Nothing is changed."""
+    shop = _workshop()
+    stored = shop.shelf.get(path.design_id)
+    plan = read_list(stored.document, shop.catalogue, body.text, body.meanings, body.headed)
+    return _json(
+        PasteReply,
+        PasteReply.model_construct(
+            meanings=list(MEANINGS),
+            headed=plan.headed,
+            columns=list(plan.columns),
+            lines=list(plan.lines),
+            taken=plan.taken,
+        ),
+    )
+
+
+@_view("post", "/designs/<design_id>/paste", {200: DesignReply})
+def post_paste(path: DesignPath, body: PasteBody) -> Response:
+    """Put in every line of a list that is understood, as one edit."""
+    shop = _workshop()
+
+    def make(document: dict[str, Any]) -> list[dict[str, Any]]:
+        plan = read_list(document, shop.catalogue, body.text, body.meanings, body.headed)
+        if not plan.taken:
+            raise LineError("No line of this list is understood. Match its columns first.")
+        return plan.operations
+
+    return _reply(shop.shelf.edit(path.design_id, make, "a pasted list", shop.validate))
+
+
 @_view("post", "/designs/<design_id>/undo", {200: DesignReply, 409: ProblemDetails})
 def post_undo(path: DesignPath) -> Response:
     """Take back the newest edit."""
@@ -421,6 +460,16 @@ def get_threading(path: DesignPath, query: OfCircuit) -> Response:
         return problem(404, "No such circuit", f"There is no circuit {query.id!r} in this harness.")
     ways = list(compare_threading(w, query.id))
     return _json(ThreadingReply, ThreadingReply.model_construct(version=stored.version, ways=ways))
+
+
+@_view("get", "/designs/<design_id>/section", {200: SectionReply})
+def get_section(path: DesignPath, query: OfBranch) -> Response:
+    """A branch cut across, its wires as packed."""
+    stored, w = _now(path)
+    if query.id not in w.dress.contents:
+        return problem(404, "No such branch", f"There is no branch {query.id!r} in this harness.")
+    circles = list(cross_section(w.dress, query.id))
+    return _json(SectionReply, SectionReply.model_construct(version=stored.version, circles=circles))
 
 
 @_view("get", "/designs/<design_id>/families", {200: FamiliesReply})

@@ -7,8 +7,10 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 from inkthread.core.circuits import Schematic, SourceGroup
+from inkthread.core.circuits.paste import PasteColumn, PasteLine
 from inkthread.core.compare import FamilyCost, Headroom, ThreadingCost
 from inkthread.core.document.types import Document, Practice
+from inkthread.core.dress import Circle
 from inkthread.core.evaluate import Evaluation, Tally
 from inkthread.core.reckoning import Reckoning
 
@@ -101,9 +103,42 @@ class ActBody(BaseModel):
     """A typed line or one-step act."""
 
     model_config = ConfigDict(extra="forbid")
-    act: Literal["feed", "run", "pin", "place", "zone", "take_out_device", "take_out_branch", "take_out_zone"]
-    text: str = Field(default="", max_length=4000)
+    act: Literal[
+        "feed",
+        "run",
+        "pin",
+        "place",
+        "zone",
+        "insert_point",
+        "merge_point",
+        "rehang",
+        "take_out_device",
+        "take_out_branch",
+        "take_out_zone",
+    ]
+    text: str = Field(default="", max_length=40_000)
     about: str = Field(default="", max_length=120)
+
+
+class PasteBody(BaseModel):
+    """A list out of a spreadsheet, and what its columns mean where that is not to be guessed."""
+
+    model_config = ConfigDict(extra="forbid")
+    text: str = Field(max_length=400_000)
+    meanings: list[str] | None = Field(default=None, max_length=60)
+    headed: bool | None = None
+
+
+class PasteReply(BaseModel):
+    """What putting the list in would do, line by line."""
+
+    model_config = _REPLY
+    meanings: list[str]
+    """What a column can mean."""
+    headed: bool
+    columns: list[PasteColumn]
+    lines: list[PasteLine]
+    taken: int
 
 
 class BenchFieldItem(BaseModel):
@@ -226,6 +261,20 @@ class ThreadingReply(BaseModel):
     model_config = _REPLY
     version: int
     ways: list[ThreadingCost]
+
+
+class OfBranch(BaseModel):
+    """Which branch."""
+
+    id: str = Field(max_length=40)
+
+
+class SectionReply(BaseModel):
+    """A branch cut across, as packed; empty where its wires are too many to lay out."""
+
+    model_config = _REPLY
+    version: int
+    circles: list[Circle]
 
 
 class FamiliesReply(BaseModel):

@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 import { pointer } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
+import { YES_NO } from "../../components/fields";
 import { Grid, type Column } from "../../components/Grid";
 import { Room, Sheet } from "../../components/Room";
 import { ChoiceField, TypedField } from "../../components/TypedField";
@@ -67,6 +68,15 @@ export function BriefRoom() {
           onCommit={(v) => set("supply_working_v", v, "working supply")}
           hint="What a meter shows when it runs. Drop is reckoned from this."
         />
+        <TypedField
+          figures
+          label="Supply, least"
+          value={brief.supply_least_v === null ? "" : `${brief.supply_least_v} V`}
+          placeholder="a tenth below working"
+          onCommit={(v) => set("supply_least_v", v.trim() || null, "least supply")}
+          hint="What it falls to in use. Loads are judged by what they still get."
+        />
+        <TypedField figures label="Altitude" value={`${brief.altitude_m} m`} onCommit={(v) => set("altitude_m", v, "altitude")} hint="Thin air cools less." />
         <TypedField figures label="How many" value={String(brief.quantity)} onCommit={(v) => set("quantity", v, "quantity")} />
         <ChoiceField
           label="Lengths in"
@@ -104,34 +114,50 @@ function Zones() {
   const columns = useMemo<Column<Zone>[]>(() => {
     const set = (id: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("brief", "zones", id, field), value }], `zone ${id}`);
-    const yes = [
-      { value: "yes", label: "yes" },
-      { value: "no", label: "no" },
-    ];
+    const flag = (key: "wet" | "salt" | "vibration" | "flex" | "engine_space" | "noisy" | "sensitive" | "no_structure", head: string, title: string): Column<Zone> => ({
+      key,
+      head,
+      width: "70px",
+      text: ([, z]) => (z[key] ? "yes" : "no"),
+      title: () => title,
+      show: ([, z]) => (z[key] ? <strong>yes</strong> : <span className="text-second">no</span>),
+      choices: () => YES_NO,
+      commit: ([id], v) => set(id, key, v === "yes"),
+    });
     return [
       { key: "name", head: "Zone", width: "minmax(120px,1fr)", text: ([, z]) => z.name, commit: ([id], v) => set(id, "name", v) },
       {
         key: "ambient",
         head: "Air reaches",
-        width: "120px",
+        width: "92px",
         align: "right",
         figures: true,
         text: ([, z]) => `${z.ambient_c} °C`,
         commit: ([id], v) => set(id, "ambient_c", v),
       },
-      { key: "wet", head: "Wet", width: "90px", text: ([, z]) => (z.wet ? "yes" : "no"), choices: () => yes, commit: ([id], v) => set(id, "wet", v === "yes") },
       {
-        key: "vibration",
-        head: "Shakes",
-        width: "90px",
-        text: ([, z]) => (z.vibration ? "yes" : "no"),
-        choices: () => yes,
-        commit: ([id], v) => set(id, "vibration", v === "yes"),
+        key: "radiant",
+        head: "Shone on",
+        width: "92px",
+        align: "right",
+        figures: true,
+        text: ([, z]) => (z.radiant_w_per_m2 ? `${z.radiant_w_per_m2} W/m²` : "no"),
+        title: () => "sun or a hot part: full sun is about 1000 W/m²",
+        begin: ([, z]) => String(z.radiant_w_per_m2),
+        commit: ([id], v) => set(id, "radiant_w_per_m2", v.trim().toLowerCase() === "no" ? 0 : v),
       },
+      flag("wet", "Wet", "spray, bilge or rain reach it"),
+      flag("salt", "Salt", "salt water reaches it"),
+      flag("vibration", "Shakes", "vibration"),
+      flag("flex", "Bends", "wires here bend as the machine works"),
+      flag("engine_space", "Engine", "an engine space, as the marine table means it"),
+      flag("noisy", "Noisy", "ignition or switching noise near by"),
+      flag("sensitive", "Delicate", "a compass, a receiver or another instrument near by"),
+      flag("no_structure", "No frame", "wood or plastic: nothing here to return a current through"),
     ];
   }, [edit]);
   return (
-    <div className="max-w-[640px]">
+    <div>
       <Grid
         label="Zones"
         rows={rows}

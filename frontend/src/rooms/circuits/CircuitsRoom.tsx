@@ -1,28 +1,62 @@
-import { useMemo, useState } from "react";
+import { useMemo, useState, type ReactNode } from "react";
+import { useParams } from "react-router";
 import { pointer, type HarnessDocument } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
+import { listed } from "../../components/fields";
 import { Grid, type Column } from "../../components/Grid";
+import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
 import { TypedLine } from "../../components/TypedLine";
 import { amperes, inOrder } from "../../format";
+import { CircuitCard } from "./CircuitCard";
 import { DeviceCard } from "./DeviceCard";
+import { PasteLeaf } from "./PasteLeaf";
+import { SchematicLeaf } from "./SchematicLeaf";
+import { SupplyLeaf } from "./SupplyLeaf";
+import { TogetherLeaf } from "./TogetherLeaf";
 
 type Device = [string, HarnessDocument["circuits"]["devices"][string]];
 type Circuit = [string, HarnessDocument["circuits"]["circuits"][string]];
 
+const LEAVES = [
+  ["", "Devices"],
+  ["supply", "Supply and modes"],
+  ["together", "Pairs and buses"],
+  ["schematic", "Schematic"],
+  ["paste", "Paste a list"],
+] as const;
+
 /** Devices and loads, the circuits that join them, and what each carries. */
 export function CircuitsRoom() {
+  const { leaf = "" } = useParams();
+  const leaves = <Leaves room="circuits" leaves={LEAVES} />;
+  const other = leaf === "supply" ? <SupplyLeaf /> : leaf === "together" ? <TogetherLeaf /> : leaf === "schematic" ? <SchematicLeaf /> : leaf === "paste" ? <PasteLeaf /> : null;
+  if (other) {
+    return (
+      <Room room="circuits" title="Circuits">
+        {leaves}
+        {other}
+      </Room>
+    );
+  }
+  return <DevicesLeaf leaves={leaves} />;
+}
+
+function DevicesLeaf({ leaves }: { leaves: ReactNode }) {
   const { design, act } = useDesign();
-  const [chosen, setChosen] = useState<string | null>(null);
-  const devices = design.document.circuits.devices;
-  const open = chosen && devices[chosen] ? chosen : null;
+  const [chosen, setChosen] = useState<{ device?: string; circuit?: string }>({});
+  const { devices, circuits } = design.document.circuits;
+  const device = chosen.device && devices[chosen.device] ? chosen.device : null;
+  const circuit = chosen.circuit && circuits[chosen.circuit] ? chosen.circuit : null;
+  const card = device ? <DeviceCard key={device} device={device} /> : circuit ? <CircuitCard key={circuit} circuit={circuit} /> : undefined;
   return (
-    <Room room="circuits" title="Circuits" beside={open ? <DeviceCard key={open} device={open} /> : undefined}>
+    <Room room="circuits" title="Circuits" beside={card}>
+      {leaves}
       <TypedLine label="add" example="B1 battery > F1 fuse > M1 lift pump 5 A > B1" onCommit={(text) => act("feed", text)} />
       {Object.keys(devices).length === 0 && <HowTo />}
-      <Devices chosen={open} onChoose={setChosen} />
+      <Devices chosen={device} onChoose={(id) => setChosen({ device: id })} />
       <h2 className="mb-1 mt-7 text-[20px]">What is joined</h2>
-      <CircuitGrid />
+      <CircuitGrid chosen={circuit} onChoose={(id) => setChosen({ circuit: id })} />
     </Room>
   );
 }
@@ -102,14 +136,14 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
       {
         key: "fuse",
         head: "Fuse",
-        width: "92px",
+        width: "104px",
         figures: true,
-        text: ([id]) =>
-          Object.values(fuses)
-            .filter((f) => f.device === id)
-            .map((f) => `${f.rating_a}${f.fixed ? "*" : ""}`)
-            .join(", ")
-            .replace(/(.)$/, "$1 A"),
+        text: ([id]) => {
+          const held = Object.values(fuses).filter((f) => f.device === id);
+          if (held.length > 2) return `${held.length} fuses`;
+          return held.map((f) => `${f.rating_a}${f.fixed ? "*" : ""} A`).join(", ");
+        },
+        title: ([id]) => Object.values(fuses).filter((f) => f.device === id).map((f) => `${f.rating_a} A${f.fixed ? ", fixed by you" : ""}`).join(", "),
       },
       { key: "pins", head: "Pins", width: "56px", align: "right", figures: true, text: ([, d]) => String(Object.keys(d.pins).length) },
     ];
@@ -137,8 +171,8 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
   );
 }
 
-function CircuitGrid() {
-  const { design, edit, doIt } = useDesign();
+function CircuitGrid({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
+  const { design, edit, doIt, closeWhy } = useDesign();
   const circuits = design.document.circuits.circuits;
   const seen = design.evaluation.circuits;
   const rows = inOrder(circuits);
@@ -160,10 +194,9 @@ function CircuitGrid() {
         text: ([, c]) => ends(c).join(" "),
         title: ([, c]) => ends(c).join(" "),
         commit: ([id, c], v) => {
-          const wanted = v.split(/[\s,;>]+/).filter(Boolean);
+          const value = listed(v.replaceAll(">", " "));
           const path = pointer("circuits", "circuits", id);
-          if (wanted.length === 0) return edit([{ op: "remove", path }], `take out ${id}`);
-          const value = Object.fromEntries(wanted.map((ref, i) => [ref, { order: i + 1 }]));
+          if (Object.keys(value).length === 0) return edit([{ op: "remove", path }], `take out ${id}`);
           return edit([{ op: "replace", path: `${path}/ends`, value }], `${c.name || id} joins ${v}`);
         },
       },
@@ -188,6 +221,11 @@ function CircuitGrid() {
       rows={rows}
       columns={columns}
       rowKey={([id]) => id}
+      selected={chosen}
+      onSelect={([id]) => {
+        closeWhy();
+        onChoose(id);
+      }}
       onDelete={([id, c]) => void doIt([{ op: "remove", path: pointer("circuits", "circuits", id) }], `take out ${c.name || id}`)}
       empty="No circuit yet. Join pins with a line above, like F1.out > E1.+"
     />

@@ -1,15 +1,15 @@
-import { useMemo } from "react";
+import { useMemo, type ReactNode } from "react";
 import { pointer, type HarnessDocument } from "../../api/client";
 import { useDesign } from "../../api/design";
+import { Fields } from "../../components/Fields";
 import { Grid, type Column } from "../../components/Grid";
 import { Sheet } from "../../components/Room";
 import { ChoiceField, TypedField } from "../../components/TypedField";
-import { inOrder, nextOrder, words } from "../../format";
+import { amperes, inOrder, nextOrder, words } from "../../format";
+import { DEVICE, LOAD, LOAD_PEAKS, PATH_KINDS, PIN_DATA, pathFields, ROLES, SENSOR, STRUCTURE } from "./specs";
 
 type Device = HarnessDocument["circuits"]["devices"][string];
 type Pin = [string, Device["pins"][string]];
-
-const ROLES = ["supply_out", "supply_in", "ground", "output_high", "output_low", "signal", "data", "dry_contact"] as const;
 
 /** One device: its pins and their roles, the paths current may take inside it, its fuses. */
 export function DeviceCard({ device: id }: { device: string }) {
@@ -32,26 +32,30 @@ export function DeviceCard({ device: id }: { device: string }) {
         commit: ([pin], v) => set(pin, "role", v),
       },
       { key: "name", head: "Name", width: "minmax(70px,1fr)", text: ([, p]) => p.name, commit: ([pin], v) => set(pin, "name", v) },
+      { key: "group", head: "With", width: "44px", text: ([, p]) => p.group, title: () => "pins with the same word here must be joined", commit: ([pin], v) => set(pin, "group", v) },
       { key: "circuit", head: "In", width: "40px", figures: true, text: ([pin]) => circuitOf(pin) },
     ];
   }, [circuits, edit, id]);
   if (!device) return null;
+  const at = ["circuits", "devices", id];
+  const loads = inOrder(design.document.circuits.loads).filter(([, l]) => l.device === id);
   const paths = inOrder(device.paths);
   const unplaced = Object.keys(device.pins).filter((p) => !(`${id}.${p}` in pinout));
   return (
     <Sheet label={`Device ${id}`}>
       <h2 className="text-[21px] leading-tight">{id}</h2>
       <p className="text-[14px] text-second">{device.name}</p>
-      <label className="mb-2 mt-1 flex items-center gap-2 text-[14px]">
-        <input
-          type="checkbox"
-          checked={device.moving}
-          onChange={(e) =>
-            void doIt([{ op: "replace", path: pointer("circuits", "devices", id, "moving"), value: e.target.checked }], `${id} ${e.target.checked ? "moves" : "is fixed"}`)
-          }
-        />
-        it moves on the machine
-      </label>
+      <div className="mb-2 mt-1">
+        <Fields at={at} entry={{ ...device }} specs={DEVICE} about={id} />
+      </div>
+      {loads.map(([load, l]) => (
+        <More key={load} title={`What it draws: ${amperes(l.current_a)}`} open={loads.length === 1}>
+          <Fields at={["circuits", "loads", load]} entry={{ ...l }} specs={LOAD} about={id} />
+          <More title={l.peak_a || l.inrush_a ? "Peak and inrush" : "Peak and inrush: none stated"}>
+            <Fields at={["circuits", "loads", load]} entry={{ ...l }} specs={LOAD_PEAKS} about={id} />
+          </More>
+        </More>
+      ))}
       <Grid
         label={`Pins of ${id}`}
         rows={inOrder(device.pins)}
@@ -80,12 +84,30 @@ export function DeviceCard({ device: id }: { device: string }) {
           </button>
         </p>
       )}
+      <More title={device.pin_data === "not known" ? "Where its pins are known from: not said" : `Pins known from: ${device.pin_data}`}>
+        <Fields at={at} entry={{ ...device }} specs={PIN_DATA} about={id} />
+      </More>
+      {(device.structure || loads.length === 0) && paths.length === 0 && (
+        <More title={device.structure ? "A stud on the structure" : "More about it"}>
+          <Fields at={at} entry={{ ...device }} specs={[...STRUCTURE, ...SENSOR]} about={id} />
+        </More>
+      )}
       {paths.length > 0 && <h3 className="mb-1 mt-4 text-[17px]">Inside it</h3>}
       {paths.map(([path, p]) => (
         <PathLine key={path} device={id} path={path} inner={p} onWhy={() => askWhy("fuse", `${id}.${path}`)} />
       ))}
       <AddPath device={id} pins={Object.keys(device.pins)} order={nextOrder(device.paths)} taken={Object.keys(device.paths)} />
     </Sheet>
+  );
+}
+
+/** A part of the card that opens when wanted. */
+function More({ title, open = false, children }: { title: string; open?: boolean; children: ReactNode }) {
+  return (
+    <details open={open} className="border-t border-faint py-1.5 text-[14px]">
+      <summary className="cursor-pointer font-semibold">{title}</summary>
+      {children}
+    </details>
   );
 }
 
@@ -106,6 +128,7 @@ function PathLine({ device, path, inner, onWhy }: { device: string; path: string
           take out
         </button>
       </div>
+      <Fields at={["circuits", "devices", device, "paths", path]} entry={{ ...inner }} specs={pathFields(inner.kind)} about={`${device} ${inner.kind}`} />
       {fuse && (
         <div className="flex items-baseline gap-2">
           <div className="min-w-0 flex-1">
@@ -143,7 +166,7 @@ function AddPath({ device, pins, order, taken }: { device: string; pins: string[
         value=""
         choices={[
           { value: "", label: "a path for current ..." },
-          ...options.flatMap((o) => ["link", "fuse", "switch"].map((kind) => ({ value: `${o.value} ${kind}`, label: `${o.label} ${kind}` }))),
+          ...options.flatMap((o) => PATH_KINDS.map((kind) => ({ value: `${o.value} ${kind}`, label: `${o.label} ${kind}` }))),
         ]}
         onCommit={(v) => {
           const [from_pin, to_pin, kind] = v.split(" ");

@@ -1,82 +1,132 @@
-import { useMemo, useState } from "react";
-import { pointer, type HarnessDocument } from "../../api/client";
+import { useMemo } from "react";
+import { useParams, useSearchParams } from "react-router";
+import { pointer, type Evaluation, type HarnessDocument } from "../../api/client";
 import { useDesign } from "../../api/design";
+import { EntryGrid, type EntryRow } from "../../components/EntryGrid";
 import { Grid, type Column } from "../../components/Grid";
-import { Fact, Room, Sheet } from "../../components/Room";
+import { Leaves } from "../../components/Leaves";
+import { Room } from "../../components/Room";
 import { TypedLine } from "../../components/TypedLine";
-import { degrees, inOrder, length, otherLength, trim } from "../../format";
+import { inOrder, length, otherLength } from "../../format";
+import { BranchCard } from "./BranchCard";
 import { RouteDrawing } from "./RouteDrawing";
+import { POINT } from "./specs";
 
 type Branch = [string, HarnessDocument["route"]["branches"][string]];
 
 const HOW = ["old part", "tape", "laid in place", "model", "guess"];
 
+const LEAVES = [
+  ["", "Branches"],
+  ["points", "Points"],
+  ["splices", "Splices"],
+] as const;
+
 /** Where the harness runs: typed as measured, drawn to scale. */
 export function RouteRoom() {
+  const { leaf = "" } = useParams();
   const { design, act } = useDesign();
-  const [chosen, setChosen] = useState<string | null>(null);
+  const [query, setQuery] = useSearchParams();
+  const chosen = query.get("branch");
+  const setChosen = (branch: string) => setQuery({ branch }, { replace: true });
   const branches = design.document.route.branches;
   const open = chosen && branches[chosen] ? chosen : null;
   const any = Object.keys(design.document.route.points).length > 0;
   return (
-    <Room room="route" title="Route" beside={open ? <BranchCard branch={open} /> : undefined}>
+    <Room room="route" title="Route" beside={open && !leaf ? <BranchCard key={open} branch={open} /> : undefined}>
+      {any && <Leaves room="route" leaves={LEAVES} />}
       {any && <RouteDrawing chosen={open} onChoose={setChosen} />}
-      <TypedLine label="add" example="B1 180 > tail 310 > M1" onCommit={(text) => act("run", text)} />
+      {!leaf && <TypedLine label="add" example="B1 180 > tail 310 > P13 rain lamp" onCommit={(text) => act("run", text)} />}
       {!any && (
         <p className="mb-3 max-w-[72ch] border-l-[3px] border-madder pl-4">
           A point, how far, the next point. A point named as a device takes that device's connector: <span className="font-figures">B1 180 &gt; tail 4 ft 2 &gt; M1</span>. Any
           other name is a place where branches part.
         </p>
       )}
-      <Branches chosen={open} onChoose={setChosen} />
+      {leaf === "points" ? <Points /> : leaf === "splices" ? <Splices /> : <Branches chosen={open} onChoose={setChosen} />}
     </Room>
   );
 }
 
-function BranchCard({ branch: id }: { branch: string }) {
-  const { design } = useDesign();
+/** Every point: what it is, the hole it passes, the slack kept at it. */
+function Points() {
+  const { design, actNow } = useDesign();
   const { document, evaluation } = design;
-  const branch = document.route.branches[id];
-  const seen = evaluation.route.branches[id];
-  if (!branch || !seen) return null;
   const units = document.brief.units;
-  const name = (point: string) => document.route.points[point]?.name || point;
-  const splices = Object.values(evaluation.route.splices).filter((s) => s.branch === id || (!s.branch && [branch.from_point, branch.to_point].includes(s.point)));
-  const inside = evaluation.cut.cuts.filter((c) => seen.wires > 0 && wiresOf(evaluation, id).includes(c.wire));
+  const derived = useMemo<Column<EntryRow>[]>(
+    () => [
+      {
+        key: "here",
+        head: "Lies there",
+        width: "minmax(90px,1fr)",
+        figures: true,
+        text: ([id]) => Object.entries(document.ends.connectors).filter(([, c]) => c.point === id).map(([c]) => c).join(" "),
+      },
+      {
+        key: "station",
+        head: "Station",
+        width: "84px",
+        align: "right",
+        figures: true,
+        text: ([id]) => {
+          const station = evaluation.route.points[id]?.station_mm;
+          return typeof station === "number" ? length(station, units) : "–";
+        },
+      },
+    ],
+    [document, evaluation, units],
+  );
   return (
-    <Sheet label={`Branch ${id}`}>
-      <h2 className="text-[21px] leading-tight">{id}</h2>
-      <p className="text-[14px] text-second">
-        {name(branch.from_point)} to {name(branch.to_point)}
+    <div className="mt-4">
+      <EntryGrid
+        label="Points"
+        at={["route", "points"]}
+        entries={document.route.points}
+        idHead="Point"
+        specs={POINT}
+        derived={derived}
+        onDelete={(id) => void actNow("merge_point", id)}
+        empty="No point yet."
+      />
+      <p className="mt-2 text-[14px] text-second">
+        <kbd>Delete</kbd> on a point between two branches makes one branch of them.
       </p>
-      <dl className="mt-3 text-[15px]">
-        <Fact name="length">
-          <strong>{length(branch.length_mm, units)}</strong>, {branch.measured}
-        </Fact>
-        <Fact name="zone">
-          {branch.zone ? (document.brief.zones[branch.zone]?.name ?? branch.zone) : "none"}, {degrees(seen.ambient_c, units)}
-        </Fact>
-        <Fact name="holds">
-          <strong>{seen.wires}</strong> {seen.wires === 1 ? "wire" : "wires"}
-        </Fact>
-        <Fact name="about">
-          {seen.wires ? `${trim(seen.bundle.tight_mm, 1)} mm tight, ${trim(seen.bundle.loose_mm, 1)} mm as laid${seen.bundle.estimated ? ", estimated" : ""}` : "nothing in it"}
-        </Fact>
-        <Fact name="hottest">{seen.hottest_c === null ? "–" : `${degrees(seen.hottest_c, units)} at the core`}</Fact>
-        <Fact name="splices">
-          {splices.length === 0
-            ? "none here"
-            : splices.map((s) => `${s.circuit} at ${name(s.point)}${s.offset_mm ? `, ${length(s.offset_mm, units)} up the branch` : ""}`).join("; ")}
-        </Fact>
-        <Fact name="slack">{branch.slack_mm === null ? "by house rule" : length(branch.slack_mm, units)}</Fact>
-      </dl>
-      {inside.length > 0 && <p className="mt-2 font-figures text-[13px] text-second">{inside.map((c) => c.label).join(" ")}</p>}
-    </Sheet>
+    </div>
   );
 }
 
-function wiresOf(evaluation: { route: { wires: Record<string, string[]> } }, branch: string): string[] {
-  return evaluation.route.wires[branch] ?? [];
+type Splice = [string, Evaluation["route"]["splices"][string]];
+
+/** Every splice, where to mark it on the bench, and what comes together in it. */
+function Splices() {
+  const { design } = useDesign();
+  const { document, evaluation } = design;
+  const units = document.brief.units;
+  const rows = Object.entries(evaluation.route.splices);
+  const columns = useMemo<Column<Splice>[]>(() => {
+    const name = (p: string) => document.route.points[p]?.name || p;
+    const joined = (id: string) => evaluation.ends.splices[id]?.wires ?? [];
+    return [
+      { key: "circuit", head: "Circuit", width: "76px", figures: true, text: ([, s]) => s.circuit, show: ([, s]) => <strong>{s.circuit}</strong> },
+      { key: "name", head: "Joins", width: "minmax(120px,1fr)", text: ([, s]) => document.circuits.circuits[s.circuit]?.name ?? "" },
+      { key: "mark", head: "Mark it", width: "minmax(200px,1.4fr)", text: ([, s]) => (s.offset_mm ? `${length(s.offset_mm, units)} from ${name(s.point)}, along ${s.branch ?? ""}` : `at ${name(s.point)}`) },
+      {
+        key: "wires",
+        head: "Wires",
+        width: "minmax(200px,2fr)",
+        figures: true,
+        small: true,
+        text: ([id]) => joined(id).map((w) => evaluation.wire.wires[w]?.label ?? w).join(" "),
+        title: ([id]) => joined(id).map((w) => `${evaluation.wire.wires[w]?.label ?? w} ${evaluation.wire.wires[w]?.gauge ?? ""}`).join(", "),
+      },
+      { key: "part", head: "Part", width: "110px", figures: true, text: ([id]) => evaluation.ends.splices[id]?.part ?? "block" },
+    ];
+  }, [document, evaluation, units]);
+  return (
+    <div className="mt-4">
+      <Grid label="Splices" rows={rows} columns={columns} rowKey={([id]) => id} empty="No splice: no circuit has more than two ends yet." />
+    </div>
+  );
 }
 
 function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {

@@ -1,58 +1,74 @@
-/** Where to write on the drawing so that nothing is written over: boxes tried in turn. */
+/** Where to write on the drawing so that nothing is written over: boxes tried in turn; what finds no free place waits. */
 
 export interface Spot {
   x: number;
   y: number;
 }
 
-type Line = [Spot, Spot];
+export type Line = readonly [Spot, Spot];
 
 interface Box {
   x: number;
   y: number;
   w: number;
   h: number;
+  /** A place kept free: a leader may pass it, nothing is written there. */
+  mark?: boolean;
 }
+
+/** How much of a line may lie under a label before the place counts as taken. */
+const GRAZE = 1;
 
 export class Labels {
   private readonly boxes: Box[] = [];
   private readonly lines: Line[];
+  private readonly edge: { w: number; h: number };
 
-  constructor(lines: Line[]) {
-    this.lines = lines;
+  constructor(lines: readonly Line[], width: number, height: number) {
+    this.lines = [...lines];
+    this.edge = { w: width, h: height };
   }
 
   /** Keep a place free. */
   block(at: Spot, w: number, h: number): void {
-    this.boxes.push({ x: at.x, y: at.y, w: w * 2, h: h * 2 });
+    this.boxes.push({ x: at.x, y: at.y, w: w * 2, h: h * 2, mark: true });
   }
 
-  /** Beside the middle of a line, clear of it. */
-  beside(a: Spot, b: Spot, w: number, h: number, gap: number): Spot {
-    return this.best(this.besides(a, b, w, h, gap), w, h);
+  /** Beside a line, clear of it; null where there is no room. */
+  beside(a: Spot, b: Spot, w: number, h: number, gap: number): Spot | null {
+    return this.first(this.besides(a, b, w, h, gap), w, h);
   }
 
-  /** Beside any of the lines, the first place that is free; null where there is no line. */
-  firstBeside(lines: Line[], w: number, h: number, gap: number): Spot | null {
-    const spots = lines.flatMap(([a, b]) => this.besides(a, b, w, h, gap));
-    return spots.length ? this.best(spots, w, h) : null;
+  /** At the first of these places that is free. */
+  at(spots: readonly Spot[], w: number, h: number): Spot | null {
+    return this.first(spots, w, h);
   }
 
-  /** Around a point: below, above, right, left. */
-  around(at: Spot, w: number, h: number): Spot {
-    const dy = h / 2 + 11;
-    const dx = w / 2 + 13;
-    const spots = [
-      { x: at.x, y: at.y + dy },
-      { x: at.x, y: at.y - dy },
-      { x: at.x + dx, y: at.y },
-      { x: at.x - dx, y: at.y },
-      { x: at.x + dx * 0.8, y: at.y + dy },
-      { x: at.x - dx * 0.8, y: at.y + dy },
-      { x: at.x + dx * 0.8, y: at.y - dy },
-      { x: at.x - dx * 0.8, y: at.y - dy },
-    ];
-    return this.best(spots, w, h);
+  /** Beside any of the lines, the first place that is free. */
+  firstBeside(lines: readonly Line[], w: number, h: number, gap: number): Spot | null {
+    return this.first(
+      lines.flatMap(([a, b]) => this.besides(a, b, w, h, gap)),
+      w,
+      h,
+    );
+  }
+
+  /** Around a point, close by and then farther out with a leader, which keeps off what is written too. */
+  around(at: Spot, w: number, h: number): (Spot & { leader: Line | null }) | null {
+    for (const ring of [0, 22, 44, 70, 96]) {
+      for (const degrees of [90, 270, 0, 180, 45, 135, 225, 315, 65, 115, 245, 295]) {
+        const angle = (degrees * Math.PI) / 180;
+        const spot = { x: at.x + Math.cos(angle) * (w / 2 + 13 + ring), y: at.y + Math.sin(angle) * (h / 2 + 11 + ring) };
+        const box = { ...spot, w, h };
+        if (!this.free(box)) continue;
+        const leader: Line | null = ring > 0 ? [at, nearest(box, at)] : null;
+        if (leader && this.boxes.some((b) => !b.mark && !holds(b, at) && underneath(b, ...leader) > GRAZE)) continue;
+        this.boxes.push(box);
+        if (leader) this.lines.push(leader);
+        return { ...spot, leader };
+      }
+    }
+    return null;
   }
 
   private besides(a: Spot, b: Spot, w: number, h: number, gap: number): Spot[] {
@@ -62,47 +78,61 @@ export class Labels {
     // Half the box along the normal, so that a wide word stands off a steep line by its width.
     const off = gap + (Math.abs(nx) * w + Math.abs(ny) * h) / 2;
     const up = ny > 0 ? -1 : 1;
-    return [0.5, 0.36, 0.64].flatMap((share) => {
+    return [0.5, 0.38, 0.62, 0.25, 0.75].flatMap((share) => {
       const x = a.x + (b.x - a.x) * share;
       const y = a.y + (b.y - a.y) * share;
       return [up, -up].map((side) => ({ x: x + nx * off * side, y: y + ny * off * side }));
     });
   }
 
-  private best(spots: Spot[], w: number, h: number): Spot {
-    let chosen = spots[0] ?? { x: 0, y: 0 };
-    let least = Infinity;
-    for (const spot of spots) {
-      const cost = this.cost({ ...spot, w, h });
-      if (cost < least) {
-        least = cost;
-        chosen = spot;
-      }
-      if (cost === 0) break;
-    }
-    this.boxes.push({ ...chosen, w, h });
-    return chosen;
+  private first(spots: readonly Spot[], w: number, h: number): Spot | null {
+    const found = spots.find((spot) => this.free({ ...spot, w, h }));
+    if (!found) return null;
+    this.boxes.push({ ...found, w, h });
+    return found;
   }
 
-  private cost(box: Box): number {
-    let cost = 0;
+  private free(box: Box): boolean {
+    const { w, h } = this.edge;
+    if (box.x - box.w / 2 < 2 || box.x + box.w / 2 > w - 2 || box.y - box.h / 2 < 2 || box.y + box.h / 2 > h - 2) return false;
     for (const other of this.boxes) {
       const over = Math.min(box.x + box.w / 2, other.x + other.w / 2) - Math.max(box.x - box.w / 2, other.x - other.w / 2);
       const deep = Math.min(box.y + box.h / 2, other.y + other.h / 2) - Math.max(box.y - box.h / 2, other.y - other.h / 2);
-      if (over > 0 && deep > 0) cost += over * deep;
+      if (over > 0 && deep > 0) return false;
     }
-    for (const [a, b] of this.lines) cost += crossing(box, a, b) * 40;
-    return cost;
+    return this.lines.every(([a, b]) => underneath(box, a, b) <= GRAZE);
   }
 }
 
-/** How much of a line lies in a box, by samples. */
-function crossing(box: Box, a: Spot, b: Spot): number {
-  let inside = 0;
-  for (let i = 1; i < 20; i += 1) {
-    const x = a.x + ((b.x - a.x) * i) / 20;
-    const y = a.y + ((b.y - a.y) * i) / 20;
-    if (Math.abs(x - box.x) < box.w / 2 && Math.abs(y - box.y) < box.h / 2) inside += 1;
+function holds(box: Box, p: Spot): boolean {
+  return Math.abs(p.x - box.x) < box.w / 2 && Math.abs(p.y - box.y) < box.h / 2;
+}
+
+/** The place on a box's edge that lies nearest a point outside it. */
+function nearest(box: Box, p: Spot): Spot {
+  const within = (v: number, middle: number, reach: number) => Math.min(Math.max(v, middle - reach), middle + reach);
+  return { x: within(p.x, box.x, box.w / 2), y: within(p.y, box.y, box.h / 2) };
+}
+
+/** Length of a line inside a box, clipped against its four sides. */
+function underneath(box: Box, a: Spot, b: Spot): number {
+  let enter = 0;
+  let leave = 1;
+  const dx = b.x - a.x;
+  const dy = b.y - a.y;
+  for (const [p, q] of [
+    [-dx, a.x - (box.x - box.w / 2)],
+    [dx, box.x + box.w / 2 - a.x],
+    [-dy, a.y - (box.y - box.h / 2)],
+    [dy, box.y + box.h / 2 - a.y],
+  ] as const) {
+    if (p === 0) {
+      if (q < 0) return 0;
+      continue;
+    }
+    const t = q / p;
+    if (p < 0) enter = Math.max(enter, t);
+    else leave = Math.min(leave, t);
   }
-  return inside;
+  return leave > enter ? (leave - enter) * Math.hypot(dx, dy) : 0;
 }

@@ -1,15 +1,40 @@
-import { useMemo } from "react";
+import { useMemo, type ReactNode } from "react";
+import { useParams } from "react-router";
 import { pointer, type Wire } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
 import { Figure } from "../../components/Figure";
 import { Grid, type Column } from "../../components/Grid";
+import { Leaves } from "../../components/Leaves";
 import { LimitsStrip } from "../../components/LimitsStrip";
 import { Room } from "../../components/Room";
 import { Swatch } from "../../components/Swatch";
 import { amperes, nextOrder } from "../../format";
+import { CompareLeaf } from "./CompareLeaf";
+import { FamiliesLeaf } from "./FamiliesLeaf";
+import { HeadroomLeaf } from "./HeadroomLeaf";
+
+const LEAVES = [
+  ["", "Wires"],
+  ["families", "Families and colours"],
+  ["compare", "Side by side"],
+  ["headroom", "Headroom"],
+] as const;
+
+export function WireRoom() {
+  const { leaf = "" } = useParams();
+  const leaves = <Leaves room="wire" leaves={LEAVES} />;
+  const other = leaf === "families" ? <FamiliesLeaf /> : leaf === "compare" ? <CompareLeaf /> : leaf === "headroom" ? <HeadroomLeaf /> : null;
+  if (!other) return <WiresLeaf leaves={leaves} />;
+  return (
+    <Room room="wire" title="Wire">
+      {leaves}
+      {other}
+    </Room>
+  );
+}
 
 /** Every wire: what it is, what it carries, and which limit decided its gauge. */
-export function WireRoom() {
+function WiresLeaf({ leaves }: { leaves: ReactNode }) {
   const { design, edit, why, askWhy } = useDesign();
   const catalogue = useCatalogue();
   const { document, evaluation } = design;
@@ -32,7 +57,7 @@ export function WireRoom() {
               {
                 op: fixed ? "replace" : "add",
                 path: pointer("wire", "fixed", w.key),
-                value: { order: fixed?.order ?? nextOrder(document.wire.fixed), reason: fixed?.reason ?? "", gauge: fixed?.gauge ?? null, colour: v },
+                value: { order: fixed?.order ?? nextOrder(document.wire.fixed), reason: fixed?.reason ?? "", gauge: fixed?.gauge ?? null, colour: v, family: fixed?.family ?? null },
               },
             ],
             `${w.label} in ${v}`,
@@ -73,6 +98,7 @@ export function WireRoom() {
   }, [catalogue, document, edit, evaluation]);
   return (
     <Room room="wire" title="Wire">
+      {leaves}
       <Grid
         label="Wires"
         rows={wires}

@@ -35,7 +35,7 @@ def feed_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
         if pin is None:
             pin = _last_pin(draft, device) if last else _entry_pin(draft, device)
         assert leaving is not None
-        _join(draft, leaving, f"{device}.{pin}")
+        join_pins(draft, leaving, f"{device}.{pin}")
         if not last:
             leaving = f"{device}.{_exit_pin(draft, device, pin)}"
     return draft
@@ -91,9 +91,16 @@ def _device_of(draft: Draft, catalogue: Catalogue, step: str) -> tuple[str, str 
 
 
 def add_device(
-    draft: Draft, catalogue: Catalogue, device_id: str, name: str, kind_id: str, current_a: float
+    draft: Draft,
+    catalogue: Catalogue,
+    device_id: str,
+    name: str,
+    kind_id: str,
+    current_a: float,
+    *,
+    pins: bool = True,
 ) -> None:
-    """A new device with its kind's pins, paths and load, and a connector that meets it."""
+    """A new device with its kind's pins, paths and load, and a connector that meets it; or without pins."""
     kind = catalogue.kinds[kind_id]
     devices = draft.at("circuits", "devices")
     draft.put(
@@ -104,7 +111,8 @@ def add_device(
             "moving": False,
             "structure": kind.structure,
             "pins": {
-                p.id: {"order": n + 1.0, "role": p.role, "name": p.name} for n, p in enumerate(kind.pins)
+                p.id: {"order": n + 1.0, "role": p.role, "name": p.name}
+                for n, p in enumerate(kind.pins if pins else ())
             },
             "paths": {
                 f"{n + 1}": {
@@ -160,10 +168,12 @@ def add_device(
             "sources",
             device_id if device_id not in sources else free_id("S", sources),
         )
-    _add_connector(draft, catalogue, device_id, kind)
+    _add_connector(draft, catalogue, device_id, kind, pins=pins)
 
 
-def _add_connector(draft: Draft, catalogue: Catalogue, device_id: str, kind: DeviceKind) -> None:
+def _add_connector(
+    draft: Draft, catalogue: Catalogue, device_id: str, kind: DeviceKind, *, pins: bool
+) -> None:
     connectors = draft.at("ends", "connectors")
     connector_id = device_id if device_id not in connectors else free_id("P", connectors)
     family = catalogue.connectors[kind.connector]
@@ -183,7 +193,7 @@ def _add_connector(draft: Draft, catalogue: Catalogue, device_id: str, kind: Dev
         "connectors",
         connector_id,
     )
-    for pin in kind.pins:
+    for pin in kind.pins if pins else ():
         place_pin(draft, catalogue, f"{device_id}.{pin.id}", connector_id)
 
 
@@ -221,7 +231,7 @@ def _free(draft: Draft, device_id: str, *roles: str) -> str | None:
     for role in roles:
         having = [p for p, pin in pins.items() if pin["role"] == role]
         if having:
-            loose = [p for p in having if _circuit_of(draft, f"{device_id}.{p}") is None]
+            loose = [p for p in having if circuit_of(draft, f"{device_id}.{p}") is None]
             return (loose or having)[0]
     return None
 
@@ -289,19 +299,31 @@ def _exit_pin(draft: Draft, device_id: str, entered: str) -> str:
     )
 
 
-def _circuit_of(draft: Draft, ref: str) -> str | None:
+def circuit_of(draft: Draft, ref: str) -> str | None:
+    """The circuit that a device pin is in."""
     for circuit_id, circuit in draft.at("circuits", "circuits").items():
         if ref in circuit["ends"]:
             return str(circuit_id)
     return None
 
 
-def _join(draft: Draft, a: str, b: str) -> None:
+def forget_circuit(draft: Draft, circuit_id: str) -> None:
+    """Take out a circuit and all that names it."""
+    for collection, members in (("groups", "members"), ("buses", "circuits")):
+        for held_id, held in list(draft.at("circuits", collection).items()):
+            if circuit_id in held.get(members, {}):
+                draft.drop("circuits", collection, held_id, members, circuit_id)
+            if held.get("shield") == circuit_id:
+                draft.put(None, "circuits", collection, held_id, "shield")
+    draft.drop("circuits", "circuits", circuit_id)
+
+
+def join_pins(draft: Draft, a: str, b: str) -> None:
     """Make two device pins one circuit: a new one, the one of either, or both joined."""
     if a == b:
         raise LineError(f"{a} cannot be joined to itself.")
     circuits = draft.at("circuits", "circuits")
-    has_a, has_b = _circuit_of(draft, a), _circuit_of(draft, b)
+    has_a, has_b = circuit_of(draft, a), circuit_of(draft, b)
     if has_a is not None and has_a == has_b:
         return
     if has_a is None and has_b is None:
@@ -323,7 +345,7 @@ def _join(draft: Draft, a: str, b: str) -> None:
     if other is not None:
         ends = draft.at("circuits", "circuits", other, "ends")
         joining = sorted(ends, key=lambda r: float(ends[r]["order"]))
-        draft.drop("circuits", "circuits", other)
+        forget_circuit(draft, other)
     for ref in joining:
         ends = draft.at("circuits", "circuits", keep, "ends")
         draft.put({"order": next_order(ends)}, "circuits", "circuits", keep, "ends", ref)

@@ -65,7 +65,7 @@ def draw_schematic(document: Document, circuits: CircuitsResult) -> Schematic:
     """Lines in the order of their ways, so that feeds that begin alike stand together."""
     loops = [x for x in circuits.loops if x.alternative == 0 and x.feed]
     order = {pin: n for n, pin in enumerate(circuits.sources)}
-    loops.sort(key=lambda x: (order.get(x.source, len(order)), [c.to_pin for c in x.feed]))
+    loops.sort(key=lambda x: (order.get(x.source, len(order)), [(c.from_pin, c.to_pin) for c in x.feed]))
     feeds: list[FeedLine] = []
     above: tuple[SchematicStep, ...] = ()
     for loop in loops:

@@ -7,6 +7,7 @@ from dataclasses import dataclass, field
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import WireFamily
+from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack
@@ -51,10 +52,16 @@ class DressResult:
 
 
 def dress_room(
-    document: Document, brief: BriefResult, route: RouteResult, wire: WireResult, book: FindingBook
+    document: Document,
+    brief: BriefResult,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    wire: WireResult,
+    book: FindingBook,
 ) -> DressResult:
     """Pack every branch; advise on how it is held and bent."""
     lying: dict[str, dict[str, tuple[float, WireFamily]]] = {b: {} for b in document.route.branches}
+    roles: dict[str, set[str]] = {b: set() for b in document.route.branches}
     for s in route.sections.values():
         made = wire.wires[s.key]
         family = wire.families[made.family]
@@ -65,6 +72,7 @@ def dress_room(
             outside = wire.size(s.key).cable_od_mm or made.od_mm
         for b in s.branches:
             lying[b][thing] = (outside, family)
+            roles[b].add(circuits.circuits[s.circuit].role)
     loose = brief.value("loose_factor")
     support, tie_from = brief.value("support_mm"), brief.value("clear_unheld_mm")
     result = DressResult({})
@@ -89,7 +97,7 @@ def dress_room(
             max(ties, 0),
             round(max(BEND_RUN * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
             round(max(BEND_HELD * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
-            _shares(document, route, branch_id),
+            _shares(document, route, branch_id, roles[branch_id]),
         )
         result.contents[branch_id] = tuple(
             sorted(((thing, round(d, 3)) for thing, (d, _) in held.items()), key=lambda kv: (-kv[1], kv[0]))
@@ -98,9 +106,36 @@ def dress_room(
     return result
 
 
-def _shares(document: Document, route: RouteResult, branch_id: str) -> tuple[str, ...]:
+@dataclass(frozen=True, slots=True)
+class Circle:
+    """A wire or cable in a cross-section: where its middle lies from the bundle's, in mm."""
+
+    thing: str
+    """A wire's key, or ``cable`` and its group."""
+    x_mm: float
+    y_mm: float
+    diameter_mm: float
+
+
+def cross_section(dress: DressResult, branch_id: str) -> tuple[Circle, ...]:
+    """A branch as packed, largest first; empty where there are too many wires to lay out one by one."""
+    held = dress.contents[branch_id]
+    if not held or len(held) > PACKED_AT_MOST:
+        return ()
+    packed = pack(tuple(d for _, d in held))
+    return tuple(
+        Circle(thing, round(x, 3), round(y, 3), d)
+        for (thing, d), (x, y) in zip(held, packed.centres, strict=True)
+    )
+
+
+def _shares(document: Document, route: RouteResult, branch_id: str, roles: set[str]) -> tuple[str, ...]:
     zones = [document.brief.zones[z] for z in route.zones[branch_id]]
     words = []
+    if "ignition" in roles:
+        words.append("an ignition lead")
+    if "data" in roles:
+        words.append("a data pair")
     if any(z.noisy for z in zones):
         words.append("noise")
     if any(z.sensitive for z in zones):

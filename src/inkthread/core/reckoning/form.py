@@ -35,6 +35,22 @@ class Candidate:
 
 
 @dataclass(frozen=True, slots=True)
+class MethodFigures:
+    """What one method says of a wire, to set beside another. Figures in A; None where it says nothing."""
+
+    method: str
+    words: str
+    decides: bool
+    free_air_a: float | None
+    bundle_factor: float | None
+    altitude_factor: float | None
+    ampacity_a: float | None
+    says: str
+    """Why there is no figure, or what to know of it."""
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
 class Reckoning:
     """Why a figure is what it is."""
 
@@ -49,6 +65,8 @@ class Reckoning:
     sources: tuple[str, ...]
     wire: str | None = None
     """The wire it is about, if it is about one."""
+    methods: tuple[MethodFigures, ...] = ()
+    """Of an ampacity: every method's figures."""
 
 
 DECIDES = {

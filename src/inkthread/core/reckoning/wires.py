@@ -7,6 +7,7 @@ from inkthread.core.physics.heat import EMISSIVITY, INSULATION_CONDUCTIVITY_W_PE
 from inkthread.core.quantity import format_area, format_current, format_length, format_temperature
 from inkthread.core.reckoning.form import (
     DECIDES,
+    MethodFigures,
     Reckoning,
     Step,
     UnknownFigure,
@@ -166,12 +167,17 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
         marine_bundling=w.brief.value("marine_bundling") > 0,
     )  # fmt: skip
     sources = []
+    methods = []
     for method in METHODS:
         decides = method in w.wire.bench.methods
+        words = _METHOD_WORDS[method]
         try:
             found = ampacity(method, w.catalogue, family, size, conditions)
         except OutOfTable as error:
-            steps.append(Step(_METHOD_WORDS[method], str(error), "not known"))
+            steps.append(Step(words, str(error), "not known"))
+            methods.append(
+                MethodFigures(method, words, decides, None, None, None, None, str(error), "not in its table")
+            )
             continue
         working = (
             f"{found.free_air_a:.3g} A × {found.bundle_factor:.2f} in a bundle "
@@ -181,12 +187,25 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
             working += ", all as loaded"
         steps.append(
             Step(
-                _METHOD_WORDS[method] + (" (decides)" if decides else ""),
+                words + (" (decides)" if decides else ""),
                 working + (", interpolated" if found.interpolated else ""),
                 format_current(found.ampacity_a),
             )
         )
         sources.append(found.source)
+        methods.append(
+            MethodFigures(
+                method,
+                words,
+                decides,
+                round(found.free_air_a, 3),
+                round(found.bundle_factor, 4),
+                round(found.altitude_factor, 4),
+                round(found.ampacity_a, 3),
+                "between published points" if found.interpolated else "",
+                found.source,
+            )
+        )
     steps.append(
         Step(
             "at its own current",
@@ -209,6 +228,7 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
             f"Resistance: {family.sources['resistance_ohm_per_km']}",
         ),
         key,
+        methods=tuple(methods),
     )
 
 

@@ -1,17 +1,30 @@
 """The route drawn to scale: every branch a straight line as long as it is.
 
-The longest run lies level; what hangs from it leans out above and below in turn.
+The longest run lies level. What hangs from it is spread like a fan, whole, and turned to where it
+crosses nothing and keeps farthest from what lies there already.
 """
 
 from __future__ import annotations
 
 import math
+from collections import OrderedDict
 from dataclasses import dataclass
 
+import numpy as np
+
 from inkthread.core.document.types import Route
+from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.route.tree import neighbours
 
 _GAP_MM = 200.0
+_LEANS = (55, -55, 80, -80, 105, -105, 35, -35, 130, -130, 20, -20, 150, -150, 68, -68, 92, -92, 5, -5)
+"""Ways in deg that what hangs may be turned, best liked first."""
+_FAN = 72.0
+"""Half of the widest fan in deg; within it nothing crosses, as each branch keeps to its own part."""
+_KEPT = 64
+_WIDER_AT_MOST = 60
+"""Points of a fan that is tried wider first."""
+_TINY = 1e-6
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,10 +33,47 @@ class LaidPoint:
 
     x_mm: float
     y_mm: float
+    station_mm: float | None = None
+    """Along the harness from the datum; None where there is none."""
+
+
+_kept: OrderedDict[object, dict[str, LaidPoint]] = OrderedDict()
 
 
 def lay_out(route: Route) -> dict[str, LaidPoint]:
-    """Positions of all points. Components lie one below the other."""
+    """Positions of all points. Components lie one below the other. Kept by content."""
+    key = (
+        tuple((p, x.order, x.datum) for p, x in route.points.items()),
+        tuple((b, x.from_point, x.to_point, x.length_mm) for b, x in route.branches.items()),
+    )
+    found = _kept.get(key)
+    if found is None:
+        found = _stations(route, _laid_out(route))
+        _kept[key] = found
+        while len(_kept) > _KEPT:
+            _kept.popitem(last=False)
+    return found
+
+
+def _stations(route: Route, laid: dict[str, LaidPoint]) -> dict[str, LaidPoint]:
+    """Distances from the first datum of every part of the route that has one."""
+    near = neighbours(route)
+    station: dict[str, float] = {}
+    for start, point in sorted(route.points.items(), key=lambda kv: kv[1].order):
+        if not point.datum or start in station:
+            continue
+        station[start] = 0.0
+        stack = [start]
+        while stack:
+            at = stack.pop()
+            for branch_id, other in near[at]:
+                if other not in station:
+                    station[other] = station[at] + route.branches[branch_id].length_mm
+                    stack.append(other)
+    return {p: LaidPoint(x.x_mm, x.y_mm, station.get(p)) for p, x in laid.items()}
+
+
+def _laid_out(route: Route) -> dict[str, LaidPoint]:
     near = neighbours(route)
     length = {b: branch.length_mm for b, branch in route.branches.items()}
     laid: dict[str, LaidPoint] = {}
@@ -65,38 +115,159 @@ def _farthest(near: dict[str, list[tuple[str, str]]], length: dict[str, float], 
     return run
 
 
+@dataclass(slots=True)
+class _Fan:
+    """What hangs at one point, laid out along +x from the origin: points and, of each, what it hangs on."""
+
+    points: list[str]
+    on: list[int]
+    """Place in ``points``; -1 for the point all hang on."""
+    at: FloatArray
+    """(points, 2)"""
+
+
 def _lay_component(
     near: dict[str, list[tuple[str, str]]], length: dict[str, float], spine: list[str]
 ) -> dict[str, LaidPoint]:
-    placed: dict[str, LaidPoint] = {}
+    placed: dict[str, tuple[float, float]] = {}
     x = 0.0
     previous: str | None = None
+    begins: list[tuple[float, float]] = []
+    ends: list[tuple[float, float]] = []
     for point in spine:
         if previous is not None:
+            begins.append((x, 0.0))
             x += next(length[b] for b, other in near[previous] if other == point)
-        placed[point] = LaidPoint(x, 0.0)
+            ends.append((x, 0.0))
+        placed[point] = (x, 0.0)
         previous = point
-    side = 1
-    stack: list[tuple[str, float, int]] = []
-    for position, point in enumerate(spine):
-        hanging = [(b, o) for b, o in near[point] if o not in placed]
-        for rank, (branch_id, other) in enumerate(hanging):
-            side = -side
-            lean = 50.0 if position < len(spine) - 1 else 20.0
-            angle = side * (lean + 22.0 * (rank // 2))
-            placed[other] = _step(placed[point], angle, length[branch_id])
-            stack.append((other, angle, side))
+    wanted_mm = max(x * 0.12, 40.0)
+    fans = [
+        (point, _fan(near, length, branch_id, other, point))
+        for point in spine
+        for branch_id, other in near[point]
+        if other not in placed
+    ]
+    # The largest first: what is small finds a place between.
+    fans.sort(key=lambda held: -len(held[1].points))
+    sides = 0
+    for point, fan in fans:
+        apex = np.array(placed[point])
+        angle = _turn(fan, apex, np.array(begins), np.array(ends), wanted_mm, sides)
+        sides += 1 if angle > 0 else -1
+        turned = apex + fan.at @ _rotation(math.radians(angle)).T
+        for n, name in enumerate(fan.points):
+            here = (float(turned[n, 0]), float(turned[n, 1]))
+            placed[name] = here
+            begins.append(placed[point] if fan.on[n] < 0 else placed[fan.points[fan.on[n]]])
+            ends.append(here)
+    return {p: LaidPoint(px, py) for p, (px, py) in placed.items()}
+
+
+def _fan(
+    near: dict[str, list[tuple[str, str]]],
+    length: dict[str, float],
+    branch_id: str,
+    first: str,
+    point: str,
+) -> _Fan:
+    """Lay one hanging part along +x; every fork shares its angle out by what hangs on each side."""
+    size: dict[str, int] = {}
+    order: list[tuple[str, str]] = []
+    stack = [(first, point)]
     while stack:
-        point, angle, side = stack.pop()
-        hanging = [(b, o) for b, o in near[point] if o not in placed]
-        count = len(hanging)
-        for rank, (branch_id, other) in enumerate(hanging):
-            spread = 0.0 if count == 1 else (rank - (count - 1) / 2) * min(56.0, 140.0 / count)
-            placed[other] = _step(placed[point], angle + spread, length[branch_id])
-            stack.append((other, angle + spread, side))
-    return placed
+        at, before = stack.pop()
+        order.append((at, before))
+        stack += [(o, at) for _, o in near[at] if o != before]
+    for at, before in reversed(order):
+        size[at] = max(sum(size[o] for _, o in near[at] if o != before), 1)
+    for wider in (3.0, 2.0, 1.4) if len(order) <= _WIDER_AT_MOST else ():
+        fan = _spread(near, length, size, branch_id, first, point, wider)
+        if not _crosses_itself(fan):
+            return fan
+    return _spread(near, length, size, branch_id, first, point, 1.0)
 
 
-def _step(start: LaidPoint, angle_deg: float, length_mm: float) -> LaidPoint:
-    angle = math.radians(angle_deg)
-    return LaidPoint(start.x_mm + length_mm * math.cos(angle), start.y_mm + length_mm * math.sin(angle))
+def _spread(
+    near: dict[str, list[tuple[str, str]]],
+    length: dict[str, float],
+    size: dict[str, int],
+    branch_id: str,
+    first: str,
+    point: str,
+    wider: float,
+) -> _Fan:
+    """A fan. With ``wider`` at 1 every part keeps to its own angle; wider, forks far out open again."""
+    points, on, at_xy = [first], [-1], [(length[branch_id], 0.0)]
+    queue = [(0, point, 0.0, _FAN)]
+    while queue:
+        index, before, angle, half = queue.pop()
+        hanging = [(b, o) for b, o in near[points[index]] if o != before]
+        total = sum(size[o] for _, o in hanging)
+        start = angle - half
+        for b, o in hanging:
+            part = half * size[o] / total
+            way = start + part
+            start += 2 * part
+            x, y = at_xy[index]
+            points.append(o)
+            on.append(index)
+            radians = math.radians(way)
+            at_xy.append((x + length[b] * math.cos(radians), y + length[b] * math.sin(radians)))
+            queue.append((len(points) - 1, points[index], way, min(part * wider, _FAN)))
+    return _Fan(points, on, np.array(at_xy))
+
+
+def _crosses_itself(fan: _Fan) -> bool:
+    """Whether any two branches of a fan cross."""
+    ends = fan.at
+    begins = np.array([(0.0, 0.0) if n < 0 else tuple(fan.at[n]) for n in fan.on])
+    b, e = (begins[:, 0], begins[:, 1]), (ends[:, 0], ends[:, 1])
+    f, g = (b[0][:, None], b[1][:, None]), (e[0][:, None], e[1][:, None])
+    one = _side(b, e, f) * _side(b, e, g) < -_TINY
+    other = _side(f, g, b) * _side(f, g, e) < -_TINY
+    return bool((one & other).any())
+
+
+def _rotation(angle: float) -> FloatArray:
+    return np.array([[math.cos(angle), -math.sin(angle)], [math.sin(angle), math.cos(angle)]])
+
+
+def _side(
+    a: tuple[FloatArray, FloatArray], b: tuple[FloatArray, FloatArray], p: tuple[FloatArray, FloatArray]
+) -> FloatArray:
+    """On which side of the line from a to b the point p lies."""
+    found: FloatArray = (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])
+    return found
+
+
+def _turn(
+    fan: _Fan, apex: FloatArray, begins: FloatArray, ends: FloatArray, wanted_mm: float, sides: int
+) -> float:
+    """The angle in deg at which a fan crosses least and keeps clear; the other side in turn."""
+    leans = np.array(_LEANS, dtype=float) * (-1.0 if sides >= 0 else 1.0)
+    radians = np.radians(leans)
+    cos, sin = np.cos(radians)[:, None], np.sin(radians)[:, None]
+    x = apex[0] + cos * fan.at[None, :, 0] - sin * fan.at[None, :, 1]
+    y = apex[1] + sin * fan.at[None, :, 0] + cos * fan.at[None, :, 1]
+    on = np.array(fan.on)
+    from_x = np.where(on[None, :] < 0, apex[0], x[:, np.maximum(on, 0)])
+    from_y = np.where(on[None, :] < 0, apex[1], y[:, np.maximum(on, 0)])
+    if not len(begins):
+        return float(leans[0])
+    bx, by, ex, ey = begins[:, 0], begins[:, 1], ends[:, 0], ends[:, 1]
+
+    f = (from_x[..., None], from_y[..., None])
+    g = (x[..., None], y[..., None])
+    b, e = (bx, by), (ex, ey)
+    one = _side(b, e, f) * _side(b, e, g) < -_TINY
+    other = _side(f, g, b) * _side(f, g, e) < -_TINY
+    crossing = (one & other).sum(axis=(1, 2))
+    # How near the new points come to what is there.
+    along_x, along_y = ex - bx, ey - by
+    square = np.maximum(along_x**2 + along_y**2, 1e-9)
+    share = np.clip(((g[0] - bx) * along_x + (g[1] - by) * along_y) / square, 0, 1)
+    far = np.hypot(g[0] - bx - share * along_x, g[1] - by - share * along_y).min(axis=2)
+    near = np.clip(1 - far / wanted_mm, 0, 1).sum(axis=1)
+    cost = crossing * 100.0 + near + np.arange(len(leans)) * 0.02
+    return float(leans[int(cost.argmin())])

@@ -112,3 +112,140 @@ def _joined(branches: dict[str, Any], a: str, b: str) -> bool:
                 seen.add(other)
                 stack.append(other)
     return b in seen
+
+
+def insert_point(plain: dict[str, Any], branch_id: str, text: str) -> Draft:
+    """Operations that put a point on a branch: ``mid 120`` is 120 mm from where the branch begins.
+
+    Lengths cut stay as they are: the slack stays on the first part. Raises LineError.
+    """
+    draft = Draft(plain)
+    branch = draft.at("route", "branches").get(branch_id)
+    if branch is None:
+        raise LineError(f"There is no branch {branch_id!r}.")
+    if not text.strip():
+        raise LineError("Name the point and how far along it lies: mid 120.")
+    point, name, typed = _split(text.strip())
+    points = draft.at("route", "points")
+    if point in points:
+        raise LineError(f"There is a point {point} already. Give the new one another name.")
+    if not typed:
+        raise LineError(f"How far is {point} from {branch['from_point']}? Write {point} 120.")
+    try:
+        at_mm = parse_length_mm(typed, plain["brief"].get("units", "metric"))
+    except QuantityError as error:
+        raise LineError(str(error)) from None
+    whole = float(branch["length_mm"])
+    if not 0 < at_mm < whole:
+        raise LineError(f"{branch_id} is {whole:g} mm long: the point lies between its ends.")
+    _point(draft, point, name)
+    rest = {
+        **branch,
+        "order": float(branch["order"]) + 0.001,
+        "from_point": point,
+        "length_mm": round(whole - at_mm, 6),
+        "slack_mm": 0.0,
+        "stretches": _cut_stretches(branch, at_mm, whole),
+    }
+    draft.put(point, "route", "branches", branch_id, "to_point")
+    draft.put(at_mm, "route", "branches", branch_id, "length_mm")
+    if branch.get("stretches"):
+        draft.put(_cut_stretches(branch, 0.0, at_mm), "route", "branches", branch_id, "stretches")
+    draft.put(rest, "route", "branches", free_id("R", draft.at("route", "branches")))
+    return draft
+
+
+def _cut_stretches(branch: dict[str, Any], start_mm: float, end_mm: float) -> dict[str, Any]:
+    """Stretches between two places, counted from the first."""
+    kept = {}
+    for key, stretch in branch.get("stretches", {}).items():
+        a, b = max(float(stretch["from_mm"]), start_mm), min(float(stretch["to_mm"]), end_mm)
+        if b > a:
+            kept[key] = {**stretch, "from_mm": round(a - start_mm, 6), "to_mm": round(b - start_mm, 6)}
+    return kept
+
+
+_HOW_SURE = ("laid in place", "old part", "tape", "model", "guess")
+
+
+def merge_point(plain: dict[str, Any], point: str) -> Draft:
+    """Operations that take out a point between two branches and make one of them. Raises LineError."""
+    draft = Draft(plain)
+    points, branches = draft.at("route", "points"), draft.at("route", "branches")
+    if point not in points:
+        raise LineError(f"There is no point {point!r}.")
+    here = [b for b, x in branches.items() if point in (x["from_point"], x["to_point"])]
+    if len(here) != 2:
+        raise LineError(f"{point} joins {len(here)} branches. Only a point between two can be taken out.")
+    held = [c for c, x in draft.at("ends", "connectors").items() if x.get("point") == point]
+    if held:
+        raise LineError(f"{', '.join(held)} lies at {point}. Move it to another point first.")
+    here.sort(key=lambda b: float(branches[b]["order"]))
+    first, second = (dict(branches[b]) for b in here)
+    begin = first["from_point"] if first["to_point"] == point else first["to_point"]
+    end = second["to_point"] if second["from_point"] == point else second["from_point"]
+    stretches = _along(first, forward=first["to_point"] == point, shift=0.0)
+    more = _along(second, forward=second["from_point"] == point, shift=float(first["length_mm"]))
+    for key, stretch in more.items():
+        stretches[key if key not in stretches else free_id(f"{key}-", stretches)] = stretch
+    if first.get("zone") != second.get("zone") and second.get("zone") is not None:
+        whole = float(first["length_mm"]) + float(second["length_mm"])
+        stretches[free_id("zone", stretches)] = {
+            "order": 99.0,
+            "zone": second["zone"],
+            "from_mm": float(first["length_mm"]),
+            "to_mm": whole,
+        }
+    slacks = [x.get("slack_mm") for x in (first, second)]
+    merged = {
+        **first,
+        "from_point": begin,
+        "to_point": end,
+        "length_mm": round(float(first["length_mm"]) + float(second["length_mm"]), 6),
+        "measured": max(first["measured"], second["measured"], key=_HOW_SURE.index),
+        "slack_mm": None if None in slacks else sum(float(x or 0.0) for x in slacks),
+        "stretches": stretches,
+    }
+    draft.drop("route", "branches", here[1])
+    draft.put(merged, "route", "branches", here[0])
+    for circuit_id, circuit in draft.at("circuits", "circuits").items():
+        if circuit.get("hub") == point:
+            draft.put(None, "circuits", "circuits", circuit_id, "hub")
+    draft.drop("route", "points", point)
+    return draft
+
+
+def _along(branch: dict[str, Any], *, forward: bool, shift: float) -> dict[str, Any]:
+    """Stretches of a branch, counted along the merged one."""
+    whole = float(branch["length_mm"])
+    found = {}
+    for key, stretch in branch.get("stretches", {}).items():
+        a, b = float(stretch["from_mm"]), float(stretch["to_mm"])
+        if not forward:
+            a, b = whole - b, whole - a
+        found[key] = {**stretch, "from_mm": round(a + shift, 6), "to_mm": round(b + shift, 6)}
+    return found
+
+
+def rehang_branch(plain: dict[str, Any], branch_id: str, text: str) -> Draft:
+    """Operations that hang a branch, with all beyond it, on another point. Raises LineError."""
+    draft = Draft(plain)
+    branches = draft.at("route", "branches")
+    branch = branches.get(branch_id)
+    if branch is None:
+        raise LineError(f"There is no branch {branch_id!r}.")
+    point = text.strip()
+    if point not in draft.at("route", "points"):
+        raise LineError(f"There is no point {point!r}. Put it in first, or insert it on a branch.")
+    others = {b: x for b, x in branches.items() if b != branch_id}
+    begins, ends = branch["from_point"], branch["to_point"]
+    if point in (begins, ends):
+        raise LineError(f"{branch_id} hangs on {point} already.")
+    draft.put(
+        point,
+        "route",
+        "branches",
+        branch_id,
+        "to_point" if _joined(others, ends, point) and not _joined(others, begins, point) else "from_point",
+    )
+    return draft

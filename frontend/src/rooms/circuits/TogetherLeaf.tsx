@@ -1,0 +1,91 @@
+import { useMemo } from "react";
+import { pointer } from "../../api/client";
+import { useCatalogue, useDesign } from "../../api/design";
+import { EntryGrid } from "../../components/EntryGrid";
+import { listed } from "../../components/fields";
+import { nextOrder, trim } from "../../format";
+import { busFields, groupFields } from "./specs";
+
+/** Circuits that belong together: twisted pairs, shields, cables, data buses, and conductors for later. */
+export function TogetherLeaf() {
+  const { design, edit, doIt } = useDesign();
+  const catalogue = useCatalogue();
+  const { groups, buses, circuits, future_in: futureIn } = design.document.circuits;
+  const cables = useMemo(() => (catalogue?.wires ?? []).filter((w) => w.cores > 1 || w.construction !== "single").map((w) => ({ value: w.code, label: w.code })), [catalogue]);
+  const groupSpecs = useMemo(() => groupFields(cables), [cables]);
+  const busSpecs = useMemo(() => busFields(catalogue?.buses ?? []), [catalogue]);
+  const next = (prefix: string, taken: Record<string, unknown>) => {
+    let n = 1;
+    while (`${prefix}${n}` in taken) n += 1;
+    return `${prefix}${n}`;
+  };
+  const optional = Object.entries(circuits).filter(([, c]) => c.optional);
+  const evaluation = design.evaluation;
+  const spent = (id: string) => {
+    const cuts = evaluation.cut.cuts.filter((c) => evaluation.wire.wires[c.wire]?.circuit === id);
+    return cuts.length ? `${trim(cuts.reduce((m, c) => m + c.cut_mm / 1000, 0), 2)} m, ${trim(cuts.reduce((m, c) => m + c.mass_g, 0), 1)} g` : "not laid";
+  };
+  return (
+    <>
+      <h2 className="mb-1 text-[20px]">Pairs, shields and cables</h2>
+      <EntryGrid
+        label="Groups"
+        at={["circuits", "groups"]}
+        entries={groups}
+        idHead="Group"
+        specs={groupSpecs}
+        onNew={{
+          prompt: "new pair: the circuits in it, like C4 C5",
+          commit: (typed) => {
+            const id = next("G", groups);
+            const members = listed(typed);
+            const count = Object.keys(members).length;
+            return edit(
+              [{ op: "add", path: pointer("circuits", "groups", id), value: { order: nextOrder(groups), kind: count === 3 ? "three" : count > 3 ? "cable" : "pair", name: "", members, shield: null, shield_rule: "one end", family: null } }],
+              `group ${id}`,
+            );
+          },
+        }}
+      />
+      <h2 className="mb-1 mt-7 text-[20px]">Data buses</h2>
+      <EntryGrid
+        label="Buses"
+        at={["circuits", "buses"]}
+        entries={buses}
+        idHead="Bus"
+        specs={busSpecs}
+        onNew={{
+          prompt: "new bus: its circuits, like C30 C31",
+          commit: (typed) => {
+            const id = next("BUS", buses);
+            return edit(
+              [{ op: "add", path: pointer("circuits", "buses", id), value: { order: nextOrder(buses), standard: catalogue?.buses[0] ?? "", name: "", circuits: listed(typed), terminators: {} } }],
+              `bus ${id}`,
+            );
+          },
+        }}
+      />
+      <h2 className="mb-1 mt-7 text-[20px]">Conductors for later</h2>
+      <label className="flex items-center gap-2">
+        <input
+          type="checkbox"
+          className="h-4 w-4 accent-(--ink)"
+          checked={futureIn}
+          onChange={(e) => void doIt([{ op: "replace", path: "/circuits/future_in", value: e.target.checked }], e.target.checked ? "lay the conductors for later" : "leave out the conductors for later")}
+        />
+        lay them in this harness
+      </label>
+      {optional.length === 0 ? (
+        <p className="mt-1 max-w-[80ch] text-second">None. Open a circuit and mark it as for later, to see what it weighs and to take all of them out with this one switch.</p>
+      ) : (
+        <ul className="mt-1">
+          {optional.map(([id, c]) => (
+            <li key={id}>
+              <strong className="font-figures">{id}</strong> {c.name}: <span className="font-figures">{spent(id)}</span>
+            </li>
+          ))}
+        </ul>
+      )}
+    </>
+  );
+}

@@ -1,0 +1,108 @@
+/** The stated fields of what the circuits room holds. */
+import { spoken, type FieldSpec } from "../../components/fields";
+
+export const ROLES = [
+  "supply_out",
+  "supply_in",
+  "ground",
+  "output_high",
+  "output_low",
+  "signal",
+  "sensor_return",
+  "trigger",
+  "data",
+  "dry_contact",
+  "drain",
+  "ignition",
+] as const;
+
+export const PATH_KINDS = ["link", "fuse", "breaker", "switch", "relay", "contactor", "diode", "regulator", "supply"] as const;
+
+export const DEVICE: FieldSpec[] = [
+  { key: "fitted", label: "has", kind: "choice", choices: spoken(["connector", "flying leads"]) },
+  { key: "lead_mm", label: "leads", kind: "figure", unit: "mm", empty: "none" },
+  { key: "moving", label: "moves", kind: "flag", hint: "on the machine, so that its wires bend" },
+];
+
+export const PIN_DATA: FieldSpec[] = [
+  { key: "pin_data", label: "known from", kind: "choice", choices: spoken(["not known", "document", "measured"]) },
+  { key: "pin_document", label: "document", kind: "text" },
+  { key: "pin_page", label: "page", kind: "text" },
+  { key: "pin_date", label: "date", kind: "text", empty: "2026-03-31" },
+];
+
+export const STRUCTURE: FieldSpec[] = [
+  { key: "structure", label: "is structure", kind: "flag", hint: "a stud on the frame, used as a return" },
+  { key: "structure_mohm", label: "to source", kind: "figure", unit: "mohm", hint: "of the frame, as measured" },
+];
+
+export const SENSOR: FieldSpec[] = [
+  { key: "slope_mv", label: "signal", kind: "figure", unit: "mV", empty: "not a sensor", hint: "for one unit of what it measures" },
+  { key: "slope_unit", label: "per", kind: "text", empty: "bar, °C, %" },
+];
+
+export const LOAD: FieldSpec[] = [
+  { key: "current_a", label: "draws", kind: "figure", unit: "A" },
+  { key: "kind", label: "as", kind: "choice", choices: spoken(["constant current", "resistive", "constant power"]) },
+  { key: "service", label: "service", kind: "choice", choices: spoken(["continuous", "intermittent"]) },
+  { key: "rated_v", label: "at", kind: "figure", unit: "V", empty: "the working supply" },
+  { key: "least_v", label: "needs", kind: "figure", unit: "V", empty: "not known", hint: "below this it does not work" },
+  { key: "duty_percent", label: "duty", kind: "figure", unit: "%" },
+];
+
+export const LOAD_PEAKS: FieldSpec[] = [
+  { key: "peak_a", label: "peak", kind: "figure", unit: "A", empty: "none", hint: "stall, crank or transmit" },
+  { key: "peak_s", label: "for", kind: "figure", unit: "s", empty: "not known" },
+  { key: "peak_repeats", label: "times", kind: "figure" },
+  { key: "peak_pause_s", label: "pause", kind: "figure", unit: "s" },
+  { key: "inrush_a", label: "inrush", kind: "figure", unit: "A", empty: "none", hint: "at switching on; what a fuse must sit out" },
+  { key: "inrush_s", label: "for", kind: "figure", unit: "s", empty: "not known" },
+];
+
+export function pathFields(kind: string): FieldSpec[] {
+  const loss: FieldSpec = { key: "resistance_mohm", label: "resistance", kind: "figure", unit: "mohm", empty: "the part's own" };
+  const contact: FieldSpec = { key: "contact_a", label: "may carry", kind: "figure", unit: "A", empty: "not known" };
+  if (kind === "fuse" || kind === "breaker") return [loss, { key: "reason", label: "because", kind: "text" }];
+  if (kind === "switch" || kind === "relay" || kind === "contactor") {
+    return [contact, loss, { key: "throw", label: "throw", kind: "text", empty: "none", hint: "paths of one throw are never closed together" }];
+  }
+  if (kind === "regulator" || kind === "supply") {
+    return [
+      { key: "out_v", label: "gives", kind: "figure", unit: "V", empty: "not known" },
+      { key: "limit_a", label: "up to", kind: "figure", unit: "A", empty: "no limit" },
+      { key: "efficiency_percent", label: "efficiency", kind: "figure", unit: "%", empty: "linear" },
+    ];
+  }
+  return [loss];
+}
+
+export const SOURCE: FieldSpec[] = [
+  { key: "kind", label: "Kind", kind: "choice", choices: spoken(["battery", "alternator", "charger", "solar panel", "limited supply"]), width: "minmax(104px,1.2fr)" },
+  { key: "nominal_v", label: "Nominal", kind: "figure", unit: "V", empty: "brief's" },
+  { key: "least_v", label: "Least", kind: "figure", unit: "V", empty: "brief's" },
+  { key: "most_v", label: "Most", kind: "figure", unit: "V", empty: "–" },
+  { key: "internal_mohm", label: "Inside", kind: "figure", unit: "mohm", empty: "–", hint: "internal resistance", width: "104px" },
+  { key: "fault_a", label: "Into a short", kind: "figure", unit: "A", empty: "worked out", width: "104px" },
+  { key: "limit_a", label: "Gives at most", kind: "figure", unit: "A", empty: "no limit", width: "104px" },
+  { key: "capacity_ah", label: "Holds", kind: "figure", unit: "Ah", empty: "–" },
+];
+
+export function groupFields(families: { value: string; label: string }[]): FieldSpec[] {
+  return [
+    { key: "name", label: "Name", kind: "text" },
+    { key: "kind", label: "Is a", kind: "choice", choices: spoken(["pair", "three", "shielded single", "shielded pair", "shielded three", "cable"]), width: "118px" },
+    { key: "members", label: "Circuits", kind: "list", width: "minmax(120px,1.4fr)" },
+    { key: "shield", label: "Shield is", kind: "text", empty: "none", hint: "the circuit that lands the shield", width: "84px" },
+    { key: "shield_rule", label: "Landed at", kind: "choice", choices: spoken(["one end", "both ends", "each section"]), width: "108px" },
+    { key: "family", label: "Cable", kind: "choice", choices: families, empty: "by kind", width: "minmax(96px,1fr)" },
+  ];
+}
+
+export function busFields(standards: string[]): FieldSpec[] {
+  return [
+    { key: "name", label: "Name", kind: "text" },
+    { key: "standard", label: "Standard", kind: "choice", choices: standards.map((s) => ({ value: s, label: s })) },
+    { key: "circuits", label: "Circuits", kind: "list" },
+    { key: "terminators", label: "Terminators in", kind: "list" },
+  ];
+}

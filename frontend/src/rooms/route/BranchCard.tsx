@@ -1,0 +1,145 @@
+import { useMemo, useState } from "react";
+import { pointer } from "../../api/client";
+import { useCatalogue, useDesign, useSection } from "../../api/design";
+import { EntryGrid } from "../../components/EntryGrid";
+import { Fields } from "../../components/Fields";
+import { freeId } from "../../components/fields";
+import { Fact, Sheet } from "../../components/Room";
+import { TypedField } from "../../components/TypedField";
+import { degrees, inOrder, length, nextOrder, trim } from "../../format";
+import { BRANCH, stretchFields } from "./specs";
+
+/** One branch: what lies in it, cut across; how it was measured; the zones along it; and what can be done to it. */
+export function BranchCard({ branch: id }: { branch: string }) {
+  const { design, edit, act, askWhy } = useDesign();
+  const { document, evaluation } = design;
+  const branch = document.route.branches[id];
+  const seen = evaluation.route.branches[id];
+  const [again, setAgain] = useState(0);
+  const zones = useMemo(() => inOrder(document.brief.zones).map(([z, x]) => ({ value: z, label: x.name })), [document.brief.zones]);
+  const specs = useMemo(() => stretchFields(zones), [zones]);
+  if (!branch || !seen) return null;
+  const units = document.brief.units;
+  const name = (point: string) => document.route.points[point]?.name || point;
+  const splices = Object.values(evaluation.route.splices).filter((s) => s.branch === id || (!s.branch && [branch.from_point, branch.to_point].includes(s.point)));
+  const at = ["route", "branches", id];
+  return (
+    <Sheet label={`Branch ${id}`}>
+      <h2 className="text-[21px] leading-tight">{id}</h2>
+      <p className="text-[14px] text-second">
+        {name(branch.from_point)} to {name(branch.to_point)}, <strong className="text-ink">{length(branch.length_mm, units)}</strong>
+      </p>
+      <CrossSection branch={id} />
+      <dl className="mt-2 text-[15px]">
+        <Fact name="holds">
+          <strong>{seen.wires}</strong> {seen.wires === 1 ? "wire" : "wires"}
+          {seen.wires > 0 && (
+            <>
+              , <strong>{trim(seen.bundle.tight_mm, 1)} mm</strong> tight, {trim(seen.bundle.loose_mm, 1)} as laid{seen.bundle.estimated ? ", estimated" : ""}{" "}
+              <button className="quiet" onClick={() => askWhy("branch", id)}>
+                why
+              </button>
+            </>
+          )}
+        </Fact>
+        <Fact name="hottest">{seen.hottest_c === null ? "–" : `${degrees(seen.hottest_c, units)} at the core, air ${degrees(seen.ambient_c, units)}`}</Fact>
+        <Fact name="shares with">{seen.bundle.shares_with.join(", ") || "nothing that matters"}</Fact>
+        <Fact name="held by">
+          {seen.wires === 0 ? "–" : `${seen.bundle.clamps} ${seen.bundle.clamps === 1 ? "clamp" : "clamps"}, one every ${length(seen.bundle.clamp_every_mm, units)}${seen.bundle.ties ? `; ${seen.bundle.ties} ${seen.bundle.ties === 1 ? "tie" : "ties"} between` : ""}`}
+        </Fact>
+        <Fact name="bends">{seen.wires === 0 ? "–" : `no tighter than ${length(seen.bundle.bend_run_mm, units)}; ${length(seen.bundle.bend_held_mm, units)} where it is held`}</Fact>
+        <Fact name="splices">
+          {splices.length === 0
+            ? "none here"
+            : splices.map((s) => `${s.circuit} ${s.offset_mm ? `${length(s.offset_mm, units)} from` : "at"} ${name(s.point)}`).join("; ")}
+        </Fact>
+      </dl>
+      <div className="mt-2 border-t border-rule pt-1">
+        <Fields at={at} entry={{ ...branch }} specs={BRANCH} about={id} />
+      </div>
+      <h3 className="mb-1 mt-3 text-[17px]">Stretches in other zones</h3>
+      <EntryGrid
+        label={`Stretches of ${id}`}
+        at={[...at, "stretches"]}
+        entries={branch.stretches}
+        specs={specs}
+        onNew={{
+          prompt: zones.length ? `new: ${zones[0]?.label ?? ""} 0 120` : "put a zone into the brief first",
+          commit: (typed) => {
+            const found = /^(.*?)\s+(\S+(?:\s*(?:mm|cm|in|m))?)\s+(\S+.*)$/.exec(typed.trim());
+            const wanted = (found?.[1] ?? typed).toLowerCase();
+            const zone = zones.find((z) => z.label.toLowerCase() === wanted || z.value === wanted) ?? zones.find((z) => z.label.toLowerCase().startsWith(wanted));
+            return edit(
+              [
+                {
+                  op: "add",
+                  path: pointer(...at, "stretches", freeId(zone?.value ?? "stretch", branch.stretches)),
+                  value: { order: nextOrder(branch.stretches), zone: zone?.value ?? wanted, from_mm: found?.[2] ?? "0", to_mm: found?.[3] ?? String(branch.length_mm) },
+                },
+              ],
+              `stretch of ${id}`,
+            );
+          },
+        }}
+      />
+      <div key={again} className="mt-2 border-t border-rule pt-1">
+        <TypedField
+          narrow
+          figures
+          label="put in"
+          value=""
+          placeholder="grommet 120"
+          hint={`A point on it, so far from ${name(branch.from_point)}.`}
+          onCommit={async (typed) => {
+            const problem = await act("insert_point", typed, id);
+            if (!problem) setAgain(again + 1);
+            return problem;
+          }}
+        />
+        <TypedField
+          narrow
+          figures
+          label="hang on"
+          value=""
+          placeholder="another point"
+          onCommit={async (typed) => {
+            const problem = await act("rehang", typed, id);
+            if (!problem) setAgain(again + 1);
+            return problem;
+          }}
+        />
+      </div>
+    </Sheet>
+  );
+}
+
+/** The branch cut across, its wires as they were packed, in their colours. */
+function CrossSection({ branch }: { branch: string }) {
+  const { design } = useDesign();
+  const hex = useCatalogue()?.colours ?? {};
+  const { data } = useSection(branch);
+  const circles = data?.circles ?? [];
+  if (circles.length === 0) return null;
+  const reach = Math.max(...circles.map((c) => Math.hypot(c.x_mm, c.y_mm) + c.diameter_mm / 2));
+  const size = reach * 2.12;
+  const wires = design.evaluation.wire.wires;
+  const groups = design.document.circuits.groups;
+  return (
+    <svg viewBox={`${-size / 2} ${-size / 2} ${size} ${size}`} className="mx-auto mt-2 h-[132px] w-full" role="img" aria-label={`${branch} cut across`}>
+      <circle r={reach} fill="none" stroke="var(--ink-second)" strokeWidth={size / 260} strokeDasharray={`${size / 60} ${size / 60}`} />
+      {circles.map((c) => {
+        const wire = wires[c.thing];
+        const [base = "", tracer] = (wire?.colour ?? "").split("/");
+        const cable = c.thing.startsWith("cable ") ? c.thing.slice(6) : null;
+        return (
+          <g key={c.thing}>
+            <title>{wire ? `${wire.label}, ${wire.gauge}, ${wire.colour}, ${c.diameter_mm} mm` : `${groups[cable ?? ""]?.name || c.thing}, ${c.diameter_mm} mm`}</title>
+            <circle cx={c.x_mm} cy={c.y_mm} r={(c.diameter_mm / 2) * 0.97} fill={cable ? "var(--wash)" : (hex[base] ?? "var(--bar)")} stroke="var(--ink)" strokeWidth={size / 220} />
+            {tracer && <path d={`M ${c.x_mm} ${c.y_mm - c.diameter_mm * 0.44} V ${c.y_mm + c.diameter_mm * 0.44}`} stroke={hex[tracer] ?? "var(--ink)"} strokeWidth={c.diameter_mm * 0.2} />}
+            <circle cx={c.x_mm} cy={c.y_mm} r={((wire?.conductor_mm ?? 0) / 2) * 0.95} fill="var(--copper)" />
+          </g>
+        );
+      })}
+    </svg>
+  );
+}

@@ -1,0 +1,349 @@
+"""A from-to list out of a spreadsheet: columns matched, every line understood or refused with its reason."""
+
+from __future__ import annotations
+
+import csv
+import io
+import re
+from dataclasses import dataclass, field
+from typing import Any, Literal, get_args
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.lines import add_device, circuit_of, guess_kind, join_pins, place_pin
+from inkthread.core.document.draft import Draft, LineError, next_order
+from inkthread.core.quantity import QuantityError, format_current, parse_current_a, parse_gauge
+
+Meaning = Literal[
+    "from",
+    "from device",
+    "from pin",
+    "to",
+    "to device",
+    "to pin",
+    "name",
+    "gauge",
+    "colour",
+    "current",
+    "leave out",
+]
+MEANINGS: tuple[Meaning, ...] = get_args(Meaning)
+MOST_LINES = 2000
+_REASON = "from the list"
+_MOST_COLUMNS = 40
+
+_HEADS: tuple[tuple[str, Meaning], ...] = (
+    (r"(from|source|start|a)[ _.-]*(pin|cavity|cav|way|terminal|contact|pos\w*)", "from pin"),
+    (r"(to|dest\w*|end|b)[ _.-]*(pin|cavity|cav|way|terminal|contact|pos\w*)", "to pin"),
+    (r"(from|source|start)[ _.-]*(device|connector|conn|component|unit|ref)", "from device"),
+    (r"(to|dest\w*|end)[ _.-]*(device|connector|conn|component|unit|ref)", "to device"),
+    (r"from|source|start|end a|a", "from"),
+    (r"to|dest\w*|end b|b", "to"),
+    (r"(circuit|signal|net|function|wire)?[ _.-]*(name|description|label)|circuit|signal|function", "name"),
+    (r"gauge|awg|size|mm2|mm²|section|csa|cross.*", "gauge"),
+    (r"colou?r|col", "colour"),
+    (r"current|amps?|load|a max", "current"),
+)
+_REF = re.compile(r"\s*([A-Za-z][A-Za-z0-9_]{0,30})\s*[.:/ -]\s*([A-Za-z0-9_+-]{1,30})\s*")
+_DEVICE = re.compile(r"[A-Za-z0-9][A-Za-z0-9_+-]{0,39}")
+_PIN = re.compile(r"[A-Za-z0-9_+-]{1,40}")
+_ROLES: tuple[tuple[str, str], ...] = (
+    (r"gnd|ground|return|earth|\b0 ?v\b|negative", "ground"),
+    (r"shield|screen|drain", "drain"),
+    (r"can[ _-]?[hl]?\b|data|\brx|\btx|bus", "data"),
+    (r"feed|supply|batt|\+ ?\d+ ?v|\b\d+ ?v\b|positive|power", "supply_in"),
+)
+
+
+@dataclass(frozen=True, slots=True)
+class PasteColumn:
+    """One column of the list and what it is taken to mean."""
+
+    head: str
+    """Its heading; empty where the list has none."""
+    sample: str
+    meaning: Meaning
+
+
+@dataclass(frozen=True, slots=True)
+class PasteLine:
+    """One line: what was understood, or why it is refused."""
+
+    number: int
+    text: str
+    says: str
+    notes: tuple[str, ...]
+    problem: str | None
+
+
+@dataclass(slots=True)
+class PastePlan:
+    """What putting a list in would do."""
+
+    columns: tuple[PasteColumn, ...]
+    headed: bool
+    """Whether the first line is headings."""
+    lines: tuple[PasteLine, ...]
+    operations: list[dict[str, Any]] = field(default_factory=list)
+
+    @property
+    def taken(self) -> int:
+        """Lines that are understood."""
+        return sum(x.problem is None for x in self.lines)
+
+    @property
+    def refused(self) -> str:
+        """The lines that are not, as they were pasted, headings first."""
+        return "\n".join(x.text for x in self.lines if x.problem is not None)
+
+
+def read_list(
+    plain: dict[str, Any],
+    catalogue: Catalogue,
+    text: str,
+    meanings: list[str] | None = None,
+    headed: bool | None = None,
+) -> PastePlan:
+    """Understand a pasted list line by line. Raises LineError where there is nothing to read.
+
+    ``meanings`` names each column, and ``headed`` says whether the first line is headings; what is not
+    given is guessed. A line that is refused changes nothing.
+    """
+    rows = _cells(text)
+    if not rows:
+        raise LineError("There is nothing to read. Copy the lines in the spreadsheet, then paste them here.")
+    if len(rows) > MOST_LINES:
+        raise LineError(f"{len(rows)} lines are more than {MOST_LINES}. Paste them in parts.")
+    wide = max(len(r) for _, r in rows)
+    if wide > _MOST_COLUMNS:
+        raise LineError(f"{wide} columns are more than {_MOST_COLUMNS}. Copy only the ones that matter.")
+    first = rows[0][1]
+    if headed is None:
+        headed = sum(_by_head(c) is not None for c in first) >= 2
+    heads = [c.strip() for c in first] if headed else []
+    body = rows[1:] if headed else rows
+    guessed = _guess(heads, [r for _, r in body], wide, catalogue)
+    chosen: list[Meaning] = []
+    for n in range(wide):
+        given = meanings[n] if meanings is not None and n < len(meanings) else guessed[n]
+        if given not in MEANINGS:
+            raise LineError(f"A column cannot mean {given!r}. It can mean {', '.join(MEANINGS)}.")
+        chosen.append(given)
+    columns = tuple(
+        PasteColumn(
+            heads[n] if n < len(heads) else "",
+            next((r[n].strip() for _, r in body if n < len(r) and r[n].strip()), ""),
+            chosen[n],
+        )
+        for n in range(wide)
+    )
+    reader = _Reader(Draft(plain), catalogue, chosen)
+    lines = []
+    for n, (raw, row) in enumerate(body, 2 if headed else 1):
+        try:
+            says, notes = reader.read(row)
+            lines.append(PasteLine(n, raw, says, tuple(notes), None))
+        except LineError as error:
+            lines.append(PasteLine(n, raw, "", (), str(error)))
+    return PastePlan(columns, headed, tuple(lines), reader.draft.operations)
+
+
+def _cells(text: str) -> list[tuple[str, list[str]]]:
+    """Lines that hold anything, raw and in cells: tabs, else semicolons, else commas between."""
+    lines = [x for x in text.replace("\r\n", "\n").replace("\r", "\n").split("\n") if x.strip(" \t,;")]
+    if not lines:
+        return []
+    mark = max("\t;,", key=lambda m: (sum(m in x for x in lines), m == "\t"))
+    return [(x, next(csv.reader(io.StringIO(x), delimiter=mark), [])) for x in lines]
+
+
+def _by_head(cell: str) -> Meaning | None:
+    word = re.sub(r"\s*\(.*?\)|[#*]", "", cell).strip().lower()
+    return next((m for pattern, m in _HEADS if re.fullmatch(pattern, word)), None) if word else None
+
+
+def _guess(heads: list[str], body: list[list[str]], wide: int, catalogue: Catalogue) -> list[Meaning]:
+    found: list[Meaning] = []
+    for n in range(wide):
+        meaning = _by_head(heads[n]) if n < len(heads) else None
+        if meaning is None and not heads:
+            meaning = _by_cells([r[n].strip() for r in body if n < len(r) and r[n].strip()], found, catalogue)
+        found.append("leave out" if meaning is None or meaning in found else meaning)
+    # "from" beside "from pin" is the device alone.
+    for side in ("from", "to"):
+        if side in found and f"{side} pin" in found:
+            found[found.index(side)] = f"{side} device"  # type: ignore[call-overload]
+    return found
+
+
+def _by_cells(cells: list[str], found: list[Meaning], catalogue: Catalogue) -> Meaning | None:
+    """What a column without a heading looks like, by most of its cells."""
+
+    def most(test: Any) -> bool:
+        return bool(cells) and sum(bool(test(c)) for c in cells) > len(cells) * 0.7
+
+    if most(_REF.fullmatch):
+        return "from" if "from" not in found else "to" if "to" not in found else None
+    if most(lambda c: all(p in catalogue.colours for p in c.upper().split("/"))):
+        return "colour"
+    if most(lambda c: re.search(r"awg|mm", c.lower()) and _gauge(c)):
+        return "gauge"
+    if most(lambda c: re.fullmatch(r"[\d.,]+ *m?a(mps?)?", c.lower())):
+        return "current"
+    if most(lambda c: re.search(r"[a-z]{3}", c.lower())):
+        return "name"
+    return None
+
+
+def _gauge(text: str) -> str | None:
+    try:
+        return parse_gauge(text if re.search(r"[a-z]", text.lower()) else f"{text} AWG").name
+    except QuantityError:
+        return None
+
+
+class _Reader:
+    """Reads lines one after another into a draft. A line is looked through before anything is changed."""
+
+    def __init__(self, draft: Draft, catalogue: Catalogue, meanings: list[Meaning]) -> None:
+        self.draft = draft
+        self.catalogue = catalogue
+        self.place = {m: n for n, m in enumerate(meanings) if m != "leave out"}
+        self.cavities = {(e["connector"], e["cavity"]): ref for ref, e in draft.at("ends", "pinout").items()}
+
+    def read(self, row: list[str]) -> tuple[str, list[str]]:
+        cells: dict[Meaning, str] = {
+            m: row[n].strip() for m, n in self.place.items() if n < len(row) and row[n].strip()
+        }
+        a, b = self._ref(cells, "from"), self._ref(cells, "to")
+        if a == b:
+            raise LineError(f"{a} cannot be joined to itself.")
+        gauge = None
+        if "gauge" in cells:
+            gauge = _gauge(cells["gauge"])
+            if gauge is None:
+                raise LineError(f"{cells['gauge']!r} is no gauge. Write 18 AWG or 0.75 mm2, or leave it out.")
+        colour = cells.get("colour", "").upper().replace(" ", "").replace("-", "/") or None
+        if colour and not all(p in self.catalogue.colours for p in colour.split("/")):
+            known = ", ".join(self.catalogue.colours)
+            raise LineError(f"{cells['colour']!r} is no colour. Codes are {known}; RD/WH has a tracer.")
+        amps = None
+        if "current" in cells:
+            try:
+                amps = parse_current_a(cells["current"])
+            except QuantityError as error:
+                raise LineError(str(error)) from None
+        name = cells.get("name", "")
+        notes: list[str] = []
+        for ref in (a, b):
+            self._make(ref, name, notes)
+        before = circuit_of(self.draft, a)
+        same = before is not None and before == circuit_of(self.draft, b)
+        join_pins(self.draft, a, b)
+        circuit = circuit_of(self.draft, a)
+        assert circuit is not None
+        if (
+            name
+            and not same
+            and self.draft.at("circuits", "circuits", circuit)["name"] != name
+            and before is None
+        ):
+            self.draft.put(name, "circuits", "circuits", circuit, "name")
+        self._fix(circuit, gauge, colour, notes)
+        if amps is not None:
+            self._load(b, amps, notes)
+        return f"{a} and {b} {'are joined already' if same else f'joined in {circuit}'}", notes
+
+    def _ref(self, cells: dict[Meaning, str], side: Literal["from", "to"]) -> str:
+        whole: Meaning = side
+        device: Meaning = "from device" if side == "from" else "to device"
+        pin: Meaning = "from pin" if side == "from" else "to pin"
+        if whole in cells:
+            match = _REF.fullmatch(cells[whole])
+            if match is None and whole in cells and pin in cells:
+                parts = (cells[whole], cells[pin])
+            elif match is None:
+                raise LineError(f"{cells[whole]!r} names no device and pin. Write A1.3 or A1-3.")
+            else:
+                parts = (match[1], match[2])
+        elif device in cells and pin in cells:
+            parts = (cells[device], cells[pin])
+        else:
+            raise LineError(f"It does not say {side} where. Match a column to {side!r}, or fill the cell.")
+        name, pin_id = parts[0].strip(), parts[1].strip()
+        if name in self.draft.at("circuits", "devices") and pin_id in self.draft.at(
+            "circuits", "devices", name, "pins"
+        ):
+            return f"{name}.{pin_id}"
+        if (name, pin_id) in self.cavities:
+            return str(self.cavities[name, pin_id])
+        if not _DEVICE.fullmatch(name):
+            raise LineError(f"{name!r} cannot be a device's name: letters, digits, - and _ only.")
+        if not _PIN.fullmatch(pin_id):
+            raise LineError(f"{pin_id!r} cannot be a pin: letters, digits, + - and _ only.")
+        return f"{name}.{pin_id}"
+
+    def _make(self, ref: str, name: str, notes: list[str]) -> None:
+        """Put in the device and pin that are not there yet."""
+        device, _, pin = ref.partition(".")
+        devices = self.draft.at("circuits", "devices")
+        if device not in devices:
+            kind_id = guess_kind(self.catalogue, "", device)
+            kind = self.catalogue.kinds[kind_id]
+            if pin in {p.id for p in kind.pins}:
+                add_device(self.draft, self.catalogue, device, kind.label, kind_id, 0.0)
+                notes.append(f"new: {device}, {kind.label}")
+            else:
+                add_device(self.draft, self.catalogue, device, device, "other", 0.0, pins=False)
+                notes.append(f"new: {device}, whose pins are those of the list")
+        pins = self.draft.at("circuits", "devices", device, "pins")
+        if pin in pins:
+            return
+        role = next((r for pattern, r in _ROLES if re.search(pattern, f"{pin} {name}".lower())), "signal")
+        self.draft.put(
+            {"order": next_order(pins), "role": role, "name": name},
+            "circuits",
+            "devices",
+            device,
+            "pins",
+            pin,
+        )
+        if len(pins) > 1:
+            notes.append(f"new pin {ref}")
+        if device in self.draft.at("ends", "connectors"):
+            try:
+                place_pin(self.draft, self.catalogue, ref, device)
+            except LineError as error:
+                notes.append(f"{ref} has no cavity yet: {error}")
+
+    def _fix(self, circuit: str, gauge: str | None, colour: str | None, notes: list[str]) -> None:
+        """What the list says of the wire is fixed, and judged as strictly as the program's own choice."""
+        fixed = self.draft.at("wire", "fixed")
+        if len(self.draft.at("circuits", "circuits", circuit, "ends")) > 2:
+            if fixed.get(circuit, {}).get("reason") == _REASON:
+                self.draft.drop("wire", "fixed", circuit)
+                notes.append(f"{circuit} is several wires now: gauge and colour of a line before are dropped")
+            elif gauge or colour:
+                notes.append(f"gauge and colour not taken: {circuit} is several wires")
+            return
+        if not gauge and not colour:
+            return
+        self.draft.put(
+            {
+                "order": next_order(fixed),
+                "reason": _REASON,
+                "gauge": gauge,
+                "colour": colour,
+                "family": None,
+            },
+            "wire",
+            "fixed",
+            circuit,
+        )
+
+    def _load(self, ref: str, amps: float, notes: list[str]) -> None:
+        device = ref.partition(".")[0]
+        for load_id, load in self.draft.at("circuits", "loads").items():
+            if load["device"] == device:
+                self.draft.put(amps, "circuits", "loads", load_id, "current_a")
+                return
+        notes.append(f"{format_current(amps)} not taken: {device} is no load yet")

@@ -1,0 +1,142 @@
+"""A from-to list out of a spreadsheet: columns matched, every line taken or refused with its reason."""
+
+from __future__ import annotations
+
+import random
+
+import pytest
+
+from inkthread.core.circuits.paste import read_list
+from inkthread.core.document import parse_document
+from inkthread.core.document.draft import LineError
+from inkthread.storage.patches import apply_with_inverse
+from tests.conftest import Bench
+
+LIST = """Signal\tFrom\tFrom pin\tTo\tTo pin\tAWG\tColour
+fan feed\tF1\tout\tM1\t+\t16\tRD
+fan return\tM1\t-\tB1\t-\t16\tBK
+oil pressure\tA1\t7\tT1\tS\t22\tVT/WH
+oil return\tA1\t8\tT1\tG\t22\tBK
+"""
+
+
+def put(bench: Bench, text: str, **how):
+    plan = read_list(bench.plain, bench.catalogue, text, **how)
+    bench.plain, _ = apply_with_inverse(bench.plain, plan.operations)
+    parse_document(bench.plain)
+    return plan
+
+
+def joined(bench: Bench) -> set[frozenset[str]]:
+    return {frozenset(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()}
+
+
+def fed() -> Bench:
+    return Bench("vehicle").feed("B1 battery > F1 fuse")
+
+
+def test_headings_are_matched_and_every_line_is_joined():
+    bench = fed()
+    plan = put(bench, LIST)
+    assert plan.headed
+    assert [c.meaning for c in plan.columns] == [
+        "name", "from device", "from pin", "to device", "to pin", "gauge", "colour",
+    ]  # fmt: skip
+    assert plan.taken == 4
+    assert joined(bench) >= {
+        frozenset(x.split()) for x in ("F1.out M1.+", "M1.- B1.-", "A1.7 T1.S", "A1.8 T1.G")
+    }
+    names = {c["name"] for c in bench.plain["circuits"]["circuits"].values()}
+    assert {"fan feed", "oil pressure"} <= names
+    fixed = bench.plain["wire"]["fixed"].values()
+    assert {(f["gauge"], f["colour"]) for f in fixed} >= {("16 AWG", "RD"), ("22 AWG", "VT/WH")}
+
+
+@pytest.mark.parametrize("mark", ["\t", ";", ","])
+@pytest.mark.parametrize("ref", ["{}.{}", "{}-{}", "{}:{}", "{} {}"])
+def test_without_headings_columns_are_known_by_what_is_in_them(mark, ref):
+    bench = fed()
+    rows = [("F1", "out", "M1", "+", "18 AWG", "RD"), ("M1", "-", "B1", "-", "18 AWG", "BK")]
+    text = "\n".join(mark.join((ref.format(a, p), ref.format(b, q), g, c)) for a, p, b, q, g, c in rows)
+    plan = put(bench, text)
+    assert not plan.headed
+    assert [c.meaning for c in plan.columns] == ["from", "to", "gauge", "colour"]
+    assert plan.taken == 2
+    assert frozenset(("F1.out", "M1.+")) in joined(bench)
+
+
+@pytest.mark.parametrize(
+    ("line", "says"),
+    [
+        ("F1.out\t\t18 AWG\tRD", "does not say to where"),
+        ("F1.out\tpump\t18 AWG\tRD", "names no device and pin"),
+        ("F1.out\tM1.+\tthick\tRD", "is no gauge"),
+        ("F1.out\tM1.+\t18 AWG\tmauve", "is no colour"),
+        ("F1.out\tF1.out\t18 AWG\tRD", "joined to itself"),
+    ],
+)
+def test_a_refused_line_says_why_is_kept_and_changes_nothing(line, says):
+    bench = fed()
+    before = joined(bench)
+    good = "B1.-\tM1.-\t18 AWG\tBK"
+    plan = put(bench, f"{line}\n{good}", meanings=["from", "to", "gauge", "colour"], headed=False)
+    bad, fine = plan.lines
+    assert says in bad.problem
+    assert fine.problem is None
+    assert plan.refused == line
+    assert joined(bench) == before | {frozenset(("B1.-", "M1.-"))}
+
+
+def test_a_third_end_makes_several_wires_so_gauge_and_colour_are_not_taken():
+    bench = fed()
+    plan = put(bench, "B1.-\tE1.-\t20 AWG\tBK\nB1.-\tE2.-\t20 AWG\tBK")
+    assert plan.taken == 2
+    assert any("several wires" in n for n in plan.lines[1].notes)
+    assert not [f for f in bench.evaluate().findings if f.code == "fixed-orphan"]
+
+
+def test_cavities_of_known_connectors_are_pins_of_their_devices(chassis):
+    ref, entry = next(iter(chassis.plain["ends"]["pinout"].items()))
+    plan = read_list(chassis.plain, chassis.catalogue, f"{entry['connector']}-{entry['cavity']}\tZ1.1")
+    assert plan.lines[0].says.startswith(f"{ref} and Z1.1 joined")
+
+
+def test_current_goes_to_the_load_it_feeds():
+    bench = fed()
+    plan = put(bench, "F1.out\tM1.+\t6.5 A\nF1.in\tB1.+\t9 A")
+    assert bench.plain["circuits"]["loads"]["M1"]["current_a"] == 6.5
+    assert "is no load" in plan.lines[1].notes[0]
+
+
+@pytest.mark.parametrize("text", ["", "  \n\t\t\n", "a\tb\n" * 2001, "\t".join("x" * 41)])
+def test_what_cannot_be_a_list_is_refused_whole(text):
+    with pytest.raises(LineError):
+        read_list(fed().plain, fed().catalogue, text)
+
+
+def test_a_hundred_lines_with_bad_ones_among_them():
+    rng = random.Random(7)
+    lines, good = [], 0
+    for n in range(100):
+        if rng.random() < 0.1:
+            lines.append(f"A1.{n}\t???\t18 AWG")
+        else:
+            lines.append(f"A1.{n}\tT{n}.S\t22 AWG")
+            good += 1
+    bench = fed()
+    plan = put(bench, "\n".join(lines))
+    assert len(plan.lines) == 100
+    assert plan.taken == good
+    assert [x.number for x in plan.lines] == list(range(1, 101))
+    assert all(x.problem or x.says for x in plan.lines)
+    again = put(bench, "\n".join(lines))
+    assert sum("joined already" in x.says for x in again.lines) == good
+    assert not [op for op in again.operations if "/circuits/circuits" in op["path"]]
+
+
+def test_several_typed_lines_are_one_edit_or_none():
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > E1 lamp 1 A > B1\nF1.out > E2 lamp 2 A > B1")
+    assert set(bench.plain["circuits"]["loads"]) == {"E1", "E2"}
+    with pytest.raises(LineError, match="Line 2"):
+        bench.feed("F1.out > E3 lamp 1 A > B1\nF1.nothing > E4")
+    assert "E3" not in bench.plain["circuits"]["devices"]
