@@ -864,6 +864,32 @@ export interface components {
             };
         };
         /**
+         * Cable
+         * @description One piece of cable to cut: its cores are cut together, its unused ones with them.
+         */
+        Cable: {
+            /** Id */
+            id: string;
+            /** Group */
+            group: string;
+            /** Part */
+            part: string;
+            /** Cores */
+            cores: number;
+            /** Wires */
+            wires: string[];
+            /** Shield */
+            shield: string | null;
+            /** Cut Mm */
+            cut_mm: number;
+            /** From Text */
+            from_text: string;
+            /** To Text */
+            to_text: string;
+            /** Mass G */
+            mass_g: number;
+        };
+        /**
          * CavityEnd
          * @description One cavity: the device pin given to it, the wire that ends there and what goes on it.
          */
@@ -1130,6 +1156,11 @@ export interface components {
             to_text: string;
             /** Mass G */
             mass_g: number;
+            /**
+             * Cable
+             * @default
+             */
+            cable: string;
         };
         /**
          * CutView
@@ -1138,6 +1169,8 @@ export interface components {
         CutView: {
             /** Cuts */
             cuts: components["schemas"]["Cut"][];
+            /** Cables */
+            cables: components["schemas"]["Cable"][];
             /** Total M */
             total_m: number;
         };

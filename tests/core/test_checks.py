@@ -6,6 +6,7 @@ import pytest
 
 from inkthread.catalogue import shipped_catalogue
 from tests.conftest import Bench
+from tests.core.test_groups import shielded
 
 
 def pump(practice: str = "vehicle", amps: float = 5) -> Bench:
@@ -282,6 +283,12 @@ SCENARIOS = {
         gauge="22 AWG",
     ).set("route/branches/R2/length_mm", 300.0),
     "unprotected-too-long": lambda: pump().set("route/branches/R1/length_mm", 900.0),
+    # Pairs, shields, cables
+    "shield-broken": lambda: shielded(tub={"shield": None}),
+    "shield-landing": lambda: shielded(bay={"shield_rule": "both ends"}, tub={"shield_rule": "both ends"}),
+    "shield-missing": lambda: shielded(tub={"shield": None}),
+    "pair-apart": lambda: bus("ISO11898-1M", 900.0),
+    "cable-too-few-cores": lambda: shielded(tub={"members": {c: {"order": 1} for c in ("S1", "R1", "D1")}}),
     # Ends and dress
     "too-many-in-one": lambda: thread(two_lamps("vehicle", 900), "home runs"),
     "bundle-cannot-pass": lambda: opening(1.0),

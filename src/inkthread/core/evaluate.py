@@ -11,7 +11,7 @@ from typing import Literal
 from inkthread.core.brief import BriefResult, RuleInForce, brief_room
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult, circuits_room
-from inkthread.core.cut import Cut, CutResult, cut_room
+from inkthread.core.cut import Cable, Cut, CutResult, cut_room
 from inkthread.core.document.types import Document
 from inkthread.core.dress import BranchBundle, DressResult, dress_room
 from inkthread.core.ends import ConnectorEnds, EndsResult, FacePair, SpliceEnd, ends_room
@@ -130,6 +130,7 @@ class CutView:
     """The cut list, longest first."""
 
     cuts: tuple[Cut, ...]
+    cables: tuple[Cable, ...]
     total_m: float
 
 
@@ -226,7 +227,7 @@ def _work_out(document: Document, catalogue: Catalogue) -> Workings:
     route = route_room(document, catalogue, brief, circuits, book)
     wire = wire_room(document, catalogue, brief, circuits, route, book)
     ends = ends_room(document, catalogue, circuits, route, wire, book)
-    cut = cut_room(brief, route, wire, ends)
+    cut = cut_room(document, brief, route, wire, ends)
     dress = dress_room(document, brief, circuits, route, wire, book)
     parts = parts_room(document, catalogue, circuits, wire, ends, cut)
     findings = book.in_order()
@@ -246,7 +247,7 @@ def _work_out(document: Document, catalogue: Catalogue) -> Workings:
         _route_view(document, route, wire, dress),
         WireView(wire.wires, wire.loops),
         EndsView(ends.connectors, ends.splices, ends.faces),
-        CutView(cut.cuts, cut.total_m),
+        CutView(cut.cuts, cut.cables, cut.total_m),
         PartsView(parts.lines, parts.mass_each_g, parts.cost_total),
         findings,
         _rooms(document, brief, circuits, route, wire, ends, cut, parts, findings),
@@ -359,7 +360,9 @@ def _rooms(
             else "No connector yet. Pick what meets each device."
         ),
         "cut": (
-            f"{_many(len(cut.cuts), 'piece')} to cut, **{cut.total_m:.1f} m** in all, longest first: "
+            f"{_many(sum(not c.cable for c in cut.cuts) + len(cut.cables), 'piece')} to cut, "
+            + (f"{_many(len(cut.cables), 'cable')} among them, " if cut.cables else "")
+            + f"**{cut.total_m:.1f} m** in all, longest first: "
             f"**{format_length(cut.cuts[0].cut_mm, b.units)}**."
             if cut.cuts
             else "Nothing to cut yet."

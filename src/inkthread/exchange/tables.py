@@ -94,7 +94,21 @@ def _cut(e: Evaluation) -> Iterator[Row]:
         "finished_mm",
         "from",
         "to",
+        "cable",
     )
+    for cable in e.cut.cables:
+        yield (
+            cable.id,
+            cable.part,
+            f"{cable.cores} cores",
+            cable.cut_mm,
+            "",
+            "",
+            "",
+            cable.from_text,
+            cable.to_text,
+            cable.id,
+        )
     for c in e.cut.cuts:
         yield (
             c.label,
@@ -106,6 +120,7 @@ def _cut(e: Evaluation) -> Iterator[Row]:
             c.finished_mm,
             c.from_text,
             c.to_text,
+            c.cable,
         )
 
 

@@ -30,11 +30,13 @@ function strip(key: string, of: (cut: Cut) => number): Column<Cut> {
 export function CutRoom() {
   const { design, why, askWhy } = useDesign();
   const units = design.document.brief.units;
+  const cables = design.evaluation.cut.cables;
+  const shields = useMemo(() => new Set(cables.map((c) => c.shield)), [cables]);
   const columns = useMemo<Column<Cut>[]>(
     () => [
       { key: "wire", head: "Wire", width: "50px", figures: true, text: (c) => c.label, show: (c) => <strong>{c.label}</strong> },
       { key: "colour", head: "Colour", width: "108px", text: (c) => c.colour, show: (c) => <Swatch colour={c.colour} /> },
-      { key: "part", head: "Wire to use", width: "150px", figures: true, text: (c) => turned(c.part), title: (c) => c.part },
+      { key: "part", head: "Wire to use", width: "150px", figures: true, text: (c) => (c.cable ? `core of ${c.cable}` : turned(c.part)), title: (c) => c.part, show: (c) => (c.cable ? <span className="text-second">{shields.has(c.wire) ? "shield of" : "core of"} {c.cable}</span> : turned(c.part)) },
       {
         key: "cut",
         head: "Cut",
@@ -43,17 +45,55 @@ export function CutRoom() {
         figures: true,
         text: (c) => length(c.cut_mm, units),
         title: (c) => otherLength(c.cut_mm, units),
-        show: (c) => <strong className="text-figure">{length(c.cut_mm, units)}</strong>,
+        show: (c) => (c.cable ? <span className="text-second">{length(c.cut_mm, units)}</span> : <strong className="text-figure">{length(c.cut_mm, units)}</strong>),
       },
       strip("strip-from", (c) => c.strip_a_mm),
       { key: "from", head: "at", width: "minmax(70px,1fr)", small: true, text: (c) => c.from_text, title: (c) => c.from_text },
       strip("strip-to", (c) => c.strip_b_mm),
       { key: "to", head: "at", width: "minmax(70px,1fr)", small: true, text: (c) => c.to_text, title: (c) => c.to_text },
     ],
-    [units],
+    [shields, units],
   );
   return (
     <Room room="cut" title="Cut">
+      {cables.length > 0 && (
+        <>
+          <h2 className="mb-1 text-[20px]">Cables, each in one piece</h2>
+          <table className="mb-6 w-full text-[14.5px]" aria-label="Cables">
+            <thead className="text-left text-[13px] text-second">
+              <tr className="border-b border-ink">
+                <th className="py-1 pl-1">Cable</th>
+                <th>Cable to use</th>
+                <th className="text-right">Cores</th>
+                <th className="text-right">Cut</th>
+                <th className="pl-5">Its wires</th>
+                <th>From</th>
+                <th>To</th>
+              </tr>
+            </thead>
+            <tbody>
+              {cables.map((c) => (
+                <tr key={c.id} className="border-b border-faint">
+                  <td className="py-1.5 pl-1 font-figures font-bold">{c.id}</td>
+                  <td className="font-figures">{turned(c.part)}</td>
+                  <td className="text-right font-figures" title={c.cores > c.wires.length ? `${c.cores - c.wires.length} not used` : ""}>
+                    {c.wires.length === c.cores ? c.cores : `${c.wires.length} of ${c.cores}`}
+                  </td>
+                  <td className="text-right font-figures font-bold text-figure" title={otherLength(c.cut_mm, units)}>
+                    {length(c.cut_mm, units)}
+                  </td>
+                  <td className="pl-5 font-figures text-[13.5px]">
+                    {[...c.wires, ...(c.shield ? [c.shield] : [])].map((w) => design.evaluation.wire.wires[w]?.label ?? w).join(" ")}
+                    {c.shield ? <span className="font-text text-second"> the last its shield</span> : null}
+                  </td>
+                  <td>{c.from_text}</td>
+                  <td>{c.to_text}</td>
+                </tr>
+              ))}
+            </tbody>
+          </table>
+        </>
+      )}
       <Grid
         label="Cut list"
         rows={design.evaluation.cut.cuts as Cut[]}

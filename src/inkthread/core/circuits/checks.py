@@ -9,6 +9,7 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.curve import holds_at_least_s, opens_within_s
 from inkthread.core.circuits.facts import CircuitsResult, FuseFacts, Loop, SourceFacts
 from inkthread.core.circuits.network import Network
+from inkthread.core.circuits.shields import find_in_groups
 from inkthread.core.document.types import CONVERTING, PROTECTIVE, Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_current
@@ -38,6 +39,7 @@ def find_in_circuits(
     _fuses(document, catalogue, result, book)
     _switches(document, catalogue, result, book)
     _kills(document, net, result, book)
+    find_in_groups(document, catalogue, net, book)
 
 
 def _pins(document: Document, net: Network, book: FindingBook) -> None:

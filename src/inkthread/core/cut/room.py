@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from inkthread.core.brief import BriefResult
+from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult
 from inkthread.core.route import RouteResult, SectionEnd
 from inkthread.core.wire import WireResult
@@ -31,14 +32,37 @@ class Cut:
     from_text: str
     to_text: str
     mass_g: float
+    cable: str = ""
+    """The cable it is a core or the shield of, cut with it in one piece."""
+
+
+@dataclass(frozen=True, slots=True)
+class Cable:
+    """One piece of cable to cut: its cores are cut together, its unused ones with them."""
+
+    id: str
+    """``crank`` for the first piece of a group, ``crank/2`` for the second."""
+    group: str
+    part: str
+    """Family and gauge."""
+    cores: int
+    """In the cable; more than its wires where some are not used."""
+    wires: tuple[str, ...]
+    shield: str | None
+    """The wire that is its shield, if it has one that is landed."""
+    cut_mm: float
+    from_text: str
+    to_text: str
+    mass_g: float
 
 
 @dataclass(frozen=True, slots=True)
 class CutResult:
-    """Pieces, longest first, and their sum for one harness in metres."""
+    """Pieces, longest first, and what is cut for one harness in metres, a cable counted once."""
 
     cuts: tuple[Cut, ...]
     total_m: float
+    cables: tuple[Cable, ...] = ()
 
 
 BLOCK_ALLOWANCE_MM = 25.0
@@ -53,8 +77,13 @@ def round_up_mm(length_mm: float, step_mm: float) -> float:
     return round(math.ceil(round(length_mm / step_mm, 6)) * step_mm, 4)
 
 
-def cut_room(brief: BriefResult, route: RouteResult, wire: WireResult, ends: EndsResult) -> CutResult:
-    """Cut = finished + allowance at each end, rounded up; finished = route + slack."""
+def cut_room(
+    document: Document, brief: BriefResult, route: RouteResult, wire: WireResult, ends: EndsResult
+) -> CutResult:
+    """Cut = finished + allowance at each end, rounded up; finished = route + slack.
+
+    Cores of one cable are cut together, as long as the longest of them.
+    """
     step = brief.value("cut_step_mm")
 
     def end(e: SectionEnd) -> tuple[float, float]:
@@ -94,5 +123,67 @@ def cut_room(brief: BriefResult, route: RouteResult, wire: WireResult, ends: End
                 round(cut * size.mass_g_per_m / 1000, 3),
             )
         )
-    cuts.sort(key=lambda c: (-c.cut_mm, c.label))
-    return CutResult(tuple(cuts), round(sum(c.cut_mm for c in cuts) / 1000, 4))
+    cables = _cables(document, route, wire, cuts)
+    of = {w: c for c in cables for w in (*c.wires, *([c.shield] if c.shield else []))}
+    cuts = [
+        replace(
+            c,
+            cable=of[c.wire].id,
+            cut_mm=of[c.wire].cut_mm,
+            mass_g=0.0 if c.wire == of[c.wire].shield else c.mass_g * of[c.wire].cut_mm / c.cut_mm,
+        )
+        if c.wire in of
+        else c
+        for c in cuts
+    ]
+    cuts.sort(key=lambda c: (-c.cut_mm, c.cable, c.label))
+    total_mm = sum(c.cut_mm for c in cuts if not c.cable) + sum(c.cut_mm for c in cables)
+    return CutResult(tuple(cuts), round(total_mm / 1000, 4), tuple(cables))
+
+
+def _cables(document: Document, route: RouteResult, wire: WireResult, cuts: list[Cut]) -> list[Cable]:
+    """Cores of a group that run between the same two places make one piece of cable."""
+    by_wire = {c.wire: c for c in cuts}
+    pieces: dict[tuple[str, frozenset[str]], list[str]] = {}
+    shields: dict[tuple[str, frozenset[str]], str] = {}
+    for key in wire.keys:
+        made = wire.wires[key]
+        section = route.sections[key]
+        between = frozenset((section.a.point, section.b.point))
+        if made.cable is not None and wire.families[made.family].cores > 1:
+            pieces.setdefault((made.cable, between), []).append(key)
+        for group_id, group in document.circuits.groups.items():
+            if group.shield == section.circuit:
+                shields[group_id, between] = key
+    found: list[Cable] = []
+    count: dict[str, int] = {}
+    for (group_id, between), keys in pieces.items():
+        # A wire that branches within the group lies between the same places twice: two pieces.
+        by_circuit: dict[str, list[str]] = {}
+        for key in keys:
+            by_circuit.setdefault(route.sections[key].circuit, []).append(key)
+        for n in range(max(len(x) for x in by_circuit.values())):
+            held = [x[n] for x in by_circuit.values() if n < len(x)]
+            first = max(held, key=lambda k: by_wire[k].cut_mm)
+            made = wire.wires[first]
+            family = wire.families[made.family]
+            shield = shields.get((group_id, between)) if n == 0 and family.shielded else None
+            cut_mm = by_wire[first].cut_mm
+            cores = family.cores * math.ceil(len(held) / family.cores)
+            count[group_id] = count.get(group_id, 0) + 1
+            number = count[group_id]
+            found.append(
+                Cable(
+                    group_id if number == 1 else f"{group_id}/{number}",
+                    group_id,
+                    f"{made.family} {made.gauge}",
+                    cores,
+                    tuple(held),
+                    shield,
+                    cut_mm,
+                    made.from_text,
+                    made.to_text,
+                    round(cut_mm * wire.size(first).mass_g_per_m * cores / 1000, 3),
+                )
+            )
+    return sorted(found, key=lambda c: (-c.cut_mm, c.id))

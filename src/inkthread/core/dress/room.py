@@ -62,7 +62,15 @@ def dress_room(
     """Pack every branch; advise on how it is held and bent."""
     lying: dict[str, dict[str, tuple[float, WireFamily]]] = {b: {} for b in document.route.branches}
     roles: dict[str, set[str]] = {b: set() for b in document.route.branches}
+    # What lands the shield of a cable is the cable's own shield.
+    shields = {
+        g.shield
+        for g in document.circuits.groups.values()
+        if g.family in wire.families and wire.families[g.family].shielded
+    }
     for s in route.sections.values():
+        if s.circuit in shields:
+            continue
         made = wire.wires[s.key]
         family = wire.families[made.family]
         thing, outside = s.key, made.od_mm

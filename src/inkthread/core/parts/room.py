@@ -11,6 +11,7 @@ from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult
 from inkthread.core.wire import WireResult
+from inkthread.core.words import in_words
 
 Group = Literal["wire", "contact", "seal", "plug", "lock", "housing", "terminal", "splice", "block", "fuse"]
 
@@ -69,6 +70,10 @@ class _Line:
     places: list[str]
 
 
+def _cores(count: int) -> str:
+    return f"{in_words(count)} cores"
+
+
 def parts_room(
     document: Document,
     catalogue: Catalogue,
@@ -104,7 +109,23 @@ def parts_room(
     def put_part(group: Group, part: Part, place: str) -> None:
         put(group, part.code, part.description, part.mass_g, part.price, 1, place, included=part.included)
 
+    for cable in cut.cables:
+        size = wire.size(cable.wires[0])
+        family = wire.families[wire.wires[cable.wires[0]].family]
+        put(
+            "wire",
+            cable.part,
+            f"{family.name}, {size.gauge}, {_cores(cable.cores)}",
+            size.mass_g_per_m * cable.cores,
+            size.price_per_m * cable.cores,
+            cable.cut_mm / 1000,
+            cable.id,
+            colour=f"{cable.cores} cores",
+            unit="m",
+        )
     for piece in cut.cuts:
+        if piece.cable:
+            continue
         size = wire.size(piece.wire)
         family = wire.families[wire.wires[piece.wire].family]
         put(

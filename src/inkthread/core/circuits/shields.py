@@ -1,0 +1,155 @@
+"""What is wrong with pairs, shields and cables: continued through every connector, landed by rule."""
+
+from __future__ import annotations
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.network import Network
+from inkthread.core.document.types import Document, ShieldRule
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.words import in_words, list_in_words
+
+_LANDS = ("drain", "ground", "sensor_return")
+
+
+def find_in_groups(document: Document, catalogue: Catalogue, net: Network, book: FindingBook) -> None:
+    """Shields that stop short or are landed wrongly, buses without a pair, cables with too few cores."""
+    goes_on = _links(document)
+    _broken_shields(document, net, goes_on, book)
+    _landings(document, net, goes_on, book)
+    _cores(document, catalogue, book)
+    paired = {c for g in document.circuits.groups.values() if g.kind != "cable" for c in g.members}
+    for bus_id, bus in document.circuits.buses.items():
+        loose = [c for c in bus.circuits if c not in paired]
+        if catalogue.buses[bus.standard].pair and loose and len(bus.circuits) > 1:
+            book.add(
+                "pair-apart",
+                Place("circuits", "circuit", loose[0]),
+                circuits=list_in_words(loose),
+                bus=bus.name or bus_id,
+                standard=bus.standard,
+            )
+
+
+def _links(document: Document) -> dict[str, str]:
+    """Pins that only lead through a device, to the pin on its other side."""
+    found: dict[str, str] = {}
+    for device_id, device in document.circuits.devices.items():
+        for path in device.paths.values():
+            roles = {device.pins[p].role for p in (path.from_pin, path.to_pin)}
+            if path.kind == "link" and "ground" not in roles:
+                a, b = f"{device_id}.{path.from_pin}", f"{device_id}.{path.to_pin}"
+                found[a], found[b] = b, a
+    return found
+
+
+def _named(document: Document, group_id: str) -> str:
+    return document.circuits.groups[group_id].name or group_id
+
+
+def _broken_shields(document: Document, net: Network, goes_on: dict[str, str], book: FindingBook) -> None:
+    groups, circuits = document.circuits.groups, document.circuits.circuits
+    group_of = {c: g for g, group in groups.items() for c in group.members}
+    told: set[tuple[frozenset[str | None], str]] = set()
+    for group_id, group in groups.items():
+        if group.shield is None:
+            if "shielded" in group.kind:
+                book.add(
+                    "shield-missing",
+                    Place("circuits", "circuit", next(iter(group.members), "")),
+                    group=_named(document, group_id),
+                    kind=group.kind,
+                )
+            continue
+        carried = {
+            (ref.partition(".")[0], net.circuit_of.get(goes_on[ref]))
+            for ref in circuits[group.shield].ends
+            if ref in goes_on
+        }
+        for member in group.members:
+            for ref in circuits[member].ends:
+                beyond = net.circuit_of.get(goes_on.get(ref, ""))
+                if beyond is None or beyond in group.members:
+                    continue
+                device = ref.partition(".")[0]
+                other = group_of.get(beyond)
+                shield = groups[other].shield if other is not None else None
+                if shield is not None and (device, shield) in carried:
+                    continue
+                key = (frozenset((group_id, other)), device)
+                if key in told:
+                    continue
+                told.add(key)
+                book.add(
+                    "shield-broken",
+                    Place("circuits", "circuit", group.shield),
+                    group=_named(document, group_id),
+                    device=f"{device} {document.circuits.devices[device].name}".strip(),
+                    what="is not carried over" if shield is not None else "ends there",
+                )
+
+
+def _landings(document: Document, net: Network, goes_on: dict[str, str], book: FindingBook) -> None:
+    groups, circuits, devices = (
+        document.circuits.groups,
+        document.circuits.circuits,
+        document.circuits.devices,
+    )
+    grounded = {
+        d for d, x in devices.items() if x.structure or any(p.role == "ground" for p in x.pins.values())
+    }
+    done: set[str] = set()
+    for group_id, group in groups.items():
+        if group.shield is None or group.shield in done:
+            continue
+        chain, stack = [group.shield], [group.shield]
+        while stack and group.shield_rule != "each section":
+            for ref in circuits[stack.pop()].ends:
+                beyond = net.circuit_of.get(goes_on.get(ref, ""))
+                if beyond is not None and beyond not in chain:
+                    chain.append(beyond)
+                    stack.append(beyond)
+        done.update(chain)
+        landed = {
+            device
+            for c in chain
+            for ref in circuits[c].ends
+            if ref not in goes_on
+            for device, _, pin in (ref.partition("."),)
+            if device in grounded and devices[device].pins[pin].role in _LANDS
+        }
+        wanted = 2 if group.shield_rule == "both ends" else 1
+        if len(landed) != wanted:
+            book.add(
+                "shield-landing",
+                Place("circuits", "circuit", group.shield),
+                group=_named(document, group_id),
+                count=_ends(len(landed), sorted(landed)),
+                rule=_RULES[group.shield_rule],
+            )
+
+
+_RULES: dict[ShieldRule, str] = {
+    "one end": "one end",
+    "both ends": "both ends",
+    "each section": "one end of each section",
+}
+
+
+def _ends(count: int, devices: list[str]) -> str:
+    if count == 0:
+        return "no end"
+    return f"{in_words(count)} end{'s' if count > 1 else ''}, {list_in_words(devices)}"
+
+
+def _cores(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
+    for group_id, group in document.circuits.groups.items():
+        family = catalogue.wires.get(group.family or "")
+        if family is not None and 1 < family.cores < len(group.members):
+            book.add(
+                "cable-too-few-cores",
+                Place("circuits", "circuit", next(iter(group.members))),
+                group=_named(document, group_id),
+                wanted=in_words(len(group.members)),
+                family=family.code,
+                cores=in_words(family.cores),
+            )

@@ -1,0 +1,141 @@
+"""Pairs, shields and cables: carried through connectors, landed by rule, cut in one piece, billed once."""
+
+from __future__ import annotations
+
+import pytest
+
+from tests.conftest import Bench
+
+ROLES = {"S": "signal", "R": "sensor_return", "D": "drain"}
+
+
+def shielded(**groups: dict[str, object]) -> Bench:
+    """A sensor pair in shielded cable from a controller, through a bulkhead connector, shield and all."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > A1 controller 1 A > B1")
+    bench.feed("J1 bulkhead connector", "T9 mystery pickup")
+    bench.run("B1 100 > F1 300 > A1 600 > J1 500 > T9")
+    for device, pins in (
+        ("A1", {f"c{k}": r for k, r in ROLES.items()}),
+        ("J1", {f"{side}{k}": "signal" for side in "ab" for k in ROLES}),
+        ("T9", {f"c{k}": r for k, r in ROLES.items()}),
+    ):
+        entry = bench.plain["circuits"]["devices"][device]
+        if device != "A1":
+            entry["pins"], entry["paths"] = {}, {}
+            for ref in [r for r in bench.plain["ends"]["pinout"] if r.startswith(f"{device}.")]:
+                del bench.plain["ends"]["pinout"][ref]
+        for n, (pin, role) in enumerate(pins.items(), 20):
+            entry["pins"][pin] = {"order": n, "role": role, "name": ""}
+            connector = f"{device}x{pin[0]}"
+            bench.set(
+                f"ends/connectors/{connector}",
+                {"order": 50, "family": "SR16", "ways": 4, "shell": "plug", "point": device},
+            )
+            cavity = str("SRD".index(pin[1]) + 1)
+            bench.set(f"ends/pinout/{device}.{pin}", {"order": n, "connector": connector, "cavity": cavity})
+        if device != "A1":
+            del bench.plain["ends"]["connectors"][device]
+    for k in ROLES:
+        bench.set(
+            f"circuits/devices/J1/paths/{k}",
+            {"order": 1, "from_pin": f"a{k}", "to_pin": f"b{k}", "kind": "link"},
+        )
+        bench.set(f"circuits/circuits/{k}1", joins(f"A1.c{k}", f"J1.a{k}"))
+        bench.set(f"circuits/circuits/{k}2", joins(f"J1.b{k}", f"T9.c{k}"))
+    for n, name in enumerate(("tub", "bay"), 1):
+        group = {
+            "order": n,
+            "kind": "shielded pair",
+            "name": f"{name} pair",
+            "members": {f"S{n}": {"order": 1}, f"R{n}": {"order": 2}},
+            "shield": f"D{n}",
+            "shield_rule": "one end",
+            "family": "SHIELDED-PAIR",
+        }
+        bench.set(f"circuits/groups/{name}", {**group, **groups.get(name, {})})
+    return bench
+
+
+def joins(*ends: str) -> dict[str, object]:
+    return {"order": 90, "name": "", "ends": {e: {"order": n} for n, e in enumerate(ends)}}
+
+
+SHIELDS = ("shield-broken", "shield-landing", "shield-missing", "cable-too-few-cores")
+
+
+def about_shields(bench: Bench) -> list[tuple[str, str]]:
+    return [(f.code, f.what) for f in bench.evaluate().findings if f.code in SHIELDS]
+
+
+def test_a_shield_carried_through_and_landed_once_is_sound():
+    assert about_shields(shielded()) == []
+
+
+def test_a_shield_not_carried_over_the_bulkhead_is_found():
+    bench = shielded()
+    del bench.plain["circuits"]["devices"]["J1"]["paths"]["D"]
+    codes = dict(about_shields(bench))
+    assert "J1" in codes["shield-broken"]
+    assert "is not carried over" in codes["shield-broken"]
+
+
+def test_a_pair_that_goes_on_without_a_shield_is_found():
+    bench = shielded()
+    del bench.plain["circuits"]["groups"]["bay"]
+    assert "ends there" in dict(about_shields(bench))["shield-broken"]
+
+
+@pytest.mark.parametrize(
+    ("rule", "sensor_grounded", "sound"),
+    [
+        ("one end", False, True),
+        ("one end", True, False),
+        ("both ends", False, False),
+        ("both ends", True, True),
+        ("each section", False, False),
+    ],
+)
+def test_a_shield_is_grounded_where_its_rule_says(rule, sensor_grounded, sound):
+    """One point for low frequencies and J1939-11, both ends for radio, else section by section."""
+    bench = shielded(tub={"shield_rule": rule}, bay={"shield_rule": rule})
+    if sensor_grounded:
+        bench.set("circuits/devices/T9/pins/g", {"order": 99, "role": "ground", "name": ""})
+    assert ("shield-landing" not in dict(about_shields(bench))) == sound
+
+
+def test_a_cable_is_cut_in_one_piece_and_billed_once():
+    bench = shielded()
+    w = bench.workings()
+    e = w.evaluation
+    tub = next(c for c in e.cut.cables if c.group == "tub")
+    assert {e.wire.wires[x].circuit for x in tub.wires} == {"S1", "R1"}
+    assert e.wire.wires[tub.shield].circuit == "D1"
+    cores = [c for c in e.cut.cuts if c.cable == tub.id]
+    assert {c.cut_mm for c in cores} == {tub.cut_mm}
+    assert tub.cut_mm >= max(c.finished_mm for c in cores)
+    line = next(x for x in e.parts.lines if x.group == "wire" and x.code.startswith("SHIELDED-PAIR"))
+    assert line.quantity == pytest.approx(sum(c.cut_mm for c in e.cut.cables) / 1000)
+    size = w.wire.size(tub.wires[0])
+    assert line.mass_g == pytest.approx(line.quantity * size.mass_g_per_m * 2, abs=2e-3)
+    singles = sum(c.cut_mm for c in e.cut.cuts if not c.cable) / 1000
+    assert e.tally.metres == pytest.approx(singles + line.quantity, abs=2e-3)
+
+
+def test_cores_left_over_are_bought_with_the_rest():
+    """A circuit alone in a two-core cable: the cable is bought whole."""
+    bench = shielded(tub={"members": {"S1": {"order": 1}}})
+    e = bench.evaluate()
+    tub = next(c for c in e.cut.cables if c.group == "tub")
+    bay = next(c for c in e.cut.cables if c.group == "bay")
+    assert (len(tub.wires), tub.cores) == (1, 2)
+    assert tub.mass_g / tub.cut_mm == pytest.approx(bay.mass_g / bay.cut_mm, rel=1e-4)
+
+
+def test_the_shield_of_a_cable_takes_no_room_of_its_own_in_the_bundle():
+    with_shield = shielded().evaluate()
+    bench = shielded(tub={"shield": None}, bay={"shield": None})
+    for k in ("D1", "D2"):
+        del bench.plain["circuits"]["circuits"][k]
+    without = bench.evaluate()
+    for branch, seen in without.route.branches.items():
+        assert with_shield.route.branches[branch].bundle.tight_mm == seen.bundle.tight_mm
