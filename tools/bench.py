@@ -5,13 +5,15 @@ from __future__ import annotations
 import gzip
 import json
 import random
+import re
 import resource
 import subprocess
 import sys
 import tempfile
 import time
 import tracemalloc
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
 from pathlib import Path
 from typing import Any
 
@@ -295,8 +297,11 @@ def script_size() -> bool:
     return 0 < size <= 350_000
 
 
-def settle_times() -> bool:
-    """From Enter to the settled screen: Larkspur in Chromium, the pump's current changed back and forth."""
+@contextmanager
+def browser_at(plain: dict[str, Any] | None = None) -> Iterator[tuple[Any, str]]:
+    """A page of Chromium, and the address of a served harness: the one given, or Larkspur."""
+    import urllib.request
+
     from playwright.sync_api import sync_playwright
 
     from browser import CHROMIUM_FLAGS, chromium, served
@@ -306,39 +311,100 @@ def settle_times() -> bool:
         served(Path(folder) / "bench.db") as base,
         sync_playwright() as playwright,
     ):
+        design = "larkspur"
+        if plain is not None:
+            request = urllib.request.Request(
+                f"{base}/api/designs",
+                json.dumps({"document": plain}).encode(),
+                {"Content-Type": "application/json"},
+            )
+            with urllib.request.urlopen(request) as reply:
+                design = json.load(reply)["id"]
         browser = playwright.chromium.launch(executable_path=chromium(), args=CHROMIUM_FLAGS)
-        page = browser.new_page(viewport={"width": 1280, "height": 800})
-        page.goto(f"{base}/d/larkspur/circuits")
-        grid = page.get_by_role("grid", name="Devices")
-        draws = grid.get_by_role("row").filter(has_text="lift pump").get_by_role("gridcell").nth(3)
-        draws.click()
-        page.evaluate(
-            """() => {
-              window.settled = [];
-              window.addEventListener('keydown', e => {
-                if (e.key !== 'Enter') return;
-                const tag = document.querySelector('[aria-label=Tally]');
-                const before = tag.textContent;
-                const start = performance.now();
-                const look = () => {
-                  if (tag.textContent === before) requestAnimationFrame(look);
-                  else requestAnimationFrame(() => window.settled.push(performance.now() - start));
-                };
-                requestAnimationFrame(look);
-              }, true);
-            }"""
-        )
+        yield browser.new_page(viewport={"width": 1280, "height": 800}), f"{base}/d/{design}"
+        browser.close()
+
+
+SETTLED = """() => {
+  window.settled = [];
+  window.addEventListener('keydown', e => {
+    if (e.key !== 'Enter') return;
+    const cell = e.target.closest('[data-cell]');
+    const wanted = e.target.value + ' A';
+    const start = performance.now();
+    const look = () => {
+      if (cell.textContent !== wanted) requestAnimationFrame(look);
+      else requestAnimationFrame(() => window.settled.push(performance.now() - start));
+    };
+    requestAnimationFrame(look);
+  }, true);
+}"""
+
+
+def chassis() -> dict[str, Any]:
+    """The small harness that tests keep: 18 wires."""
+    path = Path(__file__).parent.parent / "tests" / "harnesses" / "chassis.json"
+    plain: dict[str, Any] = json.loads(path.read_text(encoding="utf-8"))
+    return plain
+
+
+def settle_times(plain: dict[str, Any], most_ms: float, what: str) -> bool:
+    """From Enter to the settled screen: a load's current changed back and forth in Chromium."""
+    with browser_at(plain) as (page, address):
+        page.goto(f"{address}/circuits")
+        rows = page.get_by_role("grid", name="Devices").get_by_role("row")
+        rows.filter(has_text=re.compile("continuous|intermittent")).first.get_by_role("gridcell").nth(3).click()
+        page.evaluate(SETTLED)
         for n in range(40):
             page.keyboard.type("11" if n % 2 == 0 else "4")
             page.keyboard.press("Enter")
-            page.wait_for_function("n => window.settled.length > n", arg=n)
+            page.wait_for_function("n => window.settled.length > n", arg=n, polling=20)
             page.keyboard.press("ArrowUp")
         times = sorted(page.evaluate("window.settled"))
-        browser.close()
     worst = times[int(len(times) * 0.95) - 1]
-    print(f"Enter to settled screen: median {times[len(times) // 2]:.0f} ms")
-    print(f"  95th percentile {worst:.0f} ms (at most 150)")
-    return bool(worst <= 150)
+    print(f"Enter to settled screen, {what}: median {times[len(times) // 2]:.0f} ms")
+    print(f"  95th percentile {worst:.0f} ms (at most {most_ms:.0f})")
+    return bool(worst <= most_ms)
+
+
+def grid_lag(wires: int = 300) -> bool:
+    """A long grid: from an arrow key to what is painted, and the longest frame while it scrolls."""
+    with browser_at(synthetic(wires)) as (page, address):
+        page.goto(f"{address}/wire")
+        grid = page.get_by_role("grid", name="Wires")
+        grid.get_by_role("gridcell").first.click()
+        rows = grid.get_by_role("row").count()
+        page.evaluate(
+            """() => {
+              window.painted = [];
+              window.addEventListener('keydown', () => {
+                const start = performance.now();
+                const done = () => window.painted.push(performance.now() - start);
+                requestAnimationFrame(() => requestAnimationFrame(done));
+              }, true);
+            }"""
+        )
+        for n in range(60):
+            page.keyboard.press("ArrowDown")
+            page.wait_for_function("n => window.painted.length > n", arg=n, polling=20)
+        times = sorted(page.evaluate("window.painted"))
+        frames = page.evaluate(
+            """() => new Promise(done => {
+              const frames = [];
+              let last = performance.now(), steps = 0;
+              const step = now => {
+                frames.push(now - last);
+                last = now;
+                window.scrollBy(0, steps < 60 ? 160 : -160);
+                if (++steps < 120) requestAnimationFrame(step); else done(frames.slice(1));
+              };
+              requestAnimationFrame(step);
+            })"""
+        )
+    worst, longest = times[int(len(times) * 0.95) - 1], sorted(frames)[int(len(frames) * 0.95) - 1]
+    print(f"grid of {rows} rows: arrow key to paint 95th percentile {worst:.0f} ms (at most 60)")
+    print(f"  scrolling, frame 95th percentile {longest:.0f} ms (at most 60)")
+    return bool(worst <= 60 and longest <= 60)
 
 
 def start_time() -> bool:
@@ -378,8 +444,18 @@ def start_time() -> bool:
     return took < 3
 
 
+def machine_speed() -> None:
+    """How fast the machine is just now: shared machines vary by several times within an hour."""
+    start = time.perf_counter()
+    total = 0
+    for n in range(1_000_000):
+        total += n * n
+    print(f"this machine just now: a million additions in {(time.perf_counter() - start) * 1000:.0f} ms")
+
+
 def main() -> int:
     """Run all; exit 1 where a promise is not kept."""
+    machine_speed()
     results = [
         evaluation_times(),
         demo_time(),
@@ -389,8 +465,11 @@ def main() -> int:
         reply_size(),
         script_size(),
         start_time(),
-        settle_times(),
+        settle_times(chassis(), 150, "a small chassis harness"),
+        settle_times(synthetic(200), 200, "200 wires"),
+        grid_lag(),
     ]
+    machine_speed()
     print("all kept" if all(results) else "NOT ALL KEPT")
     return 0 if all(results) else 1
 

@@ -75,9 +75,11 @@ export function Grid<Row>(props: Props<Row>) {
   useEffect(() => {
     // Only while it is worked in: a grid that merely appears must not move the page.
     if (!frame.current?.contains(document.activeElement)) return;
-    frame.current
-      ?.querySelector(`[data-cell="${row}-${column}"]`)
-      ?.scrollIntoView({ block: "nearest", inline: "nearest" });
+    // With the next frame, which lays the page out anyway: an edit must not wait for that.
+    const next = requestAnimationFrame(() => {
+      frame.current?.querySelector(`[data-cell="${row}-${column}"]`)?.scrollIntoView({ block: "nearest", inline: "nearest" });
+    });
+    return () => cancelAnimationFrame(next);
   }, [row, column]);
 
   const select = (r: number, c: number) => {

@@ -39,13 +39,48 @@ def _in_steps(document: Any, op: Operation) -> list[Operation]:
     return [{"op": "remove", "path": op["from"]}, added] if op["op"] == "move" else [added]
 
 
+def _copied(value: Any) -> Any:
+    """A copy of plain JSON, all the way down."""
+    if isinstance(value, dict):
+        return {k: _copied(v) for k, v in value.items()}
+    if isinstance(value, list):
+        return [_copied(v) for v in value]
+    return value
+
+
+def _opened(document: Any, path: str, own: set[int]) -> Any:
+    """The document with what lies along a path made anew, so that it may be changed; the rest is shared.
+
+    ``own`` are the nodes made anew so far, by identity; the document holds them.
+    """
+
+    def anew(node: Any) -> Any:
+        if id(node) in own or not isinstance(node, (dict, list)):
+            return node
+        made = node.copy()
+        own.add(id(made))
+        return made
+
+    top = node = anew(document)
+    for part in path.split("/")[1:-1]:
+        key = part.replace("~1", "/").replace("~0", "~")
+        if isinstance(node, dict) and key in node:
+            node[key] = node = anew(node[key])
+        elif isinstance(node, list) and key.isdigit() and int(key) < len(node):
+            node[int(key)] = node = anew(node[int(key)])
+        else:
+            break
+    return top
+
+
 def apply_with_inverse(document: Any, operations: list[Operation]) -> tuple[Any, list[Operation]]:
     """A changed copy of the document, and the operations that take it back. Raises PatchError."""
     inverse: list[Operation] = []
-    changed = jsonpatch.JsonPatch([]).apply(document)
+    changed = document
+    own: set[int] = set()
     for written in operations:
         for op in _in_steps(changed, written):
-            changed = _apply_one(changed, op, inverse)
+            changed = _apply_one(_opened(changed, str(op["path"]), own), op, inverse)
     inverse.reverse()
     return changed, inverse
 
@@ -61,7 +96,8 @@ def _apply_one(document: Any, op: Operation, inverse: list[Operation]) -> Any:
     if kind in ("replace", "remove") and before is _ABSENT:
         raise PatchError(path, "There is nothing here to change or remove.")
     try:
-        changed = jsonpatch.JsonPatch([op]).apply(document, in_place=True)
+        placed = {**op, "value": _copied(op["value"])} if "value" in op else op
+        changed = jsonpatch.JsonPatch([placed]).apply(document, in_place=True)
     except (jsonpatch.JsonPatchException, JsonPointerException, TypeError, KeyError) as error:
         raise PatchError(path, f"This cannot be applied: {error}") from None
     if kind == "remove":

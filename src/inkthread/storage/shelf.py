@@ -78,7 +78,7 @@ class Shelf:
 
     def create(self, document: dict[str, Any], design_id: str | None = None) -> StoredDesign:
         """Put a new design on the shelf."""
-        with self._lock, Session(self._engine) as session:
+        with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = DesignRow(
                 id=design_id or uuid.uuid4().hex[:12],
                 name=document["brief"]["name"],
@@ -99,13 +99,13 @@ class Shelf:
 
     def remove(self, design_id: str) -> None:
         """Take a design off the shelf; ``restore`` puts it back. Raises NotOnShelf."""
-        with self._lock, Session(self._engine) as session:
+        with self._lock, Session(self._engine, expire_on_commit=False) as session:
             self._row(session, design_id).deleted_at = _now()
             session.commit()
 
     def restore(self, design_id: str) -> StoredDesign:
         """Put a removed design back. Raises NotOnShelf."""
-        with self._lock, Session(self._engine) as session:
+        with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = session.get(DesignRow, design_id)
             if row is None:
                 raise NotOnShelf(design_id)
@@ -123,7 +123,7 @@ class Shelf:
 
         Versions go on counting, so that a version never names two documents. Raises NotOnShelf.
         """
-        with self._lock, Session(self._engine) as session:
+        with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = session.get(DesignRow, design_id)
             if row is None:
                 raise NotOnShelf(design_id)
@@ -142,15 +142,18 @@ class Shelf:
         operations: list[Operation],
         label: str,
         validate: Validate,
+        read: Callable[[dict[str, Any], list[Operation]], list[Operation]] | None = None,
     ) -> StoredDesign:
-        """Apply a patch made against a version.
+        """Apply a patch made against a version. ``read`` may make values of what was typed in it first.
 
         A stale patch is rebased where it touches nothing that newer versions touched, else
         ``Conflict``. Raises PatchError, NotOnShelf, and whatever ``validate`` raises; nothing stored
         changes then.
         """
-        with self._lock, Session(self._engine) as session:
+        with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
+            if read is not None:
+                operations = read(row.document, operations)
             if base_version != row.version:
                 newer = session.scalars(
                     select(RevisionRow).where(
@@ -178,13 +181,13 @@ class Shelf:
         Raises PatchError, NotOnShelf, and whatever ``make`` and ``validate`` raise; nothing stored
         changes then.
         """
-        with self._lock, Session(self._engine) as session:
+        with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
             return self._edit(session, row, make(row.document), label, validate)
 
     def undo(self, design_id: str) -> StoredDesign:
         """Take back the newest edit. Raises NothingToUndo."""
-        with self._lock, Session(self._engine) as session:
+        with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
             edit = self._undoable(session, design_id)
             if edit is None:
@@ -197,7 +200,7 @@ class Shelf:
 
     def redo(self, design_id: str) -> StoredDesign:
         """Bring back the edit that was undone last. Raises NothingToUndo."""
-        with self._lock, Session(self._engine) as session:
+        with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
             edit = self._redoable(session, design_id)
             if edit is None:

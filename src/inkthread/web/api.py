@@ -140,10 +140,14 @@ def _base_version() -> int | Response:
     return int(match[1])
 
 
+def _typed(document: dict[str, Any], operations: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    return read_typed(operations, cast(Units, document["brief"].get("units", "metric")))
+
+
 def _edit(design_id: str, base: int, operations: list[dict[str, Any]], label: str) -> Response:
     shop = _workshop()
     try:
-        return _reply(shop.shelf.patch(design_id, base, operations, label, shop.validate))
+        return _reply(shop.shelf.patch(design_id, base, operations, label, shop.validate, _typed))
     except Conflict as conflict:
         body = ConflictDetails.model_construct(
             type="about:blank",
@@ -305,8 +309,6 @@ def patch_design(path: DesignPath, body: PatchBody) -> Response:
     base = _base_version()
     if isinstance(base, Response):
         return base
-    stored = _workshop().shelf.get(path.design_id)
-    units = cast(Units, stored.document["brief"].get("units", "metric"))
     operations = []
     for op in body.root:
         plain: dict[str, Any] = {"op": op.op, "path": op.path}
@@ -318,7 +320,7 @@ def patch_design(path: DesignPath, body: PatchBody) -> Response:
             plain["from"] = op.from_
         operations.append(plain)
     label = unquote(request.headers.get("X-Label", "")) or "edit"
-    return _edit(path.design_id, base, read_typed(operations, units), label)
+    return _edit(path.design_id, base, operations, label)
 
 
 @_view("post", "/designs/<design_id>/acts", {200: DesignReply})

@@ -22,6 +22,7 @@ class Workshop:
         self.shelf = shelf
         self.catalogue = catalogue
         self._kept: OrderedDict[tuple[str, int], Workings] = OrderedDict()
+        self._checked: tuple[dict[str, Any], Document] | None = None
         self._lock = threading.Lock()
 
     def validated(self, plain: Any) -> Document:
@@ -31,8 +32,8 @@ class Workshop:
         return document
 
     def validate(self, plain: Any) -> None:
-        """Raise DocumentError unless the document is valid."""
-        self.validated(plain)
+        """Raise DocumentError unless the document is valid. What was read is kept for its workings."""
+        self._checked = (plain, self.validated(plain))
 
     def workings(self, design_id: str, version: int, plain: dict[str, Any]) -> Workings:
         """Workings of one version of a design."""
@@ -42,7 +43,10 @@ class Workshop:
             if found is not None:
                 self._kept.move_to_end(key)
                 return found
-        made = work_out(self.validated(plain), self.catalogue)
+        checked = self._checked
+        same = checked is not None and all(plain.get(k) is v for k, v in checked[0].items())
+        document = checked[1] if checked is not None and same else self.validated(plain)
+        made = work_out(document, self.catalogue)
         with self._lock:
             self._kept[key] = made
             while len(self._kept) > _KEPT:
