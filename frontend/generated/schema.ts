@@ -38,6 +38,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/bench/{calculator}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put what a calculator was asked into a harness, as one edit. */
+        post: operations["api_post_bench_put_designs__design_id__bench__calculator__post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue": {
         parameters: {
             query?: never;
@@ -475,143 +492,6 @@ export interface components {
             fields?: {
                 [key: string]: string;
             };
-        };
-        /**
-         * CatalogueReply
-         * @description What can be chosen from.
-         */
-        CatalogueReply: {
-            /** Version */
-            version: string;
-            /** Wires */
-            wires: components["schemas"]["FamilyItem"][];
-            /** Connectors */
-            connectors: components["schemas"]["ConnectorItem"][];
-            /** Kinds */
-            kinds: components["schemas"]["KindItem"][];
-            /** Practices */
-            practices: string[];
-            /** Buses */
-            buses: string[];
-            /** Schemes */
-            schemes: string[];
-            /** Colours */
-            colours: {
-                [key: string]: string;
-            };
-            /** Colour Names */
-            colour_names: {
-                [key: string]: string;
-            };
-            /** Colour Choices */
-            colour_choices: string[];
-            /** Fuse Ratings */
-            fuse_ratings: number[];
-        };
-        /**
-         * ConnectorItem
-         * @description A connector family to choose.
-         */
-        ConnectorItem: {
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** Sealed */
-            sealed: boolean;
-            /** Loose */
-            loose: boolean;
-            /** Ways */
-            ways: number[];
-            /** Studs */
-            studs: string[];
-            /** Temperature C */
-            temperature_c: number;
-        };
-        /**
-         * FamilyItem
-         * @description A wire family to choose.
-         */
-        FamilyItem: {
-            /** Code */
-            code: string;
-            /** Name */
-            name: string;
-            /** Temperature C */
-            temperature_c: number;
-            /** Construction */
-            construction: string;
-            /** Cores */
-            cores: number;
-            /** Burn Rated */
-            burn_rated: boolean;
-            /** Gauges */
-            gauges: string[];
-        };
-        /**
-         * KindItem
-         * @description A kind of device.
-         */
-        KindItem: {
-            /** Id */
-            id: string;
-            /** Label */
-            label: string;
-        };
-        /**
-         * ShelfReply
-         * @description The shelf.
-         */
-        ShelfReply: {
-            /** Designs */
-            designs: components["schemas"]["ShelfItem"][];
-        };
-        /**
-         * ShelfItem
-         * @description A harness on the shelf.
-         */
-        ShelfItem: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Machine */
-            machine: string;
-            /** Practice */
-            practice: string;
-            /** Version */
-            version: number;
-            /** Changed At */
-            changed_at: string;
-            tally: components["schemas"]["Tally"];
-        };
-        /**
-         * Tally
-         * @description The swing tag: what one harness comes to.
-         */
-        Tally: {
-            /** Wires */
-            wires: number;
-            /** Metres */
-            metres: number;
-            /** Grams */
-            grams: number;
-            /** Cost */
-            cost: number;
-            /** Worst Drop Percent */
-            worst_drop_percent: number | null;
-            /** Worst Drop Load */
-            worst_drop_load: string | null;
-            /** Hottest C */
-            hottest_c: number | null;
-            /** Hottest Branch */
-            hottest_branch: string | null;
-            /** Stops */
-            stops: number;
-            /** Fixes */
-            fixes: number;
-            /** Considers */
-            considers: number;
         };
         /**
          * DesignReply
@@ -2097,6 +1977,34 @@ export interface components {
             to_mm: number;
         };
         /**
+         * Tally
+         * @description The swing tag: what one harness comes to.
+         */
+        Tally: {
+            /** Wires */
+            wires: number;
+            /** Metres */
+            metres: number;
+            /** Grams */
+            grams: number;
+            /** Cost */
+            cost: number;
+            /** Worst Drop Percent */
+            worst_drop_percent: number | null;
+            /** Worst Drop Load */
+            worst_drop_load: string | null;
+            /** Hottest C */
+            hottest_c: number | null;
+            /** Hottest Branch */
+            hottest_branch: string | null;
+            /** Stops */
+            stops: number;
+            /** Fixes */
+            fixes: number;
+            /** Considers */
+            considers: number;
+        };
+        /**
          * Wire
          * @description One wire as it will be made. ``limits`` are ratios in the order of ``LIMITS``.
          */
@@ -2320,6 +2228,115 @@ export interface components {
              * @default 0
              */
             radiant_w_per_m2: number;
+        };
+        /**
+         * CatalogueReply
+         * @description What can be chosen from.
+         */
+        CatalogueReply: {
+            /** Version */
+            version: string;
+            /** Wires */
+            wires: components["schemas"]["FamilyItem"][];
+            /** Connectors */
+            connectors: components["schemas"]["ConnectorItem"][];
+            /** Kinds */
+            kinds: components["schemas"]["KindItem"][];
+            /** Practices */
+            practices: string[];
+            /** Buses */
+            buses: string[];
+            /** Schemes */
+            schemes: string[];
+            /** Colours */
+            colours: {
+                [key: string]: string;
+            };
+            /** Colour Names */
+            colour_names: {
+                [key: string]: string;
+            };
+            /** Colour Choices */
+            colour_choices: string[];
+            /** Fuse Ratings */
+            fuse_ratings: number[];
+        };
+        /**
+         * ConnectorItem
+         * @description A connector family to choose.
+         */
+        ConnectorItem: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Sealed */
+            sealed: boolean;
+            /** Loose */
+            loose: boolean;
+            /** Ways */
+            ways: number[];
+            /** Studs */
+            studs: string[];
+            /** Temperature C */
+            temperature_c: number;
+        };
+        /**
+         * FamilyItem
+         * @description A wire family to choose.
+         */
+        FamilyItem: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Temperature C */
+            temperature_c: number;
+            /** Construction */
+            construction: string;
+            /** Cores */
+            cores: number;
+            /** Burn Rated */
+            burn_rated: boolean;
+            /** Gauges */
+            gauges: string[];
+        };
+        /**
+         * KindItem
+         * @description A kind of device.
+         */
+        KindItem: {
+            /** Id */
+            id: string;
+            /** Label */
+            label: string;
+        };
+        /**
+         * ShelfReply
+         * @description The shelf.
+         */
+        ShelfReply: {
+            /** Designs */
+            designs: components["schemas"]["ShelfItem"][];
+        };
+        /**
+         * ShelfItem
+         * @description A harness on the shelf.
+         */
+        ShelfItem: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Machine */
+            machine: string;
+            /** Practice */
+            practice: string;
+            /** Version */
+            version: number;
+            /** Changed At */
+            changed_at: string;
+            tally: components["schemas"]["Tally"];
         };
         /**
          * NewDesign
@@ -2916,6 +2933,51 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["BenchAnswerReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_bench_put_designs__design_id__bench__calculator__post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                calculator: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BenchBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignReply"];
                 };
             };
             /** @description Not Found */

@@ -1,7 +1,8 @@
-import { useMutation, useQuery } from "@tanstack/react-query";
+import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
-import { Link, useParams } from "react-router";
-import { client, refusal, type BenchAnswer, type CalculatorItem } from "../api/client";
+import { Link, useNavigate, useParams } from "react-router";
+import { client, refusal, type BenchAnswer, type CalculatorItem, type DesignReply } from "../api/client";
+import { createDesign, shelfAct, useShelf } from "../api/design";
 
 type Field = CalculatorItem["fields"][number];
 
@@ -76,7 +77,13 @@ function Asking({ calculator }: { calculator: CalculatorItem }) {
         )}
       </form>
       <section aria-label="Answer" aria-live="polite" className="self-start border border-ink bg-sheet p-5">
-        {ask.data ? <Answer answer={ask.data} /> : <p className="text-second">Press Enter in any field, and the answer stands here with what it rests on.</p>}
+        {ask.data ? (
+          <>
+            <Answer answer={ask.data} />
+            <PutInto calculator={calculator.name} fields={ask.variables} />
+          </>
+        ) : ( <p className="text-second">Press Enter in any field, and the answer stands here with what it rests on.</p>
+        )}
       </section>
     </div>
   );
@@ -113,6 +120,59 @@ function Asked({ field: f, value, wrong, onChange }: { field: Field; value: stri
         )}
       </div>
     </div>
+  );
+}
+
+/** What was asked becomes part of a harness: one on the shelf, or a new one. */
+function PutInto({ calculator, fields }: { calculator: string; fields: Record<string, string> }) {
+  const { data: shelf } = useShelf();
+  const cache = useQueryClient();
+  const navigate = useNavigate();
+  const [into, setInto] = useState("");
+  const put = useMutation({
+    mutationFn: async () => {
+      const id = into || (await createDesign({ name: "From the bench", practice: (fields.practice ?? "motorsport") as DesignReply["document"]["brief"]["practice"] })).id;
+      const { data, error } = await client.POST("/api/designs/{design_id}/bench/{calculator}", { params: { path: { design_id: id, calculator } }, body: { fields } });
+      if (error) {
+        if (!into) await shelfAct(id, "remove");
+        throw refusal(error);
+      }
+      return data;
+    },
+    onSuccess: (reply) => {
+      cache.setQueryData(["design", reply.id], reply);
+      void cache.invalidateQueries({ queryKey: ["shelf"] });
+      void navigate(`/d/${reply.id}/${calculator === "bus" ? "circuits/together" : "wire"}`);
+    },
+  });
+  return (
+    <form
+      className="mt-4 border-t border-rule pt-3"
+      onSubmit={(e) => {
+        e.preventDefault();
+        put.mutate();
+      }}
+    >
+      <label className="flex items-center gap-2 text-[15px]">
+        Put it into
+        <select className="inkbox min-w-0 flex-1 py-1" value={into} onChange={(e) => setInto(e.target.value)}>
+          <option value="">a new harness</option>
+          {(shelf ?? []).map((s) => (
+            <option key={s.id} value={s.id}>
+              {s.name}
+            </option>
+          ))}
+        </select>
+        <button className="press" type="submit" disabled={put.isPending}>
+          Put it in
+        </button>
+      </label>
+      {put.error && (
+        <p role="alert" className="mt-1 text-[14px] text-madder">
+          {put.error.message}
+        </p>
+      )}
+    </form>
   );
 }
 

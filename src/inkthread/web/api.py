@@ -13,7 +13,7 @@ from flask_openapi3 import APIBlueprint
 from pydantic import TypeAdapter
 
 from inkthread.core.acts import act_operations
-from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of
+from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of, put_into
 from inkthread.core.circuits import analyse_loads, draw_schematic
 from inkthread.core.circuits.paste import MEANINGS, read_list
 from inkthread.core.compare import compare_families, compare_threading, headroom
@@ -35,6 +35,7 @@ from inkthread.web.schemas import (
     BenchFieldItem,
     BenchLineItem,
     BenchPath,
+    BenchPutPath,
     BenchReply,
     CalculatorItem,
     CatalogueReply,
@@ -209,6 +210,19 @@ def post_bench(path: BenchPath, body: BenchBody) -> Response:
             sources=list(found.sources),
         ),
     )
+
+
+@_view("post", "/designs/<design_id>/bench/<calculator>", {200: DesignReply})
+def post_bench_put(path: BenchPutPath, body: BenchBody) -> Response:
+    """Put what a calculator was asked into a harness, as one edit."""
+    shop = _workshop()
+    if path.calculator not in CALCULATORS:
+        return problem(404, "No such calculator", f"The bench has {', '.join(CALCULATORS)}.")
+
+    def make(document: dict[str, Any]) -> list[dict[str, Any]]:
+        return put_into(document, shop.catalogue, path.calculator, body.fields)
+
+    return _reply(shop.shelf.edit(path.design_id, make, f"{path.calculator} from the bench", shop.validate))
 
 
 @_view("get", "/catalogue", {200: CatalogueReply})

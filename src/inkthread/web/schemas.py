@@ -210,6 +210,12 @@ class DesignPath(BaseModel):
     design_id: str = Field(max_length=32)
 
 
+class BenchPutPath(DesignPath):
+    """Which calculator, into which harness."""
+
+    calculator: str = Field(max_length=20)
+
+
 class CsvPath(DesignPath):
     """Which table of which harness."""
 

@@ -70,7 +70,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
       {
         key: "gauge",
         head: "Gauge",
-        width: "72px",
+        width: "88px",
         figures: true,
         text: (w) => w.gauge,
         title: (w) => `${w.family}, ${w.area_mm2} mm²${w.fixed ? ", fixed by you" : ""}`,

@@ -2,6 +2,7 @@
 
 from inkthread.core.bench.calculators import CALCULATORS, calculate
 from inkthread.core.bench.fields import BenchAnswer, BenchError, BenchField, BenchLine, Calculator, choices_of
+from inkthread.core.bench.put import put_into
 from inkthread.core.bench.wire import BenchCandidate, BenchWire, ReturnPath, reckon_wire
 
 __all__ = [
@@ -16,5 +17,6 @@ __all__ = [
     "ReturnPath",
     "calculate",
     "choices_of",
+    "put_into",
     "reckon_wire",
 ]
