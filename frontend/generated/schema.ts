@@ -72,6 +72,57 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop/kinds": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep a device as a kind of the shop's own: typed lines then know it by its words. */
+        post: operations["api_post_kind_shop_kinds_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/kinds/{kind_id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Take a kind of the shop's own out of the library. Devices made of it stay as they are. */
+        delete: operations["api_delete_kind_shop_kinds__kind_id__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/kinds/{kind_id}/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a kind back into the library that was taken out. */
+        post: operations["api_post_kind_restore_shop_kinds__kind_id__restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs": {
         parameters: {
             query?: never;
@@ -2303,13 +2354,42 @@ export interface components {
         };
         /**
          * KindItem
-         * @description A kind of device.
+         * @description A kind of device: what a new one begins with.
          */
         KindItem: {
             /** Id */
             id: string;
             /** Label */
             label: string;
+            /** Group */
+            group: string;
+            /** Prefix */
+            prefix: string;
+            /** Words */
+            words: string[];
+            /** Pins */
+            pins: string[];
+            /** Connector */
+            connector: string;
+            /** Own */
+            own: boolean;
+        };
+        /**
+         * NewKind
+         * @description A device to keep as a kind of the shop's own.
+         */
+        NewKind: {
+            /** Design Id */
+            design_id: string;
+            /** Device */
+            device: string;
+            /** Label */
+            label: string;
+            /**
+             * Words
+             * @default
+             */
+            words?: string;
         };
         /**
          * ShelfReply
@@ -3005,6 +3085,128 @@ export interface operations {
             query?: never;
             header?: never;
             path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_kind_shop_kinds_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewKind"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_delete_kind_shop_kinds__kind_id__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CatalogueReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_kind_restore_shop_kinds__kind_id__restore_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind_id: string;
+            };
             cookie?: never;
         };
         requestBody?: never;

@@ -210,6 +210,28 @@ export function useReckoning(id: string, version: number, kind: ReckoningKind, f
   });
 }
 
+/** The library of devices: one of your own kept, taken out, put back. */
+export function useLibrary() {
+  const cache = useQueryClient();
+  return useMemo(() => {
+    const done = async (sent: Promise<{ data?: Catalogue; error?: unknown }>): Promise<Problem | null> => {
+      try {
+        const { data, error } = await sent;
+        if (!data) return refusal(error).problem;
+        cache.setQueryData(["catalogue"], data);
+        return null;
+      } catch (error) {
+        return refusal(error).problem;
+      }
+    };
+    return {
+      keepKind: (body: { design_id: string; device: string; label: string; words: string }) => done(client.POST("/api/shop/kinds", { body })),
+      takeOut: (kind: string) => done(client.DELETE("/api/shop/kinds/{kind_id}", { params: { path: { kind_id: kind } } })),
+      putBack: (kind: string) => done(client.POST("/api/shop/kinds/{kind_id}/restore", { params: { path: { kind_id: kind } } })),
+    };
+  }, [cache]);
+}
+
 type PasteBody = { text: string; meanings: string[] | null; headed: boolean | null };
 
 /** A list out of a spreadsheet: looked at, then put in as one edit. */

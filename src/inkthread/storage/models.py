@@ -7,7 +7,7 @@ from datetime import datetime
 from sqlalchemy import JSON, DateTime, ForeignKey, Index, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-SCHEMA_HEAD = "0001"
+SCHEMA_HEAD = "0002"
 """The newest migration; a test holds it to the migration scripts."""
 
 
@@ -46,3 +46,14 @@ class RevisionRow(Base):
     state: Mapped[str] = mapped_column(String(8))
     """Of an edit: ``live``, ``undone``, or ``gone`` when a later edit closed the way to redo it."""
     at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class KindRow(Base):
+    """A kind of device of the shop's own."""
+
+    __tablename__ = "kinds"
+
+    id: Mapped[str] = mapped_column(String(40), primary_key=True)
+    data: Mapped[dict[str, object]] = mapped_column(JSON)
+    added_at: Mapped[datetime] = mapped_column(DateTime)
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime)

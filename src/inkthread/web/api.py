@@ -15,6 +15,7 @@ from pydantic import TypeAdapter
 from inkthread.core.acts import act_operations
 from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of, put_into
 from inkthread.core.circuits import analyse_loads, draw_schematic
+from inkthread.core.circuits.kinds import kind_from_device
 from inkthread.core.circuits.paste import MEANINGS, read_list
 from inkthread.core.compare import compare_families, compare_threading, headroom
 from inkthread.core.document import DocumentError, Problem, dump_document
@@ -48,8 +49,10 @@ from inkthread.web.schemas import (
     FamilyItem,
     HeadroomReply,
     KindItem,
+    KindPath,
     LoadsReply,
     NewDesign,
+    NewKind,
     OfBranch,
     OfCircuit,
     PasteBody,
@@ -228,7 +231,8 @@ def post_bench_put(path: BenchPutPath, body: BenchBody) -> Response:
 @_view("get", "/catalogue", {200: CatalogueReply})
 def get_catalogue() -> Response:
     """What can be chosen: families, kinds, practices, colours."""
-    c = _workshop().catalogue
+    shop = _workshop()
+    c, own = shop.catalogue, shop.shop.kinds()
     choices = list(
         dict.fromkeys(code for s in c.colour_schemes.values() for codes in s.roles.values() for code in codes)
     )
@@ -260,7 +264,19 @@ def get_catalogue() -> Response:
                 )
                 for f in c.connectors.values()
             ],
-            kinds=[KindItem(id=k, label=v.label) for k, v in c.kinds.items()],
+            kinds=[
+                KindItem(
+                    id=k,
+                    label=v.label,
+                    group=v.group,
+                    prefix=v.prefix,
+                    words=list(v.words),
+                    pins=[f"{p.id} {p.role}" for p in v.pins],
+                    connector=v.connector,
+                    own=k in own,
+                )
+                for k, v in c.kinds.items()
+            ],
             practices=list(practices()),
             buses=list(c.buses),
             schemes=list(c.colour_schemes),
@@ -270,6 +286,35 @@ def get_catalogue() -> Response:
             fuse_ratings=[f.rating_a for f in c.fuses],
         ),
     )
+
+
+@_view("post", "/shop/kinds", {200: CatalogueReply})
+def post_kind(body: NewKind) -> Response:
+    """Keep a device as a kind of the shop's own: typed lines then know it by its words."""
+    shop = _workshop()
+    plain = shop.shelf.get(body.design_id).document
+    kind_id, data = kind_from_device(plain, shop.catalogue, body.device, body.label, body.words)
+    shop.shop.keep_kind(kind_id, data)
+    shop.stock_up()
+    return get_catalogue()
+
+
+@_view("delete", "/shop/kinds/<kind_id>", {200: CatalogueReply})
+def delete_kind(path: KindPath) -> Response:
+    """Take a kind of the shop's own out of the library. Devices made of it stay as they are."""
+    shop = _workshop()
+    shop.shop.remove_kind(path.kind_id)
+    shop.stock_up()
+    return get_catalogue()
+
+
+@_view("post", "/shop/kinds/<kind_id>/restore", {200: CatalogueReply})
+def post_kind_restore(path: KindPath) -> Response:
+    """Put a kind back into the library that was taken out."""
+    shop = _workshop()
+    shop.shop.restore_kind(path.kind_id)
+    shop.stock_up()
+    return get_catalogue()
 
 
 @_view("get", "/designs", {200: ShelfReply})

@@ -14,7 +14,7 @@ import inkthread
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import Problem
 from inkthread.core.document.load import MAX_DOCUMENT_BYTES
-from inkthread.storage import Shelf
+from inkthread.storage import Shelf, Shop
 from inkthread.storage.database import open_database
 from inkthread.web import problems
 from inkthread.web.api import make_api
@@ -45,7 +45,8 @@ def create_app(database: Path, *, describe: bool = False) -> OpenAPI:
         static_folder=None,
     )
     app.config["MAX_CONTENT_LENGTH"] = MAX_DOCUMENT_BYTES
-    app.extensions["workshop"] = Workshop(Shelf(open_database(database)), shipped_catalogue())
+    engine = open_database(database)
+    app.extensions["workshop"] = Workshop(Shelf(engine), Shop(engine), shipped_catalogue())
     problems.register(app)
     app.register_api(make_api(describe=describe))
     app.before_request(_only_this_machine)

@@ -13,7 +13,7 @@ from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.load import pointer
 from inkthread.core.reckoning import UnknownFigure
-from inkthread.storage import NothingToUndo, NotOnShelf, PatchError
+from inkthread.storage import NothingToUndo, NotInShop, NotOnShelf, PatchError
 
 
 def problem(
@@ -65,6 +65,9 @@ def register(app: Flask) -> None:
     def on_missing(_error: NotOnShelf) -> Response:
         return problem(404, "Not on the shelf", "There is no such harness. It may have been removed.")
 
+    def on_no_kind(_error: NotInShop) -> Response:
+        return problem(404, "Not in the library", "There is no such kind of your own.")
+
     def on_nothing(_error: NothingToUndo) -> Response:
         return problem(409, "Nothing left", "There is no further edit to take back or bring back.")
 
@@ -84,6 +87,7 @@ def register(app: Flask) -> None:
     app.register_error_handler(LineError, on_line)
     app.register_error_handler(PatchError, on_patch)
     app.register_error_handler(NotOnShelf, on_missing)
+    app.register_error_handler(NotInShop, on_no_kind)
     app.register_error_handler(NothingToUndo, on_nothing)
     app.register_error_handler(UnknownFigure, on_figure)
     app.register_error_handler(RequestEntityTooLarge, on_large)

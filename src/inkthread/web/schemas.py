@@ -326,11 +326,35 @@ class ConnectorItem(BaseModel):
 
 
 class KindItem(BaseModel):
-    """A kind of device."""
+    """A kind of device: what a new one begins with."""
 
     model_config = _REPLY
     id: str
     label: str
+    group: str
+    prefix: str
+    words: list[str]
+    pins: list[str]
+    """Each as ``pin role``."""
+    connector: str
+    own: bool
+    """Of the shop's own."""
+
+
+class NewKind(BaseModel):
+    """A device to keep as a kind of the shop's own."""
+
+    model_config = ConfigDict(extra="forbid")
+    design_id: str = Field(max_length=32)
+    device: str = Field(max_length=40)
+    label: str = Field(max_length=200)
+    words: str = Field(default="", max_length=400)
+
+
+class KindPath(BaseModel):
+    """Which kind."""
+
+    kind_id: str = Field(max_length=40)
 
 
 class CatalogueReply(BaseModel):

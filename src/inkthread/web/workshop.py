@@ -4,26 +4,37 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
+from dataclasses import replace
 from typing import Any
 
-from inkthread.core.catalogue import Catalogue
+from pydantic import TypeAdapter
+
+from inkthread.core.catalogue import Catalogue, DeviceKind
 from inkthread.core.document import Document, parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.evaluate import Workings, work_out
-from inkthread.storage import Shelf, StoredDesign
+from inkthread.storage import Shelf, Shop, StoredDesign
 
 _KEPT = 12
 
 
 class Workshop:
-    """The shelf, the catalogue, and a small cache of workings by design and version."""
+    """The shelf, the shop, the catalogue, and a small cache of workings by design and version."""
 
-    def __init__(self, shelf: Shelf, catalogue: Catalogue) -> None:
+    def __init__(self, shelf: Shelf, shop: Shop, shipped: Catalogue) -> None:
         self.shelf = shelf
-        self.catalogue = catalogue
+        self.shop = shop
+        self._shipped = shipped
+        self.catalogue = shipped
+        self.stock_up()
         self._kept: OrderedDict[tuple[str, int], Workings] = OrderedDict()
         self._checked: tuple[dict[str, Any], Document] | None = None
         self._lock = threading.Lock()
+
+    def stock_up(self) -> None:
+        """Read the shop's own kinds anew: a name means one of them before one that ships."""
+        own = TypeAdapter(dict[str, DeviceKind]).validate_python(self.shop.kinds())
+        self.catalogue = replace(self._shipped, kinds={**own, **self._shipped.kinds})
 
     def validated(self, plain: Any) -> Document:
         """A valid document that names only known parts. Raises DocumentError."""

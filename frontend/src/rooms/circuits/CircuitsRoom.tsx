@@ -10,6 +10,7 @@ import { TypedLine } from "../../components/TypedLine";
 import { amperes, inOrder } from "../../format";
 import { CircuitCard } from "./CircuitCard";
 import { DeviceCard } from "./DeviceCard";
+import { LibraryLeaf } from "./LibraryLeaf";
 import { PasteLeaf } from "./PasteLeaf";
 import { SchematicLeaf } from "./SchematicLeaf";
 import { SupplyLeaf } from "./SupplyLeaf";
@@ -24,13 +25,14 @@ const LEAVES = [
   ["together", "Pairs and buses"],
   ["schematic", "Schematic"],
   ["paste", "Paste a list"],
+  ["library", "Device library"],
 ] as const;
 
 /** Devices and loads, the circuits that join them, and what each carries. */
 export function CircuitsRoom() {
   const { leaf = "" } = useParams();
   const leaves = <Leaves room="circuits" leaves={LEAVES} />;
-  const other = leaf === "supply" ? <SupplyLeaf /> : leaf === "together" ? <TogetherLeaf /> : leaf === "schematic" ? <SchematicLeaf /> : leaf === "paste" ? <PasteLeaf /> : null;
+  const other = leaf === "supply" ? <SupplyLeaf /> : leaf === "together" ? <TogetherLeaf /> : leaf === "schematic" ? <SchematicLeaf /> : leaf === "paste" ? <PasteLeaf /> : leaf === "library" ? <LibraryLeaf /> : null;
   if (other) {
     return (
       <Room room="circuits" title="Circuits">

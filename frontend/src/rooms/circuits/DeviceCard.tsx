@@ -1,8 +1,9 @@
-import { useMemo, type ReactNode } from "react";
+import { useMemo, useState, type ReactNode } from "react";
 import { pointer, type HarnessDocument } from "../../api/client";
-import { useDesign } from "../../api/design";
+import { useDesign, useLibrary } from "../../api/design";
 import { Fields } from "../../components/Fields";
 import { Grid, type Column } from "../../components/Grid";
+import { useSay } from "../../components/Notice";
 import { Sheet } from "../../components/Room";
 import { ChoiceField, TypedField } from "../../components/TypedField";
 import { amperes, inOrder, nextOrder, words } from "../../format";
@@ -96,8 +97,50 @@ export function DeviceCard({ device: id }: { device: string }) {
       {paths.map(([path, p]) => (
         <PathLine key={path} device={id} path={path} inner={p} onWhy={() => askWhy("fuse", `${id}.${path}`)} />
       ))}
+      <Keep key={device.kind} device={id} />
       <AddPath device={id} pins={Object.keys(device.pins)} order={nextOrder(device.paths)} taken={Object.keys(device.paths)} />
     </Sheet>
+  );
+}
+
+/** Keep the device as a kind of your own: typed lines know it from then on. */
+function Keep({ device }: { device: string }) {
+  const { id, design } = useDesign();
+  const { keepKind } = useLibrary();
+  const say = useSay();
+  const [label, setLabel] = useState(design.document.circuits.devices[device]?.name ?? "");
+  const [known, setKnown] = useState("");
+  const [problem, setProblem] = useState<string | null>(null);
+  return (
+    <More title="Keep it in the library">
+      <form
+        className="space-y-1.5 py-1"
+        onSubmit={(e) => {
+          e.preventDefault();
+          void keepKind({ design_id: id, device, label, words: known }).then((found) => {
+            setProblem(found ? found.detail : null);
+            if (!found) say(`A typed ${label} begins like ${device} from now on.`);
+          });
+        }}
+      >
+        <label className="block">
+          name
+          <input className="inkbox w-full" value={label} onChange={(e) => setLabel(e.target.value)} />
+        </label>
+        <label className="block">
+          also known as
+          <input className="inkbox w-full" value={known} placeholder="hooter, air horn" onChange={(e) => setKnown(e.target.value)} />
+        </label>
+        {problem && (
+          <p role="alert" className="text-madder">
+            {problem}
+          </p>
+        )}
+        <button className="press" type="submit">
+          Keep it
+        </button>
+      </form>
+    </More>
   );
 }
 
