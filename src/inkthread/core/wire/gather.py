@@ -245,9 +245,17 @@ def make_drops(
 ) -> DropMaker:
     """Gather the loops; ``spent`` (n, k) is what each candidate costs per metre."""
     loops, flow = circuits.loops, route.flow
+    # The most each can draw within its limit: resistive loads that lie nearer get nearly all volts.
     at_limit = np.array(
         [
-            [load_current_a(x, max(x.supply_v - limits[n][0], x.supply_v / 2)) * s for s in x.shares]
+            [
+                max(
+                    load_current_a(x, x.supply_v),
+                    load_current_a(x, max(x.supply_v - limits[n][0], x.supply_v / 2)),
+                )
+                * s
+                for s in x.shares
+            ]
             for n, x in enumerate(loops)
         ]
     ).reshape(len(loops), circuits.states)

@@ -105,7 +105,8 @@ def _too_little(
             last = {int(lie.branch[r]): int(lie.wire[r]) for r in order}
             raised.update(last.values())
     allowed = company.allowed_a[rows, chosen]
-    if bench.methods != ("heat-balance",):
+    # By the heat balance alone, the last fractions of a kelvin are left until no branch is too hot.
+    if bench.methods != ("heat-balance",) or not raised:
         raised.update(np.nonzero((asked.current_a > allowed * HOLDS) & may)[0].tolist())
     fused = OVERLOAD_LONG * asked.fuse_single_a
     raised.update(np.nonzero((fused > allowed * HOLDS) & may)[0].tolist())

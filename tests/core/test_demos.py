@@ -1,0 +1,174 @@
+"""The demo harnesses are sound, and what each is there to catch is caught when it is done wrong."""
+
+from __future__ import annotations
+
+import copy
+
+import pytest
+
+from inkthread.demo import demo_document
+from tests.conftest import Bench
+
+
+@pytest.fixture
+def glider() -> Bench:
+    return Bench(plain=copy.deepcopy(demo_document("glider")))
+
+
+def codes(bench: Bench) -> set[str]:
+    return {f.code for f in bench.evaluate().findings}
+
+
+def move(bench: Bench, pin: str, circuit: str) -> Bench:
+    """Take a device pin out of its circuit and into another, or a new one."""
+    circuits = bench.plain["circuits"]["circuits"]
+    for c in circuits.values():
+        c["ends"].pop(pin, None)
+    bench.set(f"circuits/circuits/{circuit}/ends/{pin}", {"order": 99})
+    circuits[circuit].setdefault("order", 999)
+    return bench
+
+
+def test_the_demos_have_no_stop(larkspur, glider):
+    for bench in (larkspur, glider):
+        assert bench.evaluate().tally.stops == 0
+
+
+def test_larkspur_is_grown_to_its_list(larkspur):
+    e = larkspur.evaluate()
+    assert e.tally.wires > 90
+    families = {w.family for w in e.wire.wires.values()}
+    assert {"SHIELDED-PAIR", "SHIELDED-THREE", "TWISTED-PAIR", "IGNITION-8"} <= families
+    assert len(e.route.splices) >= 8, "trunk splices"
+    loads = larkspur.plain["circuits"]["loads"]
+    starter = next(x for x in loads.values() if x["device"] == "M2")
+    assert (starter["current_a"], starter["peak_a"], starter["peak_s"]) == (120.0, 180.0, 10.0)
+
+
+def test_an_alternator_behind_the_main_relay_keeps_the_engine_alive(larkspur):
+    assert "kill-leaves-alive" not in codes(larkspur)
+    assert "kill-leaves-alive" in codes(move(larkspur, "F3.in", "C3"))
+
+
+def test_a_shield_left_off_the_bulkhead_is_caught(larkspur):
+    assert not {"shield-broken", "shield-landing"} & codes(larkspur)
+    paths = larkspur.plain["circuits"]["devices"]["J2"]["paths"]
+    through = next(k for k, p in paths.items() if {p["from_pin"], p["to_pin"]} == {"a7", "b7"})
+    del paths[through]
+    found = [f.what for f in larkspur.evaluate().findings if f.code == "shield-broken"]
+    assert found
+    assert all("J2" in what for what in found)
+
+
+def test_the_bulkhead_must_pass_its_opening(larkspur):
+    larkspur.set("route/points/bulk/opening_mm", 12.0)
+    assert "bundle-cannot-pass" in codes(larkspur)
+
+
+def test_wood_returns_nothing(glider):
+    glider.set("circuits/devices/E1/pins/-/role", "ground")
+    assert "structure-absent" not in codes(glider)
+    glider.feed("G9 ground stud", "G8 ground stud", "G8.1 > B1.-").run("E1 100 > G9", "B1 100 > G8")
+    for branch in glider.plain["route"]["branches"].values():
+        if branch["to_point"] in ("G9", "G8"):
+            branch["zone"] = "tail"
+    move(glider, "E1.-", "stud")
+    glider.set("circuits/circuits/stud/ends/G9.1", {"order": 100})
+    assert "structure-absent" in codes(glider)
+
+
+def test_batteries_paralleled_at_the_changeover_are_caught(glider):
+    assert "sources-in-parallel" not in codes(glider)
+    for path in glider.plain["circuits"]["devices"]["S1"]["paths"].values():
+        path["throw"] = ""
+    assert "sources-in-parallel" in codes(glider)
+
+
+def test_automotive_wire_is_refused_in_an_aircraft_unless_a_reason_is_given(glider):
+    glider.set("wire/family", "J1128-TXL")
+    assert "no-burn-rating" in codes(glider)
+    glider.set("wire/burn_reason", "bench rig, never flown")
+    assert "no-burn-rating" not in codes(glider)
+
+
+def test_a_return_sent_another_way_past_the_compass_is_a_loop(glider):
+    assert "loop-near-instrument" not in codes(glider)
+    glider.run("fus 500 > E9").feed("E9 lamp 2 A")
+    for ref, circuit in (("E9.+", "C10"), ("E9.-", "C13")):
+        glider.set(f"circuits/circuits/{circuit}/ends/{ref}", {"order": 50})
+    # Its return comes back through the block by the turn indicator.
+    glider.set("circuits/circuits/C13/threading", "daisy chain")
+    glider.set("route/branches/R11/zone", "compass")
+    glider.set("circuits/circuits/C10/threading", "home runs").set("circuits/circuits/C15/threading", None)
+    move(glider, "E1.-", "C12")
+    assert "loop-near-instrument" in codes(glider)
+
+
+def test_radio_noise_reaches_the_variometer_only_unshielded(glider):
+    glider.feed("T8 pressure sensor").run("vario 300 > T8")
+    for n, (a, b) in enumerate((("A5.s", "T8.1"), ("A5.sr", "T8.2"))):
+        glider.set(f"circuits/devices/A5/pins/{a[3:]}", {"order": 20 + n, "role": "signal", "name": ""})
+        glider.set(
+            f"circuits/circuits/V{n}",
+            {"order": 90 + n, "name": "variometer", "ends": {a: {"order": 1}, b: {"order": 2}}},
+        )
+        glider.set(f"ends/pinout/{a}", {"order": 300 + n, "connector": "A5s", "cavity": str(n + 1)})
+    glider.set("ends/connectors/A5s", {**glider.plain["ends"]["connectors"]["A5"], "ways": 2})
+    assert "signal-in-noise" not in codes(glider)
+    glider.set("brief/zones/tray/noisy", True)
+    assert "signal-in-noise" in codes(glider)
+    glider.set(
+        "circuits/groups/vario",
+        {
+            "order": 9,
+            "kind": "shielded pair",
+            "members": {"V0": {"order": 1}, "V1": {"order": 2}},
+            "family": "SHIELDED-PAIR",
+        },
+    )
+    what = [f.what for f in glider.evaluate().findings if f.code == "signal-in-noise"]
+    assert not any("V0" in w for w in what)
+
+
+def test_wire_through_the_stick_must_bend(glider):
+    assert "solid-in-motion" not in codes(glider)
+    glider.set("circuits/circuits/C23/family", "SOLID-HOOKUP").set("wire/burn_reason", "to see")
+    assert "solid-in-motion" in codes(glider)
+
+
+def test_the_hinged_tray_has_slack(glider):
+    """Every wire that passes the tray's hinge is longer by the slack kept there."""
+    points = glider.plain["route"]["points"]
+    kept = [p for p, x in points.items() if x.get("slack_mm")]
+    assert kept
+    before = {c.wire: c.finished_mm for c in glider.evaluate().cut.cuts}
+    for p in kept:
+        points[p]["slack_mm"] = 0.0
+    after = {c.wire: c.finished_mm for c in glider.evaluate().cut.cuts}
+    assert any(before[w] > after[w] for w in before)
+
+
+def test_six_equal_loads_tapped_in_pairs():
+    """A shared feed of six 1.2 A lamps in pairs, 1 m from pair to pair and 1 m of tail each, thin-wall
+    road-vehicle wire, 4.7 % of 13.2 V around the loop: 0.75 in the tails, then 1.0, 1.5 and 2.5 mm2.
+    Common practice, no source.
+    """
+    amps = 1.2
+    bench = Bench("motorsport").set("wire/family", "ISO6722-THIN").feed("B1 battery > F1 fuse")
+    bench.set(
+        "brief/house_rules/drop_limit_continuous_percent", {"order": 1, "value": 4.7, "reason": "stated"}
+    )
+    for n in range(1, 7):
+        bench.feed(f"F1.out > E{n} lamp {amps} A > B1")
+    bench.run("B1 100 > F1 1 m > t1 1 m > t2 1 m > t3")
+    for n in range(1, 7):
+        bench.run(f"t{(n + 1) // 2} 1 m > E{n}")
+    e = bench.evaluate()
+    feed = next(w.circuit for w in e.wire.wires.values() if w.from_text.startswith("F1-2"))
+    by_loads: dict[int, set[str]] = {}
+    for w in e.wire.wires.values():
+        if w.circuit == feed:
+            by_loads.setdefault(round(w.carries_a / amps), set()).add(w.gauge)
+    assert by_loads == {1: {"0.75 mm²"}, 2: {"1 mm²"}, 4: {"1.5 mm²"}, 6: {"2.5 mm²"}}
+    assert all(x.drop_v <= x.limit_v for x in e.wire.loops.values())
+    assert "drop-over-limit" not in {f.code for f in e.findings}

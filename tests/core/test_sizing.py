@@ -1,0 +1,127 @@
+"""Properties of the sizing loop: it ends, only raises, and what it says holds."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from tests.conftest import Bench
+
+LOOSE = {"order": 1, "value": 50.0, "reason": "drop is not what is tried"}
+
+
+def bundle(amps: list[float], length_mm: float = 800.0, ambient_c: float = 40.0, practice: str = "vehicle"):
+    """Heaters side by side on one branch: heat and fuses decide, not the drop."""
+    bench = Bench(practice)
+    for kind in ("continuous", "intermittent"):
+        bench.set(f"brief/house_rules/drop_limit_{kind}_percent", dict(LOOSE))
+    bench.set("brief/zones/z", {"order": 1, "name": "zone", "ambient_c": ambient_c})
+    for n, a in enumerate(amps, 1):
+        first = "B1 battery" if n == 1 else "B1.+"
+        bench.feed(f"{first} > F{n} fuse > R{n} heater {a:.3f} A > B1")
+        # Rings and studs on all ends: no window of an end comes in the way.
+        for end, stud in ((f"F{n}", "M6"), (f"R{n}", "M6")):
+            connector = bench.plain["ends"]["connectors"][end]
+            connector.update(family="RING", shell="none", stud=stud, point="far" if end[0] == "R" else "near")
+    bench.set("route/points/B1", {"order": 1, "name": ""}).set("route/points/near", {"order": 2, "name": ""})
+    bench.set("route/points/far", {"order": 3, "name": ""}).set("ends/connectors/B1/point", "B1")
+    for n, (a, b, mm) in enumerate((("B1", "near", 100.0), ("near", "far", length_mm)), 1):
+        bench.set(
+            f"route/branches/R{n}",
+            {"order": n, "from_point": a, "to_point": b, "length_mm": mm, "measured": "tape", "zone": "z"},
+        )
+    return bench.evaluate()
+
+
+def feeds(e, load: int) -> list[float]:
+    """Areas of the wires of one heater's own circuits, in mm2."""
+    own = [w for w in e.wire.wires.values() if f"R{load}-1" in (w.from_text + " " + w.to_text)]
+    return [w.area_mm2 for w in own]
+
+
+some = st.lists(st.floats(0.5, 14.0), min_size=1, max_size=5)
+
+
+@settings(max_examples=12, deadline=None)
+@given(some, st.floats(0.2, 8.0))
+def test_more_current_never_makes_its_wire_thinner(amps, more):
+    before = feeds(bundle(amps), 1)
+    after = feeds(bundle([amps[0] + more, *amps[1:]]), 1)
+    assert before
+    assert all(b >= a for a, b in zip(before, after, strict=True))
+
+
+@settings(max_examples=12, deadline=None)
+@given(some, st.floats(1.0, 35.0))
+def test_hotter_air_never_makes_a_wire_thinner(amps, warmer):
+    cool, hot = bundle(amps), bundle(amps, ambient_c=40.0 + warmer)
+    for n in range(1, len(amps) + 1):
+        assert all(b >= a for a, b in zip(feeds(cool, n), feeds(hot, n), strict=True))
+
+
+@settings(max_examples=12, deadline=None)
+@given(st.floats(0.5, 10.0), st.floats(300.0, 4000.0), st.floats(50.0, 4000.0))
+def test_a_longer_run_never_takes_less_copper(amps, length_mm, longer_mm):
+    """Within the drop limit of the practice, for the two wires of one load alike."""
+
+    def copper(mm: float) -> float:
+        bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > M1 motor {amps:.3f} A > B1")
+        bench.set("circuits/devices/F1/paths/1/rating_a", 20.0)
+        e = bench.run(f"B1 100 > F1 {mm:.1f} > M1").evaluate()
+        return sum(e.wire.wires[c.wire].area_mm2 * c.finished_mm for c in e.cut.cuts)
+
+    # By volume; the search for least copper is good to a few per cent.
+    assert copper(length_mm + longer_mm) >= copper(length_mm) * 0.95
+
+
+@settings(max_examples=10, deadline=None)
+@given(st.lists(st.floats(0.5, 30.0), min_size=2, max_size=7), st.floats(20.0, 70.0))
+def test_the_loop_ends_and_what_it_does_not_report_holds(amps, ambient_c):
+    e = bundle(amps, ambient_c=ambient_c)
+    told = {p.id for f in e.findings for p in f.places}
+    for key, wire in e.wire.wires.items():
+        if key not in told:
+            assert max(wire.limits) <= 1 + 1e-6, (wire.label, wire.limits)
+    hot = {f.places[0].id for f in e.findings if f.code == "branch-too-hot"}
+    for branch, seen in e.route.branches.items():
+        if seen.hottest_c is not None and branch not in hot:
+            inside = [e.wire.wires[w] for w in e.route.wires[branch]]
+            assert seen.hottest_c <= min(150.0, *(rating(w.family) for w in inside)) + 0.5
+
+
+def rating(family: str) -> float:
+    return Bench().catalogue.wires[family].temperature_c
+
+
+@settings(max_examples=8, deadline=None)
+@given(st.floats(1.0, 12.0), st.integers(1, 4))
+def test_a_wire_as_loaded_as_the_others_never_cools_the_bundle(amps, count):
+    """With every gauge fixed, so that only the count changes."""
+
+    def hottest(n: int) -> float:
+        return max(
+            b.hottest_c for b in bundle([amps] * n, practice="vehicle").route.branches.values() if b.hottest_c
+        )
+
+    few, many = bundle([amps] * count), bundle([amps] * (count + 1))
+    same = {w.gauge for w in few.wire.wires.values()} == {w.gauge for w in many.wire.wires.values()}
+    if same:
+        assert hottest(count + 1) >= hottest(count) - 0.05
+
+
+@pytest.mark.parametrize("volts", [12.0, 24.0])
+def test_resistive_loads_near_the_source_are_counted_with_all_they_draw(volts):
+    """A lamp at the beginning of a shared feed gets nearly all volts: what is left for the last must hold."""
+    bench = Bench("motorsport").feed("B1 battery > F1 fuse")
+    bench.set("brief/supply_working_v", volts).set("brief/supply_nominal_v", volts)
+    for n in range(1, 5):
+        bench.feed(f"F1.out > E{n} lamp 1 A > B1")
+    bench.run("B1 100 > F1 200 > t1 900 > t2 900 > t3 900 > t4")
+    for n in range(1, 5):
+        bench.run(f"t{n} 150 > E{n}")
+    e = bench.evaluate()
+    reported = {f.places[0].id for f in e.findings if f.code == "drop-over-limit"}
+    for load, loop in e.wire.loops.items():
+        assert load in reported or loop.drop_v <= loop.limit_v * (1 + 1e-6)
+    assert not reported
