@@ -19,6 +19,16 @@ VIEWS = [
     "d/larkspur/parts",
     "d/dawdler-sketch/findings",
     "d/larkspur/build",
+    "d/larkspur/circuits/supply",
+    "d/larkspur/circuits/together",
+    "d/larkspur/circuits/schematic",
+    "d/larkspur/circuits/paste",
+    "d/larkspur/circuits/library",
+    "d/larkspur/route/points",
+    "d/larkspur/route/splices",
+    "d/larkspur/wire/families",
+    "d/larkspur/wire/compare",
+    "d/larkspur/wire/headroom",
 ]
 
 

@@ -19,6 +19,7 @@ from inkthread.core.circuits.kinds import kind_from_device
 from inkthread.core.circuits.paste import MEANINGS, read_list
 from inkthread.core.compare import compare_families, compare_threading, headroom
 from inkthread.core.document import DocumentError, Problem, dump_document
+from inkthread.core.document.complete import complete
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.starter import new_document, practices
 from inkthread.core.document.types import Units
@@ -145,7 +146,8 @@ def _base_version() -> int | Response:
 
 
 def _typed(document: dict[str, Any], operations: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    return read_typed(operations, cast(Units, document["brief"].get("units", "metric")))
+    units = cast(Units, document["brief"].get("units", "metric"))
+    return read_typed(complete(document, operations), units)
 
 
 def _edit(design_id: str, base: int, operations: list[dict[str, Any]], label: str) -> Response:

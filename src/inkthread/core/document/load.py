@@ -56,12 +56,40 @@ def _shown(value: object) -> str:
     return text if len(text) <= 40 else text[:37] + "..."
 
 
+_BOUNDS = {
+    "less_than_equal": ("le", "at most"),
+    "less_than": ("lt", "less than"),
+    "greater_than_equal": ("ge", "at least"),
+    "greater_than": ("gt", "more than"),
+}
+_UNITS = {
+    "mm": "mm", "mm2": "mm²", "a": "A", "v": "V", "c": "°C", "s": "s", "m": "m", "percent": "%",
+    "mohm": "mΩ", "ah": "Ah", "mv": "mV",
+}  # fmt: skip
+
+
+def _out_of_bounds(field: str, kind: str, value: float, bounds: dict[str, Any]) -> str:
+    """``Length is 10000000 mm; it may be at most 200000 mm.``"""
+    words, _, unit = field.rpartition("_")
+    unit = _UNITS.get(unit if words else field, "")
+    name = (words if unit and words else field).replace("_", " ")
+    key, says = _BOUNDS[kind]
+    limit = float(bounds[key])
+    return (
+        f"{name.capitalize()} is {value:.12g} {unit}".rstrip()
+        + f"; it may be {says} {limit:.12g} {unit}".rstrip()
+        + "."
+    )
+
+
 def _problem(error: Any) -> Problem:
     kind: str = error["type"]
     parts = [p for p in error["loc"] if p != "[key]"]
     message = str(error["msg"])
     if kind == "extra_forbidden":
         message = f"Unknown field {_shown(parts[-1])}."
+    elif kind in _BOUNDS and parts and isinstance(error["input"], (int, float)):
+        message = _out_of_bounds(str(parts[-1]), kind, float(error["input"]), error["ctx"])
     elif kind != "missing":
         message = f"{message.removeprefix('Value error, ')}, not {_shown(error['input'])}."
     else:

@@ -71,7 +71,7 @@ def _limits(
         if i not in fixed and i not in stuck and worst[1] == "ends":
             worst = max(x for x in zip(w.limits, LIMITS, strict=True) if x[1] != "ends")
         place = Place("wire", "wire", w.key)
-        percent = f"{min(worst[0], 99) * 100:.0f}"
+        percent = f"{worst[0] * 100:.0f}" if worst[0] < 99 else "more than 9900"
         if i in fixed:
             operation = {"op": "remove", "path": pointer(["wire", "fixed", w.key])}
             book.add(

@@ -1,0 +1,110 @@
+"""A stored document leaves out what has a default; a patch may name it all the same."""
+
+from __future__ import annotations
+
+import dataclasses
+import types
+import typing
+from functools import cache
+from typing import Any, get_args, get_origin
+
+from inkthread.core.document.load import pointer
+from inkthread.core.document.types import Document
+
+
+@cache
+def _fields(kind: type) -> dict[str, tuple[Any, bool]]:
+    """Of a type of the document: each field's type, and whether it has a default."""
+    hints = typing.get_type_hints(kind)
+    return {
+        f.name: (
+            hints[f.name],
+            f.default is not dataclasses.MISSING or f.default_factory is not dataclasses.MISSING,
+        )
+        for f in dataclasses.fields(kind)
+    }
+
+
+def _plain(kind: Any) -> Any:
+    """``X`` of ``X | None``."""
+    if get_origin(kind) in (types.UnionType, typing.Union):
+        return next((a for a in get_args(kind) if a is not type(None)), kind)
+    return kind
+
+
+def _left_out(parts: list[str]) -> bool:
+    """Whether the last member of a path is a field of the document that may be left out."""
+    kind: Any = Document
+    for n, part in enumerate(parts):
+        kind = _plain(kind)
+        if get_origin(kind) is dict:
+            kind = get_args(kind)[1]
+            if n == len(parts) - 1:
+                return False
+        elif dataclasses.is_dataclass(kind) and isinstance(kind, type):
+            known = _fields(kind)
+            if part not in known:
+                return False
+            kind, default = known[part]
+            if n == len(parts) - 1:
+                return default
+        else:
+            return False
+    return False
+
+
+_ABSENT = object()
+
+
+class _View:
+    """A document as the operations so far have left it, read only."""
+
+    def __init__(self, document: dict[str, Any]) -> None:
+        self.document = document
+        self.written: list[tuple[list[str], Any]] = []
+
+    def at(self, parts: list[str]) -> Any:
+        node: Any = self.document
+        below = parts
+        for path, value in reversed(self.written):
+            if parts[: len(path)] == path:
+                node, below = value, parts[len(path) :]
+                break
+        for part in below:
+            if isinstance(node, dict):
+                node = node.get(part, _ABSENT)
+            elif isinstance(node, list) and part.isdigit() and int(part) < len(node):
+                node = node[int(part)]
+            else:
+                return _ABSENT
+            if node is _ABSENT:
+                return _ABSENT
+        return node
+
+
+def complete(document: dict[str, Any], operations: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """The operations with those before them that make what a default stood for.
+
+    A collection that was left out because it was empty is made before something is put into it; a
+    value that was left out because it is the default is added where it is to be replaced.
+    """
+    view = _View(document)
+    found: list[dict[str, Any]] = []
+    for op in operations:
+        parts = [p.replace("~1", "/").replace("~0", "~") for p in str(op["path"]).split("/")[1:]]
+        if op["op"] in ("add", "replace"):
+            for depth in range(1, len(parts)):
+                above = parts[:depth]
+                if view.at(above) is not _ABSENT:
+                    continue
+                if not _left_out(above):
+                    break
+                found.append({"op": "add", "path": pointer(above), "value": {}})
+                view.written.append((above, {}))
+            if op["op"] == "replace" and view.at(parts) is _ABSENT and _left_out(parts):
+                op = {**op, "op": "add"}
+            view.written.append((parts, op.get("value")))
+        elif op["op"] == "remove":
+            view.written.append((parts, _ABSENT))
+        found.append(op)
+    return found
