@@ -127,3 +127,14 @@ def test_nothing_of_a_refused_line_is_kept(line):
         assert str(bench.plain) == before
     else:
         bench.evaluate()
+
+
+@pytest.mark.parametrize(
+    ("typed", "amps"),
+    [("21 W", 1.59), ("21W", 1.59), ("1.2 kW", 90.9), ("500 mW", 0.0379), ("2 A", 2.0), ("350 mA", 0.35)],
+)
+def test_a_load_is_typed_in_amperes_or_in_watts_at_the_working_supply(typed, amps):
+    """13.2 V in the vehicle preset; to three digits."""
+    bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > E1 tail lamp {typed} > B1")
+    assert bench.plain["circuits"]["loads"]["E1"]["current_a"] == pytest.approx(amps)
+    assert bench.plain["circuits"]["devices"]["E1"]["name"] == "tail lamp"

@@ -125,3 +125,13 @@ def test_resistive_loads_near_the_source_are_counted_with_all_they_draw(volts):
     for load, loop in e.wire.loops.items():
         assert load in reported or loop.drop_v <= loop.limit_v * (1 + 1e-6)
     assert not reported
+
+
+def test_the_fewest_parts_are_said_with_their_proof(chassis):
+    chassis.set("wire/choice", "fewest parts")
+    w = chassis.workings()
+    parts = {(x.family, x.gauge) for x in w.evaluation.wire.wires.values()}
+    assert w.wire.fewest.parts == len(parts)
+    said = w.evaluation.rooms["wire"].sentence
+    assert f"**{len(parts)}** different gauges" in said
+    assert ("proved the fewest" in said) == w.wire.fewest.proved

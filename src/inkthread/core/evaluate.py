@@ -448,6 +448,10 @@ def _wire_sentence(wire: WireResult) -> str:
     beside = f" and {in_words(others)} other {'family' if others == 1 else 'families'}" if others else ""
     text = f"{_many(len(wire.wires), 'wire')} sized in {wire.family.code}{beside}. "
     text += f"{first[0].upper()}{first[1:]}{rest}."
+    if wire.fewest is not None:
+        few = wire.fewest
+        proof = "proved the fewest" if few.proved else f"where no choice can do with fewer than {few.bound}"
+        text += f" **{few.parts}** different gauges to buy, {proof}."
     if failing:
         text += f" {_many(failing, 'wire')} {'does' if failing == 1 else 'do'} not hold a limit."
     return text

@@ -123,6 +123,7 @@ function Shares() {
 /** What every source is asked for, by mode: figures, and a bar to see it by. */
 function Analysis() {
   const { data, error } = useLoads();
+  const devices = useDesign().design.document.circuits.devices;
   if (error) return <p className="mt-6 text-madder">{error.message}</p>;
   if (!data) return <p className="mt-6 text-second">Adding up ...</p>;
   return (
@@ -151,7 +152,7 @@ function Analysis() {
                   <th className="font-normal">mean current of</th>
                   {g.demands.map((d, m) => (
                     <th key={d.mode} className="text-right font-normal">
-                      {data.modes[m] || "A"}
+                      {data.modes[m] || "all at once"}
                     </th>
                   ))}
                 </tr>
@@ -160,11 +161,11 @@ function Analysis() {
                 {g.loads.map((l) => (
                   <tr key={l.load} className="border-b border-faint">
                     <td className="py-0.5">
-                      <span className="font-figures">{l.load}</span>
+                      <strong className="font-figures">{l.device}</strong> {devices[l.device]?.name}
                     </td>
                     {l.by_mode.map((a, m) => (
                       <td key={m} className="text-right font-figures">
-                        {a === 0 ? <span className="text-second">off</span> : amperes(a)}
+                        {amperes(a)}
                       </td>
                     ))}
                   </tr>

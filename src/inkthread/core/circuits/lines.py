@@ -12,7 +12,7 @@ from typing import Any
 
 from inkthread.core.catalogue import Catalogue, DeviceKind
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
-from inkthread.core.quantity import QuantityError, parse_current_a
+from inkthread.core.quantity import QuantityError, parse_current_a, parse_power_w
 
 _ID = re.compile(r"^[A-Za-z]{1,3}\d{1,3}$")
 
@@ -76,10 +76,10 @@ def _device_of(draft: Draft, catalogue: Catalogue, step: str) -> tuple[str, str 
     given = words.pop(0) if _ID.match(first) else ""
     current = 0.0
     tail = " ".join(words)
-    match = re.search(r"(\d+(?:[.,]\d+)?\s*(?:m?a|amps?))$", tail, re.IGNORECASE)
+    match = re.search(r"(\d+(?:[.,]\d+)?\s*(?:m?a|amps?|m?w|kw|watts?))$", tail, re.IGNORECASE)
     if match is not None:
         try:
-            current = parse_current_a(match[1])
+            current = _typed_current_a(draft, match[1])
         except QuantityError as error:
             raise LineError(str(error)) from None
         tail = tail[: match.start()].strip()
@@ -88,6 +88,14 @@ def _device_of(draft: Draft, catalogue: Catalogue, step: str) -> tuple[str, str 
     device_id = given or free_id(kind.prefix, devices)
     add_device(draft, catalogue, device_id, tail or kind.label, kind_id, current)
     return device_id, None
+
+
+def _typed_current_a(draft: Draft, text: str) -> float:
+    """Amperes as typed, or watts at the working supply."""
+    if not re.search(r"w(atts?)?$", text, re.IGNORECASE):
+        return parse_current_a(text)
+    volts = float(draft.at("brief", "supply_working_v") or 0) or 12.0
+    return float(f"{parse_power_w(text) / volts:.3g}")
 
 
 def add_device(
