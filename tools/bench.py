@@ -353,7 +353,9 @@ def settle_times(plain: dict[str, Any], most_ms: float, what: str) -> bool:
     with browser_at(plain) as (page, address):
         page.goto(f"{address}/circuits")
         rows = page.get_by_role("grid", name="Devices").get_by_role("row")
-        rows.filter(has_text=re.compile("continuous|intermittent")).first.get_by_role("gridcell").nth(3).click()
+        rows.filter(has_text=re.compile("continuous|intermittent")).first.get_by_role("gridcell").nth(
+            3
+        ).click()
         page.evaluate(SETTLED)
         for n in range(40):
             page.keyboard.type("11" if n % 2 == 0 else "4")

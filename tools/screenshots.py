@@ -27,6 +27,24 @@ def _device(page: Page) -> None:
 
 def _branch(page: Page) -> None:
     page.get_by_role("gridcell", name="R3", exact=True).click()
+    page.get_by_role("img", name="R3 cut across").wait_for()
+
+
+def _paste(page: Page) -> None:
+    lines = (
+        "Signal\tFrom\tFrom pin\tTo\tTo pin\tAWG\tColour\tNotes",
+        "heater feed\tF1\to2\tR9\t1\t16\tRD\tcheck length",
+        "heater return\tR9\t2\tN1\t3b\t16\tBK\t",
+        "oil pressure\tA1\tTPS\tT9\tS\t22\tVT/WH\t",
+        "oil return\tA1\tTRN\tT9\t\t22\tBK\t",
+        "oil supply\tA1\t5V\tT9\tV\tthick\tRD\t",
+    )
+    page.get_by_label("The list").fill("\n".join(lines))
+    page.get_by_text("of 5 understood").wait_for()
+
+
+def _table(name: str) -> Callable[[Page], None]:
+    return lambda page: page.get_by_role("table", name=name).wait_for()
 
 
 def _bulkhead(page: Page) -> None:
@@ -55,8 +73,13 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None]] = {
     "bench": ("/bench/ampacity", _bench),
     "brief": ("/d/larkspur/brief", None),
     "circuits": ("/d/larkspur/circuits", _device),
+    "supply": ("/d/larkspur/circuits/supply", None),
+    "schematic": ("/d/larkspur/circuits/schematic", None),
+    "paste": ("/d/larkspur/circuits/paste", _paste),
     "route": ("/d/larkspur/route", _branch),
     "wire": ("/d/larkspur/wire", _why),
+    "compare": ("/d/larkspur/wire/compare", _table("Families side by side")),
+    "headroom": ("/d/larkspur/wire/headroom", _table("Behind each fuse")),
     "ends": ("/d/larkspur/ends/A1", None),
     "ends-two-way": ("/d/larkspur/ends/M1", _bulkhead),
     "cut": ("/d/larkspur/cut", _cut),

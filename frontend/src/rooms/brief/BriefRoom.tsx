@@ -114,10 +114,10 @@ function Zones() {
   const columns = useMemo<Column<Zone>[]>(() => {
     const set = (id: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("brief", "zones", id, field), value }], `zone ${id}`);
-    const flag = (key: "wet" | "salt" | "vibration" | "flex" | "engine_space" | "noisy" | "sensitive" | "no_structure", head: string, title: string): Column<Zone> => ({
+    const flag = (key: "wet" | "salt" | "vibration" | "flex" | "engine_space" | "noisy" | "sensitive" | "no_structure", head: string, title: string, width = "52px"): Column<Zone> => ({
       key,
       head,
-      width: "70px",
+      width,
       text: ([, z]) => (z[key] ? "yes" : "no"),
       title: () => title,
       show: ([, z]) => (z[key] ? <strong>yes</strong> : <span className="text-second">no</span>),
@@ -125,11 +125,11 @@ function Zones() {
       commit: ([id], v) => set(id, key, v === "yes"),
     });
     return [
-      { key: "name", head: "Zone", width: "minmax(120px,1fr)", text: ([, z]) => z.name, commit: ([id], v) => set(id, "name", v) },
+      { key: "name", head: "Zone", width: "minmax(96px,1fr)", text: ([, z]) => z.name, commit: ([id], v) => set(id, "name", v) },
       {
         key: "ambient",
         head: "Air reaches",
-        width: "92px",
+        width: "84px",
         align: "right",
         figures: true,
         text: ([, z]) => `${z.ambient_c} °C`,
@@ -138,7 +138,7 @@ function Zones() {
       {
         key: "radiant",
         head: "Shone on",
-        width: "92px",
+        width: "84px",
         align: "right",
         figures: true,
         text: ([, z]) => (z.radiant_w_per_m2 ? `${z.radiant_w_per_m2} W/m²` : "no"),
@@ -146,14 +146,14 @@ function Zones() {
         begin: ([, z]) => String(z.radiant_w_per_m2),
         commit: ([id], v) => set(id, "radiant_w_per_m2", v.trim().toLowerCase() === "no" ? 0 : v),
       },
-      flag("wet", "Wet", "spray, bilge or rain reach it"),
-      flag("salt", "Salt", "salt water reaches it"),
+      flag("wet", "Wet", "spray, bilge or rain reach it", "40px"),
+      flag("salt", "Salt", "salt water reaches it", "40px"),
       flag("vibration", "Shakes", "vibration"),
       flag("flex", "Bends", "wires here bend as the machine works"),
       flag("engine_space", "Engine", "an engine space, as the marine table means it"),
       flag("noisy", "Noisy", "ignition or switching noise near by"),
-      flag("sensitive", "Delicate", "a compass, a receiver or another instrument near by"),
-      flag("no_structure", "No frame", "wood or plastic: nothing here to return a current through"),
+      flag("sensitive", "Delicate", "a compass, a receiver or another instrument near by", "64px"),
+      flag("no_structure", "Wood", "wood or plastic: nothing here to return a current through"),
     ];
   }, [edit]);
   return (

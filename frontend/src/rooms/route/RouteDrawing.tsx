@@ -2,7 +2,7 @@ import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, typ
 import type { DesignReply } from "../../api/client";
 import { useDesign } from "../../api/design";
 import { length, type Units } from "../../format";
-import { Labels, type Line, type Spot } from "./labels";
+import { Labels, NEAR, type Line, type Spot } from "./labels";
 
 const HEIGHT = 400;
 const MARGIN = 46;
@@ -268,6 +268,26 @@ function draw(design: DesignReply, view: View, width: number, extras: Extras, ch
   );
   let waiting = 0;
   for (const id of Object.keys(laid)) labels.block(at(id), 9, 9);
+  const points = Object.entries(document.route.points)
+    .map(([id, p]) => {
+      const here = connectorsAt[id] ?? [];
+      const station = laid[id]?.station_mm;
+      const title = [`${id}${p.name && p.name !== id ? ` ${p.name}` : ""}, ${p.kind}`, here.length ? `holds ${here.join(" ")}` : "", typeof station === "number" ? `${length(station, units)} from the datum` : ""].filter(Boolean).join("; ");
+      return { id, at: at(id), square: here.length > 0, kind: p.kind, title, here, name: p.name };
+    })
+    .filter((p) => seen(p.at, 10));
+  const wanted = [...points]
+    .sort((p, q) => Number(q.square) - Number(p.square))
+    .map((p) => {
+      const connectors = p.here.length > 3 ? `${p.here.slice(0, 2).join(" ")} +${p.here.length - 2}` : p.here.join(" ");
+      const name = p.name || (connectors ? "" : p.id);
+      return { id: p.id, at: p.at, connectors, name, wide: Math.max(connectors.length * 8.6, name.length * 6.8) + 4, high: connectors && name ? 30 : 16 };
+    });
+  // Names that find room close by come first, then the lengths, then names that need a leader.
+  const close = wanted.flatMap((p) => {
+    const spot = p.connectors ? labels.around(p.at, p.wide, p.high, NEAR) : null;
+    return spot ? [{ ...p, spot }] : [];
+  });
   const first = (id: string) => (id === chosen ? 0 : 1);
   const lengths = [...branches]
     .sort((p, q) => first(p.id) - first(q.id) || q.b.length_mm - p.b.length_mm)
@@ -278,24 +298,17 @@ function draw(design: DesignReply, view: View, width: number, extras: Extras, ch
       if (!spot) waiting += 1;
       return spot ? [{ id: x.id, text, spot }] : [];
     });
-  const points = Object.entries(document.route.points)
-    .map(([id, p]) => {
-      const here = connectorsAt[id] ?? [];
-      const station = laid[id]?.station_mm;
-      const title = [`${id}${p.name && p.name !== id ? ` ${p.name}` : ""}, ${p.kind}`, here.length ? `holds ${here.join(" ")}` : "", typeof station === "number" ? `${length(station, units)} from the datum` : ""].filter(Boolean).join("; ");
-      return { id, at: at(id), square: here.length > 0, kind: p.kind, title, here, name: p.name };
-    })
-    .filter((p) => seen(p.at, 10));
-  const names = [...points]
-    .sort((p, q) => Number(q.square) - Number(p.square))
-    .flatMap((p) => {
-      const connectors = p.here.length > 3 ? `${p.here.slice(0, 2).join(" ")} +${p.here.length - 2}` : p.here.join(" ");
-      const name = p.name || (connectors ? "" : p.id);
-      const wide = Math.max(connectors.length * 8.6, name.length * 6.8) + 4;
-      const spot = labels.around(p.at, wide, connectors && name ? 30 : 16);
-      if (!spot) waiting += 1;
-      return spot ? [{ id: p.id, connectors, name, spot }] : [];
-    });
+  const placed = new Set(close.map((p) => p.id));
+  const names = [
+    ...close,
+    ...wanted
+      .filter((p) => !placed.has(p.id))
+      .flatMap((p) => {
+        const spot = labels.around(p.at, p.wide, p.high);
+        if (!spot) waiting += 1;
+        return spot ? [{ ...p, spot }] : [];
+      }),
+  ];
   const zones = Object.entries(document.brief.zones).flatMap(([id, z]) => {
     const here = tinted.filter((t) => t.zone === id).map((t) => t.line);
     const text = `${z.name} ${z.ambient_c} °C${z.wet ? ", wet" : ""}`;

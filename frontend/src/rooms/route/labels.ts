@@ -19,6 +19,10 @@ interface Box {
 /** How much of a line may lie under a label before the place counts as taken. */
 const GRAZE = 1;
 
+/** How far off a name may stand, in pixels; close by first. */
+export const NEAR = [0] as const;
+const NEAR_AND_FAR = [0, 22, 44, 70, 96] as const;
+
 export class Labels {
   private readonly boxes: Box[] = [];
   private readonly lines: Line[];
@@ -54,8 +58,8 @@ export class Labels {
   }
 
   /** Around a point, close by and then farther out with a leader, which keeps off what is written too. */
-  around(at: Spot, w: number, h: number): (Spot & { leader: Line | null }) | null {
-    for (const ring of [0, 22, 44, 70, 96]) {
+  around(at: Spot, w: number, h: number, rings: readonly number[] = NEAR_AND_FAR): (Spot & { leader: Line | null }) | null {
+    for (const ring of rings) {
       for (const degrees of [90, 270, 0, 180, 45, 135, 225, 315, 65, 115, 245, 295]) {
         const angle = (degrees * Math.PI) / 180;
         const spot = { x: at.x + Math.cos(angle) * (w / 2 + 13 + ring), y: at.y + Math.sin(angle) * (h / 2 + 11 + ring) };
@@ -63,6 +67,7 @@ export class Labels {
         if (!this.free(box)) continue;
         const leader: Line | null = ring > 0 ? [at, nearest(box, at)] : null;
         if (leader && this.boxes.some((b) => !b.mark && !holds(b, at) && underneath(b, ...leader) > GRAZE)) continue;
+        if (leader && this.lines.some((line) => !touches(line, at) && cross(line, leader))) continue;
         this.boxes.push(box);
         if (leader) this.lines.push(leader);
         return { ...spot, leader };
@@ -106,6 +111,16 @@ export class Labels {
 
 function holds(box: Box, p: Spot): boolean {
   return Math.abs(p.x - box.x) < box.w / 2 && Math.abs(p.y - box.y) < box.h / 2;
+}
+
+function touches([a, b]: Line, p: Spot): boolean {
+  return Math.hypot(a.x - p.x, a.y - p.y) < 1 || Math.hypot(b.x - p.x, b.y - p.y) < 1;
+}
+
+/** Whether two lines cross. */
+function cross([a, b]: Line, [c, d]: Line): boolean {
+  const side = (p: Spot, q: Spot, r: Spot) => (q.x - p.x) * (r.y - p.y) - (q.y - p.y) * (r.x - p.x);
+  return side(a, b, c) * side(a, b, d) < 0 && side(c, d, a) * side(c, d, b) < 0;
 }
 
 /** The place on a box's edge that lies nearest a point outside it. */

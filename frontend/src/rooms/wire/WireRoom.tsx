@@ -70,7 +70,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
       {
         key: "gauge",
         head: "Gauge",
-        width: "88px",
+        width: "80px",
         figures: true,
         text: (w) => w.gauge,
         title: (w) => `${w.family}, ${w.area_mm2} mm²${w.fixed ? ", fixed by you" : ""}`,
@@ -84,7 +84,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
       {
         key: "fuse",
         head: "Fuse",
-        width: "54px",
+        width: "60px",
         align: "right",
         figures: true,
         text: (w) => {
