@@ -14,6 +14,8 @@ export interface Column<Row> {
   small?: boolean;
   text: (row: Row) => string;
   show?: (row: Row) => ReactNode;
+  /** What else `show` depends on, where the grid is steady and the text does not tell. */
+  stamp?: (row: Row) => string;
   title?: (row: Row) => string;
   /** Choices, where the cell takes one of a few. */
   choices?: (row: Row) => { value: string; label: string }[];
@@ -36,6 +38,8 @@ interface Props<Row> {
   onNew?: { prompt: string; commit: (typed: string) => Promise<Problem | null> };
   rowHeight?: number;
   empty?: string;
+  /** A row is drawn again only when a text, title or stamp in it changed. For grids of hundreds of rows. */
+  steady?: boolean;
 }
 
 type At = { row: number; column: number };
@@ -57,7 +61,7 @@ const NEW = "new";
 
 /** A table worked by keyboard: arrows, Enter, type to replace, paste, Delete; errors stay at the cell. */
 export function Grid<Row>(props: Props<Row>) {
-  const { label, rows, columns, rowKey, selected, onSelect, onDelete, onWhy, onNew, rowHeight = 34, empty } = props;
+  const { label, rows, columns, rowKey, selected, onSelect, onDelete, onWhy, onNew, rowHeight = 34, empty, steady = false } = props;
   const id = useId();
   const [at, setAt] = useState<At>({ row: 0, column: 0 });
   const [editing, setEditing] = useState<string | null>(null);
@@ -191,6 +195,7 @@ export function Grid<Row>(props: Props<Row>) {
       r={r}
       row={found}
       label={label}
+      stamp={steady && found !== undefined ? columns.map((c) => `${c.text(found)}\u0001${c.title?.(found) ?? ""}\u0001${c.stamp?.(found) ?? ""}`).join("\u0002") : null}
       name={key}
       prompt={found === undefined ? onNew?.prompt : undefined}
       columns={columns}

@@ -20,6 +20,8 @@ interface Props<Row> {
   /** Absent in the empty row at the foot. */
   row: Row | undefined;
   label: string;
+  /** All that is seen of a row in a steady grid; null where it is drawn with every change. */
+  stamp: string | null;
   name: string;
   prompt: string | undefined;
   columns: Column<Row>[];
@@ -109,4 +111,12 @@ function Cell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
 }
 
 /** One row of a grid, drawn again only when something of it changed. */
-export const GridRow = memo(Line) as typeof Line;
+export const GridRow = memo(Line, (before, after) => {
+  const { stamp, columns, row, ...rest } = after;
+  if (stamp === null || stamp !== before.stamp) return stamp === null && columns === before.columns && row === before.row && same(before, rest);
+  return columns.length === before.columns.length && same(before, rest);
+}) as typeof Line;
+
+function same(before: object, rest: object): boolean {
+  return Object.entries(rest).every(([key, value]) => (before as Record<string, unknown>)[key] === value);
+}

@@ -153,6 +153,7 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
   return (
     <Grid
       label="Devices"
+      steady
       rows={rows}
       columns={columns}
       rowKey={([id]) => id}
@@ -220,6 +221,7 @@ function CircuitGrid({ chosen, onChoose }: { chosen: string | null; onChoose: (i
   return (
     <Grid
       label="Circuits"
+      steady
       rows={rows}
       columns={columns}
       rowKey={([id]) => id}

@@ -192,6 +192,7 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
   return (
     <Grid
       label="Branches"
+      steady
       rows={rows}
       columns={columns}
       rowKey={([id]) => id}

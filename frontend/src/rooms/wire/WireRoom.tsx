@@ -92,7 +92,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
           return fuse ? `${fuse.rating_a} A` : "";
         },
       },
-      { key: "limits", head: "Limits", width: "102px", text: (w) => w.governs, show: (w) => <LimitsStrip ratios={w.limits} governs={w.governs} /> },
+      { key: "limits", head: "Limits", width: "102px", text: (w) => w.governs, stamp: (w) => w.limits.join(), show: (w) => <LimitsStrip ratios={w.limits} governs={w.governs} /> },
       { key: "drop", head: "Drop", width: "56px", align: "right", figures: true, text: (w) => (w.drop_v ? `${w.drop_percent.toFixed(1)}%` : "–"), title: () => "around the worst loop that this wire is part of" },
     ];
   }, [catalogue, document, edit, evaluation]);
@@ -101,6 +101,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
       {leaves}
       <Grid
         label="Wires"
+        steady
         rows={wires}
         columns={columns}
         rowKey={(w) => w.key}
