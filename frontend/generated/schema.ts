@@ -398,6 +398,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/future": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the conductors for a future need come to, laid against left out. */
+        get: operations["api_get_future_designs__design_id__future_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/headroom": {
         parameters: {
             query?: never;
@@ -2814,6 +2831,31 @@ export interface components {
             fixes: number;
         };
         /**
+         * FutureReply
+         * @description What the conductors for a future need come to.
+         */
+        FutureReply: {
+            /** Version */
+            version: number;
+            future: components["schemas"]["FutureCost"];
+        };
+        /**
+         * FutureCost
+         * @description What the conductors for a future need come to, laid against left out.
+         */
+        FutureCost: {
+            /** Circuits */
+            circuits: string[];
+            /** Wires */
+            wires: number;
+            /** Metres */
+            metres: number;
+            /** Grams */
+            grams: number;
+            /** Cost */
+            cost: number;
+        };
+        /**
          * HeadroomReply
          * @description How many amperes more until something must change.
          */
@@ -4033,6 +4075,46 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["FamiliesReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_future_designs__design_id__future_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FutureReply"];
                 };
             };
             /** @description Not Found */

@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from inkthread.core.circuits import draw_schematic
-from inkthread.core.compare import compare_families, compare_threading, headroom
+from inkthread.core.compare import compare_families, compare_threading, future_cost, headroom
 from tests.conftest import Bench
 
 
@@ -138,3 +138,23 @@ def test_feeds_that_begin_alike_are_drawn_once(larkspur):
     for above, feed in zip(drawn.feeds, drawn.feeds[1:], strict=False):
         assert feed.feed[: feed.shared] == above.feed[: feed.shared]
     assert sum(f.shared > 0 for f in drawn.feeds) > len(drawn.feeds) / 2
+
+
+def test_conductors_for_later_cost_what_they_add():
+    bench = lamp(3.0)
+    without = bench.evaluate().tally
+    bench.feed("T1 spare sensor", "T2 spare reader").run("E1 400 > T1", "B1 300 > T2")
+    bench.set(
+        "circuits/circuits/X1",
+        {"order": 9, "optional": True, "ends": {"T1.1": {"order": 1}, "T2.1": {"order": 2}}},
+    )
+    laid = bench.workings()
+    cost = future_cost(laid)
+    assert cost.circuits == ("X1",)
+    assert cost.wires == 1
+    assert cost.metres == pytest.approx(laid.evaluation.tally.metres - without.metres)
+    assert cost.grams > 0 and cost.cost > 0  # noqa: PT018
+    left_out = bench.set("circuits/future_in", False).workings()
+    assert future_cost(left_out) == cost, "whichever way the switch stands"
+    assert left_out.evaluation.tally.wires == without.wires
+    assert future_cost(lamp(3.0).workings()).wires == 0

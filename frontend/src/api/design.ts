@@ -286,6 +286,10 @@ export function useFamilies() {
   return useStudy("families", "", (id) => client.GET("/api/designs/{design_id}/families", of(id)));
 }
 
+export function useFuture() {
+  return useStudy("future", "", (id) => client.GET("/api/designs/{design_id}/future", of(id)));
+}
+
 export function useHeadroom() {
   return useStudy("headroom", "", (id) => client.GET("/api/designs/{design_id}/headroom", of(id)));
 }

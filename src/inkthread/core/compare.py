@@ -103,6 +103,37 @@ def _counts(evaluation: Evaluation) -> tuple[int, int]:
 
 
 @dataclass(frozen=True, slots=True)
+class FutureCost:
+    """What the conductors for a future need come to, laid against left out."""
+
+    circuits: tuple[str, ...]
+    wires: int
+    metres: float
+    grams: float
+    cost: float
+
+
+def future_cost(now: Workings) -> FutureCost:
+    """The harness with all its optional circuits that are marked to be laid, less the one without."""
+    optional = tuple(c for c, x in now.document.circuits.circuits.items() if x.optional)
+    if not optional:
+        return FutureCost((), 0, 0.0, 0.0, 0.0)
+    other = replace(
+        now.document, circuits=replace(now.document.circuits, future_in=not now.document.circuits.future_in)
+    )
+    made = work_out(other, now.catalogue).evaluation.tally
+    held = now.evaluation.tally
+    laid, bare = (held, made) if now.document.circuits.future_in else (made, held)
+    return FutureCost(
+        optional,
+        laid.wires - bare.wires,
+        round(laid.metres - bare.metres, 3),
+        round(laid.grams - bare.grams, 2),
+        round(laid.cost - bare.cost, 2),
+    )
+
+
+@dataclass(frozen=True, slots=True)
 class FamilyCost:
     """The whole harness in one wire family."""
 

@@ -17,7 +17,7 @@ from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of,
 from inkthread.core.circuits import analyse_loads, draw_schematic
 from inkthread.core.circuits.kinds import kind_from_device
 from inkthread.core.circuits.paste import MEANINGS, read_list
-from inkthread.core.compare import compare_families, compare_threading, headroom
+from inkthread.core.compare import compare_families, compare_threading, future_cost, headroom
 from inkthread.core.document import DocumentError, Problem, dump_document
 from inkthread.core.document.complete import complete
 from inkthread.core.document.draft import LineError
@@ -48,6 +48,7 @@ from inkthread.web.schemas import (
     DesignReply,
     FamiliesReply,
     FamilyItem,
+    FutureReply,
     HeadroomReply,
     KindItem,
     KindPath,
@@ -542,6 +543,13 @@ def get_families(path: DesignPath) -> Response:
     codes = [f.code for f in w.wire.families.values() if f.construction == "single"]
     families = list(compare_families(w, codes))
     return _json(FamiliesReply, FamiliesReply.model_construct(version=stored.version, families=families))
+
+
+@_view("get", "/designs/<design_id>/future", {200: FutureReply})
+def get_future(path: DesignPath) -> Response:
+    """What the conductors for a future need come to, laid against left out."""
+    stored, w = _now(path)
+    return _json(FutureReply, FutureReply.model_construct(version=stored.version, future=future_cost(w)))
 
 
 @_view("get", "/designs/<design_id>/headroom", {200: HeadroomReply})

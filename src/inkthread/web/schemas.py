@@ -8,7 +8,7 @@ from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 from inkthread.core.circuits import Schematic, SourceGroup
 from inkthread.core.circuits.paste import PasteColumn, PasteLine
-from inkthread.core.compare import FamilyCost, Headroom, ThreadingCost
+from inkthread.core.compare import FamilyCost, FutureCost, Headroom, ThreadingCost
 from inkthread.core.document.types import Document, Practice
 from inkthread.core.dress import Circle
 from inkthread.core.evaluate import Evaluation, Tally
@@ -289,6 +289,14 @@ class FamiliesReply(BaseModel):
     model_config = _REPLY
     version: int
     families: list[FamilyCost]
+
+
+class FutureReply(BaseModel):
+    """What the conductors for a future need come to."""
+
+    model_config = _REPLY
+    version: int
+    future: FutureCost
 
 
 class HeadroomReply(BaseModel):

@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { pointer } from "../../api/client";
-import { useCatalogue, useDesign } from "../../api/design";
+import { useCatalogue, useDesign, useFuture } from "../../api/design";
 import { EntryGrid } from "../../components/EntryGrid";
 import { listed } from "../../components/fields";
 import { nextOrder, trim } from "../../format";
@@ -20,11 +20,7 @@ export function TogetherLeaf() {
     return `${prefix}${n}`;
   };
   const optional = Object.entries(circuits).filter(([, c]) => c.optional);
-  const evaluation = design.evaluation;
-  const spent = (id: string) => {
-    const cuts = evaluation.cut.cuts.filter((c) => evaluation.wire.wires[c.wire]?.circuit === id);
-    return cuts.length ? `${trim(cuts.reduce((m, c) => m + c.cut_mm / 1000, 0), 2)} m, ${trim(cuts.reduce((m, c) => m + c.mass_g, 0), 1)} g` : "not laid";
-  };
+  const future = useFuture().data?.future;
   return (
     <>
       <h2 className="mb-1 text-[20px]">Pairs, shields and cables</h2>
@@ -78,13 +74,22 @@ export function TogetherLeaf() {
       {optional.length === 0 ? (
         <p className="mt-1 max-w-[80ch] text-second">None. Open a circuit and mark it as for later, to see what it weighs and to take all of them out with this one switch.</p>
       ) : (
-        <ul className="mt-1">
-          {optional.map(([id, c]) => (
-            <li key={id}>
-              <strong className="font-figures">{id}</strong> {c.name}: <span className="font-figures">{spent(id)}</span>
-            </li>
-          ))}
-        </ul>
+        <>
+          {future && (
+            <p className="mt-1">
+              Laid, they come to <strong>{future.wires}</strong> {future.wires === 1 ? "wire" : "wires"}, <strong>{trim(future.metres, 2)} m</strong>, <strong>{trim(future.grams, 1)} g</strong> and{" "}
+              <strong>{future.cost.toFixed(2)}</strong> in cost.
+            </p>
+          )}
+          <ul className="mt-1">
+            {optional.map(([id, c]) => (
+              <li key={id}>
+                <strong className="font-figures">{id}</strong> {c.name}
+                {c.laid ? "" : ", not laid even then"}
+              </li>
+            ))}
+          </ul>
+        </>
       )}
     </>
   );
