@@ -244,7 +244,8 @@ SCENARIOS = {
     "splices-in-run": lambda: thread(two_lamps("aviation", 2000), "cascade"),
     "rerouted-since": lambda: branch(measured_on="2026-01-01", rerouted_on="2026-02-01"),
     "branch-no-length": lambda: branch(length_mm=0.0),
-    "branch-no-slack": lambda: branch(slack_mm=0.0),
+    "branch-no-slack": lambda: pump().set("route/branches/R1/slack_mm", 0.0),
+    "measure-unsure": lambda: branch(measured="guess", length_mm=900.0),
     "stretch-off-branch": lambda: stretch(600.0, 5000.0),
     "connector-cannot-pass": lambda: opening(12.0, after_terminating=True),
     "ignition-together": ignition,
@@ -283,6 +284,9 @@ SCENARIOS = {
         gauge="22 AWG",
     ).set("route/branches/R2/length_mm", 300.0),
     "unprotected-too-long": lambda: pump().set("route/branches/R1/length_mm", 900.0),
+    "leads-bare": lambda: (
+        pump().set("circuits/devices/M1/fitted", "flying leads").set("circuits/devices/M1/lead_mm", 200.0)
+    ),
     # Pairs, shields, cables
     "shield-broken": lambda: shielded(tub={"shield": None}),
     "shield-landing": lambda: shielded(bay={"shield_rule": "both ends"}, tub={"shield_rule": "both ends"}),

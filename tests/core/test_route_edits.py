@@ -146,3 +146,27 @@ def test_a_branch_says_what_it_is_shared_with(larkspur):
     bundles = {b: v.bundle for b, v in larkspur.evaluate().route.branches.items()}
     words = {w for b in bundles.values() for w in b.shares_with}
     assert {"an ignition lead", "a data pair", "heat"} <= words
+
+
+def test_a_point_between_makes_no_finding_of_its_own(pump):
+    before = [f.code for f in pump.evaluate().findings]
+    act(pump, "insert_point", "grommet 300", "R2")
+    assert [f.code for f in pump.evaluate().findings] == before
+
+
+@pytest.mark.parametrize(
+    ("measured", "stated", "slack", "unsure"),
+    [
+        ("guess", None, None, True),
+        ("guess", None, 120.0, False),
+        ("tape", None, None, False),
+        ("tape", 40.0, None, True),
+        ("laid in place", None, 5.0, False),
+        ("model", None, 15.0, True),
+    ],
+)
+def test_a_length_known_less_well_than_its_slack_is_said(pump, measured, stated, slack, unsure):
+    """900 mm with 20 mm of slack by the rule; by method 0.2 % laid, 0.5 % tape, 2 % model, 10 % guessed."""
+    pump.set("route/branches/R2/measured", measured).set("route/branches/R2/uncertainty_mm", stated)
+    pump.set("route/branches/R2/slack_mm", slack)
+    assert ("measure-unsure" in {f.code for f in pump.evaluate().findings}) == unsure

@@ -12,7 +12,7 @@ from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.shields import find_in_groups
 from inkthread.core.document.types import CONVERTING, PROTECTIVE, Document
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.quantity import format_current
+from inkthread.core.quantity import format_current, format_length
 from inkthread.core.words import list_in_words
 
 CRANKING = "starter"
@@ -40,6 +40,7 @@ def find_in_circuits(
     _switches(document, catalogue, result, book)
     _kills(document, net, result, book)
     find_in_groups(document, catalogue, net, book)
+    _bare_leads(document, book)
 
 
 def _pins(document: Document, net: Network, book: FindingBook) -> None:
@@ -386,3 +387,24 @@ def _alive_without(document: Document, net: Network, kill: str) -> set[str]:
         if not closing:
             return alive
         queue = [c for _, c in closing]
+
+
+def _bare_leads(document: Document, book: FindingBook) -> None:
+    """Devices with flying leads: the other half of their connector is nobody's yet."""
+    for device_id, device in document.circuits.devices.items():
+        if device.fitted != "flying leads":
+            continue
+        met = {
+            entry.connector
+            for ref, entry in document.ends.pinout.items()
+            if ref.partition(".")[0] == device_id
+        }
+        if met:
+            long = format_length(device.lead_mm, document.brief.units) if device.lead_mm else ""
+            book.add(
+                "leads-bare",
+                Place("circuits", "device", device_id),
+                device=named(document, device_id),
+                long=f" of {long}" if long else "",
+                connectors=list_in_words(sorted(met)),
+            )

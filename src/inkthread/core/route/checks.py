@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import BusStandard, Catalogue
 from inkthread.core.circuits import CircuitsResult
-from inkthread.core.document.types import Document
+from inkthread.core.document.types import Branch, Document, MeasuredHow
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_length
 from inkthread.core.route.flow import Flow
@@ -31,7 +31,7 @@ def find_on_route(
     book: FindingBook,
 ) -> None:
     """All checks that need the route and what is threaded along it."""
-    _branches(document, book)
+    _branches(document, brief.value("slack_per_branch_mm"), book)
     _openings(document, catalogue, tree, book)
     for splice_id in crowded:
         splice = splices[splice_id]
@@ -53,7 +53,35 @@ def find_on_route(
     _instruments(document, circuits, sections, flow, zones, book)
 
 
-def _branches(document: Document, book: FindingBook) -> None:
+UNSURE_SHARE: dict[MeasuredHow, float] = {
+    "laid in place": 0.002, "old part": 0.005, "tape": 0.005, "model": 0.02, "guess": 0.1,
+}  # fmt: skip
+"""Of a length, what it may be off by where nothing else is stated; common practice, no source."""
+LEAST_UNSURE_MM = 2.0
+
+
+def unsure_mm(branch: Branch) -> float:
+    """What a branch's length may be off by, either way, in mm: as stated, else by how it was measured."""
+    if branch.uncertainty_mm is not None:
+        return branch.uncertainty_mm
+    return max(branch.length_mm * UNSURE_SHARE[branch.measured], LEAST_UNSURE_MM)
+
+
+def _kept_beside(document: Document, branch_id: str) -> bool:
+    """Whether a branch only goes on from another, past a point between the two, that keeps slack."""
+    branches = document.route.branches
+    b = branches[branch_id]
+    held = {c.point for c in document.ends.connectors.values()}
+    for point in (b.from_point, b.to_point):
+        if point in held:
+            continue
+        here = [x for x in branches.values() if point in (x.from_point, x.to_point)]
+        if len(here) == 2 and any(x is not b and x.slack_mm != 0 for x in here):
+            return True
+    return False
+
+
+def _branches(document: Document, rule_mm: float, book: FindingBook) -> None:
     units = document.brief.units
     for branch_id, b in document.route.branches.items():
         place = Place("route", "branch", branch_id)
@@ -68,8 +96,6 @@ def _branches(document: Document, book: FindingBook) -> None:
             )
         if b.length_mm == 0:
             book.add("branch-no-length", place, branch=name)
-        if b.slack_mm == 0:
-            book.add("branch-no-slack", place, branch=name)
         for stretch in b.stretches.values():
             if stretch.from_mm >= stretch.to_mm or stretch.to_mm > b.length_mm + 0.5:
                 book.add(
@@ -81,6 +107,21 @@ def _branches(document: Document, book: FindingBook) -> None:
                     end=format_length(stretch.to_mm, units),
                     length=format_length(b.length_mm, units),
                 )
+        if b.slack_mm == 0:
+            if not _kept_beside(document, branch_id):
+                book.add("branch-no-slack", place, branch=name)
+            continue
+        points = (document.route.points[p].slack_mm or 0.0 for p in (b.from_point, b.to_point))
+        slack = (rule_mm if b.slack_mm is None else b.slack_mm) + sum(points)
+        if unsure_mm(b) > slack and b.length_mm > 0:
+            book.add(
+                "measure-unsure",
+                place,
+                branch=name,
+                unsure=format_length(unsure_mm(b), units),
+                how=b.measured if b.uncertainty_mm is None else "as stated",
+                slack=format_length(slack, units),
+            )
 
 
 def _openings(document: Document, catalogue: Catalogue, tree: RouteTree, book: FindingBook) -> None:
