@@ -30,3 +30,15 @@ def test_cells_that_a_spreadsheet_would_run_are_disarmed(chassis):
             for row in rows(csv_text(chassis.evaluate(), kind)):
                 assert not any(cell[:1] in "=+@" for cell in row if cell)
                 assert not any(cell.startswith("-") and not cell[1:2].isdigit() for cell in row)
+
+
+def test_the_cut_list_has_every_cable_once_and_its_cores_by_its_name(larkspur):
+    e = larkspur.evaluate()
+    rows = list(csv.DictReader(io.StringIO(csv_text(e, "cut"))))
+    cables = [r for r in rows if r["wire"] == r["cable"]]
+    assert [r["wire"] for r in cables] == [c.id for c in e.cut.cables]
+    assert len(rows) == len(e.cut.cuts) + len(e.cut.cables)
+    for c in e.cut.cables:
+        cores = [r for r in rows if r["cable"] == c.id and r["wire"] != c.id]
+        assert len(cores) == len(c.wires) + (c.shield is not None)
+        assert {r["cut_mm"] for r in cores} == {str(c.cut_mm)}
