@@ -10,24 +10,10 @@ from pathlib import Path
 import pytest
 from openapi_spec_validator import validate
 
-from inkthread.storage import Shelf
-from inkthread.storage.database import open_database
-from inkthread.web import create_app
-from tests.conftest import harness, shelve_small
+from tests.conftest import harness
 
 ROOT = Path(__file__).parent.parent.parent
 LARKSPUR = "/api/designs/larkspur"
-
-
-@pytest.fixture
-def client(tmp_path):
-    path = tmp_path / "api.db"
-    engine = open_database(path)
-    shelve_small(Shelf(engine))
-    engine.dispose()
-    app = create_app(path)
-    yield app.test_client()
-    app.extensions["workshop"].shelf._engine.dispose()
 
 
 def stored(client):
