@@ -142,3 +142,15 @@ def test_the_chosen_family_is_used_everywhere_and_named_as_chosen():
     assert {w.family for w in e.wire.wires.values()} == {"ISO6722-THIN"}
     assert all(w.gauge.endswith("mm²") for w in e.wire.wires.values())
     assert all(line.code.startswith("ISO6722-THIN") for line in e.parts.lines if line.group == "wire")
+
+
+def test_fuses_are_counted_in_the_drop_unless_the_house_says_no():
+    """A blade fuse of 4 A loses about a tenth of a volt at 3 A; wires keep their own losses."""
+    bench = lamp("vehicle").set("circuits/loads/E1/current_a", 3.0)
+    counted = bench.evaluate().wire.loops["E1"]
+    left_out = rule(bench, "fuse_drop", 0).evaluate().wire.loops["E1"]
+    assert counted.devices_v > 0.03
+    assert left_out.devices_v == 0
+    assert left_out.drop_v < counted.drop_v
+    stated = bench.set("circuits/devices/F1/paths/1/resistance_mohm", 20.0).evaluate().wire.loops["E1"]
+    assert stated.devices_v == pytest.approx(0.020 * stated.drawn_a, rel=1e-3), "what is stated always counts"

@@ -169,15 +169,19 @@ def joint_ohms(document: Document, catalogue: Catalogue, sections: list[Section]
     )
 
 
-def path_ohms(document: Document, circuits: CircuitsResult) -> dict[str, float]:
-    """Resistance in ohm inside devices, by ``device.path``: as stated, else the fuse's own, else none."""
+def path_ohms(document: Document, brief: BriefResult, circuits: CircuitsResult) -> dict[str, float]:
+    """Resistance in ohm inside devices, by ``device.path``: as stated, else the fuse's own, else none.
+
+    Whether fuses count is a house rule; what the builder stated of one always does.
+    """
+    fuses_count = brief.value("fuse_drop") > 0
     found: dict[str, float] = {}
     for device_id, device in document.circuits.devices.items():
         for path_id, inner in device.paths.items():
             key = f"{device_id}.{path_id}"
             if inner.resistance_mohm is not None:
                 found[key] = inner.resistance_mohm / 1000
-            elif inner.kind in PROTECTIVE and (part := circuits.fuses[key].part) is not None:
+            elif fuses_count and inner.kind in PROTECTIVE and (part := circuits.fuses[key].part) is not None:
                 found[key] = part.resistance_mohm / 1000
     return found
 

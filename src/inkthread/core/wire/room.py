@@ -90,7 +90,7 @@ def wire_room(
     lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, book)
 
     joints = gather.joint_ohms(document, catalogue, sections)
-    path_ohm = gather.path_ohms(document, circuits)
+    path_ohm = gather.path_ohms(document, brief, circuits)
     limits = [gather.loop_limit(document, catalogue, brief, x) for x in circuits.loops]
     spent = {"lightest": table.mass_g_per_m, "cheapest": table.price_per_m}.get(
         document.wire.choice, table.area_mm2
