@@ -154,3 +154,13 @@ def test_fuses_are_counted_in_the_drop_unless_the_house_says_no():
     assert left_out.drop_v < counted.drop_v
     stated = bench.set("circuits/devices/F1/paths/1/resistance_mohm", 20.0).evaluate().wire.loops["E1"]
     assert stated.devices_v == pytest.approx(0.020 * stated.drawn_a, rel=1e-3), "what is stated always counts"
+
+
+def test_wires_of_a_device_that_moves_are_thick_enough_to_bend():
+    """Least copper for what shakes or bends; only the wires that end there, not the rest of the harness."""
+    bench = rule(rule(lamp("vehicle"), "least_area_mm2", 0.5), "least_area_moving_mm2", 1.3)
+    still = bench.evaluate()
+    assert max(w.area_mm2 for w in still.wire.wires.values()) < 1.3
+    moved = bench.set("circuits/devices/E1/moving", True).evaluate()
+    for w in moved.wire.wires.values():
+        assert (w.area_mm2 >= 1.3) == ("E1-" in w.from_text + w.to_text)

@@ -13,6 +13,7 @@ from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.quantity import format_area, format_temperature
 from inkthread.core.route import RouteResult, Section
+from inkthread.core.wire.gather import moving_wires
 from inkthread.core.wire.limits import LIMITS
 from inkthread.core.wire.protection import find_in_protection
 from inkthread.core.wire.results import WireResult
@@ -222,11 +223,8 @@ def _insulation(
             )
         if family.construction != "solid":
             continue
-        zones = document.brief.zones
-        moving = {
-            b for b, held in route.zones.items() if any(zones[z].flex or zones[z].vibration for z in held)
-        }
-        shaken = [k for k in keys if moving.intersection(route.sections[k].branches)]
+        moved = moving_wires(document, route, (route.sections[k] for k in keys))
+        shaken = [k for k in keys if k in moved]
         if shaken:
             book.add(
                 "solid-in-motion",

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 
 import numpy as np
@@ -117,6 +118,18 @@ def fuses_on(
     return single, total
 
 
+def moving_wires(document: Document, route: RouteResult, sections: Iterable[Section]) -> set[str]:
+    """Wires that shake or bend on their way, or end at a device that moves on the machine."""
+    zones, devices = document.brief.zones, document.circuits.devices
+    shaking = {b for b, held in route.zones.items() if any(zones[z].vibration or zones[z].flex for z in held)}
+    return {
+        s.key
+        for s in sections
+        if shaking.intersection(s.branches)
+        or any(e.kind == "pin" and devices[e.id.partition(".")[0]].moving for e in (s.a, s.b))
+    }
+
+
 def least_areas(
     document: Document,
     brief: BriefResult,
@@ -127,11 +140,10 @@ def least_areas(
 ) -> FloatArray:
     """Least copper of every wire by practice, more where it shakes or flexes, less inside a cable."""
     still, moving = brief.value("least_area_mm2"), brief.value("least_area_moving_mm2")
-    zones = document.brief.zones
-    shaking = {b for b, held in route.zones.items() if any(zones[z].vibration or zones[z].flex for z in held)}
+    moved = moving_wires(document, route, sections)
     found = np.empty(len(sections))
     for i, s in enumerate(sections):
-        least = max(still, moving) if shaking.intersection(s.branches) else still
+        least = max(still, moving) if s.key in moved else still
         found[i] = least * CORE_SHARE if families[codes[i][0]].cores > 1 else least
     return found
 
