@@ -291,6 +291,9 @@ SCENARIOS = {
     "shield-broken": lambda: shielded(tub={"shield": None}),
     "shield-landing": lambda: shielded(bay={"shield_rule": "both ends"}, tub={"shield_rule": "both ends"}),
     "shield-missing": lambda: shielded(tub={"shield": None}),
+    "pair-split": lambda: (
+        shielded().set("ends/connectors/A1xc/family", "SS15").set("ends/pinout/A1.cR/cavity", "4")
+    ),
     "pair-apart": lambda: bus("ISO11898-1M", 900.0),
     "cable-too-few-cores": lambda: shielded(tub={"members": {c: {"order": 1} for c in ("S1", "R1", "D1")}}),
     # Ends and dress

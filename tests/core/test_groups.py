@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from inkthread.core.ends.pairs import neighbours
 from tests.conftest import Bench
 
 ROLES = {"S": "signal", "R": "sensor_return", "D": "drain"}
@@ -139,3 +140,41 @@ def test_the_shield_of_a_cable_takes_no_room_of_its_own_in_the_bundle():
     without = bench.evaluate()
     for branch, seen in without.route.branches.items():
         assert with_shield.route.branches[branch].bundle.tight_mm == seen.bundle.tight_mm
+
+
+@pytest.mark.parametrize(("cavity", "split"), [("2", False), ("4", True)])
+def test_a_pair_keeps_together_in_its_connectors(cavity, split):
+    """Way one of four in a row, its partner beside it or at the far end."""
+    bench = shielded()
+    entry = bench.plain["ends"]["pinout"]["A1.cR"]
+    bench.set("ends/connectors/A1xc/family", "SS15").set("ends/connectors/A1xc/ways", 4)
+    taken = {e["cavity"]: r for r, e in bench.plain["ends"]["pinout"].items() if e["connector"] == "A1xc"}
+    if cavity in taken and taken[cavity] != "A1.cR":
+        bench.plain["ends"]["pinout"][taken[cavity]]["cavity"] = entry["cavity"]
+    entry["cavity"] = cavity
+    found = [f for f in bench.evaluate().findings if f.code == "pair-split" and "A1xc" in f.what]
+    assert bool(found) == split
+
+
+def test_neighbours_are_by_the_face_not_by_the_number(catalogue):
+    """In two rows, the way below is a neighbour though its number is far off."""
+    for family in catalogue.connectors.values():
+        for housing in family.housings:
+            places = housing.face.cavities
+            for a, (x, y) in places.items():
+                near = [b for b in places if b != a and neighbours(housing, a, b)]
+                if len(places) > 1 and not family.loose:
+                    assert near, (family.code, a)
+                for b in near:
+                    assert abs(places[b][0] - x) + abs(places[b][1] - y) > 0
+
+
+def test_a_pair_over_two_connectors_of_one_device_is_split():
+    bench = shielded()
+    assert "pair-split" not in bench.codes()
+    other = {**bench.plain["ends"]["connectors"]["A1xc"], "ways": 2}
+    bench.set("ends/connectors/A1y", other).set("ends/pinout/A1.cR/connector", "A1y")
+    bench.set("ends/pinout/A1.cR/cavity", "1")
+    (what,) = [f.what for f in bench.evaluate().findings if f.code == "pair-split"]
+    assert "A1xc" in what
+    assert "A1y" in what

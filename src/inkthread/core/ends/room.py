@@ -18,6 +18,7 @@ from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Connector, Document
 from inkthread.core.ends.faces import FaceView, face_view
 from inkthread.core.ends.fit import Fit, Misfit, choose_contact, choose_seal, misfits
+from inkthread.core.ends.pairs import find_split_pairs
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult
@@ -160,6 +161,7 @@ def ends_room(
                 zone=document.brief.zones[zone].name if zone else "its place",
                 ambient=format_temperature(ambient, units),
             )
+    find_split_pairs(document, catalogue, book)
     _splices(document, catalogue, route, wire, result, book)
     _fuses_against_weakest(document, catalogue, circuits, route, wire, result, book)
     return result

@@ -1,0 +1,74 @@
+"""Pairs and threes sit in neighbouring cavities: split apart, they are a loop again in the connector."""
+
+from __future__ import annotations
+
+import math
+from itertools import combinations
+
+from inkthread.core.catalogue import Catalogue, Housing
+from inkthread.core.document.types import Document
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.words import list_in_words
+
+_NEAR = 1.5
+"""Times the closest pitch of the housing: the next cavity, or the next one slantwise."""
+
+
+def neighbours(housing: Housing, a: str, b: str) -> bool:
+    """Whether two cavities of a housing lie side by side, slantwise counted."""
+    places = housing.face.cavities
+    pitch = min(
+        (math.dist(p, q) for p, q in combinations(places.values(), 2)),
+        default=math.inf,
+    )
+    return math.dist(places[a], places[b]) <= pitch * _NEAR
+
+
+def find_split_pairs(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
+    """Every connector in which the circuits of a group lie apart."""
+    for group_id, group in document.circuits.groups.items():
+        if group.kind == "cable":
+            continue
+        inside: dict[str, list[str]] = {}
+        met: dict[str, set[str]] = {}
+        for member in group.members:
+            for ref in document.circuits.circuits[member].ends:
+                entry = document.ends.pinout.get(ref)
+                if entry is not None:
+                    inside.setdefault(entry.connector, []).append(entry.cavity)
+                    met.setdefault(ref.partition(".")[0], set()).add(entry.connector)
+        for connectors in met.values():
+            families = [catalogue.connectors[document.ends.connectors[c].family] for c in connectors]
+            if len(connectors) > 1 and not any(f.loose for f in families):
+                book.add(
+                    "pair-split",
+                    Place("ends", "connector", min(connectors)),
+                    group=group.name or group_id,
+                    where=f"in {list_in_words(sorted(connectors))}",
+                )
+        for connector_id, cavities in inside.items():
+            connector = document.ends.connectors[connector_id]
+            family = catalogue.connectors[connector.family]
+            housing = family.housing(connector.ways)
+            if family.loose or housing is None or not set(cavities) <= set(housing.face.cavities):
+                continue
+            if not _together(housing, cavities):
+                book.add(
+                    "pair-split",
+                    Place("ends", "connector", connector_id),
+                    group=group.name or group_id,
+                    where=f"in cavities {list_in_words(sorted(cavities, key=lambda c: (len(c), c)))} of "
+                    f"{connector_id}, which are not neighbours",
+                )
+
+
+def _together(housing: Housing, cavities: list[str]) -> bool:
+    """Whether one can go from each to every other over neighbours among them."""
+    reached, rest = {cavities[0]}, set(cavities[1:])
+    while rest:
+        step = {c for c in rest if any(neighbours(housing, c, r) for r in reached)}
+        if not step:
+            return False
+        reached |= step
+        rest -= step
+    return True
