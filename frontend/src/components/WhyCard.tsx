@@ -79,7 +79,7 @@ function TwoMethods({ methods }: { methods: readonly Method[] }) {
   const pair = picked.map((n) => methods[n] ?? methods[0]).filter((m) => m !== undefined);
   const row = (label: string, show: (m: Method) => string) => (
     <tr className="border-b border-faint">
-      <th className="py-0.5 text-left font-normal text-second">{label}</th>
+      <th className="whitespace-nowrap py-0.5 pr-2 text-left font-normal text-second">{label}</th>
       {pair.map((m, i) => (
         <td key={i} className="text-right font-figures">
           {show(m)}
