@@ -58,11 +58,17 @@ export function useDesignQuery(id: string) {
 const queues = new Map<string, Promise<unknown>>();
 
 function inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
-  const next = (queues.get(id) ?? Promise.resolve()).then(work, work);
-  queues.set(
-    id,
-    next.catch(() => undefined),
+  // With nothing before it an edit is sent at once, not after the screen is drawn.
+  const before = queues.get(id);
+  const next = before ? before.then(work, work) : work();
+  const done: Promise<unknown> = next.then(
+    () => undefined,
+    () => undefined,
   );
+  queues.set(id, done);
+  void done.then(() => {
+    if (queues.get(id) === done) queues.delete(id);
+  });
   return next;
 }
 

@@ -177,8 +177,8 @@ export function Grid<Row>(props: Props<Row>) {
   }, []);
   const onStart = useCallback(() => latest.current.start(), []);
   const onDone = useCallback((typed: string, from: string, r: number, c: number, then: [number, number] | null) => {
-    setEditing(null);
     void latest.current.commit(typed, r, c, from);
+    setEditing(null);
     if (then) latest.current.move(...then);
     frame.current?.focus();
   }, []);
