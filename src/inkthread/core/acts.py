@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from typing import Any
+from typing import Any, Literal, get_args
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.lines import feed_line, forget_circuit, place_pin
@@ -11,7 +11,7 @@ from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.quantity import QuantityError, parse_temperature_c
 from inkthread.core.route.lines import insert_point, merge_point, rehang_branch, route_line
 
-ACTS = (
+ActName = Literal[
     "feed",
     "run",
     "pin",
@@ -23,7 +23,8 @@ ACTS = (
     "take_out_device",
     "take_out_branch",
     "take_out_zone",
-)
+]
+ACTS: tuple[ActName, ...] = get_args(ActName)
 
 
 def act_operations(

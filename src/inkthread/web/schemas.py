@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
+from inkthread.core.acts import ActName
 from inkthread.core.circuits import Schematic, SourceGroup
 from inkthread.core.circuits.paste import PasteColumn, PasteLine
 from inkthread.core.compare import FamilyCost, FutureCost, Headroom, ThreadingCost
@@ -103,19 +104,7 @@ class ActBody(BaseModel):
     """A typed line or one-step act."""
 
     model_config = ConfigDict(extra="forbid")
-    act: Literal[
-        "feed",
-        "run",
-        "pin",
-        "place",
-        "zone",
-        "insert_point",
-        "merge_point",
-        "rehang",
-        "take_out_device",
-        "take_out_branch",
-        "take_out_zone",
-    ]
+    act: ActName
     text: str = Field(default="", max_length=40_000)
     about: str = Field(default="", max_length=120)
 
