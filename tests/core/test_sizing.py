@@ -11,9 +11,9 @@ from tests.conftest import Bench
 LOOSE = {"order": 1, "value": 50.0, "reason": "drop is not what is tried"}
 
 
-def bundle(amps: list[float], length_mm: float = 800.0, ambient_c: float = 40.0, practice: str = "vehicle"):
-    """Heaters side by side on one branch: heat and fuses decide, not the drop."""
-    bench = Bench(practice)
+def bundle(amps: list[float], length_mm: float = 800.0, ambient_c: float = 40.0, gauge: str | None = None):
+    """Heaters side by side on one branch: heat and fuses decide, not the drop, or a fixed gauge does."""
+    bench = Bench("vehicle")
     for kind in ("continuous", "intermittent"):
         bench.set(f"brief/house_rules/drop_limit_{kind}_percent", dict(LOOSE))
     bench.set("brief/zones/z", {"order": 1, "name": "zone", "ambient_c": ambient_c})
@@ -31,7 +31,14 @@ def bundle(amps: list[float], length_mm: float = 800.0, ambient_c: float = 40.0,
             f"route/branches/R{n}",
             {"order": n, "from_point": a, "to_point": b, "length_mm": mm, "measured": "tape", "zone": "z"},
         )
-    return bench.evaluate()
+    e = bench.evaluate()
+    if gauge is None:
+        return e
+    for key in e.wire.wires:
+        bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "test", "gauge": gauge})
+    e = bench.evaluate()
+    assert {w.gauge for w in e.wire.wires.values()} == {gauge}
+    return e
 
 
 def feeds(e, load: int) -> list[float]:
@@ -101,13 +108,10 @@ def test_a_wire_as_loaded_as_the_others_never_cools_the_bundle(amps, count):
 
     def hottest(n: int) -> float:
         return max(
-            b.hottest_c for b in bundle([amps] * n, practice="vehicle").route.branches.values() if b.hottest_c
+            b.hottest_c for b in bundle([amps] * n, gauge="12 AWG").route.branches.values() if b.hottest_c
         )
 
-    few, many = bundle([amps] * count), bundle([amps] * (count + 1))
-    same = {w.gauge for w in few.wire.wires.values()} == {w.gauge for w in many.wire.wires.values()}
-    if same:
-        assert hottest(count + 1) >= hottest(count) - 0.05
+    assert hottest(count + 1) >= hottest(count) - 0.05
 
 
 @pytest.mark.parametrize("volts", [12.0, 24.0])
