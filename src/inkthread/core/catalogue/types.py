@@ -37,7 +37,7 @@ class WireSize:
 Construction = Literal["single", "solid", "ribbon", "jacketed", "twisted", "shielded", "ignition", "coax"]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class WireFamily:
     """A kind of wire: insulation, rating, sizes thinnest first.
 
@@ -159,7 +159,7 @@ class Housing:
     """Secondary lock by shell."""
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class ConnectorFamily:
     """A family of connectors, or of loose terminals."""
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 
@@ -97,6 +98,7 @@ class CandidateTable:
         return np.nonzero(self.family_of == at)[0]
 
 
+@lru_cache(maxsize=32)
 def candidate_table(
     families: tuple[WireFamily, ...], ambients_c: tuple[float, ...], altitude_m: float = 0.0
 ) -> CandidateTable:

@@ -7,11 +7,12 @@ window, so it can fail from either side. Arrays are (n, k): wires by the candida
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
 
-from inkthread.core.catalogue import ConnectorFamily, WireSize
+from inkthread.core.catalogue import ConnectorFamily, Contact, WireSize
 from inkthread.core.physics.conductor import FloatArray
 
 LIMITS = ("current", "drop", "fuse", "strength", "ends")
@@ -36,6 +37,7 @@ class EndFit:
     """What the best contact carries on each size."""
 
 
+@lru_cache(maxsize=512)
 def end_fit(sizes: tuple[WireSize, ...], connector: ConnectorFamily, gender: str, stud: str | None) -> EndFit:
     """Judge sizes against the contacts and seals of a connector family.
 
@@ -48,27 +50,31 @@ def end_fit(sizes: tuple[WireSize, ...], connector: ConnectorFamily, gender: str
         if c.gender in (gender, "none", "socket" if connector.loose else gender)
         and (c.stud is None or stud is None or c.stud == stud)
     ]
-    ratios, small, large, amps = [], [], [], []
-    for size in sizes:
-        best = (np.inf, False, False, np.inf)
-        for c in contacts:
-            below = [c.conductor_min_mm2 / size.area_mm2, c.insulation_min_mm / size.od_mm]
-            above = [size.area_mm2 / c.conductor_max_mm2, size.od_mm / c.insulation_max_mm]
-            if connector.seals:
-                seal = min(
-                    connector.seals,
-                    key=lambda s: max(s.od_min_mm / size.od_min_mm, size.od_max_mm / s.od_max_mm),
-                )
-                below.append(seal.od_min_mm / size.od_min_mm)
-                above.append(size.od_max_mm / seal.od_max_mm)
-            ratio = max(*below, *above)
-            if ratio < best[0]:
-                best = (ratio, max(below) > 1, max(above) > 1, c.current_a(size.area_mm2))
-        ratios.append(best[0])
-        small.append(best[1])
-        large.append(best[2])
-        amps.append(best[3])
-    return EndFit(np.array(ratios), np.array(small), np.array(large), np.array(amps, dtype=float))
+    best = [_best_end(size, connector, contacts) for size in sizes]
+    ratio, small, large, amps = zip(*best, strict=True) if best else ((), (), (), ())
+    return EndFit(np.array(ratio), np.array(small), np.array(large), np.array(amps, dtype=float))
+
+
+def _best_end(
+    size: WireSize, connector: ConnectorFamily, contacts: list[Contact]
+) -> tuple[float, bool, bool, float]:
+    """Ratio, too small, too large and amperes of the contact that fits a size best."""
+    best = (np.inf, False, False, np.inf)
+    seal = min(
+        connector.seals,
+        key=lambda s: max(s.od_min_mm / size.od_min_mm, size.od_max_mm / s.od_max_mm),
+        default=None,
+    )
+    for c in contacts:
+        below = [c.conductor_min_mm2 / size.area_mm2, c.insulation_min_mm / size.od_mm]
+        above = [size.area_mm2 / c.conductor_max_mm2, size.od_mm / c.insulation_max_mm]
+        if seal is not None:
+            below.append(seal.od_min_mm / size.od_min_mm)
+            above.append(size.od_max_mm / seal.od_max_mm)
+        ratio = max(*below, *above)
+        if ratio < best[0]:
+            best = (ratio, max(below) > 1, max(above) > 1, c.current_a(size.area_mm2))
+    return best
 
 
 @dataclass(slots=True)
