@@ -17,6 +17,7 @@ from inkthread.core.document import parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.document.starter import new_document
 from inkthread.core.evaluate import Evaluation, Workings, work_out
+from inkthread.core.shop import EMPTY_SHOP
 from inkthread.demo import demo_document
 from inkthread.storage import Shelf
 from inkthread.storage.patches import apply_with_inverse
@@ -29,6 +30,9 @@ class Bench:
 
     def __init__(self, practice: str = "motorsport", plain: dict[str, Any] | None = None) -> None:
         self.catalogue = shipped_catalogue()
+        self.shop = EMPTY_SHOP
+        self.gone = False
+        """Whether parts may be named that are not held."""
         self.plain = plain if plain is not None else new_document("test", practice)  # type: ignore[arg-type]
 
     def feed(self, *lines: str) -> Bench:
@@ -55,8 +59,8 @@ class Bench:
 
     def workings(self) -> Workings:
         document = parse_document(self.plain)
-        require_known_parts(document, self.catalogue)
-        return work_out(document, self.catalogue)
+        require_known_parts(document, self.catalogue, None if self.gone else ())
+        return work_out(document, self.catalogue, self.shop)
 
     def evaluate(self) -> Evaluation:
         return self.workings().evaluation

@@ -596,7 +596,7 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "wire" | "contact" | "seal" | "plug" | "lock" | "housing" | "terminal" | "splice" | "block" | "fuse";
+            group: "wire" | "contact" | "seal" | "plug" | "lock" | "housing" | "terminal" | "splice" | "block" | "fuse" | "cover" | "accessory";
             /** Code */
             code: string;
             /** Description */
@@ -1036,6 +1036,62 @@ export interface components {
              * @default null
              */
             stud: string | null;
+            /**
+             * Key
+             * @description Its keying, one of the family's; not known, or the only one, when empty.
+             * @default
+             */
+            key: string;
+            /**
+             * Mark
+             * @description Colour or label by which it is told from others of its kind.
+             * @default
+             */
+            mark: string;
+            /**
+             * Panel
+             * @description True where it is fixed to a panel and does not swing on its wires.
+             * @default false
+             */
+            panel: boolean;
+            /**
+             * Meets
+             * @description The connector of this harness that it is mated with, where it meets one.
+             * @default null
+             */
+            meets: string | null;
+            /**
+             * Same As
+             * @description The other end of an extension: way n here is way n there.
+             * @default null
+             */
+            same_as: string | null;
+            /**
+             * Cable Mm
+             * @description Diameter of the cable at its rear, as measured; reckoned when absent.
+             * @default null
+             */
+            cable_mm: number | null;
+            /**
+             * Accessories
+             * @description Accessories wanted beside those that are required (part codes, the entry's key).
+             */
+            accessories: {
+                [key: string]: components["schemas"]["Allowed"];
+            };
+            /**
+             * Shield
+             * @description The circuit whose shield its backshell lands.
+             * @default null
+             */
+            shield: string | null;
+            /**
+             * Spares
+             * @description What is meant with an unused way (the cavity is the entry's key).
+             */
+            spares: {
+                [key: string]: components["schemas"]["SpareWay"];
+            };
         };
         /**
          * ConnectorEnds
@@ -1318,8 +1374,18 @@ export interface components {
             cavity_diameter_mm: number;
             /** Latch */
             latch: string;
+            /** Outline */
+            outline: string;
+            /** First */
+            first: string;
+            /** Numbering */
+            numbering: string;
             wire_side: components["schemas"]["FaceView"];
             mating_side: components["schemas"]["FaceView"];
+            /** Wire Marks */
+            wire_marks: components["schemas"]["MarkView"][];
+            /** Mating Marks */
+            mating_marks: components["schemas"]["MarkView"][];
         };
         /**
          * FaceView
@@ -1613,6 +1679,22 @@ export interface components {
             devices_v: number;
         };
         /**
+         * MarkView
+         * @description A feature that tells which way round, as it is looked at. In mm from the centre.
+         */
+        MarkView: {
+            /** Kind */
+            kind: string;
+            /** X Mm */
+            x_mm: number;
+            /** Y Mm */
+            y_mm: number;
+            /** Width Mm */
+            width_mm: number;
+            /** Height Mm */
+            height_mm: number;
+        };
+        /**
          * Mode
          * @description An operating mode: which loads run together.
          */
@@ -1720,10 +1802,14 @@ export interface components {
         PartsView: {
             /** Lines */
             lines: components["schemas"]["BillLine"][];
+            /** Tools */
+            tools: components["schemas"]["ToolNeed"][];
             /** Mass Each G */
             mass_each_g: number;
             /** Cost Total */
             cost_total: number;
+            /** Tooling Total */
+            tooling_total: number;
         };
         /**
          * PinoutEntry
@@ -1736,6 +1822,31 @@ export interface components {
             connector: string;
             /** Cavity */
             cavity: string;
+            /**
+             * Locked
+             * @description Left where it is when ways are given out anew.
+             * @default false
+             */
+            locked: boolean;
+            /**
+             * Contact
+             * @description A contact fixed for this way; the program's choice when absent.
+             * @default null
+             */
+            contact: string | null;
+            /**
+             * Clock Deg
+             * @description Turn of an angled end against the one at the other end of its wire.
+             * @default null
+             */
+            clock_deg: number | null;
+            /**
+             * Boot
+             * @description Whether a boot goes on before the end is crimped, or over it after.
+             * @default before
+             * @enum {string}
+             */
+            boot: "before" | "after";
         };
         /**
          * Place
@@ -1997,6 +2108,24 @@ export interface components {
             };
         };
         /**
+         * SpareWay
+         * @description An unused way: plugged, kept for something, or left open where it is dry.
+         */
+        SpareWay: {
+            /** Order */
+            order: number;
+            /**
+             * State
+             * @enum {string}
+             */
+            state: "plugged" | "reserved" | "open";
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * SpliceEnd
          * @description A splice: its barrel by all the copper under the same wings, and where it lies.
          */
@@ -2011,6 +2140,8 @@ export interface components {
             offset_mm: number;
             /** Part */
             part: string;
+            /** Cover */
+            cover: string;
             /** Area Mm2 */
             area_mm2: number;
             /** Wires */
@@ -2071,6 +2202,28 @@ export interface components {
             fixes: number;
             /** Considers */
             considers: number;
+        };
+        /**
+         * ToolNeed
+         * @description A tool that a harness needs: for what, whether it is owned, how it is, what it costs.
+         */
+        ToolNeed: {
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Kind */
+            kind: string;
+            /** Settings */
+            settings: string[];
+            /** Used For */
+            used_for: string;
+            /** Owned */
+            owned: boolean;
+            /** Status */
+            status: string;
+            /** Price */
+            price: number;
         };
         /**
          * Wire
@@ -2252,6 +2405,18 @@ export interface components {
              */
             wet: boolean;
             /**
+             * Jets
+             * @description Washed down with jets of water.
+             * @default false
+             */
+            jets: boolean;
+            /**
+             * Immersed
+             * @description Under water for a time.
+             * @default false
+             */
+            immersed: boolean;
+            /**
              * Vibration
              * @default false
              */
@@ -2296,6 +2461,12 @@ export interface components {
              * @default 0
              */
             radiant_w_per_m2: number;
+            /**
+             * Fluids
+             * @description What may splash here, commas between: ``fuel, brake fluid``.
+             * @default
+             */
+            fluids: string;
         };
         /**
          * CatalogueReply

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from inkthread.catalogue import shipped_catalogue
+from inkthread.core.shop import OwnedTool, Shop
 from tests.conftest import Bench
 from tests.core.test_groups import shielded
 
@@ -178,6 +181,114 @@ def shared_return() -> Bench:
     return bench.feed("T1.3 > M1.-").run("M1 200 > T1")
 
 
+def half(bench: Bench | None = None, connector: str = "M1", **values: object) -> Bench:
+    """A pump, with its connector changed."""
+    bench = bench or pump()
+    bench.plain["ends"]["connectors"][connector].update(values)
+    return bench
+
+
+def sensor_on(family: str, ways: int, **cavities: str) -> Bench:
+    """A three-wire sensor on a connector of this family: supply, signal and ground on these ways."""
+    bench = Bench("equipment").feed(
+        "B1 battery > F1 fuse > S1 proximity 0.1 A > B1", "A1 controller", "S1.4 > A1.I1"
+    )
+    bench.run("B1 100 > F1 200 > S1 400 > A1")
+    half(bench, "S1", family=family, ways=ways, shell="receptacle", contact_gender="socket")
+    for pin, cavity in cavities.items():
+        name = {"supply": "S1.1", "ground": "S1.3", "signal": "S1.4"}[pin]
+        bench.plain["ends"]["pinout"][name] = {"order": 9, "connector": "S1", "cavity": cavity}
+    return bench
+
+
+def through(order: str) -> Bench:
+    """Four wires through a bulkhead of two connectors that meet; ``order`` is the far side of 1234."""
+    bench = Bench("vehicle")
+    pins = {
+        f"{side}{n}": {"order": n, "role": "signal", "name": f"{side}{n}"} for side in "ab" for n in "1234"
+    }
+    for n, pin in enumerate(pins.values()):
+        pin["order"] = n
+    links = {n: {"order": int(n), "from_pin": f"a{n}", "to_pin": f"b{n}", "kind": "link"} for n in "1234"}
+    bench.set(
+        "circuits/devices/X1",
+        {"order": 1, "name": "bulkhead", "kind": "bulkhead", "pins": pins, "paths": links},
+    )
+    bench.set("route/points/P", {"order": 1})
+    shells = {"A": ("plug", "socket", "B"), "B": ("receptacle", "pin", None)}
+    for name, (shell, gender, meets) in shells.items():
+        connector = {
+            "order": 1,
+            "family": "SR16",
+            "ways": 4,
+            "shell": shell,
+            "contact_gender": gender,
+            "point": "P",
+            "meets": meets,
+        }
+        bench.set(f"ends/connectors/{name}", connector)
+    for n, far in zip("1234", order, strict=True):
+        bench.set(f"ends/pinout/X1.a{n}", {"order": 1, "connector": "A", "cavity": n})
+        bench.set(f"ends/pinout/X1.b{n}", {"order": 1, "connector": "B", "cavity": far})
+    return bench
+
+
+def extension() -> Bench:
+    """A lead whose two ends have their two wires crossed."""
+    bench = Bench("vehicle").feed("E1 lamp", "E2 lamp", "E1.+ > E2.+", "E1.- > E2.-").run("E1 600 > E2")
+    bench.set("ends/connectors/E1/same_as", "E2")
+    bench.set("ends/pinout/E2.+/cavity", "2")
+    return bench.set("ends/pinout/E2.-/cavity", "1")
+
+
+def singles() -> Bench:
+    """Three single-way shells side by side at one device."""
+    bench = pump()
+    pins = {n: {"order": int(n), "role": "signal", "name": f"S{n}"} for n in "123"}
+    bench.set("circuits/devices/N1", {"order": 9, "name": "box", "pins": pins})
+    for n in "123":
+        bench.set(f"ends/connectors/N{n}", {"order": 9, "family": "SS15", "ways": 1, "point": "M1"})
+        bench.set(f"ends/pinout/N1.{n}", {"order": 9, "connector": f"N{n}", "cavity": "1"})
+    return bench
+
+
+def elbows() -> Bench:
+    """An ignition lead with an elbow at both ends."""
+    bench = ignition()
+    for name in ("Q1", "P1"):
+        half(bench, name, family="IGN8")
+        bench.set(f"ends/pinout/{name}.1/contact", "IG8-A")
+    return bench
+
+
+def owned(**values: object) -> Bench:
+    bench = pump()
+    bench.shop = Shop({t: OwnedTool(t, **values) for t in bench.catalogue.tools})  # type: ignore[arg-type]
+    return bench
+
+
+def gone() -> Bench:
+    bench = half(family="OLD9")
+    bench.gone = True
+    return bench
+
+
+def no_tool() -> Bench:
+    """A contact whose own data know no tool for this wire."""
+    bench = pump()
+    family = bench.catalogue.connectors["SR16"]
+    blind = tuple(replace(c, tools=()) for c in family.contacts)
+    connectors = {**bench.catalogue.connectors, "SR16": replace(family, contacts=blind)}
+    bench.catalogue = replace(bench.catalogue, connectors=connectors)
+    return bench
+
+
+def no_cover() -> Bench:
+    bench = two_lamps("vehicle", 900)
+    bench.catalogue = replace(bench.catalogue, covers=())
+    return bench
+
+
 SCENARIOS = {
     "feed-unprotected": lambda: Bench().feed("B1 battery > M1 pump 5 A > B1").run("B1 300 > M1"),
     "fuse-above-weakest": lambda: pump().set("circuits/devices/F1/paths/1/rating_a", 30.0),
@@ -299,6 +410,36 @@ SCENARIOS = {
     # Ends and dress
     "too-many-in-one": lambda: thread(two_lamps("vehicle", 900), "home runs"),
     "bundle-cannot-pass": lambda: opening(1.0),
+    "gender-muddle": lambda: half(contact_gender="pin"),
+    "halves-do-not-mate": lambda: half(meets="F1"),
+    "pair-differs": lambda: through("2143"),
+    "extension-differs": extension,
+    "polarity-swapped": lambda: sensor_on("SV3", 3, supply="2", ground="1", signal="3"),
+    "may-shake-loose": lambda: zoned(pump(), vibration=True),
+    "not-tight-enough": lambda: zoned(half(family="LN21"), wet=True),
+    "fluid-not-stood": lambda: hot(pump(), 40).set("brief/zones/z/fluids", "fuel, brake fluid"),
+    "connector-voltage": lambda: half(family="SN06").set("brief/supply_nominal_v", 72.0),
+    "accessory-does-not-fit": lambda: half(accessories={"DSTD-BS9": {"order": 1}}),
+    "spare-left-open": lambda: zoned(half(ways=3, spares={"3": {"order": 1, "state": "open"}}), wet=True),
+    "live-pins-swing": lambda: half(shell="receptacle", contact_gender="pin"),
+    "row-of-singles": singles,
+    "look-alikes": lambda: (
+        Bench("vehicle")
+        .feed("B1 battery > F1 fuse > E1 lamp 1 A > B1", "B1.+ > F2 fuse > E2 lamp 1 A > B1")
+        .run("B1 100 > F1 300 > E1 100 > E2", "B1 100 > F2")
+    ),
+    "elbows-not-clocked": elbows,
+    "tool-not-on-record": no_tool,
+    "solid-in-crimp": lambda: pump().set("wire/family", "SOLID-HOOKUP"),
+    "tool-worn": lambda: owned(result="failed", gauged_on="2026-02-03"),
+    "tool-unverified": owned,
+    "splice-not-covered": no_cover,
+    "solder-shakes": lambda: zoned(
+        two_lamps("vehicle", 900).set("brief/house_rules/splice_kind", {"order": 1, "value": 3.0}),
+        vibration=True,
+    ),
+    "part-gone": gone,
+    "cable-outside-entry": lambda: sensor_on("M12S", 4, supply="1", ground="3", signal="4"),
 }
 
 
@@ -322,14 +463,28 @@ def test_every_check_that_ships_is_tried_here():
     assert set(SCENARIOS) == set(shipped_catalogue().checks)
 
 
-@pytest.mark.parametrize("code", ["fuse-above-weakest", "fixed-fails", "fixed-unknown", "fixed-orphan"])
+@pytest.mark.parametrize(
+    "code",
+    [
+        "fuse-above-weakest",
+        "fixed-fails",
+        "fixed-unknown",
+        "fixed-orphan",
+        "gender-muddle",
+        "look-alikes",
+        "accessory-does-not-fit",
+        "spare-left-open",
+    ],
+)
 def test_a_mechanical_remedy_removes_its_finding(code):
+    from inkthread.core.document.complete import complete
     from inkthread.storage.patches import apply_with_inverse
 
     bench = SCENARIOS[code]()
     finding = next(f for f in bench.evaluate().findings if f.code == code)
     remedy = next(r for r in finding.remedies if r.operations)
-    bench.plain, _ = apply_with_inverse(bench.plain, list(remedy.operations))
+    operations = complete(bench.plain, list(remedy.operations))
+    bench.plain, _ = apply_with_inverse(bench.plain, operations)
     assert code not in bench.codes()
 
 

@@ -17,12 +17,16 @@ from inkthread.core.catalogue import (
     CheckText,
     ColourScheme,
     ConnectorFamily,
+    Cover,
     DeviceKind,
     FuseRating,
     MarineTable,
     ProtectionCurve,
+    PullTable,
     Rule,
     SpliceSize,
+    Studs,
+    Tool,
     WireFamily,
 )
 
@@ -48,7 +52,9 @@ def shipped_catalogue() -> Catalogue:
     colours = read("colours.json")
     protection = read("fuses.json")
     ratings = TypeAdapter(tuple[FuseRating, ...])
-    splices = TypeAdapter(tuple[SpliceSize, ...]).validate_python(read("splices.json")["splices"])
+    joints = read("splices.json")
+    splices = TypeAdapter(tuple[SpliceSize, ...]).validate_python(joints["splices"])
+    tools = TypeAdapter(list[Tool]).validate_python(read("tools.json")["tools"])
     checks = TypeAdapter(dict[str, CheckText]).validate_python(read("checks.json")["checks"])
     ampacity = read("ampacity.json")
     kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(read("kinds.json")["kinds"])
@@ -74,5 +80,9 @@ def shipped_catalogue() -> Catalogue:
         aircraft=TypeAdapter(AircraftRule).validate_python(ampacity["aircraft"]),
         marine=TypeAdapter(MarineTable).validate_python(ampacity["marine"]),
         switch_derating={k: tuple(v) for k, v in ampacity["switch_derating"]["factors"].items()},
+        tools={t.code: t for t in tools},
+        covers=TypeAdapter(tuple[Cover, ...]).validate_python(joints["covers"]),
+        studs=TypeAdapter(Studs).validate_python(joints["studs"]),
+        pull=TypeAdapter(dict[str, PullTable]).validate_python(read("pull.json")["tables"]),
         sources={"drop_table_v": rules["drop_table_v"]["source"], **colours["sources"]},
     )

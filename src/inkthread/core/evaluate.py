@@ -14,11 +14,13 @@ from inkthread.core.circuits import CircuitsResult, circuits_room
 from inkthread.core.cut import Cable, Cut, CutResult, cut_room
 from inkthread.core.document.types import Document
 from inkthread.core.dress import BranchBundle, DressResult, dress_room
-from inkthread.core.ends import ConnectorEnds, EndsResult, FacePair, SpliceEnd, ends_room
+from inkthread.core.ends import ConnectorEnds, EndsResult, FacePair, SpliceEnd, ToolNeed, ends_room
+from inkthread.core.ends.gone import stand_in_for_gone
 from inkthread.core.findings import Finding, FindingBook
 from inkthread.core.parts import BillLine, PartsResult, parts_room
 from inkthread.core.quantity import format_length
 from inkthread.core.route import LaidPoint, RouteResult, lay_out, route_room
+from inkthread.core.shop import EMPTY_SHOP, Shop
 from inkthread.core.wire import LIMITS, LoopDrop, Wire, WireResult, wire_room
 from inkthread.core.words import in_words
 
@@ -139,8 +141,11 @@ class PartsView:
     """The bill of materials."""
 
     lines: tuple[BillLine, ...]
+    tools: tuple[ToolNeed, ...]
     mass_each_g: float
     cost_total: float
+    tooling_total: float
+    """What the tools that are not owned cost."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -194,9 +199,9 @@ class Workings:
     evaluation: Evaluation
 
 
-def evaluate(document: Document, catalogue: Catalogue) -> Evaluation:
+def evaluate(document: Document, catalogue: Catalogue, shop: Shop = EMPTY_SHOP) -> Evaluation:
     """Derive everything from a valid document. Pure; never fails on a valid document."""
-    return work_out(document, catalogue).evaluation
+    return work_out(document, catalogue, shop).evaluation
 
 
 @contextmanager
@@ -214,22 +219,23 @@ def _collector_at_rest() -> Iterator[None]:
             gc.enable()
 
 
-def work_out(document: Document, catalogue: Catalogue) -> Workings:
+def work_out(document: Document, catalogue: Catalogue, shop: Shop = EMPTY_SHOP) -> Workings:
     """Run the rooms in order and keep their results."""
     with _collector_at_rest():
-        return _work_out(document, catalogue)
+        return _work_out(document, catalogue, shop)
 
 
-def _work_out(document: Document, catalogue: Catalogue) -> Workings:
+def _work_out(document: Document, catalogue: Catalogue, shop: Shop) -> Workings:
     book = FindingBook(catalogue.checks)
+    catalogue = stand_in_for_gone(document, catalogue, book)
     brief = brief_room(document, catalogue)
     circuits = circuits_room(document, catalogue, brief, book)
     route = route_room(document, catalogue, brief, circuits, book)
     wire = wire_room(document, catalogue, brief, circuits, route, book)
-    ends = ends_room(document, catalogue, circuits, route, wire, book)
+    ends = ends_room(document, catalogue, brief, circuits, route, wire, book, shop)
     cut = cut_room(document, brief, route, wire, ends)
     dress = dress_room(document, brief, circuits, route, wire, book)
-    parts = parts_room(document, catalogue, circuits, wire, ends, cut)
+    parts = parts_room(document, catalogue, circuits, wire, ends, cut, shop)
     findings = book.in_order()
     tally = _tally(wire, cut, parts, findings, document.brief.quantity)
     evaluation = Evaluation(
@@ -248,7 +254,7 @@ def _work_out(document: Document, catalogue: Catalogue) -> Workings:
         WireView(wire.wires, wire.loops),
         EndsView(ends.connectors, ends.splices, ends.faces),
         CutView(cut.cuts, cut.cables, cut.total_m),
-        PartsView(parts.lines, parts.mass_each_g, parts.cost_total),
+        PartsView(parts.lines, parts.tools, parts.mass_each_g, parts.cost_total, parts.tooling_total),
         findings,
         _rooms(document, brief, circuits, route, wire, ends, cut, parts, findings),
         tally,

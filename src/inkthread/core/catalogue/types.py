@@ -5,9 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
-from pydantic import ConfigDict
-
-_DATA = ConfigDict(extra="forbid", allow_inf_nan=False)
+from inkthread.core.catalogue.ends import DATA as _DATA
+from inkthread.core.catalogue.ends import ConnectorFamily, Cover, PullTable, SpliceSize, Studs, Tool
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,120 +69,6 @@ class WireFamily:
     def size(self, gauge: str) -> WireSize | None:
         """The size with this gauge name, or None."""
         return next((s for s in self.sizes if s.gauge == gauge), None)
-
-
-@dataclass(frozen=True, slots=True)
-class Part:
-    """Something that is bought: code, words for it, mass in g, price."""
-
-    __pydantic_config__ = _DATA
-    code: str
-    description: str
-    mass_g: float
-    price: float
-    included: bool = False
-    """True where it comes with the housing and is not bought apart."""
-
-
-@dataclass(frozen=True, slots=True)
-class Contact:
-    """A contact or terminal of a connector family."""
-
-    __pydantic_config__ = _DATA
-    code: str
-    description: str
-    gender: Literal["pin", "socket", "none"]
-    conductor_min_mm2: float
-    conductor_max_mm2: float
-    insulation_min_mm: float
-    insulation_max_mm: float
-    strip_mm: float
-    strip_tolerance_mm: float
-    allowance_mm: float
-    """Wire taken up inside the connector and kept for one more try."""
-    current_by_area: tuple[tuple[float, float], ...]
-    """(least conductor area in mm2, continuous current in A), rising."""
-    mass_g: float
-    price: float
-    stud: str | None = None
-    most_wires: int = 1
-    """Wires it may hold together, their copper summed within its range."""
-
-    def current_a(self, area_mm2: float) -> float:
-        """Continuous current in A on a conductor of this area (the lower neighbour's figure)."""
-        allowed = self.current_by_area[0][1]
-        for least, current in self.current_by_area:
-            if area_mm2 >= least:
-                allowed = current
-        return allowed
-
-
-@dataclass(frozen=True, slots=True)
-class Seal:
-    """What seals one wire: its window of insulation diameter, both bounds inside."""
-
-    __pydantic_config__ = _DATA
-    code: str
-    description: str
-    od_min_mm: float
-    od_max_mm: float
-    mass_g: float
-    price: float
-    included: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class Face:
-    """Geometry of a housing as its wires enter it: plug half, wire side, latch up. In mm."""
-
-    __pydantic_config__ = _DATA
-    width_mm: float
-    height_mm: float
-    cavity_diameter_mm: float
-    latch: str
-    """Words for the feature drawn at the top: latch, wedge, stud."""
-    cavities: dict[str, tuple[float, float]]
-    """Cavity name to (x, y) from the centre, x right, y up."""
-
-
-@dataclass(frozen=True, slots=True)
-class Housing:
-    """What is bought for a number of ways, and its face."""
-
-    __pydantic_config__ = _DATA
-    ways: int
-    face: Face
-    shells: dict[str, Part]
-    """``plug`` and ``receptacle`` to the housing part; empty for loose terminals."""
-    locks: dict[str, Part]
-    """Secondary lock by shell."""
-
-
-@dataclass(frozen=True, slots=True, eq=False)
-class ConnectorFamily:
-    """A family of connectors, or of loose terminals."""
-
-    __pydantic_config__ = _DATA
-    code: str
-    name: str
-    sealed: bool
-    loose: bool
-    """True for terminals without a housing (ring, push-on)."""
-    temperature_c: float
-    voltage_v: float
-    contact_resistance_mohm: float
-    mating: str
-    housings: tuple[Housing, ...]
-    contacts: tuple[Contact, ...]
-    seals: tuple[Seal, ...]
-    plug: Part | None
-    """What fills an unused sealed way."""
-    sources: dict[str, str]
-    studs: tuple[str, ...] = ()
-
-    def housing(self, ways: int) -> Housing | None:
-        """The housing with this number of ways, or None."""
-        return next((h for h in self.housings if h.ways == ways), None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -285,22 +170,6 @@ class BusStandard:
     shield_ends: int
     """Ends at which its shield is grounded; 0 where it needs no shield."""
     source: str
-
-
-@dataclass(frozen=True, slots=True)
-class SpliceSize:
-    """A splice barrel, by the summed copper under its wings in mm2."""
-
-    __pydantic_config__ = _DATA
-    code: str
-    description: str
-    area_min_mm2: float
-    area_max_mm2: float
-    strip_mm: float
-    allowance_mm: float
-    resistance_mohm: float
-    mass_g: float
-    price: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -432,4 +301,8 @@ class Catalogue:
     marine: MarineTable
     switch_derating: dict[str, tuple[float, float]]
     """Kind of device to its switch derating factor at 12 V and at 28 V."""
+    tools: dict[str, Tool] = field(default_factory=dict)
+    covers: tuple[Cover, ...] = ()
+    studs: Studs | None = None
+    pull: dict[str, PullTable] = field(default_factory=dict)
     sources: dict[str, str] = field(default_factory=dict)

@@ -117,6 +117,9 @@ def _landings(document: Document, net: Network, goes_on: dict[str, str], book: F
             for device, _, pin in (ref.partition("."),)
             if device in grounded and devices[device].pins[pin].role in _LANDS
         }
+        landed |= {
+            k for k, c in document.ends.connectors.items() if c.shield in chain and c.shield is not None
+        }
         wanted = 2 if group.shield_rule == "both ends" else 1
         if len(landed) != wanted:
             book.add(

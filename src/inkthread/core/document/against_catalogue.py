@@ -2,15 +2,21 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Container, Iterable
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.load import DocumentError, Problem, pointer
 from inkthread.core.document.types import Document
 
 
-def require_known_parts(document: Document, catalogue: Catalogue) -> None:
-    """Raise DocumentError for an unknown part code, rule, number of ways, or cavity."""
+def require_known_parts(
+    document: Document, catalogue: Catalogue, may_be_gone: Container[tuple[str, int]] | None = ()
+) -> None:
+    """Raise DocumentError for an unknown part code, rule, number of ways, or cavity.
+
+    A connector family (with its ways) in ``may_be_gone`` is let through: the document named it when
+    it was held, and says so as a finding now. Every one is let through where that is None.
+    """
     problems: list[Problem] = []
 
     def unknown(path: list[object], what: str, value: object, known: Iterable[object]) -> None:
@@ -58,9 +64,14 @@ def require_known_parts(document: Document, catalogue: Catalogue) -> None:
             for code in fixed.colour.split("/"):
                 if code not in catalogue.colours:
                     unknown(["wire", "fixed", key, "colour"], "colour", code, catalogue.colours)
+    gone: set[str] = set()
     for connector_id, connector in document.ends.connectors.items():
         base: list[object] = ["ends", "connectors", connector_id]
         family = catalogue.connectors.get(connector.family)
+        if family is None or family.housing(connector.ways) is None:
+            gone.add(connector_id)
+            if may_be_gone is None or (connector.family, connector.ways) in may_be_gone:
+                continue
         if family is None:
             unknown([*base, "family"], "connector family", connector.family, catalogue.connectors)
             continue
@@ -84,10 +95,23 @@ def require_known_parts(document: Document, catalogue: Catalogue) -> None:
             unknown(
                 [*base, "stud"], f"stud for {family.code} called", connector.stud, family.studs or ("none",)
             )
+        if connector.key and family.keyings and connector.key not in family.keyings:
+            unknown([*base, "key"], f"key for {family.code} called", connector.key, family.keyings)
     for ref, entry in document.ends.pinout.items():
+        if entry.connector in gone:
+            continue
         connector = document.ends.connectors[entry.connector]
         family = catalogue.connectors.get(connector.family)
         housing = family.housing(connector.ways) if family else None
+        if family is not None and entry.contact is not None:
+            known_contacts = [c.code for c in family.contacts_for(connector.contact_gender, connector.stud)]
+            if entry.contact not in known_contacts:
+                unknown(
+                    ["ends", "pinout", ref, "contact"],
+                    f"contact for this half of {family.code} called",
+                    entry.contact,
+                    known_contacts,
+                )
         if housing is not None and entry.cavity not in housing.face.cavities:
             problems.append(
                 Problem(

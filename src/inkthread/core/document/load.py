@@ -273,6 +273,15 @@ def check_references(document: Document) -> list[Problem]:
     for connector_id, connector in connectors.items():
         if connector.point is not None and connector.point not in points:
             missing(["ends", "connectors", connector_id, "point"], "point", connector.point, points)
+        for name, other in (("meets", connector.meets), ("same_as", connector.same_as)):
+            if other is not None and (other not in connectors or other == connector_id):
+                others = [k for k in connectors if k != connector_id]
+                missing(["ends", "connectors", connector_id, name], "other connector", other, others)
+        if connector.shield is not None and connector.shield not in document.circuits.circuits:
+            known_circuits = document.circuits.circuits
+            missing(
+                ["ends", "connectors", connector_id, "shield"], "circuit", connector.shield, known_circuits
+            )
     for ref, entry in document.ends.pinout.items():
         place = ["ends", "pinout", ref]
         check_pin(place, ref)

@@ -102,6 +102,8 @@ Fitted = Literal["connector", "flying leads"]
 PinData = Literal["not known", "document", "measured"]
 Gender = Literal["pin", "socket"]
 Shell = Literal["plug", "receptacle", "none"]
+SpareState = Literal["plugged", "reserved", "open"]
+BootWhen = Literal["before", "after"]
 Service = Literal["continuous", "intermittent"]
 MeasuredHow = Literal["old part", "tape", "laid in place", "model", "guess"]
 Units = Literal["metric", "inch"]
@@ -116,6 +118,10 @@ class Zone:
     name: Name
     ambient_c: TemperatureC
     wet: Flag = False
+    jets: Flag = False
+    """Washed down with jets of water."""
+    immersed: Flag = False
+    """Under water for a time."""
     vibration: Flag = False
     salt: Flag = False
     flex: Flag = False
@@ -129,6 +135,8 @@ class Zone:
     """Wood or plastic: nothing here to return a current through."""
     radiant_w_per_m2: RadiantWPerM2 = 0.0
     """Sun or a hot part shining on the harness."""
+    fluids: Name = ""
+    """What may splash here, commas between: ``fuel, brake fluid``."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -529,6 +537,16 @@ class WireChoices:
 
 
 @dataclass(frozen=True, slots=True)
+class SpareWay:
+    """An unused way: plugged, kept for something, or left open where it is dry."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    state: SpareState
+    reason: Note = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Connector:
     """A connector (or set of terminals) on the harness, at a point of the route."""
 
@@ -542,6 +560,24 @@ class Connector:
     contact_gender: Gender = "socket"
     stud: Name | None = None
     """Stud size of ring terminals, such as ``M6``."""
+    key: Name = ""
+    """Its keying, one of the family's; not known, or the only one, when empty."""
+    mark: Name = ""
+    """Colour or label by which it is told from others of its kind."""
+    panel: Flag = False
+    """True where it is fixed to a panel and does not swing on its wires."""
+    meets: Id | None = None
+    """The connector of this harness that it is mated with, where it meets one."""
+    same_as: Id | None = None
+    """The other end of an extension: way n here is way n there."""
+    cable_mm: LengthMm | None = None
+    """Diameter of the cable at its rear, as measured; reckoned when absent."""
+    accessories: dict[Name, Allowed] = field(default_factory=dict)
+    """Accessories wanted beside those that are required (part codes, the entry's key)."""
+    shield: Id | None = None
+    """The circuit whose shield its backshell lands."""
+    spares: dict[Id, SpareWay] = field(default_factory=dict)
+    """What is meant with an unused way (the cavity is the entry's key)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -552,6 +588,14 @@ class PinoutEntry:
     order: Order
     connector: Id
     cavity: Id
+    locked: Flag = False
+    """Left where it is when ways are given out anew."""
+    contact: Name | None = None
+    """A contact fixed for this way; the program's choice when absent."""
+    clock_deg: Annotated[float, Strict(), Field(ge=0, lt=360)] | None = None
+    """Turn of an angled end against the one at the other end of its wire."""
+    boot: BootWhen = "before"
+    """Whether a boot goes on before the end is crimped, or over it after."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -10,6 +10,7 @@ from inkthread.core.ends.room import (
     SpliceEnd,
     ends_room,
 )
+from inkthread.core.ends.tools import ToolNeed, tools_needed
 
 __all__ = [
     "CavityEnd",
@@ -18,8 +19,10 @@ __all__ = [
     "FacePair",
     "FaceView",
     "SpliceEnd",
+    "ToolNeed",
     "choose_contact",
     "choose_seal",
     "ends_room",
     "face_view",
+    "tools_needed",
 ]

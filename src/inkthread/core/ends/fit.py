@@ -1,45 +1,55 @@
-"""Which contact and seal hold a wire, and what does not where none does."""
+"""Which contact and seal hold a wire, with which tool, and what does not where none does."""
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
 from inkthread.core.catalogue import ConnectorFamily, Contact, Seal, WireSize
 from inkthread.core.quantity import format_area
+from inkthread.core.shop import Shop
 from inkthread.core.wire import Wire
 
 Fit = tuple[Contact | None, bool, Seal | None, bool]
 """Contact and seal, each with whether it holds the wire."""
 
 
+def contact_miss(contact: Contact, area_mm2: float, od_mm: float) -> float:
+    """How far a wire is outside a contact's ranges: 1 or below where it fits."""
+    return max(
+        contact.conductor_min_mm2 / area_mm2,
+        area_mm2 / contact.conductor_max_mm2,
+        contact.insulation_min_mm / od_mm,
+        od_mm / contact.insulation_max_mm,
+    )
+
+
 def choose_contact(
-    family: ConnectorFamily, gender: str, stud: str | None, size: WireSize
+    family: ConnectorFamily,
+    gender: str,
+    stud: str | None,
+    size: WireSize,
+    fixed: str | None = None,
+    owned: Collection[str] = (),
 ) -> tuple[Contact | None, bool]:
     """The contact for a wire, and whether its conductor and insulation ranges hold it.
 
-    The narrowest that fits; where none does, the one that misses by least.
+    Of those that fit, one whose tool is owned, then the narrowest, then the first of the family's
+    data; where none fits, the one that misses by least.
     """
-    stud = stud or (family.studs[0] if family.studs else None)
-    options = [
-        c
-        for c in family.contacts
-        if (family.loose or c.gender == gender) and (c.stud is None or c.stud == stud)
-    ]
+    options = family.contacts_for(gender, stud or family.usual_stud, fixed)
     if not options:
         return None, False
-
-    def miss(c: Contact) -> float:
-        return max(
-            c.conductor_min_mm2 / size.area_mm2,
-            size.area_mm2 / c.conductor_max_mm2,
-            c.insulation_min_mm / size.od_mm,
-            size.od_mm / c.insulation_max_mm,
-        )
-
-    fitting = [c for c in options if miss(c) <= 1]
+    fitting = [c for c in options if contact_miss(c, size.area_mm2, size.od_mm) <= 1]
     if fitting:
-        return min(fitting, key=lambda c: c.conductor_max_mm2 / c.conductor_min_mm2), True
-    return min(options, key=miss), False
+
+        def rank(c: Contact) -> tuple[bool, float]:
+            row = c.tool_row(size.area_mm2)
+            lacks = bool(owned) and (row is None or row.tool not in owned)
+            return lacks, round(c.conductor_max_mm2 / max(c.conductor_min_mm2, 1e-6), 3)
+
+        return min(fitting, key=rank), True
+    return min(options, key=lambda c: contact_miss(c, size.area_mm2, size.od_mm)), False
 
 
 def choose_seal(family: ConnectorFamily, size: WireSize) -> tuple[Seal | None, bool]:
@@ -52,6 +62,37 @@ def choose_seal(family: ConnectorFamily, size: WireSize) -> tuple[Seal | None, b
 
     best = min(family.seals, key=miss)
     return best, miss(best) <= 1
+
+
+@dataclass(frozen=True, slots=True)
+class Crimp:
+    """The tool for a contact on a wire, and how it is set."""
+
+    tool: str
+    nest: str
+    depth: str
+    owned: bool
+    proven: str
+    """The note of whoever proved it here; empty where it is the contact's own data."""
+    source: str
+
+
+def crimp_of(contact: Contact, wire: str, area_mm2: float, shop: Shop) -> Crimp | None:
+    """How a contact is put on a wire (``family gauge``): as proven here, else as its data says."""
+    proven = shop.proven.get((contact.code, wire))
+    if proven is not None:
+        return Crimp(
+            proven.tool,
+            proven.nest,
+            proven.depth,
+            proven.tool in shop.tools,
+            proven.note or "proven here",
+            "proven here",
+        )
+    row = contact.tool_row(area_mm2)
+    if row is None:
+        return None
+    return Crimp(row.tool, row.nest, row.depth, row.tool in shop.tools, "", row.source)
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,8 +115,8 @@ def misfits(
     found: list[Misfit] = []
     if not contact_fits:
         if contact is None or not contact.conductor_min_mm2 <= size.area_mm2 <= contact.conductor_max_mm2:
-            low = min(c.conductor_min_mm2 for c in family.contacts)
-            high = max(c.conductor_max_mm2 for c in family.contacts)
+            low = min((c.conductor_min_mm2 for c in family.contacts), default=0.0)
+            high = max((c.conductor_max_mm2 for c in family.contacts), default=0.0)
             found.append(
                 Misfit(
                     "conductor-outside-contact",
@@ -110,3 +151,23 @@ def _insulation(wire: str, part: str, window: tuple[float, float], od_mm: tuple[
             ("window", f"{window[0]:.2f} to {window[1]:.2f} mm"),
         ),
     )
+
+
+def holds_together(contact: Contact, areas_mm2: list[float]) -> bool:
+    """Whether a contact's list has this combination of wires under one barrel.
+
+    Each wire may be a sixth off the listed copper: a gauge is not one area in every family.
+    """
+    wanted = sorted(areas_mm2)
+    for listed in contact.doubled:
+        if len(listed) == len(wanted) and all(
+            abs(a - b) <= 0.16 * b for a, b in zip(wanted, sorted(listed), strict=True)
+        ):
+            return True
+    return 1 < len(wanted) <= contact.most_wires
+
+
+def together_in_words(contact: Contact) -> str:
+    """Which wires a contact may hold together, in words."""
+    pairs = [" with ".join(f"{a:.2f}" for a in row) + " mm²" for row in contact.doubled]
+    return "; ".join(pairs) or "one wire only"

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from itertools import combinations
 
 from inkthread.core.catalogue import Catalogue, Housing
@@ -14,14 +15,16 @@ _NEAR = 1.5
 """Times the closest pitch of the housing: the next cavity, or the next one slantwise."""
 
 
+def neighbours_of(places: Mapping[str, tuple[float, float]]) -> float:
+    """How far apart in mm two cavities of a face may lie and still be neighbours."""
+    pitch = min((math.dist(p, q) for p, q in combinations(places.values(), 2)), default=math.inf)
+    return pitch * _NEAR
+
+
 def neighbours(housing: Housing, a: str, b: str) -> bool:
     """Whether two cavities of a housing lie side by side, slantwise counted."""
     places = housing.face.cavities
-    pitch = min(
-        (math.dist(p, q) for p, q in combinations(places.values(), 2)),
-        default=math.inf,
-    )
-    return math.dist(places[a], places[b]) <= pitch * _NEAR
+    return math.dist(places[a], places[b]) <= neighbours_of(places)
 
 
 def find_split_pairs(document: Document, catalogue: Catalogue, book: FindingBook) -> None:

@@ -2,28 +2,36 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
-import numpy as np
-
-from inkthread.core.catalogue import (
-    Catalogue,
-    ConnectorFamily,
-    Contact,
-    Seal,
-    SpliceSize,
-)
+from inkthread.core.brief import BriefResult
+from inkthread.core.catalogue import Accessory, Catalogue, ConnectorFamily, Contact, Seal, SpliceSize
 from inkthread.core.circuits import CircuitsResult
-from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Connector, Document
-from inkthread.core.ends.faces import FaceView, face_view
-from inkthread.core.ends.fit import Fit, Misfit, choose_contact, choose_seal, misfits
+from inkthread.core.ends.checks import at_the_rear, find_in_connectors, find_unclocked
+from inkthread.core.ends.faces import FaceView, MarkView, face_view, marks_view
+from inkthread.core.ends.fit import (
+    Crimp,
+    Fit,
+    Misfit,
+    choose_contact,
+    choose_seal,
+    crimp_of,
+    holds_together,
+    misfits,
+    together_in_words,
+)
+from inkthread.core.ends.joints import KINDS, Joint, JointWire, choose_joint
+from inkthread.core.ends.mating import Half, find_in_pairs, find_swapped_roles, half_in_words, mating_half
 from inkthread.core.ends.pairs import find_split_pairs
+from inkthread.core.ends.tools import find_in_tools
+from inkthread.core.ends.weakest import Weakest, find_weakest
 from inkthread.core.findings import FindingBook, Place
+from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult
+from inkthread.core.shop import EMPTY_SHOP, Shop
 from inkthread.core.wire import WireResult
-from inkthread.core.wire.limits import OVERLOAD_LONG, OVERLOAD_SHORT
 from inkthread.core.words import in_words, list_in_words
 
 
@@ -75,8 +83,14 @@ class FacePair:
     height_mm: float
     cavity_diameter_mm: float
     latch: str
+    outline: str
+    first: str
+    """Way 1, or whatever the first is called."""
+    numbering: str
     wire_side: FaceView
     mating_side: FaceView
+    wire_marks: tuple[MarkView, ...]
+    mating_marks: tuple[MarkView, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -88,6 +102,8 @@ class SpliceEnd:
     point: str
     offset_mm: float
     part: str
+    cover: str
+    """Shrink over it; empty where it needs none."""
     area_mm2: float
     wires: tuple[str, ...]
 
@@ -106,22 +122,28 @@ class EndsResult:
     splice_sizes: dict[str, SpliceSize]
     blocks: dict[str, int]
     """Block to the studs it needs."""
-    weakest: dict[str, tuple[float, str, str]]
-    """Fuse to the least of what it protects: amperes, its name, its kind."""
-    fits: dict[tuple[str, str, str | None, str], Fit]
-    """Contact and seal by (family, gender, stud, gauge), each with whether it fits."""
+    fits: dict[tuple[str, str, str | None, str | None, str], Fit]
+    """Contact and seal by (family, gender, stud, fixed contact, gauge), each with whether it fits."""
+    joints: dict[str, Joint]
+    crimps: dict[str, Crimp]
+    """Device pin to the tool for its contact; absent where no tool is on record."""
+    accessories: dict[str, tuple[Accessory, ...]]
+    """What each connector needs or is wanted on it, beside its housing and lock."""
+    weakest: Weakest = field(default_factory=Weakest)
 
 
 def ends_room(
     document: Document,
     catalogue: Catalogue,
+    brief: BriefResult,
     circuits: CircuitsResult,
     route: RouteResult,
     wire: WireResult,
     book: FindingBook,
+    shop: Shop = EMPTY_SHOP,
 ) -> EndsResult:
     """Fit every wire end with contact and seal, every spare sealed way with a plug."""
-    result = EndsResult({}, {}, {}, {}, {}, {}, {}, {}, {})
+    result = EndsResult({}, {}, {}, {}, {}, {}, {}, {}, {}, {}, {})
     wire_at: dict[str, list[str]] = {}
     for section in route.sections.values():
         for end in (section.a, section.b):
@@ -130,12 +152,7 @@ def ends_room(
     pins_of: dict[str, dict[str, list[str]]] = {k: {} for k in document.ends.connectors}
     for ref, entry in sorted(document.ends.pinout.items(), key=lambda kv: kv[1].order):
         pins_of[entry.connector].setdefault(entry.cavity, []).append(ref)
-    hottest: dict[str, tuple[float, str | None]] = {}
-    for branch_id, branch in document.route.branches.items():
-        here = route.hottest[branch_id]
-        for point in (branch.from_point, branch.to_point):
-            if point not in hottest or here[0] < hottest[point][0]:
-                hottest[point] = here
+    hottest = route.at_points(document)
     for connector_id, connector in sorted(document.ends.connectors.items(), key=lambda kv: kv[1].order):
         family = catalogue.connectors[connector.family]
         result.connectors[connector_id] = _connector(
@@ -148,6 +165,7 @@ def ends_room(
             wire_at,
             wire,
             result,
+            shop,
             book,
         )
         ambient, zone = hottest.get(connector.point or "", (-273.0, None))
@@ -162,8 +180,15 @@ def ends_room(
                 ambient=format_temperature(ambient, units),
             )
     find_split_pairs(document, catalogue, book)
-    _splices(document, catalogue, route, wire, result, book)
-    _fuses_against_weakest(document, catalogue, circuits, route, wire, result, book)
+    find_in_connectors(document, catalogue, brief, circuits, route, book)
+    find_in_pairs(document, catalogue, book)
+    find_swapped_roles(document, catalogue, book)
+    find_unclocked(document, result.contacts, route, book)
+    _splices(document, catalogue, brief, route, wire, result, book)
+    find_in_tools(document, catalogue, wire, result.contacts, result.crimps, shop, book)
+    result.weakest = find_weakest(
+        document, catalogue, circuits, route, wire, result.contacts, result.splice_sizes, book
+    )
     return result
 
 
@@ -177,6 +202,7 @@ def _connector(
     wire_at: dict[str, list[str]],
     wire: WireResult,
     result: EndsResult,
+    shop: Shop,
     book: FindingBook,
 ) -> ConnectorEnds:
     housing = family.housing(connector.ways)
@@ -196,9 +222,14 @@ def _connector(
                 pins=" and ".join(refs),
             )
         if not refs:
-            plug = family.plug.code if family.plug is not None else None
-            spare += 1
-            cavities.append(CavityEnd(cavity, None, "", None, None, None, plug, 0, 0, 0, 0, None, None, True))
+            meant = connector.spares.get(cavity)
+            plugged = family.plug is not None and (meant is None or meant.state != "open")
+            plug = family.plug.code if plugged and family.plug is not None else None
+            spare += plugged
+            kept = "" if meant is None else meant.reason or meant.state
+            cavities.append(
+                CavityEnd(cavity, None, kept, None, None, None, plug, 0, 0, 0, 0, None, None, True)
+            )
             continue
         used += 1
         for ref in refs:
@@ -208,7 +239,18 @@ def _connector(
             for key in (*keys, *([] if keys else [None])):
                 cavities.append(
                     _cavity(
-                        document, connector_id, connector, family, cavity, ref, key, wire, result, unfit, book
+                        document,
+                        connector_id,
+                        connector,
+                        family,
+                        cavity,
+                        ref,
+                        key,
+                        wire,
+                        result,
+                        shop,
+                        unfit,
+                        book,
                     )
                 )
     for misfit, where in unfit.items():
@@ -230,14 +272,27 @@ def _connector(
             face.height_mm,
             face.cavity_diameter_mm,
             face.latch,
+            face.outline,
+            next(iter(face.cavities)),
+            family.numbering,
             face_view(face, shell, "wire"),
             face_view(face, shell, "mating"),
+            marks_view(face, shell, "wire"),
+            marks_view(face, shell, "mating"),
         )
+    result.accessories[connector_id] = at_the_rear(
+        family, connector, _cable_mm(connector, cavities, wire), connector_id, book
+    )
     part = housing.shells.get(shell)
     lock = housing.locks.get(shell)
-    other = {"plug": "receptacle", "receptacle": "plug", "none": ""}[shell]
-    opposite = "pins" if connector.contact_gender == "socket" else "sockets"
-    mates = f"Meets: {family.code} {other} with {opposite}." if other else family.mating
+    half = Half(family.code, connector.ways, connector.shell, connector.contact_gender, connector.key)
+    meets = mating_half(catalogue, half)
+    met = catalogue.connectors[meets.family]
+    mates = (
+        family.mating
+        if family.loose or family.genderless
+        else f"Meets: {meets.family}, {half_in_words(meets, met)}{f', key {meets.key}' if meets.key else ''}."
+    )
     return ConnectorEnds(
         connector_id,
         connector.name,
@@ -255,13 +310,38 @@ def _connector(
     )
 
 
+def _cable_mm(connector: Connector, cavities: list[CavityEnd], wire: WireResult) -> float:
+    """Diameter in mm of what enters the rear: as measured, else its wires side by side, or their cable."""
+    if connector.cable_mm is not None:
+        return connector.cable_mm
+    keys = [c.wire for c in cavities if c.wire is not None]
+    if not keys:
+        return 0.0
+    sizes = [wire.size(k) for k in keys]
+    if all(s.cable_od_mm is not None for s in sizes) and len({wire.wires[k].family for k in keys}) == 1:
+        cores = wire.families[wire.wires[keys[0]].family].cores
+        over = tuple(s.cable_od_mm or 0.0 for s in sizes[:: max(cores, 1)])
+    else:
+        over = tuple(s.od_mm for s in sizes)
+    return pack(over).diameter if len(over) <= PACKED_AT_MOST else bound_by_area(over)
+
+
+def _loose_thing(family: ConnectorFamily) -> str:
+    """What one of a loose family is called."""
+    if family.studs:
+        return "loose ring"
+    return {"ignition": "lead end", "flying lead": "flying lead"}.get(family.group, "loose push-on terminal")
+
+
 def _sentence(connector_id: str, connector: Connector, family: ConnectorFamily, used: int, spare: int) -> str:
     count = connector.ways
     plural = "" if count == 1 else "s"
     if family.loose:
-        thing = "ring" if family.studs else "push-on terminal"
         stud = f" for {connector.stud}" if connector.stud else ""
-        return f"**{connector_id}** is {in_words(count)} loose {thing}{plural}{stud}, {in_words(used)} used."
+        thing = f"{_loose_thing(family)}{plural}{stud}"
+        return f"**{connector_id}** is {in_words(count)} {thing}, {in_words(used)} used."
+    if family.genderless:
+        return f"**{connector_id}** has {in_words(count)} way{plural}, {in_words(used)} used. {family.mating}"
     gender = connector.contact_gender
     other = "pins" if gender == "socket" else "sockets"
     text = (
@@ -284,6 +364,7 @@ def _cavity(
     key: str | None,
     wire: WireResult,
     result: EndsResult,
+    shop: Shop,
     unfit: dict[Misfit, list[tuple[str, str, str]]],
     book: FindingBook,
 ) -> CavityEnd:
@@ -294,19 +375,24 @@ def _cavity(
         return CavityEnd(cavity, ref, name, None, None, None, None, 0, 0, 0, 0, None, None, True)
     made = wire.wires[key]
     size = wire.size(key)
-    key_of_fit = (family.code, connector.contact_gender, connector.stud, f"{made.family} {size.gauge}")
+    fixed = document.ends.pinout[ref].contact
+    what = f"{made.family} {size.gauge}"
+    key_of_fit = (family.code, connector.contact_gender, connector.stud, fixed, what)
     fit = result.fits.get(key_of_fit)
     if fit is None:
         fit = result.fits[key_of_fit] = (
-            *choose_contact(family, connector.contact_gender, connector.stud, size),
+            *choose_contact(family, connector.contact_gender, connector.stud, size, fixed, shop.tools),
             *choose_seal(family, size),
         )
     contact, contact_fits, seal, seal_fits = fit
     if contact is not None:
         result.contacts[ref] = contact
+        crimp = crimp_of(contact, what, size.area_mm2, shop)
+        if crimp is not None:
+            result.crimps[ref] = crimp
     if seal is not None:
         result.seals[ref] = seal
-    carries = contact.current_a(size.area_mm2) if contact else 0.0
+    carries = contact.current_a(size.area_mm2) * wire.shares.get(connector_id, 1.0) if contact else 0.0
     if not (contact_fits and seal_fits):
         for misfit in misfits(family, made, size, fit):
             unfit.setdefault(misfit, []).append((cavity, ref, key))
@@ -348,24 +434,27 @@ def _doubled(
     wire: WireResult,
     book: FindingBook,
 ) -> None:
-    """Several wires at one cavity: on a stud each has its lug, else one barrel must hold them all."""
-    most = max(
-        (
-            c.most_wires
-            for c in family.contacts
-            if c.gender in (connector.contact_gender, "none") or family.loose
-        ),
-        default=1,
-    )
-    if len(keys) <= most:
+    """Several wires at one cavity: on a stud each has its lug, else a contact's list must have them."""
+    areas = [wire.wires[k].area_mm2 for k in keys]
+    options = family.contacts_for(connector.contact_gender, connector.stud)
+    if any(holds_together(c, areas) for c in options):
         return
+    most = max((c.most_wires for c in options), default=1)
+    listed = next((c for c in options if c.doubled), None)
+    circuits = {k.partition(":")[0] for k in keys}
+    mechanical = None
+    if len(circuits) == 1:
+        path = f"/circuits/circuits/{next(iter(circuits))}/threading"
+        operations = ({"op": "replace", "path": path, "value": "cascade"},)
+        mechanical = ("Join them in a splice where they part, and bring one wire here.", operations)
     book.add(
         "too-many-in-one",
         Place("ends", "pin", ref),
         *(Place("wire", "wire", k) for k in keys[:6]),
+        mechanical=mechanical,
         place=f"{connector_id}-{cavity}",
         wires=list_in_words([wire.wires[k].label for k in keys[:6]]),
-        most=in_words(most),
+        most=f"{together_in_words(listed)} together" if listed is not None else in_words(most),
         family=family.code,
     )
 
@@ -378,100 +467,58 @@ def heats_with(wire: WireResult, key: str) -> float:
 def _splices(
     document: Document,
     catalogue: Catalogue,
+    brief: BriefResult,
     route: RouteResult,
     wire: WireResult,
     result: EndsResult,
     book: FindingBook,
 ) -> None:
+    kind = KINDS[int(brief.value("splice_kind")) - 1]
+    zones = document.brief.zones
+    everywhere = brief.value("lined_covers") > 0
     for splice in route.splices.values():
         if splice.kind == "block":
             result.blocks[splice.id] = len(splice.sections)
             continue
-        area = sum(wire.wires[k].area_mm2 for k in splice.sections)
-        size = next((s for s in catalogue.splices if s.area_min_mm2 <= area <= s.area_max_mm2), None)
-        if size is None:
-            size = catalogue.splices[-1] if area > catalogue.splices[0].area_min_mm2 else catalogue.splices[0]
+        wires = [JointWire(wire.wires[k].area_mm2, wire.size(k).od_mm) for k in splice.sections]
+        near = {
+            b
+            for k in splice.sections
+            for b in route.sections[k].branches[:1] + route.sections[k].branches[-1:]
+        }
+        near = {splice.branch} if splice.branch is not None else near
+        here = [zones[z] for b in near for z in route.zones[b]]
+        wet = any(z.wet or z.salt or z.jets or z.immersed for z in here)
+        joint = choose_joint(catalogue, wires[:1], wires[1:], kind, lined=wet or everywhere, free_sides=True)
+        name = f"The splice of {splice.circuit} at {splice.point}"
+        if not joint.fits:
+            overlaps = [x for x in catalogue.splices if x.kind == "overlap"]
             book.add(
                 "splice-none-fits",
                 Place("route", "splice", splice.id),
-                splice=f"The splice of {splice.circuit} at {splice.point}",
-                area=format_area(area),
-                window=f"{catalogue.splices[0].area_min_mm2:g} to {catalogue.splices[-1].area_max_mm2:g} mm²",
+                splice=name,
+                area=format_area(joint.total_mm2),
+                window=f"{overlaps[0].area_min_mm2:g} to {overlaps[-1].area_max_mm2:g} mm²",
             )
-        result.splice_sizes[splice.id] = size
+        elif joint.cover is None and not joint.part.covered:
+            book.add(
+                "splice-not-covered",
+                Place("route", "splice", splice.id),
+                splice=name,
+                thick=f"{joint.over_all_mm:.1f} mm",
+                wet=" Here it is wet: the strands will draw water in." if wet else "",
+            )
+        if joint.part.kind == "sleeve" and any(z.vibration for z in here):
+            book.add("solder-shakes", Place("route", "splice", splice.id), splice=name, part=joint.part.code)
+        result.splice_sizes[splice.id] = joint.part
+        result.joints[splice.id] = joint
         result.splices[splice.id] = SpliceEnd(
             splice.id,
             splice.circuit,
             splice.point,
             splice.offset_mm,
-            size.code,
-            round(area, 4),
+            joint.part.code,
+            joint.cover.code if joint.cover is not None else "",
+            joint.total_mm2,
             tuple(wire.wires[k].label for k in splice.sections),
-        )
-
-
-def _fuses_against_weakest(
-    document: Document,
-    catalogue: Catalogue,
-    circuits: CircuitsResult,
-    route: RouteResult,
-    wire: WireResult,
-    result: EndsResult,
-    book: FindingBook,
-) -> None:
-    """Each fuse against the least that its wires and their contacts carry, link named."""
-    if not wire.keys:
-        return
-    rows = np.arange(len(wire.keys))
-    allowed = wire.judgement.allowed_a[rows, wire.chosen]
-    free = wire.judgement.free_air_a[rows, wire.chosen]
-    weakest = result.weakest
-    for i, key in enumerate(wire.keys):
-        section = route.sections[key]
-        fuse = circuits.circuits[section.circuit].fuse
-        if fuse is None:
-            continue
-        made = wire.wires[key]
-        ratio = float(wire.judgement.fuse[i, wire.chosen[i]])
-        rating = circuits.fuses[fuse].rating_a
-        # Held to 110 % where it lies, 135 % alone; a supply that no fuse clears is held to its limit.
-        holds = min(float(allowed[i]) / OVERLOAD_LONG, float(free[i]) / OVERLOAD_SHORT)
-        if float(wire.asked.fuse_single_a[i]) < rating * 0.999:
-            holds = rating / max(ratio, 1e-9) if ratio > 1 else max(holds, rating)
-        links = [(holds, f"wire {made.label} ({made.gauge})", "wire")]
-        for end in (section.a, section.b):
-            contact = result.contacts.get(end.id) if end.kind == "pin" else None
-            if contact is not None:
-                links.append(
-                    (
-                        contact.current_a(made.area_mm2),
-                        f"the contact in {end.connector}-{end.cavity}",
-                        "contact",
-                    )
-                )
-        least = min(links)
-        if fuse not in weakest or least < weakest[fuse]:
-            weakest[fuse] = least
-    for key, (holds, link, kind) in weakest.items():
-        facts = circuits.fuses[key]
-        if facts.rating_a <= holds * 1.0005:
-            continue
-        smaller = [f for f in catalogue.fuses if f.rating_a <= holds and f.rating_a >= facts.load_a]
-        remedy = f"Fit {smaller[-1].rating_a:g} A, if the load allows it." if smaller else ""
-        path = pointer(["circuits", "devices", facts.device, "paths", facts.path, "rating_a"])
-        mechanical = (
-            ("Let the program choose the rating.", ({"op": "replace", "path": path, "value": None},))
-            if facts.fixed
-            else None
-        )
-        book.add(
-            "fuse-above-weakest",
-            Place("circuits", "device", facts.device),
-            mechanical=mechanical,
-            fuse=f"{facts.device} {facts.name}",
-            rating=format_current(facts.rating_a),
-            link=link,
-            carries=format_current(holds),
-            remedy=remedy,
-            kind=kind,
         )

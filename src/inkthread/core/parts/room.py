@@ -9,11 +9,25 @@ from inkthread.core.catalogue import Catalogue, Part
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
-from inkthread.core.ends import EndsResult
+from inkthread.core.ends import EndsResult, ToolNeed, tools_needed
+from inkthread.core.shop import EMPTY_SHOP, Shop
 from inkthread.core.wire import WireResult
 from inkthread.core.words import in_words
 
-Group = Literal["wire", "contact", "seal", "plug", "lock", "housing", "terminal", "splice", "block", "fuse"]
+Group = Literal[
+    "wire",
+    "contact",
+    "seal",
+    "plug",
+    "lock",
+    "housing",
+    "terminal",
+    "splice",
+    "block",
+    "fuse",
+    "cover",
+    "accessory",
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,6 +54,9 @@ class PartsResult:
     lines: tuple[BillLine, ...]
     mass_each_g: float
     cost_total: float
+    tools: tuple[ToolNeed, ...]
+    tooling_total: float
+    """What the tools that are not owned cost."""
 
 
 _ORDER: tuple[Group, ...] = (
@@ -50,7 +67,9 @@ _ORDER: tuple[Group, ...] = (
     "terminal",
     "seal",
     "plug",
+    "accessory",
     "splice",
+    "cover",
     "block",
     "fuse",
 )
@@ -81,6 +100,7 @@ def parts_room(
     wire: WireResult,
     ends: EndsResult,
     cut: CutResult,
+    shop: Shop = EMPTY_SHOP,
 ) -> PartsResult:
     """Count every part of the harness, times the quantity in the brief."""
     lines: dict[tuple[str, str, str], _Line] = {}
@@ -147,6 +167,17 @@ def parts_room(
             put_part("housing", housing.shells[connector.shell], connector.id)
         if connector.shell in housing.locks:
             put_part("lock", housing.locks[connector.shell], connector.id)
+        for accessory in ends.accessories.get(connector.id, ()):
+            put(
+                "accessory",
+                accessory.code,
+                accessory.description,
+                accessory.mass_g,
+                accessory.price,
+                1,
+                connector.id,
+                included=accessory.included,
+            )
         for cavity in connector.cavities:
             if cavity.plug is not None and connector_family.plug is not None:
                 put_part("plug", connector_family.plug, connector.id)
@@ -179,6 +210,9 @@ def parts_room(
             1,
             splice.point,
         )
+        cover = ends.joints[splice_id].cover
+        if cover is not None:
+            put("cover", cover.code, cover.description, cover.mass_g, cover.price, 1, splice.point)
     for block_id, studs in ends.blocks.items():
         put(
             "block",
@@ -230,9 +264,12 @@ def parts_room(
                 places,
             )
         )
+    tools = tools_needed(catalogue, ends.contacts, ends.crimps, ends.splice_sizes, shop)
     rows.sort(key=lambda r: (_ORDER.index(r.group), r.code, r.colour))
     return PartsResult(
         tuple(rows),
         round(sum(r.mass_g for r in rows) / quantity, 2),
         round(sum(r.cost for r in rows), 2),
+        tools,
+        round(sum(t.price for t in tools if not t.owned), 2),
     )

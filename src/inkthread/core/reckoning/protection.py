@@ -60,9 +60,9 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
                 )
             )
         sources += [f"Times, slow edge: {curve.source}", "Ratings: ISO 8820-3, from memory"]
-    weakest = w.ends.weakest.get(key)
+    weakest = w.ends.weakest.by_fuse.get(key)
     if weakest is not None:
-        steps.append(Step("weakest link", weakest[1], format_current(weakest[0])))
+        steps.append(Step("weakest link", weakest.name, format_current(weakest.holds_a)))
     return Reckoning(
         "fuse",
         key,

@@ -37,6 +37,16 @@ class RouteResult:
     threadings: dict[str, Threading] = field(default_factory=dict)
     buses: dict[str, BusRun] = field(default_factory=dict)
 
+    def at_points(self, document: Document) -> dict[str, tuple[float, str | None]]:
+        """Point to ambient and zone there: of the cooler where branches in two zones meet."""
+        found: dict[str, tuple[float, str | None]] = {}
+        for branch_id, branch in document.route.branches.items():
+            here = self.hottest[branch_id]
+            for point in (branch.from_point, branch.to_point):
+                if point not in found or here[0] < found[point][0]:
+                    found[point] = here
+        return found
+
     def crossing_sections(self, circuit: str, from_pin: str, to_pin: str) -> list[str]:
         """Keys of the sections that current crosses between two pins of a circuit."""
         tree = self.trees.get(circuit)
@@ -125,8 +135,8 @@ def make_threader(
         connector = document.ends.connectors[t.connector]
         family = catalogue.connectors[connector.family]
         return any(
-            c.most_wires > 1 and (family.loose or c.gender == connector.contact_gender)
-            for c in family.contacts
+            c.most_wires > 1 or c.doubled
+            for c in family.contacts_for(connector.contact_gender, connector.stud)
         )
 
     places = SplicePlaces(

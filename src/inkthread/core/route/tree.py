@@ -39,6 +39,11 @@ class RouteTree:
         falling.reverse()
         return rising + falling
 
+    def distance_mm(self, a: str, b: str) -> float | None:
+        """Length of harness between two points, or None where nothing joins them."""
+        way = self.path(a, b) if a in self.component and b in self.component else None
+        return None if way is None else sum(self.branches[branch].length_mm for branch, _ in way)
+
 
 def neighbours(route: Route) -> dict[str, list[tuple[str, str]]]:
     """Point to its (branch id, other point), in the order of the branches."""

@@ -311,15 +311,22 @@ def _colours(
 ) -> None:
     seen: dict[tuple[str, str], list[str]] = {}
     circuits: dict[tuple[str, str], set[str]] = {}
+    cable_of = {m: g for g, x in document.circuits.groups.items() for m in x.members}
+    cables: dict[tuple[str, str], list[str]] = {}
     for s in sections:
         for end in (s.a, s.b):
             if end.connector is not None:
                 w = result.wires[s.key]
                 seen.setdefault((end.connector, w.colour), []).append(w.label)
                 circuits.setdefault((end.connector, w.colour), set()).add(s.circuit)
+                if result.families[w.family].cores > 1:
+                    cables.setdefault((end.connector, w.colour), []).append(cable_of.get(s.circuit, ""))
     loose = {k for k, c in document.ends.connectors.items() if catalogue.connectors[c.family].loose}
     for (connector, colour), labels in seen.items():
         held = circuits[connector, colour]
+        jackets = cables.get((connector, colour), [])
+        if len(set(jackets)) == len(jackets) and len(labels) - len(jackets) <= 1 and jackets:
+            continue  # cores of different cables are told apart by their jackets
         if connector in loose and len({roles.circuits[c].role == "ground" for c in held}) < 2:
             continue  # the same feed on both sides of a fuse is told apart by its studs
         if len(held) > 1 and not result.repeats_allowed:

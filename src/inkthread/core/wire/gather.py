@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -19,6 +19,7 @@ from inkthread.core.wire.drop import DropProblem
 from inkthread.core.wire.families import CandidateTable, Chains
 from inkthread.core.wire.limits import OVERLOAD_LONG, EndFit, end_fit
 
+LOADED_SHARE = 0.2
 CORE_SHARE = 0.6
 """A core held in a cable may have this share of the least copper (24 AWG where 22 is the least)."""
 
@@ -148,11 +149,44 @@ def least_areas(
     return found
 
 
+def contact_shares(
+    document: Document,
+    catalogue: Catalogue,
+    route: RouteResult,
+    sections: list[Section],
+    heating_a: FloatArray,
+) -> dict[str, float]:
+    """Part of its contacts' current that each connector may carry: by loaded ways and its ambient.
+
+    A way counts as loaded that carries at least a fifth of what the best contact of the family does.
+    """
+    places = route.at_points(document)
+    loaded: dict[str, int] = {}
+    most = {
+        k: max((c.current_by_area[-1][1] for c in catalogue.connectors[x.family].contacts), default=1.0)
+        for k, x in document.ends.connectors.items()
+    }
+    for s, current in zip(sections, heating_a.tolist(), strict=True):
+        for end in (s.a, s.b):
+            if end.connector is not None and current >= LOADED_SHARE * most[end.connector]:
+                loaded[end.connector] = loaded.get(end.connector, 0) + 1
+    return {
+        k: catalogue.connectors[c.family].current_share(
+            loaded.get(k, 0), places.get(c.point or "", (-273.0, None))[0]
+        )
+        for k, c in document.ends.connectors.items()
+    }
+
+
 def end_fits(
-    document: Document, catalogue: Catalogue, table: CandidateTable, sections: list[Section]
+    document: Document,
+    catalogue: Catalogue,
+    table: CandidateTable,
+    sections: list[Section],
+    shares: dict[str, float],
 ) -> list[tuple[EndFit, ...]]:
     """How every candidate fits the connectors at both ends of each wire."""
-    cache: dict[tuple[str, str, str | None], EndFit] = {}
+    made: dict[tuple[str, str, str | None, str | None, float], EndFit] = {}
     fits: list[tuple[EndFit, ...]] = []
     for s in sections:
         pair: list[EndFit] = []
@@ -160,17 +194,19 @@ def end_fits(
             if end.connector is None:
                 continue
             c = document.ends.connectors[end.connector]
-            key = (c.family, c.contact_gender, c.stud)
-            if key not in cache:
-                cache[key] = end_fit(table.sizes, catalogue.connectors[c.family], c.contact_gender, c.stud)
-            pair.append(cache[key])
+            fixed = document.ends.pinout[end.id].contact
+            key = (c.family, c.contact_gender, c.stud, fixed, shares[end.connector])
+            if key not in made:
+                whole = end_fit(table.sizes, catalogue.connectors[c.family], *key[1:4])
+                made[key] = replace(whole, contact_a=whole.contact_a * shares[end.connector])
+            pair.append(made[key])
         fits.append(tuple(pair))
     return fits
 
 
 def joint_ohms(document: Document, catalogue: Catalogue, sections: list[Section]) -> FloatArray:
     """Contact resistance in ohm at both ends of each wire; a splice counts as its smallest size."""
-    splice = catalogue.splices[0].resistance_mohm / 1000
+    splice = next(x for x in catalogue.splices if x.kind == "overlap").resistance_mohm / 1000
     by_connector = {
         k: catalogue.connectors[c.family].contact_resistance_mohm / 1000
         for k, c in document.ends.connectors.items()

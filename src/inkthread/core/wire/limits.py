@@ -38,25 +38,26 @@ class EndFit:
 
 
 @lru_cache(maxsize=512)
-def end_fit(sizes: tuple[WireSize, ...], connector: ConnectorFamily, gender: str, stud: str | None) -> EndFit:
-    """Judge sizes against the contacts and seals of a connector family.
+def end_fit(
+    sizes: tuple[WireSize, ...],
+    connector: ConnectorFamily,
+    gender: str,
+    stud: str | None,
+    fixed: str | None = None,
+) -> EndFit:
+    """Judge sizes against the contacts and seals of a connector family, or one contact that is fixed.
 
     Conductor area must lie in a contact's range, nominal outside diameter in that contact's
     insulation range, and least and largest outside diameter in a seal's window.
     """
-    contacts = [
-        c
-        for c in connector.contacts
-        if c.gender in (gender, "none", "socket" if connector.loose else gender)
-        and (c.stud is None or stud is None or c.stud == stud)
-    ]
+    contacts = connector.contacts_for(gender, stud, fixed)
     best = [_best_end(size, connector, contacts) for size in sizes]
     ratio, small, large, amps = zip(*best, strict=True) if best else ((), (), (), ())
     return EndFit(np.array(ratio), np.array(small), np.array(large), np.array(amps, dtype=float))
 
 
 def _best_end(
-    size: WireSize, connector: ConnectorFamily, contacts: list[Contact]
+    size: WireSize, connector: ConnectorFamily, contacts: tuple[Contact, ...]
 ) -> tuple[float, bool, bool, float]:
     """Ratio, too small, too large and amperes of the contact that fits a size best."""
     best = (np.inf, False, False, np.inf)

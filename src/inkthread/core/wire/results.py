@@ -96,6 +96,10 @@ class WireResult:
     """What was proved, where the fewest parts were asked for."""
     starved: tuple[int, ...] = ()
     """Loops that the supply collapses under, by their place."""
+    shares: dict[str, float] = field(default_factory=dict)
+    """Connector to the part of its contacts' current left by its loaded ways and its ambient."""
+    ends_of: dict[str, tuple[str, ...]] = field(default_factory=dict)
+    """Wire to the device pins at its ends."""
     places: dict[str, int] = field(default_factory=dict)
     repeats_allowed: bool = False
     """Whether the colour scheme lets one colour come twice in a connector."""

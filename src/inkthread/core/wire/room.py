@@ -83,7 +83,8 @@ def wire_room(
     fuse_single, fuse_sum = gather.fuses_on(catalogue, circuits, route, sections)
     least = gather.least_areas(document, brief, route, sections, families, codes)
     asked = Asked(heating, fuse_single, fuse_sum, least)
-    fits = gather.end_fits(document, catalogue, table, sections)
+    shares = gather.contact_shares(document, catalogue, route, sections, heating)
+    fits = gather.end_fits(document, catalogue, table, sections, shares)
     ends = worst_ends(fits, chains.index, len(table.sizes))
     area = table.area_mm2[chains.index]
     first = judge(asked, bench.free_a, bench.free_a, area, ends)
@@ -120,6 +121,8 @@ def wire_room(
         {}, {}, {}, families[brief.family], families, bench, lie, asked, company, keys, chosen, judgement,
         drop_ratio, sized.resistance, joints, path_ohm, proof,
     )  # fmt: skip
+    result.shares = shares
+    result.ends_of = {s.key: tuple(e.id for e in (s.a, s.b) if e.kind == "pin") for s in sections}
     result.starved = tuple(np.nonzero(nominal.starved)[0].tolist())
     _loops(document, circuits, route, limits, keys, nominal, least_supply, result)
     governs = _governs(judgement, drop_ratio, chosen)

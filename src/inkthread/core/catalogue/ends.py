@@ -1,0 +1,425 @@
+"""Types of what wires end in: contacts, seals, housings, their faces, splices, and the tools for them.
+
+Areas are of copper in mm2, diameters and lengths in mm, currents in A, forces in N.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass, field
+from typing import Literal
+
+from pydantic import ConfigDict
+
+DATA = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+ContactKind = Literal[
+    "machined",
+    "stamped",
+    "solder cup",
+    "screw",
+    "spring",
+    "ring",
+    "push-on",
+    "lug",
+    "ferrule",
+    "closed barrel",
+    "end",
+]
+FamilyGroup = Literal[
+    "sealed rectangular",
+    "sealed tower",
+    "sensor and coil",
+    "controller",
+    "D-sub",
+    "circular",
+    "M12",
+    "board and servo",
+    "light nylon",
+    "power",
+    "terminal block",
+    "fuse and relay",
+    "terminal",
+    "ignition",
+    "coax",
+    "flying lead",
+]
+LockKind = Literal[
+    "latch", "wedge", "position assurance", "lever", "screws", "coupling ring", "friction", "nut"
+]
+Protection = Literal["open", "IP20", "IP54", "IP65", "IP67", "IP68", "IP69K"]
+AccessoryKind = Literal[
+    "wedge",
+    "clip",
+    "backshell",
+    "boot",
+    "gland",
+    "jack screws",
+    "strain relief",
+    "header strip",
+    "handle",
+    "cap",
+    "frame",
+]
+ToolKind = Literal[
+    "crimper", "stripper", "cutter", "insertion", "extraction", "press", "die", "gauge", "driver"
+]
+SpliceKind = Literal["overlap", "butt", "sleeve"]
+
+
+@dataclass(frozen=True, slots=True)
+class Part:
+    """Something that is bought: code, words for it, mass in g, price."""
+
+    __pydantic_config__ = DATA
+    code: str
+    description: str
+    mass_g: float
+    price: float
+    included: bool = False
+    """True where it comes with the housing and is not bought apart."""
+
+
+@dataclass(frozen=True, slots=True)
+class ToolRow:
+    """How a tool is set for a contact on wires of an area range."""
+
+    __pydantic_config__ = DATA
+    tool: str
+    area_min_mm2: float
+    area_max_mm2: float
+    nest: str
+    """As it is marked on the tool; ``-`` where there is but one."""
+    depth: str = ""
+    """Positioner, locator or depth setting."""
+    source: str = "invented, typical of its kind"
+
+
+@dataclass(frozen=True, slots=True)
+class Contact:
+    """A contact or terminal of a connector family."""
+
+    __pydantic_config__ = DATA
+    code: str
+    description: str
+    gender: Literal["pin", "socket", "none"]
+    conductor_min_mm2: float
+    conductor_max_mm2: float
+    insulation_min_mm: float
+    insulation_max_mm: float
+    strip_mm: float
+    strip_tolerance_mm: float
+    allowance_mm: float
+    """Wire taken up inside the connector and kept for one more try."""
+    current_by_area: tuple[tuple[float, float], ...]
+    """(least conductor area in mm2, continuous current in A), rising."""
+    mass_g: float
+    price: float
+    stud: str | None = None
+    most_wires: int = 1
+    """Wires it may hold together, their copper summed within its range."""
+    kind: ContactKind = "stamped"
+    size: str = ""
+    """Name of its size: 20, 16, 22D, 6.3 mm."""
+    plating: str = "tin"
+    cycles: int = 50
+    reusable: bool = False
+    solid: bool = False
+    """Whether solid conductors may be used in it."""
+    copper_least_mm: float = 0.0
+    copper_most_mm: float = 1.0
+    """Copper that shows beyond the barrel, at least and at most."""
+    pull: str = ""
+    """The table of pull-out forces it is held to."""
+    tools: tuple[ToolRow, ...] = ()
+    extraction: str = ""
+    doubled: tuple[tuple[float, ...], ...] = ()
+    """Copper areas in mm2 that it may hold together; none where it holds one wire only."""
+    colour: str = ""
+    """Of its insulation, by range."""
+    angle_deg: float = 0.0
+    """Between wire and mating direction; 90 is an elbow."""
+    joint: Literal["crimp", "solder", "clamp"] = "crimp"
+
+    def current_a(self, area_mm2: float) -> float:
+        """Continuous current in A on a conductor of this area (the lower neighbour's figure)."""
+        allowed = self.current_by_area[0][1]
+        for least, current in self.current_by_area:
+            if area_mm2 >= least:
+                allowed = current
+        return allowed
+
+    def tool_row(self, area_mm2: float) -> ToolRow | None:
+        """The first tool setting for a conductor of this area, or None."""
+        return next((t for t in self.tools if t.area_min_mm2 <= area_mm2 <= t.area_max_mm2), None)
+
+
+@dataclass(frozen=True, slots=True)
+class Seal:
+    """What seals one wire: its window of insulation diameter, both bounds inside."""
+
+    __pydantic_config__ = DATA
+    code: str
+    description: str
+    od_min_mm: float
+    od_max_mm: float
+    mass_g: float
+    price: float
+    included: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Accessory:
+    """Something that belongs to a housing and may have to be bought apart."""
+
+    __pydantic_config__ = DATA
+    code: str
+    description: str
+    kind: AccessoryKind
+    mass_g: float
+    price: float
+    required: bool = False
+    included: bool = False
+    ways: tuple[int, ...] = ()
+    """Housings it fits; all of the family where none is named."""
+    shell: str = ""
+    """The shell it belongs to; both where it is empty."""
+    cable_min_mm: float | None = None
+    cable_max_mm: float | None = None
+    """Window of its cable entry."""
+    lands_shield: bool = False
+
+    def fits(self, ways: int, shell: str) -> bool:
+        """Whether it belongs on this housing."""
+        return (not self.ways or ways in self.ways) and self.shell in ("", shell)
+
+
+@dataclass(frozen=True, slots=True)
+class Mark:
+    """A feature that tells which way round a face is: as its wires enter it, in mm from the centre."""
+
+    __pydantic_config__ = DATA
+    kind: Literal["latch", "key", "triangle", "lever", "clip", "wedge", "screw", "stud", "rib"]
+    x_mm: float
+    y_mm: float
+    width_mm: float
+    height_mm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Face:
+    """Geometry of a housing as its wires enter it: plug half, wire side, latch up. In mm."""
+
+    __pydantic_config__ = DATA
+    width_mm: float
+    height_mm: float
+    cavity_diameter_mm: float
+    latch: str
+    """Words for the feature drawn at the top: latch, wedge, stud."""
+    cavities: dict[str, tuple[float, float]]
+    """Cavity name to (x, y) from the centre, x right, y up."""
+    outline: Literal["box", "round", "D"] = "box"
+    marks: tuple[Mark, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Housing:
+    """What is bought for a number of ways, and its face."""
+
+    __pydantic_config__ = DATA
+    ways: int
+    face: Face
+    shells: dict[str, Part]
+    """``plug`` and ``receptacle`` to the housing part; empty for loose terminals."""
+    locks: dict[str, Part]
+    """Secondary lock by shell."""
+    arrangement: str = ""
+    """Name of its arrangement, where ways alone do not name it."""
+    roles: dict[str, str] = field(default_factory=dict)
+    """Cavity to the role a standard or custom gives it."""
+
+    @property
+    def passes_mm(self) -> float:
+        """Diameter of the hole that the housing just passes."""
+        f = self.face
+        return max(f.width_mm, f.height_mm) if f.outline == "round" else math.hypot(f.width_mm, f.height_mm)
+
+
+@dataclass(frozen=True, slots=True, eq=False)
+class ConnectorFamily:
+    """A family of connectors, or of loose terminals."""
+
+    __pydantic_config__ = DATA
+    code: str
+    name: str
+    sealed: bool
+    loose: bool
+    """True for terminals without a housing (ring, push-on)."""
+    temperature_c: float
+    voltage_v: float
+    contact_resistance_mohm: float
+    mating: str
+    housings: tuple[Housing, ...]
+    contacts: tuple[Contact, ...]
+    seals: tuple[Seal, ...]
+    plug: Part | None
+    """What fills an unused sealed way."""
+    sources: dict[str, str]
+    studs: tuple[str, ...] = ()
+    group: FamilyGroup = "terminal"
+    genderless: bool = False
+    genders: dict[str, str] = field(default_factory=dict)
+    """Shell to the contact gender it carries; a shell that is not named may carry either."""
+    mates: tuple[str, ...] = ()
+    """Families it meets; only its own where none is named."""
+    keyings: tuple[str, ...] = ()
+    locks: tuple[LockKind, ...] = ()
+    protection: Protection = "open"
+    """As mated, with seals and plugs in."""
+    fluids: tuple[str, ...] = ()
+    """Fluids that it stands."""
+    mounting: Literal["in line", "panel", "either"] = "in line"
+    numbering: str = ""
+    """Words for where way 1 is and how the numbers run, wires towards you."""
+    accessories: tuple[Accessory, ...] = ()
+    derating: tuple[tuple[int, float], ...] = ()
+    """(up to this many loaded ways, factor on the current), rising ways."""
+    full_to_c: float = 70.0
+    """Ambient up to which the currents hold; from there they fall to nothing at its temperature."""
+    least_mating: int = 50
+
+    def housing(self, ways: int) -> Housing | None:
+        """The housing with this number of ways, or None."""
+        return next((h for h in self.housings if h.ways == ways), None)
+
+    @property
+    def usual_stud(self) -> str | None:
+        """The stud that is meant where none is named."""
+        return "M6" if "M6" in self.studs else self.studs[0] if self.studs else None
+
+    def contacts_for(self, gender: str, stud: str | None, fixed: str | None = None) -> tuple[Contact, ...]:
+        """Contacts that may go into a half with this contact gender, or the one that is fixed."""
+        there = [c for c in self.contacts if c.stud is None or stud is None or c.stud == stud]
+        if fixed is not None:
+            return tuple(c for c in there if c.code == fixed)
+        mine = [c for c in there if c.gender in (gender, "none")]
+        return tuple(mine or (there if self.loose else ()))
+
+    def gender_for(self, shell: str) -> str | None:
+        """The contact gender that a shell must carry, or None where it may carry either."""
+        return None if self.loose or self.genderless else self.genders.get(shell)
+
+    def current_share(self, loaded_ways: int, ambient_c: float) -> float:
+        """Part of a contact's current that is left with so many loaded ways in this ambient.
+
+        By ways as the family's data says; by temperature as a contact that heats with the square of
+        its current (the derating curve of IEC 60512-5-2, from memory).
+        """
+        by_ways = next((f for most, f in self.derating if loaded_ways <= most), None)
+        if by_ways is None:
+            by_ways = self.derating[-1][1] if self.derating else 1.0
+        if ambient_c <= self.full_to_c:
+            return by_ways
+        left = (self.temperature_c - ambient_c) / (self.temperature_c - self.full_to_c)
+        return by_ways * math.sqrt(max(left, 0.0))
+
+
+@dataclass(frozen=True, slots=True)
+class SpliceSize:
+    """A splice barrel, by the copper it holds in mm2.
+
+    An overlap is sized on all the copper under its wings; a butt on each side by itself; a sleeve
+    on all the copper and on the diameter over all its wires.
+    """
+
+    __pydantic_config__ = DATA
+    code: str
+    description: str
+    area_min_mm2: float
+    area_max_mm2: float
+    strip_mm: float
+    allowance_mm: float
+    resistance_mohm: float
+    mass_g: float
+    price: float
+    kind: SpliceKind = "overlap"
+    form: Literal["open barrel", "closed barrel", "insulated butt", "sub-miniature", "solder sleeve"] = (
+        "open barrel"
+    )
+    od_min_mm: float = 0.0
+    od_max_mm: float = 1e3
+    """Window of the diameter over the insulated wires together, where that counts."""
+    temperature_c: float = 150.0
+    current_a: float = 1e3
+    colour: str = ""
+    covered: bool = False
+    """Whether it needs no cover of its own."""
+    tool: str = ""
+    nest: str = ""
+    pull: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Cover:
+    """Shrink tube over a splice or a terminal: supplied and recovered inside diameter."""
+
+    __pydantic_config__ = DATA
+    code: str
+    description: str
+    supplied_mm: float
+    recovered_mm: float
+    lined: bool
+    """Lined with adhesive: closes against water."""
+    length_mm: float
+    temperature_c: float
+    mass_g: float
+    price: float
+    source: str = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Studs:
+    """What a stud and its hole measure."""
+
+    __pydantic_config__ = DATA
+    studs: dict[str, tuple[float, float]]
+    """Stud to (its diameter, the hole over it) in mm."""
+    most_lugs: int
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class PullTable:
+    """Least pull-out force by conductor, for samples: never for a contact that is to be used."""
+
+    __pydantic_config__ = DATA
+    source: str
+    rows: tuple[tuple[float, float], ...]
+    """(copper area in mm2, force in N), rising."""
+
+    def force_n(self, area_mm2: float) -> float | None:
+        """The force of the nearest size at or below this area; None below the first."""
+        found = None
+        for area, force in self.rows:
+            if area_mm2 >= area * 0.93:
+                found = force
+        return found
+
+
+@dataclass(frozen=True, slots=True)
+class Tool:
+    """A tool: what it does, what it takes, what it costs."""
+
+    __pydantic_config__ = DATA
+    code: str
+    description: str
+    kind: ToolKind
+    price: float
+    nests: tuple[str, ...] = ()
+    positioners: tuple[str, ...] = ()
+    takes_mm2: tuple[float, float] | None = None
+    takes_mm: tuple[float, float] | None = None
+    """Diameters: of insulation for a stripper, of cable for a cutter."""
+    insulation: tuple[str, ...] = ()
+    """Insulations that a stripper's blades suit."""
+    source: str = "invented, typical of its kind"

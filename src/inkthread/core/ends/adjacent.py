@@ -1,0 +1,289 @@
+"""Neighbouring ways: what happens where a bent pin or a water bridge joins two, and orders that do better.
+
+A bridge is scored by what it does. The scores are ours (common practice, no source): they rank
+pinouts of one connector against each other and mean nothing beyond that.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import lru_cache
+from itertools import combinations
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.types import Document
+from inkthread.core.ends.pairs import neighbours_of
+
+SPLIT_PAIR = 12.0
+"""For every pair or three whose ways do not lie together."""
+
+Kind = str
+
+
+@dataclass(frozen=True, slots=True)
+class Bridge:
+    """Two neighbouring ways, what a bridge between them does, and its score."""
+
+    a: str
+    b: str
+    score: float
+    words: str
+
+
+@dataclass(frozen=True, slots=True)
+class Standing:
+    """How a pinout stands: its score, its bridges worst first, and groups that lie apart."""
+
+    score: float
+    bridges: tuple[Bridge, ...]
+    split: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Proposal:
+    """Another order of the same pins: cavity by pin, and how it would stand."""
+
+    cavities: dict[str, str]
+    score: float
+    moves: int
+
+
+_CLASS = {
+    "supply": "supply",
+    "output": "supply",
+    "ground": "ground",
+    "sensor_return": "reference",
+    "signal": "signal",
+    "data": "data",
+    "drain": "ground",
+    "ignition": "ignition",
+}
+
+_WHAT: dict[frozenset[str], tuple[float, str]] = {
+    frozenset(("supply", "ground")): (5, "a short: the fuse opens"),
+    frozenset(("supply", "signal")): (9, "supply on an input: the device may be lost"),
+    frozenset(("supply", "data")): (9, "supply on the bus: every node may be lost"),
+    frozenset(("supply", "reference")): (8, "supply on the sensor return: every reading is wrong"),
+    frozenset(("supply",)): (2, "one feeds the other: something runs that should not"),
+    frozenset(("ground", "signal")): (3, "the reading is lost"),
+    frozenset(("ground", "data")): (4, "the bus is down"),
+    frozenset(("ground", "reference")): (2, "readings shift with the current in the ground"),
+    frozenset(("signal",)): (2, "two readings run together"),
+    frozenset(("signal", "data")): (3, "the bus is disturbed"),
+    frozenset(("signal", "reference")): (1.5, "the reading is lost"),
+    frozenset(("data",)): (2, "the bus is down"),
+    frozenset(("reference", "data")): (3, "the bus is down"),
+}
+_NO_FUSE = 10.0
+
+
+@dataclass(frozen=True, slots=True)
+class _Way:
+    """What is on a way: its class, its circuit, whether a fuse protects it."""
+
+    kind: Kind
+    circuit: str
+    fused: bool
+
+
+def _ways(document: Document, circuits: CircuitsResult, connector_id: str) -> dict[str, tuple[str, _Way]]:
+    """Pin to its cavity and what it is."""
+    circuit_of = {r: k for k, c in document.circuits.circuits.items() for r in c.ends}
+    found: dict[str, tuple[str, _Way]] = {}
+    for ref, entry in document.ends.pinout.items():
+        if entry.connector != connector_id or ref not in circuit_of:
+            continue
+        circuit = circuit_of[ref]
+        facts = circuits.circuits.get(circuit)
+        if facts is None:
+            continue
+        found[ref] = (entry.cavity, _Way(_CLASS[facts.role], circuit, facts.fuse is not None))
+    return found
+
+
+def bridge(a: _Way, b: _Way) -> tuple[float, str]:
+    """Score of a bridge between two ways, and what it does."""
+    if a.circuit == b.circuit:
+        return 0.0, ""
+    if "ignition" in (a.kind, b.kind):
+        return 10.0, "high tension goes over: what is beside it is lost"
+    score, words = _WHAT.get(frozenset((a.kind, b.kind)), (1.0, "the two run together"))
+    bare = [x for x in (a, b) if x.kind == "supply" and not x.fused]
+    if bare and {a.kind, b.kind} == {"supply", "ground"}:
+        return _NO_FUSE, "a short with no fuse before it: the wire burns"
+    return score, words
+
+
+def standing(
+    document: Document, catalogue: Catalogue, circuits: CircuitsResult, connector_id: str
+) -> Standing:
+    """How the pinout of a connector stands. Empty for loose terminals."""
+    ways = _ways(document, circuits, connector_id)
+    near = _near(document, catalogue, connector_id)
+    return _stand(ways, near, _groups(document, ways))
+
+
+def _near(document: Document, catalogue: Catalogue, connector_id: str) -> tuple[tuple[str, str], ...]:
+    connector = document.ends.connectors[connector_id]
+    family = catalogue.connectors[connector.family]
+    housing = family.housing(connector.ways)
+    if housing is None or family.loose:
+        return ()
+    return neighbour_pairs(tuple((k, *v) for k, v in housing.face.cavities.items()))
+
+
+@lru_cache(maxsize=256)
+def neighbour_pairs(cavities: tuple[tuple[str, float, float], ...]) -> tuple[tuple[str, str], ...]:
+    """Pairs of cavities that lie side by side."""
+    places = {k: (x, y) for k, x, y in cavities}
+    reach = neighbours_of(places)
+    return tuple((a, b) for a, b in combinations(places, 2) if math.dist(places[a], places[b]) <= reach)
+
+
+def _groups(document: Document, ways: Mapping[str, tuple[str, _Way]]) -> dict[str, list[str]]:
+    """Pairs and threes with more than one pin here, by their name: pins."""
+    found: dict[str, list[str]] = {}
+    for group_id, group in document.circuits.groups.items():
+        if group.kind == "cable":
+            continue
+        members = {*group.members, *([group.shield] if group.shield else [])}
+        here = [ref for ref, (_, w) in ways.items() if w.circuit in members]
+        if len(here) > 1:
+            found[group.name or group_id] = here
+    return found
+
+
+def _stand(
+    ways: Mapping[str, tuple[str, _Way]],
+    near: tuple[tuple[str, str], ...],
+    groups: Mapping[str, list[str]],
+) -> Standing:
+    at = dict(ways.values())
+    bridges = []
+    for a, b in near:
+        if a in at and b in at:
+            score, words = bridge(at[a], at[b])
+            if score:
+                bridges.append(Bridge(a, b, score, words))
+    bridges.sort(key=lambda x: (-x.score, x.a, x.b))
+    linked = {frozenset(p) for p in near}
+    split = tuple(name for name, refs in groups.items() if not _together([ways[r][0] for r in refs], linked))
+    total = sum(b.score for b in bridges) + SPLIT_PAIR * len(split)
+    return Standing(round(total, 2), tuple(bridges), split)
+
+
+def _together(cavities: list[str], linked: set[frozenset[str]]) -> bool:
+    reached, rest = {cavities[0]}, set(cavities[1:])
+    while rest:
+        step = {c for c in rest if any(frozenset((c, r)) in linked for r in reached)}
+        if not step:
+            return False
+        reached |= step
+        rest -= step
+    return True
+
+
+def propose(
+    document: Document, catalogue: Catalogue, circuits: CircuitsResult, connector_id: str
+) -> Proposal | None:
+    """An order with a lower score, by exchanging ways two at a time; None where none is found.
+
+    Locked ways stay. Free ways may be used, so that a spare comes between. It is a descent from
+    where the pinout stands: what it finds is better, not proved the best.
+    """
+    ways = _ways(document, circuits, connector_id)
+    near = _near(document, catalogue, connector_id)
+    connector = document.ends.connectors[connector_id]
+    housing = catalogue.connectors[connector.family].housing(connector.ways)
+    if housing is None or not near or len(ways) < 2:
+        return None
+    kept = {c for c, s in connector.spares.items() if s.state == "reserved"}
+    locked = {e.cavity for e in document.ends.pinout.values() if e.connector == connector_id and e.locked}
+    movable = [c for c in housing.face.cavities if c not in kept | locked]
+    descent = _Descent(ways, near, _groups(document, ways))
+    before = dict(descent.at)
+    start = descent.score()
+    for _ in range(4 * len(movable)):
+        best, step = -1e-9, None
+        for a, b in combinations(movable, 2):
+            change = descent.change(a, b)
+            if change < best:
+                best, step = change, (a, b)
+        if step is None:
+            break
+        descent.exchange(*step)
+    score = descent.score()
+    if score >= start - 1e-9:
+        return None
+    moves = sum(before.get(c) != r for c, r in descent.at.items())
+    return Proposal({ref: cavity for cavity, ref in descent.at.items()}, round(score, 2), moves)
+
+
+class _Descent:
+    """A pinout under exchange, that knows what an exchange changes without scoring it all anew."""
+
+    def __init__(
+        self,
+        ways: Mapping[str, tuple[str, _Way]],
+        near: tuple[tuple[str, str], ...],
+        groups: Mapping[str, list[str]],
+    ) -> None:
+        self.at: dict[str, str] = {cavity: ref for ref, (cavity, _) in ways.items()}
+        self.beside: dict[str, list[str]] = {}
+        for a, b in near:
+            self.beside.setdefault(a, []).append(b)
+            self.beside.setdefault(b, []).append(a)
+        self.linked = {frozenset(p) for p in near}
+        self.score_of = {(r, q): bridge(ways[r][1], ways[q][1])[0] for r in ways for q in ways if r != q}
+        self.groups = list(groups.values())
+        self.of_ref: dict[str, list[int]] = {}
+        for n, refs in enumerate(self.groups):
+            for ref in refs:
+                self.of_ref.setdefault(ref, []).append(n)
+        self.cavity_of = {ref: cavity for cavity, ref in self.at.items()}
+
+    def score(self) -> float:
+        """Of the order as it is now."""
+        bridges = sum(
+            self.score_of[self.at[a], self.at[b]]
+            for a, b in (tuple(p) for p in self.linked)
+            if a in self.at and b in self.at
+        )
+        return bridges + SPLIT_PAIR * sum(self._apart(n) for n in range(len(self.groups)))
+
+    def _apart(self, n: int) -> bool:
+        return not _together([self.cavity_of[r] for r in self.groups[n]], self.linked)
+
+    def _beside(self, ref: str | None, cavity: str, other: str) -> float:
+        if ref is None:
+            return 0.0
+        return sum(
+            self.score_of[ref, q]
+            for n in self.beside.get(cavity, ())
+            if n != other and (q := self.at.get(n)) is not None
+        )
+
+    def change(self, a: str, b: str) -> float:
+        """What exchanging two ways adds to the score."""
+        x, y = self.at.get(a), self.at.get(b)
+        if x is None and y is None:
+            return 0.0
+        change = self._beside(x, b, a) + self._beside(y, a, b) - self._beside(x, a, b) - self._beside(y, b, a)
+        touched = {n for r in (x, y) if r is not None for n in self.of_ref.get(r, ())}
+        if touched:
+            was = sum(self._apart(n) for n in touched)
+            self.exchange(a, b)
+            change += SPLIT_PAIR * (sum(self._apart(n) for n in touched) - was)
+            self.exchange(a, b)
+        return change
+
+    def exchange(self, a: str, b: str) -> None:
+        """Exchange what is on two ways."""
+        x, y = self.at.pop(a, None), self.at.pop(b, None)
+        for ref, cavity in ((x, b), (y, a)):
+            if ref is not None:
+                self.at[cavity] = ref
+                self.cavity_of[ref] = cavity

@@ -1,0 +1,83 @@
+"""A document may name a part that has gone: its ends are evaluated as unknown, the rest as usual."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact, Face, Housing
+from inkthread.core.document.types import Document
+from inkthread.core.findings import FindingBook, Place
+
+GONE = "not known here"
+
+
+def stand_in_for_gone(document: Document, catalogue: Catalogue, book: FindingBook) -> Catalogue:
+    """The catalogue with an empty family for every one, or number of ways, that is named and not held.
+
+    What stands in refuses no wire and buys nothing; a finding says what has gone.
+    """
+    missing: dict[str, set[int]] = {}
+    for connector_id, c in sorted(document.ends.connectors.items(), key=lambda kv: kv[1].order):
+        family = catalogue.connectors.get(c.family)
+        if family is not None and family.housing(c.ways) is not None:
+            continue
+        missing.setdefault(c.family, set()).add(c.ways)
+        book.add(
+            "part-gone",
+            Place("ends", "connector", connector_id),
+            connector=connector_id,
+            part=c.family if family is None else f"{c.family} with {c.ways} ways",
+        )
+    if not missing:
+        return catalogue
+    named: dict[tuple[str, int], list[str]] = {}
+    for entry in document.ends.pinout.values():
+        c = document.ends.connectors[entry.connector]
+        if c.family in missing:
+            held = named.setdefault((c.family, c.ways), [])
+            if entry.cavity not in held:
+                held.append(entry.cavity)
+    connectors = dict(catalogue.connectors)
+    for code, counts in missing.items():
+        housings = tuple(_blank(ways, named.get((code, ways), [])) for ways in sorted(counts))
+        family = catalogue.connectors.get(code)
+        connectors[code] = (
+            replace(family, housings=(*family.housings, *housings))
+            if family is not None
+            else _unknown(code, housings, document)
+        )
+    return replace(catalogue, connectors=connectors)
+
+
+def _blank(ways: int, named: list[str]) -> Housing:
+    """A housing of which nothing is known but the ways that are used."""
+    spare = (str(n) for n in range(1, ways + len(named) + 1) if str(n) not in named)
+    names = [*named, *(next(spare) for _ in range(max(ways - len(named), 0)))]
+    places = {n: ((i - (len(names) - 1) / 2) * 5.0, 0.0) for i, n in enumerate(names)}
+    return Housing(ways, Face(5.0 * ways + 4, 9.0, 4.0, "way 1 mark", places), {}, {})
+
+
+def _unknown(code: str, housings: tuple[Housing, ...], document: Document) -> ConnectorFamily:
+    loose = any(c.family == code and c.shell == "none" for c in document.ends.connectors.values())
+    studs = {c.stud for c in document.ends.connectors.values() if c.family == code and c.stud is not None}
+    contact = Contact(
+        "?",
+        GONE,
+        "none",
+        0.0,
+        1e4,
+        0.0,
+        1e3,
+        0.0,
+        0.0,
+        0.0,
+        ((0.0, 1e6),),
+        0.0,
+        0.0,
+        most_wires=99,
+        solid=True,
+    )
+    return ConnectorFamily(
+        code, GONE, False, loose, 1e4, 1e6, 0.0, "Not known here.", housings, (contact,), (), None,
+        {}, tuple(sorted(studs)), group="flying lead", genderless=True,
+    )  # fmt: skip

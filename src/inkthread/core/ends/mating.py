@@ -1,0 +1,239 @@
+"""What meets what: the half that mates, and way by way whether both halves agree.
+
+Shell gender and contact gender are two things. A family says which contacts its shells carry; where
+it leaves that open, pins meet sockets, whatever the shell.
+"""
+
+from __future__ import annotations
+
+import math
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Literal
+
+from inkthread.core.catalogue import Catalogue, ConnectorFamily, Face
+from inkthread.core.document.types import Connector, Document, Gender, Shell
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.words import list_in_words
+
+Misplaced = Literal["mirrored", "reversed", "turned by 180 degrees", "shifted by one", "out of order"]
+
+_OTHER_SHELL: dict[Shell, Shell] = {"plug": "receptacle", "receptacle": "plug", "none": "none"}
+_OTHER_GENDER: dict[Gender, Gender] = {"pin": "socket", "socket": "pin"}
+_SAME_MM = 0.3
+
+
+@dataclass(frozen=True, slots=True)
+class Half:
+    """One half of a pair: family, ways, shell, contacts, keying."""
+
+    family: str
+    ways: int
+    shell: Shell
+    contact_gender: Gender
+    key: str
+
+
+def mating_half(catalogue: Catalogue, there: Half) -> Half:
+    """The half that meets one that is fitted on a device: other shell, other contacts, same keying.
+
+    A genderless family meets its like. Raises KeyError for a family that is not held.
+    """
+    family = catalogue.connectors[there.family]
+    other = family.mates[0] if family.mates and family.code not in family.mates else family.code
+    meets = catalogue.connectors[other]
+    if family.genderless:
+        return Half(other, there.ways, there.shell, there.contact_gender, there.key)
+    shell = "none" if meets.loose else _OTHER_SHELL[there.shell]
+    gender = _OTHER_GENDER[there.contact_gender]
+    rule = meets.gender_for(shell)
+    if rule is not None:
+        gender = "pin" if rule == "pin" else "socket"
+    return Half(other, there.ways, shell, gender, there.key)
+
+
+def half_in_words(half: Half, family: ConnectorFamily) -> str:
+    """``receptacle shell with pins``; both said, always."""
+    if family.loose:
+        return f"loose {family.name.lower()}"
+    if family.genderless:
+        return "genderless housing"
+    return f"{half.shell} shell with {half.contact_gender}s"
+
+
+def why_apart(catalogue: Catalogue, a: Connector, b: Connector) -> str | None:
+    """Why two connectors do not mate, or None where they do."""
+    one, two = catalogue.connectors[a.family], catalogue.connectors[b.family]
+    if two.code not in (one.mates or (one.code,)):
+        return f"{one.code} does not mate with {two.code}"
+    if a.ways != b.ways:
+        return f"one has {a.ways} ways and the other {b.ways}"
+    if a.key and b.key and a.key != b.key:
+        return f"one has key {a.key} and the other key {b.key}"
+    if one.genderless:
+        return None
+    if not one.loose and a.shell == b.shell:
+        return f"both are {a.shell} shells"
+    if a.contact_gender == b.contact_gender:
+        return f"both carry {a.contact_gender}s"
+    return None
+
+
+def how_misplaced(face: Face, landed: Mapping[str, str]) -> Misplaced | None:
+    """What has become of the ways: ``landed`` says where each way of one half meets in the other.
+
+    None where way n meets way n. Mirrored is left for right; reversed is the last for the first;
+    turned is half a turn of the face.
+    """
+    if all(a == b for a, b in landed.items()):
+        return None
+    names = list(face.cavities)
+    place = face.cavities
+
+    def at(x: float, y: float) -> str | None:
+        found = min(names, key=lambda n: math.dist(place[n], (x, y)))
+        return found if math.dist(place[found], (x, y)) < _SAME_MM else None
+
+    kinds: list[tuple[Misplaced, dict[str, str | None]]] = [
+        ("mirrored", {n: at(-place[n][0], place[n][1]) for n in names}),
+        ("turned by 180 degrees", {n: at(-place[n][0], -place[n][1]) for n in names}),
+        ("reversed", {n: names[len(names) - 1 - i] for i, n in enumerate(names)}),
+        ("shifted by one", {n: names[(i + 1) % len(names)] for i, n in enumerate(names)}),
+        ("shifted by one", {n: names[i - 1] for i, n in enumerate(names)}),
+    ]
+    one_row = len({round(y, 2) for _, y in place.values()}) == 1
+    if one_row:  # half a turn, mirrored and reversed are one thing in a single row
+        kinds = [kinds[2], *kinds[3:]]
+    return next(
+        (word for word, where in kinds if all(where[a] == b for a, b in landed.items())), "out of order"
+    )
+
+
+def find_in_pairs(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
+    """Connectors that are said to meet: whether they can, and whether way n meets way n."""
+    held = document.ends.connectors
+    at = {ref: (e.connector, e.cavity) for ref, e in document.ends.pinout.items()}
+    seen: set[frozenset[str]] = set()
+    for connector_id, connector in held.items():
+        if connector.same_as is not None and connector.same_as in held:
+            _extension(document, catalogue, connector_id, connector.same_as, book)
+        other_id = connector.meets
+        if other_id is None or other_id not in held or frozenset((connector_id, other_id)) in seen:
+            continue
+        seen.add(frozenset((connector_id, other_id)))
+        other = held[other_id]
+        apart = why_apart(catalogue, connector, other)
+        places = (Place("ends", "connector", connector_id), Place("ends", "connector", other_id))
+        if apart is not None:
+            book.add("halves-do-not-mate", *places, one=connector_id, other=other_id, reason=apart)
+            continue
+        landed: dict[str, str] = {}
+        for device_id, device in document.circuits.devices.items():
+            for inner in device.paths.values():
+                if inner.kind != "link":
+                    continue
+                a = at.get(f"{device_id}.{inner.from_pin}")
+                b = at.get(f"{device_id}.{inner.to_pin}")
+                for p, q in ((a, b), (b, a)):
+                    if p is not None and q is not None and p[0] == connector_id and q[0] == other_id:
+                        landed[p[1]] = q[1]
+        housing = catalogue.connectors[connector.family].housing(connector.ways)
+        if housing is None or not landed:
+            continue
+        how = how_misplaced(housing.face, landed)
+        if how is not None:
+            wrong = [f"way {a} meets way {b}" for a, b in landed.items() if a != b]
+            book.add(
+                "pair-differs",
+                *places,
+                one=connector_id,
+                other=other_id,
+                how=how,
+                ways=list_in_words(wrong[:6]),
+            )
+
+
+def _extension(document: Document, catalogue: Catalogue, one: str, other: str, book: FindingBook) -> None:
+    """Both ends of an extension carry the same circuit on the same way."""
+    circuit_of = {r: k for k, c in document.circuits.circuits.items() for r in c.ends}
+
+    def ways(connector_id: str) -> dict[str, str]:
+        return {
+            e.cavity: circuit_of[ref]
+            for ref, e in document.ends.pinout.items()
+            if e.connector == connector_id and ref in circuit_of
+        }
+
+    here, there = ways(one), ways(other)
+    back = {c: w for w, c in there.items()}
+    landed = {w: back[c] for w, c in here.items() if c in back}
+    wrong = {a: b for a, b in landed.items() if a != b}
+    housing = catalogue.connectors[document.ends.connectors[one].family].housing(
+        document.ends.connectors[one].ways
+    )
+    if not wrong or housing is None:
+        return
+    how = how_misplaced(housing.face, landed) if set(landed.values()) <= set(housing.face.cavities) else None
+    book.add(
+        "extension-differs",
+        Place("ends", "connector", one),
+        Place("ends", "connector", other),
+        one=one,
+        other=other,
+        how=how or "out of order",
+        ways=list_in_words([f"way {a} is way {b} there" for a, b in list(wrong.items())[:6]]),
+    )
+
+
+_TWINS = {"supply_in": "supply", "supply_out": "supply", "output_high": "supply"}
+_MIXED: dict[str, str] = {"signal": "signal", "output_low": "signal", "data": "signal", "ground": "ground"}
+
+
+def find_swapped_roles(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
+    """Ways that a standard or custom gives a role: what lands on them has that role.
+
+    Two-wire dry contacts may go either way round; a transistor sensor may not.
+    """
+    of_connector: dict[str, dict[str, str]] = {}
+    for ref, entry in document.ends.pinout.items():
+        of_connector.setdefault(entry.connector, {})[entry.cavity] = ref
+    for connector_id, refs in of_connector.items():
+        connector = document.ends.connectors[connector_id]
+        housing = catalogue.connectors[connector.family].housing(connector.ways)
+        if housing is None or not housing.roles:
+            continue
+        wrong: list[tuple[str, str, str]] = []
+        for cavity, expected in housing.roles.items():
+            if cavity not in refs:
+                continue
+            device_id, _, pin = refs[cavity].partition(".")
+            role = document.circuits.devices[device_id].pins[pin].role
+            if role == "dry_contact":
+                continue
+            want, have = _plain(expected), _plain(role)
+            if want and have and want != have:
+                wrong.append((cavity, want, have))
+        if not wrong:
+            continue
+        landed = {c: h for c, _, h in wrong}
+        mirrored = _as_mirror({c: _plain(r) for c, r in housing.roles.items()}, landed)
+        book.add(
+            "polarity-swapped",
+            Place("ends", "connector", connector_id),
+            *(Place("ends", "pin", refs[c]) for c, _, _ in wrong),
+            connector=connector_id,
+            family=connector.family,
+            ways=list_in_words([f"way {c} is for {w} and holds {h}" for c, w, h in wrong]),
+            how="It is plugged the wrong way round. " if mirrored else "",
+        )
+
+
+def _plain(role: str) -> str:
+    return _TWINS.get(role) or _MIXED.get(role, "")
+
+
+def _as_mirror(expected: Mapping[str, str], landed: Mapping[str, str]) -> bool:
+    """Whether what landed is the expected order from the other end."""
+    names = list(expected)
+    turned = {n: expected[names[len(names) - 1 - i]] for i, n in enumerate(names)}
+    return len(landed) > 1 and all(turned[c] == role for c, role in landed.items())

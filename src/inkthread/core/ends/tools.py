@@ -1,0 +1,132 @@
+"""Tools for the ends: what each needs, what is on record, what is owned and how it is."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from inkthread.core.catalogue import Catalogue, Contact, SpliceSize
+from inkthread.core.document.types import Document
+from inkthread.core.ends.fit import Crimp
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.shop import Shop
+from inkthread.core.wire import WireResult
+from inkthread.core.words import list_in_words
+
+
+@dataclass(frozen=True, slots=True)
+class ToolNeed:
+    """A tool that a harness needs: for what, whether it is owned, how it is, what it costs."""
+
+    code: str
+    description: str
+    kind: str
+    settings: tuple[str, ...]
+    """Nests and depths that it is used with."""
+    used_for: str
+    owned: bool
+    status: str
+    price: float
+
+
+def tools_needed(
+    catalogue: Catalogue,
+    contacts: dict[str, Contact],
+    crimps: dict[str, Crimp],
+    splices: dict[str, SpliceSize],
+    shop: Shop,
+) -> tuple[ToolNeed, ...]:
+    """Every tool that the ends of a harness ask for, dies and extraction tools with them."""
+    uses: dict[str, tuple[set[str], set[str]]] = {}
+
+    def put(code: str, setting: str, what: str) -> None:
+        settings, whats = uses.setdefault(code, (set(), set()))
+        if setting and setting != "-":
+            settings.add(setting)
+        whats.add(what)
+
+    for ref, contact in contacts.items():
+        crimp = crimps.get(ref)
+        if crimp is not None:
+            setting = f"{crimp.nest}, {crimp.depth}" if crimp.depth else crimp.nest
+            put(crimp.tool, setting, contact.code)
+            die = f"D-{crimp.nest.removeprefix('die ')}"
+            if crimp.nest.startswith("die ") and die in catalogue.tools:
+                put(die, "", contact.code)
+        if contact.extraction:
+            put(contact.extraction, "", contact.code)
+    for splice in splices.values():
+        if splice.tool:
+            put(splice.tool, splice.nest, splice.code)
+    needs = []
+    for code, (settings, whats) in uses.items():
+        tool = catalogue.tools.get(code)
+        owned = shop.tools.get(code)
+        needs.append(
+            ToolNeed(
+                code,
+                tool.description if tool else "not held here",
+                tool.kind if tool else "crimper",
+                tuple(sorted(settings)),
+                list_in_words(sorted(whats)[:6]),
+                owned is not None,
+                owned.status if owned is not None else "to buy or borrow",
+                tool.price if tool else 0.0,
+            )
+        )
+    return tuple(sorted(needs, key=lambda n: (n.owned, n.kind, n.code)))
+
+
+def find_in_tools(
+    document: Document,
+    catalogue: Catalogue,
+    wire: WireResult,
+    contacts: dict[str, Contact],
+    crimps: dict[str, Crimp],
+    shop: Shop,
+    book: FindingBook,
+) -> None:
+    """Contacts with no tool on record, solid wire where it may not be, tools that are worn or not known."""
+    missing: dict[tuple[str, str], list[str]] = {}
+    solid: dict[str, list[str]] = {}
+    used: dict[str, list[str]] = {}
+    wire_of = {ref: k for k, s in wire.ends_of.items() for ref in s}
+    for ref, contact in contacts.items():
+        key = wire_of.get(ref)
+        made = wire.wires.get(key or "")
+        if made is None:
+            continue
+        crimp = crimps.get(ref)
+        fits = contact.conductor_min_mm2 <= made.area_mm2 <= contact.conductor_max_mm2
+        if crimp is None and fits:
+            missing.setdefault((contact.code, f"{made.family} {made.gauge}"), []).append(ref)
+        elif crimp is not None:
+            used.setdefault(crimp.tool, []).append(ref)
+        if wire.families[made.family].construction == "solid" and not contact.solid:
+            solid.setdefault(contact.code, []).append(ref)
+    for (contact_code, words), refs in missing.items():
+        book.add(
+            "tool-not-on-record",
+            *(Place("ends", "pin", r) for r in refs[:8]),
+            contact=contact_code,
+            wire=words,
+            places=list_in_words(refs[:6]),
+        )
+    for contact_code, refs in solid.items():
+        book.add(
+            "solid-in-crimp",
+            *(Place("ends", "pin", r) for r in refs[:8]),
+            contact=contact_code,
+            places=list_in_words(refs[:6]),
+        )
+    for code, refs in used.items():
+        owned = shop.tools.get(code)
+        if owned is None or owned.status in ("certified", "gauged"):
+            continue
+        tool = catalogue.tools.get(code)
+        book.add(
+            "tool-worn" if owned.status == "worn" else "tool-unverified",
+            *(Place("ends", "pin", r) for r in refs[:8]),
+            tool=f"{code}, {tool.description.lower()}" if tool else code,
+            count=str(len(refs)),
+            on=f" on {owned.gauged_on}" if owned.gauged_on else "",
+        )

@@ -1,0 +1,116 @@
+"""The weakest link: of every circuit, and of what each fuse protects."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Literal
+
+import numpy as np
+
+from inkthread.core.catalogue import Catalogue, Contact, SpliceSize
+from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.load import pointer
+from inkthread.core.document.types import Document
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.quantity import format_current
+from inkthread.core.route import RouteResult
+from inkthread.core.wire import WireResult
+from inkthread.core.wire.limits import OVERLOAD_LONG, OVERLOAD_SHORT
+
+LinkKind = Literal["wire", "contact", "terminal", "splice", "protection"]
+
+
+@dataclass(frozen=True, slots=True, order=True)
+class Link:
+    """A link and the amperes it holds for good."""
+
+    holds_a: float
+    name: str
+    kind: LinkKind
+
+
+@dataclass(slots=True)
+class Weakest:
+    """Least link by fuse, held to the fuse's overloads, and by circuit, held to its current for good."""
+
+    by_fuse: dict[str, Link] = field(default_factory=dict)
+    by_circuit: dict[str, Link] = field(default_factory=dict)
+
+
+def find_weakest(
+    document: Document,
+    catalogue: Catalogue,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    wire: WireResult,
+    contacts: dict[str, Contact],
+    splices: dict[str, SpliceSize],
+    book: FindingBook,
+) -> Weakest:
+    """Name the weakest link everywhere; a fuse above it is a finding."""
+    weakest = Weakest()
+    if not wire.keys:
+        return weakest
+    rows = np.arange(len(wire.keys))
+    allowed = wire.judgement.allowed_a[rows, wire.chosen].tolist()
+    free = wire.judgement.free_air_a[rows, wire.chosen].tolist()
+    fuse_ratio = wire.judgement.fuse[rows, wire.chosen].tolist()
+    single = wire.asked.fuse_single_a.tolist()
+    for i, key in enumerate(wire.keys):
+        section = route.sections[key]
+        made = wire.wires[key]
+        fuse = circuits.circuits[section.circuit].fuse
+        ends: list[Link] = []
+        for end in (section.a, section.b):
+            if end.kind == "splice" and (splice := splices.get(end.id)) is not None:
+                ends.append(Link(splice.current_a, f"the splice {splice.code} at {end.point}", "splice"))
+            contact = contacts.get(end.id) if end.kind == "pin" else None
+            if contact is not None and end.connector is not None:
+                share = wire.shares.get(end.connector, 1.0)
+                kind: LinkKind = "terminal" if contact.kind in ("ring", "lug", "push-on") else "contact"
+                held = contact.current_a(made.area_mm2) * share
+                ends.append(Link(held, f"the {kind} in {end.connector}-{end.cavity}", kind))
+        links = [Link(allowed[i], f"wire {made.label} ({made.gauge})", "wire"), *ends]
+        if fuse is not None:
+            links.append(Link(circuits.fuses[fuse].rating_a, f"the fuse {fuse}", "protection"))
+        least = min(links)
+        if section.circuit not in weakest.by_circuit or least < weakest.by_circuit[section.circuit]:
+            weakest.by_circuit[section.circuit] = least
+        if fuse is None:
+            continue
+        rating = circuits.fuses[fuse].rating_a
+        # Held to 110 % where it lies, 135 % alone; a supply that no fuse clears is held to its limit.
+        holds = min(allowed[i] / OVERLOAD_LONG, free[i] / OVERLOAD_SHORT)
+        if single[i] < rating * 0.999:
+            holds = rating / max(fuse_ratio[i], 1e-9) if fuse_ratio[i] > 1 else max(holds, rating)
+        least = min([Link(holds, f"wire {made.label} ({made.gauge})", "wire"), *ends])
+        if fuse not in weakest.by_fuse or least < weakest.by_fuse[fuse]:
+            weakest.by_fuse[fuse] = least
+    for key, link in weakest.by_fuse.items():
+        _fuse_above(catalogue, circuits, key, link, book)
+    return weakest
+
+
+def _fuse_above(
+    catalogue: Catalogue, circuits: CircuitsResult, key: str, link: Link, book: FindingBook
+) -> None:
+    facts = circuits.fuses[key]
+    if facts.rating_a <= link.holds_a * 1.0005:
+        return
+    smaller = [f for f in catalogue.fuses if f.rating_a <= link.holds_a and f.rating_a >= facts.load_a]
+    path = pointer(["circuits", "devices", facts.device, "paths", facts.path, "rating_a"])
+    book.add(
+        "fuse-above-weakest",
+        Place("circuits", "device", facts.device),
+        mechanical=(
+            ("Let the program choose the rating.", ({"op": "replace", "path": path, "value": None},))
+            if facts.fixed
+            else None
+        ),
+        fuse=f"{facts.device} {facts.name}",
+        rating=format_current(facts.rating_a),
+        link=link.name,
+        carries=format_current(link.holds_a),
+        remedy=f"Fit {smaller[-1].rating_a:g} A, if the load allows it." if smaller else "",
+        kind=link.kind,
+    )
