@@ -449,6 +449,248 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/catalogue/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Parts that answer a need as typed, and what does not, with the reason. */
+        get: operations["api_get_parts_catalogue_parts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/parts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Parts of the shop's own. */
+        get: operations["api_get_own_shop_parts_get"];
+        put?: never;
+        /** Take a file of parts, JSON or CSV: every part of it, or none. */
+        post: operations["api_post_parts_shop_parts_post"];
+        /** Take out a part of the shop's own. It can be put back. */
+        delete: operations["api_delete_part_shop_parts_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/parts/copy": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Copy a connector family under a code of the shop's own, to be changed. */
+        post: operations["api_post_copy_shop_parts_copy_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/parts/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a part back that was taken out. */
+        post: operations["api_post_part_back_shop_parts_restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/parts.json": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's own parts as a file. */
+        get: operations["api_get_parts_json_shop_parts_json_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/parts.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's own contacts, seals and tools as a table. */
+        get: operations["api_get_parts_csv_shop_parts_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/tools": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every tool, whether it is owned and how it is; nests proven here. */
+        get: operations["api_get_tools_shop_tools_get"];
+        /** Note that a tool is owned, and how it is. */
+        put: operations["api_put_tool_shop_tools_put"];
+        post?: never;
+        /** Note that a tool is not owned. */
+        delete: operations["api_delete_tool_shop_tools_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/nests": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        /** Note the nest proven here for a contact on a wire; an empty nest forgets it. */
+        put: operations["api_put_nest_shop_nests_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/ends/choices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Families for a connector, ranked, and those that would not do. */
+        get: operations["api_get_choices_designs__design_id__ends_choices_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/ends/neighbours": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What bridges between neighbouring ways would do, and an order that does better. */
+        get: operations["api_get_neighbours_designs__design_id__ends_neighbours_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/ends/end": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All there is to know of the end at a device pin. */
+        get: operations["api_get_end_designs__design_id__ends_end_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/weakest": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The weakest link of every circuit. */
+        get: operations["api_get_weakest_designs__design_id__weakest_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/ends/pinout": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Give ways out anew, exchange two, clear, or take the proposed order: one edit. */
+        post: operations["api_post_pinout_designs__design_id__ends_pinout_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/ends/mate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Say what is fitted on the device; the harness gets the half that meets it. */
+        post: operations["api_post_mate_designs__design_id__ends_mate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -3157,6 +3399,511 @@ export interface components {
             /** Result */
             result: string;
         };
+        /**
+         * FoundReply
+         * @description What was understood, what answers it, what does not.
+         */
+        FoundReply: {
+            /** Understood */
+            understood: string[];
+            /** Rows */
+            rows: components["schemas"]["FoundPart"][];
+            /** Rejected */
+            rejected: components["schemas"]["RejectedPart"][];
+            /** Count */
+            count: number;
+            /** Rejected Count */
+            rejected_count: number;
+        };
+        /**
+         * FoundPart
+         * @description A part that answers a need.
+         */
+        FoundPart: {
+            /** Kind */
+            kind: string;
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Family */
+            family: string;
+            /** Ways */
+            ways: number | null;
+            /** Protection */
+            protection: string;
+            /** Temperature C */
+            temperature_c: number | null;
+            /** Mm2 */
+            mm2: [
+                number,
+                number
+            ] | null;
+            /** Od Mm */
+            od_mm: [
+                number,
+                number
+            ] | null;
+            /** Current A */
+            current_a: number | null;
+            /** Tools */
+            tools: string[];
+            /** Price */
+            price: number;
+            /** Own */
+            own: boolean;
+        };
+        /**
+         * RejectedPart
+         * @description A part that does not, and why.
+         */
+        RejectedPart: {
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Reason */
+            reason: string;
+        };
+        /**
+         * OwnReply
+         * @description Parts of the shop's own, and the columns of the table that is read.
+         */
+        OwnReply: {
+            /** Connectors */
+            connectors: string[];
+            /** Tools */
+            tools: string[];
+            /** Splices */
+            splices: string[];
+            /** Wires */
+            wires: string[];
+            /** Columns */
+            columns: string[];
+        };
+        /**
+         * PartFileBody
+         * @description A file of parts, JSON or CSV.
+         */
+        PartFileBody: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * CopyBody
+         * @description A family to copy, and the code of the copy.
+         */
+        CopyBody: {
+            /** Code */
+            code: string;
+            /** New Code */
+            new_code: string;
+            /**
+             * Name
+             * @default
+             */
+            name?: string;
+        };
+        /**
+         * ToolsReply
+         * @description Tools and proven nests.
+         */
+        ToolsReply: {
+            /** Tools */
+            tools: components["schemas"]["ToolItem"][];
+            /** Proven */
+            proven: components["schemas"]["NestItem"][];
+        };
+        /**
+         * NestItem
+         * @description A nest proven here.
+         */
+        NestItem: {
+            /** Contact */
+            contact: string;
+            /** Wire */
+            wire: string;
+            /**
+             * Tool
+             * @default
+             */
+            tool: string;
+            /**
+             * Nest
+             * @default
+             */
+            nest: string;
+            /**
+             * Depth
+             * @default
+             */
+            depth: string;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * ToolItem
+         * @description A tool, whether it is owned and how it is.
+         */
+        ToolItem: {
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Kind */
+            kind: string;
+            /** Price */
+            price: number;
+            /** Nests */
+            nests: string[];
+            /** Owned */
+            owned: boolean;
+            /** Status */
+            status: string;
+            /** Certified */
+            certified: boolean;
+            /** Gauged On */
+            gauged_on: string;
+            /** Result */
+            result: string;
+            /** Note */
+            note: string;
+        };
+        /**
+         * ToolBody
+         * @description How a tool that is owned is.
+         */
+        ToolBody: {
+            /**
+             * Certified
+             * @default false
+             */
+            certified?: boolean;
+            /**
+             * Gauged On
+             * @default
+             */
+            gauged_on?: string;
+            /**
+             * Result
+             * @default not gauged
+             * @enum {string}
+             */
+            result?: "not gauged" | "passed" | "failed";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * NestBody
+         * @description A nest proven here.
+         */
+        NestBody: {
+            /** Contact */
+            contact: string;
+            /** Wire */
+            wire: string;
+            /**
+             * Tool
+             * @default
+             */
+            tool?: string;
+            /**
+             * Nest
+             * @default
+             */
+            nest?: string;
+            /**
+             * Depth
+             * @default
+             */
+            depth?: string;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+        };
+        /**
+         * ChoicesReply
+         * @description Families ranked for a connector.
+         */
+        ChoicesReply: {
+            /** Version */
+            version: number;
+            ranking: components["schemas"]["Ranking"];
+        };
+        /**
+         * FamilyChoice
+         * @description A family that takes every wire: its housing, its cost, how good it is and why.
+         */
+        FamilyChoice: {
+            /** Family */
+            family: string;
+            /** Name */
+            name: string;
+            /** Ways */
+            ways: number;
+            /** Spare */
+            spare: number;
+            /**
+             * Shell
+             * @enum {string}
+             */
+            shell: "plug" | "receptacle" | "none";
+            /**
+             * Contact Gender
+             * @enum {string}
+             */
+            contact_gender: "pin" | "socket";
+            /** Parts Cost */
+            parts_cost: number;
+            /** Tooling Cost */
+            tooling_cost: number;
+            /** Total Each */
+            total_each: number;
+            /**
+             * Grade
+             * @enum {string}
+             */
+            grade: "good" | "better" | "best";
+            /** Why */
+            why: string[];
+        };
+        /**
+         * Ranking
+         * @description Families that would do, best first, and those that would not, each with its reason.
+         */
+        Ranking: {
+            /** Wires */
+            wires: number;
+            /** Choices */
+            choices: components["schemas"]["FamilyChoice"][];
+            /** Rejected */
+            rejected: [
+                string,
+                string
+            ][];
+        };
+        /**
+         * StandingReply
+         * @description How a pinout stands, and an order that stands better.
+         */
+        StandingReply: {
+            /** Version */
+            version: number;
+            standing: components["schemas"]["Standing"];
+            proposal: components["schemas"]["Proposal"] | null;
+        };
+        /**
+         * Bridge
+         * @description Two neighbouring ways, what a bridge between them does, and its score.
+         */
+        Bridge: {
+            /** A */
+            a: string;
+            /** B */
+            b: string;
+            /** Score */
+            score: number;
+            /** Words */
+            words: string;
+        };
+        /**
+         * Proposal
+         * @description Another order of the same pins: cavity by pin, and how it would stand.
+         */
+        Proposal: {
+            /** Cavities */
+            cavities: {
+                [key: string]: string;
+            };
+            /** Score */
+            score: number;
+            /** Moves */
+            moves: number;
+        };
+        /**
+         * Standing
+         * @description How a pinout stands: its score, its bridges worst first, and groups that lie apart.
+         */
+        Standing: {
+            /** Score */
+            score: number;
+            /** Bridges */
+            bridges: components["schemas"]["Bridge"][];
+            /** Split */
+            split: string[];
+        };
+        /**
+         * EndReply
+         * @description One end in full.
+         */
+        EndReply: {
+            /** Version */
+            version: number;
+            end: components["schemas"]["EndDetail"];
+        };
+        /**
+         * EndDetail
+         * @description One end: what is on it and how it is made. Lengths in mm, force in N.
+         */
+        EndDetail: {
+            /** Ref */
+            ref: string;
+            /** Connector */
+            connector: string;
+            /** Cavity */
+            cavity: string;
+            /** Wire */
+            wire: string;
+            /** Contact */
+            contact: string;
+            /** Description */
+            description: string;
+            /** Kind */
+            kind: string;
+            /** Size */
+            size: string;
+            /** Plating */
+            plating: string;
+            /** Gender */
+            gender: string;
+            /** Joint */
+            joint: string;
+            /** Angle Deg */
+            angle_deg: number;
+            /** Strip Mm */
+            strip_mm: number;
+            /** Strip Tolerance Mm */
+            strip_tolerance_mm: number;
+            /** Copper Least Mm */
+            copper_least_mm: number;
+            /** Copper Most Mm */
+            copper_most_mm: number;
+            /** Cycles */
+            cycles: number;
+            /** Reusable */
+            reusable: boolean;
+            /** Tool */
+            tool: string;
+            /** Tool Name */
+            tool_name: string;
+            /** Nest */
+            nest: string;
+            /** Depth */
+            depth: string;
+            /** Tool Owned */
+            tool_owned: boolean;
+            /** Proven */
+            proven: string;
+            /** Tool Source */
+            tool_source: string;
+            /** Extraction */
+            extraction: string;
+            /** Strippers */
+            strippers: string[];
+            /** Seal */
+            seal: string;
+            /** Pull N */
+            pull_n: number | null;
+            /** Pull Source */
+            pull_source: string;
+            /** Others */
+            others: string[];
+            /** Locked */
+            locked: boolean;
+            /** Fixed */
+            fixed: boolean;
+        };
+        /**
+         * WeakestReply
+         * @description Weakest links, the least spare first.
+         */
+        WeakestReply: {
+            /** Version */
+            version: number;
+            /** Links */
+            links: components["schemas"]["WeakestItem"][];
+        };
+        /**
+         * WeakestItem
+         * @description The weakest link of a circuit.
+         */
+        WeakestItem: {
+            /** Circuit */
+            circuit: string;
+            /** Name */
+            name: string;
+            /** Carries A */
+            carries_a: number;
+            /** Holds A */
+            holds_a: number;
+            /** Link */
+            link: string;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * PinoutBody
+         * @description What is done with the ways of a connector.
+         */
+        PinoutBody: {
+            /** Connector */
+            connector: string;
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "give out" | "swap" | "clear" | "propose";
+            /**
+             * Rule
+             * @default
+             */
+            rule?: string;
+            /**
+             * A
+             * @default
+             */
+            a?: string;
+            /**
+             * B
+             * @default
+             */
+            b?: string;
+        };
+        /**
+         * MateBody
+         * @description What is fitted on the device that a connector meets.
+         */
+        MateBody: {
+            /** Connector */
+            connector: string;
+            /** Family */
+            family: string;
+            /** Ways */
+            ways: number;
+            /**
+             * Shell
+             * @enum {string}
+             */
+            shell: "plug" | "receptacle" | "none";
+            /**
+             * Contact Gender
+             * @enum {string}
+             */
+            contact_gender: "pin" | "socket";
+            /**
+             * Key
+             * @default
+             */
+            key?: string;
+        };
     };
     responses: never;
     parameters: never;
@@ -4369,6 +5116,742 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReckoningReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_parts_catalogue_parts_get: {
+        parameters: {
+            query?: {
+                need?: string;
+                kind?: string;
+                limit?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_own_shop_parts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_parts_shop_parts_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartFileBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_delete_part_shop_parts_delete: {
+        parameters: {
+            query: {
+                kind: "connectors" | "tools" | "splices" | "wires";
+                code: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_copy_shop_parts_copy_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CopyBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_part_back_shop_parts_restore_post: {
+        parameters: {
+            query: {
+                kind: "connectors" | "tools" | "splices" | "wires";
+                code: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_parts_json_shop_parts_json_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_parts_csv_shop_parts_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_tools_shop_tools_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolsReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_put_tool_shop_tools_put: {
+        parameters: {
+            query: {
+                code: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ToolBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolsReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_delete_tool_shop_tools_delete: {
+        parameters: {
+            query: {
+                code: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolsReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_put_nest_shop_nests_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NestBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ToolsReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_choices_designs__design_id__ends_choices_get: {
+        parameters: {
+            query: {
+                id: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChoicesReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_neighbours_designs__design_id__ends_neighbours_get: {
+        parameters: {
+            query: {
+                id: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StandingReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_end_designs__design_id__ends_end_get: {
+        parameters: {
+            query: {
+                ref: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["EndReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_weakest_designs__design_id__weakest_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WeakestReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_pinout_designs__design_id__ends_pinout_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PinoutBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_mate_designs__design_id__ends_mate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignReply"];
                 };
             };
             /** @description Not Found */

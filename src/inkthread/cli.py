@@ -16,6 +16,11 @@ from typing import Any, NoReturn
 FINE, STOPS, BAD_INPUT = 0, 1, 2
 
 
+PART_KINDS = (
+    "connector", "contact", "seal", "accessory", "splice", "cover", "tool", "wire", "fuse", "breaker",
+)  # fmt: skip
+
+
 class _Parser(argparse.ArgumentParser):
     def error(self, message: str) -> NoReturn:
         self.print_usage(sys.stderr)
@@ -77,9 +82,28 @@ def _parser(given: list[str]) -> argparse.ArgumentParser:
     table = sub.add_mutually_exclusive_group(required=True)
     for kind in ("wires", "bom", "cut"):
         table.add_argument(f"--{kind}", type=Path, metavar="OUT.csv")
-    sub = add("catalogue", _catalogue, "What ships with the program.")
-    sub.add_argument("what", choices=["families", "connectors"])
-    sub.add_argument("--json", action="store_true")
+    sub = add("catalogue", _usage, "Parts: what there is, what answers a need, your own.")
+    parts = sub.add_subparsers(dest="what", required=True, parser_class=_Parser)
+    for what, run, text in (
+        ("families", _families, "Wire families."),
+        ("connectors", _families, "Connector families."),
+        ("search", _search, "Parts that answer a need, and why others do not."),
+        ("add", _add_parts, "Take parts of your own from a JSON or CSV file."),
+        ("export", _export_parts, "Write your own parts to a JSON or CSV file."),
+    ):
+        sub = parts.add_parser(what, help=text, description=text)
+        sub.set_defaults(run=run, what=what)
+        sub.add_argument("--data", type=Path, default=_default_data(), help="database file")
+        sub.add_argument("--json", action="store_true")
+        if what in ("add", "export"):
+            sub.add_argument("file", type=Path)
+        if what == "search":
+            sub.add_argument("need", nargs="*", help="like: sealed, 3 ways, 18 AWG thin wall, 125 C")
+            sub.add_argument("--kind", choices=PART_KINDS)
+            sub.add_argument("--ways", type=int)
+            sub.add_argument("--sealed", action="store_true")
+            sub.add_argument("--owned", action="store_true", help="only what owned tools can make")
+            sub.add_argument("--limit", type=int, default=20)
 
     bench = add("reckon", _usage, "The bench: quick calculators without a harness.")
     calculators = bench.add_subparsers(dest="calculator", required=True, parser_class=_Parser)
@@ -104,6 +128,7 @@ def _parser(given: list[str]) -> argparse.ArgumentParser:
                 sub.add_argument(
                     option,
                     dest=f"field_{f.name}",
+                    action="append" if f.kind == "wires" else "store",
                     required=f.required,
                     metavar=f.name.partition("_")[0].upper(),
                     help=words,
@@ -138,7 +163,7 @@ def _open(path: Path) -> Any:
     from inkthread.core.document.against_catalogue import require_known_parts
 
     document = parse_document_text(path.read_bytes())
-    require_known_parts(document, shipped_catalogue())
+    require_known_parts(document, shipped_catalogue(), None)
     return document
 
 
@@ -205,10 +230,26 @@ def _export(arguments: argparse.Namespace) -> int:
     return FINE
 
 
-def _catalogue(arguments: argparse.Namespace) -> int:
+def _stocked(data: Path) -> tuple[Any, Any, Any]:
+    """The catalogue with the shop's own parts, those parts, and the tools owned. No database is made."""
     from inkthread.catalogue import shipped_catalogue
+    from inkthread.core.catalogue.own import OwnParts, own_parts, with_own
 
-    catalogue = shipped_catalogue()
+    shipped = shipped_catalogue()
+    if not data.is_file():
+        return shipped, OwnParts(), {}
+    from inkthread.storage import Shop
+    from inkthread.storage.database import open_database
+
+    engine = open_database(data)
+    shop = Shop(engine)
+    own, tools = own_parts(shop.parts()), {t["code"]: t for t in shop.tools()}
+    engine.dispose()
+    return with_own(shipped, own, ""), own, tools
+
+
+def _families(arguments: argparse.Namespace) -> int:
+    catalogue, _, _ = _stocked(arguments.data)
     things: list[Any] = list(
         catalogue.wires.values() if arguments.what == "families" else catalogue.connectors.values()
     )
@@ -220,16 +261,83 @@ def _catalogue(arguments: argparse.Namespace) -> int:
     return FINE
 
 
+def _search(arguments: argparse.Namespace) -> int:
+    from dataclasses import replace
+
+    from inkthread.core.catalogue.search import find_parts, read_need
+
+    catalogue, _, tools = _stocked(arguments.data)
+    need = read_need(catalogue, " ".join(arguments.need), arguments.kind)
+    if arguments.ways is not None:
+        need = replace(need, ways=arguments.ways)
+    need = replace(
+        need,
+        sealed=True if arguments.sealed else need.sealed,
+        owned_only=need.owned_only or arguments.owned,
+    )
+    found = find_parts(catalogue, need, tools, max(arguments.limit, 1))
+    if arguments.json:
+        fields = (
+            "kind", "code", "description", "family", "group", "ways", "sealed", "protection", "temperature_c",
+            "voltage_v", "mm2", "od_mm", "current_a", "tools", "price", "mass_g",
+        )  # fmt: skip
+        _print_json([{f: getattr(r, f) for f in fields} for r in found.rows])
+        return FINE
+    for r in found.rows:
+        print(f"{r.code:14} {r.description}  {r.price:.2f}")
+    print(f"{found.count} found, {found.rejected_count} would not do:")
+    for r, why in found.rejected[:10]:
+        print(f"  {r.code:14} {why}")
+    return FINE
+
+
+def _add_parts(arguments: argparse.Namespace) -> int:
+    from inkthread.core.catalogue.own import PartsError, parts_to_plain, read_parts
+    from inkthread.storage import Shop
+    from inkthread.storage.database import open_database
+
+    catalogue, held, _ = _stocked(arguments.data)
+    try:
+        own = read_parts(catalogue, arguments.file.read_bytes(), held)
+    except PartsError as error:
+        for p in error.problems:
+            print(f"inkthread: {arguments.file}: {p.path}: {p.message} {p.remedy}", file=sys.stderr)
+        print("inkthread: nothing was taken.", file=sys.stderr)
+        return BAD_INPUT
+    engine = open_database(arguments.data)
+    Shop(engine).keep_parts({k: v for k, v in parts_to_plain(own).items() if isinstance(v, list)})
+    engine.dispose()
+    codes = [*own.connectors, *own.tools, *own.splices, *own.wires]
+    if arguments.json:
+        _print_json({"taken": codes})
+    else:
+        print(f"Taken: {', '.join(codes)}.")
+    return FINE
+
+
+def _export_parts(arguments: argparse.Namespace) -> int:
+    from inkthread.core.catalogue.own import parts_to_csv, parts_to_plain
+
+    _, own, _ = _stocked(arguments.data)
+    if arguments.file.suffix.lower() == ".csv":
+        text = parts_to_csv(own.connectors.values(), own.tools.values())
+    else:
+        text = json.dumps(parts_to_plain(own), ensure_ascii=False, indent=1) + "\n"
+    arguments.file.write_text(text, encoding="utf-8", newline="")
+    return FINE
+
+
 def _reckon(arguments: argparse.Namespace) -> int:
     from inkthread.catalogue import shipped_catalogue
     from inkthread.core.bench import calculate
 
     given = {
-        name.removeprefix("field_"): str(value)
+        name.removeprefix("field_"): ", ".join(value) if isinstance(value, list) else str(value)
         for name, value in vars(arguments).items()
         if name.startswith("field_") and value is not None
     }
-    answer = calculate(shipped_catalogue(), arguments.calculator, given)
+    catalogue = _stocked(_default_data())[0] if arguments.calculator in ("fit", "splice") else None
+    answer = calculate(catalogue or shipped_catalogue(), arguments.calculator, given)
     if arguments.json:
         _print_json(answer.figures)
     else:

@@ -239,7 +239,18 @@ def test_published_contracts_are_current(client, tmp_path):
 
 def test_the_bench_answers_and_names_the_field_at_fault(client):
     asks = {c["name"]: c for c in client.get("/api/bench").json["calculators"]}
-    assert set(asks) == {"wire", "drop", "ampacity", "fuse", "bus", "short-time", "convert"}
+    assert set(asks) == {
+        "wire",
+        "drop",
+        "ampacity",
+        "fuse",
+        "bus",
+        "short-time",
+        "fit",
+        "splice",
+        "kit",
+        "convert",
+    }
     for calculator in asks.values():
         fields = {f["name"]: f["default"] or f["example"] for f in calculator["fields"] if f["required"]}
         reply = client.post(f"/api/bench/{calculator['name']}", json={"fields": fields})

@@ -125,7 +125,29 @@ def test_a_bad_file_is_refused_by_field(capsys, tmp_path):
         assert "Traceback" not in err
 
 
-@pytest.mark.parametrize(("path", "value", "named"), REFUSED, ids=[p for p, _, _ in REFUSED])
+GONE = ("/ends/connectors/M1/family", "/ends/connectors/M1/ways")
+"""A part of a stored design that has gone: it is evaluated, and said."""
+
+
+@pytest.mark.parametrize("path", GONE)
+def test_a_part_that_has_gone_is_a_finding_and_the_rest_is_evaluated(capsys, tmp_path, path):
+    value = next(v for p, v, _ in REFUSED if p == path)
+    old = tmp_path / "old.json"
+    old.write_text(json.dumps(put(json.loads(Path(LARKSPUR).read_text()), path, value)))
+    status, out, err = run(capsys, "evaluate", str(old), "--json")
+    assert (status, err) == (1, "")
+    made = json.loads(out)
+    gone = [f for f in made["findings"] if f["code"] == "part-gone"]
+    assert [f["places"][0]["id"] for f in gone] == ["M1"]
+    whole = json.loads(run(capsys, "evaluate", LARKSPUR, "--json")[1])
+    assert made["wire"]["wires"].keys() == whole["wire"]["wires"].keys()
+    assert made["tally"]["metres"] == pytest.approx(whole["tally"]["metres"], rel=0.02)
+
+
+KEPT_OUT = [r for r in REFUSED if r[0] not in GONE]
+
+
+@pytest.mark.parametrize(("path", "value", "named"), KEPT_OUT, ids=[p for p, _, _ in KEPT_OUT])
 def test_every_bad_document_ends_with_status_2_and_its_field(capsys, tmp_path, path, value, named):
     bad = tmp_path / "bad.json"
     bad.write_text(json.dumps(put(json.loads(Path(LARKSPUR).read_text()), path, value)))

@@ -1,4 +1,4 @@
-"""Tables: designs and their revisions."""
+"""Tables: designs and their revisions, and what the shop holds."""
 
 from __future__ import annotations
 
@@ -7,7 +7,7 @@ from datetime import datetime
 from sqlalchemy import JSON, DateTime, ForeignKey, Index, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-SCHEMA_HEAD = "0002"
+SCHEMA_HEAD = "0003"
 """The newest migration; a test holds it to the migration scripts."""
 
 
@@ -57,3 +57,40 @@ class KindRow(Base):
     data: Mapped[dict[str, object]] = mapped_column(JSON)
     added_at: Mapped[datetime] = mapped_column(DateTime)
     removed_at: Mapped[datetime | None] = mapped_column(DateTime)
+
+
+class PartRow(Base):
+    """A part of the shop's own: a connector family, a tool, a splice, a wire."""
+
+    __tablename__ = "parts"
+
+    kind: Mapped[str] = mapped_column(String(12), primary_key=True)
+    code: Mapped[str] = mapped_column(String(30), primary_key=True)
+    data: Mapped[dict[str, object]] = mapped_column(JSON)
+    added_at: Mapped[datetime] = mapped_column(DateTime)
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime)
+
+
+class ToolRow(Base):
+    """A tool that the shop owns, and how it is."""
+
+    __tablename__ = "tools"
+
+    code: Mapped[str] = mapped_column(String(30), primary_key=True)
+    certified: Mapped[bool]
+    gauged_on: Mapped[str] = mapped_column(String(10))
+    result: Mapped[str] = mapped_column(String(12))
+    note: Mapped[str] = mapped_column(String(1000))
+
+
+class NestRow(Base):
+    """A nest proven in the shop for a contact on a wire."""
+
+    __tablename__ = "nests"
+
+    contact: Mapped[str] = mapped_column(String(30), primary_key=True)
+    wire: Mapped[str] = mapped_column(String(60), primary_key=True)
+    tool: Mapped[str] = mapped_column(String(30))
+    nest: Mapped[str] = mapped_column(String(40))
+    depth: Mapped[str] = mapped_column(String(40))
+    note: Mapped[str] = mapped_column(String(1000))

@@ -15,7 +15,8 @@ from sqlalchemy.orm import Session
 from inkthread.storage.models import DesignRow, RevisionRow
 from inkthread.storage.patches import Operation, apply_with_inverse, disjoint, touched
 
-Validate = Callable[[Any], None]
+Validate = Callable[[Any, Any], None]
+"""Raises unless a document, the first argument, is valid; the second is what stood before."""
 """Raises where a changed document is not valid."""
 
 
@@ -215,7 +216,7 @@ class Shelf:
         self, session: Session, row: DesignRow, operations: list[Operation], label: str, validate: Validate
     ) -> StoredDesign:
         changed, inverse = apply_with_inverse(row.document, operations)
-        validate(changed)
+        validate(changed, row.document)
         if inverse:
             self._close_redo(session, row.id)
             self._advance(session, row, changed, operations, inverse, "edit", label, "live")

@@ -1,4 +1,4 @@
-"""What outlives one design: the builder's own kinds of device."""
+"""What outlives one design: own kinds of device, own parts, tools owned, nests proven."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
-from inkthread.storage.models import KindRow
+from inkthread.storage.models import KindRow, NestRow, PartRow, ToolRow
 
 
 class NotInShop(LookupError):
@@ -17,7 +17,7 @@ class NotInShop(LookupError):
 
 
 class Shop:
-    """The shop's own kinds of device, by id, each as plain data of the catalogue's form."""
+    """Own kinds, parts, tools and nests, each as plain data of the catalogue's or the core's form."""
 
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
@@ -47,6 +47,87 @@ class Shop:
     def restore_kind(self, kind_id: str) -> None:
         """Put a kind back that was taken out. Raises NotInShop."""
         self._mark(kind_id, None)
+
+    def parts(self) -> dict[str, list[dict[str, Any]]]:
+        """Own parts by their kind, oldest first."""
+        with Session(self._engine) as session:
+            wanted = select(PartRow).where(PartRow.removed_at.is_(None))
+            found: dict[str, list[dict[str, Any]]] = {}
+            for row in session.scalars(wanted.order_by(PartRow.added_at, PartRow.code)).all():
+                found.setdefault(row.kind, []).append(dict(row.data))
+            return found
+
+    def keep_parts(self, parts: dict[str, list[dict[str, Any]]]) -> None:
+        """Keep parts, each in place of one of the same kind and code: all of them, or none."""
+        with self._lock, Session(self._engine) as session:
+            for kind, rows in parts.items():
+                for data in rows:
+                    row = session.get(PartRow, (kind, data["code"]))
+                    if row is None:
+                        session.add(PartRow(kind=kind, code=data["code"], data=data, added_at=_now()))
+                    else:
+                        row.data, row.removed_at = data, None
+            session.commit()
+
+    def remove_part(self, kind: str, code: str) -> None:
+        """Take a part out. Designs that name it say so. Raises NotInShop."""
+        self._mark_part(kind, code, _now())
+
+    def restore_part(self, kind: str, code: str) -> None:
+        """Put a part back that was taken out. Raises NotInShop."""
+        self._mark_part(kind, code, None)
+
+    def _mark_part(self, kind: str, code: str, removed_at: datetime | None) -> None:
+        with self._lock, Session(self._engine) as session:
+            row = session.get(PartRow, (kind, code))
+            if row is None or (row.removed_at is None) == (removed_at is None):
+                raise NotInShop(code)
+            row.removed_at = removed_at
+            session.commit()
+
+    def tools(self) -> list[dict[str, Any]]:
+        """Tools that are owned, by code."""
+        with Session(self._engine) as session:
+            rows = session.scalars(select(ToolRow).order_by(ToolRow.code)).all()
+            return [
+                {
+                    "code": r.code,
+                    "certified": r.certified,
+                    "gauged_on": r.gauged_on,
+                    "result": r.result,
+                    "note": r.note,
+                }
+                for r in rows
+            ]
+
+    def own_tool(self, code: str, data: dict[str, Any] | None) -> None:
+        """Note a tool as owned with how it is, or, with None, as not owned."""
+        with self._lock, Session(self._engine) as session:
+            row = session.get(ToolRow, code)
+            if row is not None:
+                session.delete(row)
+                session.flush()
+            if data is not None:
+                session.add(ToolRow(**{**data, "code": code}))
+            session.commit()
+
+    def nests(self) -> list[dict[str, Any]]:
+        """Nests proven here."""
+        with Session(self._engine) as session:
+            rows = session.scalars(select(NestRow).order_by(NestRow.contact, NestRow.wire)).all()
+            fields = ("contact", "wire", "tool", "nest", "depth", "note")
+            return [{f: getattr(r, f) for f in fields} for r in rows]
+
+    def prove_nest(self, contact: str, wire: str, data: dict[str, Any] | None) -> None:
+        """Note the nest proven for a contact on a wire, or, with None, forget it."""
+        with self._lock, Session(self._engine) as session:
+            row = session.get(NestRow, (contact, wire))
+            if row is not None:
+                session.delete(row)
+                session.flush()
+            if data is not None:
+                session.add(NestRow(**{**data, "contact": contact, "wire": wire}))
+            session.commit()
 
     def _mark(self, kind_id: str, removed_at: datetime | None) -> None:
         with self._lock, Session(self._engine) as session:

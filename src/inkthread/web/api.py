@@ -3,14 +3,10 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Callable
-from functools import cache
 from typing import Any, cast
 from urllib.parse import unquote
 
-from flask import Response, current_app, request
-from flask_openapi3 import APIBlueprint
-from pydantic import TypeAdapter
+from flask import Response, request
 
 from inkthread.core.acts import act_operations
 from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of, put_into
@@ -70,55 +66,11 @@ from inkthread.web.schemas import (
     ThreadingReply,
 )
 from inkthread.web.typed import read_typed
-from inkthread.web.workshop import Workshop
-
-View = Callable[..., Response]
-_VIEWS: list[tuple[str, str, Any, View]] = []
-
-
-def _view(method: str, rule: str, responses: Any) -> Callable[[View], View]:
-    """Note a view; ``make_api`` puts all of them into a blueprint."""
-
-    def note(view: View) -> View:
-        _VIEWS.append((method, rule, responses, view))
-        return view
-
-    return note
-
-
-def make_api(*, describe: bool) -> APIBlueprint:
-    """The API's views. Describing them as OpenAPI takes a second, so it is done only when asked for."""
-    api = APIBlueprint(
-        "api",
-        __name__,
-        url_prefix="/api",
-        abp_responses={404: ProblemDetails, 422: ProblemDetails},
-        doc_ui=describe,
-    )
-    for method, rule, responses, view in _VIEWS:
-        getattr(api, method)(rule, responses=responses)(view)
-    return api
-
-
-def _workshop() -> Workshop:
-    return cast(Workshop, current_app.extensions["workshop"])
-
-
-@cache
-def _dumper(model: Any) -> TypeAdapter[Any]:
-    return TypeAdapter(model)
-
-
-def _json(model: Any, value: Any, status: int = 200, etag: str | None = None) -> Response:
-    response = Response(_dumper(model).dump_json(value), status, mimetype="application/json")
-    if etag is not None:
-        response.headers["ETag"] = f'"{etag}"'
-    response.headers["Cache-Control"] = "no-cache"
-    return response
+from inkthread.web.views import json_reply, view, workshop
 
 
 def _reply_model(stored: StoredDesign) -> DesignReply:
-    shop = _workshop()
+    shop = workshop()
     workings = shop.workings(stored.id, stored.version, stored.document)
     return DesignReply.model_construct(
         id=stored.id,
@@ -131,8 +83,8 @@ def _reply_model(stored: StoredDesign) -> DesignReply:
     )
 
 
-def _reply(stored: StoredDesign, status: int = 200) -> Response:
-    return _json(DesignReply, _reply_model(stored), status, _workshop().etag(stored))
+def reply(stored: StoredDesign, status: int = 200) -> Response:
+    return json_reply(DesignReply, _reply_model(stored), status, workshop().etag(stored))
 
 
 def _base_version() -> int | Response:
@@ -151,10 +103,10 @@ def _typed(document: dict[str, Any], operations: list[dict[str, Any]]) -> list[d
     return read_typed(complete(document, operations), units)
 
 
-def _edit(design_id: str, base: int, operations: list[dict[str, Any]], label: str) -> Response:
-    shop = _workshop()
+def edit_design(design_id: str, base: int, operations: list[dict[str, Any]], label: str) -> Response:
+    shop = workshop()
     try:
-        return _reply(shop.shelf.patch(design_id, base, operations, label, shop.validate, _typed))
+        return reply(shop.shelf.patch(design_id, base, operations, label, shop.validate, _typed))
     except Conflict as conflict:
         body = ConflictDetails.model_construct(
             type="about:blank",
@@ -164,15 +116,15 @@ def _edit(design_id: str, base: int, operations: list[dict[str, Any]], label: st
             errors=[],
             current=_reply_model(conflict.current),
         )
-        response = _json(ConflictDetails, body, 412)
+        response = json_reply(ConflictDetails, body, 412)
         response.content_type = "application/problem+json"
         return response
 
 
-@_view("get", "/bench", {200: BenchReply})
+@view("get", "/bench", {200: BenchReply})
 def get_bench() -> Response:
     """The quick calculators and what each asks for."""
-    catalogue = _workshop().catalogue
+    catalogue = workshop().catalogue
     calculators = [
         CalculatorItem(
             name=c.name,
@@ -194,20 +146,20 @@ def get_bench() -> Response:
         )
         for c in CALCULATORS.values()
     ]
-    return _json(BenchReply, BenchReply(calculators=calculators))
+    return json_reply(BenchReply, BenchReply(calculators=calculators))
 
 
-@_view("post", "/bench/<calculator>", {200: BenchAnswerReply})
+@view("post", "/bench/<calculator>", {200: BenchAnswerReply})
 def post_bench(path: BenchPath, body: BenchBody) -> Response:
     """An answer of one calculator. Nothing is kept."""
     if path.calculator not in CALCULATORS:
         known = ", ".join(CALCULATORS)
         return problem(404, "No such calculator", f"The bench has {known}.")
     try:
-        found = calculate(_workshop().catalogue, path.calculator, body.fields)
+        found = calculate(workshop().catalogue, path.calculator, body.fields)
     except QuantityError as error:
         raise BenchError(getattr(error, "field", ""), str(error)) from None
-    return _json(
+    return json_reply(
         BenchAnswerReply,
         BenchAnswerReply(
             sentence=found.sentence,
@@ -218,28 +170,28 @@ def post_bench(path: BenchPath, body: BenchBody) -> Response:
     )
 
 
-@_view("post", "/designs/<design_id>/bench/<calculator>", {200: DesignReply})
+@view("post", "/designs/<design_id>/bench/<calculator>", {200: DesignReply})
 def post_bench_put(path: BenchPutPath, body: BenchBody) -> Response:
     """Put what a calculator was asked into a harness, as one edit."""
-    shop = _workshop()
+    shop = workshop()
     if path.calculator not in CALCULATORS:
         return problem(404, "No such calculator", f"The bench has {', '.join(CALCULATORS)}.")
 
     def make(document: dict[str, Any]) -> list[dict[str, Any]]:
         return put_into(document, shop.catalogue, path.calculator, body.fields)
 
-    return _reply(shop.shelf.edit(path.design_id, make, f"{path.calculator} from the bench", shop.validate))
+    return reply(shop.shelf.edit(path.design_id, make, f"{path.calculator} from the bench", shop.validate))
 
 
-@_view("get", "/catalogue", {200: CatalogueReply})
+@view("get", "/catalogue", {200: CatalogueReply})
 def get_catalogue() -> Response:
     """What can be chosen: families, kinds, practices, colours."""
-    shop = _workshop()
+    shop = workshop()
     c, own = shop.catalogue, shop.shop.kinds()
     choices = list(
         dict.fromkeys(code for s in c.colour_schemes.values() for codes in s.roles.values() for code in codes)
     )
-    return _json(
+    return json_reply(
         CatalogueReply,
         CatalogueReply(
             version=c.version,
@@ -291,10 +243,10 @@ def get_catalogue() -> Response:
     )
 
 
-@_view("post", "/shop/kinds", {200: CatalogueReply})
+@view("post", "/shop/kinds", {200: CatalogueReply})
 def post_kind(body: NewKind) -> Response:
     """Keep a device as a kind of the shop's own: typed lines then know it by its words."""
-    shop = _workshop()
+    shop = workshop()
     plain = shop.shelf.get(body.design_id).document
     kind_id, data = kind_from_device(plain, shop.catalogue, body.device, body.label, body.words)
     shop.shop.keep_kind(kind_id, data)
@@ -302,28 +254,28 @@ def post_kind(body: NewKind) -> Response:
     return get_catalogue()
 
 
-@_view("delete", "/shop/kinds/<kind_id>", {200: CatalogueReply})
+@view("delete", "/shop/kinds/<kind_id>", {200: CatalogueReply})
 def delete_kind(path: KindPath) -> Response:
     """Take a kind of the shop's own out of the library. Devices made of it stay as they are."""
-    shop = _workshop()
+    shop = workshop()
     shop.shop.remove_kind(path.kind_id)
     shop.stock_up()
     return get_catalogue()
 
 
-@_view("post", "/shop/kinds/<kind_id>/restore", {200: CatalogueReply})
+@view("post", "/shop/kinds/<kind_id>/restore", {200: CatalogueReply})
 def post_kind_restore(path: KindPath) -> Response:
     """Put a kind back into the library that was taken out."""
-    shop = _workshop()
+    shop = workshop()
     shop.shop.restore_kind(path.kind_id)
     shop.stock_up()
     return get_catalogue()
 
 
-@_view("get", "/designs", {200: ShelfReply})
+@view("get", "/designs", {200: ShelfReply})
 def get_shelf() -> Response:
     """The shelf, newest change first."""
-    shop = _workshop()
+    shop = workshop()
     items = []
     for entry in shop.shelf.entries():
         w = shop.workings(entry.id, entry.version, entry.document)
@@ -339,33 +291,33 @@ def get_shelf() -> Response:
                 tally=w.evaluation.tally,
             )
         )
-    return _json(ShelfReply, ShelfReply.model_construct(designs=items))
+    return json_reply(ShelfReply, ShelfReply.model_construct(designs=items))
 
 
-@_view("post", "/designs", {201: DesignReply})
+@view("post", "/designs", {201: DesignReply})
 def post_design(body: NewDesign) -> Response:
     """Put a new harness on the shelf: empty, or from a design document."""
-    shop = _workshop()
+    shop = workshop()
     if body.document is not None:
         plain = dump_document(shop.validated(body.document))
     else:
         if not body.name.strip():
             raise DocumentError([Problem("/name", "The harness has no name.", "Type a name.")])
         plain = new_document(body.name.strip(), body.practice)
-    return _reply(shop.shelf.create(plain), 201)
+    return reply(shop.shelf.create(plain), 201)
 
 
-@_view("get", "/designs/<design_id>", {200: DesignReply})
+@view("get", "/designs/<design_id>", {200: DesignReply})
 def get_design(path: DesignPath) -> Response:
     """A harness and its evaluation. Send If-None-Match to be told that nothing changed."""
-    shop = _workshop()
+    shop = workshop()
     stored = shop.shelf.get(path.design_id)
     if request.headers.get("If-None-Match") == f'"{shop.etag(stored)}"':
         return Response(status=304)
-    return _reply(stored)
+    return reply(stored)
 
 
-@_view("patch", "/designs/<design_id>", {200: DesignReply, 412: ConflictDetails, 428: ProblemDetails})
+@view("patch", "/designs/<design_id>", {200: DesignReply, 412: ConflictDetails, 428: ProblemDetails})
 def patch_design(path: DesignPath, body: PatchBody) -> Response:
     """Change a harness by JSON Patch. Needs If-Match; X-Label names the edit for undo."""
     base = _base_version()
@@ -382,18 +334,18 @@ def patch_design(path: DesignPath, body: PatchBody) -> Response:
             plain["from"] = op.from_
         operations.append(plain)
     label = unquote(request.headers.get("X-Label", "")) or "edit"
-    return _edit(path.design_id, base, operations, label)
+    return edit_design(path.design_id, base, operations, label)
 
 
-@_view("post", "/designs/<design_id>/acts", {200: DesignReply})
+@view("post", "/designs/<design_id>/acts", {200: DesignReply})
 def post_act(path: DesignPath, body: ActBody) -> Response:
     """A typed line or one-step act, as one edit of the newest version."""
-    shop = _workshop()
+    shop = workshop()
 
     def make(document: dict[str, Any]) -> list[dict[str, Any]]:
         return act_operations(document, shop.catalogue, body.act, body.text, body.about)
 
-    return _reply(
+    return reply(
         shop.shelf.edit(
             path.design_id,
             make,
@@ -403,13 +355,13 @@ def post_act(path: DesignPath, body: ActBody) -> Response:
     )
 
 
-@_view("post", "/designs/<design_id>/paste/look", {200: PasteReply})
+@view("post", "/designs/<design_id>/paste/look", {200: PasteReply})
 def post_paste_look(path: DesignPath, body: PasteBody) -> Response:
     """What a pasted list would do, line by line. Nothing is changed."""
-    shop = _workshop()
+    shop = workshop()
     stored = shop.shelf.get(path.design_id)
     plan = read_list(stored.document, shop.catalogue, body.text, body.meanings, body.headed)
-    return _json(
+    return json_reply(
         PasteReply,
         PasteReply.model_construct(
             meanings=list(MEANINGS),
@@ -421,10 +373,10 @@ def post_paste_look(path: DesignPath, body: PasteBody) -> Response:
     )
 
 
-@_view("post", "/designs/<design_id>/paste", {200: DesignReply})
+@view("post", "/designs/<design_id>/paste", {200: DesignReply})
 def post_paste(path: DesignPath, body: PasteBody) -> Response:
     """Put in every line of a list that is understood, as one edit."""
-    shop = _workshop()
+    shop = workshop()
 
     def make(document: dict[str, Any]) -> list[dict[str, Any]]:
         plan = read_list(document, shop.catalogue, body.text, body.meanings, body.headed)
@@ -432,49 +384,49 @@ def post_paste(path: DesignPath, body: PasteBody) -> Response:
             raise LineError("No line of this list is understood. Match its columns first.")
         return plan.operations
 
-    return _reply(shop.shelf.edit(path.design_id, make, "a pasted list", shop.validate))
+    return reply(shop.shelf.edit(path.design_id, make, "a pasted list", shop.validate))
 
 
-@_view("post", "/designs/<design_id>/undo", {200: DesignReply, 409: ProblemDetails})
+@view("post", "/designs/<design_id>/undo", {200: DesignReply, 409: ProblemDetails})
 def post_undo(path: DesignPath) -> Response:
     """Take back the newest edit."""
-    return _reply(_workshop().shelf.undo(path.design_id))
+    return reply(workshop().shelf.undo(path.design_id))
 
 
-@_view("post", "/designs/<design_id>/redo", {200: DesignReply, 409: ProblemDetails})
+@view("post", "/designs/<design_id>/redo", {200: DesignReply, 409: ProblemDetails})
 def post_redo(path: DesignPath) -> Response:
     """Bring back the edit undone last."""
-    return _reply(_workshop().shelf.redo(path.design_id))
+    return reply(workshop().shelf.redo(path.design_id))
 
 
-@_view("post", "/designs/<design_id>/duplicate", {201: DesignReply})
+@view("post", "/designs/<design_id>/duplicate", {201: DesignReply})
 def post_duplicate(path: DesignPath) -> Response:
     """A copy of a harness, beside it on the shelf."""
-    shop = _workshop()
+    shop = workshop()
     plain = dict(shop.shelf.get(path.design_id).document)
     plain["brief"] = {**plain["brief"], "name": f"{plain['brief']['name']} copy"[:120]}
-    return _reply(shop.shelf.create(plain), 201)
+    return reply(shop.shelf.create(plain), 201)
 
 
-@_view("delete", "/designs/<design_id>", {204: None})
+@view("delete", "/designs/<design_id>", {204: None})
 def delete_design(path: DesignPath) -> Response:
     """Take a harness off the shelf. It can be restored."""
-    _workshop().shelf.remove(path.design_id)
+    workshop().shelf.remove(path.design_id)
     return Response(status=204)
 
 
-@_view("post", "/designs/<design_id>/restore", {200: DesignReply})
+@view("post", "/designs/<design_id>/restore", {200: DesignReply})
 def post_restore(path: DesignPath) -> Response:
     """Put a removed harness back on the shelf."""
-    return _reply(_workshop().shelf.restore(path.design_id))
+    return reply(workshop().shelf.restore(path.design_id))
 
 
-@_view("get", "/designs/<design_id>/file", {200: {"content": {"application/json": {}}}})
+@view("get", "/designs/<design_id>/file", {200: {"content": {"application/json": {}}}})
 def get_file(path: DesignPath) -> Response:
     """The design file, to keep or send."""
     import json
 
-    stored = _workshop().shelf.get(path.design_id)
+    stored = workshop().shelf.get(path.design_id)
     name = re.sub(r"[^a-z0-9]+", "-", str(stored.document["brief"]["name"]).lower()).strip("-") or "harness"
     text = json.dumps(stored.document, indent=1, ensure_ascii=False) + "\n"
     response = Response(text, mimetype="application/json")
@@ -482,10 +434,10 @@ def get_file(path: DesignPath) -> Response:
     return response
 
 
-@_view("get", "/designs/<design_id>/tables/<table>", {200: {"content": {"text/csv": {}}}})
+@view("get", "/designs/<design_id>/tables/<table>", {200: {"content": {"text/csv": {}}}})
 def get_table(path: CsvPath) -> Response:
     """Wire list, bill of materials or cut list as CSV."""
-    shop = _workshop()
+    shop = workshop()
     stored = shop.shelf.get(path.design_id)
     evaluation = shop.workings(stored.id, stored.version, stored.document).evaluation
     response = Response(csv_text(evaluation, path.table), mimetype="text/csv")
@@ -493,79 +445,83 @@ def get_table(path: CsvPath) -> Response:
     return response
 
 
-def _now(path: DesignPath) -> tuple[StoredDesign, Workings]:
-    shop = _workshop()
+def now(path: DesignPath) -> tuple[StoredDesign, Workings]:
+    shop = workshop()
     stored = shop.shelf.get(path.design_id)
     return stored, shop.workings(stored.id, stored.version, stored.document)
 
 
-@_view("get", "/designs/<design_id>/loads", {200: LoadsReply})
+@view("get", "/designs/<design_id>/loads", {200: LoadsReply})
 def get_loads(path: DesignPath) -> Response:
     """What is asked of every source, by operating mode, and how long batteries last."""
-    stored, w = _now(path)
+    stored, w = now(path)
     names = [w.document.circuits.modes[m].name if m else "" for m in w.circuits.modes]
     groups = list(analyse_loads(w.document, w.circuits))
-    return _json(LoadsReply, LoadsReply.model_construct(version=stored.version, modes=names, groups=groups))
+    return json_reply(
+        LoadsReply, LoadsReply.model_construct(version=stored.version, modes=names, groups=groups)
+    )
 
 
-@_view("get", "/designs/<design_id>/schematic", {200: SchematicReply})
+@view("get", "/designs/<design_id>/schematic", {200: SchematicReply})
 def get_schematic(path: DesignPath) -> Response:
     """From source to load and back, one feed a line."""
-    stored, w = _now(path)
+    stored, w = now(path)
     drawn = draw_schematic(w.document, w.circuits)
-    return _json(SchematicReply, SchematicReply.model_construct(version=stored.version, schematic=drawn))
+    return json_reply(SchematicReply, SchematicReply.model_construct(version=stored.version, schematic=drawn))
 
 
-@_view("get", "/designs/<design_id>/threading", {200: ThreadingReply})
+@view("get", "/designs/<design_id>/threading", {200: ThreadingReply})
 def get_threading(path: DesignPath, query: OfCircuit) -> Response:
     """Every way of joining one circuit, side by side."""
-    stored, w = _now(path)
+    stored, w = now(path)
     if query.id not in w.document.circuits.circuits:
         return problem(404, "No such circuit", f"There is no circuit {query.id!r} in this harness.")
     ways = list(compare_threading(w, query.id))
-    return _json(ThreadingReply, ThreadingReply.model_construct(version=stored.version, ways=ways))
+    return json_reply(ThreadingReply, ThreadingReply.model_construct(version=stored.version, ways=ways))
 
 
-@_view("get", "/designs/<design_id>/section", {200: SectionReply})
+@view("get", "/designs/<design_id>/section", {200: SectionReply})
 def get_section(path: DesignPath, query: OfBranch) -> Response:
     """A branch cut across, its wires as packed."""
-    stored, w = _now(path)
+    stored, w = now(path)
     if query.id not in w.dress.contents:
         return problem(404, "No such branch", f"There is no branch {query.id!r} in this harness.")
     circles = list(cross_section(w.dress, query.id))
-    return _json(SectionReply, SectionReply.model_construct(version=stored.version, circles=circles))
+    return json_reply(SectionReply, SectionReply.model_construct(version=stored.version, circles=circles))
 
 
-@_view("get", "/designs/<design_id>/families", {200: FamiliesReply})
+@view("get", "/designs/<design_id>/families", {200: FamiliesReply})
 def get_families(path: DesignPath) -> Response:
     """The harness in each family of single wire, side by side."""
-    stored, w = _now(path)
+    stored, w = now(path)
     codes = [f.code for f in w.wire.families.values() if f.construction == "single"]
     families = list(compare_families(w, codes))
-    return _json(FamiliesReply, FamiliesReply.model_construct(version=stored.version, families=families))
+    return json_reply(FamiliesReply, FamiliesReply.model_construct(version=stored.version, families=families))
 
 
-@_view("get", "/designs/<design_id>/future", {200: FutureReply})
+@view("get", "/designs/<design_id>/future", {200: FutureReply})
 def get_future(path: DesignPath) -> Response:
     """What the conductors for a future need come to, laid against left out."""
-    stored, w = _now(path)
-    return _json(FutureReply, FutureReply.model_construct(version=stored.version, future=future_cost(w)))
+    stored, w = now(path)
+    return json_reply(FutureReply, FutureReply.model_construct(version=stored.version, future=future_cost(w)))
 
 
-@_view("get", "/designs/<design_id>/headroom", {200: HeadroomReply})
+@view("get", "/designs/<design_id>/headroom", {200: HeadroomReply})
 def get_headroom(path: DesignPath) -> Response:
     """How many amperes more every source, fuse and branch takes until something must change."""
-    stored, w = _now(path)
-    return _json(HeadroomReply, HeadroomReply.model_construct(version=stored.version, rows=list(headroom(w))))
+    stored, w = now(path)
+    return json_reply(
+        HeadroomReply, HeadroomReply.model_construct(version=stored.version, rows=list(headroom(w)))
+    )
 
 
-@_view("get", "/designs/<design_id>/reckoning", {200: ReckoningReply})
+@view("get", "/designs/<design_id>/reckoning", {200: ReckoningReply})
 def get_reckoning(path: DesignPath, query: ReckoningQuery) -> Response:
     """Why a figure is what it is, rendered now."""
-    shop = _workshop()
+    shop = workshop()
     stored = shop.shelf.get(path.design_id)
     workings = shop.workings(stored.id, stored.version, stored.document)
     made = ReckoningReply.model_construct(
         version=stored.version, reckoning=reckon(workings, query.kind, query.id)
     )
-    return _json(ReckoningReply, made, etag=shop.etag(stored))
+    return json_reply(ReckoningReply, made, etag=shop.etag(stored))

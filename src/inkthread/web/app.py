@@ -17,8 +17,8 @@ from inkthread.core.document.load import MAX_DOCUMENT_BYTES
 from inkthread.storage import Shelf, Shop
 from inkthread.storage.database import open_database
 from inkthread.web import problems
-from inkthread.web.api import make_api
 from inkthread.web.schemas import ProblemDetails
+from inkthread.web.views import make_api
 from inkthread.web.workshop import Workshop
 
 STATIC = Path(__file__).parent / "static"

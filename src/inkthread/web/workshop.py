@@ -2,17 +2,23 @@
 
 from __future__ import annotations
 
+import hashlib
+import json
 import threading
 from collections import OrderedDict
+from collections.abc import Container
 from dataclasses import replace
 from typing import Any
 
 from pydantic import TypeAdapter
 
 from inkthread.core.catalogue import Catalogue, DeviceKind
+from inkthread.core.catalogue.own import OwnParts, own_parts, with_own
 from inkthread.core.document import Document, parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.evaluate import Workings, work_out
+from inkthread.core.shop import EMPTY_SHOP, OwnedTool, ProvenNest
+from inkthread.core.shop import Shop as CoreShop
 from inkthread.storage import Shelf, Shop, StoredDesign
 
 _KEPT = 12
@@ -26,25 +32,47 @@ class Workshop:
         self.shop = shop
         self._shipped = shipped
         self.catalogue = shipped
-        self.stock_up()
+        self.bench = EMPTY_SHOP
+        """Tools owned and nests proven, as the core sees them."""
+        self.own = OwnParts()
         self._kept: OrderedDict[tuple[str, int], Workings] = OrderedDict()
         self._checked: tuple[dict[str, Any], Document] | None = None
         self._lock = threading.Lock()
+        self.stock_up()
 
     def stock_up(self) -> None:
-        """Read the shop's own kinds anew: a name means one of them before one that ships."""
-        own = TypeAdapter(dict[str, DeviceKind]).validate_python(self.shop.kinds())
-        self.catalogue = replace(self._shipped, kinds={**own, **self._shipped.kinds})
+        """Read what the shop holds anew: own kinds and parts, tools owned, nests proven."""
+        kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(self.shop.kinds())
+        held = self.shop.parts()
+        self.own = own_parts(held)
+        tools, nests = self.shop.tools(), self.shop.nests()
+        self.bench = CoreShop(
+            {t["code"]: OwnedTool(**t) for t in tools},
+            {(n["contact"], n["wire"]): ProvenNest(**n) for n in nests},
+        )
+        state = json.dumps([held, tools, nests], sort_keys=True).encode()
+        stamp = hashlib.sha256(state).hexdigest()[:6] if held or tools or nests else ""
+        stocked = with_own(self._shipped, self.own, "")
+        self.catalogue = replace(
+            stocked, version=self._shipped.version + stamp, kinds={**kinds, **stocked.kinds}
+        )
+        with self._lock:
+            self._kept.clear()
 
-    def validated(self, plain: Any) -> Document:
-        """A valid document that names only known parts. Raises DocumentError."""
+    def validated(self, plain: Any, may_be_gone: Container[tuple[str, int]] | None = None) -> Document:
+        """A valid document that names only known parts, or such as may be gone. Raises DocumentError."""
         document = parse_document(plain)
-        require_known_parts(document, self.catalogue)
+        require_known_parts(document, self.catalogue, may_be_gone)
         return document
 
-    def validate(self, plain: Any) -> None:
-        """Raise DocumentError unless the document is valid. What was read is kept for its workings."""
-        self._checked = (plain, self.validated(plain))
+    def validate(self, plain: Any, before: Any) -> None:
+        """Raise DocumentError unless the document is valid. What was read is kept for its workings.
+
+        A connector family that was named ``before`` and has gone since does not stand in the way.
+        """
+        named = before.get("ends", {}).get("connectors", {}).values() if before else ()
+        gone = {(c["family"], c["ways"]) for c in named}
+        self._checked = (plain, self.validated(plain, gone))
 
     def workings(self, design_id: str, version: int, plain: dict[str, Any]) -> Workings:
         """Workings of one version of a design."""
@@ -57,7 +85,7 @@ class Workshop:
         checked = self._checked
         same = checked is not None and all(plain.get(k) is v for k, v in checked[0].items())
         document = checked[1] if checked is not None and same else self.validated(plain)
-        made = work_out(document, self.catalogue)
+        made = work_out(document, self.catalogue, self.bench)
         with self._lock:
             self._kept[key] = made
             while len(self._kept) > _KEPT:

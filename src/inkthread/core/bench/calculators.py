@@ -9,6 +9,7 @@ from typing import cast
 import numpy as np
 from pydantic import TypeAdapter
 
+from inkthread.core.bench import ends
 from inkthread.core.bench.fields import (
     BenchAnswer,
     BenchError,
@@ -526,6 +527,53 @@ CALCULATORS: dict[str, Calculator] = {
                 BenchField("start", "From", "temperature", "40 C", least=-80, most=400),
             ),
             _short_time,
+        ),
+        Calculator(
+            "fit",
+            "Fit",
+            "Does this wire go into that connector?",
+            (
+                BenchField("wire", "Wire", "text", "AS22759/32 18 AWG", required=True),
+                BenchField(
+                    "connector", "Connector", "text", "SR16", required=True, help="family or part code"
+                ),
+                BenchField(
+                    "gender",
+                    "Contacts",
+                    "choice",
+                    choices=("socket", "pin"),
+                    help="the shell's own when absent",
+                ),
+                BenchField("stud", "Stud", "text", "M6", help="for ring terminals"),
+            ),
+            ends.fit,
+        ),
+        Calculator(
+            "splice",
+            "Splice",
+            "Which splice joins these wires?",
+            (
+                BenchField("in", "Wires on one side", "wires", "0.75mm2x2", required=True),
+                BenchField("out", "Wires on the other", "wires", "1.0mm2", required=True),
+                BenchField(
+                    "kind", "Kind", "choice", choices=("overlap", "butt", "sleeve"), default="overlap"
+                ),
+                BenchField("dry", "In a dry place", "flag"),
+            ),
+            ends.splice,
+        ),
+        Calculator(
+            "kit",
+            "Kit",
+            "Does a kit fill its housings?",
+            (
+                BenchField(
+                    "housings", "Housings", "text", "20x4", required=True, help="how many of how many ways"
+                ),
+                BenchField("contacts", "Contacts of one gender", "count", "62", required=True, most=100_000),
+                BenchField("one_spare_in", "One spare in", "count", "18", least=1, most=1000),
+            ),
+            ends.kit,
         ),
         Calculator(
             "convert",

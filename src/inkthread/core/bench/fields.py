@@ -40,6 +40,7 @@ FieldKind = Literal[
     "count",
     "share",
     "text",
+    "wires",
     "flag",
 ]
 

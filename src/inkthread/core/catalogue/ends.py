@@ -318,8 +318,8 @@ class ConnectorFamily:
         by_ways = next((f for most, f in self.derating if loaded_ways <= most), None)
         if by_ways is None:
             by_ways = self.derating[-1][1] if self.derating else 1.0
-        if ambient_c <= self.full_to_c:
-            return by_ways
+        if ambient_c <= self.full_to_c or ambient_c >= self.temperature_c:
+            return by_ways  # too hot for it altogether is another matter, and said as such
         left = (self.temperature_c - ambient_c) / (self.temperature_c - self.full_to_c)
         return by_ways * math.sqrt(max(left, 0.0))
 

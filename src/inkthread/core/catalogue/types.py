@@ -273,7 +273,7 @@ class ColourScheme:
     roles: dict[str, tuple[str, ...]]
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Catalogue:
     """Everything shipped that the core looks up. ``version`` names this state of the data."""
 

@@ -69,7 +69,9 @@ def choose_joint(
                 break
         if part is not None:
             if way != kind:
-                reasons.append(f"No {kind} splice holds this: a {way} does.")
+                reasons.insert(
+                    0, f"No {kind} splice holds this: {'an' if way == 'overlap' else 'a'} {way} does."
+                )
             else:
                 reasons.append(why)
             return _covered(catalogue, part, sides, total, lined, reasons, fits=True)

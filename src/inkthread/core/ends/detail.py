@@ -1,0 +1,98 @@
+"""All there is to know of one end, for the bench: contact, seal, tool, strip, pull force, release."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.document.types import Document
+from inkthread.core.ends.room import EndsResult
+from inkthread.core.wire import WireResult
+
+
+@dataclass(frozen=True, slots=True)
+class EndDetail:
+    """One end: what is on it and how it is made. Lengths in mm, force in N."""
+
+    ref: str
+    connector: str
+    cavity: str
+    wire: str
+    contact: str
+    description: str
+    kind: str
+    size: str
+    plating: str
+    gender: str
+    joint: str
+    angle_deg: float
+    strip_mm: float
+    strip_tolerance_mm: float
+    copper_least_mm: float
+    copper_most_mm: float
+    cycles: int
+    reusable: bool
+    tool: str
+    tool_name: str
+    nest: str
+    depth: str
+    tool_owned: bool
+    proven: str
+    tool_source: str
+    extraction: str
+    strippers: tuple[str, ...]
+    seal: str
+    pull_n: float | None
+    pull_source: str
+    """Of samples only: a contact pulled to it is spoiled."""
+    others: tuple[str, ...]
+    """Contacts that would hold the wire as well."""
+    locked: bool
+    fixed: bool
+
+
+def end_detail(
+    document: Document, catalogue: Catalogue, wire: WireResult, ends: EndsResult, ref: str
+) -> EndDetail | None:
+    """What is known of the end at a device pin, or None where no wire ends there."""
+    entry = document.ends.pinout.get(ref)
+    contact = ends.contacts.get(ref)
+    if entry is None or contact is None:
+        return None
+    key = next((k for k, refs in wire.ends_of.items() if ref in refs), None)
+    if key is None:
+        return None
+    size, made = wire.size(key), wire.wires[key]
+    family_of_wire = wire.families[made.family]
+    connector = document.ends.connectors[entry.connector]
+    family = catalogue.connectors[connector.family]
+    crimp = ends.crimps.get(ref)
+    tool = catalogue.tools.get(crimp.tool) if crimp else None
+    seal = ends.seals.get(ref)
+    table = catalogue.pull.get(contact.pull)
+    stuff = family_of_wire.insulation.upper()
+    strippers = tuple(
+        t.code
+        for t in catalogue.tools.values()
+        if t.kind == "stripper"
+        and t.takes_mm2 is not None
+        and t.takes_mm2[0] <= size.area_mm2 <= t.takes_mm2[1]
+        and any(i.upper() in stuff for i in t.insulation)
+    )
+    others = tuple(
+        c.code
+        for c in family.contacts_for(connector.contact_gender, connector.stud or family.usual_stud)
+        if c.code != contact.code
+        and c.conductor_min_mm2 <= size.area_mm2 <= c.conductor_max_mm2
+        and c.insulation_min_mm <= size.od_mm <= c.insulation_max_mm
+    )
+    return EndDetail(
+        ref, entry.connector, entry.cavity, f"{made.family} {size.gauge}", contact.code, contact.description,
+        contact.kind, contact.size, contact.plating, contact.gender, contact.joint, contact.angle_deg,
+        contact.strip_mm, contact.strip_tolerance_mm, contact.copper_least_mm, contact.copper_most_mm,
+        contact.cycles, contact.reusable, crimp.tool if crimp else "", tool.description if tool else "",
+        crimp.nest if crimp else "", crimp.depth if crimp else "", crimp.owned if crimp else False,
+        crimp.proven if crimp else "", crimp.source if crimp else "", contact.extraction, strippers,
+        seal.code if seal else "", table.force_n(size.area_mm2) if table else None,
+        table.source if table else "", others, entry.locked, entry.contact is not None,
+    )  # fmt: skip

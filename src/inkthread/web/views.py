@@ -1,0 +1,63 @@
+"""What every view of the API uses: its registration, the workshop, JSON replies."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from functools import cache
+from importlib import import_module
+from typing import Any, cast
+
+from flask import Response, current_app
+from flask_openapi3 import APIBlueprint
+from pydantic import TypeAdapter
+
+from inkthread.web.schemas import ProblemDetails
+from inkthread.web.workshop import Workshop
+
+View = Callable[..., Response]
+_VIEWS: list[tuple[str, str, Any, View]] = []
+
+
+def view(method: str, rule: str, responses: Any) -> Callable[[View], View]:
+    """Note a view; ``make_api`` puts all of them into a blueprint."""
+
+    def note(function: View) -> View:
+        _VIEWS.append((method, rule, responses, function))
+        return function
+
+    return note
+
+
+def make_api(*, describe: bool) -> APIBlueprint:
+    """The API's views. Describing them as OpenAPI takes a second, so it is done only when asked for."""
+    for module in ("api", "parts_api"):
+        import_module(f"inkthread.web.{module}")  # for the views they note
+    blueprint = APIBlueprint(
+        "api",
+        __name__,
+        url_prefix="/api",
+        abp_responses={404: ProblemDetails, 422: ProblemDetails},
+        doc_ui=describe,
+    )
+    for method, rule, responses, function in _VIEWS:
+        getattr(blueprint, method)(rule, responses=responses)(function)
+    return blueprint
+
+
+def workshop() -> Workshop:
+    """The application's workshop."""
+    return cast(Workshop, current_app.extensions["workshop"])
+
+
+@cache
+def _dumper(model: Any) -> TypeAdapter[Any]:
+    return TypeAdapter(model)
+
+
+def json_reply(model: Any, value: Any, status: int = 200, etag: str | None = None) -> Response:
+    """A value of a model as JSON."""
+    response = Response(_dumper(model).dump_json(value), status, mimetype="application/json")
+    if etag is not None:
+        response.headers["ETag"] = f'"{etag}"'
+    response.headers["Cache-Control"] = "no-cache"
+    return response
