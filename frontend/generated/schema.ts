@@ -2743,6 +2743,22 @@ export interface components {
             fuse_ratings: number[];
         };
         /**
+         * AccessoryItem
+         * @description An accessory that belongs to a connector family.
+         */
+        AccessoryItem: {
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Required */
+            required: boolean;
+            /** Included */
+            included: boolean;
+            /** Ways */
+            ways: number[];
+        };
+        /**
          * ConnectorItem
          * @description A connector family to choose.
          */
@@ -2761,6 +2777,16 @@ export interface components {
             studs: string[];
             /** Temperature C */
             temperature_c: number;
+            /** Group */
+            group: string;
+            /** Genderless */
+            genderless: boolean;
+            /** Keyings */
+            keyings: string[];
+            /** Protection */
+            protection: string;
+            /** Accessories */
+            accessories: components["schemas"]["AccessoryItem"][];
         };
         /**
          * FamilyItem
@@ -3674,6 +3700,8 @@ export interface components {
             grade: "good" | "better" | "best";
             /** Why */
             why: string[];
+            /** Cavities */
+            cavities: string[];
         };
         /**
          * Ranking

@@ -105,7 +105,7 @@ export function HarnessPage() {
             <Route path="route/:leaf?" element={<RouteRoom />} />
             <Route path="wire/:leaf?" element={<WireRoom />} />
             <Route path="ends" element={<EndsRoom />} />
-            <Route path="ends/:connector" element={<EndsRoom />} />
+            <Route path="ends/:connector/:leaf?" element={<EndsRoom />} />
             <Route path="cut" element={<CutRoom />} />
             <Route path="parts" element={<PartsRoom />} />
             <Route path="findings" element={<Findings />} />

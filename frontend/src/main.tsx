@@ -3,6 +3,7 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { Bench } from "./bench/Bench";
+import { Drawers } from "./drawers/Drawers";
 import { Notices } from "./components/Notice";
 import { HarnessPage } from "./HarnessPage";
 import "./look.css";
@@ -24,6 +25,7 @@ if (root) {
             <Routes>
               <Route path="/" element={<Shelf />} />
               <Route path="/bench/:calculator?" element={<Bench />} />
+              <Route path="/drawers/:leaf?" element={<Drawers />} />
               <Route path="/d/:id/*" element={<HarnessPage />} />
               <Route path="*" element={<Navigate to="/" replace />} />
             </Routes>

@@ -200,7 +200,7 @@ def test_a_connector_of_another_family_brings_its_own_parts(page: Page, open_roo
     open_room("ends/M1")
     page.get_by_label("Family").select_option("SS15")
     expect(page.get_by_role("complementary", name="Cavity 1")).to_contain_text("S15-S-B")
-    expect(page.get_by_text("Meets: SS15 receptacle with pins.")).to_be_visible()
+    expect(page.get_by_text("Meets: SS15, receptacle shell with pins.")).to_be_visible()
     page.get_by_label("Contacts").select_option("pin")
     expect(page.get_by_role("complementary", name="Cavity 1")).to_contain_text("S15-P-B")
     page.keyboard.press("Control+z")

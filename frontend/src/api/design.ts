@@ -57,7 +57,7 @@ export function useDesignQuery(id: string) {
 /** Edits of one harness go one after another, each against the version before it. */
 const queues = new Map<string, Promise<unknown>>();
 
-function inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
+export function inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
   // With nothing before it an edit is sent at once, not after the screen is drawn.
   const before = queues.get(id);
   const next = before ? before.then(work, work) : work();
@@ -84,7 +84,7 @@ function outlives(body: unknown): boolean {
 
 type Sent = { data?: DesignReply; error?: unknown; response: Response };
 
-async function settle(cache: QueryClient, sent: Promise<Sent>): Promise<Problem | null> {
+export async function settle(cache: QueryClient, sent: Promise<Sent>): Promise<Problem | null> {
   try {
     const { data, error, response } = await sent;
     if (data) {
@@ -264,7 +264,7 @@ export function usePaste() {
 }
 
 /** What is reckoned only when looked at: fetched by version, kept while the next is on its way. */
-function useStudy<T>(name: string, key: string, ask: (id: string) => Promise<{ data?: T; error?: unknown }>) {
+export function useStudy<T>(name: string, key: string, ask: (id: string) => Promise<{ data?: T; error?: unknown }>) {
   const { id, design } = useDesign();
   return useQuery({
     queryKey: [name, id, design.version, key],
@@ -278,7 +278,7 @@ function useStudy<T>(name: string, key: string, ask: (id: string) => Promise<{ d
   });
 }
 
-const of = (id: string) => ({ params: { path: { design_id: id } } });
+export const of = (id: string) => ({ params: { path: { design_id: id } } });
 
 export function useLoads() {
   return useStudy("loads", "", (id) => client.GET("/api/designs/{design_id}/loads", of(id)));

@@ -20,6 +20,9 @@ export function Shelf() {
           <Link className="quiet" to="/bench/wire">
             the bench: quick calculators
           </Link>
+          <Link className="quiet" to="/drawers">
+            the drawers: parts and tools
+          </Link>
           <button className="quiet" onClick={switchTheme}>
             light or garage
           </button>

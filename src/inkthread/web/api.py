@@ -27,6 +27,7 @@ from inkthread.exchange import csv_text
 from inkthread.storage import Conflict, StoredDesign
 from inkthread.web.problems import problem
 from inkthread.web.schemas import (
+    AccessoryItem,
     ActBody,
     BenchAnswerReply,
     BenchBody,
@@ -216,6 +217,20 @@ def get_catalogue() -> Response:
                     ways=[h.ways for h in f.housings],
                     studs=list(f.studs),
                     temperature_c=f.temperature_c,
+                    group=f.group,
+                    genderless=f.genderless,
+                    keyings=list(f.keyings),
+                    protection=f.protection,
+                    accessories=[
+                        AccessoryItem(
+                            code=a.code,
+                            description=a.description,
+                            required=a.required,
+                            included=a.included,
+                            ways=list(a.ways),
+                        )
+                        for a in f.accessories
+                    ],
                 )
                 for f in c.connectors.values()
             ],

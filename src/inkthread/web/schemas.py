@@ -312,6 +312,17 @@ class FamilyItem(BaseModel):
     gauges: list[str]
 
 
+class AccessoryItem(BaseModel):
+    """An accessory that belongs to a connector family."""
+
+    model_config = _REPLY
+    code: str
+    description: str
+    required: bool
+    included: bool
+    ways: list[int]
+
+
 class ConnectorItem(BaseModel):
     """A connector family to choose."""
 
@@ -323,6 +334,11 @@ class ConnectorItem(BaseModel):
     ways: list[int]
     studs: list[str]
     temperature_c: float
+    group: str
+    genderless: bool
+    keyings: list[str]
+    protection: str
+    accessories: list[AccessoryItem]
 
 
 class KindItem(BaseModel):

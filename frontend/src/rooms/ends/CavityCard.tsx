@@ -1,14 +1,16 @@
-import type { Evaluation } from "../../api/client";
+import { useState } from "react";
+import { pointer } from "../../api/client";
 import { useDesign } from "../../api/design";
+import { useEnd, useShop } from "../../api/ends";
 import { Fact, Sheet } from "../../components/Room";
 import { Swatch } from "../../components/Swatch";
+import { ChoiceField, TypedField } from "../../components/TypedField";
 import { amperes, trim } from "../../format";
+import type { Cavity, Connector } from "./EndsRoom";
 import { StripPicture } from "./StripPicture";
 
-type Connector = Evaluation["ends"]["connectors"][string];
-
-/** One cavity: the wire, the contact and seal on it, and the strip to make. */
-export function CavityCard({ connector, cavity }: { connector: Connector; cavity: Connector["cavities"][number] }) {
+/** One cavity: the wire, what goes on it, the tool and its setting, and the strip to make. */
+export function CavityCard({ connector, cavity }: { connector: Connector; cavity: Cavity }) {
   const { design, askWhy } = useDesign();
   const wire = cavity.wire ? design.evaluation.wire.wires[cavity.wire] : undefined;
   const title = connector.shell === "none" ? `Terminal ${cavity.cavity}` : `Cavity ${cavity.cavity}`;
@@ -21,8 +23,9 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
             ? `${cavity.pin_name} is here, but no wire reaches it yet.`
             : cavity.plug
               ? `Spare. Blank plug ${cavity.plug} keeps the water out; it is on the bill.`
-              : "Spare."}
+              : "Spare, left open."}
         </p>
+        {!cavity.pin && <p className="mt-2 text-[14px] text-second">Under Kept it can be plugged, kept for later, or left open where it is dry; a reason may be typed there.</p>}
       </Sheet>
     );
   }
@@ -46,21 +49,22 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
         <Fact name="insulation">
           {trim(wire.od_mm, 2)} mm{seal ? `, seal takes ${seal[0]} to ${seal[1]}` : ", no seal"}
         </Fact>
-        <Fact name="contact">{cavity.contact ?? "none fits"}</Fact>
+        <Fact name="contact">
+          {cavity.contact ?? "none fits"}
+          {cavity.contact && cavity.pin && (
+            <>
+              {" "}
+              <button className="quiet text-[14px]" onClick={() => askWhy("contact", cavity.pin ?? "")}>
+                why
+              </button>
+            </>
+          )}
+        </Fact>
         <Fact name="seal">{cavity.seal ?? "none"}</Fact>
       </dl>
       {!cavity.fits && <p className="mt-1 text-madder">This does not fit. See the findings.</p>}
       <StripPicture colour={wire.colour} odMm={wire.od_mm} conductorMm={wire.conductor_mm} stripMm={cavity.strip_mm} toleranceMm={cavity.strip_tolerance_mm} />
-      <p className="flex gap-4 text-[14px]">
-        <button className="quiet" onClick={() => askWhy("gauge", wire.key)}>
-          Why {wire.gauge}?
-        </button>
-        {cavity.contact && cavity.pin && (
-          <button className="quiet" onClick={() => askWhy("contact", cavity.pin ?? "")}>
-            Why {cavity.contact}?
-          </button>
-        )}
-      </p>
+      {cavity.pin && cavity.contact && <HowMade pin={cavity.pin} />}
       <p className="mt-3 border-t border-rule pt-2 text-[14px]">
         {connector.shell !== "none" && (
           <>
@@ -70,5 +74,100 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
         <strong>If it will not go</strong>, stop and look. Do not force it.
       </p>
     </Sheet>
+  );
+}
+
+/** The tool, nest and depth; what may be chosen otherwise; what was proven here. */
+function HowMade({ pin }: { pin: string }) {
+  const { design, edit } = useDesign();
+  const { data } = useEnd(pin);
+  const { prove } = useShop();
+  const [noting, setNoting] = useState(false);
+  const end = data?.end;
+  if (!end || end.ref !== pin) return <p className="text-[14px] text-second">Looking up its tool ...</p>;
+  const entry = design.document.ends.pinout[pin];
+  const at = (field: string) => pointer("ends", "pinout", pin, field);
+  return (
+    <>
+      <dl className="border-t border-rule pt-2 text-[15px]">
+        <Fact name="tool">
+          {end.tool ? (
+            <>
+              <strong className="font-figures">{end.tool}</strong> <span className="text-[13px] text-second">{end.tool_owned ? "owned" : "not owned"}</span>
+              <span className="block text-[13px] text-second">{end.tool_name}</span>
+            </>
+          ) : (
+            <span className="text-madder">none on record</span>
+          )}
+        </Fact>
+        {end.tool && (
+          <Fact name="nest">
+            <strong className="font-figures">{end.nest}</strong>
+            {end.depth ? `, ${end.depth}` : ""}
+            <span className="block text-[13px] text-second">{end.proven || end.tool_source}</span>
+          </Fact>
+        )}
+        <Fact name="copper">
+          {end.copper_least_mm} to {end.copper_most_mm} mm shows beyond the barrel
+        </Fact>
+        {end.strippers.length > 0 && <Fact name="stripper">{end.strippers.join(" or ")}; find the notch on a scrap</Fact>}
+        {end.extraction && <Fact name="release">{end.extraction}</Fact>}
+        <Fact name="kind">
+          {end.kind}, {end.plating}, {end.cycles} matings{end.reusable ? ", may be used again" : ""}
+        </Fact>
+        {end.pull_n !== null && (
+          <Fact name="pull-out">
+            {trim(end.pull_n, 0)} N, of samples only
+            <span className="block text-[13px] text-second">{end.pull_source}. Pulled to it, a contact is spoiled: here, a tug.</span>
+          </Fact>
+        )}
+      </dl>
+      {(end.others.length > 0 || end.fixed) && (
+        <ChoiceField
+          narrow
+          label="take"
+          value={entry?.contact ?? ""}
+          choices={[
+            { value: "", label: end.fixed ? "the program's choice" : `${end.contact}, chosen` },
+            ...[...(end.fixed ? [end.contact] : []), ...end.others].map((c) => ({ value: c, label: `${c}, fixed` })),
+          ]}
+          onCommit={(v) => edit([{ op: "replace", path: at("contact"), value: v || null }], v ? `${pin} in ${v}` : `${pin} as chosen`)}
+        />
+      )}
+      {end.kind === "end" && (
+        <>
+          <TypedField narrow figures label="turned" value={typeof entry?.clock_deg !== "number" ? "" : String(entry.clock_deg)} placeholder="degrees" hint="against the elbow at the other end, seen along the lead" onCommit={(v) => edit([{ op: "replace", path: at("clock_deg"), value: v.trim() === "" ? null : Number(v) }], `${pin} turned`)} />
+          <ChoiceField narrow label="boot" value={entry?.boot ?? "before"} choices={[{ value: "before", label: "on before the end is crimped" }, { value: "after", label: "over it, after" }]} onCommit={(v) => edit([{ op: "replace", path: at("boot"), value: v }], `${pin} boot ${v}`)} />
+        </>
+      )}
+      {noting ? (
+        <form
+          className="mt-2 grid grid-cols-2 gap-2 text-[14px]"
+          onSubmit={(e) => {
+            e.preventDefault();
+            const typed = new FormData(e.currentTarget);
+            const word = (name: string) => { const v = typed.get(name); return typeof v === "string" ? v : ""; };
+            void prove({ contact: end.contact, wire: end.wire, tool: word("tool"), nest: word("nest"), depth: word("depth"), note: word("note") }).then((p) => !p && setNoting(false));
+          }}
+        >
+          <input name="tool" className="inkbox" aria-label="Tool" defaultValue={end.tool} placeholder="tool" />
+          <input name="nest" className="inkbox" aria-label="Nest" defaultValue={end.nest} placeholder="nest" />
+          <input name="depth" className="inkbox" aria-label="Depth" defaultValue={end.depth} placeholder="depth" />
+          <input name="note" className="inkbox" aria-label="Note" placeholder="held 9 kg, 12 May" />
+          <button className="press" type="submit">
+            Note it
+          </button>
+          <button className="quiet" type="button" onClick={() => setNoting(false)}>
+            leave it
+          </button>
+        </form>
+      ) : (
+        <p className="mt-1 text-[14px]">
+          <button className="quiet" onClick={() => setNoting(true)}>
+            {end.proven ? "change what was proven here" : "note a nest proven here"}
+          </button>
+        </p>
+      )}
+    </>
   );
 }

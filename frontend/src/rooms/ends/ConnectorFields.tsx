@@ -1,11 +1,15 @@
-import { pointer } from "../../api/client";
+import { useState } from "react";
+import { pointer, type Problem } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
-import { ChoiceField } from "../../components/TypedField";
+import { usePinout } from "../../api/ends";
+import { ChoiceField, FlagField, TypedField } from "../../components/TypedField";
+import { inOrder, length } from "../../format";
 
 /** What the builder states about one connector on the harness. */
 export function ConnectorFields({ id }: { id: string }) {
   const { design, edit } = useDesign();
   const catalogue = useCatalogue();
+  const [more, setMore] = useState(false);
   const connector = design.document.ends.connectors[id];
   if (!connector || !catalogue) return null;
   const family = catalogue.connectors.find((f) => f.code === connector.family);
@@ -15,14 +19,16 @@ export function ConnectorFields({ id }: { id: string }) {
       Object.entries(values).map(([field, value]) => ({ op: "replace" as const, path: pointer("ends", "connectors", id, field), value })),
       `${id} ${label}`,
     );
-  const points = Object.entries(design.document.route.points);
+  const points = inOrder(design.document.route.points);
+  const others = inOrder(design.document.ends.connectors).filter(([k]) => k !== id);
+  const halved = family && !family.loose && !family.genderless;
   return (
     <div className="text-[14px]">
       <ChoiceField
         narrow
         label="Family"
         value={connector.family}
-        choices={catalogue.connectors.map((f) => ({ value: f.code, label: `${f.code}, ${f.name}` }))}
+        choices={[...(family ? [] : [{ value: connector.family, label: `${connector.family}, not held here` }]), ...catalogue.connectors.map((f) => ({ value: f.code, label: `${f.code}, ${f.name}` }))]}
         onCommit={(code) => {
           const chosen = catalogue.connectors.find((f) => f.code === code);
           const ways = chosen?.ways.find((w) => w >= Math.max(used, 1)) ?? chosen?.ways.at(-1) ?? connector.ways;
@@ -32,6 +38,7 @@ export function ConnectorFields({ id }: { id: string }) {
               ways,
               shell: chosen?.loose ? "none" : connector.shell === "none" ? "plug" : connector.shell,
               stud: chosen?.studs.includes("M6") ? "M6" : (chosen?.studs[0] ?? null),
+              key: "",
             },
             `is ${code}`,
           );
@@ -44,10 +51,10 @@ export function ConnectorFields({ id }: { id: string }) {
         choices={(family?.ways ?? [connector.ways]).map((w) => ({ value: String(w), label: String(w) }))}
         onCommit={(w) => set({ ways: Number(w) }, `has ${w} ways`)}
       />
-      {family && !family.loose && (
+      {halved && (
         <>
           <ChoiceField
-        narrow
+            narrow
             label="Shell"
             value={connector.shell}
             choices={[
@@ -57,7 +64,7 @@ export function ConnectorFields({ id }: { id: string }) {
             onCommit={(v) => set({ shell: v }, `shell ${v}`)}
           />
           <ChoiceField
-        narrow
+            narrow
             label="Contacts"
             value={connector.contact_gender}
             choices={[
@@ -68,14 +75,17 @@ export function ConnectorFields({ id }: { id: string }) {
           />
         </>
       )}
-      {family && family.studs.length > 0 && (
+      {family && family.keyings.length > 1 && (
         <ChoiceField
-        narrow
-          label="Stud"
-          value={connector.stud ?? family.studs[0] ?? ""}
-          choices={family.studs.map((s) => ({ value: s, label: s }))}
-          onCommit={(v) => set({ stud: v }, `stud ${v}`)}
+          narrow
+          label="Key"
+          value={connector.key}
+          choices={[{ value: "", label: "not said" }, ...family.keyings.map((k) => ({ value: k, label: k }))]}
+          onCommit={(v) => set({ key: v }, v ? `key ${v}` : "key not said")}
         />
+      )}
+      {family && family.studs.length > 0 && (
+        <ChoiceField narrow label="Stud" value={connector.stud ?? family.studs[0] ?? ""} choices={family.studs.map((s) => ({ value: s, label: s }))} onCommit={(v) => set({ stud: v }, `stud ${v}`)} />
       )}
       <ChoiceField
         narrow
@@ -84,6 +94,152 @@ export function ConnectorFields({ id }: { id: string }) {
         choices={[{ value: "", label: "not placed" }, ...points.map(([p, x]) => ({ value: p, label: x.name && x.name !== p ? `${p} ${x.name}` : p }))]}
         onCommit={(v) => set({ point: v || null }, v ? `at ${v}` : "taken off the route")}
       />
+      {!family?.loose && (
+        <button className="quiet mt-1" aria-expanded={more} onClick={() => setMore(!more)}>
+          {more ? "less of it" : "its mate, marks and accessories"}
+        </button>
+      )}
+      {more && family && (
+        <>
+          <TypedField narrow label="Mark" value={connector.mark} placeholder="red sleeve" hint="colour or label that tells it from its likes" onCommit={(v) => set({ mark: v }, `marked ${v}`)} />
+          <FlagField narrow label="On a panel" value={connector.panel} hint="fixed, it does not swing on its wires" onCommit={(v) => set({ panel: v }, v ? "is on a panel" : "swings")} />
+          <ChoiceField
+            narrow
+            label="Meets"
+            value={connector.meets ?? ""}
+            choices={[{ value: "", label: "a device" }, ...others.map(([k]) => ({ value: k, label: `${k}, on this harness` }))]}
+            onCommit={(v) => set({ meets: v || null }, v ? `meets ${v}` : "meets a device")}
+          />
+          <ChoiceField
+            narrow
+            label="Same as"
+            value={connector.same_as ?? ""}
+            choices={[{ value: "", label: "no extension" }, ...others.map(([k]) => ({ value: k, label: `${k}: the other end of an extension` }))]}
+            onCommit={(v) => set({ same_as: v || null }, v ? `the same as ${v}` : "no extension")}
+          />
+          <TypedField
+            narrow
+            figures
+            label="Cable"
+            value={connector.cable_mm === null ? "" : length(connector.cable_mm, design.document.brief.units)}
+            placeholder="as reckoned"
+            hint="diameter of what enters the rear"
+            onCommit={(v) => set({ cable_mm: v.trim() === "" ? null : v }, "cable")}
+          />
+          {family.accessories.some((a) => a.code.includes("BS")) && (
+            <ChoiceField
+              narrow
+              label="Shield"
+              value={connector.shield ?? ""}
+              choices={[{ value: "", label: "none on its backshell" }, ...inOrder(design.document.circuits.groups).flatMap(([, g]) => (g.shield ? [{ value: g.shield, label: `${g.shield}, of ${g.name || g.kind}` }] : []))]}
+              onCommit={(v) => set({ shield: v || null }, v ? `lands ${v}` : "lands no shield")}
+            />
+          )}
+          <Accessories id={id} />
+          <Mate id={id} />
+        </>
+      )}
     </div>
+  );
+}
+
+/** What is sold apart and wanted on it. */
+function Accessories({ id }: { id: string }) {
+  const { design, edit } = useDesign();
+  const catalogue = useCatalogue();
+  const connector = design.document.ends.connectors[id];
+  const family = catalogue?.connectors.find((f) => f.code === connector?.family);
+  const fits = family?.accessories.filter((a) => a.ways.length === 0 || a.ways.includes(connector?.ways ?? 0)) ?? [];
+  if (!connector || fits.length === 0) return null;
+  return (
+    <fieldset className="mt-2 border-t border-faint pt-1">
+      <legend className="float-left w-[92px] text-second">Accessories</legend>
+      <div className="ml-[104px]">
+        {fits.map((a) => (
+          <label key={a.code} className="flex items-baseline gap-2 py-0.5">
+            <input
+              type="checkbox"
+              className="h-4 w-4 accent-(--ink)"
+              disabled={a.required}
+              checked={a.required || a.code in connector.accessories}
+              onChange={(e) => {
+                const path = pointer("ends", "connectors", id, "accessories", a.code);
+                void edit(e.target.checked ? [{ op: "add", path, value: { order: 1 } }] : [{ op: "remove", path }], `${id} ${a.code}`);
+              }}
+            />
+            <span>
+              {a.description} <span className="text-[13px] text-second">{a.required ? (a.included ? "comes with it" : "required, bought apart") : "bought apart"}</span>
+            </span>
+          </label>
+        ))}
+      </div>
+    </fieldset>
+  );
+}
+
+type Half = { family: string; ways: number; shell: "plug" | "receptacle" | "none"; contact_gender: "pin" | "socket"; key: string };
+
+/** What is fitted on the device is said; this half becomes the one that meets it. */
+function Mate({ id }: { id: string }) {
+  const { design } = useDesign();
+  const catalogue = useCatalogue();
+  const { mate } = usePinout();
+  const connector = design.document.ends.connectors[id];
+  const [there, setThere] = useState<Half>({
+    family: connector?.family ?? "SR16",
+    ways: connector?.ways ?? 2,
+    shell: connector?.shell === "receptacle" ? "plug" : connector?.shell === "none" ? "none" : "receptacle",
+    contact_gender: connector?.contact_gender === "pin" ? "socket" : "pin",
+    key: connector?.key ?? "",
+  });
+  const [problem, setProblem] = useState<Problem | null>(null);
+  const family = catalogue?.connectors.find((f) => f.code === there.family);
+  if (!catalogue || !connector) return null;
+  const set = (part: Partial<Half>) => setThere({ ...there, ...part });
+  return (
+    <fieldset className="mt-3 border border-rule bg-sheet p-3">
+      <legend className="px-1 font-heading text-[16px]">What is fitted on the device?</legend>
+      <div className="grid grid-cols-2 gap-2">
+        <select aria-label="Family on the device" className="inkbox col-span-2" value={there.family} onChange={(e) => {
+          const next = catalogue.connectors.find((f) => f.code === e.target.value);
+          set({ family: e.target.value, ways: next?.ways.find((w) => w >= there.ways) ?? next?.ways.at(-1) ?? 1, shell: next?.loose ? "none" : there.shell === "none" ? "receptacle" : there.shell, key: "" });
+        }}>
+          {catalogue.connectors.map((f) => (
+            <option key={f.code} value={f.code}>{`${f.code}, ${f.name}`}</option>
+          ))}
+        </select>
+        <select aria-label="Ways on the device" className="inkbox" value={there.ways} onChange={(e) => set({ ways: Number(e.target.value) })}>
+          {family?.ways.map((w) => (
+            <option key={w} value={w}>{`${w} ways`}</option>
+          ))}
+        </select>
+        {!family?.loose && !family?.genderless && (
+          <select aria-label="Shell and contacts on the device" className="inkbox" value={`${there.shell} ${there.contact_gender}`} onChange={(e) => {
+            const [shell, gender] = e.target.value.split(" ");
+            set({ shell: shell === "plug" ? "plug" : "receptacle", contact_gender: gender === "pin" ? "pin" : "socket" });
+          }}>
+            {["receptacle pin", "plug socket", "receptacle socket", "plug pin"].map((v) => (
+              <option key={v} value={v}>{`${v.replace(" ", " with ")}s`}</option>
+            ))}
+          </select>
+        )}
+        {family && family.keyings.length > 1 && (
+          <select aria-label="Key on the device" className="inkbox" value={there.key} onChange={(e) => set({ key: e.target.value })}>
+            <option value="">key not known</option>
+            {family.keyings.map((k) => (
+              <option key={k} value={k}>{`key ${k}`}</option>
+            ))}
+          </select>
+        )}
+        <button className="press" onClick={() => void mate({ connector: id, ...there }).then(setProblem)}>
+          Fit the half that meets it
+        </button>
+      </div>
+      {problem && (
+        <p role="alert" className="mt-1 text-madder">
+          {problem.detail}
+        </p>
+      )}
+    </fieldset>
   );
 }

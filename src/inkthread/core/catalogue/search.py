@@ -253,10 +253,16 @@ def find_parts(catalogue: Catalogue, need: Need, owned: Collection[str] = (), li
     )
 
 
+def _ways(count: int) -> str:
+    return "1 way" if count == 1 else f"{count} ways"
+
+
 def _why_not(row: PartRow, need: Need, owned: Collection[str]) -> list[str]:
     why: list[str] = []
     if need.ways is not None and row.ways != need.ways:
-        why.append("has no ways of its own" if row.ways is None else f"has {row.ways} ways, not {need.ways}")
+        why.append(
+            "has no ways of its own" if row.ways is None else f"has {_ways(row.ways)}, not {need.ways}"
+        )
     if need.sealed is not None and row.sealed is not None and row.sealed != need.sealed:
         why.append("is not sealed" if need.sealed else "is sealed")
     if (

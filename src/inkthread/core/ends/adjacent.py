@@ -78,11 +78,13 @@ _WHAT: dict[frozenset[str], tuple[float, str]] = {
     frozenset(("reference", "data")): (3, "the bus is down"),
 }
 _NO_FUSE = 10.0
+_DRIVES = ("battery", "alternator", "charger")
+"""Sources that drive a short until something burns; what a device makes inside is limited by it."""
 
 
 @dataclass(frozen=True, slots=True)
 class _Way:
-    """What is on a way: its class, its circuit, whether a fuse protects it."""
+    """What is on a way: its class, its circuit, whether a short of it is cut off or limited."""
 
     kind: Kind
     circuit: str
@@ -92,6 +94,13 @@ class _Way:
 def _ways(document: Document, circuits: CircuitsResult, connector_id: str) -> dict[str, tuple[str, _Way]]:
     """Pin to its cavity and what it is."""
     circuit_of = {r: k for k, c in document.circuits.circuits.items() for r in c.ends}
+    driven = {
+        c
+        for s in circuits.sources.values()
+        if s.kind in _DRIVES
+        for c, fuse in s.spread.items()
+        if fuse is None
+    }
     found: dict[str, tuple[str, _Way]] = {}
     for ref, entry in document.ends.pinout.items():
         if entry.connector != connector_id or ref not in circuit_of:
@@ -100,7 +109,7 @@ def _ways(document: Document, circuits: CircuitsResult, connector_id: str) -> di
         facts = circuits.circuits.get(circuit)
         if facts is None:
             continue
-        found[ref] = (entry.cavity, _Way(_CLASS[facts.role], circuit, facts.fuse is not None))
+        found[ref] = (entry.cavity, _Way(_CLASS[facts.role], circuit, circuit not in driven))
     return found
 
 

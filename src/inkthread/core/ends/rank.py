@@ -21,6 +21,8 @@ _ALWAYS_LOOSE = ("terminal", "ignition", "flying lead", "coax", "fuse and relay"
 _CLASSES = ("open", "IP20", "IP54", "IP65", "IP67", "IP68", "IP69K")
 _MARGIN_K = 25.0
 _SHARE = 0.7
+_FEW_WAYS = 4
+"""A device of so few ways seldom gets another wire later."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,6 +43,8 @@ class FamilyChoice:
     """Parts, and tooling shared out over the harnesses made."""
     grade: Grade
     why: tuple[str, ...]
+    cavities: tuple[str, ...]
+    """Names of its ways, in order."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -188,6 +192,7 @@ def _fitted(
     return FamilyChoice(
         family.code, family.name, housing.ways, spare, shell, gender,
         round(cost, 2), round(tooling, 2), round(cost + tooling / asked.quantity, 2), grade, tuple(why),
+        tuple(housing.face.cavities),
     )  # fmt: skip
 
 
@@ -226,7 +231,10 @@ def _margins(family: ConnectorFamily, asked: _Asked, spare: int, worst: float) -
         count += 1
         if worst > 0:
             why.append(f"its contacts at {worst * 100:.0f} % at most")
-    if spare > 0:
+    if spare == 0 and asked.ways <= _FEW_WAYS:
+        count += 1
+        why.append("just the ways that are wanted")
+    elif spare > 0:
         count += 1
         why.append(f"{spare} way{'s' if spare > 1 else ''} left")
     else:

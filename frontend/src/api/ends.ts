@@ -1,0 +1,94 @@
+import { useQuery, useQueryClient } from "@tanstack/react-query";
+import { useMemo } from "react";
+import { client, refusal, type Problem, type Schemas } from "./client";
+import { inTurn, of, settle, useDesign, useStudy } from "./design";
+
+export type Choices = Schemas["Ranking"];
+export type ToolItem = Schemas["ToolItem"];
+export type Found = Schemas["FoundReply"];
+export type Own = Schemas["OwnReply"];
+
+export function useChoices(connector: string) {
+  return useStudy("choices", connector, (id) =>
+    client.GET("/api/designs/{design_id}/ends/choices", { params: { path: { design_id: id }, query: { id: connector } } }),
+  );
+}
+
+export function useNeighbours(connector: string) {
+  return useStudy("neighbours", connector, (id) =>
+    client.GET("/api/designs/{design_id}/ends/neighbours", { params: { path: { design_id: id }, query: { id: connector } } }),
+  );
+}
+
+export function useEnd(ref: string) {
+  return useStudy("end", ref, (id) => client.GET("/api/designs/{design_id}/ends/end", { params: { path: { design_id: id }, query: { ref } } }));
+}
+
+export function useWeakest() {
+  return useStudy("weakest", "", (id) => client.GET("/api/designs/{design_id}/weakest", of(id)));
+}
+
+/** Acts on the ways of a connector, each one edit. */
+export function usePinout() {
+  const { id } = useDesign();
+  const cache = useQueryClient();
+  return useMemo(() => {
+    const params = { path: { design_id: id } };
+    return {
+      act: (body: Schemas["PinoutBody"]): Promise<Problem | null> =>
+        inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/ends/pinout", { params, body }))),
+      mate: (body: Schemas["MateBody"]): Promise<Problem | null> =>
+        inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/ends/mate", { params, body }))),
+    };
+  }, [cache, id]);
+}
+
+async function data<T>(sent: Promise<{ data?: T; error?: unknown }>): Promise<T> {
+  const reply = await sent;
+  if (!reply.data) throw refusal(reply.error);
+  return reply.data;
+}
+
+export function useFound(need: string, kind: string) {
+  return useQuery({
+    queryKey: ["parts", need, kind],
+    placeholderData: (previous) => previous,
+    retry: false,
+    queryFn: () => data(client.GET("/api/catalogue/parts", { params: { query: { need, kind, limit: 60 } } })),
+  });
+}
+
+export function useOwn() {
+  return useQuery({ queryKey: ["own"], queryFn: () => data(client.GET("/api/shop/parts")) });
+}
+
+export function useTools() {
+  return useQuery({ queryKey: ["tools"], queryFn: () => data(client.GET("/api/shop/tools")) });
+}
+
+type OwnKind = "connectors" | "tools" | "splices" | "wires";
+
+/** What the shop holds: own parts taken in and out, tools owned, nests proven. Designs are worked out anew. */
+export function useShop() {
+  const cache = useQueryClient();
+  return useMemo(() => {
+    const done = async <T,>(key: string, sent: Promise<{ data?: T; error?: unknown }>): Promise<Problem | null> => {
+      try {
+        cache.setQueryData([key], await data(sent));
+        for (const stale of ["design", "parts", "catalogue", "choices", "end", "shelf"]) void cache.invalidateQueries({ queryKey: [stale] });
+        return null;
+      } catch (error) {
+        return refusal(error).problem;
+      }
+    };
+    return {
+      takeIn: (text: string) => done("own", client.POST("/api/shop/parts", { body: { text } })),
+      copy: (body: { code: string; new_code: string; name: string }) => done("own", client.POST("/api/shop/parts/copy", { body })),
+      takeOut: (kind: OwnKind, code: string) => done("own", client.DELETE("/api/shop/parts", { params: { query: { kind, code } } })),
+      putBack: (kind: OwnKind, code: string) => done("own", client.POST("/api/shop/parts/restore", { params: { query: { kind, code } } })),
+      own: (code: string, body: Schemas["ToolBody"]) => done("tools", client.PUT("/api/shop/tools", { params: { query: { code } }, body })),
+      giveUp: (code: string) => done("tools", client.DELETE("/api/shop/tools", { params: { query: { code } } })),
+      prove: (body: Schemas["NestBody"]) => done("tools", client.PUT("/api/shop/nests", { body })),
+    };
+  }, [cache]);
+}

@@ -1,0 +1,235 @@
+import { useState } from "react";
+import { Link, useParams } from "react-router";
+import { useOwn, useShop, useTools, type ToolItem } from "../api/ends";
+import { Leaves } from "../components/Leaves";
+import { useSay } from "../components/Notice";
+import { FindLeaf } from "./FindLeaf";
+
+const LEAVES = [
+  ["", "Find a part"],
+  ["tools", "Tools"],
+  ["own", "Parts of your own"],
+] as const;
+
+/** Parts and tools: what there is, what answers a need, what is yours. */
+export function Drawers() {
+  const { leaf = "" } = useParams();
+  return (
+    <main className="mx-auto min-h-screen max-w-[1180px] px-8 pb-16 pt-8">
+      <header className="flex items-baseline justify-between">
+        <h1 className="text-[38px]">The drawers</h1>
+        <Link className="quiet" to="/">
+          back to the shelf
+        </Link>
+      </header>
+      <div className="mt-3">
+        <Leaves room="the drawers" base="/drawers" leaves={LEAVES} />
+      </div>
+      {leaf === "tools" ? <ToolsLeaf /> : leaf === "own" ? <OwnLeaf /> : <FindLeaf />}
+    </main>
+  );
+}
+
+const STATUS: Record<string, string> = { certified: "certified", gauged: "gauged, good", worn: "worn: its gauge failed", unverified: "not gauged" };
+
+function ToolsLeaf() {
+  const { data, error } = useTools();
+  const [sought, setSought] = useState("");
+  if (error) return <p className="text-madder">{error.message}</p>;
+  if (!data) return <p className="text-second">Opening the tool drawer ...</p>;
+  const wanted = sought.trim().toLowerCase();
+  const rows = data.tools.filter((t) => !wanted || `${t.code} ${t.description} ${t.kind}`.toLowerCase().includes(wanted));
+  const owned = data.tools.filter((t) => t.owned);
+  return (
+    <>
+      <p className="mb-2 max-w-[86ch] text-second">
+        {owned.length === 0 ? "Tick what is in your shop." : `${owned.length} in your shop.`} Contacts are chosen by what you own, and every bill says what is still to buy or borrow. A tool that is neither certified nor gauged is said so where it is
+        used.
+      </p>
+      <label className="mb-3 flex max-w-[420px] items-center gap-2">
+        <span className="text-second">look for</span>
+        <input className="inkbox flex-1" value={sought} onChange={(e) => setSought(e.target.value)} placeholder="open barrel, stripper, 20" />
+      </label>
+      <table className="w-full text-[14.5px]" aria-label="Tools">
+        <thead className="text-left text-[13px] text-second">
+          <tr className="border-b border-ink">
+            <th className="w-[64px] py-1">Owned</th>
+            <th className="w-[96px]">Code</th>
+            <th>Tool</th>
+            <th className="w-[96px]">Kind</th>
+            <th className="w-[70px] text-right">Price</th>
+            <th className="w-[84px] pl-4">Certified</th>
+            <th className="w-[150px]">Last gauged</th>
+            <th className="w-[130px]">Result</th>
+          </tr>
+        </thead>
+        <tbody>
+          {rows.map((t) => (
+            <ToolRow key={t.code} tool={t} />
+          ))}
+        </tbody>
+      </table>
+      {data.proven.length > 0 && <Proven />}
+    </>
+  );
+}
+
+function ToolRow({ tool: t }: { tool: ToolItem }) {
+  const { own, giveUp } = useShop();
+  const say = useSay();
+  const state = { certified: t.certified, gauged_on: t.gauged_on, result: t.result as "not gauged" | "passed" | "failed", note: t.note };
+  const keep = (change: Partial<typeof state>) => void own(t.code, { ...state, ...change }).then((p) => p && say(p.detail));
+  return (
+    <tr className={`border-b border-faint ${t.owned ? "" : "text-second"}`}>
+      <td className="py-1">
+        <input
+          type="checkbox"
+          aria-label={`${t.code} is owned`}
+          className="h-4 w-4 accent-(--ink)"
+          checked={t.owned}
+          onChange={(e) => {
+            if (e.target.checked) keep({});
+            else
+              void giveUp(t.code).then((p) => {
+                if (p) say(p.detail);
+                else say(`${t.code} is not in the shop any more.`, { label: "It is", run: () => keep({}) });
+              });
+          }}
+        />
+      </td>
+      <td className="font-figures font-bold">{t.code}</td>
+      <td>
+        {t.description}
+        {t.owned && <span className={`block text-[13px] ${t.status === "worn" ? "text-madder" : "text-second"}`}>{STATUS[t.status]}</span>}
+      </td>
+      <td>{t.kind}</td>
+      <td className="text-right font-figures">{t.price.toFixed(0)}</td>
+      <td className="pl-4">{t.owned && <input type="checkbox" aria-label={`${t.code} is certified`} className="h-4 w-4 accent-(--ink)" checked={t.certified} onChange={(e) => keep({ certified: e.target.checked })} />}</td>
+      <td>{t.owned && <input type="date" aria-label={`${t.code} gauged on`} className="inkbox py-0.5 font-figures text-[13px]" value={t.gauged_on} onChange={(e) => keep({ gauged_on: e.target.value })} />}</td>
+      <td>
+        {t.owned && (
+          <select aria-label={`${t.code} gauge result`} className="inkbox py-0.5" value={t.result} onChange={(e) => keep({ result: e.target.value as typeof state.result })}>
+            <option>not gauged</option>
+            <option>passed</option>
+            <option>failed</option>
+          </select>
+        )}
+      </td>
+    </tr>
+  );
+}
+
+function Proven() {
+  const { data } = useTools();
+  const { prove } = useShop();
+  return (
+    <section className="mt-6">
+      <h2 className="text-[20px]">Proven here</h2>
+      <p className="text-[14px] text-second">These nests go before the contact's own data.</p>
+      <ul className="mt-1">
+        {data?.proven.map((n) => (
+          <li key={`${n.contact} ${n.wire}`} className="flex flex-wrap items-baseline gap-3 border-b border-faint py-1">
+            <strong className="font-figures">{n.contact}</strong> on {n.wire}: {n.tool}, nest {n.nest}
+            {n.depth && `, ${n.depth}`} <span className="text-second">{n.note}</span>
+            <button className="quiet text-[14px]" onClick={() => void prove({ ...n, nest: "" })}>
+              forget it
+            </button>
+          </li>
+        ))}
+      </ul>
+    </section>
+  );
+}
+
+const KINDS = ["connectors", "tools", "splices", "wires"] as const;
+
+function OwnLeaf() {
+  const { data } = useOwn();
+  const { takeIn, takeOut, putBack } = useShop();
+  const say = useSay();
+  const [text, setText] = useState("");
+  const [problems, setProblems] = useState<{ path: string; message: string; remedy: string }[]>([]);
+  if (!data) return <p className="text-second">Opening your drawer ...</p>;
+  const empty = KINDS.every((k) => data[k].length === 0);
+  const take = async (words: string) => {
+    const problem = await takeIn(words);
+    setProblems(problem ? (problem.errors.length ? problem.errors : [{ path: "", message: problem.detail, remedy: "" }]) : []);
+    if (!problem) {
+      setText("");
+      say("Every part of it is taken.");
+    }
+  };
+  return (
+    <div className="grid gap-8 min-[1000px]:grid-cols-2">
+      <section>
+        <h2 className="text-[20px]">Yours</h2>
+        {empty && <p className="text-second">None yet. Copy a family you know under Find a part, or bring a file in.</p>}
+        {KINDS.map((kind) => (
+          <ul key={kind}>
+            {data[kind].map((line) => {
+              const [code = "", ...name] = line.split(" ");
+              return (
+                <li key={code} className="flex items-baseline gap-3 border-b border-faint py-1.5">
+                  <strong className="font-figures">{code}</strong>
+                  <span className="flex-1">{name.join(" ")}</span>
+                  <button
+                    className="quiet text-[14px]"
+                    onClick={() =>
+                      void takeOut(kind, code).then((p) => {
+                        if (p) say(p.detail);
+                        else say(`${code} is out. Harnesses that name it say so.`, { label: "Put it back", run: () => void putBack(kind, code) });
+                      })
+                    }
+                  >
+                    take it out
+                  </button>
+                </li>
+              );
+            })}
+          </ul>
+        ))}
+        {!empty && (
+          <p className="mt-3 flex gap-5 text-[15px]">
+            <a className="quiet" href="/api/shop/parts.json">
+              all of it as JSON
+            </a>
+            <a className="quiet" href="/api/shop/parts.csv">
+              contacts, seals and tools as CSV
+            </a>
+          </p>
+        )}
+      </section>
+      <section>
+        <h2 className="text-[20px]">Bring parts in</h2>
+        <p className="mb-2 text-[15px] text-second">
+          A file from here, changed as you like, or a table. Either every part of it is good, or nothing is taken, and each row says why. Columns of the table: <span className="font-figures text-[13px]">{data.columns.join(", ")}</span>
+        </p>
+        <input
+          type="file"
+          aria-label="File of parts"
+          accept=".json,.csv"
+          className="mb-2 block text-[15px]"
+          onChange={(e) => {
+            const file = e.target.files?.[0];
+            if (file) void file.text().then((t) => { setText(t); return take(t); });
+            e.target.value = "";
+          }}
+        />
+        <textarea aria-label="Parts as text" className="inkbox h-[150px] w-full font-figures text-[13px]" placeholder="or paste it here" value={text} onChange={(e) => setText(e.target.value)} />
+        <button className="press mt-1" disabled={!text.trim()} onClick={() => void take(text)}>
+          Take them in
+        </button>
+        {problems.length > 0 && (
+          <ul role="alert" className="mt-2 text-[14px] text-madder">
+            <li className="font-bold">Nothing was taken.</li>
+            {problems.slice(0, 12).map((p, i) => (
+              <li key={i}>
+                <span className="font-figures">{p.path}</span> {p.message} {p.remedy}
+              </li>
+            ))}
+          </ul>
+        )}
+      </section>
+    </div>
+  );
+}
