@@ -764,6 +764,8 @@ export interface components {
             label: string;
             /** Asks */
             asks: string;
+            /** Puts */
+            puts: boolean;
             /** Fields */
             fields: components["schemas"]["BenchFieldItem"][];
         };

@@ -180,7 +180,7 @@ def test_a_cavity_is_freed_and_filled_by_keyboard(page: Page, open_room):
 
 
 def test_faces_are_mirror_images_and_say_which_side(page: Page, open_room):
-    open_room("ends/A1")
+    open_room("ends/A1/faces")
     wire_side = page.get_by_role("img", name="Wire side: the wires come towards you, latch up")
     mating = page.get_by_role("img", name="Mating side: what the other half sees, latch up")
 

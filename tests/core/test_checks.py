@@ -376,6 +376,11 @@ SCENARIOS = {
         {"order": 1, "family": "J1128-TXL", "gauge": "18 AWG", "resistance_mohm_per_m": 35.0},
     ),
     "brown-out": lambda: pump().set("circuits/loads/M1/least_v", 12.5),
+    "sags-at-peak": lambda: (
+        source(two_lamps("vehicle", 300), internal_mohm=200.0)
+        .set("circuits/loads/E1/peak_a", 20.0)
+        .set("circuits/loads/E2/least_v", 10.0)
+    ),
     "supply-collapses": lambda: (
         fixed(pump(amps=14), "M1", gauge="22 AWG")
         .set("circuits/loads/M1/kind", "constant power")

@@ -172,3 +172,123 @@ def test_six_equal_loads_tapped_in_pairs():
     assert by_loads == {1: {"0.75 mm²"}, 2: {"1 mm²"}, 4: {"1.5 mm²"}, 6: {"2.5 mm²"}}
     assert all(x.drop_v <= x.limit_v for x in e.wire.loops.values())
     assert "drop-over-limit" not in {f.code for f in e.findings}
+
+
+@pytest.fixture
+def mushroom() -> Bench:
+    return Bench(plain=copy.deepcopy(demo_document("mushroom")))
+
+
+@pytest.fixture
+def dawdler() -> Bench:
+    return Bench(plain=copy.deepcopy(demo_document("dawdler")))
+
+
+def device(bench: Bench, name: str) -> dict:
+    return bench.plain["circuits"]["devices"][name]
+
+
+def test_the_climate_rig_is_what_it_should_be(mushroom):
+    e = mushroom.evaluate()
+    assert e.findings == ()
+    families = {c.family for c in e.ends.connectors.values()}
+    assert {"M12S", "SPL"} <= families
+    ferrules = [line for line in e.parts.lines if line.code.startswith("FE-")]
+    assert sum(line.quantity for line in ferrules) >= 55 * mushroom.plain["brief"]["quantity"]
+    # Every probe's gland was chosen for its cable.
+    assert all(
+        "M12S-G" in {a.code for a in x} for k, x in mushroom.workings().ends.accessories.items() if k == "T1"
+    )
+
+
+def test_steam_is_too_hot_for_general_pvc(mushroom):
+    mushroom.plain["circuits"]["circuits"]["C5"]["family"] = None
+    found = [f for f in mushroom.evaluate().findings if f.code == "zone-too-hot"]
+    assert "70 °C" in found[0].what
+
+
+def test_a_fuse_that_a_limited_supply_can_never_clear_is_caught(mushroom):
+    path = device(mushroom, "F1")["paths"]["5"]
+    path["rating_a"], path["reason"] = 10.0, "it was in the drawer"
+    assert "fuse-never-clears" in codes(mushroom)
+
+
+def test_a_bus_joined_in_splices_makes_stubs(mushroom):
+    circuits = mushroom.plain["circuits"]["circuits"]
+    bus = next(k for k, c in circuits.items() if c["name"] == "bus A")
+    other = next(k for k, c in circuits.items() if c["name"] == "bus B")
+    assert not any(c.startswith("bus") for c in codes(mushroom))
+    for k in (bus, other):
+        circuits[k].update(threading="star", hub="box")
+    assert any(c.startswith("bus-") for c in codes(mushroom))
+
+
+def test_washing_down_with_jets_wants_another_class(mushroom):
+    mushroom.plain["brief"]["zones"]["wash"]["jets"] = True
+    found = [f.what for f in mushroom.evaluate().findings if f.code == "not-tight-enough"]
+    assert found
+    assert all("IP69K" in what for what in found)
+
+
+def test_probes_that_look_alike_are_told_apart_by_their_rings(mushroom):
+    assert "look-alikes" not in codes(mushroom)
+    for k in ("T1", "T2"):
+        mushroom.plain["ends"]["connectors"][k]["mark"] = ""
+    assert "look-alikes" in codes(mushroom)
+
+
+def test_a_cable_too_thin_for_its_gland_is_caught(mushroom):
+    mushroom.plain["ends"]["connectors"]["T1"]["cable_mm"] = 3.0
+    assert "cable-outside-entry" in codes(mushroom)
+    mushroom.plain["ends"]["connectors"]["T1"]["cable_mm"] = 7.0
+    assert "cable-outside-entry" not in codes(mushroom)
+    assert mushroom.workings().ends.accessories["T1"][0].code == "M12S-G8"
+
+
+def test_the_yacht_says_what_the_winch_and_the_sun_do(dawdler):
+    e = dawdler.evaluate()
+    assert sorted(f.code for f in e.findings) == ["fuse-never-clears", "sags-at-peak"]
+    assert e.tally.grams < 260, "mass budget"
+    for splice in dawdler.workings().ends.joints.values():
+        assert splice.cover is None or splice.cover.lined, "salt wicks along strands"
+
+
+def test_a_stiffer_pack_keeps_the_six_volts_up_when_the_winch_stalls(dawdler):
+    winch = next(f for f in dawdler.evaluate().findings if f.code == "sags-at-peak")
+    # 8 A instead of 1.5 A over 45 milliohm: 0.29 V, and the regulator has less than the 6 V it makes.
+    assert "0.29 V" in winch.what
+    assert "V1 6 V regulator" in winch.what
+    source = next(iter(dawdler.plain["circuits"]["sources"].values()))
+    source["internal_mohm"] = 15.0
+    assert "sags-at-peak" not in codes(dawdler)
+
+
+def test_the_rudder_plug_turned_round_is_caught(dawdler):
+    connector = dawdler.plain["ends"]["connectors"]["M2"]
+    connector.update(family="SV3", shell="plug", contact_gender="socket")
+    assert "polarity-swapped" not in codes(dawdler)
+    pinout = dawdler.plain["ends"]["pinout"]
+    pinout["M2.s"]["cavity"], pinout["M2.-"]["cavity"] = "3", "1"
+    found = [f.what for f in dawdler.evaluate().findings if f.code == "polarity-swapped"]
+    assert "wrong way round" in found[0]
+    # And a servo plug in the wet is not tight.
+    assert "not-tight-enough" in codes(dawdler)
+
+
+def test_the_tub_bulkhead_meets_way_for_way_and_a_slip_is_named(larkspur):
+    assert "pair-differs" not in codes(larkspur)
+    pinout = larkspur.plain["ends"]["pinout"]
+    pinout["J1.b1"]["cavity"], pinout["J1.b2"]["cavity"] = "2", "1"
+    found = [f.what for f in larkspur.evaluate().findings if f.code == "pair-differs"]
+    assert "J1a" in found[0]
+    assert "way 1 meets way 2" in found[0]
+
+
+def test_coils_that_look_alike_and_elbows_not_clocked_are_caught(larkspur):
+    for k in ("Q1", "Q2", "Q3", "Q4"):
+        larkspur.plain["ends"]["connectors"][k].update(mark="", key="")
+    assert "look-alikes" in codes(larkspur)
+    assert "elbows-not-clocked" not in codes(larkspur)
+    for entry in larkspur.plain["ends"]["pinout"].values():
+        entry["clock_deg"] = None
+    assert "elbows-not-clocked" in codes(larkspur)

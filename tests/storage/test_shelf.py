@@ -126,7 +126,7 @@ def test_seeding_again_keeps_what_the_user_did_and_reset_restores(shelf):
     shelf.remove("dawdler-sketch")
     seed(shelf, reset=False)
     assert shelf.get("larkspur").document["circuits"]["loads"]["M1"]["current_a"] == 11.0
-    assert [e.id for e in shelf.entries()] == ["larkspur", "glider"]
+    assert [e.id for e in shelf.entries()] == ["larkspur", "mushroom", "glider", "dawdler"]
     seed(shelf, reset=True)
     assert shelf.get("larkspur").document == demo_document("larkspur")
     assert shelf.get("larkspur").version == 3, "a version never names two documents"

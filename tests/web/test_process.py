@@ -55,7 +55,9 @@ def test_a_demo_started_twice_keeps_what_was_done_and_a_reset_restores(tmp_path)
         assert {d["id"] for d in first.ask("/api/designs")["designs"]} == {
             "larkspur",
             "glider",
+            "dawdler",
             "dawdler-sketch",
+            "mushroom",
         }
         edit = [{"op": "replace", "path": "/circuits/loads/M1/current_a", "value": "11 A"}]
         first.ask("/api/designs/larkspur", "PATCH", edit, **{"If-Match": '"1"'})

@@ -80,7 +80,7 @@ function Asking({ calculator }: { calculator: CalculatorItem }) {
         {ask.data ? (
           <>
             <Answer answer={ask.data} />
-            <PutInto calculator={calculator.name} fields={ask.variables} />
+            {calculator.puts && <PutInto calculator={calculator.name} fields={ask.variables} />}
           </>
         ) : ( <p className="text-second">Press Enter in any field, and the answer stands here with what it rests on.</p>
         )}

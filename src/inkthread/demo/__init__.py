@@ -8,7 +8,7 @@ from typing import Any
 
 from inkthread.storage import Shelf
 
-DEMOS = ("dawdler-sketch", "glider", "larkspur")
+DEMOS = ("dawdler", "dawdler-sketch", "glider", "larkspur", "mushroom")
 
 
 def demo_document(name: str) -> dict[str, Any]:

@@ -131,6 +131,7 @@ def get_bench() -> Response:
             name=c.name,
             label=c.label,
             asks=c.asks,
+            puts=c.puts,
             fields=[
                 BenchFieldItem(
                     name=f.name,

@@ -154,6 +154,7 @@ class CalculatorItem(BaseModel):
     name: str
     label: str
     asks: str
+    puts: bool
     fields: list[BenchFieldItem]
 
 

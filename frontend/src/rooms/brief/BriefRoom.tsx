@@ -114,7 +114,7 @@ function Zones() {
   const columns = useMemo<Column<Zone>[]>(() => {
     const set = (id: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("brief", "zones", id, field), value }], `zone ${id}`);
-    const flag = (key: "wet" | "salt" | "vibration" | "flex" | "engine_space" | "noisy" | "sensitive" | "no_structure", head: string, title: string, width = "52px"): Column<Zone> => ({
+    const flag = (key: "wet" | "salt" | "jets" | "immersed" | "vibration" | "flex" | "engine_space" | "noisy" | "sensitive" | "no_structure", head: string, title: string, width = "52px"): Column<Zone> => ({
       key,
       head,
       width,
@@ -148,12 +148,22 @@ function Zones() {
       },
       flag("wet", "Wet", "spray, bilge or rain reach it", "40px"),
       flag("salt", "Salt", "salt water reaches it", "40px"),
+      flag("jets", "Jets", "washed down with jets of water", "40px"),
+      flag("immersed", "Under", "under water for a time", "48px"),
       flag("vibration", "Shakes", "vibration"),
       flag("flex", "Bends", "wires here bend as the machine works"),
       flag("engine_space", "Engine", "an engine space, as the marine table means it"),
       flag("noisy", "Noisy", "ignition or switching noise near by"),
       flag("sensitive", "Delicate", "a compass, a receiver or another instrument near by", "64px"),
       flag("no_structure", "Wood", "wood or plastic: nothing here to return a current through"),
+      {
+        key: "fluids",
+        head: "Splashed by",
+        width: "minmax(70px,0.6fr)",
+        text: ([, z]) => z.fluids,
+        title: () => "what may splash here, commas between: fuel, oil, coolant, brake fluid",
+        commit: ([id], v) => set(id, "fluids", v),
+      },
     ];
   }, [edit]);
   return (

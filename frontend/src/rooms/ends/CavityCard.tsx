@@ -25,7 +25,7 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
               ? `Spare. Blank plug ${cavity.plug} keeps the water out; it is on the bill.`
               : "Spare, left open."}
         </p>
-        {!cavity.pin && <p className="mt-2 text-[14px] text-second">Under Kept it can be plugged, kept for later, or left open where it is dry; a reason may be typed there.</p>}
+        {!cavity.pin && connector.shell !== "none" && <Spare connector={connector.id} cavity={cavity.cavity} plug={cavity.plug} />}
       </Sheet>
     );
   }
@@ -37,7 +37,10 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
       <h2 className="text-[21px]">{title}</h2>
       <dl className="mt-2">
         <Fact name="wire">
-          <strong className="font-figures">{wire.label}</strong> {wire.gauge} <Swatch colour={wire.colour} width={36} />
+          <strong className="font-figures">{wire.label}</strong> {wire.gauge} <Swatch colour={wire.colour} width={36} />{" "}
+          <button className="quiet text-[14px]" aria-label={`Why ${wire.gauge}?`} onClick={() => askWhy("gauge", wire.key)}>
+            why
+          </button>
         </Fact>
         <Fact name="other end">{far}</Fact>
         <Fact name="carries">
@@ -54,7 +57,7 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
           {cavity.contact && cavity.pin && (
             <>
               {" "}
-              <button className="quiet text-[14px]" onClick={() => askWhy("contact", cavity.pin ?? "")}>
+              <button className="quiet text-[14px]" aria-label={`Why ${cavity.contact}?`} onClick={() => askWhy("contact", cavity.pin ?? "")}>
                 why
               </button>
             </>
@@ -74,6 +77,34 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
         <strong>If it will not go</strong>, stop and look. Do not force it.
       </p>
     </Sheet>
+  );
+}
+
+/** What is meant with an unused way. */
+function Spare({ connector, cavity, plug }: { connector: string; cavity: string; plug: string | null }) {
+  const { design, edit } = useDesign();
+  const had = design.document.ends.connectors[connector]?.spares[cavity];
+  const path = pointer("ends", "connectors", connector, "spares", cavity);
+  const keep = (change: { state?: string; reason?: string }) =>
+    edit(
+      [{ op: had ? "replace" : "add", path, value: { order: had?.order ?? 1, state: change.state ?? had?.state ?? "reserved", reason: change.reason ?? had?.reason ?? "" } }],
+      `${connector}-${cavity} ${change.state ?? "kept"}`,
+    );
+  return (
+    <div className="mt-3">
+      <ChoiceField
+        narrow
+        label="it is"
+        value={had?.state ?? (plug ? "plugged" : "open")}
+        choices={[
+          { value: "plugged", label: "plugged" },
+          { value: "reserved", label: "kept for later" },
+          { value: "open", label: "left open" },
+        ]}
+        onCommit={(v) => keep({ state: v })}
+      />
+      <TypedField narrow label="for" value={had?.reason ?? ""} placeholder="horn, next winter" hint="kept ways stay free when ways are given out" onCommit={(v) => keep({ reason: v, ...(had ? {} : { state: "reserved" }) })} />
+    </div>
   );
 }
 

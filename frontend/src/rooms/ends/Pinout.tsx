@@ -84,9 +84,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
           const path = pointer("ends", "connectors", connector.id, "spares", c.cavity);
           const had = stated?.spares[c.cavity];
           if (v === "") return edit(had ? [{ op: "remove", path }] : [], `${connector.id}-${c.cavity} as usual`);
-          const state = ["plugged", "reserved", "open"].includes(v) ? v : "reserved";
-          const reason = state === "reserved" && v !== "reserved" ? v : (had?.reason ?? "");
-          return edit([{ op: had ? "replace" : "add", path, value: { order: had?.order ?? 1, state, reason } }], `${connector.id}-${c.cavity} ${state}`);
+          return edit([{ op: had ? "replace" : "add", path, value: { order: had?.order ?? 1, state: v, reason: had?.reason ?? "" } }], `${connector.id}-${c.cavity} ${v}`);
         },
       },
       {

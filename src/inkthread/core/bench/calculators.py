@@ -547,6 +547,7 @@ CALCULATORS: dict[str, Calculator] = {
                 BenchField("stud", "Stud", "text", "M6", help="for ring terminals"),
             ),
             ends.fit,
+            puts=False,
         ),
         Calculator(
             "splice",
@@ -561,6 +562,7 @@ CALCULATORS: dict[str, Calculator] = {
                 BenchField("dry", "In a dry place", "flag"),
             ),
             ends.splice,
+            puts=False,
         ),
         Calculator(
             "kit",
@@ -574,6 +576,7 @@ CALCULATORS: dict[str, Calculator] = {
                 BenchField("one_spare_in", "One spare in", "count", "18", least=1, most=1000),
             ),
             ends.kit,
+            puts=False,
         ),
         Calculator(
             "convert",

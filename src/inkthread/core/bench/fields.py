@@ -206,3 +206,5 @@ class Calculator:
     asks: str
     fields: tuple[BenchField, ...]
     run: Callable[[Inputs], BenchAnswer]
+    puts: bool = True
+    """Whether what was asked can be put into a harness."""

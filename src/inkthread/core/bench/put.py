@@ -27,6 +27,10 @@ def put_into(
     A feed goes from the harness's first source (a new battery where it has none) through a fuse of its
     own to a new load and back, as long as was asked; the gauge that was asked about is fixed.
     """
+    if not CALCULATORS[calculator].puts:
+        raise BenchError(
+            CALCULATORS[calculator].fields[0].name, "This answer has no place of its own in a harness."
+        )
     calculate(catalogue, calculator, given)  # What has no answer is not put in.
     inputs = Inputs(catalogue, CALCULATORS[calculator].fields, given)
     if calculator == "bus":

@@ -576,7 +576,7 @@ class Connector:
     """Accessories wanted beside those that are required (part codes, the entry's key)."""
     shield: Id | None = None
     """The circuit whose shield its backshell lands."""
-    spares: dict[Id, SpareWay] = field(default_factory=dict)
+    spares: dict[PinId, SpareWay] = field(default_factory=dict)
     """What is meant with an unused way (the cavity is the entry's key)."""
 
 
@@ -587,7 +587,7 @@ class PinoutEntry:
     __pydantic_config__ = STRICT
     order: Order
     connector: Id
-    cavity: Id
+    cavity: PinId
     locked: Flag = False
     """Left where it is when ways are given out anew."""
     contact: Name | None = None

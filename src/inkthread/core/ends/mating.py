@@ -207,8 +207,10 @@ def find_swapped_roles(document: Document, catalogue: Catalogue, book: FindingBo
             if cavity not in refs:
                 continue
             device_id, _, pin = refs[cavity].partition(".")
-            role = document.circuits.devices[device_id].pins[pin].role
-            if role == "dry_contact":
+            pins = document.circuits.devices[device_id].pins
+            role = pins[pin].role
+            # A standard's ways are for what it powers: a thermometer or a contact may use them freely.
+            if role == "dry_contact" or not any(x.role.startswith("supply") for x in pins.values()):
                 continue
             want, have = _plain(expected), _plain(role)
             if want and have and want != have:
@@ -224,7 +226,7 @@ def find_swapped_roles(document: Document, catalogue: Catalogue, book: FindingBo
             connector=connector_id,
             family=connector.family,
             ways=list_in_words([f"way {c} is for {w} and holds {h}" for c, w, h in wrong]),
-            how="It is plugged the wrong way round. " if mirrored else "",
+            how=" It is the wrong way round." if mirrored else "",
         )
 
 

@@ -11,7 +11,7 @@ from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
-from inkthread.core.quantity import format_area, format_temperature
+from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.gather import moving_wires
 from inkthread.core.wire.limits import LIMITS
@@ -40,6 +40,7 @@ def find_in_wires(
     """All checks of the wire room."""
     _limits(document, result, sections, stuck, fixed, book)
     _drops(document, circuits, result, book)
+    _sags(document, circuits, result, book)
     _heat(document, route, sections, result, book)
     _insulation(document, route, sections, result, book)
     _samples(document, result, book)
@@ -148,6 +149,59 @@ def _drops(document: Document, circuits: CircuitsResult, result: WireResult, boo
             *(Place("circuits", "device", x.device) for x in power[:6]),
             loads=list_in_words([f"{x.device} {devices[x.device].name}".strip() for x in power[:6]]),
         )
+
+
+def _sags(document: Document, circuits: CircuitsResult, result: WireResult, book: FindingBook) -> None:
+    """What browns out as another load stalls: the source's own resistance pulls all of them down.
+
+    The sag is taken at the source's terminals, so that what is shared of the wires is left out of it.
+    """
+    devices = document.circuits.devices
+    for peak in circuits.loops:
+        load = document.circuits.loads.get(peak.load)
+        source = circuits.sources.get(peak.source)
+        if load is None or load.peak_a is None or source is None or not source.internal_ohm:
+            continue
+        sag_v = max(load.peak_a - load.current_a, 0.0) * source.internal_ohm
+        hit: list[tuple[str, str]] = []
+        for other in circuits.loops:
+            drop = result.loops.get(other.load)
+            at_once = any(a > 0 and b > 0 for a, b in zip(peak.shares, other.shares, strict=True))
+            if other.source != peak.source or other is peak or drop is None or not at_once:
+                continue
+            least = _needs_v(document, other.load, other.supply_v)
+            if least is not None and drop.least_gets_v >= least > drop.least_gets_v - sag_v:
+                device = devices[other.device]
+                hit.append(
+                    (
+                        other.device,
+                        f"{other.device} {device.name} to {drop.least_gets_v - sag_v:.2f} V of {least:g}",
+                    )
+                )
+        if hit:
+            book.add(
+                "sags-at-peak",
+                Place("circuits", "load", peak.load),
+                *(Place("circuits", "device", d) for d, _ in hit[:6]),
+                load=f"{peak.device} {devices[peak.device].name}".strip(),
+                peak=format_current(load.peak_a),
+                source=f"{source.device} {devices[source.device].name}".strip(),
+                sag=f"{sag_v:.2f} V",
+                hit=list_in_words([words for _, words in hit[:6]]),
+            )
+
+
+def _needs_v(document: Document, load_id: str, supply_v: float) -> float | None:
+    """Least volts that a load works at; a regulator that steps down needs what it makes."""
+    load = document.circuits.loads.get(load_id)
+    if load is not None:
+        return load.least_v
+    device_id, _, path_id = load_id.partition("~")
+    device = document.circuits.devices.get(device_id)
+    inner = device.paths.get(path_id) if device is not None else None
+    if inner is None or inner.out_v is None or inner.out_v >= supply_v:
+        return None
+    return inner.out_v
 
 
 def _heat(

@@ -1,0 +1,170 @@
+"""Ends and the drawers on screen: ways by keyboard, families taken, parts found, tools owned."""
+
+from __future__ import annotations
+
+import re
+
+import pytest
+from playwright.sync_api import Page, expect
+
+from tests.browser.test_jobs import cell, tally
+
+
+@pytest.fixture
+def open_ends(page: Page, site):
+    def go(path: str):
+        page.goto(f"{site}{path if path.startswith('/') else f'/d/larkspur/ends/{path}'}")
+        expect(page.get_by_role("heading", level=1)).to_be_visible()
+        page.wait_for_load_state("networkidle")
+
+    return go
+
+
+def test_two_ways_are_exchanged_locked_and_given_out_by_keyboard(page: Page, open_ends):
+    open_ends("A1")
+    grid = page.get_by_role("grid", name="Ways of A1")
+    first, third = grid.get_by_role("row").nth(1), grid.get_by_role("row").nth(3)
+    at_first, at_third = first.get_by_role("gridcell").nth(1), third.get_by_role("gridcell").nth(1)
+    was_first, was_third = at_first.inner_text(), at_third.inner_text()
+    page.get_by_label("exchange").fill("1 3")
+    page.keyboard.press("Enter")
+    expect(at_third).to_have_text(was_first)
+    expect(at_first).to_have_text(was_third)
+    # Locked, a way cannot be exchanged, and it says so.
+    cell(page, "Ways of A1", "1", 2).click()
+    page.keyboard.type("locked")
+    page.keyboard.press("Enter")
+    expect(cell(page, "Ways of A1", "1", 2)).to_have_text("lock")
+    page.get_by_label("exchange").fill("1 3")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("locked on way 1")
+    page.get_by_label("give ways out").select_option("by name")
+    page.get_by_role("button", name="Give", exact=True).click()
+    expect(at_first).to_have_text(was_third)
+    for _ in range(3):
+        page.keyboard.press("Control+z")
+    expect(at_first).to_have_text(was_first)
+
+
+def test_a_spare_way_is_kept_with_a_reason(page: Page, open_ends):
+    open_ends("M1")
+    page.get_by_label("Ways", exact=True).select_option("4")
+    grid = page.get_by_role("grid", name="Ways of M1")
+    cell(page, "Ways of M1", "4", 1).click()
+    card = page.get_by_role("complementary", name="Cavity 4")
+    card.get_by_label("for").fill("horn, next winter")
+    page.keyboard.press("Enter")
+    expect(grid.get_by_text("kept: horn, next winter")).to_be_visible()
+    expect(cell(page, "Ways of M1", "4", 2)).to_have_text("kept")
+    cell(page, "Ways of M1", "3", 2).click()
+    page.keyboard.type("open")
+    page.keyboard.press("Enter")
+    expect(cell(page, "Ways of M1", "3", 2)).to_have_text("open")
+
+
+def test_the_half_that_meets_what_is_on_the_device_is_fitted(page: Page, open_ends):
+    open_ends("M1")
+    page.get_by_role("button", name="its mate, marks and accessories").click()
+    page.get_by_label("Family on the device").select_option("TW25")
+    page.get_by_label("Shell and contacts on the device").select_option("receptacle pin")
+    page.get_by_role("button", name="Fit the half that meets it").click()
+    expect(page.get_by_role("alert")).to_contain_text(
+        "no cavity"
+    )  # its ways have letters: said, nothing lost
+    page.get_by_label("Family on the device").select_option("SR16")
+    page.get_by_label("Ways on the device").select_option("2")
+    page.get_by_label("Key on the device").select_option("B")
+    page.get_by_role("button", name="Fit the half that meets it").click()
+    expect(page.get_by_text("Meets: SR16, receptacle shell with pins, key B.")).to_be_visible()
+
+
+def test_a_family_is_taken_from_those_that_would_do(page: Page, open_ends):
+    open_ends("M1/choose")
+    expect(page.get_by_role("heading", name="Would not do")).to_be_visible()
+    row = page.get_by_role("row").filter(has=page.get_by_role("button", name="Take it")).first
+    family = row.get_by_role("strong").or_(row.locator("strong")).first.inner_text()
+    row.get_by_role("button", name="Take it").click()
+    expect(page.get_by_role("row").filter(has_text="fitted now")).to_contain_text(family)
+    page.get_by_role("link", name="Ways").click()
+    expect(page.get_by_label("Family", exact=True)).to_have_value(family)
+    expect(page.get_by_role("complementary")).not_to_contain_text("does not fit")
+    expect(tally(page)).not_to_contain_text("stop")
+
+
+def test_a_better_order_of_ways_is_taken(page: Page, open_ends):
+    open_ends("A1/neighbours")
+    score = page.get_by_text(re.compile(r"^This order scores"))
+    before = float(re.search(r"[\d.]+", score.inner_text())[0])
+    page.get_by_role("button", name="Take that order").click()
+    expect(score).not_to_contain_text(f"scores {before:g}")
+    assert float(re.search(r"scores ([\d.]+)", score.inner_text())[1].rstrip(".")) < before
+
+
+def test_the_weakest_links_are_listed_the_least_to_spare_first(page: Page, open_ends):
+    open_ends("M1/links")
+    rows = page.get_by_role("table", name="Weakest links").get_by_role("row")
+    expect(rows.nth(1)).to_contain_text(re.compile(r"wire|contact|fuse|splice|terminal"))
+
+
+def test_faces_come_at_true_size_once_a_ruler_was_laid_on(page: Page, open_ends):
+    open_ends("M1/faces")
+    page.get_by_label("true size on this screen").check()
+    face = page.get_by_role("img", name=re.compile("^Wire side"))
+    small = face.bounding_box()["width"]
+    page.get_by_label("It measures").fill("50")
+    # A bar of 100 mm that measures 50 is drawn half too small: twice as large now.
+    page.wait_for_function(
+        "small => document.querySelector('figure svg').getBoundingClientRect().width > 1.9 * small", arg=small
+    )
+    assert face.bounding_box()["width"] / small == pytest.approx(2.0, rel=0.01)
+    page.get_by_label("It measures").fill("100")
+
+
+def test_a_cavity_shows_its_tool_and_a_nest_is_noted(page: Page, open_ends):
+    open_ends("M1")
+    card = page.get_by_role("complementary", name="Cavity 1")
+    expect(card).to_contain_text("T-IND")
+    card.get_by_role("button", name="note a nest proven here").click()
+    card.get_by_label("Nest").fill("7, checked")
+    card.get_by_label("Note").fill("held 9 kg")
+    page.keyboard.press("Enter")
+    expect(card).to_contain_text("held 9 kg")
+    page.goto(page.url.split("/d/")[0] + "/drawers/tools")
+    page.get_by_role("button", name="forget it").click()
+    expect(page.get_by_role("heading", name="Proven here")).to_have_count(0)
+
+
+def test_a_part_is_found_copied_and_a_bad_file_refused(page: Page, open_ends):
+    open_ends("/drawers")
+    need = page.get_by_role("textbox").first
+    need.fill("sealed 2 ways 16 AWG thin wall")
+    expect(page.get_by_text("Understood: connector; sealed; 2 ways")).to_be_visible()
+    row = page.get_by_role("row").filter(has_text="TW25/2")
+    row.get_by_role("button", name="copy it").click()
+    page.keyboard.type("mytower")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("MYTOWER is yours", exact=False).first).to_be_visible()
+    page.get_by_role("link", name="Parts of your own").click()
+    expect(page.get_by_role("main").get_by_role("listitem").filter(has_text="MYTOWER")).to_be_visible()
+    page.get_by_label("Parts as text").fill("code,price\nX,1\n")
+    page.get_by_role("button", name="Take them in").click()
+    expect(page.get_by_role("alert")).to_contain_text("Nothing was taken")
+    expect(page.get_by_label("Parts as text")).to_have_value("code,price\nX,1\n")
+    page.get_by_role("button", name="take it out").click()
+    expect(page.get_by_text("None yet.", exact=False)).to_be_visible()
+
+
+def test_a_tool_that_is_owned_changes_what_is_chosen_and_bought(page: Page, open_ends):
+    open_ends("/drawers/tools")
+    page.get_by_label("T-OB-M is owned").click()
+    page.get_by_label("T-OB-M gauge result").select_option("passed")
+    expect(page.get_by_text("gauged, good")).to_be_visible()
+    open_ends("/d/larkspur/parts")
+    tools = page.get_by_role("table", name="Tools")
+    expect(tools.get_by_role("row").filter(has_text="T-OB-M")).to_contain_text("gauged")
+    expect(
+        page.get_by_role("grid", name="Bill of materials").get_by_text("R16T-S-A", exact=True)
+    ).to_be_visible()
+    open_ends("/drawers/tools")
+    page.get_by_label("T-OB-M is owned").click()
+    expect(page.get_by_label("T-OB-M gauge result")).to_have_count(0)
