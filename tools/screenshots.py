@@ -47,10 +47,6 @@ def _table(name: str) -> Callable[[Page], None]:
     return lambda page: page.get_by_role("table", name=name).wait_for()
 
 
-def _bulkhead(page: Page) -> None:
-    page.get_by_role("gridcell", name="feed", exact=True).first.wait_for()
-
-
 def _cut(page: Page) -> None:
     page.get_by_role("grid", name="Cut list").focus()
     page.keyboard.press("w")
@@ -62,6 +58,11 @@ def _bench(page: Page) -> None:
     page.get_by_label("Wires in the bundle").fill("12")
     page.keyboard.press("Enter")
     page.get_by_role("region", name="Answer").get_by_text("may carry").wait_for()
+
+
+def _heading(name: str) -> Callable[[Page], None]:
+    """Wait for a heading that comes with what was fetched."""
+    return lambda page: page.get_by_role("heading", name=name).wait_for()
 
 
 def _garage(page: Page) -> None:
@@ -81,7 +82,9 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None]] = {
     "compare": ("/d/larkspur/wire/compare", _table("Families side by side")),
     "headroom": ("/d/larkspur/wire/headroom", _table("Behind each fuse")),
     "ends": ("/d/larkspur/ends/A1", None),
-    "ends-two-way": ("/d/larkspur/ends/M1", _bulkhead),
+    "faces": ("/d/larkspur/ends/J1a/faces", None),
+    "choose": ("/d/larkspur/ends/M1/choose", _heading("Would not do")),
+    "drawers": ("/drawers", _heading("Would not do")),
     "cut": ("/d/larkspur/cut", _cut),
     "parts": ("/d/larkspur/parts", None),
     "findings": ("/d/dawdler-sketch/findings", None),

@@ -292,3 +292,17 @@ def test_coils_that_look_alike_and_elbows_not_clocked_are_caught(larkspur):
     for entry in larkspur.plain["ends"]["pinout"].values():
         entry["clock_deg"] = None
     assert "elbows-not-clocked" in codes(larkspur)
+
+
+def test_a_balance_tap_without_a_fuse_is_caught(dawdler):
+    device(dawdler, "B1")["pins"]["b1"] = {"order": 9, "role": "supply_out", "name": "balance tap"}
+    device(dawdler, "A1")["pins"]["bt"] = {"order": 99, "role": "supply_in", "name": "cell voltage"}
+    dawdler.set("ends/connectors/B1/ways", 4)
+    dawdler.set("ends/pinout/B1.b1", {"order": 900, "connector": "B1", "cavity": "3"})
+    free = next(c.cavity for c in dawdler.evaluate().ends.connectors["A1"].cavities if c.pin is None)
+    dawdler.set("ends/pinout/A1.bt", {"order": 901, "connector": "A1", "cavity": free})
+    ends = {"B1.b1": {"order": 1}, "A1.bt": {"order": 2}}
+    dawdler.set("circuits/circuits/TAP", {"order": 900, "name": "balance tap", "ends": ends})
+    load = {"order": 900, "device": "A1", "supply_pin": "bt", "return_pin": "G", "current_a": 0.01}
+    dawdler.set("circuits/loads/TAP", load)
+    assert "feed-unprotected" in codes(dawdler)

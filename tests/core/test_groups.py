@@ -175,3 +175,11 @@ def test_a_pair_over_two_connectors_of_one_device_is_split():
     (what,) = [f.what for f in bench.evaluate().findings if f.code == "pair-split"]
     assert "A1xc" in what
     assert "A1y" in what
+
+
+def test_a_backshell_lands_a_shield_where_a_pin_would():
+    both = {"shield_rule": "both ends"}
+    bench = shielded(bay=both, tub=both)
+    assert "shield-landing" in bench.codes()
+    bench.set("ends/connectors/T9xc/shield", "D2")
+    assert "shield-landing" not in bench.codes()

@@ -24,6 +24,7 @@ AS39029 = {
     ("CM20", "20"): {20: 7.5, 22: 5.0, 24: 3.0},
     ("CM16", "16"): {16: 13.0, 18: 10.0, 20: 7.5},
     ("SR12", "12"): {12: 23.0, 14: 17.0},
+    ("CM8", "8"): {8: 46.0},
 }
 
 
@@ -37,7 +38,7 @@ def test_machined_contacts_take_the_wires_and_currents_of_their_size(catalogue, 
         for gauge, amps in table.items():
             assert contact.conductor_min_mm2 <= awg_mm2(gauge) <= contact.conductor_max_mm2
             assert contact.current_a(awg_mm2(gauge)) == amps
-        beyond = [g for g in range(10, 32, 2) if g not in table]
+        beyond = [g for g in range(6, 32, 2) if g not in table]
         assert not any(contact.conductor_min_mm2 <= awg_mm2(g) <= contact.conductor_max_mm2 for g in beyond)
 
 
@@ -73,6 +74,10 @@ def test_ferrules_have_the_colour_of_their_area(catalogue, mm2, colour):
     ferrule = next(c for c in family.contacts if c.size == f"{mm2:g} mm²")
     assert ferrule.colour == colour
     assert ferrule.description.endswith("8 mm")
+    # A longer barrel of the same area: 10 mm, and 12 mm from 2.5 mm2 on.
+    longer = next(c for c in family.contacts if c.size == ferrule.size and c is not ferrule)
+    assert longer.description.endswith("12 mm" if mm2 >= 2.5 else "10 mm")
+    assert longer.strip_mm - ferrule.strip_mm == (4 if mm2 >= 2.5 else 2)
     size = next((s for s in catalogue.wires["IEC60228-5"].sizes if s.gauge == f"{mm2:g} mm²"), None)
     if size is not None:
         assert choose_contact(family, "socket", None, size) == (ferrule, True)
@@ -169,7 +174,13 @@ def test_scheme_colours_of_cores_and_bands(catalogue):
         assert bands[colour].area_min_mm2 < awg_mm2(thin)
         assert bands[colour].area_max_mm2 > awg_mm2(thick)
     # IEC 60757, from memory.
-    assert {"BK", "BN", "RD", "OG", "YE", "GN", "BU", "VT", "GY", "WH", "PK"} <= set(catalogue.colours)
+    names = {
+        "BK": "black", "BN": "brown", "RD": "red", "OG": "orange", "YE": "yellow", "GN": "green",
+        "BU": "blue", "VT": "violet", "GY": "grey", "WH": "white", "PK": "pink",
+    }  # fmt: skip
+    assert names.items() <= catalogue.colour_names.items()
+    # MIL-STD-681, from memory: the ten digits, in their order, are all colours that wire is marked with.
+    assert list(names)[:10] == ["BK", "BN", "RD", "OG", "YE", "GN", "BU", "VT", "GY", "WH"]
 
 
 # Common practice, no source: 18 AWG at 1.52 mm passes a small module seal, at 2.82 mm it does not.

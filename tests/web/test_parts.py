@@ -171,7 +171,12 @@ def test_saying_what_is_on_the_device_gives_the_half_that_meets_it(client):
     connector = made.json["document"]["ends"]["connectors"]["M1"]
     assert (connector["shell"], connector["contact_gender"], connector["key"]) == ("plug", "socket", "B")
     assert client.post(f"{LARKSPUR}/ends/mate", json={**body, "family": "NOPE"}).status_code == 422
-    assert client.post(f"{LARKSPUR}/ends/mate", json={**body, "connector": "ZZ"}).status_code == 422
+    assert client.post(f"{LARKSPUR}/ends/mate", json={**body, "connector": "ZZ"}).status_code == 404
+    assert client.post(f"{LARKSPUR}/ends/mate", json={**body, "ways": 5}).status_code == 422
+    # Ways that are named otherwise there: each pin goes to the way of its rank.
+    lettered = client.post(f"{LARKSPUR}/ends/mate", json={**body, "family": "TW25", "key": ""})
+    pinout = lettered.json["document"]["ends"]["pinout"]
+    assert (pinout["M1.+"]["cavity"], pinout["M1.-"]["cavity"]) == ("A", "B")
 
 
 def run(capsys, *arguments: str) -> tuple[int, str, str]:

@@ -39,8 +39,9 @@ interface Props {
 /** One connector face, in true mirror of the other: key, latch, lever and way one marked. */
 export function Face(p: Props) {
   const hex = useCatalogue()?.colours ?? {};
-  const pad = 2;
-  const above = p.loose ? 0.5 : 4.2;
+  const pad = Math.min(2, p.height * 0.12);
+  // Room above for what stands out there: a lever most, a latch some, a mark on the face none.
+  const above = Math.max(0.3, ...p.marks.map((m) => (m.kind === "lever" ? 3.6 : ["latch", "rib", "clip", "wedge"].includes(m.kind) ? m.height_mm + 0.4 : 0.3)));
   const w = p.width + 2 * pad + (p.marks.some((m) => m.kind === "screw") ? 8 : 0);
   const h = p.height + 2 * pad + above;
   const r = p.diameter / 2;
@@ -87,7 +88,8 @@ export function Face(p: Props) {
 }
 
 function Shell({ width, height, outline, marks }: Props) {
-  const look = { fill: "var(--shell)", stroke: "var(--shell-edge)", strokeWidth: 0.9 };
+  const edge = Math.min(0.9, height * 0.055);
+  const look = { fill: "var(--shell)", stroke: "var(--shell-edge)", strokeWidth: edge };
   if (outline === "round") return <circle r={width / 2} {...look} />;
   if (outline === "D") {
     // The wide side is up, as the latch is on others.
@@ -103,7 +105,7 @@ function Shell({ width, height, outline, marks }: Props) {
       </>
     );
   }
-  return <rect x={-width / 2} y={-height / 2} width={width} height={height} rx={2.2} {...look} />;
+  return <rect x={-width / 2} y={-height / 2} width={width} height={height} rx={Math.min(2.2, height * 0.16)} {...look} />;
 }
 
 function Marking({ mark: m, height }: { mark: Mark; height: number }) {

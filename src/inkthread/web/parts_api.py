@@ -24,7 +24,7 @@ from inkthread.core.document.complete import complete
 from inkthread.core.document.load import pointer
 from inkthread.core.ends.adjacent import propose, standing
 from inkthread.core.ends.detail import end_detail
-from inkthread.core.ends.mating import Half, half_in_words, mating_half
+from inkthread.core.ends.mating import Half, fit_half, half_in_words, mating_half
 from inkthread.core.ends.pinout import RULES, PinoutError, clear, give_out, swap
 from inkthread.core.ends.rank import rank_families
 from inkthread.core.quantity import QuantityError
@@ -380,21 +380,20 @@ def post_mate(path: DesignPath, body: MateBody) -> Response:
     there = Half(body.family, body.ways, body.shell, body.contact_gender, body.key)
     meets = mating_half(shop.catalogue, there)
     family = shop.catalogue.connectors[meets.family]
+    if family.housing(meets.ways) is None:
+        made = ", ".join(str(h.ways) for h in family.housings)
+        item = Problem(
+            "/ways", f"{family.code} is not made with {meets.ways} ways.", f"It is made with {made}."
+        )
+        return problem(422, "No such housing", f"{item.message} {item.remedy}", [item])
+    stored = shop.shelf.get(path.design_id)
+    w = shop.workings(stored.id, stored.version, stored.document)
+    if body.connector not in w.document.ends.connectors:
+        return _no_connector(body.connector)
+    operations = fit_half(w.document, shop.catalogue, body.connector, meets)
 
     def make(document: dict[str, Any]) -> list[dict[str, Any]]:
-        base = f"/ends/connectors/{body.connector}"
-        values: dict[str, Any] = {
-            "family": meets.family,
-            "ways": meets.ways,
-            "shell": meets.shell,
-            "contact_gender": meets.contact_gender,
-            "key": meets.key,
-        }
-        if body.connector not in document["ends"]["connectors"]:
-            return [{"op": "test", "path": base, "value": None}]
-        return complete(
-            document, [{"op": "replace", "path": f"{base}/{k}", "value": v} for k, v in values.items()]
-        )
+        return complete(document, operations)
 
     label = f"{body.connector} meets {body.family}: {half_in_words(meets, family)}"
     return reply(shop.shelf.edit(path.design_id, make, label, shop.validate))

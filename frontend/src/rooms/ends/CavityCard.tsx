@@ -131,7 +131,7 @@ function HowMade({ pin }: { pin: string }) {
             <span className="text-madder">none on record</span>
           )}
         </Fact>
-        {end.tool && (
+        {end.tool && end.nest !== "-" && (
           <Fact name="nest">
             <strong className="font-figures">{end.nest}</strong>
             {end.depth ? `, ${end.depth}` : ""}

@@ -237,10 +237,14 @@ class Housing:
     """Name of its arrangement, where ways alone do not name it."""
     roles: dict[str, str] = field(default_factory=dict)
     """Cavity to the role a standard or custom gives it."""
+    envelope_mm: float | None = None
+    """Largest diameter behind the face, where a ring or nut is larger than it."""
 
     @property
     def passes_mm(self) -> float:
         """Diameter of the hole that the housing just passes."""
+        if self.envelope_mm is not None:
+            return self.envelope_mm
         f = self.face
         return max(f.width_mm, f.height_mm) if f.outline == "round" else math.hypot(f.width_mm, f.height_mm)
 

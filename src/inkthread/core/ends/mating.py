@@ -9,9 +9,10 @@ from __future__ import annotations
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Face
+from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Connector, Document, Gender, Shell
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.words import list_in_words
@@ -50,6 +51,43 @@ def mating_half(catalogue: Catalogue, there: Half) -> Half:
     if rule is not None:
         gender = "pin" if rule == "pin" else "socket"
     return Half(other, there.ways, shell, gender, there.key)
+
+
+def fit_half(document: Document, catalogue: Catalogue, connector_id: str, half: Half) -> list[dict[str, Any]]:
+    """Operations that make a connector of the harness this half; its pins keep their order of ways.
+
+    A way keeps its name where the new face has it; else pins go to the ways of the same rank.
+    Raises KeyError for a connector, family or number of ways that there is not.
+    """
+    before = document.ends.connectors[connector_id]
+    housing = catalogue.connectors[half.family].housing(half.ways)
+    if housing is None:
+        raise KeyError(half.ways)
+    new = list(housing.face.cavities)
+    old_housing = catalogue.connectors[before.family].housing(before.ways)
+    old = list(old_housing.face.cavities) if old_housing is not None else []
+    base = ["ends", "connectors", connector_id]
+    values: dict[str, Any] = {
+        "family": half.family,
+        "ways": half.ways,
+        "shell": half.shell,
+        "contact_gender": half.contact_gender,
+        "key": half.key,
+        "stud": catalogue.connectors[half.family].usual_stud,
+    }
+    operations: list[dict[str, Any]] = [
+        {"op": "replace", "path": pointer([*base, k]), "value": v} for k, v in values.items()
+    ]
+    mine = {r: e for r, e in document.ends.pinout.items() if e.connector == connector_id}
+    same = all(e.cavity in new for e in mine.values())
+    for ref, entry in mine.items():
+        at = ["ends", "pinout", ref]
+        if not same and entry.cavity in old and old.index(entry.cavity) < len(new):
+            cavity = new[old.index(entry.cavity)]
+            operations.append({"op": "replace", "path": pointer([*at, "cavity"]), "value": cavity})
+        if entry.contact is not None and before.family != half.family:
+            operations.append({"op": "replace", "path": pointer([*at, "contact"]), "value": None})
+    return operations
 
 
 def half_in_words(half: Half, family: ConnectorFamily) -> str:

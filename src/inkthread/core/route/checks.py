@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
@@ -141,7 +140,7 @@ def _openings(document: Document, catalogue: Catalogue, tree: RouteTree, book: F
             housing = catalogue.connectors[connector.family].housing(connector.ways)
             if housing is None:
                 continue
-            across = math.hypot(housing.face.width_mm, housing.face.height_mm)
+            across = housing.passes_mm
             if across > point.opening_mm:
                 book.add(
                     "connector-cannot-pass",
