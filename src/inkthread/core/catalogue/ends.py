@@ -206,7 +206,7 @@ class Mark:
     height_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Face:
     """Geometry of a housing as its wires enter it: plug half, wire side, latch up. In mm."""
 

@@ -6,16 +6,14 @@ pinouts of one connector against each other and mean nothing beyond that.
 
 from __future__ import annotations
 
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from functools import lru_cache
 from itertools import combinations
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
-from inkthread.core.ends.pairs import neighbours_of
+from inkthread.core.ends.pairs import neighbour_pairs
 
 SPLIT_PAIR = 12.0
 """For every pair or three whose ways do not lie together."""
@@ -141,15 +139,7 @@ def _near(document: Document, catalogue: Catalogue, connector_id: str) -> tuple[
     housing = family.housing(connector.ways)
     if housing is None or family.loose:
         return ()
-    return neighbour_pairs(tuple((k, *v) for k, v in housing.face.cavities.items()))
-
-
-@lru_cache(maxsize=256)
-def neighbour_pairs(cavities: tuple[tuple[str, float, float], ...]) -> tuple[tuple[str, str], ...]:
-    """Pairs of cavities that lie side by side."""
-    places = {k: (x, y) for k, x, y in cavities}
-    reach = neighbours_of(places)
-    return tuple((a, b) for a, b in combinations(places, 2) if math.dist(places[a], places[b]) <= reach)
+    return tuple(sorted(p for p in neighbour_pairs(housing.face) if p[0] < p[1]))
 
 
 def _groups(document: Document, ways: Mapping[str, tuple[str, _Way]]) -> dict[str, list[str]]:

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
+from functools import lru_cache
 from itertools import combinations
 
-from inkthread.core.catalogue import Catalogue, Housing
+from inkthread.core.catalogue import Catalogue, Face, Housing
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.words import list_in_words
@@ -15,16 +15,17 @@ _NEAR = 1.5
 """Times the closest pitch of the housing: the next cavity, or the next one slantwise."""
 
 
-def neighbours_of(places: Mapping[str, tuple[float, float]]) -> float:
-    """How far apart in mm two cavities of a face may lie and still be neighbours."""
-    pitch = min((math.dist(p, q) for p, q in combinations(places.values(), 2)), default=math.inf)
-    return pitch * _NEAR
+@lru_cache(maxsize=512)
+def neighbour_pairs(face: Face) -> frozenset[tuple[str, str]]:
+    """Pairs of cavities of a face that lie side by side, slantwise counted, each both ways round."""
+    apart = {(a, b): math.dist(p, q) for (a, p), (b, q) in combinations(face.cavities.items(), 2)}
+    reach = min(apart.values(), default=math.inf) * _NEAR
+    return frozenset(pair for (a, b), mm in apart.items() if mm <= reach for pair in ((a, b), (b, a)))
 
 
 def neighbours(housing: Housing, a: str, b: str) -> bool:
     """Whether two cavities of a housing lie side by side, slantwise counted."""
-    places = housing.face.cavities
-    return math.dist(places[a], places[b]) <= neighbours_of(places)
+    return (a, b) in neighbour_pairs(housing.face)
 
 
 def find_split_pairs(document: Document, catalogue: Catalogue, book: FindingBook) -> None:

@@ -12,7 +12,7 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.ends.adjacent import neighbour_pairs
+from inkthread.core.ends.pairs import neighbour_pairs
 from inkthread.core.quantity import QuantityError
 
 Rule = Literal["as the device", "pairs together", "power apart", "by name", "by port"]
@@ -153,11 +153,12 @@ def _pairs_first(
     usual: dict[str, str],
 ) -> dict[str, str]:
     """Groups on ways that lie together, the others on what is left in their usual order."""
-    face = _face(document, catalogue, connector_id)
-    near: dict[str, set[str]] = {c: set() for c in face}
-    for a, b in neighbour_pairs(tuple((k, *v) for k, v in face.items())):
+    connector = document.ends.connectors[connector_id]
+    housing = catalogue.connectors[connector.family].housing(connector.ways)
+    assert housing is not None, "its cavities were asked for before"
+    near: dict[str, set[str]] = {c: set() for c in housing.face.cavities}
+    for a, b in neighbour_pairs(housing.face):
         near[a].add(b)
-        near[b].add(a)
     left = list(free)
     places: dict[str, str] = {}
     for group in document.circuits.groups.values():

@@ -122,8 +122,8 @@ class EndsResult:
     splice_sizes: dict[str, SpliceSize]
     blocks: dict[str, int]
     """Block to the studs it needs."""
-    fits: dict[tuple[str, str, str | None, str | None, str], Fit]
-    """Contact and seal by (family, gender, stud, fixed contact, gauge), each with whether it fits."""
+    fits: dict[tuple[str, str, str | None, str | None, str, str], tuple[Fit, Crimp | None]]
+    """Contact and seal by (family, gender, stud, fixed contact, wire family, gauge), and the tool."""
     joints: dict[str, Joint]
     crimps: dict[str, Crimp]
     """Device pin to the tool for its contact; absent where no tool is on record."""
@@ -376,18 +376,17 @@ def _cavity(
     made = wire.wires[key]
     size = wire.size(key)
     fixed = document.ends.pinout[ref].contact
-    what = f"{made.family} {size.gauge}"
-    key_of_fit = (family.code, connector.contact_gender, connector.stud, fixed, what)
-    fit = result.fits.get(key_of_fit)
-    if fit is None:
-        fit = result.fits[key_of_fit] = (
-            *choose_contact(family, connector.contact_gender, connector.stud, size, fixed, shop.tools),
-            *choose_seal(family, size),
-        )
+    key_of_fit = (family.code, connector.contact_gender, connector.stud, fixed, made.family, made.gauge)
+    known = result.fits.get(key_of_fit)
+    if known is None:
+        chosen = choose_contact(family, connector.contact_gender, connector.stud, size, fixed, shop.tools)
+        what = f"{made.family} {size.gauge}"
+        crimp = crimp_of(chosen[0], what, size.area_mm2, shop) if chosen[0] is not None else None
+        known = result.fits[key_of_fit] = ((*chosen, *choose_seal(family, size)), crimp)
+    fit, crimp = known
     contact, contact_fits, seal, seal_fits = fit
     if contact is not None:
         result.contacts[ref] = contact
-        crimp = crimp_of(contact, what, size.area_mm2, shop)
         if crimp is not None:
             result.crimps[ref] = crimp
     if seal is not None:
