@@ -93,6 +93,7 @@ class _Search:
         self.lowest = dict(zip(sections, problem.lowest[sections].tolist(), strict=True))
         self.highest = dict(zip(sections, problem.highest[sections].tolist(), strict=True))
         self.raised: set[int] = set()
+        self.sharers: dict[int, set[int]] = {}
 
     def move(self, i: int, to: int) -> None:
         change = self.volts[i][to] - self.volts[i][self.size[i]]
@@ -167,13 +168,21 @@ class _Search:
                 before = {i: self.size[i] for i in (*group, up)}
                 cost = self.copper[up][self.size[up] + steps] - self.copper[up][self.size[up]]
                 self.move(up, self.size[up] + steps)
-                if self.lower(group - {up}) > cost + 1e-9:
+                # Only what shares a loop with it can give way for it.
+                if self.lower(self.sharing(up) & group) > cost + 1e-9:
                     group.add(up)
                     improved = True
                 else:
                     for i, size in before.items():
                         if self.size[i] != size:
                             self.move(i, size)
+
+    def sharing(self, i: int) -> set[int]:
+        """Other sections that share a loop with this one."""
+        found = self.sharers.get(i)
+        if found is None:
+            found = self.sharers[i] = {j for k, _ in self.loops_of[i] for j in self.loops[k]} - {i}
+        return found
 
     def groups(self) -> list[set[int]]:
         """Raised sections, grouped by the loops that tie them to each other."""
