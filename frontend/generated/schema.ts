@@ -3702,8 +3702,6 @@ export interface components {
             grade: "good" | "better" | "best";
             /** Why */
             why: string[];
-            /** Cavities */
-            cavities: string[];
         };
         /**
          * Ranking
@@ -3933,6 +3931,11 @@ export interface components {
              * @default
              */
             key?: string;
+            /**
+             * Itself
+             * @default false
+             */
+            itself?: boolean;
         };
     };
     responses: never;

@@ -173,6 +173,22 @@ def test_saying_what_is_on_the_device_gives_the_half_that_meets_it(client):
     assert client.post(f"{LARKSPUR}/ends/mate", json={**body, "family": "NOPE"}).status_code == 422
     assert client.post(f"{LARKSPUR}/ends/mate", json={**body, "connector": "ZZ"}).status_code == 404
     assert client.post(f"{LARKSPUR}/ends/mate", json={**body, "ways": 5}).status_code == 422
+    itself = client.post(f"{LARKSPUR}/ends/mate", json={**body, "itself": True})
+    assert itself.json["document"]["ends"]["connectors"]["M1"]["shell"] == "receptacle"
+    # A shell carries what its family says it must.
+    shelled = client.post(
+        f"{LARKSPUR}/ends/mate",
+        json={
+            **body,
+            "family": "DSTD",
+            "ways": 9,
+            "shell": "plug",
+            "contact_gender": "socket",
+            "key": "",
+            "itself": True,
+        },
+    )
+    assert shelled.json["document"]["ends"]["connectors"]["M1"]["contact_gender"] == "pin"
     # Ways that are named otherwise there: each pin goes to the way of its rank.
     lettered = client.post(f"{LARKSPUR}/ends/mate", json={**body, "family": "TW25", "key": ""})
     pinout = lettered.json["document"]["ends"]["pinout"]

@@ -68,16 +68,17 @@ export function Face(p: Props) {
             <g key={cavity} transform={`translate(${x} ${-y})`} onClick={() => p.onChoose(cavity)} className="cursor-pointer">
               <title>{wire ? `${cavity}: ${wire.label} ${wire.colour}` : p.plugged.has(cavity) ? `${cavity}: plugged` : `${cavity}: free`}</title>
               <Way cavity={cavity} r={r} wire={wire} hex={hex} p={p} />
-              {cavity === first && <circle r={r + 0.14 * p.diameter} fill="none" stroke="#e9a63a" strokeWidth={0.1 * p.diameter} />}
-              {p.chosen === cavity && <circle r={r + 0.26 * p.diameter} fill="none" stroke="var(--madder)" strokeWidth={0.11 * p.diameter} />}
-              {p.named && wire && (
-                <text y={r * 1.62} textAnchor="middle" fontSize={r * 0.52} fontWeight={700} fill="#f4efdf" className="font-figures">
-                  {wire.label}
-                </text>
-              )}
+              {cavity === first && <circle r={r + 0.07 * p.diameter} fill="none" stroke="#e9a63a" strokeWidth={0.06 * p.diameter} />}
+              {p.chosen === cavity && <circle r={r + 0.14 * p.diameter} fill="none" stroke="#f2705c" strokeWidth={0.07 * p.diameter} />}
             </g>
           );
         })}
+        {p.named &&
+          Object.entries(p.cavities).map(([cavity, [x = 0, y = 0]]) => (
+            <text key={cavity} x={x} y={-y + r * 1.5} textAnchor="middle" fontSize={r * 0.5} fontWeight={700} fill="#f4efdf" stroke="#1d242c" strokeWidth={r * 0.22} paintOrder="stroke" className="font-figures">
+              {p.wires[cavity]?.label ?? ""}
+            </text>
+          ))}
       </svg>
       <figcaption className="mt-1 text-center">
         <strong className="font-heading text-[17px]">{title}</strong>

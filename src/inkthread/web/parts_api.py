@@ -378,7 +378,7 @@ def post_mate(path: DesignPath, body: MateBody) -> Response:
     if body.family not in shop.catalogue.connectors:
         return problem(422, "No such family", f"There is no connector family {body.family!r}.")
     there = Half(body.family, body.ways, body.shell, body.contact_gender, body.key)
-    meets = mating_half(shop.catalogue, there)
+    meets = there if body.itself else mating_half(shop.catalogue, there)
     family = shop.catalogue.connectors[meets.family]
     if family.housing(meets.ways) is None:
         made = ", ".join(str(h.ways) for h in family.housings)
@@ -395,5 +395,6 @@ def post_mate(path: DesignPath, body: MateBody) -> Response:
     def make(document: dict[str, Any]) -> list[dict[str, Any]]:
         return complete(document, operations)
 
-    label = f"{body.connector} meets {body.family}: {half_in_words(meets, family)}"
+    does = "is" if body.itself else "meets"
+    label = f"{body.connector} {does} {body.family}: {half_in_words(meets, family)}"
     return reply(shop.shelf.edit(path.design_id, make, label, shop.validate))

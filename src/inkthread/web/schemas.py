@@ -603,3 +603,5 @@ class MateBody(BaseModel):
     shell: Literal["plug", "receptacle", "none"]
     contact_gender: Literal["pin", "socket"]
     key: str = Field("", max_length=40)
+    itself: bool = False
+    """True where this half itself is to be fitted, not the one that meets it."""

@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import { pointer } from "../../api/client";
+import { pointer, type Problem } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
 import { YES_NO } from "../../components/fields";
 import { Grid, type Column } from "../../components/Grid";
@@ -7,6 +7,19 @@ import { Room, Sheet } from "../../components/Room";
 import { ChoiceField, TypedField } from "../../components/TypedField";
 import { inOrder, nextOrder, trim } from "../../format";
 import { switchTheme } from "../../theme";
+
+const WATER = [
+  ["wet", "wet"],
+  ["salt", "salt"],
+  ["jets", "jets"],
+  ["immersed", "under"],
+] as const;
+
+/** What stands where a kind of water was not understood. */
+function misspelt(word: string): Problem {
+  const detail = `"${word}" is not understood. Write dry, or any of wet, salt, jets, under.`;
+  return { type: "about:blank", title: "Not understood", status: 422, detail, errors: [] };
+}
 
 /** What is made, to which practice, from what supply, in what zones, under which rules. */
 export function BriefRoom() {
@@ -114,7 +127,7 @@ function Zones() {
   const columns = useMemo<Column<Zone>[]>(() => {
     const set = (id: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("brief", "zones", id, field), value }], `zone ${id}`);
-    const flag = (key: "wet" | "salt" | "jets" | "immersed" | "vibration" | "flex" | "engine_space" | "noisy" | "sensitive" | "no_structure", head: string, title: string, width = "52px"): Column<Zone> => ({
+    const flag = (key: "vibration" | "flex" | "engine_space" | "noisy" | "sensitive" | "no_structure", head: string, title: string, width = "52px"): Column<Zone> => ({
       key,
       head,
       width,
@@ -125,11 +138,11 @@ function Zones() {
       commit: ([id], v) => set(id, key, v === "yes"),
     });
     return [
-      { key: "name", head: "Zone", width: "minmax(96px,1fr)", text: ([, z]) => z.name, commit: ([id], v) => set(id, "name", v) },
+      { key: "name", head: "Zone", width: "minmax(112px,1fr)", text: ([, z]) => z.name, commit: ([id], v) => set(id, "name", v) },
       {
         key: "ambient",
-        head: "Air reaches",
-        width: "84px",
+        head: "Air to",
+        width: "62px",
         align: "right",
         figures: true,
         text: ([, z]) => `${z.ambient_c} °C`,
@@ -138,7 +151,7 @@ function Zones() {
       {
         key: "radiant",
         head: "Shone on",
-        width: "84px",
+        width: "70px",
         align: "right",
         figures: true,
         text: ([, z]) => (z.radiant_w_per_m2 ? `${z.radiant_w_per_m2} W/m²` : "no"),
@@ -146,20 +159,33 @@ function Zones() {
         begin: ([, z]) => String(z.radiant_w_per_m2),
         commit: ([id], v) => set(id, "radiant_w_per_m2", v.trim().toLowerCase() === "no" ? 0 : v),
       },
-      flag("wet", "Wet", "spray, bilge or rain reach it", "40px"),
-      flag("salt", "Salt", "salt water reaches it", "40px"),
-      flag("jets", "Jets", "washed down with jets of water", "40px"),
-      flag("immersed", "Under", "under water for a time", "48px"),
+      {
+        key: "water",
+        head: "Water",
+        width: "72px",
+        text: ([, z]) => WATER.filter(([key]) => z[key]).map(([, word]) => word).join(" ") || "dry",
+        title: () => "dry, or what comes here: wet, salt, jets, under",
+        begin: ([, z]) => WATER.filter(([key]) => z[key]).map(([, word]) => word).join(" "),
+        commit: ([id], v) => {
+          const said = v.toLowerCase().split(/[\s,;]+/).filter((w) => w && w !== "dry" && w !== "no");
+          const odd = said.find((w) => !WATER.some(([, word]) => word === w));
+          if (odd) return Promise.resolve(misspelt(odd));
+          return edit(
+            WATER.map(([key, word]) => ({ op: "replace" as const, path: pointer("brief", "zones", id, key), value: said.includes(word) })),
+            `zone ${id}`,
+          );
+        },
+      },
       flag("vibration", "Shakes", "vibration"),
-      flag("flex", "Bends", "wires here bend as the machine works"),
+      flag("flex", "Bends", "wires here bend as the machine works", "46px"),
       flag("engine_space", "Engine", "an engine space, as the marine table means it"),
-      flag("noisy", "Noisy", "ignition or switching noise near by"),
-      flag("sensitive", "Delicate", "a compass, a receiver or another instrument near by", "64px"),
-      flag("no_structure", "Wood", "wood or plastic: nothing here to return a current through"),
+      flag("noisy", "Noisy", "ignition or switching noise near by", "46px"),
+      flag("sensitive", "Delicate", "a compass, a receiver or another instrument near by", "60px"),
+      flag("no_structure", "Wood", "wood or plastic: nothing here to return a current through", "46px"),
       {
         key: "fluids",
-        head: "Splashed by",
-        width: "minmax(70px,0.6fr)",
+        head: "Fluids",
+        width: "62px",
         text: ([, z]) => z.fluids,
         title: () => "what may splash here, commas between: fuel, oil, coolant, brake fluid",
         commit: ([id], v) => set(id, "fluids", v),

@@ -1,7 +1,6 @@
 import { useState } from "react";
-import { pointer } from "../../api/client";
 import { useDesign } from "../../api/design";
-import { useChoices, type Choices } from "../../api/ends";
+import { useChoices, usePinout, type Choices } from "../../api/ends";
 
 type Choice = Choices["choices"][number];
 
@@ -13,7 +12,8 @@ const GRADES = [
 
 /** Every family tried on all wires of this connector, ranked; those that would not do, with the reason. */
 export function ChoiceLeaf({ id }: { id: string }) {
-  const { design, edit } = useDesign();
+  const { design } = useDesign();
+  const { mate } = usePinout();
   const { data, error, isFetching } = useChoices(id);
   const [problem, setProblem] = useState<string | null>(null);
   if (error) return <p className="text-madder">{error.message}</p>;
@@ -21,23 +21,7 @@ export function ChoiceLeaf({ id }: { id: string }) {
   const { choices, rejected, wires } = data.ranking;
   const now = design.document.ends.connectors[id];
   const take = async (c: Choice) => {
-    const path = (field: string) => pointer("ends", "connectors", id, field);
-    const pinout = Object.entries(design.document.ends.pinout).filter(([, e]) => e.connector === id);
-    const found = await edit(
-      [
-        { op: "replace", path: path("family"), value: c.family },
-        { op: "replace", path: path("ways"), value: c.ways },
-        { op: "replace", path: path("shell"), value: c.shell },
-        { op: "replace", path: path("contact_gender"), value: c.contact_gender },
-        { op: "replace", path: path("stud"), value: null },
-        { op: "replace", path: path("key"), value: "" },
-        ...pinout
-          .sort((a, b) => a[1].order - b[1].order)
-          .map(([ref], n) => ({ op: "replace" as const, path: pointer("ends", "pinout", ref, "cavity"), value: c.cavities[n] ?? "" })),
-        ...pinout.filter(([, e]) => e.contact).map(([ref]) => ({ op: "replace" as const, path: pointer("ends", "pinout", ref, "contact"), value: null })),
-      ],
-      `${id} is ${c.family}`,
-    );
+    const found = await mate({ connector: id, family: c.family, ways: c.ways, shell: c.shell, contact_gender: c.contact_gender, key: "", itself: true });
     setProblem(found?.detail ?? null);
   };
   return (

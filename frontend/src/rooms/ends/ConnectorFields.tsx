@@ -9,6 +9,7 @@ import { inOrder, length } from "../../format";
 export function ConnectorFields({ id }: { id: string }) {
   const { design, edit } = useDesign();
   const catalogue = useCatalogue();
+  const { mate } = usePinout();
   const [more, setMore] = useState(false);
   const connector = design.document.ends.connectors[id];
   if (!connector || !catalogue) return null;
@@ -32,16 +33,8 @@ export function ConnectorFields({ id }: { id: string }) {
         onCommit={(code) => {
           const chosen = catalogue.connectors.find((f) => f.code === code);
           const ways = chosen?.ways.find((w) => w >= Math.max(used, 1)) ?? chosen?.ways.at(-1) ?? connector.ways;
-          return set(
-            {
-              family: code,
-              ways,
-              shell: chosen?.loose ? "none" : connector.shell === "none" ? "plug" : connector.shell,
-              stud: chosen?.studs.includes("M6") ? "M6" : (chosen?.studs[0] ?? null),
-              key: "",
-            },
-            `is ${code}`,
-          );
+          const shell = chosen?.loose ? "none" : connector.shell === "none" ? "plug" : connector.shell;
+          return mate({ connector: id, family: code, ways, shell, contact_gender: connector.contact_gender, key: "", itself: true });
         }}
       />
       <ChoiceField
@@ -231,7 +224,7 @@ function Mate({ id }: { id: string }) {
             ))}
           </select>
         )}
-        <button className="press" onClick={() => void mate({ connector: id, ...there }).then(setProblem)}>
+        <button className="press" onClick={() => void mate({ connector: id, ...there, itself: false }).then(setProblem)}>
           Fit the half that meets it
         </button>
       </div>

@@ -56,10 +56,13 @@ def mating_half(catalogue: Catalogue, there: Half) -> Half:
 def fit_half(document: Document, catalogue: Catalogue, connector_id: str, half: Half) -> list[dict[str, Any]]:
     """Operations that make a connector of the harness this half; its pins keep their order of ways.
 
-    A way keeps its name where the new face has it; else pins go to the ways of the same rank.
+    The shell carries what its family says it must. A way keeps its name where the new face has it;
+    else pins go to the ways of the same rank.
     Raises KeyError for a connector, family or number of ways that there is not.
     """
     before = document.ends.connectors[connector_id]
+    rule = catalogue.connectors[half.family].gender_for(half.shell)
+    gender: Gender = "pin" if rule == "pin" else "socket" if rule == "socket" else half.contact_gender
     housing = catalogue.connectors[half.family].housing(half.ways)
     if housing is None:
         raise KeyError(half.ways)
@@ -71,7 +74,7 @@ def fit_half(document: Document, catalogue: Catalogue, connector_id: str, half: 
         "family": half.family,
         "ways": half.ways,
         "shell": half.shell,
-        "contact_gender": half.contact_gender,
+        "contact_gender": gender,
         "key": half.key,
         "stud": catalogue.connectors[half.family].usual_stud,
     }

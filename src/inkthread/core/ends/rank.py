@@ -43,8 +43,6 @@ class FamilyChoice:
     """Parts, and tooling shared out over the harnesses made."""
     grade: Grade
     why: tuple[str, ...]
-    cavities: tuple[str, ...]
-    """Names of its ways, in order."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -192,7 +190,6 @@ def _fitted(
     return FamilyChoice(
         family.code, family.name, housing.ways, spare, shell, gender,
         round(cost, 2), round(tooling, 2), round(cost + tooling / asked.quantity, 2), grade, tuple(why),
-        tuple(housing.face.cavities),
     )  # fmt: skip
 
 
