@@ -138,3 +138,9 @@ def test_a_load_is_typed_in_amperes_or_in_watts_at_the_working_supply(typed, amp
     bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > E1 tail lamp {typed} > B1")
     assert bench.plain["circuits"]["loads"]["E1"]["current_a"] == pytest.approx(amps)
     assert bench.plain["circuits"]["devices"]["E1"]["name"] == "tail lamp"
+
+
+def test_two_devices_with_a_comma_between_are_not_one_name():
+    with pytest.raises(LineError, match="T1 and A1 are two devices"):
+        Bench("vehicle").feed("T1 proximity sensor, A1 controller")
+    Bench("vehicle").feed("E1 lamp, left")

@@ -1,6 +1,7 @@
 """Types of parts and look-up. The shipped parts are data files, read by a loader outside the core."""
 
 from inkthread.core.catalogue.ends import (
+    CLASSES,
     Accessory,
     ConnectorFamily,
     Contact,
@@ -33,6 +34,7 @@ from inkthread.core.catalogue.types import (
 )
 
 __all__ = [
+    "CLASSES",
     "Accessory",
     "AircraftRule",
     "BusStandard",

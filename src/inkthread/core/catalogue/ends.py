@@ -48,6 +48,8 @@ LockKind = Literal[
     "latch", "wedge", "position assurance", "lever", "screws", "coupling ring", "friction", "nut"
 ]
 Protection = Literal["open", "IP20", "IP54", "IP65", "IP67", "IP68", "IP69K"]
+CLASSES: tuple[Protection, ...] = ("open", "IP20", "IP54", "IP65", "IP67", "IP68", "IP69K")
+"""Protection classes, each tighter than the one before."""
 AccessoryKind = Literal[
     "wedge",
     "clip",

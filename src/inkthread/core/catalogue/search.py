@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Literal
 
-from inkthread.core.catalogue.ends import Contact, Seal
+from inkthread.core.catalogue.ends import CLASSES, Contact, Seal
 from inkthread.core.catalogue.types import Catalogue
 from inkthread.core.quantity import QuantityError, parse_current_a, parse_gauge, parse_temperature_c
 
@@ -27,7 +27,6 @@ KINDS: tuple[PartKind, ...] = (
     "fuse",
     "breaker",
 )
-CLASSES = ("open", "IP20", "IP54", "IP65", "IP67", "IP68", "IP69K")
 
 
 @dataclass(frozen=True, slots=True)

@@ -76,6 +76,11 @@ def _device_of(draft: Draft, catalogue: Catalogue, step: str) -> tuple[str, str 
     given = words.pop(0) if _ID.match(first) else ""
     current = 0.0
     tail = " ".join(words)
+    second = re.search(r"[,;]\s*([A-Z]{1,3}\d{1,3})\b", tail)
+    if second is not None:
+        raise LineError(
+            f"{given or 'It'} and {second[1]} are two devices: one a line, or > between what is joined."
+        )
     match = re.search(r"(\d+(?:[.,]\d+)?\s*(?:m?a|amps?|m?w|kw|watts?))$", tail, re.IGNORECASE)
     if match is not None:
         try:

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from itertools import combinations
 
 from inkthread.core.brief import BriefResult
-from inkthread.core.catalogue import Accessory, Catalogue, ConnectorFamily, Contact
+from inkthread.core.catalogue import CLASSES, Accessory, Catalogue, ConnectorFamily, Contact
+from inkthread.core.catalogue.ends import Protection
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Connector, Document, Zone
 from inkthread.core.findings import FindingBook, Place
@@ -14,7 +15,6 @@ from inkthread.core.quantity import format_length
 from inkthread.core.route import RouteResult
 from inkthread.core.words import list_in_words
 
-_CLASSES = ("open", "IP20", "IP54", "IP65", "IP67", "IP68", "IP69K")
 _HOLDS_FAST = {"latch", "wedge", "position assurance", "lever", "screws", "coupling ring", "nut"}
 
 
@@ -159,24 +159,31 @@ def _held(here: _Here, book: FindingBook) -> None:
     )
 
 
+def class_wanted(zone: Zone) -> tuple[Protection, str] | None:
+    """The protection class that a zone's water asks for, and the water in words; None where it is dry."""
+    if zone.jets:
+        return "IP69K", "jets of water"
+    if zone.immersed:
+        return "IP67", "standing under water"
+    if zone.wet or zone.salt:
+        return "IP54", "salt water" if zone.salt else "water"
+    return None
+
+
 def _kept_dry(here: _Here, book: FindingBook) -> None:
     """Its protection class against water as it comes here."""
     if here.family.group in ("flying lead", "ignition"):
         return
     for zone in here.zones:
-        if zone.jets:
-            needs, words = "IP69K", "jets of water"
-        elif zone.immersed:
-            needs, words = "IP67", "standing under water"
-        elif zone.wet or zone.salt:
-            needs, words = "IP54", "water" if not zone.salt else "salt water"
-        else:
+        wanted = class_wanted(zone)
+        if wanted is None:
             continue
+        needs, words = wanted
         has = here.family.protection
         # A ring under its nut, greased or painted, is the custom in the wet; nothing else open is.
         if here.family.studs and not zone.immersed and not zone.jets:
             continue
-        if _CLASSES.index(has) < _CLASSES.index(needs):
+        if CLASSES.index(has) < CLASSES.index(needs):
             book.add(
                 "not-tight-enough",
                 here.place,

@@ -6,9 +6,10 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Literal
 
-from inkthread.core.catalogue import Catalogue, ConnectorFamily, Housing, WireSize
+from inkthread.core.catalogue import CLASSES, Catalogue, ConnectorFamily, Housing, WireSize
+from inkthread.core.catalogue.ends import Protection
 from inkthread.core.document.types import Document, Gender, Shell
-from inkthread.core.ends.checks import zones_at
+from inkthread.core.ends.checks import class_wanted, zones_at
 from inkthread.core.ends.fit import choose_contact, choose_seal
 from inkthread.core.ends.room import heats_with
 from inkthread.core.quantity import format_temperature
@@ -18,7 +19,6 @@ from inkthread.core.wire import WireResult
 
 Grade = Literal["good", "better", "best"]
 _ALWAYS_LOOSE = ("terminal", "ignition", "flying lead", "coax", "fuse and relay")
-_CLASSES = ("open", "IP20", "IP54", "IP65", "IP67", "IP68", "IP69K")
 _MARGIN_K = 25.0
 _SHARE = 0.7
 _FEW_WAYS = 4
@@ -63,7 +63,7 @@ class _Asked:
     shell: Shell
     gender: Gender
     ambient_c: float
-    needs_class: str
+    needs_class: Protection
     shaking: bool
     volts: float
     quantity: int
@@ -88,10 +88,11 @@ def rank_families(
         if ref in held
     ]
     zones = zones_at(document, route, connector.point)
-    needs = "open"
+    needs: Protection = "open"
     for z in zones:
-        here = "IP69K" if z.jets else "IP67" if z.immersed else "IP54" if z.wet or z.salt else "open"
-        needs = max(needs, here, key=_CLASSES.index)
+        wanted = class_wanted(z)
+        if wanted is not None:
+            needs = max(needs, wanted[0], key=CLASSES.index)
     asked = _Asked(
         wires,
         max(len(held), 1),
@@ -134,7 +135,7 @@ def _try(
         return f"stands {format_temperature(family.temperature_c, units)}"
     if family.voltage_v < asked.volts:
         return f"is rated for {family.voltage_v:g} V"
-    if _CLASSES.index(family.protection) < _CLASSES.index(asked.needs_class):
+    if CLASSES.index(family.protection) < CLASSES.index(asked.needs_class):
         has = family.protection if family.protection != "open" else "open"
         return f"is {has}, the place wants {asked.needs_class}"
     if asked.shaking and set(family.locks) <= {"friction"} and not family.genderless:
