@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import copy
 from dataclasses import replace
 
 import pytest
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.shop import OwnedTool, Shop
+from inkthread.demo import demo_document
 from tests.conftest import Bench
 from tests.core.test_groups import shielded
 
@@ -273,6 +275,12 @@ def gone() -> Bench:
     return bench
 
 
+def bare_coils() -> Bench:
+    """The climate rig with the diode of one relay taken out."""
+    bench = Bench(plain=copy.deepcopy(demo_document("mushroom")))
+    return without(bench, "circuits/devices/K1/paths/diode")
+
+
 def no_tool() -> Bench:
     """A contact whose own data know no tool for this wire."""
     bench = pump()
@@ -444,6 +452,7 @@ SCENARIOS = {
         vibration=True,
     ),
     "part-gone": gone,
+    "coil-kicks": bare_coils,
     "cable-outside-entry": lambda: sensor_on("M12S", 4, supply="1", ground="3", signal="4"),
 }
 
@@ -479,6 +488,7 @@ def test_every_check_that_ships_is_tried_here():
         "look-alikes",
         "accessory-does-not-fit",
         "spare-left-open",
+        "coil-kicks",
     ],
 )
 def test_a_mechanical_remedy_removes_its_finding(code):

@@ -10,6 +10,7 @@ from inkthread.core.circuits.curve import holds_at_least_s, opens_within_s
 from inkthread.core.circuits.facts import CircuitsResult, FuseFacts, Loop, SourceFacts
 from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.shields import find_in_groups
+from inkthread.core.document.load import pointer
 from inkthread.core.document.types import CONVERTING, PROTECTIVE, Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_current, format_length
@@ -39,8 +40,45 @@ def find_in_circuits(
     _fuses(document, catalogue, result, book)
     _switches(document, catalogue, result, book)
     _kills(document, net, result, book)
+    _coils(document, result, book)
     find_in_groups(document, catalogue, net, book)
     _bare_leads(document, book)
+
+
+_COILS = ("coil", "relay", "contactor")
+_ELECTRONIC = ("controller", "node", "instrument")
+
+
+def _coils(document: Document, result: CircuitsResult, book: FindingBook) -> None:
+    """Coils that an electronic output switches, and that nothing takes the kick of."""
+    devices = document.circuits.devices
+    kicking: dict[str, list[tuple[str, str, str]]] = {}
+    for loop in result.loops:
+        load = document.circuits.loads.get(loop.load)
+        coil = devices[loop.device]
+        if load is None or coil.kind not in _COILS or any(p.kind == "diode" for p in coil.paths.values()):
+            continue
+        for path in loop.paths:
+            owner = path.partition(".")[0]
+            if devices[owner].kind in _ELECTRONIC:
+                kicking.setdefault(owner, []).append((loop.device, load.supply_pin, load.return_pin))
+                break
+    for owner, coils in kicking.items():
+        operations = tuple(
+            {
+                "op": "add",
+                "path": pointer(["circuits", "devices", device, "paths", "diode"]),
+                "value": {"order": 99, "from_pin": back, "to_pin": feed, "kind": "diode"},
+            }
+            for device, feed, back in coils
+        )
+        book.add(
+            "coil-kicks",
+            *(Place("circuits", "device", d) for d, _, _ in coils[:8]),
+            mechanical=("They have a diode inside, or will get one across the coil.", operations),
+            coils=list_in_words([named(document, d) for d, _, _ in coils[:8]]),
+            owner=named(document, owner),
+        )
 
 
 def _pins(document: Document, net: Network, book: FindingBook) -> None:
