@@ -20,7 +20,9 @@ from inkthread.core.catalogue.own import (
     with_own,
 )
 from inkthread.core.catalogue.search import find_parts, need_in_words, part_rows, read_need
+from inkthread.core.document import DocumentError
 from inkthread.core.quantity import QuantityError
+from tests.core.test_checks import pump
 
 
 def own_family(catalogue, code="MINE15") -> dict:
@@ -240,3 +242,19 @@ def test_five_thousand_parts_are_searched_at_once(catalogue):
     assert find_parts(wide, need).count == 7 * find_parts(catalogue, need).count
     # 50 ms is the promise, which the bench measures; here a slow machine is let off.
     assert time.perf_counter() - started < 0.5
+
+
+def test_what_has_gone_from_a_family_is_said_and_the_rest_evaluated():
+    whole = pump().evaluate()
+    bench = pump()
+    bench.set("ends/pinout/M1.+/contact", "OLD-CONTACT").set("ends/pinout/M1.-/cavity", "Z")
+    bench.gone = True
+    e = bench.evaluate()
+    said = [f.what for f in e.findings if f.code == "part-gone"]
+    assert any("contact OLD-CONTACT" in what for what in said)
+    assert any("SR16 with a way Z" in what for what in said)
+    assert e.wire.wires.keys() == whole.wire.wires.keys()
+    assert {c.cavity for c in e.ends.connectors["M1"].cavities} >= {"1", "Z"}
+    bench.gone = False
+    with pytest.raises(DocumentError):
+        bench.evaluate()

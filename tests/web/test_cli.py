@@ -125,7 +125,7 @@ def test_a_bad_file_is_refused_by_field(capsys, tmp_path):
         assert "Traceback" not in err
 
 
-GONE = ("/ends/connectors/M1/family", "/ends/connectors/M1/ways")
+GONE = ("/ends/connectors/M1/family", "/ends/connectors/M1/ways", "/ends/pinout/M1.+/cavity")
 """A part of a stored design that has gone: it is evaluated, and said."""
 
 

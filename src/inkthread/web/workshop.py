@@ -59,7 +59,7 @@ class Workshop:
         with self._lock:
             self._kept.clear()
 
-    def validated(self, plain: Any, may_be_gone: Container[tuple[str, int]] | None = None) -> Document:
+    def validated(self, plain: Any, may_be_gone: Container[tuple[str, object]] | None = None) -> Document:
         """A valid document that names only known parts, or such as may be gone. Raises DocumentError."""
         document = parse_document(plain)
         require_known_parts(document, self.catalogue, may_be_gone)
@@ -68,10 +68,14 @@ class Workshop:
     def validate(self, plain: Any, before: Any) -> None:
         """Raise DocumentError unless the document is valid. What was read is kept for its workings.
 
-        A connector family that was named ``before`` and has gone since does not stand in the way.
+        A part that was named ``before`` and has gone since does not stand in the way.
         """
-        named = before.get("ends", {}).get("connectors", {}).values() if before else ()
-        gone = {(c["family"], c["ways"]) for c in named}
+        ends = before.get("ends", {}) if before else {}
+        gone: set[tuple[str, object]] = {
+            (c["family"], c["ways"]) for c in ends.get("connectors", {}).values()
+        }
+        for ref, entry in ends.get("pinout", {}).items():
+            gone |= {(ref, entry["cavity"]), (ref, entry.get("contact"))}
         self._checked = (plain, self.validated(plain, gone))
 
     def workings(self, design_id: str, version: int, plain: dict[str, Any]) -> Workings:

@@ -304,10 +304,11 @@ class ConnectorFamily:
         return "M6" if "M6" in self.studs else self.studs[0] if self.studs else None
 
     def contacts_for(self, gender: str, stud: str | None, fixed: str | None = None) -> tuple[Contact, ...]:
-        """Contacts that may go into a half with this contact gender, or the one that is fixed."""
+        """Contacts that may go into a half with this contact gender, or the one that is fixed and held."""
         there = [c for c in self.contacts if c.stud is None or stud is None or c.stud == stud]
-        if fixed is not None:
-            return tuple(c for c in there if c.code == fixed)
+        held = tuple(c for c in there if c.code == fixed)
+        if held:
+            return held
         mine = [c for c in there if c.gender in (gender, "none")]
         return tuple(mine or (there if self.loose else ()))
 

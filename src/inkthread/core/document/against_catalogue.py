@@ -10,12 +10,13 @@ from inkthread.core.document.types import Document
 
 
 def require_known_parts(
-    document: Document, catalogue: Catalogue, may_be_gone: Container[tuple[str, int]] | None = ()
+    document: Document, catalogue: Catalogue, may_be_gone: Container[tuple[str, object]] | None = ()
 ) -> None:
     """Raise DocumentError for an unknown part code, rule, number of ways, or cavity.
 
-    A connector family (with its ways) in ``may_be_gone`` is let through: the document named it when
-    it was held, and says so as a finding now. Every one is let through where that is None.
+    A connector family with its ways, or a device pin with its cavity or its contact, in ``may_be_gone`` is
+    let through: the document named it when it was held, and a finding says so now. Every one is let
+    through where that is None.
     """
     problems: list[Problem] = []
 
@@ -103,7 +104,8 @@ def require_known_parts(
         connector = document.ends.connectors[entry.connector]
         family = catalogue.connectors.get(connector.family)
         housing = family.housing(connector.ways) if family else None
-        if family is not None and entry.contact is not None:
+        passed = may_be_gone is None or (ref, entry.contact) in may_be_gone
+        if family is not None and entry.contact is not None and not passed:
             known_contacts = [c.code for c in family.contacts_for(connector.contact_gender, connector.stud)]
             if entry.contact not in known_contacts:
                 unknown(
@@ -112,7 +114,8 @@ def require_known_parts(
                     entry.contact,
                     known_contacts,
                 )
-        if housing is not None and entry.cavity not in housing.face.cavities:
+        passed = may_be_gone is None or (ref, entry.cavity) in may_be_gone
+        if housing is not None and entry.cavity not in housing.face.cavities and not passed:
             problems.append(
                 Problem(
                     pointer(["ends", "pinout", ref, "cavity"]),

@@ -16,33 +16,42 @@ def stand_in_for_gone(document: Document, catalogue: Catalogue, book: FindingBoo
 
     What stands in refuses no wire and buys nothing; a finding says what has gone.
     """
-    missing: dict[str, set[int]] = {}
+    named: dict[str, list[str]] = {}
+    for ref, entry in document.ends.pinout.items():
+        held = named.setdefault(entry.connector, [])
+        if entry.cavity not in held:
+            held.append(entry.cavity)
+        family = catalogue.connectors.get(document.ends.connectors[entry.connector].family)
+        if family is not None and entry.contact not in (None, *(c.code for c in family.contacts)):
+            book.add(
+                "part-gone",
+                Place("ends", "pin", ref),
+                Place("ends", "connector", entry.connector),
+                connector=ref,
+                part=f"contact {entry.contact}",
+            )
+    missing: dict[str, dict[int, list[str]]] = {}
     for connector_id, c in sorted(document.ends.connectors.items(), key=lambda kv: kv[1].order):
         family = catalogue.connectors.get(c.family)
-        if family is not None and family.housing(c.ways) is not None:
+        housing = family.housing(c.ways) if family is not None else None
+        used = named.get(connector_id, [])
+        if housing is not None and housing.face.cavities.keys() >= set(used):
             continue
-        missing.setdefault(c.family, set()).add(c.ways)
-        book.add(
-            "part-gone",
-            Place("ends", "connector", connector_id),
-            connector=connector_id,
-            part=c.family if family is None else f"{c.family} with {c.ways} ways",
-        )
+        ways = missing.setdefault(c.family, {}).setdefault(c.ways, [])
+        ways += [x for x in used if x not in ways]
+        part = c.family if family is None else f"{c.family} with {c.ways} ways"
+        if housing is not None:
+            odd = [x for x in used if x not in housing.face.cavities]
+            part = f"{c.family} with a way {odd[0]}"
+        book.add("part-gone", Place("ends", "connector", connector_id), connector=connector_id, part=part)
     if not missing:
         return catalogue
-    named: dict[tuple[str, int], list[str]] = {}
-    for entry in document.ends.pinout.values():
-        c = document.ends.connectors[entry.connector]
-        if c.family in missing:
-            held = named.setdefault((c.family, c.ways), [])
-            if entry.cavity not in held:
-                held.append(entry.cavity)
     connectors = dict(catalogue.connectors)
     for code, counts in missing.items():
-        housings = tuple(_blank(ways, named.get((code, ways), [])) for ways in sorted(counts))
+        housings = tuple(_blank(ways, counts[ways]) for ways in sorted(counts))
         family = catalogue.connectors.get(code)
         connectors[code] = (
-            replace(family, housings=(*family.housings, *housings))
+            replace(family, housings=(*(h for h in family.housings if h.ways not in counts), *housings))
             if family is not None
             else _unknown(code, housings, document)
         )
