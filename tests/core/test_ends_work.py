@@ -374,7 +374,8 @@ def test_whatever_is_chosen_holds_by_its_own_rule(one, other, kind, lined):
 
 def test_wet_places_get_lined_covers_whatever_the_house_rule():
     dry = two_lamps("aviation", 900).workings()
-    assert {j.cover.lined for j in dry.ends.joints.values() if j.cover} <= {False, True}
+    # Under aviation practice covers may be plain where it is dry; the water overrules that.
+    assert dry.brief.value("lined_covers") == 0
     wet = zoned(two_lamps("aviation", 900), wet=True).workings()
     assert all(j.cover.lined for j in wet.ends.joints.values() if j.cover)
     assert wet.ends.joints

@@ -179,8 +179,13 @@ def test_scheme_colours_of_cores_and_bands(catalogue):
         "BU": "blue", "VT": "violet", "GY": "grey", "WH": "white", "PK": "pink",
     }  # fmt: skip
     assert names.items() <= catalogue.colour_names.items()
-    # MIL-STD-681, from memory: the ten digits, in their order, are all colours that wire is marked with.
-    assert list(names)[:10] == ["BK", "BN", "RD", "OG", "YE", "GN", "BU", "VT", "GY", "WH"]
+    # MIL-STD-681, from memory: the ten digits, black to white, are all colours that wire is made in here.
+    digits = ("black", "brown", "red", "orange", "yellow", "green", "blue", "violet", "grey", "white")
+    codes = {name: code for code, name in catalogue.colour_names.items()}
+    offered = {
+        c for scheme in catalogue.colour_schemes.values() for row in scheme.roles.values() for c in row
+    }
+    assert {codes[d] for d in digits} <= {part for c in offered for part in c.split("/")}
 
 
 # Common practice, no source: 18 AWG at 1.52 mm passes a small module seal, at 2.82 mm it does not.

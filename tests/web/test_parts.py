@@ -157,6 +157,21 @@ def test_ways_are_given_out_exchanged_and_cleared_each_as_one_edit(client):
     assert client.post(f"{LARKSPUR}/ends/pinout", json={"connector": "ZZ", "act": "clear"}).status_code == 404
 
 
+def test_what_was_worked_out_from_an_older_harness_is_not_put_in(client):
+    from inkthread.web.parts_api import put_as_seen
+
+    app = client.application
+    with app.test_request_context():
+        seen = app.extensions["workshop"].shelf.get("larkspur")
+        tag = client.get(LARKSPUR).headers["ETag"]
+        renamed = [{"op": "replace", "path": "/brief/machine", "value": "another"}]
+        assert client.patch(LARKSPUR, json=renamed, headers={"If-Match": tag}).status_code == 200
+        late = put_as_seen(seen, [{"op": "replace", "path": "/brief/name", "value": "late"}], "late")
+    assert late.status_code == 409
+    assert "repeat" in late.json["detail"]
+    assert stored(client)["document"]["brief"]["name"] == "Larkspur"
+
+
 def test_saying_what_is_on_the_device_gives_the_half_that_meets_it(client):
     body = {
         "connector": "M1",

@@ -28,6 +28,7 @@ from inkthread.core.ends.mating import Half, fit_half, half_in_words, mating_hal
 from inkthread.core.ends.pinout import RULES, PinoutError, clear, give_out, swap
 from inkthread.core.ends.rank import rank_families
 from inkthread.core.quantity import QuantityError
+from inkthread.storage import StoredDesign
 from inkthread.web.api import now, reply
 from inkthread.web.problems import problem
 from inkthread.web.schemas import (
@@ -333,6 +334,21 @@ def get_weakest(path: DesignPath) -> Response:
     return json_reply(WeakestReply, WeakestReply(version=stored.version, links=items))
 
 
+def put_as_seen(stored: StoredDesign, operations: list[dict[str, Any]], label: str) -> Response:
+    """Apply operations worked out from one version of a design, unless it was changed meanwhile."""
+    shop = workshop()
+
+    def make(document: dict[str, Any]) -> list[dict[str, Any]]:
+        if document != stored.document:
+            raise PinoutError("The harness was changed meanwhile. Look at it as it is now, then repeat.")
+        return complete(document, operations)
+
+    try:
+        return reply(shop.shelf.edit(stored.id, make, label, shop.validate))
+    except PinoutError as error:
+        return problem(409, "Changed meanwhile", str(error))
+
+
 @view("post", "/designs/<design_id>/ends/pinout", {200: DesignReply})
 def post_pinout(path: DesignPath, body: PinoutBody) -> Response:
     """Give ways out anew, exchange two, clear, or take the proposed order: one edit."""
@@ -364,11 +380,7 @@ def post_pinout(path: DesignPath, body: PinoutBody) -> Response:
             label = f"{connector}: ways {rule}"
     except PinoutError as error:
         return problem(422, "Not done", str(error), [Problem("/connector", str(error), "")])
-
-    def make(document: dict[str, Any]) -> list[dict[str, Any]]:
-        return complete(document, operations)
-
-    return reply(shop.shelf.edit(path.design_id, make, label, shop.validate))
+    return put_as_seen(stored, operations, label)
 
 
 @view("post", "/designs/<design_id>/ends/mate", {200: DesignReply})
@@ -392,9 +404,6 @@ def post_mate(path: DesignPath, body: MateBody) -> Response:
         return _no_connector(body.connector)
     operations = fit_half(w.document, shop.catalogue, body.connector, meets)
 
-    def make(document: dict[str, Any]) -> list[dict[str, Any]]:
-        return complete(document, operations)
-
     does = "is" if body.itself else "meets"
     label = f"{body.connector} {does} {body.family}: {half_in_words(meets, family)}"
-    return reply(shop.shelf.edit(path.design_id, make, label, shop.validate))
+    return put_as_seen(stored, operations, label)
