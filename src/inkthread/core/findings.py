@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from inkthread.core.catalogue import CheckText
+from inkthread.core.kept import Kept
 
 Severity = Literal["stop", "fix", "consider"]
 Room = Literal["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts"]
@@ -76,6 +78,21 @@ class FindingBook:
                 places,
             )
         )
+
+    def once(
+        self,
+        kept: Kept[tuple[Finding, ...]],
+        inputs: tuple[object, ...],
+        find: Callable[[FindingBook], None],
+    ) -> None:
+        """Record what ``find`` finds, or what it found before from the same inputs."""
+
+        def look() -> tuple[Finding, ...]:
+            apart = FindingBook(self.checks)
+            find(apart)
+            return tuple(apart.entries)
+
+        self.entries += kept.of((self.checks, *inputs), look)
 
     def in_order(self) -> tuple[Finding, ...]:
         """Stops first, then fixes, then things to consider; otherwise as found."""

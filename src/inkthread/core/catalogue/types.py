@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from functools import lru_cache
 from typing import Literal
 
 from inkthread.core.catalogue.ends import DATA as _DATA
@@ -68,7 +69,12 @@ class WireFamily:
 
     def size(self, gauge: str) -> WireSize | None:
         """The size with this gauge name, or None."""
-        return next((s for s in self.sizes if s.gauge == gauge), None)
+        return _by_gauge(self).get(gauge)
+
+
+@lru_cache(maxsize=256)
+def _by_gauge(family: WireFamily) -> dict[str, WireSize]:
+    return {s.gauge: s for s in reversed(family.sizes)}
 
 
 @dataclass(frozen=True, slots=True)

@@ -12,7 +12,8 @@ from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.shields import find_in_groups
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import CONVERTING, PROTECTIVE, Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.kept import Kept
 from inkthread.core.quantity import format_current, format_length
 from inkthread.core.words import list_in_words
 
@@ -33,14 +34,25 @@ def find_in_circuits(
     document: Document, catalogue: Catalogue, net: Network, result: CircuitsResult, book: FindingBook
 ) -> None:
     """All checks that need no route and no wire."""
-    _pins(document, net, book)
+    c, ends = document.circuits, document.ends
+    # ``net`` is kept too, so that the same network is the same object.
+    drawn = (net, c.devices, c.circuits, c.groups, c.buses, ends, document.brief.units, catalogue)
+    book.once(_DRAWN, drawn, lambda apart: _as_drawn(document, catalogue, net, apart))
     _parallel_sources(document, result, book)
-    _device_loops(document, net, book)
     _structure(document, result, book)
     _fuses(document, catalogue, result, book)
     _switches(document, catalogue, result, book)
     _kills(document, net, result, book)
     _coils(document, result, book)
+
+
+_DRAWN: Kept[tuple[Finding, ...]] = Kept()
+
+
+def _as_drawn(document: Document, catalogue: Catalogue, net: Network, book: FindingBook) -> None:
+    """Checks that ask for no current."""
+    _pins(document, net, book)
+    _device_loops(document, net, book)
     find_in_groups(document, catalogue, net, book)
     _bare_leads(document, book)
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import replace
+from dataclasses import dataclass, replace
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
@@ -21,7 +21,8 @@ from inkthread.core.circuits.facts import (
 from inkthread.core.circuits.fuses import rate_fuses
 from inkthread.core.circuits.network import Hop, Network, PathAt, build_network
 from inkthread.core.document.types import PROTECTIVE, Document, Load
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.kept import Kept
 
 LEAST_SUPPLY = 0.9
 """The least supply, of the working voltage, where the builder states none (common practice, no source)."""
@@ -43,10 +44,23 @@ def _role(roles: set[str]) -> Role:
     return "supply"
 
 
-def circuits_room(
-    document: Document, catalogue: Catalogue, brief: BriefResult, book: FindingBook
-) -> CircuitsResult:
-    """Walk from every source along declared paths to every load, and back."""
+@dataclass(frozen=True, slots=True)
+class _Ways:
+    """How current can go, whatever the loads: walks from every source and back to it."""
+
+    net: Network
+    modes: tuple[str, ...]
+    feed: dict[str, Hop]
+    back: dict[str, Hop]
+    strap: Crossing | None
+    sources: dict[str, SourceFacts]
+    found: list[Finding]
+
+
+_WAYS: Kept[_Ways] = Kept()
+
+
+def _find_ways(document: Document, book: FindingBook) -> _Ways:
     net = build_network(document, book)
     modes = tuple(m for m, _ in sorted(document.circuits.modes.items(), key=lambda kv: kv[1].order)) or ("",)
     feed = net.walk(*_by_rank(document, net), forward=True)
@@ -63,7 +77,20 @@ def circuits_room(
                 source=_source_of(shorted, feed),
                 pin=sink,
             )
-    sources = _sources(document, net, modes)
+    return _Ways(net, modes, feed, back, strap, _sources(document, net, modes), book.entries)
+
+
+def circuits_room(
+    document: Document, catalogue: Catalogue, brief: BriefResult, book: FindingBook
+) -> CircuitsResult:
+    """Walk from every source along declared paths to every load, and back."""
+    c = document.circuits
+    wired = (c.devices, c.circuits, c.sources, c.modes, c.future_in, document.brief)
+    ways = _WAYS.of((book.checks, *wired), lambda: _find_ways(document, FindingBook(book.checks)))
+    book.entries += ways.found
+    net, modes, feed, back, strap, sources = (
+        ways.net, ways.modes, ways.feed, ways.back, ways.strap, ways.sources,
+    )  # fmt: skip
     walker = _Walker(document, net, modes, feed, back, strap, sources, book)
     for load_id, load in document.circuits.loads.items():
         if load.current_a == 0:

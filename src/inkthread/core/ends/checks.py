@@ -10,7 +10,8 @@ from inkthread.core.catalogue import CLASSES, Accessory, Catalogue, ConnectorFam
 from inkthread.core.catalogue.ends import Protection
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Connector, Document, Zone
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.kept import Kept
 from inkthread.core.quantity import format_length
 from inkthread.core.route import RouteResult
 from inkthread.core.words import list_in_words
@@ -57,7 +58,26 @@ def find_in_connectors(
     book: FindingBook,
 ) -> None:
     """Every connector against its family's data and the place it lies in."""
-    delivered = {c.to_pin for loop in circuits.loops for c in loop.feed}
+    c = document.circuits
+    # Which pins are delivered to hangs on which loads there are, not on what they draw.
+    delivered = tuple(dict.fromkeys(c.to_pin for loop in circuits.loops for c in loop.feed))
+    inputs = (document.route, document.ends, document.brief, c.circuits, catalogue, delivered)
+    book.once(
+        _LOOKED_AT, inputs, lambda apart: _look(document, catalogue, brief, set(delivered), route, apart)
+    )
+
+
+_LOOKED_AT: Kept[tuple[Finding, ...]] = Kept()
+
+
+def _look(
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    delivered: set[str],
+    route: RouteResult,
+    book: FindingBook,
+) -> None:
     refs: dict[str, list[str]] = {}
     for ref, entry in document.ends.pinout.items():
         refs.setdefault(entry.connector, []).append(ref)

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 from inkthread.core.catalogue import ConnectorFamily, Contact, Seal, WireSize
 from inkthread.core.quantity import format_area
 from inkthread.core.shop import Shop
-from inkthread.core.wire import Wire
 
 Fit = tuple[Contact | None, bool, Seal | None, bool]
 """Contact and seal, each with whether it holds the wire."""
@@ -105,13 +104,13 @@ class Misfit:
 
 def misfits(
     family: ConnectorFamily,
-    made: Wire,
+    wire_family: str,
     size: WireSize,
     fit: Fit,
 ) -> list[Misfit]:
     """Which of conductor, crimp wings and seal do not hold the wire."""
     contact, contact_fits, seal, seal_fits = fit
-    words = f"{made.gauge} {made.family}"
+    words = f"{size.gauge} {wire_family}"
     found: list[Misfit] = []
     if not contact_fits:
         if contact is None or not contact.conductor_min_mm2 <= size.area_mm2 <= contact.conductor_max_mm2:

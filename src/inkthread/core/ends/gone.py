@@ -6,7 +6,8 @@ from dataclasses import replace
 
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact, Face, Housing
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.kept import Kept
 
 GONE = "not known here"
 
@@ -16,6 +17,20 @@ def stand_in_for_gone(document: Document, catalogue: Catalogue, book: FindingBoo
 
     What stands in refuses no wire and buys nothing; a finding says what has gone.
     """
+
+    def stand_in() -> tuple[Catalogue, list[Finding]]:
+        apart = FindingBook(book.checks)
+        return _stand_in(document, catalogue, apart), apart.entries
+
+    stocked, found = _STOOD_IN.of((document.ends, catalogue), stand_in)
+    book.entries += found
+    return stocked
+
+
+_STOOD_IN: Kept[tuple[Catalogue, list[Finding]]] = Kept()
+
+
+def _stand_in(document: Document, catalogue: Catalogue, book: FindingBook) -> Catalogue:
     named: dict[str, list[str]] = {}
     for ref, entry in document.ends.pinout.items():
         held = named.setdefault(entry.connector, [])

@@ -11,7 +11,7 @@ from inkthread.core.catalogue.ends import Protection
 from inkthread.core.document.types import Document, Gender, Shell
 from inkthread.core.ends.checks import class_wanted, zones_at
 from inkthread.core.ends.fit import choose_contact, choose_seal
-from inkthread.core.ends.room import heats_with
+from inkthread.core.ends.fitted import heats_with
 from inkthread.core.quantity import format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.shop import Shop

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, NamedTuple
 
 import numpy as np
 
@@ -20,8 +20,7 @@ from inkthread.core.wire.limits import OVERLOAD_LONG, OVERLOAD_SHORT
 LinkKind = Literal["wire", "contact", "terminal", "splice", "protection"]
 
 
-@dataclass(frozen=True, slots=True, order=True)
-class Link:
+class Link(NamedTuple):
     """A link and the amperes it holds for good."""
 
     holds_a: float

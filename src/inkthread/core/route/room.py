@@ -10,7 +10,8 @@ from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document, Threading
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.kept import Kept
 from inkthread.core.route.checks import BusRun, bus_runs, find_on_route
 from inkthread.core.route.flow import Flow, build_flow
 from inkthread.core.route.placing import SplicePlaces
@@ -73,6 +74,62 @@ def zones_of(document: Document) -> dict[str, tuple[str, ...]]:
     }
 
 
+@dataclass(frozen=True, slots=True)
+class _Threaded:
+    """Every circuit threaded, whatever it carries."""
+
+    tree: RouteTree
+    hottest: dict[str, tuple[float, str | None]]
+    zones: dict[str, tuple[str, ...]]
+    sections: dict[str, Section]
+    splices: dict[str, Splice]
+    crowded: list[str]
+    trees: dict[str, CircuitTree]
+    terminals: dict[str, list[Terminal]]
+    threadings: dict[str, Threading]
+    found: list[Finding]
+
+
+_THREADED: Kept[_Threaded] = Kept()
+
+
+def _thread(
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    circuits: CircuitsResult,
+    book: FindingBook,
+) -> _Threaded:
+    tree = build_tree(document.route)
+    default_ambient = brief.value("default_ambient_c")
+    zones = document.brief.zones
+    hottest: dict[str, tuple[float, str | None]] = {}
+    for branch_id, b in document.route.branches.items():
+        whole = (zones[b.zone].ambient_c, b.zone) if b.zone else (default_ambient, None)
+        there = [whole, *((zones[s.zone].ambient_c, s.zone) for s in b.stretches.values())]
+        hottest[branch_id] = max(there, key=lambda x: x[0])
+    threader = make_threader(document, catalogue, brief, tree, hottest)
+    terminals = _placed(document, circuits, tree, book)
+    ways = {c: threading_of(document, c) for c in terminals}
+    trees: dict[str, CircuitTree] = {}
+    for circuit_id, held in terminals.items():
+        hub = document.circuits.circuits[circuit_id].hub
+        made = threader.thread(circuit_id, held, ways[circuit_id], hub)
+        trees[circuit_id] = build_circuit_tree(held[0].ref, made)
+    return _Threaded(
+        tree,
+        hottest,
+        zones_of(document),
+        threader.sections,
+        threader.splices,
+        threader.places.crowded,
+        trees,
+        terminals,
+        ways,
+        book.entries,
+    )
+
+
 def route_room(
     document: Document,
     catalogue: Catalogue,
@@ -81,45 +138,46 @@ def route_room(
     book: FindingBook,
 ) -> RouteResult:
     """Sections and splices of every circuit. What cannot be placed is a finding, not a failure."""
-    tree = build_tree(document.route)
-    default_ambient = brief.value("default_ambient_c")
-    zones = document.brief.zones
-    lies_in = zones_of(document)
-    hottest: dict[str, tuple[float, str | None]] = {}
-    for branch_id, b in document.route.branches.items():
-        whole = (zones[b.zone].ambient_c, b.zone) if b.zone else (default_ambient, None)
-        there = [whole, *((zones[s.zone].ambient_c, s.zone) for s in b.stretches.values())]
-        hottest[branch_id] = max(there, key=lambda x: x[0])
-    threader = make_threader(document, catalogue, brief, tree, hottest)
-    result = RouteResult(
-        threader.sections, threader.splices, {}, hottest, lies_in, build_flow([], {}, {}), tree
+    c = document.circuits
+    inputs = (document.route, document.ends, document.brief, c.circuits, c.buses, tuple(circuits.circuits))
+    made = _THREADED.of(
+        (catalogue, *inputs),
+        lambda: _thread(document, catalogue, brief, circuits, FindingBook(book.checks)),
     )
-    for circuit_id, terminals in _placed(document, circuits, tree, book).items():
-        way = threading_of(document, circuit_id)
-        made = threader.thread(circuit_id, terminals, way, document.circuits.circuits[circuit_id].hub)
-        result.terminals[circuit_id] = terminals
-        result.threadings[circuit_id] = way
-        result.trees[circuit_id] = build_circuit_tree(terminals[0].ref, made)
-    index = {key: n for n, key in enumerate(result.sections)}
-    result.flow = build_flow(circuits.loops, result.trees, index)
-    carried = np.abs(result.flow.section_currents_a(circuits.drawn_a())).max(axis=1, initial=0.0)
-    for section, current in zip(result.sections.values(), carried.tolist(), strict=True):
-        section.current_a = current
+    book.entries += made.found
+    index = {key: n for n, key in enumerate(made.sections)}
+    flow = build_flow(circuits.loops, made.trees, index)
+    carried = np.abs(flow.section_currents_a(circuits.drawn_a())).max(axis=1, initial=0.0)
+    # What is kept stays without its currents.
+    sections = {
+        key: s.carrying(a) for (key, s), a in zip(made.sections.items(), carried.tolist(), strict=True)
+    }
     find_on_route(
         document,
         catalogue,
         brief,
         circuits,
-        result.sections,
-        result.splices,
-        result.flow,
-        tree,
-        lies_in,
-        threader.places.crowded,
+        sections,
+        made.splices,
+        flow,
+        made.tree,
+        made.zones,
+        made.crowded,
         book,
     )
-    result.buses = bus_runs(document, catalogue, result.sections, result.trees, book)
-    return result
+    buses = bus_runs(document, catalogue, sections, made.trees, book)
+    return RouteResult(
+        sections,
+        made.splices,
+        made.trees,
+        made.hottest,
+        made.zones,
+        flow,
+        made.tree,
+        made.terminals,
+        made.threadings,
+        buses,
+    )
 
 
 def make_threader(

@@ -35,6 +35,13 @@ class Section:
     current_a: float = 0.0
     """Most it carries in any mode."""
 
+    def carrying(self, current_a: float) -> Section:
+        """The same section with what it carries."""
+        return Section(
+            self.key, self.label, self.circuit, self.a, self.b, self.branches, self.length_mm,
+            self.slack_mm, self.ambient_c, self.zone, current_a,
+        )  # fmt: skip
+
 
 @dataclass(slots=True)
 class Splice:

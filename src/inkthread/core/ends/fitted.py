@@ -1,0 +1,430 @@
+"""What is fitted on one connector: contact, seal, plug, tool and lock, with both its faces."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import NamedTuple
+
+from inkthread.core.catalogue import (
+    Accessory,
+    Catalogue,
+    CheckText,
+    ConnectorFamily,
+    Contact,
+    Housing,
+    Seal,
+    WireSize,
+)
+from inkthread.core.document.types import Connector, Document, Shell
+from inkthread.core.ends.checks import at_the_rear
+from inkthread.core.ends.faces import FaceView, MarkView, face_view, marks_view
+from inkthread.core.ends.fit import (
+    Crimp,
+    Fit,
+    Misfit,
+    choose_contact,
+    choose_seal,
+    crimp_of,
+    holds_together,
+    misfits,
+    together_in_words,
+)
+from inkthread.core.ends.mating import Half, half_in_words, mating_half
+from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.kept import Kept
+from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack
+from inkthread.core.quantity import format_current
+from inkthread.core.shop import Shop
+from inkthread.core.wire import WireResult
+from inkthread.core.words import in_words, list_in_words
+
+
+@dataclass(frozen=True, slots=True)
+class CavityEnd:
+    """One cavity: the device pin given to it, the wire that ends there and what goes on it."""
+
+    cavity: str
+    pin: str | None
+    pin_name: str
+    wire: str | None
+    contact: str | None
+    seal: str | None
+    plug: str | None
+    carries_a: float
+    contact_a: float
+    strip_mm: float
+    strip_tolerance_mm: float
+    conductor_window_mm2: tuple[float, float] | None
+    seal_window_mm: tuple[float, float] | None
+    fits: bool
+
+
+@dataclass(frozen=True, slots=True)
+class ConnectorEnds:
+    """A connector on the harness: its parts, its cavities, both faces."""
+
+    id: str
+    name: str
+    family: str
+    ways: int
+    used: int
+    shell: str
+    contact_gender: str
+    housing: str | None
+    lock: str | None
+    mates_with: str
+    sentence: str
+    face: str
+    """Key of its faces in the room's table of faces."""
+    cavities: tuple[CavityEnd, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class FacePair:
+    """Both faces of one housing, and its outline. Lengths in mm."""
+
+    width_mm: float
+    height_mm: float
+    cavity_diameter_mm: float
+    latch: str
+    outline: str
+    first: str
+    """Way 1, or whatever the first is called."""
+    numbering: str
+    wire_side: FaceView
+    mating_side: FaceView
+    wire_marks: tuple[MarkView, ...]
+    mating_marks: tuple[MarkView, ...]
+
+
+class WireHere(NamedTuple):
+    """A wire as its end sees it: its part, what it carries, and what its contact must bear for good."""
+
+    key: str
+    label: str
+    family: str
+    cores: int
+    size: WireSize
+    carries_a: float
+    heats_a: float
+
+
+class PinHere(NamedTuple):
+    """A device pin in a cavity, and the contact that the builder fixed for it."""
+
+    ref: str
+    name: str
+    fixed: str | None
+    wires: tuple[WireHere, ...]
+
+
+class Stock(NamedTuple):
+    """What may be fitted, and the words for what does not fit."""
+
+    catalogue: Catalogue
+    shop: Shop
+    checks: dict[str, CheckText]
+
+
+@dataclass(slots=True)
+class Fitted:
+    """A connector as fitted, with what the later rooms ask of it."""
+
+    faces: FacePair
+    ends: ConnectorEnds
+    accessories: tuple[Accessory, ...]
+    """What it needs or is wanted on it, beside its housing and lock."""
+    contacts: dict[str, Contact] = field(default_factory=dict)
+    """Device pin to contact."""
+    seals: dict[str, Seal] = field(default_factory=dict)
+    crimps: dict[str, Crimp] = field(default_factory=dict)
+    """Device pin to the tool for its contact; absent where no tool is on record."""
+    found: list[Finding] = field(default_factory=list)
+
+
+_KEPT: dict[str, Kept[Fitted]] = {}
+_KEPT_AT_MOST = 8000
+
+
+def fit_connector(
+    document: Document,
+    stock: Stock,
+    connector_id: str,
+    pins_of: dict[str, list[str]],
+    wire_at: dict[str, list[str]],
+    wire: WireResult,
+) -> Fitted:
+    """What is fitted on a connector; as before where nothing that decides it has changed."""
+    connector = document.ends.connectors[connector_id]
+    family = stock.catalogue.connectors[connector.family]
+    pins = {
+        cavity: tuple(_pin_here(document, ref, wire_at, wire) for ref in refs)
+        for cavity, refs in pins_of.items()
+    }
+    share = wire.shares.get(connector_id, 1.0)
+    if len(_KEPT) > _KEPT_AT_MOST:
+        _KEPT.clear()
+    return _KEPT.setdefault(connector_id, Kept(3)).of(
+        (connector, family, *stock, share, tuple(pins.items())),
+        lambda: _Fitting(connector_id, connector, family, stock, share).fit(pins),
+    )
+
+
+def _pin_here(document: Document, ref: str, wire_at: dict[str, list[str]], wire: WireResult) -> PinHere:
+    device_id, _, pin_id = ref.partition(".")
+    wires = []
+    for key in wire_at.get(ref, ()):
+        made = wire.wires[key]
+        family = wire.families[made.family]
+        size = family.size(made.gauge)
+        assert size is not None
+        heats = heats_with(wire, key)
+        wires.append(WireHere(key, made.label, family.code, family.cores, size, made.carries_a, heats))
+    name = document.circuits.devices[device_id].pins[pin_id].name or f"pin {pin_id}"
+    return PinHere(ref, name, document.ends.pinout[ref].contact, tuple(wires))
+
+
+def heats_with(wire: WireResult, key: str) -> float:
+    """Current in A that a wire's contacts must bear for good: by duty, not by its moments."""
+    return float(wire.asked.current_a[wire.at[key]])
+
+
+class _Fitting:
+    """One connector being fitted."""
+
+    def __init__(
+        self, connector_id: str, connector: Connector, family: ConnectorFamily, stock: Stock, share: float
+    ) -> None:
+        self.id = connector_id
+        self.connector = connector
+        self.family = family
+        self.stock = stock
+        self.share = share
+        self.book = FindingBook(stock.checks)
+        self.contacts: dict[str, Contact] = {}
+        self.seals: dict[str, Seal] = {}
+        self.crimps: dict[str, Crimp] = {}
+        self.known: dict[tuple[str | None, str, str], tuple[Fit, Crimp | None]] = {}
+        self.unfit: dict[Misfit, list[tuple[str, str, str]]] = {}
+
+    def fit(self, pins: dict[str, tuple[PinHere, ...]]) -> Fitted:
+        """Every cavity, both faces, and what goes at the rear."""
+        connector, family = self.connector, self.family
+        housing = family.housing(connector.ways)
+        assert housing is not None, "refused when the document was read"
+        cavities: list[CavityEnd] = []
+        for cavity in housing.face.cavities:
+            held = pins.get(cavity, ())
+            if len(held) > 1:
+                self.book.add(
+                    "cavity-used-twice",
+                    Place("ends", "connector", self.id),
+                    *(Place("ends", "pin", pin.ref) for pin in held),
+                    place=f"{self.id}-{cavity}",
+                    pins=" and ".join(pin.ref for pin in held),
+                )
+            if not held:
+                cavities.append(self.spare(cavity))
+            for pin in held:
+                if len(pin.wires) > 1:
+                    self.doubled(cavity, pin)
+                cavities += [self.end(cavity, pin, here) for here in pin.wires] or [_bare(cavity, pin)]
+        for misfit, where in self.unfit.items():
+            self.book.add(
+                misfit.code,
+                *(Place("ends", "pin", ref) for _, ref, _ in where),
+                *(Place("wire", "wire", key) for _, _, key in where),
+                mechanical=None,
+                family=family.code,
+                place=list_in_words([f"{self.id}-{cavity}" for cavity, _, _ in where]),
+                **dict(misfit.words),
+            )
+        shell: Shell = connector.shell if not family.loose else "none"
+        wires = [w for c in housing.face.cavities for pin in pins.get(c, ()) for w in pin.wires]
+        accessories = at_the_rear(family, connector, _cable_mm(connector, wires), self.id, self.book)
+        part, lock = housing.shells.get(shell), housing.locks.get(shell)
+        used = sum(bool(pins.get(c)) for c in housing.face.cavities)
+        plugged = sum(c.plug is not None for c in cavities)
+        ends = ConnectorEnds(
+            self.id,
+            connector.name,
+            family.code,
+            connector.ways,
+            used,
+            shell,
+            connector.contact_gender,
+            part.code if part else None,
+            lock.code if lock else None,
+            self.mates(),
+            _sentence(self.id, connector, family, used, plugged),
+            f"{family.code}/{connector.ways}/{shell}",
+            tuple(cavities),
+        )
+        return Fitted(
+            _faces(family, housing, shell),
+            ends,
+            accessories,
+            self.contacts,
+            self.seals,
+            self.crimps,
+            self.book.entries,
+        )
+
+    def mates(self) -> str:
+        """What it meets, in words."""
+        connector, family = self.connector, self.family
+        if family.loose or family.genderless:
+            return family.mating
+        half = Half(family.code, connector.ways, connector.shell, connector.contact_gender, connector.key)
+        meets = mating_half(self.stock.catalogue, half)
+        words = half_in_words(meets, self.stock.catalogue.connectors[meets.family])
+        return f"Meets: {meets.family}, {words}{f', key {meets.key}' if meets.key else ''}."
+
+    def spare(self, cavity: str) -> CavityEnd:
+        """A way without a pin: plugged, unless it is meant to be open."""
+        meant, plug = self.connector.spares.get(cavity), self.family.plug
+        plugged = plug is not None and (meant is None or meant.state != "open")
+        kept = "" if meant is None else meant.reason or meant.state
+        code = plug.code if plugged and plug is not None else None
+        return CavityEnd(cavity, None, kept, None, None, None, code, 0, 0, 0, 0, None, None, True)
+
+    def end(self, cavity: str, pin: PinHere, here: WireHere) -> CavityEnd:
+        """Contact, seal and tool for one wire."""
+        connector, family, size = self.connector, self.family, here.size
+        key = (pin.fixed, here.family, size.gauge)
+        known = self.known.get(key)
+        if known is None:
+            shop = self.stock.shop
+            chosen = choose_contact(
+                family, connector.contact_gender, connector.stud, size, pin.fixed, shop.tools
+            )
+            words = f"{here.family} {size.gauge}"
+            crimp = crimp_of(chosen[0], words, size.area_mm2, shop) if chosen[0] is not None else None
+            known = self.known[key] = ((*chosen, *choose_seal(family, size)), crimp)
+        fit, crimp = known
+        contact, contact_fits, seal, seal_fits = fit
+        if contact is not None:
+            self.contacts[pin.ref] = contact
+            if crimp is not None:
+                self.crimps[pin.ref] = crimp
+        if seal is not None:
+            self.seals[pin.ref] = seal
+        carries = contact.current_a(size.area_mm2) * self.share if contact else 0.0
+        if not (contact_fits and seal_fits):
+            for misfit in misfits(family, here.family, size, fit):
+                self.unfit.setdefault(misfit, []).append((cavity, pin.ref, here.key))
+        if contact is not None and here.heats_a > carries * 1.0005:
+            self.book.add(
+                "contact-overloaded",
+                Place("ends", "pin", pin.ref),
+                Place("wire", "wire", here.key),
+                place=f"{self.id}-{cavity}",
+                current=format_current(here.carries_a),
+                carries=format_current(carries),
+                gauge=size.gauge,
+            )
+        return CavityEnd(
+            cavity,
+            pin.ref,
+            pin.name,
+            here.key,
+            contact.code if contact else None,
+            seal.code if seal else None,
+            None,
+            here.carries_a,
+            carries,
+            contact.strip_mm if contact else 0.0,
+            contact.strip_tolerance_mm if contact else 0.0,
+            (contact.conductor_min_mm2, contact.conductor_max_mm2) if contact else None,
+            (seal.od_min_mm, seal.od_max_mm) if seal else None,
+            contact_fits and seal_fits,
+        )
+
+    def doubled(self, cavity: str, pin: PinHere) -> None:
+        """Several wires at one cavity: on a stud each has its lug, else a contact's list must have them."""
+        areas = [w.size.area_mm2 for w in pin.wires]
+        options = self.family.contacts_for(self.connector.contact_gender, self.connector.stud)
+        if any(holds_together(c, areas) for c in options):
+            return
+        most = max((c.most_wires for c in options), default=1)
+        listed = next((c for c in options if c.doubled), None)
+        circuits = {w.key.partition(":")[0] for w in pin.wires}
+        mechanical = None
+        if len(circuits) == 1:
+            path = f"/circuits/circuits/{next(iter(circuits))}/threading"
+            operations = ({"op": "replace", "path": path, "value": "cascade"},)
+            mechanical = ("Join them in a splice where they part, and bring one wire here.", operations)
+        self.book.add(
+            "too-many-in-one",
+            Place("ends", "pin", pin.ref),
+            *(Place("wire", "wire", w.key) for w in pin.wires[:6]),
+            mechanical=mechanical,
+            place=f"{self.id}-{cavity}",
+            wires=list_in_words([w.label for w in pin.wires[:6]]),
+            most=f"{together_in_words(listed)} together" if listed is not None else in_words(most),
+            family=self.family.code,
+        )
+
+
+def _bare(cavity: str, pin: PinHere) -> CavityEnd:
+    """A pin that no wire comes to yet."""
+    return CavityEnd(cavity, pin.ref, pin.name, None, None, None, None, 0, 0, 0, 0, None, None, True)
+
+
+def _faces(family: ConnectorFamily, housing: Housing, shell: Shell) -> FacePair:
+    face = housing.face
+    return FacePair(
+        face.width_mm,
+        face.height_mm,
+        face.cavity_diameter_mm,
+        face.latch,
+        face.outline,
+        next(iter(face.cavities)),
+        family.numbering,
+        face_view(face, shell, "wire"),
+        face_view(face, shell, "mating"),
+        marks_view(face, shell, "wire"),
+        marks_view(face, shell, "mating"),
+    )
+
+
+def _cable_mm(connector: Connector, wires: list[WireHere]) -> float:
+    """Diameter in mm of what enters the rear: as measured, else its wires side by side, or their cable."""
+    if connector.cable_mm is not None:
+        return connector.cable_mm
+    if not wires:
+        return 0.0
+    sizes = [w.size for w in wires]
+    if all(s.cable_od_mm is not None for s in sizes) and len({w.family for w in wires}) == 1:
+        over = tuple(s.cable_od_mm or 0.0 for s in sizes[:: max(wires[0].cores, 1)])
+    else:
+        over = tuple(s.od_mm for s in sizes)
+    return pack(over).diameter if len(over) <= PACKED_AT_MOST else bound_by_area(over)
+
+
+def _loose_thing(family: ConnectorFamily) -> str:
+    """What one of a loose family is called."""
+    if family.studs:
+        return "loose ring"
+    return {"ignition": "lead end", "flying lead": "flying lead"}.get(family.group, "loose push-on terminal")
+
+
+def _sentence(connector_id: str, connector: Connector, family: ConnectorFamily, used: int, spare: int) -> str:
+    count = connector.ways
+    plural = "" if count == 1 else "s"
+    if family.loose:
+        stud = f" for {connector.stud}" if connector.stud else ""
+        thing = f"{_loose_thing(family)}{plural}{stud}"
+        return f"**{connector_id}** is {in_words(count)} {thing}, {in_words(used)} used."
+    if family.genderless:
+        return f"**{connector_id}** has {in_words(count)} way{plural}, {in_words(used)} used. {family.mating}"
+    gender = connector.contact_gender
+    other = "pins" if gender == "socket" else "sockets"
+    text = (
+        f"**{connector_id}** has {in_words(count)} way{plural}, {in_words(used)} used. "
+        f"The {connector.shell} carries **{gender}s**; the half it meets carries {other}."
+    )
+    if spare and family.plug is not None:
+        verb = "ways are" if spare > 1 else "way is"
+        text += f" {in_words(spare).capitalize()} {verb} plugged for you."
+    return text
