@@ -17,7 +17,7 @@ from inkthread.storage.models import SCHEMA_HEAD, Base
 from inkthread.storage.patches import apply_with_inverse
 
 
-def accept(_document, _before):
+def accept(_document, _before, _at):
     return None
 
 
@@ -98,7 +98,7 @@ def test_a_stale_patch_in_the_same_place_is_refused_and_nothing_is_lost(shelf, s
 def test_a_refused_edit_changes_nothing(shelf):
     shelf.create(demo_document("larkspur"), "l")
 
-    def refuse(_document, _before):
+    def refuse(_document, _before, _at):
         raise ValueError("no")
 
     with pytest.raises(ValueError, match="no"):

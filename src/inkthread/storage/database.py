@@ -6,6 +6,7 @@ import errno
 from pathlib import Path
 from typing import Any
 
+from pydantic_core import from_json, to_json
 from sqlalchemy import Engine, create_engine, event, inspect, text
 from sqlalchemy.exc import DatabaseError
 
@@ -18,7 +19,11 @@ def open_database(path: Path) -> Engine:
     Raises OSError where the file cannot be opened, written, or is no database.
     """
     path.parent.mkdir(parents=True, exist_ok=True)
-    engine = create_engine(f"sqlite:///{path}")
+    engine = create_engine(
+        f"sqlite:///{path}",
+        json_serializer=lambda value: to_json(value).decode(),
+        json_deserializer=from_json,
+    )
 
     @event.listens_for(engine, "connect")
     def _pragmas(connection: Any, _record: Any) -> None:

@@ -4,20 +4,26 @@ from __future__ import annotations
 
 import threading
 import uuid
+from collections import OrderedDict
 from collections.abc import Callable
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import Engine, select, update
-from sqlalchemy.orm import Session
+from sqlalchemy.orm import Session, defer
 
 from inkthread.storage.models import DesignRow, RevisionRow
 from inkthread.storage.patches import Operation, apply_with_inverse, disjoint, touched
 
-Validate = Callable[[Any, Any], None]
-"""Raises unless a document, the first argument, is valid; the second is what stood before."""
-"""Raises where a changed document is not valid."""
+Validate = Callable[[Any, Any, tuple[str, int]], None]
+"""Raises unless a document, the first argument, is valid.
+
+The second is what stood before, the third the design and version that it stood in.
+"""
+
+
+_KEPT = 12
 
 
 class NotOnShelf(LookupError):
@@ -68,6 +74,9 @@ class Shelf:
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
         self._lock = threading.Lock()
+        self._keeping = threading.Lock()
+        self._newest: OrderedDict[str, tuple[int, dict[str, Any]]] = OrderedDict()
+        """Documents read or written last, by design, with their version."""
 
     def entries(self) -> list[ShelfEntry]:
         """Designs that are not deleted, newest change first."""
@@ -154,7 +163,7 @@ class Shelf:
         with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
             if read is not None:
-                operations = read(row.document, operations)
+                operations = read(self._document(row), operations)
             if base_version != row.version:
                 newer = session.scalars(
                     select(RevisionRow).where(
@@ -184,7 +193,7 @@ class Shelf:
         """
         with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
-            return self._edit(session, row, make(row.document), label, validate)
+            return self._edit(session, row, make(self._document(row)), label, validate)
 
     def undo(self, design_id: str) -> StoredDesign:
         """Take back the newest edit. Raises NothingToUndo."""
@@ -193,7 +202,7 @@ class Shelf:
             edit = self._undoable(session, design_id)
             if edit is None:
                 raise NothingToUndo
-            changed, inverse = apply_with_inverse(row.document, edit.inverse)
+            changed, inverse = apply_with_inverse(self._document(row), edit.inverse)
             edit.state = "undone"
             self._advance(session, row, changed, edit.inverse, inverse, "undo", edit.label, "")
             session.commit()
@@ -206,7 +215,7 @@ class Shelf:
             edit = self._redoable(session, design_id)
             if edit is None:
                 raise NothingToUndo
-            changed, inverse = apply_with_inverse(row.document, edit.operations)
+            changed, inverse = apply_with_inverse(self._document(row), edit.operations)
             edit.state = "live"
             self._advance(session, row, changed, edit.operations, inverse, "redo", edit.label, "")
             session.commit()
@@ -215,8 +224,9 @@ class Shelf:
     def _edit(
         self, session: Session, row: DesignRow, operations: list[Operation], label: str, validate: Validate
     ) -> StoredDesign:
-        changed, inverse = apply_with_inverse(row.document, operations)
-        validate(changed, row.document)
+        before = self._document(row)
+        changed, inverse = apply_with_inverse(before, operations)
+        validate(changed, before, (row.id, row.version))
         if inverse:
             self._close_redo(session, row.id)
             self._advance(session, row, changed, operations, inverse, "edit", label, "live")
@@ -258,12 +268,28 @@ class Shelf:
             )
         )
         session.flush()
+        self._keep(row)
 
     def _row(self, session: Session, design_id: str) -> DesignRow:
-        row = session.get(DesignRow, design_id)
+        row = session.get(DesignRow, design_id, options=[defer(DesignRow.document)])
         if row is None or row.deleted_at is not None:
             raise NotOnShelf(design_id)
         return row
+
+    def _document(self, row: DesignRow) -> dict[str, Any]:
+        """The document of a row: read from the database only where it is not the one seen last."""
+        held = self._newest.get(row.id)
+        if held is None or held[0] != row.version:
+            held = (row.version, row.document)
+            self._keep(row)
+        return held[1]
+
+    def _keep(self, row: DesignRow) -> None:
+        with self._keeping:
+            self._newest[row.id] = (row.version, row.document)
+            self._newest.move_to_end(row.id)
+            while len(self._newest) > _KEPT:
+                self._newest.popitem(last=False)
 
     def _undoable(self, session: Session, design_id: str) -> RevisionRow | None:
         return session.scalars(
@@ -286,7 +312,7 @@ class Shelf:
         return StoredDesign(
             row.id,
             row.version,
-            dict(row.document),
+            dict(self._document(row)),
             undo.label if undo else None,
             redo.label if redo else None,
         )

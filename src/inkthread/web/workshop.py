@@ -15,6 +15,7 @@ from pydantic import TypeAdapter
 from inkthread.core.catalogue import Catalogue, DeviceKind
 from inkthread.core.catalogue.own import OwnParts, own_parts, with_own
 from inkthread.core.document import Document, parse_document
+from inkthread.core.document.again import read_again
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.evaluate import Workings, work_out
 from inkthread.core.shop import EMPTY_SHOP, OwnedTool, ProvenNest
@@ -65,10 +66,11 @@ class Workshop:
         require_known_parts(document, self.catalogue, may_be_gone)
         return document
 
-    def validate(self, plain: Any, before: Any) -> None:
+    def validate(self, plain: Any, before: Any, at: tuple[str, int]) -> None:
         """Raise DocumentError unless the document is valid. What was read is kept for its workings.
 
-        A part that was named ``before`` and has gone since does not stand in the way.
+        A part that was named ``before``, the design and version ``at``, and has gone since does not
+        stand in the way.
         """
         ends = before.get("ends", {}) if before else {}
         gone: set[tuple[str, object]] = {
@@ -76,7 +78,11 @@ class Workshop:
         }
         for ref, entry in ends.get("pinout", {}).items():
             gone |= {(ref, entry["cavity"]), (ref, entry.get("contact"))}
-        self._checked = (plain, self.validated(plain, gone))
+        with self._lock:
+            known = self._kept.get(at)
+        document = parse_document(plain) if known is None else read_again(plain, before, known.document)
+        require_known_parts(document, self.catalogue, gone)
+        self._checked = (plain, document)
 
     def workings(self, design_id: str, version: int, plain: dict[str, Any]) -> Workings:
         """Workings of one version of a design."""
