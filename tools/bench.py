@@ -7,11 +7,13 @@ import json
 import random
 import re
 import resource
+import socket
 import subprocess
 import sys
 import tempfile
 import time
 import tracemalloc
+import urllib.request
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -141,16 +143,19 @@ def evaluation_times() -> bool:
     catalogue = shipped_catalogue()
     fine = True
     for wires, promised in PROMISED_S.items():
-        document = parse_document(synthetic(wires))
-        evaluate(document, catalogue)
+        plain = synthetic(wires)
+        evaluate(parse_document(plain), catalogue)
         times = []
         for _ in range(7 if wires < 5000 else 3):
+            # Read anew: nothing of it is what was evaluated before.
+            document = parse_document(plain)
             start = time.perf_counter()
             found = evaluate(document, catalogue)
             times.append(time.perf_counter() - start)
         took = sorted(times)[len(times) // 2]
         fine &= took <= promised
         print(f"evaluate {found.tally.wires:5d} wires: {took * 1000:7.1f} ms (at most {promised * 1000:.0f})")
+    document = parse_document(plain)
     tracemalloc.start()
     evaluate(document, catalogue)
     peak = tracemalloc.get_traced_memory()[1] / 1e6
@@ -174,13 +179,26 @@ def _best(run: Callable[[], object], times: int = 5) -> float:
 
 
 def demo_time() -> bool:
-    """Larkspur, warm."""
+    """Larkspur, warm: a load's current changed between any two evaluations, as an edit does."""
+    from inkthread.core.document.again import read_again
     from inkthread.demo import demo_document
 
-    document, catalogue = parse_document(demo_document("larkspur")), shipped_catalogue()
+    plain, catalogue = demo_document("larkspur"), shipped_catalogue()
+    document = parse_document(plain)
     evaluate(document, catalogue)
-    took = _best(lambda: evaluate(document, catalogue))
-    print(f"Larkspur, warm: {took * 1000:.1f} ms (at most 40)")
+    load = max(plain["circuits"]["loads"], key=lambda k: plain["circuits"]["loads"][k]["current_a"])
+    times = []
+    for n in range(9):
+        loads = {**plain["circuits"]["loads"]}
+        loads[load] = {**loads[load], "current_a": loads[load]["current_a"] + (0.01 if n % 2 else -0.01)}
+        edited = {**plain, "circuits": {**plain["circuits"], "loads": loads}}
+        document, plain = read_again(edited, plain, document), edited
+        start = time.perf_counter()
+        evaluate(document, catalogue)
+        times.append(time.perf_counter() - start)
+    took = sorted(times)[len(times) // 2]
+    anew = _best(lambda: evaluate(parse_document(plain), catalogue), 3)
+    print(f"Larkspur, warm: {took * 1000:.1f} ms (at most 40), read anew: {anew * 1000:.1f} ms")
     return took <= 0.040
 
 
@@ -407,15 +425,13 @@ def script_size() -> bool:
 @contextmanager
 def browser_at(plain: dict[str, Any] | None = None) -> Iterator[tuple[Any, str]]:
     """A page of Chromium, and the address of a served harness: the one given, or Larkspur."""
-    import urllib.request
-
     from playwright.sync_api import sync_playwright
 
-    from browser import CHROMIUM_FLAGS, chromium, served
+    from browser import CHROMIUM_FLAGS, chromium
 
     with (
         tempfile.TemporaryDirectory() as folder,
-        served(Path(folder) / "bench.db") as base,
+        program(Path(folder) / "bench.db") as base,
         sync_playwright() as playwright,
     ):
         design = "larkspur"
@@ -439,13 +455,17 @@ SETTLED = """() => {
     const cell = e.target.closest('[data-cell]');
     const wanted = e.target.value + ' A';
     const start = performance.now();
-    const look = () => {
-      if (cell.textContent !== wanted) requestAnimationFrame(look);
-      else requestAnimationFrame(() => window.settled.push(performance.now() - start));
-    };
-    requestAnimationFrame(look);
+    const done = () => window.settled.push(performance.now() - start);
+    // Watched, not asked at every frame: asking takes its share of a small machine.
+    const watch = new MutationObserver(() => {
+      if (cell.textContent !== wanted) return;
+      watch.disconnect();
+      requestAnimationFrame(() => requestAnimationFrame(done));
+    });
+    watch.observe(cell.closest('[role=grid]'), { childList: true, characterData: true, subtree: true });
   }, true);
 }"""
+"""From Enter until the frame after the one in which the new figure is painted has begun."""
 
 
 def chassis() -> dict[str, Any]:
@@ -518,39 +538,43 @@ def grid_lag(wires: int = 300) -> bool:
     return bool(worst <= 60 and longest <= 60)
 
 
+def free_port() -> int:
+    """A port of 127.0.0.1 that nothing listens at."""
+    with socket.socket() as probe:
+        probe.bind(("127.0.0.1", 0))
+        port: int = probe.getsockname()[1]
+        return port
+
+
+@contextmanager
+def program(database: Path) -> Iterator[str]:
+    """The program as a builder starts it, in a process of its own; its address once it answers."""
+    port = free_port()
+    command = [sys.executable, "-m", "inkthread.cli", "demo", "--port", str(port), "--data", str(database)]
+    process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    base = f"http://127.0.0.1:{port}"
+    try:
+        while True:
+            try:
+                with urllib.request.urlopen(f"{base}/api/designs", timeout=1) as reply:
+                    reply.read()
+                break
+            except OSError:
+                time.sleep(0.02)
+        yield base
+    finally:
+        process.terminate()
+        process.wait()
+
+
 def start_time() -> bool:
     """From the command to the first answer, with everything set up and seeded."""
-    import socket
-    import urllib.request
-
-    with tempfile.TemporaryDirectory() as folder, socket.socket() as probe:
-        probe.bind(("127.0.0.1", 0))
-        port = probe.getsockname()[1]
-        probe.close()
-        command = [
-            sys.executable,
-            "-m",
-            "inkthread.cli",
-            "demo",
-            "--port",
-            str(port),
-            "--data",
-            f"{folder}/d.db",
-        ]
-        took = 0.0
+    took = 0.0
+    with tempfile.TemporaryDirectory() as folder:
         for _ in range(2):
             start = time.perf_counter()
-            process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
-            while True:
-                try:
-                    with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/designs", timeout=1) as reply:
-                        reply.read()
-                    break
-                except OSError:
-                    time.sleep(0.02)
-            took = time.perf_counter() - start
-            process.terminate()
-            process.wait()
+            with program(Path(folder) / "d.db"):
+                took = time.perf_counter() - start
     print(f"second start to first answer: {took:.2f} s (under 3)")
     return took < 3
 

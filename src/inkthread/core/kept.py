@@ -21,7 +21,7 @@ def _same(a: object, b: object) -> bool:
 class Kept(Generic[T]):
     """The newest few results of one step, by what went in: parts by identity, plain values by value."""
 
-    def __init__(self, most: int = 12) -> None:
+    def __init__(self, most: int = 4) -> None:
         self._most = most
         self._held: tuple[tuple[tuple[object, ...], T], ...] = ()
 

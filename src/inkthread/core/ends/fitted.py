@@ -164,7 +164,7 @@ def fit_connector(
     share = wire.shares.get(connector_id, 1.0)
     if len(_KEPT) > _KEPT_AT_MOST:
         _KEPT.clear()
-    return _KEPT.setdefault(connector_id, Kept(3)).of(
+    return _KEPT.setdefault(connector_id, Kept(2)).of(
         (connector, family, *stock, share, tuple(pins.items())),
         lambda: _Fitting(connector_id, connector, family, stock, share).fit(pins),
     )

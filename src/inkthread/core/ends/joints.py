@@ -9,6 +9,7 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass
+from functools import lru_cache
 from itertools import combinations
 
 from inkthread.core.catalogue import Catalogue, Cover, SpliceKind, SpliceSize
@@ -59,6 +60,18 @@ def choose_joint(
     one. With ``free_sides`` a butt may have them shared out as fits best. Where no splice of the kind holds
     them another kind is taken, and said; where none at all does, the nearest, and ``fits`` is False.
     """
+    return _choose(catalogue, tuple(one), tuple(other), kind, lined, free_sides)
+
+
+@lru_cache(maxsize=2048)
+def _choose(
+    catalogue: Catalogue,
+    one: tuple[JointWire, ...],
+    other: tuple[JointWire, ...],
+    kind: SpliceKind,
+    lined: bool,
+    free_sides: bool,
+) -> Joint:
     wires = [*one, *other]
     total = sum(w.area_mm2 for w in wires)
     reasons: list[str] = []

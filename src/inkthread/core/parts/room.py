@@ -118,12 +118,16 @@ def parts_room(
         unit: Literal["m", "pcs"] = "pcs",
         included: bool = False,
     ) -> None:
-        line = lines.setdefault(
-            (group, code, colour),
-            _Line(group, code, description, colour, unit, mass_g, price, included, 0.0, []),
-        )
+        line = lines.get((group, code, colour))
+        if line is None:
+            line = _Line(group, code, description, colour, unit, mass_g, price, included, 0.0, [])
+            lines[group, code, colour] = line
         line.quantity += quantity
-        if len(line.places) < 13 and place not in line.places:
+        if (
+            len(line.places) < 13
+            and (not line.places or line.places[-1] != place)
+            and place not in line.places
+        ):
             line.places.append(place)
 
     def put_part(group: Group, part: Part, place: str) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from inkthread.core.catalogue import Catalogue, ColourScheme
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
+from inkthread.core.kept import Kept
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.results import WireResult
 
@@ -36,6 +37,23 @@ def choose_colours(
     """Colour of every section. A circuit keeps one colour, and keeps it through a bulkhead."""
     scheme = scheme_in_force(document, catalogue)
     result.repeats_allowed = scheme.repeats
+    c = document.circuits
+    # Of what was worked out, only the families count; roles hang on the pins, as the walks do.
+    made = tuple(result.family_at(i, k).code for i, k in enumerate(result.chosen.tolist()))
+    inputs = (route.trees, circuits.circuit_of, document.ends, document.wire, c.circuits, c.groups, c.devices)
+    return _COLOURS.of((*inputs, scheme, made), lambda: _choose(document, scheme, result, circuits, route))
+
+
+_COLOURS: Kept[dict[str, str]] = Kept()
+
+
+def _choose(
+    document: Document,
+    scheme: ColourScheme,
+    result: WireResult,
+    circuits: CircuitsResult,
+    route: RouteResult,
+) -> dict[str, str]:
     through = _through(document, circuits)
     used: dict[str, dict[str, int]] = {}
     connectors_of: dict[str, set[str]] = {}

@@ -179,6 +179,7 @@ def build_chains(table: CandidateTable, codes: list[tuple[str, ...]], choice: Ch
     for of_wire in codes:
         if of_wire not in made:
             made[of_wire] = _chain(table, of_wire, choice)
+    first = {k: len(table.of_family(k[0])) if choice == "least copper" else len(c) for k, c in made.items()}
     longest = max((len(c) for c in made.values()), default=1)
     padded = {k: np.concatenate([c, np.repeat(c[-1:], longest - len(c))]) for k, c in made.items()}
     if not codes:
@@ -187,10 +188,7 @@ def build_chains(table: CandidateTable, codes: list[tuple[str, ...]], choice: Ch
     return Chains(
         np.stack([padded[c] for c in codes]).astype(np.intp),
         np.array([len(made[c]) for c in codes], dtype=np.intp),
-        np.array(
-            [len(table.of_family(c[0])) if choice == "least copper" else len(made[c]) for c in codes],
-            dtype=np.intp,
-        ),
+        np.array([first[c] for c in codes], dtype=np.intp),
     )
 
 

@@ -2,14 +2,17 @@
 
 from __future__ import annotations
 
+from dataclasses import dataclass
+
 import numpy as np
 
 from inkthread.core.brief import BriefResult
-from inkthread.core.catalogue import Catalogue, WireSize
+from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
 from inkthread.core.circuits import CircuitsResult, Loop
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
+from inkthread.core.kept import Kept
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.quantity import QuantityError, parse_gauge
 from inkthread.core.route import RouteResult, Section, SectionEnd
@@ -18,7 +21,7 @@ from inkthread.core.wire.ampacity import deciding_methods
 from inkthread.core.wire.checks import find_in_wires
 from inkthread.core.wire.choose import fewest_parts
 from inkthread.core.wire.colours import choose_colours
-from inkthread.core.wire.company import keep_company, make_bench
+from inkthread.core.wire.company import Bench, Lie, keep_company, make_bench
 from inkthread.core.wire.families import (
     CandidateTable,
     Chains,
@@ -45,18 +48,31 @@ def end_text(document: Document, end: SectionEnd) -> str:
     return f"{end.connector}-{end.cavity} {device.name or device_id}"
 
 
-def wire_room(
+@dataclass(frozen=True, slots=True)
+class _SetOut:
+    """Where the wires lie and what each may be made as, whatever they carry."""
+
+    families: dict[str, WireFamily]
+    bench: Bench
+    lie: Lie
+    wire_ambient: IntArray
+    least: FloatArray
+    joints: FloatArray
+    texts: list[tuple[str, str]]
+    """Both ends of each wire in words."""
+
+
+_SET_OUT: Kept[_SetOut] = Kept()
+
+
+def _set_out(
     document: Document,
     catalogue: Catalogue,
     brief: BriefResult,
-    circuits: CircuitsResult,
     route: RouteResult,
-    book: FindingBook,
-) -> WireResult:
-    """Size, colour and judge every section of the route."""
+    sections: list[Section],
+) -> _SetOut:
     families = known_families(document, catalogue)
-    sections = list(route.sections.values())
-    keys = [s.key for s in sections]
     codes = [family_codes(document, brief.family, s.circuit, s.key) for s in sections]
     in_play = tuple(dict.fromkeys([brief.family, *(c for of_wire in codes for c in of_wire)]))
     table = candidate_table(
@@ -75,14 +91,46 @@ def wire_room(
         lie,
         wire_ambient,
         brief.value("marine_bundling") > 0,
-        gather.wires_beside(lie, len(keys)),
+        gather.wires_beside(lie, len(sections)),
     )
+    least = gather.least_areas(document, brief, route, sections, families, codes)
+    joints = gather.joint_ohms(document, catalogue, sections)
+    said = {end.id: end_text(document, end) for s in sections for end in (s.a, s.b)}
+    texts = [(said[s.a.id], said[s.b.id]) for s in sections]
+    return _SetOut(families, bench, lie, wire_ambient, least, joints, texts)
+
+
+def wire_room(
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    book: FindingBook,
+) -> WireResult:
+    """Size, colour and judge every section of the route."""
+    sections = list(route.sections.values())
+    keys = [s.key for s in sections]
+    c = document.circuits
+    # The trees are kept with the threading: the same trees are the same sections.
+    inputs = (route.trees, document.route, document.ends, document.wire, document.brief, c.circuits)
+    out = _SET_OUT.of(
+        (*inputs, c.groups, c.devices, catalogue),
+        lambda: _set_out(document, catalogue, brief, route, sections),
+    )
+    families, bench, lie, wire_ambient, joints = (
+        out.families,
+        out.bench,
+        out.lie,
+        out.wire_ambient,
+        out.joints,
+    )
+    table, chains = bench.table, bench.chains
     drawn = circuits.drawn_a()
     duty = np.array([x.duty for x in circuits.loops], dtype=float)
     heating = np.abs(route.flow.section_currents_a(drawn * np.sqrt(duty)[:, None])).max(axis=1, initial=0.0)
     fuse_single, fuse_sum = gather.fuses_on(catalogue, circuits, route, sections)
-    least = gather.least_areas(document, brief, route, sections, families, codes)
-    asked = Asked(heating, fuse_single, fuse_sum, least)
+    asked = Asked(heating, fuse_single, fuse_sum, out.least)
     shares = gather.contact_shares(document, catalogue, route, sections, heating)
     fits = gather.end_fits(document, catalogue, table, sections, shares)
     ends = worst_ends(fits, chains.index, len(table.sizes))
@@ -90,7 +138,6 @@ def wire_room(
     first = judge(asked, bench.free_a, bench.free_a, area, ends)
     lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, book)
 
-    joints = gather.joint_ohms(document, catalogue, sections)
     path_ohm = gather.path_ohms(document, brief, circuits)
     limits = [gather.loop_limit(document, catalogue, brief, x) for x in circuits.loops]
     spent = {"lightest": table.mass_g_per_m, "cheapest": table.price_per_m}.get(
@@ -128,7 +175,18 @@ def wire_room(
     governs = _governs(judgement, drop_ratio, chosen)
     names = [x.load for x in circuits.loops]
     _wires(
-        document, catalogue, circuits, route, sections, governs, fixed, section_ohm, worst_loop, names, result
+        document,
+        catalogue,
+        circuits,
+        route,
+        sections,
+        governs,
+        fixed,
+        section_ohm,
+        worst_loop,
+        names,
+        out.texts,
+        result,
     )
     _hottest(result)
     find_in_wires(document, catalogue, brief, circuits, route, sections, result, stuck, fixed, book)
@@ -321,6 +379,7 @@ def _wires(
     section_ohm: FloatArray,
     worst_loop: IntArray,
     whole: list[str],
+    texts: list[tuple[str, str]],
     result: WireResult,
 ) -> None:
     judgement, chosen = result.judgement, result.chosen
@@ -343,7 +402,6 @@ def _wires(
     hottest = np.where(np.isfinite(hottest), hottest, result.lie.hottest_c)
     colours = choose_colours(document, catalogue, result, circuits, route)
     cable = {c: g for g, group in document.circuits.groups.items() for c in group.members}
-    text_of: dict[str, str] = {}
     lists = zip(
         np.round(np.where(np.isfinite(ratios), ratios, 99.0), 4).tolist(),
         np.round(hottest, 2).tolist(),
@@ -358,16 +416,12 @@ def _wires(
         colour = colours.get(s.key, "")
         if choice is not None and choice.colour is not None:
             colour = choice.colour
-        for end in (s.a, s.b):
-            if end.id not in text_of:
-                text_of[end.id] = end_text(document, end)
         loop = result.loops.get(whole[worst]) if worst >= 0 else None
         result.wires[s.key] = Wire(
             s.key,
             s.label,
             s.circuit,
-            text_of[s.a.id],
-            text_of[s.b.id],
+            *texts[i],
             family.code,
             size.gauge,
             size.area_mm2,
