@@ -1,4 +1,4 @@
-import { QueryClient, QueryClientProvider } from "@tanstack/react-query";
+import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react-query";
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
@@ -14,6 +14,8 @@ const cache = new QueryClient({
   defaultOptions: { queries: { refetchOnWindowFocus: true, retry: 1, staleTime: 2000 } },
 });
 
+// A reply is drawn at once, not after whatever else waits for its turn.
+notifyManager.setScheduler(queueMicrotask);
 recallTheme();
 const root = document.getElementById("root");
 if (root) {

@@ -44,6 +44,7 @@ function designKey(id: string) {
 export function useDesignQuery(id: string) {
   return useQuery({
     queryKey: designKey(id),
+    structuralSharing: shared,
     queryFn: async () => {
       const { data, error } = await client.GET("/api/designs/{design_id}", {
         params: { path: { design_id: id } },
@@ -52,6 +53,23 @@ export function useDesignQuery(id: string) {
       return data;
     },
   });
+}
+
+/** What did not change keeps its identity. The fresh reply is nobody else's yet and is changed in place. */
+function shared(before: unknown, fresh: unknown): unknown {
+  if (before === fresh) return before;
+  if (typeof before !== "object" || typeof fresh !== "object" || before === null || fresh === null) return fresh;
+  if (Array.isArray(before) !== Array.isArray(fresh)) return fresh;
+  const old = before as Record<string, unknown>;
+  const now = fresh as Record<string, unknown>;
+  const keys = Object.keys(now);
+  let same = keys.length === Object.keys(old).length;
+  for (const key of keys) {
+    const kept = shared(old[key], now[key]);
+    now[key] = kept;
+    if (kept !== old[key]) same = false;
+  }
+  return same ? before : fresh;
 }
 
 /** Edits of one harness go one after another, each against the version before it. */

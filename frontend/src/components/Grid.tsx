@@ -59,6 +59,9 @@ const STEPS: Record<string, [number, number]> = {
 
 const NEW = "new";
 
+/** Rows are laid out and painted block by block, as they come into view. */
+const BLOCK = 20;
+
 /** A table worked by keyboard: arrows, Enter, type to replace, paste, Delete; errors stay at the cell. */
 export function Grid<Row>(props: Props<Row>) {
   const { label, rows, columns, rowKey, selected, onSelect, onDelete, onWhy, onNew, rowHeight = 34, empty, steady = false } = props;
@@ -188,6 +191,14 @@ export function Grid<Row>(props: Props<Row>) {
   }, []);
   const edits = useMemo<Editing>(() => ({ onPick, onStart, onDone, onCancel }), [onPick, onStart, onDone, onCancel]);
 
+  const blocks = Array.from({ length: Math.ceil(rows.length / BLOCK) }, (_, n) => n * BLOCK);
+  const stamps = useMemo(
+    () =>
+      steady
+        ? rows.map((found) => columns.map((c) => `${c.text(found)}\u0001${c.title?.(found) ?? ""}\u0001${c.stamp?.(found) ?? ""}`).join("\u0002"))
+        : null,
+    [steady, rows, columns],
+  );
   const line = (r: number, found: Row | undefined, key: string) => (
     <GridRow
       key={key}
@@ -195,7 +206,7 @@ export function Grid<Row>(props: Props<Row>) {
       r={r}
       row={found}
       label={label}
-      stamp={steady && found !== undefined ? columns.map((c) => `${c.text(found)}\u0001${c.title?.(found) ?? ""}\u0001${c.stamp?.(found) ?? ""}`).join("\u0002") : null}
+      stamp={found !== undefined ? (stamps?.[r] ?? null) : null}
       name={key}
       prompt={found === undefined ? onNew?.prompt : undefined}
       columns={columns}
@@ -232,7 +243,17 @@ export function Grid<Row>(props: Props<Row>) {
         ))}
       </div>
       {rows.length === 0 && !onNew && empty && <p className="py-3 text-second">{empty}</p>}
-      {rows.map((found, r) => line(r, found, rowKey(found)))}
+      {blocks.map((first) => (
+        <div
+          key={first}
+          style={{
+            contentVisibility: editing !== null && row >= first && row < first + BLOCK ? "visible" : "auto",
+            containIntrinsicBlockSize: `auto ${Math.min(BLOCK, rows.length - first) * rowHeight}px`,
+          }}
+        >
+          {rows.slice(first, first + BLOCK).map((found, n) => line(first + n, found, rowKey(found)))}
+        </div>
+      ))}
       {onNew && line(rows.length, undefined, NEW)}
     </div>
   );

@@ -308,11 +308,13 @@ class Shelf:
         ).first()
 
     def _stored(self, session: Session, row: DesignRow) -> StoredDesign:
-        undo, redo = self._undoable(session, row.id), self._redoable(session, row.id)
+        label = select(RevisionRow.label).where(RevisionRow.design_id == row.id)
+        undo = label.where(RevisionRow.state == "live").order_by(RevisionRow.version.desc()).limit(1)
+        redo = label.where(RevisionRow.state == "undone").order_by(RevisionRow.version).limit(1)
         return StoredDesign(
             row.id,
             row.version,
             dict(self._document(row)),
-            undo.label if undo else None,
-            redo.label if redo else None,
+            session.scalar(undo),
+            session.scalar(redo),
         )

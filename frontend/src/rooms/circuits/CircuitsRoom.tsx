@@ -88,7 +88,11 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
   const fuses = design.evaluation.circuits.fuses;
   const rows = inOrder(document.circuits.devices);
   const columns = useMemo<Column<Device>[]>(() => {
-    const loadOf = (id: string) => Object.entries(document.circuits.loads).find(([, l]) => l.device === id);
+    const loads = new Map<string, [string, HarnessDocument["circuits"]["loads"][string]]>();
+    for (const entry of Object.entries(document.circuits.loads)) if (!loads.has(entry[1].device)) loads.set(entry[1].device, entry);
+    const loadOf = (id: string) => loads.get(id);
+    const fusesOf = new Map<string, (typeof fuses)[string][]>();
+    for (const f of Object.values(fuses)) fusesOf.set(f.device, [...(fusesOf.get(f.device) ?? []), f]);
     const kinds = Object.fromEntries((catalogue?.kinds ?? []).map((k) => [k.id, k.label]));
     const set = (id: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("circuits", "devices", id, field), value }], `${id} ${field}`);
@@ -141,11 +145,11 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
         width: "104px",
         figures: true,
         text: ([id]) => {
-          const held = Object.values(fuses).filter((f) => f.device === id);
+          const held = fusesOf.get(id) ?? [];
           if (held.length > 2) return `${held.length} fuses`;
           return held.map((f) => `${f.rating_a}${f.fixed ? "*" : ""} A`).join(", ");
         },
-        title: ([id]) => Object.values(fuses).filter((f) => f.device === id).map((f) => `${f.rating_a} A${f.fixed ? ", fixed by you" : ""}`).join(", "),
+        title: ([id]) => (fusesOf.get(id) ?? []).map((f) => `${f.rating_a} A${f.fixed ? ", fixed by you" : ""}`).join(", "),
       },
       { key: "pins", head: "Pins", width: "56px", align: "right", figures: true, text: ([, d]) => String(Object.keys(d.pins).length) },
     ];

@@ -1,0 +1,326 @@
+"""What is kept from one evaluation to the next never changes a figure: any edit, warm as cold."""
+
+from __future__ import annotations
+
+import copy
+from dataclasses import replace
+from typing import Any
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from inkthread.catalogue import shipped_catalogue
+from inkthread.core.document import DocumentError, Problem, parse_document
+from inkthread.core.document.again import read_again
+from inkthread.core.evaluate import evaluate
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.kept import Kept
+from inkthread.core.shop import OwnedTool, Shop
+from inkthread.demo import demo_document
+from inkthread.storage.patches import PatchError, apply_with_inverse
+
+DEMOS = ("larkspur", "dawdler", "glider", "mushroom")
+
+
+class Count:
+    """Makes something new each time, and counts."""
+
+    def __init__(self) -> None:
+        self.made = 0
+
+    def __call__(self) -> int:
+        self.made += 1
+        return self.made
+
+
+# Kept itself
+
+
+def test_the_same_parts_are_worked_out_once():
+    kept, make = Kept[int](), Count()
+    part: dict[str, int] = {}
+    assert [kept.of((part, 3, "a", None), make) for _ in range(3)] == [1, 1, 1]
+    assert make.made == 1
+
+
+def test_an_equal_part_that_is_another_object_is_another_part():
+    kept, make = Kept[int](), Count()
+    assert kept.of(({"a": 1},), make) == 1
+    assert kept.of(({"a": 1},), make) == 2
+
+
+@pytest.mark.parametrize(
+    ("one", "other"), [(1.0, 2.0), ("a", "b"), ((1, "x"), (1, "y")), (None, 0), (("a",), ("a", "b"))]
+)
+def test_another_value_is_another_input(one, other):
+    kept, make = Kept[int](), Count()
+    assert kept.of((one,), make) == 1
+    assert kept.of((other,), make) == 2
+    assert kept.of((one,), make) == 1
+
+
+def test_more_inputs_are_other_inputs():
+    kept, make = Kept[int](), Count()
+    assert kept.of(("a",), make) == 1
+    assert kept.of(("a", "b"), make) == 2
+
+
+def test_the_oldest_goes_first_and_what_is_asked_for_stays():
+    kept, make = Kept[int](most=2), Count()
+    kept.of(("a",), make)
+    kept.of(("b",), make)
+    kept.of(("a",), make)
+    kept.of(("c",), make)
+    assert make.made == 3
+    assert kept.of(("a",), make) == 1, "asked for lately"
+    assert kept.of(("b",), make) == 4, "gone, so made anew"
+
+
+def test_what_fails_is_not_kept():
+    kept = Kept[int]()
+
+    def fail() -> int:
+        raise ValueError("not made")
+
+    with pytest.raises(ValueError, match="not made"):
+        kept.of(("a",), fail)
+    assert kept.of(("a",), Count()) == 1
+
+
+def test_findings_are_kept_with_their_words(catalogue):
+    kept = Kept[tuple[Any, ...]]()
+    asked = Count()
+
+    def find(book: FindingBook) -> None:
+        asked()
+        book.add("branch-no-length", Place("route", "branch", "R1"), branch="a to b")
+
+    books = [FindingBook(catalogue.checks) for _ in range(2)]
+    for book in books:
+        book.once(kept, ("same",), find)
+    assert asked.made == 1
+    assert books[0].entries == books[1].entries
+    assert "a to b" in books[1].entries[0].what
+    books[1].once(kept, ("another",), find)
+    assert asked.made == 2
+    assert len(books[1].entries) == 2
+    assert len(books[0].entries) == 1, "a book's findings are its own"
+
+
+# Reading again
+
+
+def edited(plain: dict[str, Any], *operations: dict[str, Any]) -> dict[str, Any]:
+    changed, _ = apply_with_inverse(plain, list(operations))
+    found: dict[str, Any] = changed
+    return found
+
+
+def put(path: str, value: object) -> dict[str, Any]:
+    return {"op": "replace", "path": path, "value": value}
+
+
+def test_only_what_an_edit_touched_is_another_object():
+    plain = demo_document("larkspur")
+    read = parse_document(plain)
+    load = next(iter(plain["circuits"]["loads"]))
+    again = read_again(edited(plain, put(f"/circuits/loads/{load}/current_a", 3.25)), plain, read)
+    assert again.circuits.loads[load].current_a == 3.25
+    for section in ("brief", "route", "wire", "ends"):
+        assert getattr(again, section) is getattr(read, section)
+    for collection in ("devices", "circuits", "sources", "groups", "buses"):
+        assert getattr(again.circuits, collection) is getattr(read.circuits, collection)
+    for key, was in read.circuits.loads.items():
+        assert (again.circuits.loads[key] is was) == (key != load)
+
+
+def test_order_in_a_collection_is_that_of_the_document():
+    plain = demo_document("larkspur")
+    read = parse_document(plain)
+    loads = plain["circuits"]["loads"]
+    turned = {**plain, "circuits": {**plain["circuits"], "loads": dict(reversed(loads.items()))}}
+    again = read_again(turned, plain, read)
+    assert list(again.circuits.loads) == list(reversed(loads))
+    assert again == parse_document(turned)
+
+
+@pytest.mark.parametrize("value", [True, "4", None, float("nan"), -1.0, [], {}])
+def test_what_is_no_figure_is_refused_in_the_same_words(value):
+    plain = demo_document("larkspur")
+    read = parse_document(plain)
+    load = next(iter(plain["circuits"]["loads"]))
+    wrong = edited(plain, put(f"/circuits/loads/{load}/current_a", value))
+    with pytest.raises(DocumentError) as whole:
+        parse_document(wrong)
+    with pytest.raises(DocumentError) as again:
+        read_again(wrong, plain, read)
+    assert again.value.problems == whole.value.problems
+    assert again.value.problems[0].path == f"/circuits/loads/{load}/current_a"
+
+
+def test_one_is_not_true():
+    """In Python True equals 1; a document that says true is refused all the same."""
+    plain = demo_document("larkspur")
+    read = parse_document(plain)
+    one = edited(plain, put("/brief/quantity", 1))
+    again = read_again(one, plain, read)
+    true = {**one, "brief": {**one["brief"], "quantity": True}}
+    with pytest.raises(DocumentError):
+        read_again(true, one, again)
+
+
+@pytest.mark.parametrize(
+    ("change", "path"),
+    [
+        ({"format": "something-else"}, "/format"),
+        ({"format_number": 2}, "/format_number"),
+        ({"route": None}, "/route"),
+        ({"ends": [1]}, "/ends"),
+        ({"notes": "x"}, "/notes"),
+    ],
+)
+def test_a_broken_section_is_named(change, path):
+    plain = demo_document("larkspur")
+    with pytest.raises(DocumentError) as found:
+        read_again({**plain, **change}, plain, parse_document(plain))
+    assert any(p.path == path for p in found.value.problems)
+
+
+def test_references_are_looked_at_across_old_and_new():
+    plain = demo_document("larkspur")
+    read = parse_document(plain)
+    point = next(c["point"] for c in plain["ends"]["connectors"].values() if c.get("point"))
+    without = edited(plain, {"op": "remove", "path": f"/route/points/{point}"})
+    with pytest.raises(DocumentError) as found:
+        read_again(without, plain, read)
+    assert any("/ends/connectors/" in p.path for p in found.value.problems), "its connector stays behind"
+
+
+# Warm as cold
+
+
+def leaves(node: Any, path: str = "") -> list[tuple[str, Any]]:
+    """Every figure, flag and text of a document with its JSON Pointer."""
+    if isinstance(node, dict):
+        found: list[tuple[str, Any]] = []
+        for key, value in node.items():
+            found += leaves(value, f"{path}/{key.replace('~', '~0').replace('/', '~1')}")
+        return found
+    return [(path, node)]
+
+
+def entries(plain: dict[str, Any]) -> list[str]:
+    return [
+        f"/{section}/{collection}/{key}"
+        for section, parts in plain.items()
+        if isinstance(parts, dict)
+        for collection, held in parts.items()
+        if isinstance(held, dict)
+        for key in held
+    ]
+
+
+@st.composite
+def edits(draw: st.DrawFn, plain: dict[str, Any]) -> list[dict[str, Any]]:
+    """An edit anywhere: a figure more or less, a flag turned, two cavities swapped, an entry taken out."""
+    what = draw(st.sampled_from(["figure", "figure", "flag", "swap", "take out", "name"]))
+    if what == "take out":
+        return [{"op": "remove", "path": draw(st.sampled_from(entries(plain)))}]
+    if what == "swap":
+        pinout = plain["ends"]["pinout"]
+        a, b = draw(st.lists(st.sampled_from(sorted(pinout)), min_size=2, max_size=2, unique=True))
+        return [put(f"/ends/pinout/{a}/{field}", pinout[b][field]) for field in ("connector", "cavity")] + [
+            put(f"/ends/pinout/{b}/{field}", pinout[a][field]) for field in ("connector", "cavity")
+        ]
+    kinds = {"figure": float, "flag": bool, "name": str}
+    found = [(p, v) for p, v in leaves(plain) if type(v) is kinds[what]]
+    path, value = draw(st.sampled_from(found))
+    if what == "figure":
+        return [put(path, round(value * draw(st.sampled_from([0.5, 0.9, 1.1, 2.0])), 4))]
+    return [put(path, not value if what == "flag" else f"{value}x")]
+
+
+def wrong_with(plain: dict[str, Any]) -> list[Problem]:
+    try:
+        parse_document(plain)
+    except DocumentError as refused:
+        return refused.problems
+    return []
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_an_edited_harness_comes_out_as_if_nothing_had_been_kept(name):
+    catalogue = shipped_catalogue()
+    start = demo_document(name)
+
+    @settings(
+        max_examples=6,
+        deadline=None,
+        suppress_health_check=list(HealthCheck),
+        derandomize=True,
+        database=None,
+    )
+    @given(st.data())
+    def change_and_compare(data: st.DataObject) -> None:
+        plain, read = copy.deepcopy(start), parse_document(start)
+        evaluate(read, catalogue)
+        for _ in range(4):
+            operations = data.draw(edits(plain))
+            try:
+                changed = edited(plain, *operations)
+            except PatchError:
+                continue
+            problems = wrong_with(changed)
+            if problems:
+                with pytest.raises(DocumentError) as again:
+                    read_again(changed, plain, read)
+                assert again.value.problems == problems
+                continue
+            cold = parse_document(changed)
+            warm = read_again(changed, plain, read)
+            assert warm == cold
+            assert evaluate(warm, catalogue) == evaluate(cold, catalogue), operations
+            plain, read = changed, warm
+
+    change_and_compare()
+
+
+def test_going_back_gives_what_was_before(larkspur):
+    catalogue = shipped_catalogue()
+    plain = larkspur.plain
+    read = parse_document(plain)
+    before = evaluate(read, catalogue)
+    load = max(plain["circuits"]["loads"], key=lambda k: plain["circuits"]["loads"][k]["current_a"])
+    more = edited(plain, put(f"/circuits/loads/{load}/current_a", 200.0))
+    warm = read_again(more, plain, read)
+    assert evaluate(warm, catalogue) != before
+    assert evaluate(read, catalogue) == before
+    assert evaluate(read_again(plain, more, warm), catalogue) == before
+
+
+def test_another_catalogue_or_shop_is_seen_at_once(larkspur):
+    catalogue = shipped_catalogue()
+    document = parse_document(larkspur.plain)
+    before = evaluate(document, catalogue)
+    splice = replace(catalogue.splices[0], price=catalogue.splices[0].price + 10.0)
+    dearer = replace(catalogue, splices=(splice, *catalogue.splices[1:]), version="other")
+    used = any(line.code == splice.code for line in before.parts.lines)
+    assert (evaluate(document, dearer).tally.cost > before.tally.cost) == used
+    tool = before.parts.tools[0].code
+    owned = evaluate(document, catalogue, Shop({tool: OwnedTool(tool, result="failed")}, {}))
+    assert next(t for t in owned.parts.tools if t.code == tool).owned
+    assert "tool-worn" in {f.code for f in owned.findings}
+    assert evaluate(document, catalogue) == before
+
+
+def test_what_one_evaluation_gives_away_is_not_what_the_next_is_made_from(larkspur):
+    """Two harnesses that share their parts carry each its own currents."""
+    catalogue = shipped_catalogue()
+    plain = larkspur.plain
+    read = parse_document(plain)
+    load = max(plain["circuits"]["loads"], key=lambda k: plain["circuits"]["loads"][k]["current_a"])
+    first = evaluate(read, catalogue)
+    carried = {k: w.carries_a for k, w in first.wire.wires.items()}
+    evaluate(read_again(edited(plain, put(f"/circuits/loads/{load}/current_a", 1.0)), plain, read), catalogue)
+    assert {k: w.carries_a for k, w in first.wire.wires.items()} == carried
