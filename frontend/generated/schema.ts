@@ -973,6 +973,13 @@ export interface components {
              */
             machine: string;
             /**
+             * Job
+             * @description What kind of job: all but a new one and a trial lead must meet what is there already.
+             * @default new
+             * @enum {string}
+             */
+            job: "new" | "replacement" | "extension" | "adapter" | "trial lead";
+            /**
              * Quantity
              * @default 1
              */
@@ -1166,6 +1173,18 @@ export interface components {
              * @default true
              */
             laid: boolean;
+            /**
+             * Old Colour
+             * @description Of a replacement: the colour of the wire that it takes the place of.
+             * @default
+             */
+            old_colour: string;
+            /**
+             * Old Mark
+             * @description How that wire was told from others of its colour before it was cut.
+             * @default
+             */
+            old_mark: string;
         };
         /**
          * CircuitEnd
@@ -1329,6 +1348,13 @@ export interface components {
              * @default null
              */
             shield: string | null;
+            /**
+             * Mate From
+             * @description How it is known what this connector meets.
+             * @default not said
+             * @enum {string}
+             */
+            mate_from: "not said" | "marking" | "document" | "tried";
             /**
              * Spares
              * @description What is meant with an unused way (the cavity is the entry's key).
@@ -1529,6 +1555,13 @@ export interface components {
              * @default
              */
             group: string;
+            /**
+             * Switching
+             * @description How an electronic output switches, or which kind an input takes: sourcing is PNP, sinking NPN.
+             * @default not said
+             * @enum {string}
+             */
+            switching: "not said" | "sourcing" | "sinking" | "either";
         };
         /**
          * Document
@@ -2080,7 +2113,8 @@ export interface components {
             contact: string | null;
             /**
              * Clock Deg
-             * @description Turn of an angled end against the one at the other end of its wire.
+             * @description Turn of an angled end against the one at the other end of its wire; of a contact on a core of a
+             *     cable, against the contacts on its other cores.
              * @default null
              */
             clock_deg: number | null;

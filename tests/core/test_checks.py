@@ -263,6 +263,57 @@ def elbows() -> Bench:
     return bench
 
 
+def switching(output: str = "sourcing", takes: str = "sinking") -> Bench:
+    """A proximity sensor at a controller's input; how the one switches, and which kind the other takes."""
+    bench = sensor_on("M12S", 4, supply="1", ground="3", signal="4")
+    bench.set("circuits/devices/S1/pins/4/switching", output)
+    return bench.set("circuits/devices/A1/pins/I1/switching", takes)
+
+
+def replacing(*colours: str) -> Bench:
+    """A pump whose old wires had these colours."""
+    bench = pump()
+    at_pump = [c for c in bench.plain["circuits"]["circuits"].values() if any("M1." in r for r in c["ends"])]
+    for circuit, colour in zip(at_pump, colours, strict=True):
+        circuit["old_colour"] = colour
+    return bench
+
+
+def ports(*names: str) -> Bench:
+    """A controller with two four-way connectors of one kind."""
+    bench = pump().feed("A1 controller 0.2 A", "F1.out > A1.B", "A1.G > B1.-")
+    made = dict(bench.plain["ends"]["connectors"]["A1"], ways=4)
+    for n, (key, cavities) in enumerate({"A1": ("B", "G"), "PX": ("O1", "I1", "N1")}.items()):
+        name = names[n] if names else ""
+        bench.set(f"ends/connectors/{key}", {**made, "order": 20 + n, "name": name})
+        for cavity, pin in enumerate(cavities, 1):
+            entry = {"order": 20 + cavity, "connector": key, "cavity": str(cavity)}
+            bench.set(f"ends/pinout/A1.{pin}", entry)
+    return bench
+
+
+def turned(*degrees: float | None, family: str = "SS15") -> Bench:
+    """A two-core cable from a controller to a sensor, its contacts turned so."""
+    bench = sensor()
+    circuits = [
+        k for k, c in bench.plain["circuits"]["circuits"].items() if any("T1." in r for r in c["ends"])
+    ]
+    members = {c: {"order": n} for n, c in enumerate(circuits)}
+    bench.set("circuits/groups/G", {"order": 1, "kind": "cable", "name": "sensor lead", "members": members})
+    half(bench, "T1", family=family)
+    for n, turn in enumerate(degrees, 1):
+        bench.plain["ends"]["pinout"][f"T1.{n}"]["clock_deg"] = turn
+    return bench
+
+
+def no_turn() -> Bench:
+    """The same cable in a family of the shop's own that does not say how its contacts lie."""
+    bench = turned(None, None)
+    own = replace(bench.catalogue.connectors["SS15"], turn="")
+    bench.catalogue = replace(bench.catalogue, connectors={**bench.catalogue.connectors, "SS15": own})
+    return bench
+
+
 def owned(**values: object) -> Bench:
     bench = pump()
     bench.shop = Shop({t: OwnedTool(t, **values) for t in bench.catalogue.tools})  # type: ignore[arg-type]
@@ -453,6 +504,13 @@ SCENARIOS = {
     ),
     "part-gone": gone,
     "coil-kicks": bare_coils,
+    "switching-differs": switching,
+    "old-wires-alike": lambda: replacing("brown", "brown"),
+    "mate-not-known": lambda: pump().set("brief/job", "extension"),
+    "nothing-to-go-by": lambda: pump().set("brief/job", "replacement"),
+    "port-not-named": ports,
+    "contacts-turned-apart": lambda: turned(0.0, 90.0),
+    "contact-turn-not-known": no_turn,
     "cable-outside-entry": lambda: sensor_on("M12S", 4, supply="1", ground="3", signal="4"),
 }
 
@@ -489,6 +547,7 @@ def test_every_check_that_ships_is_tried_here():
         "accessory-does-not-fit",
         "spare-left-open",
         "coil-kicks",
+        "contacts-turned-apart",
     ],
 )
 def test_a_mechanical_remedy_removes_its_finding(code):

@@ -293,6 +293,8 @@ class ConnectorFamily:
     full_to_c: float = 70.0
     """Ambient up to which the currents hold; from there they fall to nothing at its temperature."""
     least_mating: int = 50
+    turn: str = ""
+    """How a crimped contact must lie on its wire to go in; ``any way round`` where it may lie anyhow."""
 
     def housing(self, ways: int) -> Housing | None:
         """The housing with this number of ways, or None."""

@@ -8,6 +8,7 @@ from __future__ import annotations
 import csv
 import io
 import json
+import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
@@ -15,6 +16,7 @@ from typing import Any
 from pydantic import TypeAdapter, ValidationError
 
 from inkthread.core.catalogue.ends import ConnectorFamily, Contact, Seal, SpliceSize, Tool, ToolRow
+from inkthread.core.catalogue.names import what_is
 from inkthread.core.catalogue.types import Catalogue, WireFamily
 
 FORMAT = "inkthread-parts"
@@ -293,6 +295,15 @@ def _check_contact(catalogue: Catalogue, c: Contact, path: str, base: str, found
     found += _window(at, "conductor_min_mm2", c.conductor_min_mm2, "conductor_max_mm2", c.conductor_max_mm2)
     found += _window(at, "insulation_min_mm", c.insulation_min_mm, "insulation_max_mm", c.insulation_max_mm)
     found += _window(at, "copper_least_mm", c.copper_least_mm, "copper_most_mm", c.copper_most_mm)
+    # Copper is thinner than what insulates it: where it is not, gauges were put down for areas.
+    across = 2 * math.sqrt(max(c.conductor_min_mm2, 0.0) / math.pi)
+    if across > c.insulation_max_mm > 0:
+        message = (
+            f"{c.conductor_min_mm2:g} mm² of copper is {across:.1f} mm thick, and does not go into "
+            f"insulation of {c.insulation_max_mm:g} mm."
+        )
+        remedy = "If these are gauges (AWG), give their areas: 20 AWG is 0.52 mm²."
+        found.append(PartProblem(f"{at}/conductor_min_mm2", message, remedy))
     if c.price < 0 or c.mass_g < 0:
         found.append(PartProblem(f"{at}/price", f"{c.code}: below zero.", "Give 0 or more."))
     if not c.current_by_area or [a for a, _ in c.current_by_area] != sorted(a for a, _ in c.current_by_area):
@@ -398,7 +409,8 @@ def _csv_row(
     family = own.connectors.get(row["family"]) or held.connectors.get(row["family"])
     if family is None:
         what = "ships with the program" if row["family"] in catalogue.connectors else "is not held here"
-        message = f"Family {row['family']!r} {what}."
+        other = "" if row["family"] in catalogue.connectors else what_is(catalogue, row["family"])
+        message = f"Family {row['family']!r} {what}." + (f" {other}" if other else "")
         problems.append(
             PartProblem(f"row {line}, family", message, "Copy a family under a code of your own first.")
         )

@@ -216,6 +216,8 @@ class KindPin:
     id: str
     role: str
     name: str
+    switching: str = "not said"
+    """How an electronic output switches, or which kind an input takes."""
 
 
 @dataclass(frozen=True, slots=True)

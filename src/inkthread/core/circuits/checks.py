@@ -11,7 +11,7 @@ from inkthread.core.circuits.facts import CircuitsResult, FuseFacts, Loop, Sourc
 from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.shields import find_in_groups
 from inkthread.core.document.load import pointer
-from inkthread.core.document.types import CONVERTING, PROTECTIVE, Document
+from inkthread.core.document.types import CONVERTING, PROTECTIVE, Circuit, Document
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
 from inkthread.core.quantity import format_current, format_length
@@ -136,6 +136,36 @@ def _pins(document: Document, net: Network, book: FindingBook) -> None:
         ]
         if len({ref.partition(".")[0] for ref in outputs}) > 1:
             book.add("outputs-joined", place, circuit=name, pins=list_in_words(outputs))
+        _switching(document, circuit, name, place, book)
+
+
+_SWITCHES = {"output_high": "sourcing", "output_low": "sinking"}
+_KINDS = {"sourcing": "sourcing (PNP)", "sinking": "sinking (NPN)"}
+
+
+def _switching(document: Document, circuit: Circuit, name: str, place: Place, book: FindingBook) -> None:
+    """An electronic output that sources, at an input that takes one that sinks, or the other way about.
+
+    A dry contact is neither: it goes with both.
+    """
+    says: dict[str, list[str]] = {}
+    stated = False
+    for ref in circuit.ends:
+        device_id, _, pin_id = ref.partition(".")
+        pin = document.circuits.devices[device_id].pins[pin_id]
+        stated |= pin.switching != "not said"
+        kind = _SWITCHES.get(pin.role, "") if pin.switching == "not said" else pin.switching
+        if kind in _KINDS:
+            says.setdefault(kind, []).append(ref)
+    devices = {ref.partition(".")[0] for refs in says.values() for ref in refs}
+    if stated and len(says) == 2 and len(devices) > 1:
+        book.add(
+            "switching-differs",
+            place,
+            *(Place("circuits", "device", d) for d in sorted(devices)[:4]),
+            circuit=name,
+            pins=" and ".join(f"{list_in_words(refs)} {_KINDS[kind]}" for kind, refs in says.items()),
+        )
 
 
 def _has_path_to(net: Network, ref: str) -> bool:

@@ -41,7 +41,15 @@ def kind_from_device(
         "group": "your own",
         "prefix": re.match(r"[A-Za-z]*", device_id)[0].upper()[:1] or "X",  # type: ignore[index]
         "words": list(dict.fromkeys(named)),
-        "pins": [{"id": p, "role": x["role"], "name": x.get("name", "")} for p, x in pins],
+        "pins": [
+            {
+                "id": p,
+                "role": x["role"],
+                "name": x.get("name", ""),
+                "switching": x.get("switching", "not said"),
+            }
+            for p, x in pins
+        ],
         "paths": [
             {
                 "from_pin": p["from_pin"],

@@ -124,7 +124,12 @@ def add_device(
             "moving": False,
             "structure": kind.structure,
             "pins": {
-                p.id: {"order": n + 1.0, "role": p.role, "name": p.name}
+                p.id: {
+                    "order": n + 1.0,
+                    "role": p.role,
+                    "name": p.name,
+                    **({} if p.switching == "not said" else {"switching": p.switching}),
+                }
                 for n, p in enumerate(kind.pins if pins else ())
             },
             "paths": {
@@ -190,7 +195,11 @@ def _add_connector(
     connectors = draft.at("ends", "connectors")
     connector_id = device_id if device_id not in connectors else free_id("P", connectors)
     family = catalogue.connectors[kind.connector]
+    ids = {p.id for p in kind.pins}
+    # Pins that are named as the ways of a housing go to the ways of their name.
+    same = next((h for h in family.housings if ids and ids <= h.face.cavities.keys()), None)
     ways = next((h.ways for h in family.housings if h.ways >= len(kind.pins)), family.housings[-1].ways)
+    ways = same.ways if same is not None else ways
     draft.put(
         {
             "order": next_order(connectors),
@@ -207,18 +216,23 @@ def _add_connector(
         connector_id,
     )
     for pin in kind.pins if pins else ():
-        place_pin(draft, catalogue, f"{device_id}.{pin.id}", connector_id)
+        wanted = pin.id if same is not None else None
+        place_pin(draft, catalogue, f"{device_id}.{pin.id}", connector_id, wanted)
 
 
-def place_pin(draft: Draft, catalogue: Catalogue, ref: str, connector_id: str) -> None:
-    """Give a device pin the next free cavity; the connector grows if it has none. Raises LineError."""
+def place_pin(
+    draft: Draft, catalogue: Catalogue, ref: str, connector_id: str, wanted: str | None = None
+) -> None:
+    """Give a device pin the cavity that is wanted, else the next free one; the connector grows if it has
+    none. Raises LineError.
+    """
     connector = draft.at("ends", "connectors", connector_id)
     family = catalogue.connectors[connector["family"]]
     pinout = draft.at("ends", "pinout")
     taken = {e["cavity"] for r, e in pinout.items() if e["connector"] == connector_id and r != ref}
     bigger = [h for h in family.housings if h.ways >= connector["ways"]]
     for housing in bigger:
-        free = next((c for c in housing.face.cavities if c not in taken), None)
+        free = next((c for c in housing.face.cavities if c not in taken and wanted in (None, c)), None)
         if free is None:
             continue
         if housing.ways != connector["ways"]:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Container, Iterable
 
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.catalogue.names import what_is
 from inkthread.core.document.load import DocumentError, Problem, pointer
 from inkthread.core.document.types import Document
 
@@ -22,8 +23,14 @@ def require_known_parts(
 
     def unknown(path: list[object], what: str, value: object, known: Iterable[object]) -> None:
         names = ", ".join(str(k) for k in known)
+        # A size in the place of a code, a family in the place of a contact: said, so that it is found.
+        other = what_is(catalogue, str(value)[:60])
         problems.append(
-            Problem(pointer(path), f"There is no {what} {str(value)[:60]!r}.", f"Choose one of: {names}.")
+            Problem(
+                pointer(path),
+                f"There is no {what} {str(value)[:60]!r}." + (f" {other}" if other else ""),
+                f"Choose one of: {names}.",
+            )
         )
 
     families = {**catalogue.wires, **document.wire.own_families}

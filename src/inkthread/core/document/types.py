@@ -104,6 +104,9 @@ Gender = Literal["pin", "socket"]
 Shell = Literal["plug", "receptacle", "none"]
 SpareState = Literal["plugged", "reserved", "open"]
 BootWhen = Literal["before", "after"]
+Job = Literal["new", "replacement", "extension", "adapter", "trial lead"]
+Switching = Literal["not said", "sourcing", "sinking", "either"]
+MateFrom = Literal["not said", "marking", "document", "tried"]
 Service = Literal["continuous", "intermittent"]
 MeasuredHow = Literal["old part", "tape", "laid in place", "model", "guess"]
 Units = Literal["metric", "inch"]
@@ -157,6 +160,8 @@ class Brief:
     name: Name
     practice: Practice
     machine: Name = ""
+    job: Job = "new"
+    """What kind of job: all but a new one and a trial lead must meet what is there already."""
     quantity: Annotated[int, Strict(), Field(ge=1, le=10_000)] = 1
     supply_nominal_v: VoltageV = 12.0
     supply_working_v: VoltageV = 13.2
@@ -178,6 +183,8 @@ class DevicePin:
     name: Name = ""
     group: Name = ""
     """Pins of a device with the same group must be joined."""
+    switching: Switching = "not said"
+    """How an electronic output switches, or which kind an input takes: sourcing is PNP, sinking NPN."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -330,6 +337,10 @@ class Circuit:
     optional: Flag = False
     """For a future need: laid only where ``laid``."""
     laid: Flag = True
+    old_colour: Name = ""
+    """Of a replacement: the colour of the wire that it takes the place of."""
+    old_mark: Name = ""
+    """How that wire was told from others of its colour before it was cut."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -576,6 +587,8 @@ class Connector:
     """Accessories wanted beside those that are required (part codes, the entry's key)."""
     shield: Id | None = None
     """The circuit whose shield its backshell lands."""
+    mate_from: MateFrom = "not said"
+    """How it is known what this connector meets."""
     spares: dict[PinId, SpareWay] = field(default_factory=dict)
     """What is meant with an unused way (the cavity is the entry's key)."""
 
@@ -593,7 +606,8 @@ class PinoutEntry:
     contact: Name | None = None
     """A contact fixed for this way; the program's choice when absent."""
     clock_deg: Annotated[float, Strict(), Field(ge=0, lt=360)] | None = None
-    """Turn of an angled end against the one at the other end of its wire."""
+    """Turn of an angled end against the one at the other end of its wire; of a contact on a core of a
+    cable, against the contacts on its other cores."""
     boot: BootWhen = "before"
     """Whether a boot goes on before the end is crimped, or over it after."""
 

@@ -97,6 +97,7 @@ def _look(
         _spares(here, refs.get(connector_id, []), document, book)
         _live(here, [r for r in refs.get(connector_id, []) if r in delivered], book)
     _rows_of_singles(document, catalogue, book)
+    _ports(document, catalogue, book)
     _look_alikes(document, catalogue, brief, route, book)
 
 
@@ -322,6 +323,29 @@ def _rows_of_singles(document: Document, catalogue: Catalogue, book: FindingBook
                 connectors=list_in_words(held[:6]),
                 device=device,
                 family=family,
+            )
+
+
+def _ports(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
+    """Connectors of one kind at one device: each named after the port it goes into, or keyed."""
+    ports: dict[tuple[str, str, int, str], list[str]] = {}
+    for ref, entry in document.ends.pinout.items():
+        c = document.ends.connectors[entry.connector]
+        family = catalogue.connectors[c.family]
+        if family.loose or c.ways == 1 or c.key or c.mark or c.meets is not None:
+            continue
+        held = ports.setdefault((ref.partition(".")[0], c.family, c.ways, c.shell), [])
+        if entry.connector not in held:
+            held.append(entry.connector)
+    for (device_id, family_code, ways, _), held in ports.items():
+        names = [document.ends.connectors[k].name.strip().lower() for k in held]
+        if len(held) > 1 and ("" in names or len(set(names)) < len(names)):
+            book.add(
+                "port-not-named",
+                *(Place("ends", "connector", k) for k in held[:8]),
+                connectors=list_in_words(held[:8]),
+                device=device_id,
+                family=f"{family_code}, {ways} ways",
             )
 
 

@@ -7,10 +7,12 @@ from functools import lru_cache
 from itertools import combinations
 
 from inkthread.core.catalogue import Catalogue, Face, Housing
+from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.words import list_in_words
 
+ANY_WAY = "any way round"
 _NEAR = 1.5
 """Times the closest pitch of the housing: the next cavity, or the next one slantwise."""
 
@@ -76,3 +78,43 @@ def _together(housing: Housing, cavities: list[str]) -> bool:
         reached |= step
         rest -= step
     return True
+
+
+def find_turned(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
+    """Contacts on the cores of one cable: turned alike, and known how, or the cable is twisted to enter."""
+    unknown: dict[str, list[str]] = {}
+    for group_id, group in document.circuits.groups.items():
+        at: dict[str, dict[str, float | None]] = {}
+        for member in group.members:
+            for ref in document.circuits.circuits[member].ends:
+                entry = document.ends.pinout.get(ref)
+                if entry is not None:
+                    at.setdefault(entry.connector, {})[ref] = entry.clock_deg
+        for connector_id, turns in at.items():
+            family = catalogue.connectors[document.ends.connectors[connector_id].family]
+            stated = {t for t in turns.values() if t is not None}
+            if len(turns) < 2 or family.turn == ANY_WAY:
+                continue
+            if len(stated) > 1 or (stated - {0.0} and len(stated) < len(set(turns.values()))):
+                path = [pointer(["ends", "pinout", ref, "clock_deg"]) for ref in turns]
+                operations = tuple({"op": "replace", "path": p, "value": None} for p in path)
+                book.add(
+                    "contacts-turned-apart",
+                    *(Place("ends", "pin", ref) for ref in turns),
+                    mechanical=("Turn them all alike, as the family asks.", operations),
+                    group=group.name or group_id,
+                    connector=connector_id,
+                    pins=list_in_words(
+                        [f"{r} by {t:g} degrees" if t else f"{r} not at all" for r, t in turns.items()]
+                    ),
+                )
+            stamped = any(c.kind == "stamped" for c in family.contacts)
+            if not stated and not family.turn and stamped and not family.loose:
+                unknown.setdefault(family.code, []).append(connector_id)
+    for code, held in unknown.items():
+        book.add(
+            "contact-turn-not-known",
+            *(Place("ends", "connector", k) for k in held[:8]),
+            family=code,
+            connectors=list_in_words(held[:6]),
+        )

@@ -13,7 +13,8 @@ from inkthread.core.ends.fit import Crimp
 from inkthread.core.ends.fitted import ConnectorEnds, FacePair, Stock, fit_connector
 from inkthread.core.ends.joints import KINDS, Joint, JointWire, choose_joint
 from inkthread.core.ends.mating import find_in_pairs, find_swapped_roles
-from inkthread.core.ends.pairs import find_split_pairs
+from inkthread.core.ends.pairs import find_split_pairs, find_turned
+from inkthread.core.ends.replacing import find_in_replacement
 from inkthread.core.ends.tools import find_in_tools
 from inkthread.core.ends.weakest import Weakest, find_weakest
 from inkthread.core.findings import Finding, FindingBook, Place
@@ -105,7 +106,7 @@ def ends_room(
                 ambient=format_temperature(ambient, units),
             )
     c = document.circuits
-    inputs = (document.ends, c.circuits, c.devices, c.groups, catalogue)
+    inputs = (document.ends, c.circuits, c.devices, c.groups, document.brief, document.route, catalogue)
     book.once(_PAIRED, inputs, lambda apart: find_split_pairs(document, catalogue, apart))
     find_in_connectors(document, catalogue, brief, circuits, route, book)
     book.once(_MATED, inputs, lambda apart: _find_mated(document, catalogue, apart))
@@ -125,6 +126,8 @@ _MATED: Kept[tuple[Finding, ...]] = Kept()
 def _find_mated(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
     find_in_pairs(document, catalogue, book)
     find_swapped_roles(document, catalogue, book)
+    find_turned(document, catalogue, book)
+    find_in_replacement(document, catalogue, book)
 
 
 def _splices(

@@ -1,0 +1,101 @@
+"""What a job that meets an old one must go by: old wires told apart, mates known, evidence at hand."""
+
+from __future__ import annotations
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.document.types import Document
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.words import in_words, list_in_words
+
+_MEETS_OLD = ("replacement", "extension", "adapter")
+
+
+def find_in_replacement(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
+    """Old wires of one colour, connectors whose mates nobody has looked at, nothing to go by."""
+    _old_wires(document, book)
+    if document.brief.job in _MEETS_OLD:
+        _mates(document, catalogue, book)
+    if document.brief.job == "replacement":
+        _evidence(document, book)
+
+
+def _old_wires(document: Document, book: FindingBook) -> None:
+    """Wires of one colour at one connector: once cut, nothing tells which was which."""
+    circuits = document.circuits.circuits
+    at: dict[str, list[str]] = {}
+    for circuit_id, circuit in circuits.items():
+        if circuit.old_colour.strip():
+            for ref in circuit.ends:
+                entry = document.ends.pinout.get(ref)
+                if entry is not None and circuit_id not in at.setdefault(entry.connector, []):
+                    at[entry.connector].append(circuit_id)
+    told: set[tuple[str, ...]] = set()
+    for connector_id, held in at.items():
+        by_colour: dict[str, list[str]] = {}
+        for circuit_id in held:
+            by_colour.setdefault(circuits[circuit_id].old_colour.strip().lower(), []).append(circuit_id)
+        for colour, alike in by_colour.items():
+            marks = [circuits[c].old_mark.strip().lower() for c in alike]
+            # One of two may go without a mark: it is the other one.
+            apart = len(set(marks)) == len(marks)
+            if len(alike) < 2 or apart or tuple(alike) in told:
+                continue
+            told.add(tuple(alike))
+            book.add(
+                "old-wires-alike",
+                *(Place("circuits", "circuit", c) for c in alike[:8]),
+                circuits=list_in_words([f"{c} {circuits[c].name}".strip() for c in alike[:8]]),
+                colour=colour,
+                connector=connector_id,
+            )
+
+
+def _mates(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
+    """Connectors that must meet what is there, of which nobody has said how that is known."""
+    within = {k for k, c in document.ends.connectors.items() if c.meets is not None}
+    within |= {c.meets for c in document.ends.connectors.values() if c.meets is not None}
+    used = {e.connector for e in document.ends.pinout.values()}
+    unknown = [
+        k
+        for k, c in document.ends.connectors.items()
+        if k in used
+        and k not in within
+        and c.mate_from == "not said"
+        and not catalogue.connectors[c.family].loose
+    ]
+    if unknown:
+        book.add(
+            "mate-not-known",
+            *(Place("ends", "connector", k) for k in unknown[:12]),
+            job=document.brief.job,
+            connectors=_some(unknown),
+        )
+
+
+def _evidence(document: Document, book: FindingBook) -> None:
+    """What of the old harness nobody has noted."""
+    circuits, devices = document.circuits.circuits, document.circuits.devices
+    bare = [c for c, x in circuits.items() if x.ends and not x.old_colour.strip()]
+    guessed = [b for b, x in document.route.branches.items() if x.measured == "guess"]
+    blind = [d for d, x in devices.items() if x.pin_data == "not known" and x.pins]
+    missing = [
+        f"{what} of {_some(held)}"
+        for what, held in (
+            ("the old colours", bare),
+            ("measured lengths", guessed),
+            ("where the pins are known from", blind),
+        )
+        if held
+    ]
+    if missing:
+        places = [Place("circuits", "circuit", c) for c in bare[:6]]
+        places += [Place("route", "branch", b) for b in guessed[:3]]
+        places += [Place("circuits", "device", d) for d in blind[:3]]
+        book.add("nothing-to-go-by", *places, missing=list_in_words(missing))
+
+
+def _some(held: list[str]) -> str:
+    """Six names at most."""
+    if len(held) <= 6:
+        return list_in_words(held)
+    return f"{', '.join(held[:5])} and {in_words(len(held) - 5)} more"
