@@ -3882,6 +3882,10 @@ export interface components {
             locked: boolean;
             /** Fixed */
             fixed: boolean;
+            /** Turn */
+            turn: string;
+            /** In Cable */
+            in_cable: boolean;
         };
         /**
          * WeakestReply

@@ -245,6 +245,23 @@ def test_a_cable_too_thin_for_its_gland_is_caught(mushroom):
     assert mushroom.workings().ends.accessories["T1"][0].code == "M12S-G8"
 
 
+def test_relay_feeds_whose_old_wires_were_one_colour_are_caught_without_their_tags(mushroom):
+    assert "old-wires-alike" not in codes(mushroom)
+    red = [c for c in mushroom.plain["circuits"]["circuits"].values() if c["old_colour"] == "red"]
+    assert len(red) == 5
+    for circuit in red[1:3]:
+        circuit["old_mark"] = ""
+    found = [f.what for f in mushroom.evaluate().findings if f.code == "old-wires-alike"]
+    assert len(found) == 1
+    assert "red" in found[0]
+
+
+def test_a_sinking_sensor_at_the_rigs_sourcing_input_is_caught(mushroom):
+    assert "switching-differs" not in codes(mushroom)
+    device(mushroom, "T8")["pins"]["4"]["switching"] = "sinking"
+    assert "switching-differs" in codes(mushroom)
+
+
 def test_the_yacht_says_what_the_winch_and_the_sun_do(dawdler):
     e = dawdler.evaluate()
     assert sorted(f.code for f in e.findings) == ["fuse-never-clears", "sags-at-peak"]

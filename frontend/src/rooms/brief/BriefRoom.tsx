@@ -21,6 +21,14 @@ function misspelt(word: string): Problem {
   return { type: "about:blank", title: "Not understood", status: 422, detail, errors: [] };
 }
 
+const JOBS = [
+  { value: "new", label: "new harness" },
+  { value: "replacement", label: "replacement of an old one" },
+  { value: "extension", label: "extension of one that stays" },
+  { value: "adapter", label: "adapter between two" },
+  { value: "trial lead", label: "trial lead, to prove a place" },
+];
+
 /** What is made, to which practice, from what supply, in what zones, under which rules. */
 export function BriefRoom() {
   const { design, edit } = useDesign();
@@ -60,6 +68,13 @@ export function BriefRoom() {
       <div className="max-w-[640px]">
         <TypedField label="Name" value={brief.name} onCommit={(v) => set("name", v, "name")} />
         <TypedField label="Machine" value={brief.machine} onCommit={(v) => set("machine", v, "machine")} />
+        <ChoiceField
+          label="Job"
+          value={brief.job}
+          choices={JOBS}
+          onCommit={(v) => set("job", v, `a ${v}`)}
+          hint="What must meet an old harness is asked how its mates, colours and pins are known."
+        />
         <ChoiceField
           label="Practice"
           value={brief.practice}

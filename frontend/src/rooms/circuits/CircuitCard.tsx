@@ -31,6 +31,12 @@ export function CircuitCard({ circuit: id }: { circuit: string }) {
         ]
       : []),
     { key: "optional", label: "for later", kind: "flag", hint: "a conductor for a future need" },
+    ...(design.document.brief.job === "replacement" || circuit.old_colour
+      ? [
+          { key: "old_colour", label: "was", kind: "text" as const, hint: "colour of the wire that it takes the place of", empty: "colour not noted" },
+          { key: "old_mark", label: "tagged", kind: "text" as const, hint: "how it was told from others of that colour, before it was cut", empty: "no tag" },
+        ]
+      : []),
     ...(circuit.optional ? [{ key: "laid", label: "laid now", kind: "flag" as const }] : []),
   ];
   return (

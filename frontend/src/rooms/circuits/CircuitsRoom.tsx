@@ -207,7 +207,7 @@ function CircuitGrid({ chosen, onChoose }: { chosen: string | null; onChoose: (i
           return edit([{ op: "replace", path: `${path}/ends`, value }], `${c.name || id} joins ${v}`);
         },
       },
-      { key: "role", head: "Is", width: "78px", text: ([id]) => seen.circuits[id]?.role ?? "" },
+      { key: "role", head: "Is", width: "98px", text: ([id]) => (seen.circuits[id]?.role ?? "").replaceAll("_", " ") },
       { key: "carries", head: "Carries", width: "78px", align: "right", figures: true, text: ([id]) => amperes(seen.circuits[id]?.carries_a ?? 0) },
       {
         key: "fuse",

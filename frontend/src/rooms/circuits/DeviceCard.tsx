@@ -12,6 +12,15 @@ import { DEVICE, LOAD, LOAD_PEAKS, PATH_KINDS, PIN_DATA, pathFields, ROLES, SENS
 type Device = HarnessDocument["circuits"]["devices"][string];
 type Pin = [string, Device["pins"][string]];
 
+const SWITCHING = [
+  { value: "not said", label: "not said" },
+  { value: "sourcing", label: "sourcing (PNP)" },
+  { value: "sinking", label: "sinking (NPN)" },
+  { value: "either", label: "either" },
+];
+
+const SHORT: Record<string, string> = { sourcing: "PNP", sinking: "NPN", either: "either" };
+
 /** One device: its pins and their roles, the paths current may take inside it, its fuses. */
 export function DeviceCard({ device: id }: { device: string }) {
   const { design, edit, doIt, act, askWhy } = useDesign();
@@ -23,17 +32,27 @@ export function DeviceCard({ device: id }: { device: string }) {
       edit([{ op: "replace", path: pointer("circuits", "devices", id, "pins", pin, field), value }], `${id}.${pin} ${field}`);
     const circuitOf = (pin: string) => Object.entries(circuits).find(([, c]) => `${id}.${pin}` in c.ends)?.[0] ?? "";
     return [
-      { key: "pin", head: "Pin", width: "44px", figures: true, text: ([pin]) => pin, show: ([pin]) => <strong>{pin}</strong> },
+      { key: "pin", head: "Pin", width: "34px", figures: true, text: ([pin]) => pin, show: ([pin]) => <strong>{pin}</strong> },
       {
         key: "role",
         head: "Role",
-        width: "minmax(82px,1fr)",
+        width: "minmax(72px,1fr)", small: true,
         text: ([, p]) => words(p.role),
         choices: () => ROLES.map((r) => ({ value: r, label: words(r) })),
         commit: ([pin], v) => set(pin, "role", v),
       },
-      { key: "name", head: "Name", width: "minmax(70px,1fr)", text: ([, p]) => p.name, commit: ([pin], v) => set(pin, "name", v) },
-      { key: "group", head: "With", width: "44px", text: ([, p]) => p.group, title: () => "pins with the same word here must be joined", commit: ([pin], v) => set(pin, "group", v) },
+      { key: "name", head: "Name", width: "minmax(54px,1fr)", small: true, text: ([, p]) => p.name, title: ([, p]) => p.name, commit: ([pin], v) => set(pin, "name", v) },
+      {
+        key: "switching",
+        head: "Kind",
+        width: "46px",
+        small: true,
+        text: ([, p]) => SHORT[p.switching] ?? "",
+        title: () => "how an electronic output switches, or the kind an input takes: sourcing (PNP) or sinking (NPN)",
+        choices: () => SWITCHING,
+        commit: ([pin], v) => set(pin, "switching", v),
+      },
+      { key: "group", head: "With", width: "36px", text: ([, p]) => p.group, title: () => "pins with the same word here must be joined", commit: ([pin], v) => set(pin, "group", v) },
       { key: "circuit", head: "In", width: "40px", figures: true, text: ([pin]) => circuitOf(pin) },
     ];
   }, [circuits, edit, id]);

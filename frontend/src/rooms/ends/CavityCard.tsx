@@ -9,6 +9,8 @@ import { amperes, trim } from "../../format";
 import type { Cavity, Connector } from "./EndsRoom";
 import { StripPicture } from "./StripPicture";
 
+const ANY_WAY = "any way round";
+
 /** One cavity: the wire, what goes on it, the tool and its setting, and the strip to make. */
 export function CavityCard({ connector, cavity }: { connector: Connector; cavity: Cavity }) {
   const { design, askWhy } = useDesign();
@@ -141,6 +143,9 @@ function HowMade({ pin }: { pin: string }) {
         <Fact name="copper">
           {end.copper_least_mm} to {end.copper_most_mm} mm shows beyond the barrel
         </Fact>
+        {end.turn !== ANY_WAY && (
+          <Fact name="turn">{end.turn || <span className="text-second">not on record: try one on a scrap</span>}</Fact>
+        )}
         {end.strippers.length > 0 && <Fact name="stripper">{end.strippers.join(" or ")}; find the notch on a scrap</Fact>}
         {end.extraction && <Fact name="release">{end.extraction}</Fact>}
         <Fact name="kind">
@@ -163,6 +168,17 @@ function HowMade({ pin }: { pin: string }) {
             ...[...(end.fixed ? [end.contact] : []), ...end.others].map((c) => ({ value: c, label: `${c}, fixed` })),
           ]}
           onCommit={(v) => edit([{ op: "replace", path: at("contact"), value: v || null }], v ? `${pin} in ${v}` : `${pin} as chosen`)}
+        />
+      )}
+      {end.in_cable && end.turn !== ANY_WAY && (
+        <TypedField
+          narrow
+          figures
+          label="turned"
+          value={typeof entry?.clock_deg !== "number" ? "" : String(entry.clock_deg)}
+          placeholder="as the others"
+          hint="degrees, against the contacts on the other cores of its cable"
+          onCommit={(v) => edit([{ op: "replace", path: at("clock_deg"), value: v.trim() === "" ? null : Number(v) }], `${pin} turned`)}
         />
       )}
       {end.kind === "end" && (

@@ -25,6 +25,7 @@ export function ConnectorFields({ id }: { id: string }) {
   const halved = family && !family.loose && !family.genderless;
   return (
     <div className="text-[14px]">
+      <TypedField narrow label="Name" value={connector.name} placeholder="rear port" onCommit={(v) => set({ name: v }, v ? `is ${v}` : "has no name")} />
       <ChoiceField
         narrow
         label="Family"
@@ -130,6 +131,19 @@ export function ConnectorFields({ id }: { id: string }) {
           )}
           <Accessories id={id} />
           <Mate id={id} />
+          <ChoiceField
+            narrow
+            label="Known from"
+            value={connector.mate_from}
+            choices={[
+              { value: "not said", label: "not said" },
+              { value: "marking", label: "the marking on it" },
+              { value: "document", label: "a document" },
+              { value: "tried", label: "a sample tried on it" },
+            ]}
+            hint="how it is known what this connector meets"
+            onCommit={(v) => set({ mate_from: v }, `mate known from: ${v}`)}
+          />
         </>
       )}
     </div>

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.types import Document
+from inkthread.core.ends.pairs import ANY_WAY
 from inkthread.core.ends.room import EndsResult
 from inkthread.core.wire import WireResult
 
@@ -49,6 +50,10 @@ class EndDetail:
     """Contacts that would hold the wire as well."""
     locked: bool
     fixed: bool
+    turn: str
+    """How the contact must lie on its wire to go in; empty where nobody has said."""
+    in_cable: bool
+    """Whether its wire is a core of a cable, or one of a pair."""
 
 
 def end_detail(
@@ -95,4 +100,6 @@ def end_detail(
         crimp.proven if crimp else "", crimp.source if crimp else "", contact.extraction, strippers,
         seal.code if seal else "", table.force_n(size.area_mm2) if table else None,
         table.source if table else "", others, entry.locked, entry.contact is not None,
+        family.turn if contact.joint == "crimp" and contact.kind in ("stamped", "machined") else ANY_WAY,
+        any(made.circuit in g.members for g in document.circuits.groups.values()),
     )  # fmt: skip
