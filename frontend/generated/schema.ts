@@ -502,6 +502,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop/families/{code}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A connector family of the shop's own, for changing it. */
+        get: operations["api_get_own_family_shop_families__code__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        /** Change a connector family of the shop's own by a JSON Patch; figures may be typed with units. */
+        patch: operations["api_patch_own_family_shop_families__code__patch"];
+        trace?: never;
+    };
     "/api/shop/parts/restore": {
         parameters: {
             query?: never;
@@ -3567,6 +3585,74 @@ export interface components {
             name?: string;
         };
         /**
+         * OwnFamilyReply
+         * @description A connector family of the shop's own, for changing it.
+         */
+        OwnFamilyReply: {
+            /** Code */
+            code: string;
+            /** Name */
+            name: string;
+            /** Temperature C */
+            temperature_c: number;
+            /** Voltage V */
+            voltage_v: number;
+            /** Turn */
+            turn: string;
+            /** Contacts */
+            contacts: components["schemas"]["OwnContact"][];
+            /** Seals */
+            seals: components["schemas"]["OwnSeal"][];
+        };
+        /**
+         * OwnContact
+         * @description A contact of a family of the shop's own, as it can be changed.
+         */
+        OwnContact: {
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Gender */
+            gender: string;
+            /** Size */
+            size: string;
+            /** Conductor Min Mm2 */
+            conductor_min_mm2: number;
+            /** Conductor Max Mm2 */
+            conductor_max_mm2: number;
+            /** Insulation Min Mm */
+            insulation_min_mm: number;
+            /** Insulation Max Mm */
+            insulation_max_mm: number;
+            /** Strip Mm */
+            strip_mm: number;
+            /** Strip Tolerance Mm */
+            strip_tolerance_mm: number;
+            /** Price */
+            price: number;
+            /** Tool */
+            tool: string;
+            /** Nest */
+            nest: string;
+        };
+        /**
+         * OwnSeal
+         * @description A seal of a family of the shop's own.
+         */
+        OwnSeal: {
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Od Min Mm */
+            od_min_mm: number;
+            /** Od Max Mm */
+            od_max_mm: number;
+            /** Price */
+            price: number;
+        };
+        /**
          * ToolsReply
          * @description Tools and proven nests.
          */
@@ -5392,6 +5478,90 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["OwnReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_own_family_shop_families__code__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFamilyReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_patch_own_family_shop_families__code__patch: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                code: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PatchBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OwnFamilyReply"];
                 };
             };
             /** @description Not Found */

@@ -167,3 +167,63 @@ def test_a_tool_that_is_owned_changes_what_is_chosen_and_bought(page: Page, open
     open_ends("/drawers/tools")
     page.get_by_label("T-OB-M is owned").click()
     expect(page.get_by_label("T-OB-M gauge result")).to_have_count(0)
+
+
+def test_a_family_of_ones_own_is_changed_cell_by_cell(page: Page, open_ends, site):
+    page.request.post(
+        f"{site}/api/shop/parts/copy", data={"code": "SS15", "new_code": "OWN15", "name": "Mine"}
+    )
+    open_ends("/drawers/own")
+    page.get_by_role("button", name="change it").click()
+    contacts = page.get_by_role("grid", name="Contacts of OWN15")
+    least = contacts.get_by_role("row").nth(1).get_by_role("gridcell").nth(4)
+    was = least.inner_text()
+    least.click()
+    page.keyboard.type("22 AWG")
+    page.keyboard.press("Enter")
+    expect(least).to_have_text("0.326")
+    page.get_by_role("button", name="Take it back").first.click()
+    expect(least).to_have_text(was)
+    # Wrong, it is said at the cell, and what was typed stays.
+    least.click()
+    page.keyboard.type("900")
+    page.keyboard.press("Enter")
+    expect(contacts.get_by_role("alert")).to_contain_text("no window")
+    expect(least).to_have_text("900")
+    page.keyboard.press("ArrowUp")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Control+a")
+    page.keyboard.type(was)
+    page.keyboard.press("Enter")
+    expect(contacts.get_by_role("alert")).to_have_count(0)
+    # A new one begins as the last, and goes out again with the way back.
+    rows = contacts.get_by_role("row").count()
+    contacts.get_by_text("new contact").click()
+    page.keyboard.type("own-s-20 mine")
+    page.keyboard.press("Enter")
+    expect(contacts.get_by_text("OWN-S-20", exact=True)).to_be_visible()
+    contacts.get_by_text("OWN-S-20", exact=True).click()
+    page.keyboard.press("Delete")
+    expect(contacts.get_by_role("row")).to_have_count(rows)
+    page.get_by_role("button", name="Put it back").last.click()
+    expect(contacts.get_by_text("OWN-S-20", exact=True)).to_be_visible()
+
+
+def test_a_replacement_asks_for_old_colours_and_how_mates_are_known(page: Page, open_ends):
+    open_ends("/d/larkspur/brief")
+    page.get_by_label("Job").select_option("replacement")
+    expect(tally(page)).to_contain_text("fix")
+    open_ends("M1")
+    page.get_by_role("button", name="its mate").click()
+    page.get_by_label("Known from").select_option("marking")
+    open_ends("/d/larkspur/findings")
+    mates = page.get_by_text("nobody has said how the mates of").first
+    expect(mates).to_be_visible()
+    expect(mates).not_to_contain_text("M1")
+    open_ends("/d/larkspur/circuits")
+    cell(page, "Circuits", "lift pump feed", 1).click()
+    card = page.get_by_role("complementary", name="Circuit ")
+    card.get_by_label("was").fill("violet")
+    page.keyboard.press("Enter")
+    expect(card.get_by_label("was")).to_have_value("violet")
+    page.keyboard.press("Escape")

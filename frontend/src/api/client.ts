@@ -13,7 +13,7 @@ export type Catalogue = Schemas["CatalogueReply"];
 export type CalculatorItem = Schemas["CalculatorItem"];
 export type BenchAnswer = Schemas["BenchAnswerReply"];
 export type ShelfItem = Schemas["ShelfItem"];
-export type Operation = { op: "add" | "replace" | "remove"; path: string; value?: unknown };
+export type Operation = { op: "add" | "replace" | "remove" | "copy"; path: string; from?: string; value?: unknown };
 export type ReckoningKind = "gauge" | "drop" | "ampacity" | "cut" | "fuse" | "contact" | "bill" | "mass" | "branch";
 export type ActName = Schemas["ActBody"]["act"];
 

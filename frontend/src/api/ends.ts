@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
-import { useMemo } from "react";
-import { client, refusal, type Problem, type Schemas } from "./client";
+import { useCallback, useMemo } from "react";
+import { client, refusal, type Operation, type Problem, type Schemas } from "./client";
 import { inTurn, of, settle, useDesign, useStudy } from "./design";
 
 export type Choices = Schemas["Ranking"];
@@ -66,6 +66,9 @@ export function useTools() {
   return useQuery({ queryKey: ["tools"], queryFn: () => data(client.GET("/api/shop/tools")) });
 }
 
+/** What is worked out anew when the shop changes. */
+const STALE = ["design", "parts", "catalogue", "choices", "end", "shelf"];
+
 type OwnKind = "connectors" | "tools" | "splices" | "wires";
 
 /** What the shop holds: own parts taken in and out, tools owned, nests proven. Designs are worked out anew. */
@@ -75,7 +78,7 @@ export function useShop() {
     const done = async <T,>(key: string, sent: Promise<{ data?: T; error?: unknown }>): Promise<Problem | null> => {
       try {
         cache.setQueryData([key], await data(sent));
-        for (const stale of ["design", "parts", "catalogue", "choices", "end", "shelf"]) void cache.invalidateQueries({ queryKey: [stale] });
+        for (const stale of STALE) void cache.invalidateQueries({ queryKey: [stale] });
         return null;
       } catch (error) {
         return refusal(error).problem;
@@ -91,4 +94,47 @@ export function useShop() {
       prove: (body: Schemas["NestBody"]) => done("tools", client.PUT("/api/shop/nests", { body })),
     };
   }, [cache]);
+}
+
+export type OwnContact = Schemas["OwnContact"];
+export type OwnSeal = Schemas["OwnSeal"];
+
+/** A connector family of one's own, and how to change it. */
+export function useOwnFamily(code: string) {
+  const cache = useQueryClient();
+  const query = useQuery({
+    queryKey: ["own", code],
+    queryFn: () => data(client.GET("/api/shop/families/{code}", { params: { path: { code } } })),
+  });
+  const change = useCallback(
+    async (operations: Operation[]): Promise<Problem | null> => {
+      try {
+        cache.setQueryData(["own", code], await data(client.PATCH("/api/shop/families/{code}", { params: { path: { code } }, body: operations })));
+        for (const stale of STALE) void cache.invalidateQueries({ queryKey: [stale] });
+        void cache.invalidateQueries({ queryKey: ["own"], exact: true });
+        return null;
+      } catch (error) {
+        return refusal(error).problem;
+      }
+    },
+    [cache, code],
+  );
+  /** The family as it is now, as a file of parts: taken in, it is so again. */
+  const asFile = useCallback(async (): Promise<string> => {
+    const whole = (await (await fetch("/api/shop/parts.json")).json()) as Record<string, unknown> & { connectors: { code: string }[] };
+    return JSON.stringify({ ...whole, tools: [], splices: [], wires: [], connectors: whole.connectors.filter((f) => f.code === code) });
+  }, [code]);
+  const asBefore = useCallback(
+    async (file: string): Promise<Problem | null> => {
+      try {
+        await data(client.POST("/api/shop/parts", { body: { text: file } }));
+        for (const stale of ["own", ...STALE]) void cache.invalidateQueries({ queryKey: [stale] });
+        return null;
+      } catch (error) {
+        return refusal(error).problem;
+      }
+    },
+    [cache],
+  );
+  return { data: query.data, error: query.error, change, asFile, asBefore };
 }

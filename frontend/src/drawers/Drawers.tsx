@@ -4,6 +4,7 @@ import { useOwn, useShop, useTools, type ToolItem } from "../api/ends";
 import { Leaves } from "../components/Leaves";
 import { useSay } from "../components/Notice";
 import { FindLeaf } from "./FindLeaf";
+import { OwnFamily } from "./OwnFamily";
 
 const LEAVES = [
   ["", "Find a part"],
@@ -148,6 +149,7 @@ function OwnLeaf() {
   const { takeIn, takeOut, putBack } = useShop();
   const say = useSay();
   const [text, setText] = useState("");
+  const [open, setOpen] = useState<string | null>(null);
   const [problems, setProblems] = useState<{ path: string; message: string; remedy: string }[]>([]);
   if (!data) return <p className="text-second">Opening your drawer ...</p>;
   const empty = KINDS.every((k) => data[k].length === 0);
@@ -161,6 +163,12 @@ function OwnLeaf() {
   };
   return (
     <div className="grid gap-8 min-[1000px]:grid-cols-2">
+      {open && data.connectors.some((line) => line.startsWith(`${open} `)) && (
+        <div className="order-last min-[1000px]:col-span-2">
+          <h2 className="text-[20px]">{open}</h2>
+          <OwnFamily key={open} code={open} />
+        </div>
+      )}
       <section>
         <h2 className="text-[20px]">Yours</h2>
         {empty && <p className="text-second">None yet. Copy a family you know under Find a part, or bring a file in.</p>}
@@ -172,6 +180,11 @@ function OwnLeaf() {
                 <li key={code} className="flex items-baseline gap-3 border-b border-faint py-1.5">
                   <strong className="font-figures">{code}</strong>
                   <span className="flex-1">{name.join(" ")}</span>
+                  {kind === "connectors" && (
+                    <button className="quiet text-[14px]" aria-expanded={open === code} onClick={() => setOpen(open === code ? null : code)}>
+                      {open === code ? "close it" : "change it"}
+                    </button>
+                  )}
                   <button
                     className="quiet text-[14px]"
                     onClick={() =>

@@ -122,6 +122,21 @@ def edit_design(design_id: str, base: int, operations: list[dict[str, Any]], lab
         return response
 
 
+def operations_of(body: PatchBody) -> list[dict[str, Any]]:
+    """The operations of a patch as plain data. Raises DocumentError."""
+    operations = []
+    for op in body.root:
+        plain: dict[str, Any] = {"op": op.op, "path": op.path}
+        if op.op in ("add", "replace", "test"):
+            plain["value"] = op.value
+        if op.op in ("move", "copy"):
+            if op.from_ is None:
+                raise DocumentError([Problem("/from", f"{op.op} needs from.", "Give the path to take from.")])
+            plain["from"] = op.from_
+        operations.append(plain)
+    return operations
+
+
 @view("get", "/bench", {200: BenchReply})
 def get_bench() -> Response:
     """The quick calculators and what each asks for."""
@@ -339,18 +354,8 @@ def patch_design(path: DesignPath, body: PatchBody) -> Response:
     base = _base_version()
     if isinstance(base, Response):
         return base
-    operations = []
-    for op in body.root:
-        plain: dict[str, Any] = {"op": op.op, "path": op.path}
-        if op.op in ("add", "replace", "test"):
-            plain["value"] = op.value
-        if op.op in ("move", "copy"):
-            if op.from_ is None:
-                raise DocumentError([Problem("/from", f"{op.op} needs from.", "Give the path to take from.")])
-            plain["from"] = op.from_
-        operations.append(plain)
     label = unquote(request.headers.get("X-Label", "")) or "edit"
-    return edit_design(path.design_id, base, operations, label)
+    return edit_design(path.design_id, base, operations_of(body), label)
 
 
 @view("post", "/designs/<design_id>/acts", {200: DesignReply})

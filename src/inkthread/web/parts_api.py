@@ -29,7 +29,8 @@ from inkthread.core.ends.pinout import RULES, PinoutError, clear, give_out, swap
 from inkthread.core.ends.rank import rank_families
 from inkthread.core.quantity import QuantityError
 from inkthread.storage import StoredDesign
-from inkthread.web.api import now, reply
+from inkthread.storage.patches import apply_with_inverse
+from inkthread.web.api import now, operations_of, reply
 from inkthread.web.problems import problem
 from inkthread.web.schemas import (
     ChoicesReply,
@@ -47,8 +48,13 @@ from inkthread.web.schemas import (
     OfPart,
     OfPin,
     OfTool,
+    OwnContact,
+    OwnFamilyPath,
+    OwnFamilyReply,
     OwnReply,
+    OwnSeal,
     PartFileBody,
+    PatchBody,
     PinoutBody,
     RejectedPart,
     StandingReply,
@@ -58,6 +64,7 @@ from inkthread.web.schemas import (
     WeakestItem,
     WeakestReply,
 )
+from inkthread.web.typed import read_typed
 from inkthread.web.views import json_reply, view, workshop
 
 
@@ -169,6 +176,64 @@ def post_copy(body: CopyBody) -> Response:
         return refused(error)
     _keep(own)
     return _own()
+
+
+def _family(code: str) -> Response:
+    shop = workshop()
+    family = shop.own.connectors.get(code)
+    if family is None:
+        return problem(404, "No such family", f"You have no connector family {code!r} of your own.")
+    contacts = [
+        OwnContact(
+            **{k: getattr(c, k) for k in OwnContact.model_fields if k not in ("tool", "nest")},
+            tool=c.tools[0].tool if c.tools else "",
+            nest=c.tools[0].nest if c.tools else "",
+        )
+        for c in family.contacts
+    ]
+    seals = [OwnSeal(**{k: getattr(s, k) for k in OwnSeal.model_fields}) for s in family.seals]
+    return json_reply(
+        OwnFamilyReply,
+        OwnFamilyReply(
+            code=family.code,
+            name=family.name,
+            temperature_c=family.temperature_c,
+            voltage_v=family.voltage_v,
+            turn=family.turn,
+            contacts=contacts,
+            seals=seals,
+        ),
+    )
+
+
+@view("get", "/shop/families/<code>", {200: OwnFamilyReply})
+def get_own_family(path: OwnFamilyPath) -> Response:
+    """A connector family of the shop's own, for changing it."""
+    return _family(path.code)
+
+
+@view("patch", "/shop/families/<code>", {200: OwnFamilyReply})
+def patch_own_family(path: OwnFamilyPath, body: PatchBody) -> Response:
+    """Change a connector family of the shop's own by a JSON Patch; figures may be typed with units."""
+    shop = workshop()
+    family = shop.own.connectors.get(path.code)
+    if family is None:
+        return _family(path.code)
+    (before,) = parts_to_plain(OwnParts(connectors={family.code: family}))["connectors"]
+    operations = read_typed(operations_of(body), "metric")
+    changed, _ = apply_with_inverse(before, operations)
+    if changed.get("code") != family.code:
+        item = Problem("/code", "A family keeps its code.", "Copy it under the other code.")
+        return problem(422, "Code kept", f"{item.message} {item.remedy}", [item])
+    plain = parts_to_plain(OwnParts())
+    try:
+        own = parts_from_plain(shop.catalogue, {**plain, "connectors": [changed]}, shop.own)
+    except PartsError as error:
+        # Seen from the family itself: /connectors/0/contacts/1/price is /contacts/1/price.
+        items = [Problem(p.path.removeprefix("/connectors/0"), p.message, p.remedy) for p in error.problems]
+        return problem(422, "Not changed", f"{items[0].message} {items[0].remedy}".strip(), items)
+    _keep(own)
+    return _family(path.code)
 
 
 @view("delete", "/shop/parts", {200: OwnReply})

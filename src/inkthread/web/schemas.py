@@ -459,6 +459,53 @@ class OfPart(BaseModel):
     code: str = Field(max_length=30)
 
 
+class OwnFamilyPath(BaseModel):
+    """A connector family of the shop's own."""
+
+    code: str
+
+
+class OwnContact(BaseModel):
+    """A contact of a family of the shop's own, as it can be changed."""
+
+    code: str
+    description: str
+    gender: str
+    size: str
+    conductor_min_mm2: float
+    conductor_max_mm2: float
+    insulation_min_mm: float
+    insulation_max_mm: float
+    strip_mm: float
+    strip_tolerance_mm: float
+    price: float
+    tool: str
+    """Of its first tool setting."""
+    nest: str
+
+
+class OwnSeal(BaseModel):
+    """A seal of a family of the shop's own."""
+
+    code: str
+    description: str
+    od_min_mm: float
+    od_max_mm: float
+    price: float
+
+
+class OwnFamilyReply(BaseModel):
+    """A connector family of the shop's own, for changing it."""
+
+    code: str
+    name: str
+    temperature_c: float
+    voltage_v: float
+    turn: str
+    contacts: list[OwnContact]
+    seals: list[OwnSeal]
+
+
 class OwnReply(BaseModel):
     """Parts of the shop's own, and the columns of the table that is read."""
 
