@@ -3,9 +3,16 @@
 from __future__ import annotations
 
 from inkthread.core.catalogue import Contact, WireSize
+from inkthread.core.cut import round_up_mm
 from inkthread.core.evaluate import Workings
 from inkthread.core.quantity import format_current, format_length
 from inkthread.core.reckoning.form import Reckoning, Step, UnknownFigure, row_of
+
+
+def _alone_mm(w: Workings, key: str, step_mm: float) -> float:
+    """What a core would be cut to by itself."""
+    piece = next(c for c in w.cut.cuts if c.wire == key)
+    return round_up_mm(piece.finished_mm + piece.allowance_a_mm + piece.allowance_b_mm, step_mm)
 
 
 def cut(w: Workings, key: str) -> Reckoning:
@@ -31,8 +38,19 @@ def cut(w: Workings, key: str) -> Reckoning:
         Step("finished", "route + slack", mm(piece.finished_mm)),
         Step("allowance", piece.from_text, mm(piece.allowance_a_mm)),
         Step("allowance", piece.to_text, mm(piece.allowance_b_mm)),
-        Step("cut", f"rounded up to {mm(rules['cut_step_mm'].value or 0)}", mm(piece.cut_mm)),
     ]
+    step = rules["cut_step_mm"].value or 0
+    alone = round_up_mm(piece.finished_mm + piece.allowance_a_mm + piece.allowance_b_mm, step)
+    steps.append(Step("cut", f"rounded up to {mm(step)}", mm(alone)))
+    if piece.cable and abs(alone - piece.cut_mm) > 0.05:
+        # Every core of a cable is as long as the one that needs most.
+        longest = next(c for c in w.cut.cables if c.id == piece.cable)
+        first = max(longest.wires, key=lambda k: _alone_mm(w, k, step))
+        steps.append(
+            Step(
+                "cable", f"{piece.cable} in one piece, as {w.wire.wires[first].label} needs", mm(piece.cut_mm)
+            )
+        )
     return Reckoning(
         "cut",
         key,

@@ -239,7 +239,7 @@ def drop(w: Workings, load: str) -> Reckoning:
         raise UnknownFigure(f"Load {load!r} has no whole loop in this version.")
     index = {k: i for i, k in enumerate(w.wire.keys)}
     steps = []
-    for key in found.wires:
+    for key, amps in zip(found.wires, w.wire.loop_currents_a[load], strict=True):
         i, made = index[key], w.wire.wires[key]
         section = w.route.sections[key]
         metres = (section.length_mm + section.slack_mm) / 1000
@@ -248,15 +248,16 @@ def drop(w: Workings, load: str) -> Reckoning:
         steps.append(
             Step(
                 made.label,
-                f"{format_current(made.carries_a)} × ({metres:.2f} m × {per_m:.2f} mΩ/m + {joints:.1f} mΩ)",
-                f"{made.loss_v * 1000:.0f} mV",
+                f"{format_current(abs(amps))} × ({metres:.2f} m × {per_m:.2f} mΩ/m + {joints:.1f} mΩ)"
+                + (", the other way" if amps < 0 else ""),
+                f"{amps * (metres * per_m + joints):.1f} mV",
             )
         )
     loop = next(x for x in w.circuits.loops if x.load == load)
     inside = [p for p in loop.paths if w.wire.path_ohm.get(p)]
     if found.devices_v > 5e-5:
         steps.append(
-            Step("fuses, switches, structure", ", ".join(inside), f"{found.devices_v * 1000:.0f} mV")
+            Step("fuses, switches, structure", ", ".join(inside), f"{found.devices_v * 1000:.1f} mV")
         )
     steps.append(Step("around the loop", f"of {found.limit_v:.3f} V allowed", f"{found.drop_v:.3f} V"))
     steps.append(
@@ -286,7 +287,8 @@ def drop(w: Workings, load: str) -> Reckoning:
         (
             f"Limit: {found.limit_source}",
             f"Resistance: {w.wire.family.sources['resistance_ohm_per_km']}, at working temperature",
-            "Each wire at its own current. Joints are contacts and splices; fuses by their part data, "
+            "Each wire at what it carries in the mode where this load loses most. Joints are contacts and "
+            "splices; fuses by their part data, "
             "switches and relays where you state their resistance.",
         ),
     )

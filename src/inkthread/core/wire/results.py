@@ -100,6 +100,8 @@ class WireResult:
     """Connector to the part of its contacts' current left by its loaded ways and its ambient."""
     ends_of: dict[str, tuple[str, ...]] = field(default_factory=dict)
     """Wire to the device pins at its ends."""
+    loop_currents_a: dict[str, list[float]] = field(default_factory=dict)
+    """Load to the current in each wire of its loop, with the loop, in the mode where it loses most."""
     places: dict[str, int] = field(default_factory=dict)
     repeats_allowed: bool = False
     """Whether the colour scheme lets one colour come twice in a connector."""

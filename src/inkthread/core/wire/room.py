@@ -307,6 +307,7 @@ def _solve(
             np.where(charging, found.drawn_a[:, charges], found.drawn_a[:, loads]),
             found.section_a[:, loads],
             found.starved,
+            found.section_a[:, charges] if len(apart) > 1 else None,
         )
 
     return at(0), at(1)
@@ -325,11 +326,13 @@ def _loops(
     flow = route.flow
     starts = np.searchsorted(flow.loop, np.arange(len(circuits.loops) + 1))
     series = gather.structure_ohms(document, circuits.loops)
-    paths: dict[str, tuple[float, list[int]]] = {}
+    # Loads and charging are reckoned apart, inside devices as in wires.
+    paths: dict[tuple[str, bool], tuple[float, list[int]]] = {}
     for n, loop in enumerate(circuits.loops):
         for path in loop.paths:
             if result.path_ohm.get(path):
-                paths.setdefault(path, (result.path_ohm[path], []))[1].append(n)
+                held = paths.setdefault((path, loop.charging), (result.path_ohm[path], []))
+                held[1].append(n)
     for n, loop in enumerate(circuits.loops):
         rows = flow.row[starts[n] : starts[n + 1]]
         if not flow.whole[n] or not len(rows):
@@ -341,6 +344,11 @@ def _loops(
         before = result.loops.get(loop.load)
         if before is not None and before.drop_v >= drop:
             continue  # another battery feeds it over a longer way
+        carried = nominal.section_a
+        if loop.charging and nominal.charging_a is not None:
+            carried = nominal.charging_a
+        along = flow.sign[starts[n] : starts[n + 1]]
+        result.loop_currents_a[loop.load] = (carried[rows, m] * along).tolist()
         result.loops[loop.load] = LoopDrop(
             loop.load,
             round(drop, 6),
@@ -352,18 +360,23 @@ def _loops(
             round(loop.supply_v - drop, 4),
             round(loop.least_supply_v - float(least.drop_v[n, low]), 4),
             loop.supply_v,
-            round(_inside_v(loop, m, nominal, paths, series[n]), 6),
+            round(_inside_v(n, loop, m, nominal, paths, series[n]), 6),
         )
 
 
 def _inside_v(
-    loop: Loop, mode: int, solved: Solved, paths: dict[str, tuple[float, list[int]]], series_ohm: float
+    n: int,
+    loop: Loop,
+    mode: int,
+    solved: Solved,
+    paths: dict[tuple[str, bool], tuple[float, list[int]]],
+    series_ohm: float,
 ) -> float:
     """V that a loop loses inside fuses, switches and the structure, in one mode."""
-    volts = series_ohm * loop.current_a
+    volts = series_ohm * float(solved.drawn_a[n, mode])
     for path in loop.paths:
-        if path in paths:
-            ohm, rows = paths[path]
+        if (path, loop.charging) in paths:
+            ohm, rows = paths[path, loop.charging]
             volts += ohm * float(solved.drawn_a[rows, mode].sum())
     return volts
 

@@ -28,6 +28,8 @@ class Solved:
     section_a: FloatArray
     starved: BoolArray
     """(loops,): constant power that asks for more than the wires can bring: the supply collapses."""
+    charging_a: FloatArray | None = None
+    """(sections, columns) under what charges alone, where that is solved apart."""
 
 
 def solve(
