@@ -250,7 +250,7 @@ class Threader:
             return self.run(Spot(a.point), Spot(b.point))[1]
 
         start = max(terminals, key=lambda t: far(terminals[0], t))
-        other = max(terminals, key=lambda t: far(start, t))
+        other = max((t for t in terminals if t is not start), key=lambda t: far(start, t))
         if terminals.index(other) < terminals.index(start):
             start, other = other, start
         rank = {t.ref: n for n, t in enumerate(terminals)}
