@@ -175,3 +175,89 @@ def test_the_inverse_takes_any_patch_back(data):
     assert whole == changed
     assert document == before, "the document given is not touched"
     assert apply_with_inverse(whole, inverse)[0] == before
+
+
+def test_what_another_program_wrote_is_seen_though_the_last_document_is_kept(path):
+    """Two programs on one file: each reads what the other put in, and edits on top of it."""
+    engines = [open_database(path) for _ in range(2)]
+    one, other = (Shelf(e) for e in engines)
+    one.create(demo_document("larkspur"), "l")
+    assert other.get("l").document["circuits"]["loads"]["M1"]["current_a"] != 7.0
+    one.patch("l", 1, amps(7.0), "7 A", accept)
+    assert other.get("l").document["circuits"]["loads"]["M1"]["current_a"] == 7.0
+    other.patch("l", 2, amps(8.0), "8 A", accept)
+    seen = one.get("l")
+    assert (seen.version, seen.document["circuits"]["loads"]["M1"]["current_a"]) == (3, 8.0)
+    assert one.undo("l").document["circuits"]["loads"]["M1"]["current_a"] == 7.0
+    assert other.redo("l").document["circuits"]["loads"]["M1"]["current_a"] == 8.0
+    for engine in engines:
+        engine.dispose()
+
+
+def test_an_edit_that_is_refused_leaves_no_trace_in_what_is_kept(shelf):
+    shelf.create(demo_document("larkspur"), "l")
+    before = copy.deepcopy(shelf.get("l").document)
+
+    def refuse(_document, _before, _at):
+        raise ValueError("not like this")
+
+    with pytest.raises(ValueError, match="not like this"):
+        shelf.patch("l", 1, amps(99.0), "99 A", refuse)
+    with pytest.raises(PatchError):
+        shelf.patch("l", 1, [*amps(98.0), {"op": "remove", "path": "/circuits/loads/NONE"}], "98 A", accept)
+    assert shelf.get("l").document == before
+    assert shelf.get("l").version == 1
+
+
+def test_an_edit_is_judged_with_what_stood_before_and_where(shelf):
+    shelf.create(demo_document("larkspur"), "l")
+    told = []
+    shelf.patch("l", 1, amps(7.0), "7 A", lambda document, before, at: told.append((document, before, at)))
+    ((document, before, at),) = told
+    assert at == ("l", 1)
+    assert before["circuits"]["loads"]["M1"]["current_a"] != 7.0
+    assert document["circuits"]["loads"]["M1"]["current_a"] == 7.0
+    assert document["route"] is before["route"], "what the edit left alone is shared, not copied"
+
+
+def test_many_designs_are_each_themselves_however_few_are_kept(shelf):
+    """More designs than are kept in memory, read in turn."""
+    for n in range(20):
+        shelf.create(new_document(f"harness {n}", "vehicle"), f"d{n}")
+    for _ in range(2):
+        for n in range(20):
+            assert shelf.get(f"d{n}").document["brief"]["name"] == f"harness {n}"
+
+
+def test_texts_of_all_languages_are_stored_as_they_are(shelf):
+    document = new_document("Große Ölpumpe, 0.75 mm², 85 °C, Ω, 水", "vehicle")
+    shelf.create(document, "u")
+    assert shelf.get("u").document["brief"]["name"] == "Große Ölpumpe, 0.75 mm², 85 °C, Ω, 水"
+    edit = [{"op": "replace", "path": "/brief/machine", "value": 'a\u2028b "quoted" \\ back'}]
+    shelf.patch("u", 1, edit, "machine", accept)
+    assert Shelf(shelf._engine).get("u").document["brief"]["machine"] == 'a\u2028b "quoted" \\ back'
+
+
+@given(
+    st.dictionaries(
+        st.text(min_size=1, max_size=5),
+        st.recursive(
+            st.none()
+            | st.booleans()
+            | st.integers(-(2**53), 2**53)
+            | st.floats(allow_nan=False, allow_infinity=False)
+            | st.text(max_size=8),
+            lambda inner: (
+                st.lists(inner, max_size=3) | st.dictionaries(st.text(max_size=4), inner, max_size=3)
+            ),
+            max_leaves=8,
+        ),
+        max_size=4,
+    )
+)
+def test_any_plain_document_comes_back_from_the_database_as_it_went_in(plain):
+    from pydantic_core import from_json, to_json
+
+    text = to_json(plain).decode()
+    assert from_json(text) == plain
+    assert [type(v) for v in from_json(text).values()] == [type(v) for v in plain.values()]
