@@ -1024,6 +1024,12 @@ export interface components {
              */
             altitude_m: number;
             /**
+             * Mass Budget G
+             * @description What one harness may weigh; no limit when absent.
+             * @default null
+             */
+            mass_budget_g: number | null;
+            /**
              * Units
              * @default metric
              * @enum {string}

@@ -505,6 +505,8 @@ SCENARIOS = {
     "part-gone": gone,
     "coil-kicks": bare_coils,
     "switching-differs": switching,
+    "over-mass-budget": lambda: pump().set("brief/mass_budget_g", 1.0),
+    "colour-against-scheme": lambda: fixed(pump(), "B1", colour="RD"),
     "old-wires-alike": lambda: replacing("brown", "brown"),
     "mate-not-known": lambda: pump().set("brief/job", "extension"),
     "nothing-to-go-by": lambda: pump().set("brief/job", "replacement"),
@@ -548,6 +550,7 @@ def test_every_check_that_ships_is_tried_here():
         "spare-left-open",
         "coil-kicks",
         "contacts-turned-apart",
+        "colour-against-scheme",
     ],
 )
 def test_a_mechanical_remedy_removes_its_finding(code):

@@ -265,9 +265,19 @@ def test_a_sinking_sensor_at_the_rigs_sourcing_input_is_caught(mushroom):
 def test_the_yacht_says_what_the_winch_and_the_sun_do(dawdler):
     e = dawdler.evaluate()
     assert sorted(f.code for f in e.findings) == ["fuse-never-clears", "sags-at-peak"]
-    assert e.tally.grams < 260, "mass budget"
+    assert dawdler.plain["brief"]["mass_budget_g"] == 260
+    assert e.tally.grams < 260
     for splice in dawdler.workings().ends.joints.values():
         assert splice.cover is None or splice.cover.lined, "salt wicks along strands"
+
+
+def test_a_yacht_that_grows_too_heavy_is_told_by_how_much_and_by_what(dawdler):
+    dawdler.plain["brief"]["mass_budget_g"] = 200
+    (found,) = [f.what for f in dawdler.evaluate().findings if f.code == "over-mass-budget"]
+    over = dawdler.evaluate().tally.grams - 200
+    assert f"{over:.0f} g too much" in found
+    heaviest = max(dawdler.evaluate().parts.lines, key=lambda line: line.mass_g)
+    assert heaviest.code in found
 
 
 def test_a_stiffer_pack_keeps_the_six_volts_up_when_the_winch_stalls(dawdler):

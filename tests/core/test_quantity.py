@@ -12,8 +12,10 @@ from inkthread.core.quantity import (
     format_length,
     nearest_awg_not_losing_copper,
     parse_current_a,
+    parse_for_field,
     parse_gauge,
     parse_length_mm,
+    parse_mass_g,
     parse_temperature_c,
 )
 
@@ -105,3 +107,19 @@ def test_convert_gives_both_systems():
     assert convert("0.75 mm2")["awg"] == 18
     with pytest.raises(QuantityError):
         convert("seven")
+
+
+@pytest.mark.parametrize(
+    ("text", "grams"),
+    [("260", 260.0), ("260 g", 260.0), ("0.26 kg", 260.0), ("1 oz", 28.349523125), ("1 lb", 453.59237)],
+)
+def test_masses_in_both_systems(text, grams):
+    """The international avoirdupois pound is 0.45359237 kg by definition; an ounce is its sixteenth."""
+    assert parse_mass_g(text) == pytest.approx(grams, rel=1e-12)
+    assert parse_for_field("mass_budget_g", text, "metric") == pytest.approx(grams, rel=1e-12)
+
+
+@pytest.mark.parametrize("text", ["", "heavy", "-3 g", "3 mm", "1 g 2 g"])
+def test_what_is_no_mass_says_how_to_write_one(text):
+    with pytest.raises(QuantityError):
+        parse_mass_g(text)

@@ -13,7 +13,7 @@ from inkthread.core.circuits.kinds import kind_from_device
 from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
 from tests.conftest import Bench
-from tests.core.test_checks import half, no_turn, ports, pump, replacing, sensor, switching, turned
+from tests.core.test_checks import fixed, half, no_turn, ports, pump, replacing, sensor, switching, turned
 
 
 def said(bench: Bench, code: str) -> list[str]:
@@ -375,3 +375,39 @@ def test_a_wire_family_in_the_family_column_of_a_table_is_said(catalogue):
     with pytest.raises(PartsError) as refused:
         read_parts(catalogue, text)
     assert any("J1128-TXL is a wire family." in p.message for p in refused.value.problems)
+
+
+# Colours of the other pole
+
+
+@pytest.mark.parametrize(
+    ("end", "colour", "against"),
+    [("B1", "RD", True), ("B1", "BK", False), ("B1", "VT", False), ("M1", "BK", True), ("M1", "RD", False)],
+)
+def test_a_fixed_colour_is_held_against_the_scheme_only_for_the_other_pole(end, colour, against):
+    """Red for feeds and black for returns: common practice, no source."""
+    bench = fixed(pump(), end, colour=colour)
+    assert bool(said(bench, "colour-against-scheme")) == against
+
+
+def test_a_colour_that_the_builder_gave_the_role_is_his_scheme():
+    bench = fixed(pump(), "B1", colour="RD")
+    assert said(bench, "colour-against-scheme")
+    bench.set("wire/role_colours/ground", {"order": 1, "colours": "RD"})
+    assert not said(bench, "colour-against-scheme")
+
+
+# Mass
+
+
+@pytest.mark.parametrize(("budget", "told"), [(None, False), (1e5, False), (5.0, True)])
+def test_a_budget_of_mass_is_kept_or_told(budget, told):
+    assert bool(said(pump().set("brief/mass_budget_g", budget), "over-mass-budget")) == told
+
+
+def test_mass_is_judged_for_one_harness_however_many_are_made():
+    bench = pump()
+    grams = bench.evaluate().tally.grams
+    bench.set("brief/mass_budget_g", grams + 1.0)
+    for quantity in (1, 7, 100):
+        assert not said(bench.set("brief/quantity", quantity), "over-mass-budget")

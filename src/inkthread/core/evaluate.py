@@ -17,7 +17,7 @@ from inkthread.core.dress import BranchBundle, DressResult, dress_room
 from inkthread.core.ends import ConnectorEnds, EndsResult, FacePair, SpliceEnd, ToolNeed, ends_room
 from inkthread.core.ends.gone import stand_in_for_gone
 from inkthread.core.findings import Finding, FindingBook
-from inkthread.core.parts import BillLine, PartsResult, parts_room
+from inkthread.core.parts import BillLine, PartsResult, find_in_bill, parts_room
 from inkthread.core.quantity import format_length
 from inkthread.core.route import LaidPoint, RouteResult, lay_out, route_room
 from inkthread.core.shop import EMPTY_SHOP, Shop
@@ -236,6 +236,7 @@ def _work_out(document: Document, catalogue: Catalogue, shop: Shop) -> Workings:
     cut = cut_room(document, brief, route, wire, ends)
     dress = dress_room(document, brief, circuits, route, wire, book)
     parts = parts_room(document, catalogue, circuits, wire, ends, cut, shop)
+    find_in_bill(document, parts, book)
     findings = book.in_order()
     tally = _tally(wire, cut, parts, findings, document.brief.quantity)
     evaluation = Evaluation(

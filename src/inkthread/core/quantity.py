@@ -197,6 +197,12 @@ def parse_resistance_ohm(text: str) -> float:
     return _scaled(_refuse_sign(text, "resistance"), _OHMS, "resistance", "8 mohm or 0.02 ohm")
 
 
+def parse_mass_g(text: str) -> float:
+    """Read a mass: ``260 g``, ``0.26 kg``, ``9 oz``, ``1.5 lb``. A bare number is in grams."""
+    units = {"": 1.0, "g": 1.0, "kg": 1000.0, "oz": 28.349523125, "lb": 453.59237}
+    return _scaled(_refuse_sign(text, "mass"), units, "mass", "260 g or 9 oz")
+
+
 def parse_capacity_ah(text: str) -> float:
     """Capacity in Ah: ``10``, ``10 Ah``, ``2200 mAh``."""
     return _scaled(_refuse_sign(text, "capacity"), _AMPERE_HOURS, "capacity", "10 Ah")
@@ -339,6 +345,8 @@ def parse_for_field(field: str, text: str, units: Units) -> float:
     """Read typed text for a document field, by the unit its name ends in (``length_mm``)."""
     if "_per_m" in field:
         return parse_number(_PER_METRE.sub("", text.strip()))
+    if field.endswith("_g"):
+        return parse_mass_g(text)
     if field.endswith("_mm"):
         return parse_length_mm(text, units)
     if field.endswith("_a"):

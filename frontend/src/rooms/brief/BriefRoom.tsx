@@ -105,6 +105,14 @@ export function BriefRoom() {
           hint="What it falls to in use. Loads are judged by what they still get."
         />
         <TypedField figures label="Altitude" value={`${brief.altitude_m} m`} onCommit={(v) => set("altitude_m", v, "altitude")} hint="Thin air cools less." />
+        <TypedField
+          figures
+          label="Mass, at most"
+          value={brief.mass_budget_g === null ? "" : `${brief.mass_budget_g} g`}
+          placeholder="no limit"
+          onCommit={(v) => set("mass_budget_g", v.trim() || null, "mass budget")}
+          hint="Of one harness, connectors and all."
+        />
         <TypedField figures label="How many" value={String(brief.quantity)} onCommit={(v) => set("quantity", v, "quantity")} />
         <ChoiceField
           label="Lengths in"

@@ -168,6 +168,8 @@ class Brief:
     supply_least_v: VoltageV | None = None
     """The least the supply falls to in use; a tenth below working when absent."""
     altitude_m: AltitudeM = 0.0
+    mass_budget_g: Annotated[float, Strict(), Field(gt=0, le=1e6)] | None = None
+    """What one harness may weigh; no limit when absent."""
     units: Units = "metric"
     zones: dict[Id, Zone] = field(default_factory=dict)
     house_rules: dict[Id, HouseRule] = field(default_factory=dict)

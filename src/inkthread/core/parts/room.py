@@ -10,9 +10,10 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult, ToolNeed, tools_needed
+from inkthread.core.findings import FindingBook, Place
 from inkthread.core.shop import EMPTY_SHOP, Shop
 from inkthread.core.wire import WireResult
-from inkthread.core.words import in_words
+from inkthread.core.words import in_words, list_in_words
 
 Group = Literal[
     "wire",
@@ -276,4 +277,23 @@ def parts_room(
         round(sum(r.cost for r in rows), 2),
         tools,
         round(sum(t.price for t in tools if not t.owned), 2),
+    )
+
+
+def find_in_bill(document: Document, parts: PartsResult, book: FindingBook) -> None:
+    """A harness heavier than it may be."""
+    budget = document.brief.mass_budget_g
+    if budget is None or parts.mass_each_g <= budget:
+        return
+    heaviest = sorted(parts.lines, key=lambda line: -line.mass_g)[:3]
+    each = document.brief.quantity
+    book.add(
+        "over-mass-budget",
+        Place("parts", "harness", "harness"),
+        mass=f"{parts.mass_each_g:.0f} g",
+        budget=f"{budget:.0f} g",
+        over=f"{parts.mass_each_g - budget:.0f} g",
+        heaviest=list_in_words(
+            [f"{x.code} {x.colour} {x.mass_g / each:.0f} g".replace("  ", " ") for x in heaviest]
+        ),
     )

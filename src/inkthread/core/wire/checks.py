@@ -13,6 +13,7 @@ from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult, Section
+from inkthread.core.wire.colours import role_colours, scheme_in_force
 from inkthread.core.wire.gather import moving_wires
 from inkthread.core.wire.limits import LIMITS
 from inkthread.core.wire.protection import find_in_protection
@@ -391,6 +392,7 @@ def _colours(
                 colour=colour,
                 wires=", ".join(labels[:6]),
             )
+    _against_scheme(document, catalogue, roles, sections, result, book)
     for s in sections:
         w = result.wires[s.key]
         made = result.families[w.family].colours
@@ -402,4 +404,43 @@ def _colours(
                 family=w.family,
                 colour=w.colour,
                 made=", ".join(made),
+            )
+
+
+_OPPOSITE = {"ground": ("supply", "output"), "supply": ("ground",), "output": ("ground",)}
+
+
+def _against_scheme(
+    document: Document,
+    catalogue: Catalogue,
+    roles: CircuitsResult,
+    sections: list[Section],
+    result: WireResult,
+    book: FindingBook,
+) -> None:
+    """A colour that somebody fixed, and that the scheme keeps for the other pole."""
+    scheme = scheme_in_force(document, catalogue)
+    for s in sections:
+        fixed = document.wire.fixed.get(s.key)
+        role = roles.circuits[s.circuit].role
+        if fixed is None or fixed.colour is None:
+            continue
+        own = role_colours(document, scheme, role)
+        means = [
+            other
+            for other in _OPPOSITE.get(role, ())
+            if fixed.colour in role_colours(document, scheme, other)
+        ]
+        if means and fixed.colour not in own:
+            path = pointer(["wire", "fixed", s.key, "colour"])
+            book.add(
+                "colour-against-scheme",
+                Place("wire", "wire", s.key),
+                mechanical=("Let the program choose it.", ({"op": "replace", "path": path, "value": None},)),
+                wire=result.wires[s.key].label,
+                colour=fixed.colour,
+                scheme=scheme.label,
+                means=list_in_words([f"{m}s" if m != "supply" else "supplies" for m in means]),
+                role=f"a {role}",
+                fits=list_in_words(list(own[:4])),
             )
