@@ -218,6 +218,14 @@ def test_a_servo_comes_on_a_three_way_servo_plug_with_its_feed_in_the_middle():
     assert not said(bench, "polarity-swapped")
 
 
+def test_every_kind_of_device_comes_with_a_connector_that_can_be_bought(catalogue):
+    """Whatever is typed first, shell and contacts go together and nothing lands on another's way."""
+    for kind in catalogue.kinds.values():
+        bench = Bench("vehicle").feed(f"X1 {kind.words[0]}" if kind.words else f"X1 {kind.label}")
+        wrong = {"gender-muddle", "polarity-swapped", "part-gone", "cavity-used-twice"} & set(bench.codes())
+        assert not wrong, (kind.label, wrong)
+
+
 # Ports of one device
 
 

@@ -19,6 +19,7 @@ const SWITCHING = [
   { value: "either", label: "either" },
 ];
 
+const SWITCH = new Set<string>(["signal", "trigger", "output_high", "output_low"]);
 const SHORT: Record<string, string> = { sourcing: "PNP", sinking: "NPN", either: "either" };
 
 /** One device: its pins and their roles, the paths current may take inside it, its fuses. */
@@ -27,6 +28,7 @@ export function DeviceCard({ device: id }: { device: string }) {
   const device = design.document.circuits.devices[id];
   const circuits = design.document.circuits.circuits;
   const pinout = design.document.ends.pinout;
+  const switches = Object.values(device?.pins ?? {}).some((p) => SWITCH.has(p.role));
   const columns = useMemo<Column<Pin>[]>(() => {
     const set = (pin: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("circuits", "devices", id, "pins", pin, field), value }], `${id}.${pin} ${field}`);
@@ -42,20 +44,20 @@ export function DeviceCard({ device: id }: { device: string }) {
         commit: ([pin], v) => set(pin, "role", v),
       },
       { key: "name", head: "Name", width: "minmax(54px,1fr)", small: true, text: ([, p]) => p.name, title: ([, p]) => p.name, commit: ([pin], v) => set(pin, "name", v) },
-      {
+      ...(switches ? [{
         key: "switching",
         head: "Kind",
         width: "46px",
         small: true,
-        text: ([, p]) => SHORT[p.switching] ?? "",
+        text: ([, p]: Pin) => SHORT[p.switching] ?? "",
         title: () => "how an electronic output switches, or the kind an input takes: sourcing (PNP) or sinking (NPN)",
         choices: () => SWITCHING,
-        commit: ([pin], v) => set(pin, "switching", v),
-      },
+        commit: ([pin]: Pin, v: string) => set(pin, "switching", v),
+      }] : []),
       { key: "group", head: "With", width: "36px", text: ([, p]) => p.group, title: () => "pins with the same word here must be joined", commit: ([pin], v) => set(pin, "group", v) },
       { key: "circuit", head: "In", width: "40px", figures: true, text: ([pin]) => circuitOf(pin) },
     ];
-  }, [circuits, edit, id]);
+  }, [circuits, edit, id, switches]);
   if (!device) return null;
   const at = ["circuits", "devices", id];
   const loads = inOrder(design.document.circuits.loads).filter(([, l]) => l.device === id);

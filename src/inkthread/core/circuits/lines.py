@@ -200,6 +200,9 @@ def _add_connector(
     same = next((h for h in family.housings if ids and ids <= h.face.cavities.keys()), None)
     ways = next((h.ways for h in family.housings if h.ways >= len(kind.pins)), family.housings[-1].ways)
     ways = same.ways if same is not None else ways
+    # Sockets on leads: the shell that carries them, the plug where either may.
+    halves = [s for s in ("plug", "receptacle") if family.gender_for(s) in (None, "socket")]
+    shell = "none" if family.loose else halves[0] if halves else "plug"
     draft.put(
         {
             "order": next_order(connectors),
@@ -207,8 +210,8 @@ def _add_connector(
             "ways": ways,
             "name": "",
             "point": connector_id if connector_id in draft.at("route", "points") else None,
-            "shell": "none" if family.loose else "plug",
-            "contact_gender": "socket",
+            "shell": shell,
+            "contact_gender": family.gender_for(shell) or "socket",
             "stud": kind.stud,
         },
         "ends",
