@@ -99,6 +99,23 @@ class Inputs:
         for f in fields:
             if f.required and f.name not in self._given and not f.default:
                 raise BenchError(f.name, f"{f.label} is missing. Write it like {f.example}.")
+        # What was typed is read even where this question has no use for it: nothing is passed over.
+        for name in self._given:
+            self._readable(name)
+
+    def _readable(self, name: str) -> None:
+        f = self._fields[name]
+        if f.kind in _READERS:
+            self.number(name)
+        elif f.kind == "lengths":
+            self.numbers(name)
+        elif f.kind == "gauge":
+            try:
+                parse_gauge(self.text(name))
+            except QuantityError as error:
+                raise BenchError(name, f"{f.label}: {error}") from None
+        elif choices_of(self.catalogue, f):
+            self.choice(name)
 
     def text(self, name: str) -> str:
         return self._given.get(name, self._fields[name].default)
