@@ -1360,6 +1360,12 @@ export interface components {
              */
             cable_mm: number | null;
             /**
+             * Fan Out Mm
+             * @description How far the jacket is taken off the cores of its cable, as prepared; not judged when absent.
+             * @default null
+             */
+            fan_out_mm: number | null;
+            /**
              * Accessories
              * @description Accessories wanted beside those that are required (part codes, the entry's key).
              */
@@ -2817,6 +2823,11 @@ export interface components {
             included: boolean;
             /** Ways */
             ways: number[];
+            /** Fan Out Mm */
+            fan_out_mm: [
+                number,
+                number
+            ] | null;
         };
         /**
          * ConnectorItem

@@ -270,6 +270,12 @@ def switching(output: str = "sourcing", takes: str = "sinking") -> Bench:
     return bench.set("circuits/devices/A1/pins/I1/switching", takes)
 
 
+def fanned(length_mm: float | None) -> Bench:
+    """A sensor on a circular four-way with a gland, its cable's cores free of the jacket so far."""
+    bench = sensor_on("M12S", 4, supply="1", ground="3", signal="4")
+    return half(bench, "S1", fan_out_mm=length_mm, cable_mm=5.0)
+
+
 def replacing(*colours: str) -> Bench:
     """A pump whose old wires had these colours."""
     bench = pump()
@@ -505,6 +511,8 @@ SCENARIOS = {
     "part-gone": gone,
     "coil-kicks": bare_coils,
     "switching-differs": switching,
+    "fan-out-too-long": lambda: fanned(26.0),
+    "fan-out-short": lambda: fanned(13.0),
     "over-mass-budget": lambda: pump().set("brief/mass_budget_g", 1.0),
     "colour-against-scheme": lambda: fixed(pump(), "B1", colour="RD"),
     "old-wires-alike": lambda: replacing("brown", "brown"),

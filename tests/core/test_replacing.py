@@ -13,7 +13,18 @@ from inkthread.core.circuits.kinds import kind_from_device
 from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
 from tests.conftest import Bench
-from tests.core.test_checks import fixed, half, no_turn, ports, pump, replacing, sensor, switching, turned
+from tests.core.test_checks import (
+    fanned,
+    fixed,
+    half,
+    no_turn,
+    ports,
+    pump,
+    replacing,
+    sensor,
+    switching,
+    turned,
+)
 
 
 def said(bench: Bench, code: str) -> list[str]:
@@ -419,3 +430,21 @@ def test_mass_is_judged_for_one_harness_however_many_are_made():
     bench.set("brief/mass_budget_g", grams + 1.0)
     for quantity in (1, 7, 100):
         assert not said(bench.set("brief/quantity", quantity), "over-mass-budget")
+
+
+# Fan-out
+
+
+@pytest.mark.parametrize(
+    ("length_mm", "long", "short"),
+    [(None, False, False), (19, False, False), (25, False, False), (13, False, True), (25.5, True, False)],
+)
+def test_the_jacket_of_a_circular_four_way_must_reach_its_gland(length_mm, long, short):
+    """Common practice, no source: 19 to 25 mm passes, 13 mm warns, above 25 mm fails."""
+    bench = fanned(None if length_mm is None else float(length_mm))
+    assert bool(said(bench, "fan-out-too-long")) == long
+    assert bool(said(bench, "fan-out-short")) == short
+
+
+def test_a_connector_without_a_gland_asks_for_no_fan_out():
+    assert not said(half(pump(), fan_out_mm=90.0), "fan-out-too-long")

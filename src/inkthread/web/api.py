@@ -244,6 +244,7 @@ def get_catalogue() -> Response:
                             required=a.required,
                             included=a.included,
                             ways=list(a.ways),
+                            fan_out_mm=a.fan_out_mm,
                         )
                         for a in f.accessories
                     ],

@@ -322,6 +322,7 @@ class AccessoryItem(BaseModel):
     required: bool
     included: bool
     ways: list[int]
+    fan_out_mm: tuple[float, float] | None
 
 
 class ConnectorItem(BaseModel):

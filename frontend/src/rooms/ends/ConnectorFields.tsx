@@ -22,6 +22,7 @@ export function ConnectorFields({ id }: { id: string }) {
     );
   const points = inOrder(design.document.route.points);
   const others = inOrder(design.document.ends.connectors).filter(([k]) => k !== id);
+  const fanOut = family?.accessories.find((a) => a.fan_out_mm)?.fan_out_mm;
   const halved = family && !family.loose && !family.genderless;
   return (
     <div className="text-[14px]">
@@ -120,6 +121,17 @@ export function ConnectorFields({ id }: { id: string }) {
             hint="diameter of what enters the rear"
             onCommit={(v) => set({ cable_mm: v.trim() === "" ? null : v }, "cable")}
           />
+          {fanOut && (
+            <TypedField
+              narrow
+              figures
+              label="Fan-out"
+              value={connector.fan_out_mm === null ? "" : length(connector.fan_out_mm, design.document.brief.units)}
+              placeholder={`${fanOut[0]} to ${fanOut[1]} mm`}
+              hint="how far the jacket is off its cores"
+              onCommit={(v) => set({ fan_out_mm: v.trim() === "" ? null : v }, "fan-out")}
+            />
+          )}
           {family.accessories.some((a) => a.code.includes("BS")) && (
             <ChoiceField
               narrow

@@ -190,6 +190,8 @@ class Accessory:
     cable_max_mm: float | None = None
     """Window of its cable entry."""
     lands_shield: bool = False
+    fan_out_mm: tuple[float, float] | None = None
+    """Of a gland: how long the cores stand free of the jacket, at least and at most."""
 
     def fits(self, ways: int, shell: str) -> bool:
         """Whether it belongs on this housing."""

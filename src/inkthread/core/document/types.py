@@ -585,6 +585,8 @@ class Connector:
     """The other end of an extension: way n here is way n there."""
     cable_mm: LengthMm | None = None
     """Diameter of the cable at its rear, as measured; reckoned when absent."""
+    fan_out_mm: LengthMm | None = None
+    """How far the jacket is taken off the cores of its cable, as prepared; not judged when absent."""
     accessories: dict[Name, Allowed] = field(default_factory=dict)
     """Accessories wanted beside those that are required (part codes, the entry's key)."""
     shield: Id | None = None

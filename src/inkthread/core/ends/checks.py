@@ -125,7 +125,23 @@ def at_the_rear(
                     accessory=accessory.code,
                     window=f"{accessory.cable_min_mm:g} to {accessory.cable_max_mm:g} mm",
                 )
+    _fan_out(connector, taken, connector_id, book)
     return tuple(taken)
+
+
+def _fan_out(connector: Connector, taken: list[Accessory], connector_id: str, book: FindingBook) -> None:
+    """Cores longer than the shell leave the jacket outside its gland; shorter ones are hard to work."""
+    window = next((a.fan_out_mm for a in taken if a.fan_out_mm is not None), None)
+    length = connector.fan_out_mm
+    if window is None or length is None or window[0] <= length <= window[1]:
+        return
+    book.add(
+        "fan-out-too-long" if length > window[1] else "fan-out-short",
+        Place("ends", "connector", connector_id),
+        connector=connector_id,
+        length=f"{length:g} mm",
+        window=f"{window[0]:g} to {window[1]:g} mm",
+    )
 
 
 def _enters(accessory: Accessory, cable_mm: float) -> bool:
