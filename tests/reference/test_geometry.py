@@ -103,3 +103,20 @@ def test_the_marks_that_turn_a_face_the_right_way_up_are_on_it(family):
             key = (mark.kind, round(mark.x_mm, 2), round(mark.y_mm, 2))
             assert key not in seen
             seen.add(key)
+
+
+def test_relay_contacts_have_the_numbers_of_their_standard():
+    """DIN 72552: 30 common, 85 and 86 coil, 87 made, 87a broken."""
+    held = places("RBLK", 5)
+    assert set(held) == {"30", "85", "86", "87", "87a"}
+    # The coil lies across from itself, and 87a between the others.
+    assert held["85"][1] == pytest.approx(held["86"][1], abs=0.01)
+    assert held["87a"] == min(held.values(), key=lambda p: math.hypot(*p))
+
+
+def test_letters_that_look_like_figures_or_each_other_are_left_out():
+    """MIL-STD-1560, from memory: inserts with letters have no I, O or Q."""
+    for code in ("CM16", "CM20", "CM8"):
+        for housing in CATALOGUE.connectors[code].housings:
+            assert not {"I", "O", "Q"} & set(housing.face.cavities), (code, housing.ways)
+            assert next(iter(housing.face.cavities)) == "A"
