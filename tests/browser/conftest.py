@@ -5,12 +5,15 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
+from playwright.sync_api import expect
 
 from browser import CHROMIUM_FLAGS, chromium, served
 from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
 from tests.conftest import shelve_small
 
+# A machine that is shared may take its time: what is waited for still has to come.
+expect.set_options(timeout=15_000)
 AXE = Path(__file__).parent.parent.parent / "frontend/node_modules/axe-core/axe.min.js"
 
 

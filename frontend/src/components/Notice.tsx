@@ -23,6 +23,8 @@ export function Notices({ children }: { children: ReactNode }) {
         {said.map((s) => (
           <Toast.Root
             key={s.key}
+            // Where it is the only way back, time to read it and reach for it.
+            duration={s.action ? 12_000 : 7_000}
             onOpenChange={(open) => {
               if (!open) setSaid((all) => all.filter((x) => x.key !== s.key));
             }}
