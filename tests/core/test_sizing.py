@@ -97,6 +97,19 @@ def test_the_loop_ends_and_what_it_does_not_report_holds(amps, ambient_c):
             assert seen.hottest_c <= min(150.0, *(rating(w.family) for w in inside)) + 0.5
 
 
+@pytest.mark.parametrize("amps", [[1.0, 1.0, 11.0, 20.0, 24.75], [1.0, 1.0, 9.0, 21.0, 25.0]])
+def test_a_wire_at_its_largest_is_told_though_it_is_over_by_a_thousandth(amps):
+    """Found by trying at random: 0.1 % over, and a branch 0.9 K too hot, without a word of the branch."""
+    e = bundle(amps, ambient_c=65.0)
+    told = {p.id for f in e.findings for p in f.places}
+    over = [k for k, w in e.wire.wires.items() if w.limits[0] > 1]
+    assert over
+    assert set(over) <= told
+    hot = e.route.branches["R1"].hottest_c
+    assert hot is not None
+    assert ("branch-too-hot" in {f.code for f in e.findings}) == (hot > 125.5)
+
+
 def rating(family: str) -> float:
     return Bench().catalogue.wires[family].temperature_c
 

@@ -23,7 +23,9 @@ from inkthread.core.words import list_in_words
 SAMPLE_OHM_TOLERANCE = 1.10
 """A sample may measure this much above its family's figure before the wire is doubted."""
 SAMPLE_OD_TOLERANCE = 0.97
-TOO_HOT_K = 1.0
+TOO_HOT_K = 0.5
+OVER = 1.00005
+"""Ratios are kept to four places: what is over by one of them is said."""
 
 
 def find_in_wires(
@@ -61,7 +63,7 @@ def _limits(
     failing = {
         i for i, s in enumerate(sections)
         if any(
-            r > 1.001
+            r > OVER
             for r, name in zip(result.wires[s.key].limits, LIMITS, strict=True)
             if name in ("current", "fuse", "strength")
         )
@@ -69,7 +71,7 @@ def _limits(
     for i in sorted(stuck | fixed | failing):
         w = result.wires[sections[i].key]
         worst = max(zip(w.limits, LIMITS, strict=True))
-        if worst[0] <= 1.001 or (i in stuck and worst[1] == "ends"):
+        if worst[0] <= OVER or (i in stuck and worst[1] == "ends"):
             continue
         if i not in fixed and i not in stuck and worst[1] == "ends":
             worst = max(x for x in zip(w.limits, LIMITS, strict=True) if x[1] != "ends")
