@@ -227,3 +227,28 @@ def test_families_and_colours_of_ones_own(page: Page, open_leaf):
     page.get_by_label("Wire family").select_option("SHOP-PTFE")
     expect(page.get_by_test_id("sentence")).to_contain_text("SHOP-PTFE")
     expect(tally(page)).to_contain_text("wires")
+
+
+def test_a_path_inside_a_device_is_added_by_keyboard_and_one_pin_to_itself_is_refused(page: Page, open_leaf):
+    open_leaf("circuits")
+    cell(page, "Devices", "lift pump", 0).click()
+    card = page.get_by_role("complementary", name="Device M1")
+    closed = card.get_by_text("Add a path for current inside it")
+    expect(card.get_by_role("combobox", name="by a")).to_have_count(0)
+    closed.focus()
+    page.keyboard.press("Enter")
+    card.get_by_role("combobox", name="to", exact=True).select_option("+")
+    card.get_by_role("button", name="Add it").press("Enter")
+    expect(card.get_by_role("alert")).to_contain_text("from one pin to another")
+    card.get_by_role("combobox", name="to", exact=True).select_option("-")
+    card.get_by_role("combobox", name="by a").select_option("switch")
+    # Shut and opened again, what was chosen stands.
+    closed.click()
+    expect(card.get_by_role("combobox", name="by a")).not_to_be_visible()
+    closed.click()
+    expect(card.get_by_role("combobox", name="by a")).to_have_value("switch")
+    card.get_by_role("button", name="Add it").press("Enter")
+    expect(card.get_by_text("+ → - switch")).to_be_visible()
+    expect(card.get_by_role("alert")).to_have_count(0)
+    page.keyboard.press("Control+z")
+    expect(card.get_by_text("+ → - switch")).to_have_count(0)

@@ -1,17 +1,12 @@
-import { useEffect, useRef, useState } from "react";
+import { useState } from "react";
 
 /** A figure that is underlined by a stroke that fades when it changes. */
 export function Figure({ children, className = "" }: { children: string; className?: string }) {
-  const before = useRef(children);
-  const [strokes, setStrokes] = useState(0);
-  useEffect(() => {
-    if (before.current !== children) {
-      before.current = children;
-      setStrokes((n) => n + 1);
-    }
-  }, [children]);
+  const [drawn, setDrawn] = useState({ text: children, strokes: 0 });
+  // In the same pass: a second one would lay out and paint the page twice for every edit.
+  if (drawn.text !== children) setDrawn({ text: children, strokes: drawn.strokes + 1 });
   return (
-    <span key={strokes} className={`${className} ${strokes ? "changed" : ""}`}>
+    <span key={drawn.strokes} className={`${className} ${drawn.strokes ? "changed" : ""}`}>
       {children}
     </span>
   );

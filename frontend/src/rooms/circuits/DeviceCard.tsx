@@ -5,7 +5,7 @@ import { Fields } from "../../components/Fields";
 import { Grid, type Column } from "../../components/Grid";
 import { useSay } from "../../components/Notice";
 import { Sheet } from "../../components/Room";
-import { ChoiceField, TypedField } from "../../components/TypedField";
+import { TypedField } from "../../components/TypedField";
 import { amperes, inOrder, nextOrder, words } from "../../format";
 import { DEVICE, LOAD, LOAD_PEAKS, PATH_KINDS, PIN_DATA, pathFields, ROLES, SENSOR, STRUCTURE } from "./specs";
 
@@ -71,7 +71,7 @@ export function DeviceCard({ device: id }: { device: string }) {
         <Fields at={at} entry={{ ...device }} specs={DEVICE} about={id} />
       </div>
       {loads.map(([load, l]) => (
-        <More key={load} title={`What it draws: ${amperes(l.current_a)}`} open={loads.length === 1}>
+        <More key={`${load} ${loads.length}`} title={`What it draws: ${amperes(l.current_a)}`} open={loads.length === 1}>
           <Fields at={["circuits", "loads", load]} entry={{ ...l }} specs={LOAD} about={id} />
           <More title={l.peak_a || l.inrush_a ? "Peak and inrush" : "Peak and inrush: none stated"}>
             <Fields at={["circuits", "loads", load]} entry={{ ...l }} specs={LOAD_PEAKS} about={id} />
@@ -119,7 +119,11 @@ export function DeviceCard({ device: id }: { device: string }) {
         <PathLine key={path} device={id} path={path} inner={p} onWhy={() => askWhy("fuse", `${id}.${path}`)} />
       ))}
       <Keep key={device.kind} device={id} />
-      <AddPath device={id} pins={Object.keys(device.pins)} order={nextOrder(device.paths)} taken={Object.keys(device.paths)} />
+      {Object.keys(device.pins).length > 1 && (
+        <More title="Add a path for current inside it">
+          <AddPath device={id} pins={inOrder(device.pins).map(([pin]) => pin)} order={nextOrder(device.paths)} taken={Object.keys(device.paths)} />
+        </More>
+      )}
     </Sheet>
   );
 }
@@ -165,12 +169,13 @@ function Keep({ device }: { device: string }) {
   );
 }
 
-/** A part of the card that opens when wanted. */
+/** A part of the card that opens when wanted: made then, and kept, so that nothing typed in it is lost. */
 function More({ title, open = false, children }: { title: string; open?: boolean; children: ReactNode }) {
+  const [made, setMade] = useState(open);
   return (
-    <details open={open} className="border-t border-faint py-1.5 text-[14px]">
+    <details open={open} onToggle={(e) => e.currentTarget.open && setMade(true)} className="border-t border-faint py-1.5 text-[14px]">
       <summary className="cursor-pointer font-semibold">{title}</summary>
-      {children}
+      {made && children}
     </details>
   );
 }
@@ -216,37 +221,54 @@ function PathLine({ device, path, inner, onWhy }: { device: string; path: string
   );
 }
 
+/** A way for current between two pins: which, and what kind of part makes it. */
 function AddPath({ device, pins, order, taken }: { device: string; pins: string[]; order: number; taken: string[] }) {
   const { edit } = useDesign();
+  const [chosen, setChosen] = useState({ from: "", to: "" });
+  const from = pins.includes(chosen.from) ? chosen.from : (pins[0] ?? "");
+  const to = pins.includes(chosen.to) ? chosen.to : (pins[1] ?? "");
+  const [kind, setKind] = useState<string>(PATH_KINDS[0]);
+  const [problem, setProblem] = useState<string | null>(null);
   let id = 1;
   while (taken.includes(String(id))) id += 1;
-  if (pins.length < 2) return null;
-  const options = pins.flatMap((a) => pins.filter((b) => b !== a).map((b) => ({ value: `${a} ${b}`, label: `${a} → ${b}` })));
+  const choose = (label: string, value: string, choices: readonly string[], set: (v: string) => void) => (
+    <label className="block min-w-0 flex-1">
+      {label}
+      <select className="inkbox w-full" value={value} onChange={(e) => set(e.target.value)}>
+        {choices.map((c) => (
+          <option key={c}>{c}</option>
+        ))}
+      </select>
+    </label>
+  );
   return (
-    <div className="mt-2 text-[14px]">
-      <ChoiceField
-        narrow
-        label="add"
-        value=""
-        choices={[
-          { value: "", label: "a path for current ..." },
-          ...options.flatMap((o) => PATH_KINDS.map((kind) => ({ value: `${o.value} ${kind}`, label: `${o.label} ${kind}` }))),
-        ]}
-        onCommit={(v) => {
-          const [from_pin, to_pin, kind] = v.split(" ");
-          if (!kind) return Promise.resolve(null);
-          return edit(
-            [
-              {
-                op: "add",
-                path: pointer("circuits", "devices", device, "paths", String(id)),
-                value: { order, from_pin, to_pin, kind, rating_a: null, reason: "" },
-              },
-            ],
-            `a ${kind} inside ${device}`,
-          );
-        }}
-      />
-    </div>
+    <form
+      className="space-y-1.5 py-1"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (from === to) {
+          setProblem("A path goes from one pin to another. Choose two.");
+          return;
+        }
+        const value = { order, from_pin: from, to_pin: to, kind, rating_a: null, reason: "" };
+        void edit([{ op: "add", path: pointer("circuits", "devices", device, "paths", String(id)), value }], `a ${kind} inside ${device}`).then(
+          (found) => setProblem(found ? found.detail : null),
+        );
+      }}
+    >
+      <div className="flex gap-1.5">
+        {choose("from", from, pins, (v) => setChosen({ from: v, to }))}
+        {choose("to", to, pins, (v) => setChosen({ from, to: v }))}
+        {choose("by a", kind, PATH_KINDS, setKind)}
+      </div>
+      {problem && (
+        <p role="alert" className="text-madder">
+          {problem}
+        </p>
+      )}
+      <button className="press" type="submit">
+        Add it
+      </button>
+    </form>
   );
 }
