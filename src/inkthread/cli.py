@@ -340,6 +340,8 @@ def _reckon(arguments: argparse.Namespace) -> int:
     answer = calculate(catalogue or shipped_catalogue(), arguments.calculator, given)
     if arguments.json:
         _print_json(answer.figures)
+        if not answer.holds:
+            print(f"inkthread: {answer.sentence}", file=sys.stderr)
     else:
         print(answer.sentence)
         for line in answer.lines:

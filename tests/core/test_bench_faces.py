@@ -111,6 +111,48 @@ def test_what_is_no_use_is_refused_and_the_field_named(catalogue, calculator, fi
     assert str(refused.value)
 
 
+HOPELESS = [
+    (
+        "ampacity",
+        {"family": "J1128-GXL", "gauge": "12 AWG", "ambient": "130 C"},
+        ("at 130 °C", "125 °C", "AS22759/16 is good for 150 °C"),
+    ),
+    (
+        "ampacity",
+        {"family": "J1128-GXL", "gauge": "12 AWG", "ambient": "80 C", "conductor_temp": "70 C"},
+        ("at 80 °C", "may be at 70 °C"),
+    ),
+    (
+        "wire",
+        {"practice": "vehicle", "amps": "8 A", "length": "5 m", "volts": "12 V", "ambient": "130 C"},
+        ("at 130 °C", "no size of it helps"),
+    ),
+    (
+        "drop",
+        {"family": "J1128-GXL", "gauge": "16 AWG", "length": "10 km", "amps": "5 A", "volts": "12 V"},
+        ("more than the 12 V there are", "a dead short draws 0.0404 A"),
+    ),
+    (
+        "drop",
+        {"family": "J1128-GXL", "gauge": "16 AWG", "length": "5 m", "amps": "10000 A", "volts": "12 V"},
+        ("more than the 12 V", "a dead short draws"),
+    ),
+]
+
+
+@pytest.mark.parametrize(("name", "given", "words"), HOPELESS)
+def test_what_cannot_be_is_said_in_words_and_what_would_do(capsys, catalogue, name, given, words):
+    answer = calculate(catalogue, name, given)
+    assert not answer.holds
+    for word in words:
+        assert word in answer.sentence
+    calculator = next(c for c in ASKED if c.name == name)
+    assert main([*on_the_line(calculator, given), "--json"]) == 1
+    out, err = capsys.readouterr()
+    assert json.loads(out)
+    assert answer.sentence in err
+
+
 @pytest.mark.parametrize("calculator", ASKED, ids=NAMES)
 def test_bad_input_ends_the_command_with_status_2_and_a_remedy(capsys, calculator):
     required = [f for f in calculator.fields if f.required]

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from inkthread.core.cut import round_up_mm
 from inkthread.core.document.draft import LineError
 from inkthread.core.ends import face_view
+from inkthread.core.wire import LIMITS
 from inkthread.core.wire.drop import DropProblem, least_copper, loop_volts
 from tests.conftest import Bench
 
@@ -383,6 +384,44 @@ def test_a_zone_hotter_than_wire_or_connector_is_found(pump):
         branch["zone"] = "hot"
     found = [f for f in pump.evaluate().findings if f.code == "zone-too-hot"]
     assert {f.places[0].room for f in found} == {"brief", "ends"}
+
+
+def test_air_above_the_rating_is_told_once_and_everything_else_is_still_worked_out(pump):
+    cool = pump.evaluate()
+    pump.set("brief/zones", {"hot": {"order": 1, "name": "Exhaust", "ambient_c": 130}})
+    pump.plain["route"]["branches"][next(reversed(pump.plain["route"]["branches"]))]["zone"] = "hot"
+    found = pump.evaluate()
+    told = [f for f in found.findings if f.code == "zone-too-hot" and f.places[0].room == "brief"]
+    assert len(told) == 1
+    assert "rated 125 °C" in told[0].what
+    # It says what would do: the least heat-proof family that stands it.
+    named = told[0].remedies[0].text.partition("such as ")[2].partition(",")[0]
+    assert pump.catalogue.wires[named].temperature_c > 130
+    # No size helps there: none is made larger than its hot copper loses volts, and nothing is said twice.
+    assert {f.code for f in found.findings} - {f.code for f in cool.findings} <= {"zone-too-hot"}
+    for hot, before in zip(found.wire.wires.values(), cool.wire.wires.values(), strict=True):
+        assert hot.area_mm2 <= 1.7 * before.area_mm2
+        assert hot.limits[LIMITS.index("drop")] <= 1
+    baked = [w for w in found.wire.wires.values() if w.temperature_c >= 130]
+    assert baked
+    assert all(w.limits[LIMITS.index("current")] > 1 for w in baked if w.carries_a)
+
+
+def test_wires_that_stand_the_air_are_sized_there_as_if_the_others_were_not(pump):
+    pump.set("brief/zones", {"hot": {"order": 1, "name": "Exhaust", "ambient_c": 130}})
+    for branch in pump.plain["route"]["branches"].values():
+        branch["zone"] = "hot"
+    circuits = pump.plain["circuits"]["circuits"]
+    for c in circuits.values():
+        c["family"] = "AS22759/11"
+    proof = {w.circuit: w.gauge for w in pump.evaluate().wire.wires.values()}
+    last = list(circuits)[-1]
+    circuits[last]["family"] = None
+    mixed = pump.evaluate()
+    assert {w.circuit: w.gauge for w in mixed.wire.wires.values() if w.circuit != last} == {
+        k: v for k, v in proof.items() if k != last
+    }
+    assert "branch-too-hot" not in {f.code for f in mixed.findings}
 
 
 def test_a_circuit_with_one_end_and_a_load_without_return_are_found(pump):

@@ -42,6 +42,7 @@ from inkthread.core.wire.ampacity import (
     OutOfTable,
     ampacity,
 )
+from inkthread.core.wire.families import stands_air
 
 _FAMILY = BenchField("family", "Wire family", "family", "AS22759/32", required=True)
 _GAUGE = BenchField("gauge", "Gauge", "gauge", "12 AWG", required=True)
@@ -96,6 +97,9 @@ def _wire(i: Inputs) -> BenchAnswer:
     sentence = f"{found.gauge} {family}: {found.governs} decides."
     if not found.fits:
         sentence = f"No size of {family} holds every limit; {found.gauge} is the largest."
+    made = i.catalogue.wires[family]
+    if ambient >= made.temperature_c:
+        sentence = _too_hot(made, ambient, made.temperature_c) + _good_for(i.catalogue, ambient)
     return BenchAnswer(
         sentence,
         found.fits,
@@ -112,6 +116,16 @@ def _wire(i: Inputs) -> BenchAnswer:
         TypeAdapter(BenchWire).dump_python(found, mode="json"),
         (found.drop_limit_source,),
     )
+
+
+def _too_hot(family: WireFamily, ambient_c: float, limit_c: float) -> str:
+    return f"The air is at {ambient_c:g} °C and {family.code} may be at {limit_c:g} °C: no size of it helps."
+
+
+def _good_for(catalogue: Catalogue, ambient_c: float) -> str:
+    """A family that stands the air, in words; empty where none does."""
+    found = stands_air(catalogue.wires.values(), ambient_c)
+    return f" {found.code} is good for {found.temperature_c:g} °C." if found else ""
 
 
 def _conditions(i: Inputs, family: WireFamily) -> Conditions:
@@ -156,8 +170,15 @@ def _ampacity(i: Inputs) -> BenchAnswer:
                 f"× {one.altitude_factor:.2f} altitude",
             )
         )
+    by = method.replace("-", " ")
+    sentence = f"{size.gauge} {family.code} may carry {found.ampacity_a:.1f} A by the {by}."
+    asked = _conditions(i, family)
+    if found.ampacity_a == 0 and asked.ambient_c >= asked.conductor_c:
+        sentence = _too_hot(family, asked.ambient_c, asked.conductor_c)
+        if asked.conductor_c >= family.temperature_c:
+            sentence += _good_for(i.catalogue, asked.ambient_c)
     return BenchAnswer(
-        f"{size.gauge} {family.code} may carry {found.ampacity_a:.1f} A by the {method.replace('-', ' ')}.",
+        sentence,
         found.ampacity_a > 0,
         tuple(lines),
         {
@@ -187,9 +208,18 @@ def _drop(i: Inputs) -> BenchAnswer:
     if i.choice("return") == "structure":
         ohm += i.number("structure_resistance")
     drop = ohm * amps
+    sentence = f"{drop:.3f} V of {volts:g} V lost, {drop / volts * 100:.2f} %."
+    if drop >= volts:
+        cool = float(resistance_at_temperature(size.resistance_ohm_per_km / 1000, min(hot, 20.0)))
+        cold = ohm - (per_m - cool) * metres
+        sentence = (
+            f"{amps:g} A loses more than the {volts:g} V there are: a dead short draws {volts / cold:.3g} A."
+        )
+    melts = hot > family.temperature_c
+    note = f"above the {family.temperature_c:g} °C its insulation is good for" if melts else ""
     return BenchAnswer(
-        f"{drop:.3f} V of {volts:g} V lost, {drop / volts * 100:.2f} %.",
-        drop < volts,
+        sentence,
+        drop < volts and not melts,
         (
             BenchLine("around the loop", f"{metres:.2f} m", i.choice("return")),
             BenchLine(
@@ -197,7 +227,8 @@ def _drop(i: Inputs) -> BenchAnswer:
                 f"{ohm * 1000:.1f} mΩ",
                 f"{per_m * 1000:.2f} mΩ/m at {hot:.0f} °C" + (", its working temperature" if worked else ""),
             ),
-            BenchLine("left for the load", f"{volts - drop:.2f} V"),
+            BenchLine("the wire gets to" if worked else "the wire is at", f"{hot:.0f} °C", note),
+            BenchLine("left for the load", f"{max(volts - drop, 0.0):.2f} V"),
         ),
         {
             "drop_v": _round(drop, 6),

@@ -101,6 +101,7 @@ def ends_room(
                 "zone-too-hot",
                 Place("ends", "connector", connector_id),
                 what=f"{connector_id} ({family.code})",
+                such_as="",
                 rated=format_temperature(family.temperature_c, units),
                 zone=document.brief.zones[zone].name if zone else "its place",
                 ambient=format_temperature(ambient, units),

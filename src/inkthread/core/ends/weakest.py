@@ -82,7 +82,11 @@ def find_weakest(
         holds = min(allowed[i] / OVERLOAD_LONG, free[i] / OVERLOAD_SHORT)
         if single[i] < rating * 0.999:
             holds = rating / max(fuse_ratio[i], 1e-9) if fuse_ratio[i] > 1 else max(holds, rating)
-        least = min([Link(holds, f"wire {made.label} ({made.gauge})", "wire"), *ends])
+        # Where the air lets a wire carry nothing, that is said of its zone.
+        own = [] if wire.bench.baked[i] else [Link(holds, f"wire {made.label} ({made.gauge})", "wire")]
+        if not own and not ends:
+            continue
+        least = min([*own, *ends])
         if fuse not in weakest.by_fuse or least < weakest.by_fuse[fuse]:
             weakest.by_fuse[fuse] = least
     for key, link in weakest.by_fuse.items():

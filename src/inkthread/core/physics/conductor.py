@@ -13,6 +13,7 @@ import numpy.typing as npt
 
 FloatArray = npt.NDArray[np.float64]
 IntArray = npt.NDArray[np.intp]
+BoolArray = npt.NDArray[np.bool_]
 
 COPPER_RESISTIVITY_20C_OHM_MM2_PER_M = 1 / 58
 COPPER_ALPHA_20C_PER_K = 0.00393

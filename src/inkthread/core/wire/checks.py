@@ -14,6 +14,7 @@ from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.colours import role_colours, scheme_in_force
+from inkthread.core.wire.families import known_families, stands_air
 from inkthread.core.wire.gather import moving_wires
 from inkthread.core.wire.limits import LIMITS
 from inkthread.core.wire.protection import find_in_protection
@@ -44,7 +45,7 @@ def find_in_wires(
     _limits(document, result, sections, stuck, fixed, book)
     _drops(document, circuits, result, book)
     _sags(document, circuits, result, book)
-    _heat(document, route, sections, result, book)
+    _heat(document, catalogue, route, sections, result, book)
     _insulation(document, route, sections, result, book)
     _samples(document, result, book)
     _sensor_returns(document, circuits, route, result, book)
@@ -60,6 +61,8 @@ def _limits(
     fixed: set[int],
     book: FindingBook,
 ) -> None:
+    # Air that no size stands is told once, of its zone.
+    baked = result.bench.baked
     failing = {
         i for i, s in enumerate(sections)
         if any(
@@ -70,11 +73,14 @@ def _limits(
     }  # fmt: skip
     for i in sorted(stuck | fixed | failing):
         w = result.wires[sections[i].key]
-        worst = max(zip(w.limits, LIMITS, strict=True))
+        asked = [
+            x for x in zip(w.limits, LIMITS, strict=True) if not baked[i] or x[1] not in ("current", "fuse")
+        ]
+        worst = max(asked)
         if worst[0] <= OVER or (i in stuck and worst[1] == "ends"):
             continue
         if i not in fixed and i not in stuck and worst[1] == "ends":
-            worst = max(x for x in zip(w.limits, LIMITS, strict=True) if x[1] != "ends")
+            worst = max(x for x in asked if x[1] != "ends")
         place = Place("wire", "wire", w.key)
         percent = f"{worst[0] * 100:.0f}" if worst[0] < 99 else "more than 9900"
         if i in fixed:
@@ -208,7 +214,12 @@ def _needs_v(document: Document, load_id: str, supply_v: float) -> float | None:
 
 
 def _heat(
-    document: Document, route: RouteResult, sections: list[Section], result: WireResult, book: FindingBook
+    document: Document,
+    catalogue: Catalogue,
+    route: RouteResult,
+    sections: list[Section],
+    result: WireResult,
+    book: FindingBook,
 ) -> None:
     units = document.brief.units
     company, lie = result.company, result.lie
@@ -236,11 +247,13 @@ def _heat(
             hot[zone, family] = ambient
     for (zone, code), ambient in hot.items():
         if ambient >= result.families[code].temperature_c:
+            good = stands_air(known_families(document, catalogue).values(), ambient)
             book.add(
                 "zone-too-hot",
                 Place("brief", "zone", zone or ""),
                 what=f"{code} wire",
                 rated=format_temperature(result.families[code].temperature_c, units),
+                such_as=f", such as {good.code}" if good else "",
                 zone=document.brief.zones[zone].name if zone else "the harness",
                 ambient=format_temperature(ambient, units),
             )

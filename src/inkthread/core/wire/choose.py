@@ -6,9 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 from inkthread.core.wire.families import Chains
-from inkthread.core.wire.limits import BoolArray
 
 TIME_LIMIT_S = 2.0
 

@@ -20,7 +20,7 @@ from inkthread.core.physics.bundle import (
     Bundles,
     bundle_heat,
 )
-from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray, IntArray
 from inkthread.core.physics.heat import heat_shed_w_per_m
 from inkthread.core.wire.ampacity import (
     Method,
@@ -65,7 +65,7 @@ class Company:
     heat: BundleHeat
     counts: IntArray
     limit_c: FloatArray
-    """By branch: the lowest insulation rating in it."""
+    """By branch: the lowest insulation rating in it, of wires that its air leaves anything to carry."""
     row_c: FloatArray
     """Temperature of each row's conductor."""
     worst: IntArray
@@ -91,6 +91,11 @@ class Bench:
     """(n, k): by heat balance."""
     aircraft_free_a: FloatArray
     """(ambients, s): by the aircraft curves, altitude counted; infinite where the table does not reach."""
+    baked: BoolArray
+    """By wire: the air on its way is hotter than every candidate's insulation stands.
+
+    No size helps there, so heat asks nothing of its size.
+    """
 
 
 def make_bench(
@@ -127,7 +132,9 @@ def make_bench(
         free = np.where(
             np.isfinite(marine), np.where(beyond[:, None], np.minimum(marine, heat), marine), heat
         )
-    return Bench(table, chains, methods, free, heat, aircraft)
+    made = np.arange(free.shape[1]) < chains.length[:, None]
+    baked = np.asarray(~((free > 0) & made).any(axis=1))
+    return Bench(table, chains, methods, free, heat, aircraft, baked)
 
 
 def _marine_a(catalogue: Catalogue, table: CandidateTable, lie: Lie, chains: Chains) -> FloatArray:
@@ -165,7 +172,7 @@ def keep_company(
     counts = bundles.counts
     heat = bundle_heat(bundles, current, resistance)
     limit = np.full(branches, np.inf)
-    np.minimum.at(limit, lie.branch, table.rating_c[row_pick])
+    np.minimum.at(limit, lie.branch, np.where(bench.baked[lie.wire], np.inf, table.rating_c[row_pick]))
     alone_c = _alone_c(table, lie, row_pick, current)
     single = counts[lie.branch] == 1
     core = heat.core_c[lie.branch]

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -14,6 +15,12 @@ from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.physics.heat import HeatCurves, free_air_ampacity_a, heat_curves
 
 _COPPER_G_PER_MM2_M = 8.89
+
+
+def stands_air(families: Iterable[WireFamily], ambient_c: float) -> WireFamily | None:
+    """The least heat-proof family of single wire for any use whose insulation stands the air, or None."""
+    good = [f for f in families if f.general and f.construction == "single" and f.temperature_c > ambient_c]
+    return min(good, key=lambda f: (f.temperature_c, f.code), default=None)
 
 
 def own_family(code: str, own: OwnFamily) -> WireFamily:

@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from inkthread.core.catalogue import ConnectorFamily, Contact, WireSize
-from inkthread.core.physics.conductor import FloatArray
+from inkthread.core.physics.conductor import BoolArray, FloatArray
 
 LIMITS = ("current", "drop", "fuse", "strength", "ends")
 
@@ -22,8 +22,6 @@ OVERLOAD_LONG = 1.10
 OVERLOAD_SHORT = 1.35
 """A blade fuse may carry 135 % for up to 600 s (ISO 8820-3, from memory)."""
 HOLDS = 1 + 1e-9
-
-BoolArray = npt.NDArray[np.bool_]
 
 
 @dataclass(frozen=True, slots=True)
@@ -109,6 +107,13 @@ class Asked:
     fuse_sum_a: FloatArray
     """Sum of the ratings of all the fuses that feed a shared return."""
     least_area_mm2: FloatArray
+
+    def unless(self, baked: BoolArray) -> Asked:
+        """The same with nothing asked of the heat of the wires marked (n,)."""
+        kept = ~baked
+        return Asked(
+            self.current_a * kept, self.fuse_single_a * kept, self.fuse_sum_a * kept, self.least_area_mm2
+        )
 
 
 @dataclass(frozen=True, slots=True)

@@ -73,6 +73,8 @@ def raise_for_peaks(
         if load is None or load.peak_a is None or not load.peak_s or load.peak_a <= load.current_a:
             continue
         for i in flow.row[starts[n] : starts[n + 1]].tolist():
+            if bench.baked[i]:
+                continue
             carried = sections[i].current_a
             pulse = Pulse(
                 carried - load.current_a + load.peak_a, load.peak_s, load.peak_repeats, load.peak_pause_s

@@ -135,7 +135,7 @@ def wire_room(
     fits = gather.end_fits(document, catalogue, table, sections, shares)
     ends = worst_ends(fits, chains.index, len(table.sizes))
     area = table.area_mm2[chains.index]
-    first = judge(asked, bench.free_a, bench.free_a, area, ends)
+    first = judge(asked.unless(bench.baked), bench.free_a, bench.free_a, area, ends)
     lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, book)
 
     path_ohm = gather.path_ohms(document, brief, circuits)

@@ -90,7 +90,7 @@ def _too_little(
     and every wire that a table or its fuse asks more of."""
     raised: set[int] = set()
     rows = np.arange(len(chosen))
-    may = chosen < highest
+    may = (chosen < highest) & ~bench.baked
     if "heat-balance" in bench.methods:
         limit = company.limit_c
         hot = (company.heat.core_c > limit + _TOO_HOT_K) & (company.counts > 1)

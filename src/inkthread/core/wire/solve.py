@@ -11,9 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 
 from inkthread.core.circuits import Loop
-from inkthread.core.physics.conductor import FloatArray
+from inkthread.core.physics.conductor import BoolArray, FloatArray
 from inkthread.core.route import Flow
-from inkthread.core.wire.limits import BoolArray
 
 _TURNS = 80
 _SETTLED_V = 1e-7
