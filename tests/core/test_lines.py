@@ -144,3 +144,103 @@ def test_two_devices_with_a_comma_between_are_not_one_name():
     with pytest.raises(LineError, match="T1 and A1 are two devices"):
         Bench("vehicle").feed("T1 proximity sensor, A1 controller")
     Bench("vehicle").feed("E1 lamp, left")
+
+
+@pytest.mark.parametrize(
+    ("typed", "name", "stated"),
+    [
+        ("water pump 7 A", "water pump", {"current_a": 7}),
+        ("7 A water pump", "water pump", {"current_a": 7}),
+        ("water pump 7 A peak 14 A for 2 s", "water pump", {"current_a": 7, "peak_a": 14, "peak_s": 2}),
+        ("water pump 7 A, stalled 21 A", "water pump", {"current_a": 7, "peak_a": 21, "peak_s": None}),
+        ("pump 7 A, 14 A peak for 500 ms", "pump", {"current_a": 7, "peak_a": 14, "peak_s": 0.5}),
+        ("lamp 4 A inrush 40 A for 20 ms", "lamp", {"current_a": 4, "inrush_a": 40, "inrush_s": 0.02}),
+        (
+            "diesel heater 10 A for 90 s then 2 A",
+            "diesel heater",
+            {"current_a": 2, "peak_a": 10, "peak_s": 90},
+        ),
+        ("tail lamps 2x21 W", "tail lamps", {"current_a": 3.5}),
+        ("tail lamps 2 x 21 W", "tail lamps", {"current_a": 3.5}),
+        ("fan 11 A at 30 %", "fan", {"current_a": 11, "duty_percent": 30}),
+        ("fan 11 A, 30 % duty", "fan", {"current_a": 11, "duty_percent": 30}),
+        ("winch 80 A intermittent", "winch", {"current_a": 80, "service": "intermittent"}),
+        ("pump 350 mA, peak 0.9 A for 3 s, 25 % duty", "pump",
+         {"current_a": 0.35, "peak_a": 0.9, "peak_s": 3, "duty_percent": 25}),
+    ],
+)  # fmt: skip
+def test_what_a_load_draws_is_read_from_its_name(typed, name, stated):
+    bench = Bench("vehicle").set("brief/supply_working_v", 12.0).feed(f"M1 {typed}")
+    assert bench.plain["circuits"]["devices"]["M1"]["name"] == name
+    load = bench.plain["circuits"]["loads"]["M1"]
+    for field, value in stated.items():
+        assert load.get(field) == (None if value is None else pytest.approx(value)), field
+
+
+def test_what_is_typed_of_other_devices_goes_where_it_belongs():
+    bench = Bench("vehicle").feed(
+        "F1 10 A fuse", "F2 breaker 15 A", "S1 switch 16 A", "K1 relay 40 A", "K2 relay 150 mA",
+        "K3 contactor 200 A", "G1 alternator 55 A", "B1 battery 12 Ah", "V1 24 V to 5 V converter 3 A",
+    )  # fmt: skip
+    c = bench.plain["circuits"]
+    path = {k: next(iter(d["paths"].values()), {}) for k, d in c["devices"].items()}
+    assert (path["F1"]["rating_a"], path["F2"]["rating_a"]) == (10, 15)
+    assert path["F1"]["reason"]
+    assert [path[k]["contact_a"] for k in ("S1", "K1", "K3")] == [16, 40, 200]
+    # What a coil can draw is the coil's.
+    assert (c["loads"]["K1"]["current_a"], c["loads"]["K2"]["current_a"]) == (0, 0.15)
+    assert (c["sources"]["G1"]["limit_a"], c["sources"]["B1"]["capacity_ah"]) == (55, 12)
+    assert (path["V1"]["out_v"], path["V1"]["limit_a"]) == (5, 3)
+    assert bench.evaluate().circuits.fuses["F1.1"].rating_a == 10
+
+
+@pytest.mark.parametrize(
+    ("typed", "said"),
+    [
+        ("M1 horn 5 A 2 A", "'5 A' stands in the name"),
+        ("M1 5 A horn 2 A loud", "'5 A' stands in the name"),
+        ("B2 battery 100 A", "it draws nothing"),
+        ("S1 switch 5 A 30 %", "no load of its own"),
+        ("M1 pump 7 Ah", "holds no 7 Ah"),
+        ("T1 sensor 4 A", "it draws nothing"),
+    ],
+)
+def test_what_has_no_place_is_refused_in_words(typed, said):
+    with pytest.raises(LineError, match=said):
+        Bench("vehicle").feed(typed)
+
+
+def test_a_fuse_block_gives_every_feed_a_fuse_of_its_own():
+    bench = Bench("vehicle").feed(
+        "B1 battery > F1 fuse block > E1 lamp 2 A > B1",
+        "F1 > M1 pump 7 A > B1",
+        "F1.out2 > M2 pump 3 A > B1",
+        "F1.out4 > E2 lamp 1 A > B1",
+        "F1 > E3 lamp 4 A > B1",
+    )
+    bench.run(
+        "B1 300 > F1 500 > mid 300 > E1", "mid 200 > M1", "mid 300 > M2", "mid 400 > E2", "mid 100 > E3"
+    )
+    device = bench.plain["circuits"]["devices"]["F1"]
+    assert list(device["pins"]) == ["in", "out1", "out2", "out4", "out3"]
+    fuses = bench.evaluate().circuits.fuses
+    joined = {f.path: (device["paths"][f.path]["to_pin"], round(f.load_a, 6)) for f in fuses.values()}
+    # Two pumps share the second; the next feed takes the first place that was free.
+    assert sorted(joined.values()) == [("out1", 2), ("out2", 10), ("out3", 4), ("out4", 1)]
+    with pytest.raises(LineError, match="no pin 'out'"):
+        bench.feed("F1.out > M3 pump 1 A > B1")
+
+
+def test_a_fuse_block_takes_more_terminals_as_it_grows_and_all_of_them_lie_where_it_lies():
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse block > E1 lamp 1 A > B1")
+    for n in range(2, 9):
+        bench.feed(f"F1 > E{n} lamp 1 A > B1")
+    bench.run("B1 300 > F1 500 > mid 400 > E1", *(f"mid {100 * n} > E{n}" for n in range(2, 9)))
+    bench.feed("F1 > E9 lamp 1 A > B1").run("mid 150 > E9")
+    found = bench.evaluate()
+    ends = bench.plain["ends"]["connectors"]
+    assert {c["point"] for k, c in ends.items() if k.startswith("F1")} == {"F1"}
+    assert len([k for k in found.ends.connectors if k.startswith("F1")]) > 1
+    codes = {f.code for f in found.findings}
+    assert not codes & {"connector-not-placed", "cavity-used-twice", "pin-unconnected"}
+    assert len(found.circuits.fuses) == 9

@@ -25,6 +25,9 @@ DEVICES = (
     "B1 battery", "B1", "B1.-", "F1 fuse", "F1.out", "F1", "M1 pump 5 A", "M1 pump", "E1 lamp 21 W",
     "K1 relay", "A1 controller 0.2 A", "A1.I1", "T1 sensor", "T1.1", "S1 switch", "G1 ground stud", "N9 node",
     "X 5 A", "M2 winch 1.5 A", "T2 proximity 20 mA", "P1 plug", "L1 speaker", "Z1", "A1.O1",
+    "F2 fuse block", "F2", "F2.out3", "F3 20 A fuse", "M3 pump 5 A, peak 9 A for 2 s", "E9 5 A lamp 2 A",
+    "B3 battery 7 Ah", "E8 lamp 2x21 W inrush 30 A for 10 ms", "H1 heater 10 A for 90 s then 2 A",
+    "V1 5 V regulator 1 A", "E7 lamp 0 W 120 %",
 )  # fmt: skip
 RUNS = (
     "B1",

@@ -68,12 +68,14 @@ function HowTo() {
     <div className="mb-4 max-w-[72ch] border-l-[3px] border-madder pl-4">
       <p>
         Type a feed as the current runs: out of the source, through its fuse, through the load, back to the source. What is new is put in; what is
-        there is joined.
+        there is joined. A fuse block gives every feed a fuse of its own; F1.out1 names the one to share.
       </p>
       <p className="mt-2 font-figures text-[14px]">
-        B1 battery &gt; F1 fuse &gt; M1 lift pump 5 A &gt; B1
+        B1 battery &gt; F1 fuse block &gt; M1 lift pump 5 A &gt; B1
         <br />
-        F1.out &gt; E1 rain lamp 1.8 A &gt; B1
+        F1 &gt; E1 rain lamps 2x21 W &gt; B1
+        <br />
+        F1 &gt; M2 fan 11 A, peak 30 A for 2 s &gt; B1
         <br />
         A1 controller &nbsp;then&nbsp; A1.I1 &gt; T1 oil sensor &gt; A1.N1
       </p>

@@ -267,6 +267,8 @@ class DeviceKind:
     inrush_times: float | None = None
     inrush_s: float | None = None
     source: KindSource | None = None
+    row: bool = False
+    """It has a row of outputs: further ones are made like the first as they are joined or named."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,8 +11,8 @@ import re
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue, DeviceKind
+from inkthread.core.circuits.said import put_said, read_said
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
-from inkthread.core.quantity import QuantityError, parse_current_a, parse_power_w
 
 _ID = re.compile(r"^[A-Za-z]{1,3}\d{1,3}$")
 
@@ -30,14 +30,17 @@ def feed_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
     for position, (device, pin) in enumerate(named):
         first, last = position == 0, position == len(named) - 1
         if first:
-            leaving = f"{device}.{pin or _first_pin(draft, device)}"
+            leaving = (
+                f"{device}.{pin or _free_way_out(draft, catalogue, device) or _first_pin(draft, device)}"
+            )
             continue
         if pin is None:
             pin = _last_pin(draft, device) if last else _entry_pin(draft, device)
         assert leaving is not None
         join_pins(draft, leaving, f"{device}.{pin}")
         if not last:
-            leaving = f"{device}.{_exit_pin(draft, device, pin)}"
+            row = _free_way_out(draft, catalogue, device) if pin == _entry_pin(draft, device) else None
+            leaving = f"{device}.{row or _exit_pin(draft, device, pin)}"
     return draft
 
 
@@ -64,7 +67,10 @@ def _device_of(draft: Draft, catalogue: Catalogue, step: str) -> tuple[str, str 
     first = step.split()[0]
     head, dot, pin = first.partition(".")
     if head in devices:
-        if dot and pin not in devices[head]["pins"]:
+        missing = dot and pin not in devices[head]["pins"]
+        if missing and _has_row(catalogue, devices[head]) and re.fullmatch(r"out[1-9]\d?", pin):
+            _another_way_out(draft, catalogue, head, pin)
+        elif missing:
             known = ", ".join(devices[head]["pins"])
             raise LineError(f"{head} has no pin {pin!r}. It has {known}.")
         if len(step.split()) > 1:
@@ -74,33 +80,69 @@ def _device_of(draft: Draft, catalogue: Catalogue, step: str) -> tuple[str, str 
         raise LineError(f"There is no device {head!r} yet. Put it in first: {head} lift pump 5 A.")
     words = step.split()
     given = words.pop(0) if _ID.match(first) else ""
-    current = 0.0
     tail = " ".join(words)
     second = re.search(r"[,;]\s*([A-Z]{1,3}\d{1,3})\b", tail)
     if second is not None:
         raise LineError(
             f"{given or 'It'} and {second[1]} are two devices: one a line, or > between what is joined."
         )
-    match = re.search(r"(\d+(?:[.,]\d+)?\s*(?:m?a|amps?|m?w|kw|watts?))$", tail, re.IGNORECASE)
-    if match is not None:
-        try:
-            current = _typed_current_a(draft, match[1])
-        except QuantityError as error:
-            raise LineError(str(error)) from None
-        tail = tail[: match.start()].strip()
+    tail, said = read_said(tail, float(draft.at("brief", "supply_working_v") or 0) or 12.0)
     kind_id = guess_kind(catalogue, tail, given)
     kind = catalogue.kinds[kind_id]
     device_id = given or free_id(kind.prefix, devices)
-    add_device(draft, catalogue, device_id, tail or kind.label, kind_id, current)
+    add_device(draft, catalogue, device_id, tail or kind.label, kind_id, 0.0)
+    put_said(draft, device_id, kind, tail, said)
     return device_id, None
 
 
-def _typed_current_a(draft: Draft, text: str) -> float:
-    """Amperes as typed, or watts at the working supply."""
-    if not re.search(r"w(atts?)?$", text, re.IGNORECASE):
-        return parse_current_a(text)
-    volts = float(draft.at("brief", "supply_working_v") or 0) or 12.0
-    return float(f"{parse_power_w(text) / volts:.3g}")
+def _has_row(catalogue: Catalogue, device: dict[str, Any]) -> bool:
+    kind = catalogue.kinds.get(device["kind"])
+    return kind is not None and kind.row and bool(device.get("paths"))
+
+
+def _another_way_out(draft: Draft, catalogue: Catalogue, device_id: str, pin: str | None = None) -> str:
+    """A further output of a device that has a row of them, behind a path of its own; the pin it is at."""
+    device = draft.at("circuits", "devices", device_id)
+    like = min(device["paths"].values(), key=lambda p: float(p["order"]))
+    number = 1
+    while pin is None and f"out{number}" in device["pins"]:
+        number += 1
+    made = pin or f"out{number}"
+    at = ("circuits", "devices", device_id)
+    draft.put(
+        {"order": next_order(device["pins"]), "role": "supply_out", "name": f"to load {made[3:]}"},
+        *at, "pins", made,
+    )  # fmt: skip
+    path = {**like, "order": next_order(device["paths"]), "to_pin": made, "rating_a": None, "reason": ""}
+    draft.put(path, *at, "paths", free_id("", device["paths"]))
+    pinout = draft.at("ends", "pinout")
+    held = [e["connector"] for ref, e in pinout.items() if ref.partition(".")[0] == device_id]
+    for connector_id in dict.fromkeys(held):
+        try:
+            place_pin(draft, catalogue, f"{device_id}.{made}", connector_id)
+        except LineError:
+            continue
+        return made
+    if held:
+        # One more of the same beside it, at the same place.
+        connectors = draft.at("ends", "connectors")
+        one = next(x for x in (f"{device_id}{letter}" for letter in "bcdefghijklmn") if x not in connectors)
+        draft.put(
+            {**connectors[held[-1]], "order": next_order(connectors), "ways": 1}, "ends", "connectors", one
+        )
+        place_pin(draft, catalogue, f"{device_id}.{made}", one)
+    return made
+
+
+def _free_way_out(draft: Draft, catalogue: Catalogue, device_id: str) -> str | None:
+    """The next output of a row that nothing has yet; None where the device has no row of them."""
+    device = draft.at("circuits", "devices", device_id)
+    if not _has_row(catalogue, device):
+        return None
+    for path in sorted(device["paths"].values(), key=lambda p: float(p["order"])):
+        if circuit_of(draft, f"{device_id}.{path['to_pin']}") is None:
+            return str(path["to_pin"])
+    return _another_way_out(draft, catalogue, device_id)
 
 
 def add_device(

@@ -71,7 +71,18 @@ def _point(draft: Draft, token: str, name: str) -> str:
         draft.put(name, "route", "points", token, "name")
     if connector is not None and connector["point"] is None:
         draft.put(token, "ends", "connectors", token, "point")
+        for other in _more_of(draft, token):
+            draft.put(token, "ends", "connectors", other, "point")
     return token
+
+
+def _more_of(draft: Draft, device: str) -> list[str]:
+    """A device's further connectors that are at no point yet and hold pins of no other device."""
+    devices: dict[str, set[str]] = {}
+    for ref, entry in draft.at("ends", "pinout").items():
+        devices.setdefault(entry["connector"], set()).add(ref.partition(".")[0])
+    connectors = draft.at("ends", "connectors")
+    return [c for c, held in devices.items() if held == {device} and connectors[c]["point"] is None]
 
 
 def _branch(draft: Draft, a: str, b: str, length_mm: float) -> None:
