@@ -559,6 +559,7 @@ def test_every_check_that_ships_is_tried_here():
         "coil-kicks",
         "contacts-turned-apart",
         "colour-against-scheme",
+        "fuse-opens-at-inrush",
     ],
 )
 def test_a_mechanical_remedy_removes_its_finding(code):

@@ -5,9 +5,10 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
-from inkthread.core.catalogue import Catalogue
+from inkthread.core.catalogue import Catalogue, FuseRating
 from inkthread.core.circuits.curve import holds_at_least_s, opens_within_s
 from inkthread.core.circuits.facts import CircuitsResult, FuseFacts, Loop, SourceFacts
+from inkthread.core.circuits.fuses import made_as
 from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.shields import find_in_groups
 from inkthread.core.document.load import pointer
@@ -347,6 +348,15 @@ def _inrush(
             long = seconds * (load.peak_repeats if words == "peak" else 1)
             holds = holds_at_least_s(curve, total, fuse.rating_a)
             if holds < long and math.isfinite(holds):
+                larger = next(
+                    (
+                        f
+                        for f in made_as(fuse.kind, catalogue)
+                        if f.rating_a > fuse.rating_a
+                        and holds_at_least_s(catalogue.curves[f.curve], total, f.rating_a) >= long
+                    ),
+                    None,
+                )
                 book.add(
                     "fuse-opens-at-inrush",
                     Place("circuits", "device", fuse.device),
@@ -354,12 +364,29 @@ def _inrush(
                     fuse=f"{fuse.device} {fuse.name}".strip(),
                     rating=format_current(fuse.rating_a),
                     load=named(document, loop.device),
+                    mechanical=_fit(fuse, larger, f"holds {format_current(total)} for {_seconds(long)}"),
                     words=words,
                     amps=format_current(total),
                     seconds=_seconds(long),
                     holds=_seconds(holds),
                 )
                 break
+
+
+def _fit(
+    fuse: FuseFacts, part: FuseRating | None, reason: str
+) -> tuple[str, tuple[dict[str, object], ...]] | None:
+    """The remedy that fits a rating, with the reason kept."""
+    if part is None:
+        return None
+    at = ["circuits", "devices", fuse.device, "paths", fuse.path]
+    return (
+        f"Fit {part.rating_a:g} A: it {reason}, and the wire follows.",
+        (
+            {"op": "add", "path": pointer([*at, "rating_a"]), "value": part.rating_a},
+            {"op": "add", "path": pointer([*at, "reason"]), "value": reason},
+        ),
+    )
 
 
 def _seconds(value: float) -> str:
