@@ -252,3 +252,16 @@ def test_a_path_inside_a_device_is_added_by_keyboard_and_one_pin_to_itself_is_re
     expect(card.get_by_role("alert")).to_have_count(0)
     page.keyboard.press("Control+z")
     expect(card.get_by_text("+ → - switch")).to_have_count(0)
+
+
+def test_a_typed_peak_is_seen_in_the_row_and_on_the_card(page: Page, open_leaf):
+    open_leaf("circuits")
+    page.get_by_label("add", exact=True).fill("M2 coolant pump 3 A, peak 9 A for 2 s")
+    page.keyboard.press("Enter")
+    draws = cell(page, "Devices", "coolant pump", 3)
+    expect(draws).to_have_text("3 A")
+    expect(draws.get_by_role("img", name="more for a moment")).to_be_visible()
+    draws.click()
+    card = page.get_by_role("complementary", name="Device M2")
+    expect(card.get_by_text("Peak and inrush: peak 9 A for 2 s")).to_be_visible()
+    expect(cell(page, "Devices", "lift pump", 3).get_by_role("img")).to_have_count(0)

@@ -10,6 +10,7 @@ import { TypedLine } from "../../components/TypedLine";
 import { amperes, inOrder } from "../../format";
 import { CircuitCard } from "./CircuitCard";
 import { DeviceCard } from "./DeviceCard";
+import { moments } from "./specs";
 import { LibraryLeaf } from "./LibraryLeaf";
 import { PasteLeaf } from "./PasteLeaf";
 import { SchematicLeaf } from "./SchematicLeaf";
@@ -83,6 +84,15 @@ function HowTo() {
   );
 }
 
+/** A small peak: it draws more for a moment. */
+function Peak() {
+  return (
+    <svg width="13" height="10" viewBox="0 0 13 10" className="mr-1.5 inline-block text-second" role="img" aria-label="more for a moment">
+      <path d="M0.5 9h3l2.5-8 2.5 8h4" fill="none" stroke="currentColor" strokeWidth="1.3" />
+    </svg>
+  );
+}
+
 function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
   const { design, edit, act, actNow, askWhy, closeWhy } = useDesign();
   const catalogue = useCatalogue();
@@ -93,6 +103,11 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
     const loads = new Map<string, [string, HarnessDocument["circuits"]["loads"][string]]>();
     for (const entry of Object.entries(document.circuits.loads)) if (!loads.has(entry[1].device)) loads.set(entry[1].device, entry);
     const loadOf = (id: string) => loads.get(id);
+    const drawn = ([id]: Device) => {
+      const load = loadOf(id);
+      return load ? amperes(load[1].current_a).replace("–", "0 A") : "";
+    };
+    const peaks = (id: string) => Boolean(loadOf(id)?.[1].peak_a ?? loadOf(id)?.[1].inrush_a);
     const fusesOf = new Map<string, (typeof fuses)[string][]>();
     for (const f of Object.values(fuses)) fusesOf.set(f.device, [...(fusesOf.get(f.device) ?? []), f]);
     const kinds = Object.fromEntries((catalogue?.kinds ?? []).map((k) => [k.id, k.label]));
@@ -108,9 +123,16 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
         width: "90px",
         align: "right",
         figures: true,
-        text: ([id]) => {
-          const load = loadOf(id);
-          return load ? amperes(load[1].current_a).replace("–", "0 A") : "";
+        text: drawn,
+        show: ([id, d]) => (
+          <>
+            {peaks(id) && <Peak />}
+            {drawn([id, d])}
+          </>
+        ),
+        title: ([id]) => {
+          const load = loadOf(id)?.[1];
+          return load ? moments(load) : "";
         },
         commit: ([id, d], v) => {
           const load = loadOf(id);

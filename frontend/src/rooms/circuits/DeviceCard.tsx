@@ -7,7 +7,7 @@ import { useSay } from "../../components/Notice";
 import { Sheet } from "../../components/Room";
 import { TypedField } from "../../components/TypedField";
 import { amperes, inOrder, nextOrder, words } from "../../format";
-import { DEVICE, LOAD, LOAD_PEAKS, PATH_KINDS, PIN_DATA, pathFields, ROLES, SENSOR, STRUCTURE } from "./specs";
+import { DEVICE, LOAD, LOAD_PEAKS, moments, PATH_KINDS, PIN_DATA, pathFields, ROLES, SENSOR, STRUCTURE } from "./specs";
 
 type Device = HarnessDocument["circuits"]["devices"][string];
 type Pin = [string, Device["pins"][string]];
@@ -73,7 +73,7 @@ export function DeviceCard({ device: id }: { device: string }) {
       {loads.map(([load, l]) => (
         <More key={`${load} ${loads.length}`} title={`What it draws: ${amperes(l.current_a)}`} open={loads.length === 1}>
           <Fields at={["circuits", "loads", load]} entry={{ ...l }} specs={LOAD} about={id} />
-          <More title={l.peak_a || l.inrush_a ? "Peak and inrush" : "Peak and inrush: none stated"}>
+          <More title={`Peak and inrush: ${moments(l) || "none stated"}`}>
             <Fields at={["circuits", "loads", load]} entry={{ ...l }} specs={LOAD_PEAKS} about={id} />
           </More>
         </More>

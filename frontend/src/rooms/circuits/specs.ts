@@ -1,5 +1,7 @@
 /** The stated fields of what the circuits room holds. */
+import type { HarnessDocument } from "../../api/client";
 import { spoken, type FieldSpec } from "../../components/fields";
+import { amperes } from "../../format";
 
 export const ROLES = [
   "supply_out",
@@ -105,4 +107,10 @@ export function busFields(standards: string[]): FieldSpec[] {
     { key: "circuits", label: "Circuits", kind: "list" },
     { key: "terminators", label: "Terminators in", kind: "list" },
   ];
+}
+
+/** What a load draws for a moment, in words: ``peak 35 A for 0.3 s``. */
+export function moments(load: HarnessDocument["circuits"]["loads"][string]): string {
+  const said = (word: string, amps: number | null, s: number | null) => (amps ? [`${word} ${amperes(amps)}${s ? ` for ${s} s` : ""}`] : []);
+  return [...said("peak", load.peak_a, load.peak_s), ...said("inrush", load.inrush_a, load.inrush_s)].join(", ");
 }
