@@ -10,7 +10,7 @@ from typing import Any
 import pytest
 
 from inkthread.core.catalogue import Contact
-from inkthread.core.document.types import PinRole
+from inkthread.core.document.values import PinRole
 from inkthread.core.ends import choose_contact, choose_seal
 from inkthread.core.quantity import parse_gauge
 

@@ -18,7 +18,7 @@ from inkthread.core.document import DocumentError, Problem, dump_document
 from inkthread.core.document.complete import complete
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.starter import new_document, practices
-from inkthread.core.document.types import Units
+from inkthread.core.document.values import Units
 from inkthread.core.dress import cross_section
 from inkthread.core.evaluate import Workings
 from inkthread.core.quantity import QuantityError

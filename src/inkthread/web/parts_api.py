@@ -31,12 +31,9 @@ from inkthread.core.quantity import QuantityError
 from inkthread.storage import StoredDesign
 from inkthread.storage.patches import apply_with_inverse
 from inkthread.web.api import now, operations_of, reply
-from inkthread.web.problems import problem
-from inkthread.web.schemas import (
+from inkthread.web.parts_schemas import (
     ChoicesReply,
     CopyBody,
-    DesignPath,
-    DesignReply,
     EndReply,
     FoundPart,
     FoundReply,
@@ -54,7 +51,6 @@ from inkthread.web.schemas import (
     OwnReply,
     OwnSeal,
     PartFileBody,
-    PatchBody,
     PinoutBody,
     RejectedPart,
     StandingReply,
@@ -64,6 +60,8 @@ from inkthread.web.schemas import (
     WeakestItem,
     WeakestReply,
 )
+from inkthread.web.problems import problem
+from inkthread.web.schemas import DesignPath, DesignReply, PatchBody
 from inkthread.web.typed import read_typed
 from inkthread.web.views import json_reply, view, workshop
 

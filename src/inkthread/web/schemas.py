@@ -10,21 +10,19 @@ from inkthread.core.acts import ActName
 from inkthread.core.circuits import Schematic, SourceGroup
 from inkthread.core.circuits.paste import PasteColumn, PasteLine
 from inkthread.core.compare import FamilyCost, FutureCost, Headroom, ThreadingCost
-from inkthread.core.document.types import Document, Practice
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import Practice
 from inkthread.core.dress import Circle
-from inkthread.core.ends.adjacent import Proposal, Standing
-from inkthread.core.ends.detail import EndDetail
-from inkthread.core.ends.rank import Ranking
 from inkthread.core.evaluate import Evaluation, Tally
 from inkthread.core.reckoning import Reckoning
 
-_REPLY = ConfigDict(json_schema_serialization_defaults_required=True, defer_build=True)
+REPLY = ConfigDict(json_schema_serialization_defaults_required=True, defer_build=True)
 
 
 class ProblemItem(BaseModel):
     """One field at fault."""
 
-    model_config = _REPLY
+    model_config = REPLY
     path: str
     message: str
     remedy: str
@@ -33,7 +31,7 @@ class ProblemItem(BaseModel):
 class ProblemDetails(BaseModel):
     """RFC 9457 problem details."""
 
-    model_config = _REPLY
+    model_config = REPLY
     type: str
     title: str
     status: int
@@ -44,7 +42,7 @@ class ProblemDetails(BaseModel):
 class DesignReply(BaseModel):
     """A harness at one version: the document and its evaluation."""
 
-    model_config = _REPLY
+    model_config = REPLY
     id: str
     version: int
     etag: str
@@ -63,7 +61,7 @@ class ConflictDetails(ProblemDetails):
 class ShelfItem(BaseModel):
     """A harness on the shelf."""
 
-    model_config = _REPLY
+    model_config = REPLY
     id: str
     name: str
     machine: str
@@ -76,7 +74,7 @@ class ShelfItem(BaseModel):
 class ShelfReply(BaseModel):
     """The shelf."""
 
-    model_config = _REPLY
+    model_config = REPLY
     designs: list[ShelfItem]
 
 
@@ -124,7 +122,7 @@ class PasteBody(BaseModel):
 class PasteReply(BaseModel):
     """What putting the list in would do, line by line."""
 
-    model_config = _REPLY
+    model_config = REPLY
     meanings: list[str]
     """What a column can mean."""
     headed: bool
@@ -136,7 +134,7 @@ class PasteReply(BaseModel):
 class BenchFieldItem(BaseModel):
     """One thing a calculator asks for."""
 
-    model_config = _REPLY
+    model_config = REPLY
     name: str
     label: str
     kind: str
@@ -150,7 +148,7 @@ class BenchFieldItem(BaseModel):
 class CalculatorItem(BaseModel):
     """A quick calculator."""
 
-    model_config = _REPLY
+    model_config = REPLY
     name: str
     label: str
     asks: str
@@ -161,7 +159,7 @@ class CalculatorItem(BaseModel):
 class BenchReply(BaseModel):
     """The bench's calculators."""
 
-    model_config = _REPLY
+    model_config = REPLY
     calculators: list[CalculatorItem]
 
 
@@ -181,7 +179,7 @@ class BenchPath(BaseModel):
 class BenchLineItem(BaseModel):
     """One line of an answer."""
 
-    model_config = _REPLY
+    model_config = REPLY
     label: str
     value: str
     note: str
@@ -190,7 +188,7 @@ class BenchLineItem(BaseModel):
 class BenchAnswerReply(BaseModel):
     """What a calculator answers."""
 
-    model_config = _REPLY
+    model_config = REPLY
     sentence: str
     holds: bool
     lines: list[BenchLineItem]
@@ -225,7 +223,7 @@ class ReckoningQuery(BaseModel):
 class ReckoningReply(BaseModel):
     """Why a figure is what it is."""
 
-    model_config = _REPLY
+    model_config = REPLY
     version: int
     reckoning: Reckoning
 
@@ -239,7 +237,7 @@ class OfCircuit(BaseModel):
 class LoadsReply(BaseModel):
     """What is asked of every source, by mode."""
 
-    model_config = _REPLY
+    model_config = REPLY
     version: int
     modes: list[str]
     """Names of the modes, in the order of the figures."""
@@ -249,7 +247,7 @@ class LoadsReply(BaseModel):
 class SchematicReply(BaseModel):
     """The schematic of one version."""
 
-    model_config = _REPLY
+    model_config = REPLY
     version: int
     schematic: Schematic
 
@@ -257,7 +255,7 @@ class SchematicReply(BaseModel):
 class ThreadingReply(BaseModel):
     """Ways of joining one circuit, side by side."""
 
-    model_config = _REPLY
+    model_config = REPLY
     version: int
     ways: list[ThreadingCost]
 
@@ -271,7 +269,7 @@ class OfBranch(BaseModel):
 class SectionReply(BaseModel):
     """A branch cut across, as packed; empty where its wires are too many to lay out."""
 
-    model_config = _REPLY
+    model_config = REPLY
     version: int
     circles: list[Circle]
 
@@ -279,7 +277,7 @@ class SectionReply(BaseModel):
 class FamiliesReply(BaseModel):
     """The harness in other wire families, side by side."""
 
-    model_config = _REPLY
+    model_config = REPLY
     version: int
     families: list[FamilyCost]
 
@@ -287,7 +285,7 @@ class FamiliesReply(BaseModel):
 class FutureReply(BaseModel):
     """What the conductors for a future need come to."""
 
-    model_config = _REPLY
+    model_config = REPLY
     version: int
     future: FutureCost
 
@@ -295,7 +293,7 @@ class FutureReply(BaseModel):
 class HeadroomReply(BaseModel):
     """How many amperes more until something must change."""
 
-    model_config = _REPLY
+    model_config = REPLY
     version: int
     rows: list[Headroom]
 
@@ -303,7 +301,7 @@ class HeadroomReply(BaseModel):
 class FamilyItem(BaseModel):
     """A wire family to choose."""
 
-    model_config = _REPLY
+    model_config = REPLY
     code: str
     name: str
     temperature_c: float
@@ -316,7 +314,7 @@ class FamilyItem(BaseModel):
 class AccessoryItem(BaseModel):
     """An accessory that belongs to a connector family."""
 
-    model_config = _REPLY
+    model_config = REPLY
     code: str
     description: str
     required: bool
@@ -328,7 +326,7 @@ class AccessoryItem(BaseModel):
 class ConnectorItem(BaseModel):
     """A connector family to choose."""
 
-    model_config = _REPLY
+    model_config = REPLY
     code: str
     name: str
     sealed: bool
@@ -346,7 +344,7 @@ class ConnectorItem(BaseModel):
 class KindItem(BaseModel):
     """A kind of device: what a new one begins with."""
 
-    model_config = _REPLY
+    model_config = REPLY
     id: str
     label: str
     group: str
@@ -378,7 +376,7 @@ class KindPath(BaseModel):
 class CatalogueReply(BaseModel):
     """What can be chosen from."""
 
-    model_config = _REPLY
+    model_config = REPLY
     version: str
     wires: list[FamilyItem]
     connectors: list[ConnectorItem]
@@ -390,266 +388,3 @@ class CatalogueReply(BaseModel):
     colour_names: dict[str, str]
     colour_choices: list[str]
     fuse_ratings: list[float]
-
-
-class NeedQuery(BaseModel):
-    """What is looked for, as typed."""
-
-    need: str = Field("", max_length=300)
-    kind: str = Field("", max_length=20)
-    limit: int = Field(50, ge=1, le=500)
-
-
-class FoundPart(BaseModel):
-    """A part that answers a need."""
-
-    model_config = _REPLY
-    kind: str
-    code: str
-    description: str
-    family: str
-    ways: int | None
-    protection: str
-    temperature_c: float | None
-    mm2: tuple[float, float] | None
-    od_mm: tuple[float, float] | None
-    current_a: float | None
-    tools: list[str]
-    price: float
-    own: bool
-
-
-class RejectedPart(BaseModel):
-    """A part that does not, and why."""
-
-    model_config = _REPLY
-    code: str
-    description: str
-    reason: str
-
-
-class FoundReply(BaseModel):
-    """What was understood, what answers it, what does not."""
-
-    model_config = _REPLY
-    understood: list[str]
-    rows: list[FoundPart]
-    rejected: list[RejectedPart]
-    count: int
-    rejected_count: int
-
-
-class PartFileBody(BaseModel):
-    """A file of parts, JSON or CSV."""
-
-    text: str = Field(min_length=1, max_length=4_000_000)
-
-
-class CopyBody(BaseModel):
-    """A family to copy, and the code of the copy."""
-
-    code: str = Field(max_length=30)
-    new_code: str = Field(min_length=1, max_length=30, pattern=r"^[A-Z0-9][A-Z0-9.\-]*$")
-    name: str = Field("", max_length=120)
-
-
-class OfPart(BaseModel):
-    """Which part of one's own."""
-
-    kind: Literal["connectors", "tools", "splices", "wires"]
-    code: str = Field(max_length=30)
-
-
-class OwnFamilyPath(BaseModel):
-    """A connector family of the shop's own."""
-
-    code: str
-
-
-class OwnContact(BaseModel):
-    """A contact of a family of the shop's own, as it can be changed."""
-
-    code: str
-    description: str
-    gender: str
-    size: str
-    conductor_min_mm2: float
-    conductor_max_mm2: float
-    insulation_min_mm: float
-    insulation_max_mm: float
-    strip_mm: float
-    strip_tolerance_mm: float
-    price: float
-    tool: str
-    """Of its first tool setting."""
-    nest: str
-
-
-class OwnSeal(BaseModel):
-    """A seal of a family of the shop's own."""
-
-    code: str
-    description: str
-    od_min_mm: float
-    od_max_mm: float
-    price: float
-
-
-class OwnFamilyReply(BaseModel):
-    """A connector family of the shop's own, for changing it."""
-
-    code: str
-    name: str
-    temperature_c: float
-    voltage_v: float
-    turn: str
-    contacts: list[OwnContact]
-    seals: list[OwnSeal]
-
-
-class OwnReply(BaseModel):
-    """Parts of the shop's own, and the columns of the table that is read."""
-
-    model_config = _REPLY
-    connectors: list[str]
-    tools: list[str]
-    splices: list[str]
-    wires: list[str]
-    columns: list[str]
-
-
-class OfTool(BaseModel):
-    """Which tool."""
-
-    code: str = Field(max_length=30)
-
-
-class ToolBody(BaseModel):
-    """How a tool that is owned is."""
-
-    certified: bool = False
-    gauged_on: str = Field("", pattern=r"^(\d{4}-\d{2}-\d{2})?$")
-    result: Literal["not gauged", "passed", "failed"] = "not gauged"
-    note: str = Field("", max_length=1000)
-
-
-class ToolItem(BaseModel):
-    """A tool, whether it is owned and how it is."""
-
-    model_config = _REPLY
-    code: str
-    description: str
-    kind: str
-    price: float
-    nests: list[str]
-    owned: bool
-    status: str
-    certified: bool
-    gauged_on: str
-    result: str
-    note: str
-
-
-class NestBody(BaseModel):
-    """A nest proven here."""
-
-    contact: str = Field(max_length=30)
-    wire: str = Field(max_length=60)
-    tool: str = Field("", max_length=30)
-    nest: str = Field("", max_length=40)
-    depth: str = Field("", max_length=40)
-    note: str = Field("", max_length=1000)
-
-
-class NestItem(NestBody):
-    """A nest proven here."""
-
-    model_config = _REPLY
-
-
-class ToolsReply(BaseModel):
-    """Tools and proven nests."""
-
-    model_config = _REPLY
-    tools: list[ToolItem]
-    proven: list[NestItem]
-
-
-class OfConnector(BaseModel):
-    """Which connector."""
-
-    id: str = Field(max_length=40)
-
-
-class OfPin(BaseModel):
-    """Which device pin."""
-
-    ref: str = Field(max_length=90)
-
-
-class ChoicesReply(BaseModel):
-    """Families ranked for a connector."""
-
-    model_config = _REPLY
-    version: int
-    ranking: Ranking
-
-
-class StandingReply(BaseModel):
-    """How a pinout stands, and an order that stands better."""
-
-    model_config = _REPLY
-    version: int
-    standing: Standing
-    proposal: Proposal | None
-
-
-class EndReply(BaseModel):
-    """One end in full."""
-
-    model_config = _REPLY
-    version: int
-    end: EndDetail
-
-
-class WeakestItem(BaseModel):
-    """The weakest link of a circuit."""
-
-    model_config = _REPLY
-    circuit: str
-    name: str
-    carries_a: float
-    holds_a: float
-    link: str
-    kind: str
-
-
-class WeakestReply(BaseModel):
-    """Weakest links, the least spare first."""
-
-    model_config = _REPLY
-    version: int
-    links: list[WeakestItem]
-
-
-class PinoutBody(BaseModel):
-    """What is done with the ways of a connector."""
-
-    connector: str = Field(max_length=40)
-    act: Literal["give out", "swap", "clear", "propose"]
-    rule: str = Field("", max_length=30)
-    a: str = Field("", max_length=40)
-    b: str = Field("", max_length=40)
-
-
-class MateBody(BaseModel):
-    """What is fitted on the device that a connector meets."""
-
-    connector: str = Field(max_length=40)
-    family: str = Field(max_length=30)
-    ways: int = Field(ge=1, le=200)
-    shell: Literal["plug", "receptacle", "none"]
-    contact_gender: Literal["pin", "socket"]
-    key: str = Field("", max_length=40)
-    itself: bool = False
-    """True where this half itself is to be fitted, not the one that meets it."""

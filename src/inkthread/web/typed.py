@@ -6,7 +6,7 @@ import re
 from typing import Any
 
 from inkthread.core.document import DocumentError, Problem
-from inkthread.core.document.types import Units
+from inkthread.core.document.values import Units
 from inkthread.core.quantity import QuantityError, parse_for_field
 
 _NUMERIC = re.compile(

@@ -22,7 +22,7 @@ from inkthread.core.bench.wire import BenchWire, ReturnPath, reckon_wire
 from inkthread.core.catalogue import Catalogue, FuseRating, WireFamily, WireSize
 from inkthread.core.circuits.curve import holds_at_least_s, opens_within_s
 from inkthread.core.circuits.fuses import smallest_fuse
-from inkthread.core.document.types import Practice, Service
+from inkthread.core.document.values import Practice, Service
 from inkthread.core.physics.conductor import resistance_at_temperature
 from inkthread.core.physics.heat import HeatCurves, conductor_temperature_c, heat_curves
 from inkthread.core.physics.short_time import (

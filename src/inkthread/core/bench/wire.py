@@ -10,7 +10,7 @@ import numpy as np
 from inkthread.core.brief.rules import table_drop_v
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.fuses import smallest_fuse
-from inkthread.core.document.types import Practice, Service
+from inkthread.core.document.values import Practice, Service
 from inkthread.core.physics.conductor import resistance_at_temperature
 from inkthread.core.physics.heat import conductor_temperature_c
 from inkthread.core.quantity import QuantityError, parse_percent, parse_voltage_v

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.document.types import Document, Service
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import Service
 from inkthread.core.quantity import MM_PER_INCH
 
 

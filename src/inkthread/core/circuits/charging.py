@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from inkthread.core.circuits.facts import Crossing, Loop, SourceFacts
 from inkthread.core.circuits.network import Network
-from inkthread.core.document.types import PROTECTIVE, Document
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import PROTECTIVE
 
 
 def charging_loops(document: Document, net: Network, sources: dict[str, SourceFacts]) -> list[Loop]:

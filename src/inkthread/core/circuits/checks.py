@@ -12,7 +12,8 @@ from inkthread.core.circuits.fuses import made_as
 from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.shields import find_in_groups
 from inkthread.core.document.load import pointer
-from inkthread.core.document.types import CONVERTING, PROTECTIVE, Circuit, Document
+from inkthread.core.document.types import Circuit, Document
+from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
 from inkthread.core.quantity import format_current, format_length

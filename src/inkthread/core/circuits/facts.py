@@ -8,7 +8,7 @@ from typing import Literal
 import numpy as np
 
 from inkthread.core.catalogue import FuseRating
-from inkthread.core.document.types import LoadKind, PathKind, SourceKind
+from inkthread.core.document.values import LoadKind, PathKind, SourceKind
 from inkthread.core.physics.conductor import FloatArray
 
 Role = Literal["supply", "ground", "output", "data", "signal", "sensor_return", "drain", "ignition"]

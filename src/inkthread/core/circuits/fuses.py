@@ -5,7 +5,8 @@ from __future__ import annotations
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, FuseRating
 from inkthread.core.circuits.facts import FuseFacts
-from inkthread.core.document.types import PROTECTIVE, Document, PathKind
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import PROTECTIVE, PathKind
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_current
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from collections import deque
 from dataclasses import dataclass, field
 
-from inkthread.core.document.types import CONVERTING, PROTECTIVE, Circuit, Document, InternalPath
+from inkthread.core.document.types import Circuit, Document, InternalPath
+from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place
 
 PathAt = tuple[str, str, InternalPath]

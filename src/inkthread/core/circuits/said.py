@@ -8,7 +8,7 @@ from typing import Any
 
 from inkthread.core.catalogue import DeviceKind
 from inkthread.core.document.draft import Draft, LineError
-from inkthread.core.document.types import CONVERTING, PROTECTIVE
+from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.quantity import (
     QuantityError,
     parse_capacity_ah,

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.network import Network
-from inkthread.core.document.types import Document, ShieldRule
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import ShieldRule
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.words import in_words, list_in_words
 

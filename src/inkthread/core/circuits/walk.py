@@ -20,7 +20,8 @@ from inkthread.core.circuits.facts import (
 )
 from inkthread.core.circuits.fuses import rate_fuses
 from inkthread.core.circuits.network import Hop, Network, PathAt, build_network
-from inkthread.core.document.types import PROTECTIVE, Document, Load
+from inkthread.core.document.types import Document, Load
+from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
 

@@ -5,7 +5,8 @@ from __future__ import annotations
 from typing import Any, get_args
 
 from inkthread.core.document.load import dump_document
-from inkthread.core.document.types import Brief, Document, Practice
+from inkthread.core.document.types import Brief, Document
+from inkthread.core.document.values import Practice
 
 _SUPPLY = {
     "motorsport": (12.0, 13.2),

@@ -6,11 +6,56 @@ never depends on a list position. Names of numbers end in their unit. Nothing he
 
 from __future__ import annotations
 
-import re
 from dataclasses import dataclass, field
 from typing import Annotated, Literal
 
-from pydantic import AfterValidator, ConfigDict, Field, Strict, StringConstraints
+from pydantic import ConfigDict, Field, Strict, StringConstraints
+
+from inkthread.core.document.values import (
+    AltitudeM,
+    BootWhen,
+    CapacityAh,
+    Choice,
+    CurrentA,
+    Day,
+    FaultA,
+    Fitted,
+    Flag,
+    Gender,
+    GroupKind,
+    Id,
+    Job,
+    LengthMm,
+    LoadKind,
+    MateFrom,
+    MeasuredHow,
+    Name,
+    Note,
+    Order,
+    PathKind,
+    Percent,
+    PinData,
+    PinId,
+    PinRef,
+    PinRole,
+    PointKind,
+    Practice,
+    RadiantWPerM2,
+    ResistanceMohm,
+    Service,
+    ShareOfMode,
+    Shell,
+    ShieldRule,
+    SourceKind,
+    SpareState,
+    Switching,
+    TemperatureC,
+    Threading,
+    TimeS,
+    Units,
+    VoltageV,
+    WireKey,
+)
 
 FORMAT = "inkthread-design"
 FORMAT_NUMBER = 1
@@ -21,95 +66,6 @@ STRICT = ConfigDict(
     use_attribute_docstrings=True,
     json_schema_serialization_defaults_required=True,
 )
-
-Flag = Annotated[bool, Strict()]
-
-Name = Annotated[str, StringConstraints(max_length=120)]
-Note = Annotated[str, StringConstraints(max_length=1000)]
-_ID = re.compile(r"[A-Za-z0-9][A-Za-z0-9_+\-]{0,39}")
-_PIN_ID = re.compile(r"[A-Za-z0-9_+\-]{1,40}")
-
-
-def _id(text: str) -> str:
-    if not _ID.fullmatch(text):
-        raise ValueError("An id is letters, digits, _, + or -, at most 40, and begins with a letter or digit")
-    return text
-
-
-def _pin_id(text: str) -> str:
-    if not _PIN_ID.fullmatch(text):
-        raise ValueError("A pin's id is letters, digits, _, + or -, at most 40")
-    return text
-
-
-def _pin_ref(text: str) -> str:
-    device, dot, pin = text.partition(".")
-    if not dot or not _ID.fullmatch(device) or not _PIN_ID.fullmatch(pin):
-        raise ValueError("A device pin is written device.pin, like M1.+")
-    return text
-
-
-Id = Annotated[str, AfterValidator(_id)]
-"""An id: letters, digits, ``_``, ``+`` or ``-``, at most 40 characters."""
-PinId = Annotated[str, AfterValidator(_pin_id)]
-"""A pin's id as marked on the device: ``+``, ``-``, ``30``, ``H``."""
-PinRef = Annotated[str, AfterValidator(_pin_ref)]
-"""A device pin written ``device.pin``."""
-WireKey = Annotated[str, StringConstraints(min_length=1, max_length=130)]
-
-Order = Annotated[float, Strict(), Field(ge=-1e9, le=1e9)]
-LengthMm = Annotated[float, Strict(), Field(ge=0, le=200_000)]
-CurrentA = Annotated[float, Strict(), Field(ge=0, le=2_000)]
-VoltageV = Annotated[float, Strict(), Field(gt=0, le=1_000)]
-TemperatureC = Annotated[float, Strict(), Field(ge=-100, le=400)]
-Percent = Annotated[float, Strict(), Field(gt=0, le=100)]
-ShareOfMode = Annotated[float, Strict(), Field(ge=0, le=100)]
-ResistanceMohm = Annotated[float, Strict(), Field(ge=0, le=1e6)]
-TimeS = Annotated[float, Strict(), Field(ge=0, le=36_000)]
-FaultA = Annotated[float, Strict(), Field(ge=0, le=200_000)]
-CapacityAh = Annotated[float, Strict(), Field(gt=0, le=100_000)]
-AltitudeM = Annotated[float, Strict(), Field(ge=0, le=20_000)]
-RadiantWPerM2 = Annotated[float, Strict(), Field(ge=0, le=5_000)]
-Day = Annotated[str, StringConstraints(pattern=r"^(\d{4}-\d{2}-\d{2})?$")]
-"""A day written 2026-03-31, or nothing."""
-
-Practice = Literal["motorsport", "aviation", "marine", "model", "vehicle", "equipment"]
-PinRole = Literal[
-    "supply_out",
-    "supply_in",
-    "ground",
-    "output_high",
-    "output_low",
-    "signal",
-    "sensor_return",
-    "trigger",
-    "data",
-    "dry_contact",
-    "drain",
-    "ignition",
-]
-PathKind = Literal["fuse", "breaker", "switch", "relay", "contactor", "link", "diode", "regulator", "supply"]
-PROTECTIVE: tuple[PathKind, ...] = ("fuse", "breaker")
-CONVERTING: tuple[PathKind, ...] = ("regulator", "supply")
-LoadKind = Literal["constant current", "resistive", "constant power"]
-SourceKind = Literal["battery", "alternator", "charger", "solar panel", "limited supply"]
-Threading = Literal["cascade", "star", "daisy chain", "block", "home runs"]
-GroupKind = Literal["pair", "three", "shielded single", "shielded pair", "shielded three", "cable"]
-ShieldRule = Literal["one end", "both ends", "each section"]
-PointKind = Literal["connector", "breakout", "splice place", "opening", "clamp", "free end"]
-Choice = Literal["least copper", "lightest", "cheapest", "fewest parts"]
-Fitted = Literal["connector", "flying leads"]
-PinData = Literal["not known", "document", "measured"]
-Gender = Literal["pin", "socket"]
-Shell = Literal["plug", "receptacle", "none"]
-SpareState = Literal["plugged", "reserved", "open"]
-BootWhen = Literal["before", "after"]
-Job = Literal["new", "replacement", "extension", "adapter", "trial lead"]
-Switching = Literal["not said", "sourcing", "sinking", "either"]
-MateFrom = Literal["not said", "marking", "document", "tried"]
-Service = Literal["continuous", "intermittent"]
-MeasuredHow = Literal["old part", "tape", "laid in place", "model", "guess"]
-Units = Literal["metric", "inch"]
 
 
 @dataclass(frozen=True, slots=True)

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.catalogue import Face
-from inkthread.core.document.types import Shell
+from inkthread.core.document.values import Shell
 
 Side = Literal["wire", "mating"]
 

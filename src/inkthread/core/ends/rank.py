@@ -8,7 +8,8 @@ from typing import Literal
 
 from inkthread.core.catalogue import CLASSES, Catalogue, ConnectorFamily, Housing, WireSize
 from inkthread.core.catalogue.ends import Protection
-from inkthread.core.document.types import Document, Gender, Shell
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import Gender, Shell
 from inkthread.core.ends.checks import class_wanted, zones_at
 from inkthread.core.ends.fit import choose_contact, choose_seal
 from inkthread.core.ends.fitted import heats_with

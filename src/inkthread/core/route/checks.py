@@ -7,7 +7,8 @@ from dataclasses import dataclass
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import BusStandard, Catalogue
 from inkthread.core.circuits import CircuitsResult
-from inkthread.core.document.types import Branch, Document, MeasuredHow
+from inkthread.core.document.types import Branch, Document
+from inkthread.core.document.values import MeasuredHow
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_length
 from inkthread.core.route.flow import Flow

@@ -6,7 +6,7 @@ import re
 from typing import Any
 
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
-from inkthread.core.document.types import Units
+from inkthread.core.document.values import Units
 from inkthread.core.quantity import QuantityError, parse_length_mm
 
 

@@ -9,7 +9,8 @@ import numpy as np
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
-from inkthread.core.document.types import Document, Threading
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import Threading
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
 from inkthread.core.route.checks import BusRun, bus_runs, find_on_route

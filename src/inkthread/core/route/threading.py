@@ -13,7 +13,8 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Literal
 
-from inkthread.core.document.types import Document, Threading
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import Threading
 from inkthread.core.route.placing import SplicePlaces, Spot
 from inkthread.core.route.sections import Section, SectionEnd, Splice
 from inkthread.core.route.tree import RouteTree

@@ -14,7 +14,7 @@ from typing import Literal, get_args
 import numpy as np
 
 from inkthread.core.catalogue import AircraftRule, Catalogue, MarineTable, WireFamily, WireSize
-from inkthread.core.document.types import Practice
+from inkthread.core.document.values import Practice
 from inkthread.core.physics.air import pressure_at_altitude_pa
 from inkthread.core.physics.bundle import Bundles, core_rise_k
 from inkthread.core.physics.conductor import (

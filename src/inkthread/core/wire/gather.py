@@ -10,7 +10,8 @@ import numpy as np
 from inkthread.core.brief import BriefResult, drop_limit_v
 from inkthread.core.catalogue import Catalogue, WireFamily
 from inkthread.core.circuits import CircuitsResult, Loop, load_current_a, never_clears
-from inkthread.core.document.types import PROTECTIVE, Document
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.physics.heat import HeatCurves
 from inkthread.core.route import RouteResult, Section

@@ -13,7 +13,8 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult, FuseFacts, SourceFacts
 from inkthread.core.circuits.checks import CRANKING
 from inkthread.core.circuits.curve import opens_within_s
-from inkthread.core.document.types import CONVERTING, PROTECTIVE, Document
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, adiabatic_k
