@@ -14,6 +14,7 @@ from inkthread.core.acts import act_operations
 from inkthread.core.document import parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.document.draft import LineError
+from inkthread.core.document.load import DocumentError
 from inkthread.core.document.starter import new_document
 from inkthread.core.evaluate import evaluate
 from inkthread.core.quantity import QuantityError
@@ -63,7 +64,10 @@ ODD = (
 
 
 def applied(plain: dict[str, Any], act: str, text: str) -> tuple[dict[str, Any], list[dict[str, Any]]] | None:
-    """The harness after the line, and what takes it back; None where the line is refused in words."""
+    """The harness after the line, and what takes it back; None where the line is refused in words.
+
+    A figure beyond what its field may hold is refused with the document, its bound named.
+    """
     try:
         operations = act_operations(plain, CATALOGUE, act, text)
     except (LineError, QuantityError) as refused:
@@ -71,6 +75,12 @@ def applied(plain: dict[str, Any], act: str, text: str) -> tuple[dict[str, Any],
             raise
         return None
     changed, inverse = apply_with_inverse(plain, operations)
+    try:
+        parse_document(changed)
+    except DocumentError as refused:
+        if not all("may be at most" in p.message and p.remedy for p in refused.problems):
+            raise
+        return None
     return changed, inverse
 
 
@@ -103,6 +113,14 @@ def test_lines_one_after_another_leave_a_sound_harness_that_goes_back_step_by_st
     for inverse, before in zip(reversed(backs), reversed(states[:-1]), strict=True):
         plain, _ = apply_with_inverse(plain, inverse)
         assert plain == before
+
+
+@pytest.mark.parametrize("text", ["E7 lamp 1 A 120 %", "M9 pump 3000 A", "M9 pump 5 A peak 9 A for 20 h"])
+def test_a_figure_beyond_its_field_is_refused_and_its_bound_named(text):
+    plain = new_document("beyond", "vehicle")
+    assert applied(plain, "feed", text) is None
+    with pytest.raises(DocumentError, match="may be at most"):
+        parse_document(apply_with_inverse(plain, act_operations(plain, CATALOGUE, "feed", text))[0])
 
 
 @pytest.mark.parametrize("act", ["feed", "run"])
