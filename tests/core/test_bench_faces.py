@@ -153,6 +153,15 @@ def test_what_cannot_be_is_said_in_words_and_what_would_do(capsys, catalogue, na
     assert answer.sentence in err
 
 
+def test_a_drop_is_told_at_any_conductor_that_is_asked_for(catalogue):
+    asked = {"family": "J1128-GXL", "gauge": "12 AWG", "length": "1 m", "amps": "5 A", "volts": "12 V"}
+    stated = calculate(catalogue, "drop", {**asked, "conductor_temp": "150 C"})
+    assert stated.holds
+    assert any("above the 125 °C" in line.note for line in stated.lines)
+    # Where it is the current that makes it too hot, it does not hold.
+    assert not calculate(catalogue, "drop", {**asked, "amps": "150 A"}).holds
+
+
 @pytest.mark.parametrize("calculator", ASKED, ids=NAMES)
 def test_bad_input_ends_the_command_with_status_2_and_a_remedy(capsys, calculator):
     required = [f for f in calculator.fields if f.required]

@@ -199,6 +199,7 @@ def test_what_is_typed_of_other_devices_goes_where_it_belongs():
     [
         ("M1 horn 5 A 2 A", "'5 A' stands in the name"),
         ("M1 5 A horn 2 A loud", "'5 A' stands in the name"),
+        ("M1 fan 5 A 20 % 30 %", "'20 %' stands in the name"),
         ("B2 battery 100 A", "it draws nothing"),
         ("S1 switch 5 A 30 %", "no load of its own"),
         ("M1 pump 7 Ah", "holds no 7 Ah"),
@@ -244,3 +245,14 @@ def test_a_fuse_block_takes_more_terminals_as_it_grows_and_all_of_them_lie_where
     codes = {f.code for f in found.findings}
     assert not codes & {"connector-not-placed", "cavity-used-twice", "pin-unconnected"}
     assert len(found.circuits.fuses) == 9
+
+
+def test_a_fuse_block_that_can_grow_no_more_says_so():
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse block > E1 lamp 1 A > B1")
+    for n in range(2, 5):
+        bench.feed(f"F1 > E{n} lamp 1 A > B1")
+    connectors = bench.plain["ends"]["connectors"]
+    for letter in "bcdefghijklmnopqrstuvwxyz":
+        connectors[f"F1{letter}"] = {**connectors["F1"], "order": 100.0 + ord(letter)}
+    with pytest.raises(LineError, match="Put in a second device"):
+        bench.feed("F1 > E5 lamp 1 A > B1")

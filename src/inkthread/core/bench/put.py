@@ -164,7 +164,7 @@ def _bus(plain: dict[str, Any], catalogue: Catalogue, inputs: Inputs) -> list[di
     nodes: list[str] = []
     for n in range(count):
         node = free_id("A", draft.at("circuits", "devices"))
-        add_device(draft, catalogue, node, f"node {n + 1}", "node", 0.0)
+        add_device(draft, catalogue, node, f"node {n + 1}", "node")
         # Nothing was asked of what it draws.
         for load_id in [k for k, x in draft.at("circuits", "loads").items() if x["device"] == node]:
             draft.drop("circuits", "loads", load_id)

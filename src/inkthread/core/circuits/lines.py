@@ -90,7 +90,7 @@ def _device_of(draft: Draft, catalogue: Catalogue, step: str) -> tuple[str, str 
     kind_id = guess_kind(catalogue, tail, given)
     kind = catalogue.kinds[kind_id]
     device_id = given or free_id(kind.prefix, devices)
-    add_device(draft, catalogue, device_id, tail or kind.label, kind_id, 0.0)
+    add_device(draft, catalogue, device_id, tail or kind.label, kind_id)
     put_said(draft, device_id, kind, tail, said)
     return device_id, None
 
@@ -126,7 +126,10 @@ def _another_way_out(draft: Draft, catalogue: Catalogue, device_id: str, pin: st
     if held:
         # One more of the same beside it, at the same place.
         connectors = draft.at("ends", "connectors")
-        one = next(x for x in (f"{device_id}{letter}" for letter in "bcdefghijklmn") if x not in connectors)
+        names = (f"{device_id}{letter}" for letter in "bcdefghijklmnopqrstuvwxyz")
+        one = next((x for x in names if x not in connectors), None)
+        if one is None:
+            raise LineError(f"{device_id} has no room for {made}. Put in a second device like it.")
         draft.put(
             {**connectors[held[-1]], "order": next_order(connectors), "ways": 1}, "ends", "connectors", one
         )
@@ -151,7 +154,6 @@ def add_device(
     device_id: str,
     name: str,
     kind_id: str,
-    current_a: float,
     *,
     pins: bool = True,
 ) -> None:
@@ -203,7 +205,7 @@ def add_device(
                 "device": device_id,
                 "supply_pin": kind.load[0],
                 "return_pin": kind.load[1],
-                "current_a": current_a,
+                "current_a": 0.0,
                 "service": "continuous",
                 "kind": kind.load_kind,
             },

@@ -290,10 +290,10 @@ class _Reader:
             kind_id = guess_kind(self.catalogue, "", device)
             kind = self.catalogue.kinds[kind_id]
             if pin in {p.id for p in kind.pins}:
-                add_device(self.draft, self.catalogue, device, kind.label, kind_id, 0.0)
+                add_device(self.draft, self.catalogue, device, kind.label, kind_id)
                 notes.append(f"new: {device}, {kind.label}")
             else:
-                add_device(self.draft, self.catalogue, device, device, "other", 0.0, pins=False)
+                add_device(self.draft, self.catalogue, device, device, "other", pins=False)
                 notes.append(f"new: {device}, whose pins are those of the list")
         pins = self.draft.at("circuits", "devices", device, "pins")
         if pin in pins:

@@ -42,7 +42,8 @@ _INSIDE = re.compile(rf"{_GAP}{_AMOUNT}", re.IGNORECASE)
 _VOLTS = re.compile(rf"{_GAP}({_NUMBER}\s*v)\b", re.IGNORECASE)
 
 _COIL_MOST_A = {"relay": 2.0, "contactor": 20.0}
-"""No coil of such a device draws as much: above it, what is typed is what its contacts may carry."""
+"""No coil of such a device draws as much: above it, what is typed is what its contacts may carry (common
+practice, no source)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,9 +68,8 @@ def read_said(text: str, volts: float) -> tuple[str, Said]:
         while found := next(((w, m) for w, p in _AT_END if (m := p.search(name)) is not None), None):
             what, match = found
             taken = _taken(what, match, volts)
-            twice = [f for f in taken if getattr(said, f) is not None]
-            if twice:
-                break
+            if any(getattr(said, f) is not None for f in taken):
+                raise _twice(match[0].strip(" ,;"))
             said = replace(said, **taken)
             name = name[: match.start()].rstrip(" ,;")
         inside = _INSIDE.findall(name)
@@ -77,14 +77,17 @@ def read_said(text: str, volts: float) -> tuple[str, Said]:
             said = replace(said, current_a=_amperes(inside[0], volts))
             name = " ".join(_INSIDE.sub("", name).split())
         elif inside:
-            said_too = f"{said.current_a:g} A is" if said.current_a is not None else "another is"
-            raise LineError(
-                f"{inside[0].strip()!r} stands in the name, and {said_too} said as well. "
-                "Say once what it draws, like M1 water pump 7 A, peak 14 A for 2 s."
-            )
+            raise _twice(inside[0].strip())
     except QuantityError as error:
         raise LineError(str(error)) from None
     return name, said
+
+
+def _twice(text: str) -> LineError:
+    return LineError(
+        f"{text!r} stands in the name, and another is said as well. "
+        "Say once what it draws, like M1 water pump 7 A, peak 14 A for 2 s."
+    )
 
 
 def _taken(what: str, match: re.Match[str], volts: float) -> dict[str, Any]:
