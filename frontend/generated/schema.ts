@@ -1151,6 +1151,11 @@ export interface components {
             ] | null;
             /** Fits */
             fits: boolean;
+            /**
+             * Shared
+             * @default false
+             */
+            shared: boolean;
         };
         /**
          * Circuit
@@ -2189,6 +2194,12 @@ export interface components {
              * @enum {string}
              */
             kind: "connector" | "breakout" | "splice place" | "opening" | "clamp" | "free end";
+            /**
+             * Zone
+             * @description The zone it lies in; that of the hottest branch that ends here when absent.
+             * @default null
+             */
+            zone: string | null;
             /**
              * Opening Mm
              * @description Diameter of the opening here.
@@ -3921,6 +3932,8 @@ export interface components {
         EndDetail: {
             /** Ref */
             ref: string;
+            /** Wire Key */
+            wire_key: string;
             /** Connector */
             connector: string;
             /** Cavity */
@@ -5966,6 +5979,7 @@ export interface operations {
         parameters: {
             query: {
                 ref: string;
+                wire?: string;
             };
             header?: never;
             path: {

@@ -311,21 +311,22 @@ def test_a_stamped_contact_is_taken_where_its_tool_is_the_one_owned():
     assert bench.evaluate().ends.connectors["M1"].cavities[0].contact.startswith("R16-")
     bench.shop = Shop({"T-OB-M": OwnedTool("T-OB-M", certified=True)})
     made = bench.workings()
-    contact = made.ends.contacts["M1.+"]
-    assert contact.kind == "stamped"
-    assert made.ends.crimps["M1.+"].owned
+    (end,) = (x for x in made.ends.contacts if x[0] == "M1.+")
+    assert made.ends.contacts[end].kind == "stamped"
+    assert made.ends.crimps[end].owned
     assert not any(t.code == "T-IND" for t in made.parts.tools)
 
 
 def test_a_nest_proven_here_goes_before_the_contacts_own_data():
     bench = pump()
     w = bench.workings()
-    contact, crimp = w.ends.contacts["M1.+"], w.ends.crimps["M1.+"]
-    size = w.wire.size(next(k for k, refs in w.wire.ends_of.items() if "M1.+" in refs))
+    (end,) = (x for x in w.ends.contacts if x[0] == "M1.+")
+    contact, crimp = w.ends.contacts[end], w.ends.crimps[end]
+    size = w.wire.size(end[1])
     wire = f"{w.wire.family.code} {size.gauge}"
     proven = ProvenNest(contact.code, wire, crimp.tool, "9", "deep", "held 12 kg")
     bench.shop = Shop({}, {(contact.code, wire): proven})
-    again = bench.workings().ends.crimps["M1.+"]
+    again = bench.workings().ends.crimps[end]
     assert (again.nest, again.depth, again.proven) == ("9", "deep", "held 12 kg")
 
 

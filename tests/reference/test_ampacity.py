@@ -267,6 +267,7 @@ def one(outside, ambient=40.0):
     return Bundles(
         np.zeros(len(outside), dtype=np.intp),
         np.array(outside, dtype=float),
+        np.array(outside, dtype=float) * 0.6,
         np.array([ambient]),
         np.zeros(1),
         np.zeros(1),
@@ -329,6 +330,7 @@ def test_many_bundles_at_once_are_as_each_alone():
     together = Bundles(
         np.repeat(np.arange(4), [len(p) for p in parts]),
         np.concatenate(parts),
+        np.concatenate(parts) * 0.6,
         np.full(4, 40.0),
         np.zeros(4),
         np.zeros(4),

@@ -5,15 +5,13 @@ All figures of standards are from memory of the edition named.
 
 from __future__ import annotations
 
-import math
-
 import numpy as np
 import pytest
-from ht.conv_free_immersed import Nu_horizontal_cylinder_Churchill_Chu
 
 from inkthread.core.physics.conductor import awg_area_mm2, resistance_at_temperature
 from inkthread.core.physics.heat import ampacity_a, conductor_temperature_c, heat_curves
 from inkthread.core.wire.families import candidate_table
+from tests.oracles import HeatBalance
 
 # ABYC E-11 table VI (33 CFR 183.425 table 5), 105 deg C insulation, outside engine spaces, 30 deg C air.
 ABYC_105 = {18: 20, 16: 25, 14: 35, 12: 45, 10: 60, 8: 80}
@@ -41,7 +39,7 @@ RATINGS = [1, 2, 3, 4, 5, 7.5, 10, 15, 20, 25, 30, 40, 50, 60, 70, 80, 100]
 def test_largest_fuse_of_each_gauge_against_the_aircraft_chart(catalogue, awg):
     """110 % in company, 135 % alone, half the free-air current: the chart's fuse, or one step off it."""
     family = catalogue.wires["AS22759/16"]
-    table = candidate_table((family,), (57.0,))
+    table = candidate_table((family,), ((57.0, 0.0),))
     row = next(n for n, s in enumerate(family.sizes) if s.awg == awg)
     free = float(table.free_air_a[0, row])
     allowed = free * 0.5
@@ -52,7 +50,7 @@ def test_largest_fuse_of_each_gauge_against_the_aircraft_chart(catalogue, awg):
 
 def test_six_of_the_eight_fuses_of_the_chart_are_met_exactly_or_from_below(catalogue):
     family = catalogue.wires["AS22759/16"]
-    table = candidate_table((family,), (57.0,))
+    table = candidate_table((family,), ((57.0, 0.0),))
     not_above = 0
     for n, size in enumerate(family.sizes):
         if size.awg in FUSE_CHART:
@@ -62,49 +60,12 @@ def test_six_of_the_eight_fuses_of_the_chart_are_met_exactly_or_from_below(catal
     assert not_above >= 6
 
 
-class Independent:
-    """Heat balance written again, another way: root-finding on the conductor, property tables for air.
-
-    Air at 1 atm from a heat-transfer textbook's table (from memory), linear between 250 and 500 K;
-    Nusselt number from ``ht``.
-    """
-
-    KELVIN = np.array([250.0, 300.0, 350.0, 400.0, 450.0, 500.0])
-    KINEMATIC = np.array([11.44, 15.89, 20.92, 26.41, 32.39, 38.79]) * 1e-6
-    CONDUCTIVITY = np.array([22.3, 26.3, 30.0, 33.8, 37.3, 40.7]) * 1e-3
-    PRANDTL = np.array([0.720, 0.707, 0.700, 0.690, 0.686, 0.684])
-
-    def shed(self, surface: float, ambient: float, diameter: float) -> float:
-        film = (surface + ambient) / 2 + 273.15
-        nu, k, pr = (
-            float(np.interp(film, self.KELVIN, table))
-            for table in (self.KINEMATIC, self.CONDUCTIVITY, self.PRANDTL)
-        )
-        grashof = 9.81 / film * max(surface - ambient, 1e-9) * diameter**3 / nu**2
-        h = Nu_horizontal_cylinder_Churchill_Chu(Pr=pr, Gr=grashof) * k / diameter
-        radiation = 0.9 * 5.67e-8 * ((surface + 273.15) ** 4 - (ambient + 273.15) ** 4)
-        return math.pi * diameter * (h * (surface - ambient) + radiation)
-
-    def conductor_temperature(self, size, current: float, ambient: float) -> float:
-        """Bisect on the surface temperature until heat made equals heat shed."""
-        diameter, core = size.od_mm / 1000, size.conductor_diameter_mm / 1000
-        through = math.log(diameter / core) / (2 * math.pi * 0.24)
-        low, high = ambient, 600.0
-        for _ in range(80):
-            surface = (low + high) / 2
-            shed = self.shed(surface, ambient, diameter)
-            conductor = surface + shed * through
-            made = current**2 * size.resistance_ohm_per_km / 1000 * (1 + 0.00393 * (conductor - 20))
-            low, high = (surface, high) if made > shed else (low, surface)
-        return conductor
-
-
 @pytest.mark.parametrize("code", ["J1128-TXL", "AS22759/16", "AS22759/32", "ISO6722-THIN", "PVC-GENERAL"])
 @pytest.mark.parametrize("ambient", [20.0, 60.0])
 def test_conductor_temperature_against_an_independent_heat_balance(catalogue, code, ambient):
     family = catalogue.wires[code]
-    table = candidate_table((family,), (ambient,))
-    oracle = Independent()
+    table = candidate_table((family,), ((ambient, 0.0),))
+    oracle = HeatBalance()
     for n, size in enumerate(family.sizes):
         for share in (0.3, 0.7, 1.0):
             current = float(table.free_air_a[0, n]) * share

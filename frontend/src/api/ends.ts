@@ -20,8 +20,8 @@ export function useNeighbours(connector: string) {
   );
 }
 
-export function useEnd(ref: string) {
-  return useStudy("end", ref, (id) => client.GET("/api/designs/{design_id}/ends/end", { params: { path: { design_id: id }, query: { ref } } }));
+export function useEnd(ref: string, wire: string) {
+  return useStudy("end", `${ref} ${wire}`, (id) => client.GET("/api/designs/{design_id}/ends/end", { params: { path: { design_id: id }, query: { ref, wire } } }));
 }
 
 export function useWeakest() {

@@ -181,6 +181,9 @@ def _take_out_zone(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
         for stretch_id, stretch in list(branch.get("stretches", {}).items()):
             if stretch["zone"] == about:
                 draft.drop("route", "branches", branch_id, "stretches", stretch_id)
+    for point_id, point in draft.at("route", "points").items():
+        if point.get("zone") == about:
+            draft.put(None, "route", "points", point_id, "zone")
     draft.drop("brief", "zones", about)
     return draft.operations
 

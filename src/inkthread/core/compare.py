@@ -15,10 +15,10 @@ from inkthread.core.document.types import Document, FixedWire
 from inkthread.core.document.values import Threading
 from inkthread.core.evaluate import Evaluation, Workings, work_out
 from inkthread.core.findings import FindingBook
-from inkthread.core.physics.air import pressure_at_altitude_pa
-from inkthread.core.physics.bundle import Bundles, bundle_heat
+from inkthread.core.physics.bundle import scale_to_limit
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.wire import LIMITS, wire_room
+from inkthread.core.wire.bundle_ampacity import bundle_limits_c, bundles_of
 from inkthread.core.wire.limits import HOLDS
 
 THREADINGS: tuple[Threading, ...] = get_args(Threading)
@@ -346,57 +346,38 @@ def _changes(now: Workings, made: Document, load_id: str, more_a: float) -> tupl
 
 def _branches(now: Workings) -> list[Headroom]:
     wire, document = now.wire, now.document
-    lie, table = wire.lie, wire.bench.table
-    if not len(lie.wire):
+    placement, table = wire.placement, wire.free.table
+    if not len(placement.wire):
         return []
-    rows = np.arange(len(wire.keys))
-    picked = wire.bench.chains.index[rows, wire.chosen][lie.wire]
-    current = wire.asked.current_a[lie.wire]
-    branches = len(lie.branch_ids)
-    bundles = Bundles(
-        lie.branch,
-        table.outside_mm[picked],
-        lie.ambient_c,
-        np.zeros(branches),
-        lie.radiant_w_per_m2,
-        pressure_at_altitude_pa(document.brief.altitude_m),
-    )
-    limit = np.full(branches, np.inf)
-    np.minimum.at(limit, lie.branch, table.rating_c[picked])
-    resistance = table.resistance_20c[picked]
-    low, high = np.ones(branches), np.full(branches, _MOST_SCALE)
-    for _ in range(24):
-        scale = (low + high) / 2
-        core = bundle_heat(bundles, current * scale[lie.branch], resistance).core_c
-        low, high = np.where(core <= limit, scale, low), np.where(core <= limit, high, scale)
-    heat = current**2 * resistance * (1 + COPPER_ALPHA_20C_PER_K * (limit[lie.branch] - 20))
-    total = np.bincount(lie.branch, current, minlength=branches)
-    found = []
-    for b, branch_id in enumerate(lie.branch_ids):
-        inside = np.nonzero(lie.branch == b)[0]
-        if not len(inside) or total[b] <= 0:
+    row_pick = wire.free.chains.index[np.arange(len(wire.keys)), wire.chosen][placement.wire]
+    current = wire.asked.current_a[placement.wire]
+    limit = bundle_limits_c(table, placement, row_pick, wire.free.baked)
+    top = np.where(np.isfinite(limit), limit, placement.ambient_c)
+    warm = 1 + COPPER_ALPHA_20C_PER_K * (top[placement.bundle] - 20)
+    heat = current**2 * table.resistance_20c[row_pick] * warm
+    scale = np.sqrt(scale_to_limit(bundles_of(table, placement, row_pick), heat, top))
+    total = np.bincount(placement.bundle, current, minlength=len(limit))
+    found: dict[str, Headroom] = {}
+    for b, branch_id in enumerate(placement.branch):
+        inside = np.nonzero(placement.bundle == b)[0]
+        if branch_id is None or not len(inside) or total[b] <= 0:
             continue
         branch = document.route.branches[branch_id]
         points = document.route.points
         name = " to ".join(points[p].name or p for p in (branch.from_point, branch.to_point))
         hottest = inside[int(np.argmax(heat[inside]))]
-        label = wire.wires[wire.keys[int(lie.wire[hottest])]].label
-        scale_b = float(low[b])
-        if len(inside) == 1:
-            # A wire by itself is reckoned as one, not as a bundle.
-            alone = table.free_air_a[lie.ambient_index[b], picked[inside[0]]]
-            scale_b = float(alone / total[b])
-        more = float(total[b]) * (scale_b - 1)
-        open_end = scale_b >= _MOST_SCALE
-        found.append(
-            Headroom(
-                "branch",
-                branch_id,
-                name,
-                round(float(total[b]), 3),
-                None if open_end else round(max(more, 0.0), 2),
-                f"all {len(inside)} of its wires alike" if len(inside) > 1 else "its one wire",
-                (f"The insulation's {limit[b]:g} °C is reached, most heat in {label}",),
-            )
+        label = wire.wires[wire.keys[int(placement.wire[hottest])]].label
+        more = float(total[b] * (scale[b] - 1))
+        before = found.get(branch_id)
+        if before is not None and before.more_a is not None and more >= before.more_a:
+            continue  # another stretch of the branch has less to spare
+        found[branch_id] = Headroom(
+            "branch",
+            branch_id,
+            name,
+            round(float(total[b]), 3),
+            None if scale[b] >= _MOST_SCALE else round(max(more, 0.0), 2),
+            f"all {len(inside)} of its wires alike" if len(inside) > 1 else "its one wire",
+            (f"The insulation's {limit[b]:g} °C is reached, most heat in {label}",),
         )
-    return found
+    return list(found.values())

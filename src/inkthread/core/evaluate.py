@@ -273,7 +273,7 @@ def _route_view(document: Document, route: RouteResult, wire: WireResult, dress:
         {
             b: BranchView(
                 len(inside.get(b, ())),
-                route.hottest[b][0],
+                route.hottest(b).ambient_c,
                 wire.branch_hottest_c.get(b),
                 dress.bundles[b],
             )

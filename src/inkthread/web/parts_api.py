@@ -372,7 +372,7 @@ def get_neighbours(path: DesignPath, query: OfConnector) -> Response:
 def get_end(path: DesignPath, query: OfPin) -> Response:
     """All there is to know of the end at a device pin."""
     stored, w = now(path)
-    detail = end_detail(w.document, w.catalogue, w.wire, w.ends, query.ref)
+    detail = end_detail(w.document, w.catalogue, w.wire, w.ends, query.ref, query.wire)
     if detail is None:
         return problem(404, "No such end", f"No wire ends at {query.ref!r}.")
     return json_reply(EndReply, EndReply.model_construct(version=stored.version, end=detail))

@@ -202,9 +202,10 @@ class OfConnector(BaseModel):
 
 
 class OfPin(BaseModel):
-    """Which device pin."""
+    """Which device pin, and which of the wires that end there; the first where none is named."""
 
     ref: str = Field(max_length=90)
+    wire: str = Field(default="", max_length=200)
 
 
 class ChoicesReply(BaseModel):

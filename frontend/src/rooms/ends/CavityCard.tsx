@@ -59,7 +59,7 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
           {cavity.contact && cavity.pin && (
             <>
               {" "}
-              <button className="quiet text-[14px]" aria-label={`Why ${cavity.contact}?`} onClick={() => askWhy("contact", cavity.pin ?? "")}>
+              <button className="quiet text-[14px]" aria-label={`Why ${cavity.contact}?`} onClick={() => askWhy("contact", `${cavity.pin} ${wire.key}`)}>
                 why
               </button>
             </>
@@ -69,7 +69,7 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
       </dl>
       {!cavity.fits && <p className="mt-1 text-madder">This does not fit. See the findings.</p>}
       <StripPicture colour={wire.colour} odMm={wire.od_mm} conductorMm={wire.conductor_mm} stripMm={cavity.strip_mm} toleranceMm={cavity.strip_tolerance_mm} />
-      {cavity.pin && cavity.contact && <HowMade pin={cavity.pin} />}
+      {cavity.pin && cavity.contact && <HowMade pin={cavity.pin} wire={wire.key} />}
       <p className="mt-3 border-t border-rule pt-2 text-[14px]">
         {connector.shell !== "none" && (
           <>
@@ -111,13 +111,13 @@ function Spare({ connector, cavity, plug }: { connector: string; cavity: string;
 }
 
 /** The tool, nest and depth; what may be chosen otherwise; what was proven here. */
-function HowMade({ pin }: { pin: string }) {
+function HowMade({ pin, wire }: { pin: string; wire: string }) {
   const { design, edit } = useDesign();
-  const { data } = useEnd(pin);
+  const { data } = useEnd(pin, wire);
   const { prove } = useShop();
   const [noting, setNoting] = useState(false);
   const end = data?.end;
-  if (!end || end.ref !== pin) return <p className="text-[14px] text-second">Looking up its tool ...</p>;
+  if (!end || end.ref !== pin || end.wire_key !== wire) return <p className="text-[14px] text-second">Looking up its tool ...</p>;
   const entry = design.document.ends.pinout[pin];
   const at = (field: string) => pointer("ends", "pinout", pin, field);
   return (

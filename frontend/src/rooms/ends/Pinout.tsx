@@ -120,7 +120,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
           closeWhy();
           onChoose(c.cavity);
         }}
-        onWhy={(c) => c.wire && c.pin && askWhy("contact", c.pin)}
+        onWhy={(c) => c.wire && c.pin && askWhy("contact", `${c.pin} ${c.wire}`)}
         onDelete={(c) => {
           if (c.pin) void doIt([{ op: "remove", path: pointer("ends", "pinout", c.pin) }], `free ${connector.id}-${c.cavity}`);
         }}

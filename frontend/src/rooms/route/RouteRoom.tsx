@@ -10,7 +10,7 @@ import { TypedLine } from "../../components/TypedLine";
 import { inOrder, length, otherLength } from "../../format";
 import { BranchCard } from "./BranchCard";
 import { RouteDrawing } from "./RouteDrawing";
-import { POINT } from "./specs";
+import { pointFields } from "./specs";
 
 type Branch = [string, HarnessDocument["route"]["branches"][string]];
 
@@ -53,6 +53,7 @@ function Points() {
   const { design, actNow } = useDesign();
   const { document, evaluation } = design;
   const units = document.brief.units;
+  const specs = useMemo(() => pointFields(inOrder(document.brief.zones).map(([z, x]) => ({ value: z, label: x.name }))), [document.brief.zones]);
   const derived = useMemo<Column<EntryRow>[]>(
     () => [
       {
@@ -83,7 +84,7 @@ function Points() {
         at={["route", "points"]}
         entries={document.route.points}
         idHead="Point"
-        specs={POINT}
+        specs={specs}
         derived={derived}
         onDelete={(id) => void actNow("merge_point", id)}
         empty="No point yet."

@@ -1,14 +1,17 @@
 /** The stated fields of what the route holds. */
 import { spoken, type FieldSpec } from "../../components/fields";
 
-export const POINT: FieldSpec[] = [
-  { key: "name", label: "Name", kind: "text", width: "minmax(110px,1.4fr)" },
-  { key: "kind", label: "Is a", kind: "choice", choices: spoken(["connector", "breakout", "splice place", "opening", "clamp", "free end"]), width: "110px" },
-  { key: "opening_mm", label: "Opening", kind: "figure", unit: "mm", empty: "–", hint: "diameter of the hole the harness passes here" },
-  { key: "after_terminating", label: "Passed", kind: "flag", hint: "yes where it is passed with the connectors on", width: "70px" },
-  { key: "slack_mm", label: "Slack kept", kind: "figure", unit: "mm", empty: "none" },
-  { key: "datum", label: "Datum", kind: "flag", hint: "stations are counted from here", width: "68px" },
-];
+export function pointFields(zones: { value: string; label: string }[]): FieldSpec[] {
+  return [
+    { key: "name", label: "Name", kind: "text", width: "minmax(110px,1.4fr)" },
+    { key: "zone", label: "Zone", kind: "choice", choices: zones, empty: "as its branches", hint: "what stays at this point lies in its air; where zones meet, the hotter one's unless you say", width: "minmax(96px,1fr)" },
+    { key: "kind", label: "Is a", kind: "choice", choices: spoken(["connector", "breakout", "splice place", "opening", "clamp", "free end"]), width: "110px" },
+    { key: "opening_mm", label: "Opening", kind: "figure", unit: "mm", empty: "–", hint: "diameter of the hole the harness passes here" },
+    { key: "after_terminating", label: "Passed", kind: "flag", hint: "yes where it is passed with the connectors on", width: "70px" },
+    { key: "slack_mm", label: "Slack kept", kind: "figure", unit: "mm", empty: "none" },
+    { key: "datum", label: "Datum", kind: "flag", hint: "stations are counted from here", width: "68px" },
+  ];
+}
 
 export const BRANCH: FieldSpec[] = [
   { key: "measured", label: "measured", kind: "choice", choices: spoken(["laid in place", "tape", "old part", "model", "guess"]) },

@@ -94,7 +94,7 @@ def fit(i: Inputs) -> BenchAnswer:
                 f"{contact.code} grips {contact.insulation_min_mm:g} to {contact.insulation_max_mm:g} mm "
                 f"over insulation; the wire has {size.od_mm:.2f} mm."
             )
-        if wire.construction == "solid" and not contact.solid:
+        if size.solid and not contact.solid:
             held = False
             reasons.append(f"{contact.code} is not made for solid conductors.")
     if seal is not None and not sealed:

@@ -101,7 +101,7 @@ def reckon_wire(
         else:
             limit_v, limit_source = volts * percent / 100, f"{percent:g} %, {practice} practice"
 
-    table = candidate_table((family,), (ambient_c,))
+    table = candidate_table((family,), ((ambient_c, 0.0),))
     count = len(family.sizes)
     one = np.array([current_a])
     never = np.zeros((1, count), dtype=bool)

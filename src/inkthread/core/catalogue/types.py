@@ -33,6 +33,11 @@ class WireSize:
     cable_od_mm: float | None = None
     """Over all, where several cores make one cable."""
 
+    @property
+    def solid(self) -> bool:
+        """Whether it is one strand, whatever its family is called; a winding about a core is not."""
+        return self.strands == 1 and self.strand_diameter_mm > self.conductor_diameter_mm / 2
+
 
 Construction = Literal["single", "solid", "ribbon", "jacketed", "twisted", "shielded", "ignition", "coax"]
 

@@ -86,13 +86,13 @@ def cut_room(
     """
     step = brief.value("cut_step_mm")
 
-    def end(e: SectionEnd) -> tuple[float, float]:
+    def end(key: str, e: SectionEnd) -> tuple[float, float]:
         if e.kind == "splice":
             size = ends.splice_sizes[e.id]
             return size.allowance_mm, size.strip_mm
         if e.kind == "block":
             return BLOCK_ALLOWANCE_MM, BLOCK_STRIP_MM
-        contact = ends.contacts.get(e.id)
+        contact = ends.contacts.get((e.id, key))
         return (contact.allowance_mm, contact.strip_mm) if contact else (0.0, 0.0)
 
     cuts: list[Cut] = []
@@ -101,8 +101,8 @@ def cut_room(
         made = wire.wires[key]
         size = wire.size(key)
         finished = section.length_mm + section.slack_mm
-        allowance_a, strip_a = end(section.a)
-        allowance_b, strip_b = end(section.b)
+        allowance_a, strip_a = end(key, section.a)
+        allowance_b, strip_b = end(key, section.b)
         cut = round_up_mm(finished + allowance_a + allowance_b, step)
         cuts.append(
             Cut(

@@ -245,6 +245,9 @@ def check_references(document: Document) -> list[Problem]:
         return p
 
     zones = document.brief.zones
+    for point_id, at in points.items():
+        if at.zone is not None and at.zone not in zones:
+            missing(["route", "points", point_id, "zone"], "zone", at.zone, zones)
     for branch_id, branch in document.route.branches.items():
         base = ["route", "branches", branch_id]
         ends_known = True

@@ -354,6 +354,8 @@ class Point:
     order: Order
     name: Name = ""
     kind: PointKind = "breakout"
+    zone: Id | None = None
+    """The zone it lies in; that of the hottest branch that ends here when absent."""
     opening_mm: LengthMm | None = None
     """Diameter of the opening here."""
     after_terminating: Flag = False

@@ -10,6 +10,7 @@ from inkthread.core.catalogue import CLASSES, Accessory, Catalogue, ConnectorFam
 from inkthread.core.catalogue.ends import Protection
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Connector, Document, Zone
+from inkthread.core.ends.fit import WireEnd
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
 from inkthread.core.quantity import format_length
@@ -34,7 +35,10 @@ class _Here:
 
 
 def zones_at(document: Document, route: RouteResult, point: str | None) -> tuple[Zone, ...]:
-    """Zones of the branches that end at a point."""
+    """The zone that a point names, else those of the branches that end there."""
+    own = document.route.points[point].zone if point in document.route.points else None
+    if own is not None:
+        return (document.brief.zones[own],)
     met: dict[str, Zone] = {}
     for branch in document.route.branches.values():
         if point in (branch.from_point, branch.to_point):
@@ -440,12 +444,14 @@ def _tell_apart(
 
 
 def find_unclocked(
-    document: Document, contacts: dict[str, Contact], route: RouteResult, book: FindingBook
+    document: Document, contacts: dict[WireEnd, Contact], route: RouteResult, book: FindingBook
 ) -> None:
     """Leads with an elbow at both ends: the turn between them is part of the lead."""
     for section in route.sections.values():
         ends = [e for e in (section.a, section.b) if e.kind == "pin"]
-        if len(ends) < 2 or not all((c := contacts.get(e.id)) is not None and c.angle_deg for e in ends):
+        if len(ends) < 2 or not all(
+            (c := contacts.get((e.id, section.key))) is not None and c.angle_deg for e in ends
+        ):
             continue
         if all(document.ends.pinout[e.id].clock_deg is None for e in ends):
             book.add(

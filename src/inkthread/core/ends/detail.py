@@ -16,6 +16,7 @@ class EndDetail:
     """One end: what is on it and how it is made. Lengths in mm, force in N."""
 
     ref: str
+    wire_key: str
     connector: str
     cavity: str
     wire: str
@@ -57,23 +58,24 @@ class EndDetail:
 
 
 def end_detail(
-    document: Document, catalogue: Catalogue, wire: WireResult, ends: EndsResult, ref: str
+    document: Document, catalogue: Catalogue, wire: WireResult, ends: EndsResult, ref: str, key: str = ""
 ) -> EndDetail | None:
-    """What is known of the end at a device pin, or None where no wire ends there."""
+    """What is known of a wire's end at a device pin, or None where it does not end there.
+
+    The first wire there where none is named.
+    """
     entry = document.ends.pinout.get(ref)
-    contact = ends.contacts.get(ref)
+    key = key or next((k for pin, k in ends.contacts if pin == ref), "")
+    contact = ends.contacts.get((ref, key))
     if entry is None or contact is None:
-        return None
-    key = next((k for k, refs in wire.ends_of.items() if ref in refs), None)
-    if key is None:
         return None
     size, made = wire.size(key), wire.wires[key]
     family_of_wire = wire.families[made.family]
     connector = document.ends.connectors[entry.connector]
     family = catalogue.connectors[connector.family]
-    crimp = ends.crimps.get(ref)
+    crimp = ends.crimps.get((ref, key))
     tool = catalogue.tools.get(crimp.tool) if crimp else None
-    seal = ends.seals.get(ref)
+    seal = ends.seals.get((ref, key))
     table = catalogue.pull.get(contact.pull)
     stuff = family_of_wire.insulation.upper()
     strippers = tuple(
@@ -92,7 +94,7 @@ def end_detail(
         and c.insulation_min_mm <= size.od_mm <= c.insulation_max_mm
     )
     return EndDetail(
-        ref, entry.connector, entry.cavity, f"{made.family} {size.gauge}", contact.code, contact.description,
+        ref, key, entry.connector, entry.cavity, f"{made.family} {size.gauge}", contact.code, contact.description,
         contact.kind, contact.size, contact.plating, contact.gender, contact.joint, contact.angle_deg,
         contact.strip_mm, contact.strip_tolerance_mm, contact.copper_least_mm, contact.copper_most_mm,
         contact.cycles, contact.reusable, crimp.tool if crimp else "", tool.description if tool else "",

@@ -9,6 +9,9 @@ from inkthread.core.catalogue import ConnectorFamily, Contact, Seal, WireSize
 from inkthread.core.quantity import format_area
 from inkthread.core.shop import Shop
 
+WireEnd = tuple[str, str]
+"""One end of a wire: device pin and wire. A contact belongs to it, never to the pin alone."""
+
 Fit = tuple[Contact | None, bool, Seal | None, bool]
 """Contact and seal, each with whether it holds the wire."""
 
@@ -152,18 +155,25 @@ def _insulation(wire: str, part: str, window: tuple[float, float], od_mm: tuple[
     )
 
 
+DOUBLED_SLACK = 0.16
+"""A sixth, of the copper that a list of doubled wires names (house rule)."""
+
+
 def holds_together(contact: Contact, areas_mm2: list[float]) -> bool:
     """Whether a contact's list has this combination of wires under one barrel.
 
-    Each wire may be a sixth off the listed copper: a gauge is not one area in every family.
+    Each wire may be a sixth off the listed copper: a gauge is not one area in every family. A barrel that
+    takes so many of any kind must hold all their copper; lugs on a stud have a barrel each.
     """
     wanted = sorted(areas_mm2)
     for listed in contact.doubled:
         if len(listed) == len(wanted) and all(
-            abs(a - b) <= 0.16 * b for a, b in zip(wanted, sorted(listed), strict=True)
+            abs(a - b) <= DOUBLED_SLACK * b for a, b in zip(wanted, sorted(listed), strict=True)
         ):
             return True
-    return 1 < len(wanted) <= contact.most_wires
+    if not 1 < len(wanted) <= contact.most_wires:
+        return False
+    return contact.stud is not None or contact.conductor_min_mm2 <= sum(wanted) <= contact.conductor_max_mm2
 
 
 def together_in_words(contact: Contact) -> str:

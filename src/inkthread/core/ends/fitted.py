@@ -23,6 +23,7 @@ from inkthread.core.ends.fit import (
     Crimp,
     Fit,
     Misfit,
+    WireEnd,
     choose_contact,
     choose_seal,
     crimp_of,
@@ -58,6 +59,8 @@ class CavityEnd:
     conductor_window_mm2: tuple[float, float] | None
     seal_window_mm: tuple[float, float] | None
     fits: bool
+    shared: bool = False
+    """Whether it lies in the contact of the wire named before it at the same cavity."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -135,11 +138,10 @@ class Fitted:
     ends: ConnectorEnds
     accessories: tuple[Accessory, ...]
     """What it needs or is wanted on it, beside its housing and lock."""
-    contacts: dict[str, Contact] = field(default_factory=dict)
-    """Device pin to contact."""
-    seals: dict[str, Seal] = field(default_factory=dict)
-    crimps: dict[str, Crimp] = field(default_factory=dict)
-    """Device pin to the tool for its contact; absent where no tool is on record."""
+    contacts: dict[WireEnd, Contact] = field(default_factory=dict)
+    seals: dict[WireEnd, Seal] = field(default_factory=dict)
+    crimps: dict[WireEnd, Crimp] = field(default_factory=dict)
+    """The tool for each contact; absent where no tool is on record."""
     found: list[Finding] = field(default_factory=list)
 
 
@@ -202,9 +204,9 @@ class _Fitting:
         self.stock = stock
         self.share = share
         self.book = FindingBook(stock.checks)
-        self.contacts: dict[str, Contact] = {}
-        self.seals: dict[str, Seal] = {}
-        self.crimps: dict[str, Crimp] = {}
+        self.contacts: dict[WireEnd, Contact] = {}
+        self.seals: dict[WireEnd, Seal] = {}
+        self.crimps: dict[WireEnd, Crimp] = {}
         self.known: dict[tuple[str | None, str, str], tuple[Fit, Crimp | None]] = {}
         self.unfit: dict[Misfit, list[tuple[str, str, str]]] = {}
 
@@ -227,9 +229,11 @@ class _Fitting:
             if not held:
                 cavities.append(self.spare(cavity))
             for pin in held:
-                if len(pin.wires) > 1:
-                    self.doubled(cavity, pin)
-                cavities += [self.end(cavity, pin, here) for here in pin.wires] or [_bare(cavity, pin)]
+                together = self.doubled(cavity, pin) if len(pin.wires) > 1 else None
+                cavities += [
+                    self.end(cavity, pin, here, together, shared=n > 0 and not family.studs)
+                    for n, here in enumerate(pin.wires)
+                ] or [_bare(cavity, pin)]
         for misfit, where in self.unfit.items():
             self.book.add(
                 misfit.code,
@@ -289,27 +293,31 @@ class _Fitting:
         code = plug.code if plugged and plug is not None else None
         return CavityEnd(cavity, None, kept, None, None, None, code, 0, 0, 0, 0, None, None, True)
 
-    def end(self, cavity: str, pin: PinHere, here: WireHere) -> CavityEnd:
-        """Contact, seal and tool for one wire."""
+    def end(
+        self, cavity: str, pin: PinHere, here: WireHere, together: Contact | None, *, shared: bool
+    ) -> CavityEnd:
+        """Contact, seal and tool for one wire; ``together`` is the contact it shares with others."""
         connector, family, size = self.connector, self.family, here.size
-        key = (pin.fixed, here.family, size.gauge)
+        at = (pin.ref, here.key)
+        fixed = together.code if together is not None else pin.fixed
+        key = (fixed, here.family, size.gauge)
         known = self.known.get(key)
         if known is None:
             shop = self.stock.shop
-            chosen = choose_contact(
-                family, connector.contact_gender, connector.stud, size, pin.fixed, shop.tools
-            )
+            chosen = choose_contact(family, connector.contact_gender, connector.stud, size, fixed, shop.tools)
+            if together is not None:
+                chosen = together, True
             words = f"{here.family} {size.gauge}"
             crimp = crimp_of(chosen[0], words, size.area_mm2, shop) if chosen[0] is not None else None
             known = self.known[key] = ((*chosen, *choose_seal(family, size)), crimp)
         fit, crimp = known
         contact, contact_fits, seal, seal_fits = fit
         if contact is not None:
-            self.contacts[pin.ref] = contact
+            self.contacts[at] = contact
             if crimp is not None:
-                self.crimps[pin.ref] = crimp
+                self.crimps[at] = crimp
         if seal is not None:
-            self.seals[pin.ref] = seal
+            self.seals[at] = seal
         carries = contact.current_a(size.area_mm2) * self.share if contact else 0.0
         if not (contact_fits and seal_fits):
             for misfit in misfits(family, here.family, size, fit):
@@ -339,14 +347,19 @@ class _Fitting:
             (contact.conductor_min_mm2, contact.conductor_max_mm2) if contact else None,
             (seal.od_min_mm, seal.od_max_mm) if seal else None,
             contact_fits and seal_fits,
+            shared,
         )
 
-    def doubled(self, cavity: str, pin: PinHere) -> None:
-        """Several wires at one cavity: on a stud each has its lug, else a contact's list must have them."""
+    def doubled(self, cavity: str, pin: PinHere) -> Contact | None:
+        """Several wires at one cavity: on a stud each has its lug, else a contact's list must have them.
+
+        The contact that holds them together, or None where each has its own or none does.
+        """
         areas = [w.size.area_mm2 for w in pin.wires]
-        options = self.family.contacts_for(self.connector.contact_gender, self.connector.stud)
-        if any(holds_together(c, areas) for c in options):
-            return
+        options = self.family.contacts_for(self.connector.contact_gender, self.connector.stud, pin.fixed)
+        holding = next((c for c in options if holds_together(c, areas)), None)
+        if holding is not None:
+            return None if self.family.studs else holding
         most = max((c.most_wires for c in options), default=1)
         listed = next((c for c in options if c.doubled), None)
         circuits = {w.key.partition(":")[0] for w in pin.wires}
@@ -365,6 +378,7 @@ class _Fitting:
             most=f"{together_in_words(listed)} together" if listed is not None else in_words(most),
             family=self.family.code,
         )
+        return None
 
 
 def _bare(cavity: str, pin: PinHere) -> CavityEnd:

@@ -99,7 +99,7 @@ def rank_families(
         max(len(held), 1),
         connector.shell if connector.shell != "none" else "plug",
         connector.contact_gender,
-        route.at_points(document).get(connector.point or "", (-273.0, None))[0],
+        route.point_airs[connector.point].ambient_c if connector.point in route.point_airs else -273.0,
         needs,
         any(z.vibration for z in zones),
         max(document.brief.supply_nominal_v, document.brief.supply_working_v),

@@ -9,7 +9,7 @@ from inkthread.core.catalogue import Accessory, Catalogue, Contact, Seal, Splice
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.ends.checks import find_in_connectors, find_unclocked
-from inkthread.core.ends.fit import Crimp
+from inkthread.core.ends.fit import Crimp, WireEnd
 from inkthread.core.ends.fitted import ConnectorEnds, FacePair, Stock, fit_connector
 from inkthread.core.ends.joints import KINDS, Joint, JointWire, choose_joint
 from inkthread.core.ends.mating import find_in_pairs, find_swapped_roles
@@ -48,15 +48,14 @@ class EndsResult:
     splices: dict[str, SpliceEnd]
     faces: dict[str, FacePair]
     """``family/ways/shell`` to its faces."""
-    contacts: dict[str, Contact]
-    """Device pin to contact."""
-    seals: dict[str, Seal]
+    contacts: dict[WireEnd, Contact]
+    seals: dict[WireEnd, Seal]
     splice_sizes: dict[str, SpliceSize]
     blocks: dict[str, int]
     """Block to the studs it needs."""
     joints: dict[str, Joint]
-    crimps: dict[str, Crimp]
-    """Device pin to the tool for its contact; absent where no tool is on record."""
+    crimps: dict[WireEnd, Crimp]
+    """The tool for each contact; absent where no tool is on record."""
     accessories: dict[str, tuple[Accessory, ...]]
     """What each connector needs or is wanted on it, beside its housing and lock."""
     weakest: Weakest = field(default_factory=Weakest)
@@ -82,7 +81,6 @@ def ends_room(
     pins_of: dict[str, dict[str, list[str]]] = {k: {} for k in document.ends.connectors}
     for ref, entry in sorted(document.ends.pinout.items(), key=lambda kv: kv[1].order):
         pins_of[entry.connector].setdefault(entry.cavity, []).append(ref)
-    hottest = route.at_points(document)
     stock = Stock(catalogue, shop, book.checks)
     for connector_id, connector in sorted(document.ends.connectors.items(), key=lambda kv: kv[1].order):
         family = catalogue.connectors[connector.family]
@@ -94,8 +92,8 @@ def ends_room(
         result.crimps |= fitted.crimps
         result.accessories[connector_id] = fitted.accessories
         book.entries += fitted.found
-        ambient, zone = hottest.get(connector.point or "", (-273.0, None))
-        if ambient >= family.temperature_c:
+        air = route.point_airs.get(connector.point or "")
+        if air is not None and air.ambient_c >= family.temperature_c:
             units = document.brief.units
             book.add(
                 "zone-too-hot",
@@ -103,8 +101,8 @@ def ends_room(
                 what=f"{connector_id} ({family.code})",
                 such_as="",
                 rated=format_temperature(family.temperature_c, units),
-                zone=document.brief.zones[zone].name if zone else "its place",
-                ambient=format_temperature(ambient, units),
+                zone=document.brief.zones[air.zone].name if air.zone else "its place",
+                ambient=format_temperature(air.ambient_c, units),
             )
     c = document.circuits
     inputs = (document.ends, c.circuits, c.devices, c.groups, document.brief, document.route, catalogue)

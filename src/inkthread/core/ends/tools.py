@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from inkthread.core.catalogue import Catalogue, Contact, SpliceSize
 from inkthread.core.document.types import Document
-from inkthread.core.ends.fit import Crimp
+from inkthread.core.ends.fit import Crimp, WireEnd
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.shop import Shop
 from inkthread.core.wire import WireResult
@@ -30,8 +30,8 @@ class ToolNeed:
 
 def tools_needed(
     catalogue: Catalogue,
-    contacts: dict[str, Contact],
-    crimps: dict[str, Crimp],
+    contacts: dict[WireEnd, Contact],
+    crimps: dict[WireEnd, Crimp],
     splices: dict[str, SpliceSize],
     shop: Shop,
 ) -> tuple[ToolNeed, ...]:
@@ -44,8 +44,8 @@ def tools_needed(
             settings.add(setting)
         whats.add(what)
 
-    for ref, contact in contacts.items():
-        crimp = crimps.get(ref)
+    for end, contact in contacts.items():
+        crimp = crimps.get(end)
         if crimp is not None:
             setting = f"{crimp.nest}, {crimp.depth}" if crimp.depth else crimp.nest
             put(crimp.tool, setting, contact.code)
@@ -80,8 +80,8 @@ def find_in_tools(
     document: Document,
     catalogue: Catalogue,
     wire: WireResult,
-    contacts: dict[str, Contact],
-    crimps: dict[str, Crimp],
+    contacts: dict[WireEnd, Contact],
+    crimps: dict[WireEnd, Crimp],
     shop: Shop,
     book: FindingBook,
 ) -> None:
@@ -89,21 +89,18 @@ def find_in_tools(
     missing: dict[tuple[str, str], list[str]] = {}
     solid: dict[str, list[str]] = {}
     used: dict[str, list[str]] = {}
-    wire_of = {ref: k for k, s in wire.ends_of.items() for ref in s}
-    for ref, contact in contacts.items():
-        key = wire_of.get(ref)
-        made = wire.wires.get(key or "")
-        if made is None:
-            continue
-        crimp = crimps.get(ref)
+    for (ref, key), contact in contacts.items():
+        made = wire.wires[key]
+        crimp = crimps.get((ref, key))
         fits = contact.conductor_min_mm2 <= made.area_mm2 <= contact.conductor_max_mm2
         if crimp is None and fits:
             missing.setdefault((contact.code, f"{made.family} {made.gauge}"), []).append(ref)
         elif crimp is not None:
             used.setdefault(crimp.tool, []).append(ref)
-        if wire.families[made.family].construction == "solid" and not contact.solid:
+        if wire.size(key).solid and not contact.solid:
             solid.setdefault(contact.code, []).append(ref)
-    for (contact_code, words), refs in missing.items():
+    for (contact_code, words), found in missing.items():
+        refs = list(dict.fromkeys(found))
         book.add(
             "tool-not-on-record",
             *(Place("ends", "pin", r) for r in refs[:8]),
@@ -111,14 +108,16 @@ def find_in_tools(
             wire=words,
             places=list_in_words(refs[:6]),
         )
-    for contact_code, refs in solid.items():
+    for contact_code, found in solid.items():
+        refs = list(dict.fromkeys(found))
         book.add(
             "solid-in-crimp",
             *(Place("ends", "pin", r) for r in refs[:8]),
             contact=contact_code,
             places=list_in_words(refs[:6]),
         )
-    for code, refs in used.items():
+    for code, found in used.items():
+        refs = list(dict.fromkeys(found))
         owned = shop.tools.get(code)
         if owned is None or owned.status in ("certified", "gauged"):
             continue

@@ -11,6 +11,7 @@ from inkthread.core.catalogue import Catalogue, Contact, SpliceSize
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
+from inkthread.core.ends.fit import WireEnd
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_current
 from inkthread.core.route import RouteResult
@@ -42,7 +43,7 @@ def find_weakest(
     circuits: CircuitsResult,
     route: RouteResult,
     wire: WireResult,
-    contacts: dict[str, Contact],
+    contacts: dict[WireEnd, Contact],
     splices: dict[str, SpliceSize],
     book: FindingBook,
 ) -> Weakest:
@@ -63,7 +64,7 @@ def find_weakest(
         for end in (section.a, section.b):
             if end.kind == "splice" and (splice := splices.get(end.id)) is not None:
                 ends.append(Link(splice.current_a, f"the splice {splice.code} at {end.point}", "splice"))
-            contact = contacts.get(end.id) if end.kind == "pin" else None
+            contact = contacts.get((end.id, key)) if end.kind == "pin" else None
             if contact is not None and end.connector is not None:
                 share = wire.shares.get(end.connector, 1.0)
                 kind: LinkKind = "terminal" if contact.kind in ("ring", "lug", "push-on") else "contact"
@@ -83,7 +84,7 @@ def find_weakest(
         if single[i] < rating * 0.999:
             holds = rating / max(fuse_ratio[i], 1e-9) if fuse_ratio[i] > 1 else max(holds, rating)
         # Where the air lets a wire carry nothing, that is said of its zone.
-        own = [] if wire.bench.baked[i] else [Link(holds, f"wire {made.label} ({made.gauge})", "wire")]
+        own = [] if wire.free.baked[i] else [Link(holds, f"wire {made.label} ({made.gauge})", "wire")]
         if not own and not ends:
             continue
         least = min([*own, *ends])

@@ -186,13 +186,13 @@ def parts_room(
         for cavity in connector.cavities:
             if cavity.plug is not None and connector_family.plug is not None:
                 put_part("plug", connector_family.plug, connector.id)
-            if cavity.wire is None or cavity.pin is None:
+            if cavity.wire is None or cavity.pin is None or cavity.shared:
                 continue
-            contact = ends.contacts.get(cavity.pin)
+            contact = ends.contacts.get((cavity.pin, cavity.wire))
             if contact is not None:
                 group: Group = "terminal" if connector_family.loose else "contact"
                 put(group, contact.code, contact.description, contact.mass_g, contact.price, 1, connector.id)
-            seal = ends.seals.get(cavity.pin)
+            seal = ends.seals.get((cavity.pin, cavity.wire))
             if seal is not None:
                 put(
                     "seal",

@@ -2,7 +2,8 @@
 
 Wires are laid from the core outward in falling heat per area. Each is a ring of a round body that
 conducts alike all through: the heat made inside a radius crosses it. That order is the hottest of
-all orders, so more current in any wire never lowers the temperature at the core.
+all orders, so more current in any wire never lowers the temperature at the core. A wire by itself is
+a bundle of one: its own insulation is what the heat crosses.
 
 Everything is worked out for many bundles at once: one row a (bundle, wire) pair.
 """
@@ -15,7 +16,7 @@ import numpy as np
 
 from inkthread.core.physics import air
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
-from inkthread.core.physics.heat import heat_shed_w_per_m
+from inkthread.core.physics.heat import heat_at_limit_w_per_m, heat_shed_w_per_m, insulation_k_m_per_w
 
 BUNDLE_CONDUCTIVITY_W_PER_M_K = 0.22
 """Across a bundle of insulated wires with air between. Calibrated: 12 of 12 loaded comes to 0.43 of
@@ -26,6 +27,9 @@ OUTER_CONDUCTIVITY_W_PER_M_K = 0.13
 SHARES = np.linspace(0.1, 1.0, 10)
 
 _SETTLED_K = 1e-4
+_SPARE_SHARE = 2e-3
+"""Share of a wire's heat to which what it may make is settled: a thousandth of its current."""
+_SPARE_TURNS = 12
 _NO_HEAT_W_PER_M = 1e-9
 
 TOP_C = 900.0
@@ -52,12 +56,14 @@ def outline_ratio(counts: IntArray) -> FloatArray:
 class Bundles:
     """Geometry of bundles, their wires listed bundle by bundle.
 
-    ``bundle`` (rows,) rises; ``outside_mm`` (rows,) is each wire's diameter; ``ambient_c`` and
-    ``sleeve_k_m_per_w`` (bundles,) the air around each and the resistance of what covers it.
+    ``bundle`` (rows,) rises; ``outside_mm`` and ``conductor_mm`` (rows,) are each wire's diameters over
+    all and over its strands; ``ambient_c`` and ``sleeve_k_m_per_w`` (bundles,) the air around each and
+    the resistance of what covers it.
     """
 
     bundle: IntArray
     outside_mm: FloatArray
+    conductor_mm: FloatArray
     ambient_c: FloatArray
     sleeve_k_m_per_w: FloatArray
     radiant_w_per_m2: FloatArray
@@ -108,6 +114,7 @@ def core_rise_k(bundles: Bundles, heat_w_per_m: FloatArray) -> FloatArray:
     The most heat that a share of the bundle's area can hold is gathered in its middle; the rest is
     taken as unheated, but lets that heat through less well. The share is the one that comes out
     hottest, of ``SHARES``. Each share's rise grows with every wire's heat, so the hottest does too.
+    In a bundle of one it is the rise over the wire's insulation.
     """
     area = bundles.outside_mm**2
     density = heat_w_per_m / area
@@ -141,6 +148,11 @@ def core_rise_k(bundles: Bundles, heat_w_per_m: FloatArray) -> FloatArray:
         within = (inside[row] + _ring(inner_q[row], inner_a[row], g[row], x)) / BUNDLE_CONDUCTIVITY_W_PER_M_K
         beyond = crossing * -np.log(share) / OUTER_CONDUCTIVITY_W_PER_M_K
         rise = np.maximum(rise, np.where(held, within + beyond, 0.0) / (4 * np.pi))
+    alone = np.nonzero(first == last)[0]
+    wire = order[first[alone]]
+    rise[alone] = heat_w_per_m[wire] * insulation_k_m_per_w(
+        bundles.conductor_mm[wire], bundles.outside_mm[wire]
+    )
     return rise
 
 
@@ -180,3 +192,102 @@ def bundle_heat(
         if float(np.max(np.abs(core - before), initial=0.0)) < 0.01:
             break
     return BundleHeat(core, surface)
+
+
+def scale_to_limit(bundles: Bundles, heat_w_per_m: FloatArray, limit_c: FloatArray) -> FloatArray:
+    """Factor on the heat of all wires of a bundle alike that brings its core to its limit. (bundles,).
+
+    ``heat_w_per_m`` (rows,) is what each wire makes with its copper at ``limit_c`` (bundles,), so the
+    factor is on every current squared. Infinite where nothing is made.
+    """
+    total = np.bincount(bundles.bundle, heat_w_per_m, minlength=len(bundles.ambient_c))
+    inner = core_rise_k(bundles, heat_w_per_m) + total * bundles.sleeve_k_m_per_w
+    made = total > _NO_HEAT_W_PER_M
+    through = np.where(made, inner / np.where(made, total, 1.0), 0.0)
+    holds = heat_at_limit_w_per_m(
+        np.maximum(bundles.diameter_mm, 1e-6),
+        through,
+        bundles.ambient_c,
+        limit_c,
+        bundles.pressure_pa,
+        bundles.radiant_w_per_m2,
+    )
+    return np.where(made, holds / np.where(made, total, 1.0), np.inf)
+
+
+def spare_heat_w_per_m(
+    bundles: Bundles, wires: IntArray, counts: FloatArray, heat_w_per_m: FloatArray, limit_c: FloatArray
+) -> FloatArray:
+    """Heat that one wire may make until the core is at its limit, all the others as they are. (asked,).
+
+    Rows are kinds of wire: ``counts`` (rows,) alike, each making ``heat_w_per_m`` (rows,) with its copper
+    at ``limit_c`` (bundles,). ``wires`` (asked,) names the rows of which one wire is asked about. Zero
+    where the others alone are too hot.
+
+    The bundle is solved again with that wire's heat until the core is at its limit (regula falsi,
+    Illinois form), so that nothing is taken as straight that is not.
+    """
+    home = bundles.bundle[wires]
+    first = np.searchsorted(bundles.bundle, np.arange(len(bundles.ambient_c)))
+    kinds = np.bincount(bundles.bundle, minlength=len(bundles.ambient_c))[home]
+    # One problem a wire asked about: every kind of its bundle, one wire less of its own, and itself.
+    problem = np.repeat(np.arange(len(wires)), kinds + 1)
+    start = np.repeat(np.cumsum(kinds + 1) - kinds - 1, kinds + 1)
+    step = np.arange(len(problem)) - start
+    itself = step == kinds[problem]
+    row = np.where(itself, wires[problem], first[home][problem] + step)
+    count = np.where(itself, 1.0, counts[row] - (~itself & (row == wires[problem])))
+    kept = count > 0.5
+    problem, row, itself, count = problem[kept], row[kept], itself[kept], count[kept]
+    others = np.where(itself, 0.0, heat_w_per_m[row] * count)
+    asked = Bundles(
+        problem,
+        bundles.outside_mm[row] * np.sqrt(count),
+        bundles.conductor_mm[row] * np.sqrt(count),
+        bundles.ambient_c[home],
+        bundles.sleeve_k_m_per_w[home],
+        bundles.radiant_w_per_m2[home],
+        bundles.pressure_pa,
+    )
+    many = np.bincount(bundles.bundle, counts, minlength=len(bundles.ambient_c))
+    square = np.bincount(bundles.bundle, counts * bundles.outside_mm**2, minlength=len(many))
+    diameter = (np.sqrt(square / np.maximum(many, 1)) * outline_ratio(many.astype(np.intp)))[home]
+    rest = np.bincount(problem, others, minlength=len(wires))
+    limit = limit_c[home]
+
+    def left(own: FloatArray) -> FloatArray:
+        """Heat that the bundle still holds with this of the wire itself, in W/m."""
+        total = rest + own
+        rise = core_rise_k(asked, others + np.where(itself, own[problem], 0.0))
+        through = rise / np.maximum(total, _NO_HEAT_W_PER_M) + asked.sleeve_k_m_per_w
+        holds = heat_at_limit_w_per_m(
+            diameter, through, asked.ambient_c, limit, asked.pressure_pa, asked.radiant_w_per_m2
+        )
+        return np.asarray(holds - total)
+
+    low, high = np.zeros(len(wires)), np.ones(len(wires))
+    at_low = left(low)
+    full = heat_at_limit_w_per_m(
+        diameter,
+        np.zeros(len(wires)),
+        asked.ambient_c,
+        limit,
+        asked.pressure_pa,
+        asked.radiant_w_per_m2,
+    )
+    high = np.maximum(full - rest, _NO_HEAT_W_PER_M)
+    at_high = left(high)
+    open_ = at_low > 0
+    for _ in range(_SPARE_TURNS):
+        with np.errstate(divide="ignore", invalid="ignore"):
+            middle = high - at_high * (high - low) / (at_high - at_low)
+        middle = np.where(np.isfinite(middle), np.clip(middle, low, high), (low + high) / 2)
+        at = left(middle)
+        above = at > 0
+        # Illinois: an end that stays twice counts half, so that both ends close in.
+        at_high = np.where(above, at_high / 2, at)
+        at_low = np.where(above, at, at_low / 2)
+        low, high = np.where(above, middle, low), np.where(above, high, middle)
+        if bool((high - low <= _SPARE_SHARE * high)[open_].all()):
+            break
+    return np.where(open_, low, 0.0)

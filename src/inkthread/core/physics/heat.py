@@ -87,6 +87,12 @@ def heat_shed_w_per_m(
     return convection + radiation
 
 
+def insulation_k_m_per_w(conductor_diameter_mm: FloatArray, outside_diameter_mm: FloatArray) -> FloatArray:
+    """Thermal resistance of a wire's insulation in K m/W: ln(D / d) / (2 pi k), a hollow cylinder's."""
+    ratio: FloatArray = outside_diameter_mm / conductor_diameter_mm
+    return np.log(ratio) / (2 * np.pi * INSULATION_CONDUCTIVITY_W_PER_M_K)
+
+
 @dataclass(frozen=True, slots=True)
 class HeatCurves:
     """Current squared against conductor temperature, one row a wire, rising along the row."""
@@ -103,21 +109,51 @@ def heat_curves(
     top_c: float = 400.0,
     points: int = 96,
     pressure_pa: float = air.STANDARD_PRESSURE_PA,
+    radiant_w_per_m2: FloatArray | float = 0.0,
 ) -> HeatCurves:
     """Curves for wires of shape (n,): arrays of shape (n, points).
 
-    The surface temperature runs from ambient to ``top_c``, denser near ambient.
+    The surface temperature runs from ambient to ``top_c``, denser near ambient. ``radiant_w_per_m2``
+    falls on all of the surface and is shed beside the wire's own heat; below the temperature that it
+    alone brings, the current squared is negative.
     """
     share = np.linspace(0.0, 1.0, points)[None, :] ** 1.7
     ambient = ambient_c[:, None]
     surface = ambient + share * (top_c - ambient)
     shed = heat_shed_w_per_m(surface, ambient, outside_diameter_mm[:, None], pressure_pa)
-    through = np.log(outside_diameter_mm / conductor_diameter_mm) / (
-        2 * np.pi * INSULATION_CONDUCTIVITY_W_PER_M_K
-    )
-    conductor = surface + shed * through[:, None]
+    own = shed - (radiant_w_per_m2 * outside_diameter_mm / 1000 * np.pi)[:, None]
+    conductor = surface + own * insulation_k_m_per_w(conductor_diameter_mm, outside_diameter_mm)[:, None]
     resistance = resistance_20c_ohm_per_m[:, None] * (1 + COPPER_ALPHA_20C_PER_K * (conductor - 20))
-    return HeatCurves(shed / resistance, conductor)
+    return HeatCurves(own / resistance, conductor)
+
+
+def heat_at_limit_w_per_m(
+    outside_mm: FloatArray,
+    through_k_m_per_w: FloatArray,
+    ambient_c: FloatArray,
+    limit_c: FloatArray,
+    pressure_pa: float = air.STANDARD_PRESSURE_PA,
+    radiant_w_per_m2: FloatArray | float = 0.0,
+) -> FloatArray:
+    """Heat in W/m made inside round bodies at which what lies behind ``through`` is at its limit.
+
+    The surface temperature by Newton's method, every body in step: what is shed grows smoothly with
+    it, so a few steps settle it. Zero where the limit is at or below ambient, or where what falls on
+    the body alone brings it there. All arrays are (n,).
+    """
+    falls = radiant_w_per_m2 * outside_mm / 1000 * np.pi
+    room = np.maximum(limit_c - ambient_c, 0.0)
+    surface = ambient_c + 0.85 * room
+    near = 0.01
+    for _ in range(4):
+        shed = heat_shed_w_per_m(surface, ambient_c, outside_mm, pressure_pa)
+        beside = heat_shed_w_per_m(surface + near, ambient_c, outside_mm, pressure_pa)
+        slope = 1 + (beside - shed) / near * through_k_m_per_w
+        over = surface + (shed - falls) * through_k_m_per_w - limit_c
+        # With heat falling on it, the surface may be hotter than what lies behind it.
+        surface = np.clip(surface - over / slope, ambient_c, ambient_c + room + falls * through_k_m_per_w)
+    shed = heat_shed_w_per_m(surface, ambient_c, outside_mm, pressure_pa)
+    return np.where(room > 0, np.maximum(shed - falls, 0.0), 0.0)
 
 
 def free_air_ampacity_a(
@@ -127,26 +163,18 @@ def free_air_ampacity_a(
     ambient_c: FloatArray,
     limit_c: FloatArray,
     pressure_pa: float = air.STANDARD_PRESSURE_PA,
+    radiant_w_per_m2: FloatArray | float = 0.0,
 ) -> FloatArray:
-    """Current in A of wires alone in still air at their temperature limits, all at once. Shape (n,).
-
-    The surface temperature by Newton's method, every wire in step: what is shed grows smoothly with
-    it, so a few steps settle it. Zero where the limit is at or below ambient.
-    """
-    through = np.log(outside_diameter_mm / conductor_diameter_mm) / (
-        2 * np.pi * INSULATION_CONDUCTIVITY_W_PER_M_K
+    """Current in A of wires alone in still air at their temperature limits, all at once. Shape (n,)."""
+    heat = heat_at_limit_w_per_m(
+        outside_diameter_mm,
+        insulation_k_m_per_w(conductor_diameter_mm, outside_diameter_mm),
+        ambient_c,
+        limit_c,
+        pressure_pa,
+        radiant_w_per_m2,
     )
-    room = np.maximum(limit_c - ambient_c, 0.0)
-    surface = ambient_c + 0.85 * room
-    near = 0.01
-    for _ in range(4):
-        shed = heat_shed_w_per_m(surface, ambient_c, outside_diameter_mm, pressure_pa)
-        beside = heat_shed_w_per_m(surface + near, ambient_c, outside_diameter_mm, pressure_pa)
-        slope = 1 + (beside - shed) / near * through
-        surface = np.clip(surface - (surface + shed * through - limit_c) / slope, ambient_c, ambient_c + room)
-    shed = heat_shed_w_per_m(surface, ambient_c, outside_diameter_mm, pressure_pa)
-    warm = resistance_20c_ohm_per_m * (1 + COPPER_ALPHA_20C_PER_K * (limit_c - 20))
-    return np.sqrt(np.where(room > 0, np.maximum(shed, 0.0), 0.0) / warm)
+    return np.sqrt(heat / (resistance_20c_ohm_per_m * (1 + COPPER_ALPHA_20C_PER_K * (limit_c - 20))))
 
 
 def ampacity_a(curves: HeatCurves, limit_c: FloatArray) -> FloatArray:

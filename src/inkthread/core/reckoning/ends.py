@@ -80,16 +80,20 @@ def _hold(contact: Contact, size: WireSize) -> str:
     return "would do"
 
 
-def contact_of(w: Workings, ref: str) -> Reckoning:
-    """The contact on one device pin."""
-    contact = w.ends.contacts.get(ref)
+def contact_of(w: Workings, figure: str) -> Reckoning:
+    """The contact on one end of a wire: ``pin wire``, or ``pin`` for the first wire there."""
+    ref, _, key = figure.partition(" ")
+    key = key or next((k for pin, k in w.ends.contacts if pin == ref), "")
+    contact = w.ends.contacts.get((ref, key))
     entry = w.document.ends.pinout.get(ref)
     if contact is None or entry is None:
-        raise UnknownFigure(f"There is no contact for {ref!r} in this version.")
+        raise UnknownFigure(f"There is no contact for {figure!r} in this version.")
     connector = w.document.ends.connectors[entry.connector]
     family = w.catalogue.connectors[connector.family]
-    cavity = next(c for c in w.evaluation.ends.connectors[entry.connector].cavities if c.pin == ref)
-    made = w.wire.wires[cavity.wire or ""]
+    cavity = next(
+        c for c in w.evaluation.ends.connectors[entry.connector].cavities if (c.pin, c.wire) == (ref, key)
+    )
+    made = w.wire.wires[key]
     size = w.wire.size(made.key)
     steps = []
     for c in family.contacts:
@@ -105,7 +109,7 @@ def contact_of(w: Workings, ref: str) -> Reckoning:
     steps.append(
         Step("the wire", f"{made.gauge} {made.family}", f"{size.area_mm2:.2f} mm², {size.od_mm:.2f} mm")
     )
-    seal = w.ends.seals.get(ref)
+    seal = w.ends.seals.get((ref, key))
     if seal is not None:
         steps.append(
             Step(
@@ -119,7 +123,7 @@ def contact_of(w: Workings, ref: str) -> Reckoning:
     )
     return Reckoning(
         "contact",
-        ref,
+        figure,
         f"Why {contact.code}?",
         f"{entry.connector}-{entry.cavity}, {contact.description}",
         "The narrowest contact of its family that holds this wire."

@@ -91,10 +91,10 @@ def candidates_of(w: Workings, key: str) -> tuple[Candidate, ...]:
     matrix = np.stack([j.current[i], w.wire.drop_ratio[i], j.fuse[i], j.strength[i], j.ends[i]], axis=1)
     found = []
     same = (
-        w.wire.bench.chains.index.shape[1] > 0
-        and len({w.wire.family_at(i, n).code for n in range(int(w.wire.bench.chains.length[i]))}) == 1
+        w.wire.free.chains.index.shape[1] > 0
+        and len({w.wire.family_at(i, n).code for n in range(int(w.wire.free.chains.length[i]))}) == 1
     )
-    length = int(w.wire.bench.chains.length[i])
+    length = int(w.wire.free.chains.length[i])
     for n in range(length):
         size = w.wire.size_at(i, n)
         name = size.gauge if same else f"{w.wire.family_at(i, n).code} {size.gauge}"

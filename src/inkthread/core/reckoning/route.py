@@ -16,9 +16,12 @@ def branch(w: Workings, branch_id: str) -> Reckoning:
         raise UnknownFigure(f"There is no branch {branch_id!r} in this version.")
     units = w.document.brief.units
     bundle = w.dress.bundles[branch_id]
-    lie, company = w.wire.lie, w.wire.company
-    at = lie.branch_ids.index(branch_id)
-    inside = lie.wire[lie.branch == at]
+    placement, in_bundles = w.wire.placement, w.wire.in_bundles
+    stretches = [n for n, held in enumerate(placement.branch) if held == branch_id]
+    rows = np.nonzero(np.isin(placement.bundle, stretches))[0]
+    # Of the stretches that its air cuts it into, the one with the hottest wire.
+    at = int(placement.bundle[rows[np.argmax(in_bundles.row_c[rows])]]) if len(rows) else stretches[0]
+    inside = placement.wire[placement.bundle == at]
     steps = [
         Step(
             "tight",
@@ -35,27 +38,30 @@ def branch(w: Workings, branch_id: str) -> Reckoning:
         steps += [
             Step(
                 "air",
-                w.route.hottest[branch_id][1] or "no zone",
-                format_temperature(float(lie.ambient_c[at]), units),
+                placement.zone[at] or "no zone",
+                format_temperature(float(placement.ambient_c[at]), units),
             ),
             Step("carrying", f"{carrying} of {len(inside)} wires", format_current(float(currents.sum()))),
             Step(
                 "surface",
                 "sheds what they make",
-                format_temperature(float(company.heat.surface_c[at]), units),
+                format_temperature(float(in_bundles.heat.surface_c[at]), units),
             ),
         ]
-        hottest = float(np.max(company.row_c[lie.branch == at]))
+        limit = float(in_bundles.limit_c[at])
+        hottest = float(np.max(in_bundles.row_c[placement.bundle == at]))
         steps.append(
             Step(
                 "core",
-                f"hot wires together; lowest rating {format_temperature(float(company.limit_c[at]), units)}",
+                f"hot wires together; lowest rating {format_temperature(limit, units)}",
                 format_temperature(hottest, units),
             )
         )
-        if company.aircraft_factor is not None:
+        if in_bundles.aircraft_factor is not None:
             steps.append(
-                Step("aircraft bundle factor", "by count and loading", f"{company.aircraft_factor[at]:.2f}")
+                Step(
+                    "aircraft bundle factor", "by count and loading", f"{in_bundles.aircraft_factor[at]:.2f}"
+                )
             )
     every = format_length(bundle.clamp_every_mm, units)
     steps += [
@@ -70,7 +76,7 @@ def branch(w: Workings, branch_id: str) -> Reckoning:
         branch_id,
         f"Why {bundle.tight_mm:.1f} mm?",
         f"{b.from_point} to {b.to_point}, {format_length(b.length_mm, units)}, {b.measured}",
-        f"Its {len(inside)} wires, hottest {says}.",
+        f"Its {len(np.unique(placement.wire[rows]))} wires, hottest {says}.",
         None,
         (),
         tuple(steps),

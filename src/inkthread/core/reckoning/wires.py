@@ -68,8 +68,8 @@ def gauge(w: Workings, key: str) -> Reckoning:
     sources = (
         f"{made.family}: {family.sources['area_mm2']}; {family.sources['od_mm']}",
         f"Strength: {rules['least_area_mm2'].source}",
-        f"Current by {' and '.join(_METHOD_WORDS[m] for m in w.wire.bench.methods)}"
-        + (": the lower decides" if len(w.wire.bench.methods) > 1 else ""),
+        f"Current by {' and '.join(_METHOD_WORDS[m] for m in w.wire.free.methods)}"
+        + (": the lower decides" if len(w.wire.free.methods) > 1 else ""),
         "Fuse held to 110 % where it lies and 135 % alone (ISO 8820-3, from memory)",
     )
     return Reckoning(
@@ -103,7 +103,7 @@ def _ends_words(w: Workings, key: str) -> str:
         if end.kind == "splice":
             words.append(f"splice {w.ends.splice_sizes[end.id].code}")
             continue
-        contact = w.ends.contacts.get(end.id)
+        contact = w.ends.contacts.get((end.id, key))
         if contact is not None:
             words.append(
                 f"{end.connector}-{end.cavity} takes "
@@ -120,8 +120,11 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
     size, family = w.wire.size(key), w.wire.families[made.family]
     units = w.document.brief.units
     allowed = float(w.wire.judgement.allowed_a[i, n])
-    company, lie = w.wire.company, w.wire.lie
-    worst = int(company.worst[i])
+    in_bundles, placement, free = w.wire.in_bundles, w.wire.placement, w.wire.free
+    worst = int(in_bundles.worst[i])
+    b = int(placement.bundle[worst])
+    count = int(in_bundles.counts[b])
+    air_c, radiant = placement.airs[int(placement.hottest[i])]
     steps = [
         Step(
             "conductor",
@@ -135,77 +138,26 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
         ),
         Step(
             "air",
-            f"hottest zone on its way, {w.route.sections[key].zone or 'no zone'}",
-            format_temperature(made.ambient_c, units),
+            f"hottest zone on its way, {w.route.sections[key].zone or 'no zone'}"
+            + (f", {radiant:g} W/m² shining on it" if radiant else ""),
+            format_temperature(air_c, units),
         ),
         Step(
             "alone in still air",
             "I²R = convection + radiation, through the insulation",
-            format_current(float(w.wire.bench.heat_free_a[i, n])),
+            format_current(float(free.by_method["heat-balance"][i, n])),
         ),
     ]
-    count, loaded = 1, 1.0
-    if worst >= 0:
-        b = int(lie.branch[worst])
-        branch = w.document.route.branches[lie.branch_ids[b]]
-        count = int(company.counts[b])
-        inside = lie.wire[lie.branch == b]
-        carried = w.wire.asked.current_a[inside]
-        may = w.wire.bench.heat_free_a[inside, w.wire.chosen[inside]]
-        loaded = float(carried.sum() / max(may.sum() * 0.43, 1e-9))
+    if count > 1:
         steps.append(
             Step(
                 "in its tightest bundle",
-                f"{count} wires, {branch.from_point} to {branch.to_point}, core at "
-                f"{format_temperature(float(company.heat.core_c[b]), units)}",
-                format_current(allowed),
+                f"{count} wires, {placement.name(w.document, b)}, core at "
+                f"{format_temperature(float(in_bundles.heat.core_c[b]), units)}, the others as they are",
+                format_current(float(in_bundles.by_method["heat-balance"][i, n])),
             )
         )
-    conditions = Conditions(
-        made.ambient_c, family.temperature_c, count, min(loaded, 1.0), w.document.brief.altitude_m,
-        engine_space="inside" if lie.engine_space[i] > 0 else "outside",
-        marine_bundling=w.brief.value("marine_bundling") > 0,
-    )  # fmt: skip
-    sources = []
-    methods = []
-    for method in METHODS:
-        decides = method in w.wire.bench.methods
-        words = _METHOD_WORDS[method]
-        try:
-            found = ampacity(method, w.catalogue, family, size, conditions)
-        except OutOfTable as error:
-            steps.append(Step(words, str(error), "not known"))
-            methods.append(
-                MethodFigures(method, words, decides, None, None, None, None, str(error), "not in its table")
-            )
-            continue
-        working = (
-            f"{found.free_air_a:.3g} A × {found.bundle_factor:.2f} in a bundle "
-            f"× {found.altitude_factor:.2f} for altitude"
-        )
-        if method == "heat-balance" and count > 1:
-            working += ", all as loaded"
-        steps.append(
-            Step(
-                words + (" (decides)" if decides else ""),
-                working + (", interpolated" if found.interpolated else ""),
-                format_current(found.ampacity_a),
-            )
-        )
-        sources.append(found.source)
-        methods.append(
-            MethodFigures(
-                method,
-                words,
-                decides,
-                round(found.free_air_a, 3),
-                round(found.bundle_factor, 4),
-                round(found.altitude_factor, 4),
-                round(found.ampacity_a, 3),
-                "between published points" if found.interpolated else "",
-                found.source,
-            )
-        )
+    sources, methods = _methods(w, i, n, steps)
     steps.append(
         Step(
             "at its own current",
@@ -230,6 +182,72 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
         key,
         methods=tuple(methods),
     )
+
+
+def _methods(w: Workings, i: int, n: int, steps: list[Step]) -> tuple[list[str], list[MethodFigures]]:
+    """What each method says of a wire where it lies, as the evaluation has it; its steps are added.
+
+    A method that does not bind under this practice is reckoned for wires all alike, and marked so.
+    """
+    free, in_bundles, placement = w.wire.free, w.wire.in_bundles, w.wire.placement
+    b = int(placement.bundle[int(in_bundles.worst[i])])
+    size, family = w.wire.size_at(i, n), w.wire.family_at(i, n)
+    allowed = float(w.wire.judgement.allowed_a[i, n])
+    conditions = Conditions(
+        placement.airs[int(placement.hottest[i])][0],
+        family.temperature_c,
+        int(in_bundles.counts[b]),
+        1.0,
+        w.document.brief.altitude_m,
+        engine_space="inside" if placement.engine_space[i] else "outside",
+        marine_bundling=w.brief.value("marine_bundling") > 0,
+    )
+    sources: list[str] = []
+    methods: list[MethodFigures] = []
+    for method in METHODS:
+        binds = method in free.methods
+        words = _METHOD_WORDS[method]
+        try:
+            apart = ampacity(method, w.catalogue, family, size, conditions)
+        except OutOfTable as error:
+            steps.append(Step(words, str(error), "not known"))
+            methods.append(
+                MethodFigures(method, words, False, None, None, None, None, str(error), "not in its table")
+            )
+            continue
+        here = in_bundles.by_method.get(method)
+        carries = float(here[i, n]) if here is not None else apart.ampacity_a
+        alone = apart.free_air_a * apart.altitude_factor
+        decides = binds and carries <= allowed * (1 + 1e-9)
+        says = "between published points" if apart.interpolated else ""
+        if here is None:
+            says = "shown only; all its neighbours as loaded" if conditions.wires > 1 else "shown only"
+        working = (
+            f"{apart.free_air_a:.3g} A × {carries / alone if alone else 0:.2f} where it lies "
+            f"× {apart.altitude_factor:.2f} for altitude"
+        )
+        steps.append(
+            Step(
+                words + (" (decides)" if decides else ""),
+                working + (f", {says}" if says else ""),
+                format_current(carries),
+            )
+        )
+        sources.append(apart.source)
+        methods.append(
+            MethodFigures(
+                method,
+                words,
+                decides,
+                round(apart.free_air_a, 3),
+                round(carries / alone, 4) if alone else None,
+                round(apart.altitude_factor, 4),
+                round(carries, 3),
+                says,
+                apart.source,
+            )
+        )
+    return sources, methods
 
 
 def drop(w: Workings, load: str) -> Reckoning:

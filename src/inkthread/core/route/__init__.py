@@ -1,5 +1,6 @@
 """Route: the path of every circuit through the measured tree, and where its splices go."""
 
+from inkthread.core.route.airs import Air, Stretch, airs_on
 from inkthread.core.route.checks import BusRun
 from inkthread.core.route.flow import Flow
 from inkthread.core.route.layout import LaidPoint, lay_out
@@ -8,6 +9,7 @@ from inkthread.core.route.sections import Section, SectionEnd, Splice
 from inkthread.core.route.tree import RouteTree, build_tree
 
 __all__ = [
+    "Air",
     "BusRun",
     "Flow",
     "LaidPoint",
@@ -16,6 +18,8 @@ __all__ = [
     "Section",
     "SectionEnd",
     "Splice",
+    "Stretch",
+    "airs_on",
     "build_tree",
     "lay_out",
     "route_room",

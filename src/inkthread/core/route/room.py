@@ -13,6 +13,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
+from inkthread.core.route.airs import Air, Stretch, branch_airs, point_airs
 from inkthread.core.route.checks import BusRun, bus_runs, find_on_route
 from inkthread.core.route.flow import Flow, build_flow
 from inkthread.core.route.placing import SplicePlaces
@@ -28,8 +29,10 @@ class RouteResult:
     sections: dict[str, Section]
     splices: dict[str, Splice]
     trees: dict[str, CircuitTree]
-    hottest: dict[str, tuple[float, str | None]]
-    """Branch to (ambient in deg C, zone id) of its hottest stretch."""
+    airs: dict[str, tuple[Stretch, ...]]
+    """Branch to its stretches, each in one air."""
+    point_airs: dict[str, Air]
+    """Point to the air there: of the zone it names, else the hottest that meets there."""
     zones: dict[str, tuple[str, ...]]
     """Branch to the zones that any stretch of it lies in."""
     flow: Flow
@@ -39,15 +42,9 @@ class RouteResult:
     threadings: dict[str, Threading] = field(default_factory=dict)
     buses: dict[str, BusRun] = field(default_factory=dict)
 
-    def at_points(self, document: Document) -> dict[str, tuple[float, str | None]]:
-        """Point to ambient and zone there: of the cooler where branches in two zones meet."""
-        found: dict[str, tuple[float, str | None]] = {}
-        for branch_id, branch in document.route.branches.items():
-            here = self.hottest[branch_id]
-            for point in (branch.from_point, branch.to_point):
-                if point not in found or here[0] < found[point][0]:
-                    found[point] = here
-        return found
+    def hottest(self, branch: str) -> Air:
+        """The air of a branch's hottest stretch."""
+        return max((s.air for s in self.airs[branch]), key=lambda air: air.severity)
 
     def crossing_sections(self, circuit: str, from_pin: str, to_pin: str) -> list[str]:
         """Keys of the sections that current crosses between two pins of a circuit."""
@@ -80,7 +77,8 @@ class _Threaded:
     """Every circuit threaded, whatever it carries."""
 
     tree: RouteTree
-    hottest: dict[str, tuple[float, str | None]]
+    airs: dict[str, tuple[Stretch, ...]]
+    point_airs: dict[str, Air]
     zones: dict[str, tuple[str, ...]]
     sections: dict[str, Section]
     splices: dict[str, Splice]
@@ -102,14 +100,10 @@ def _thread(
     book: FindingBook,
 ) -> _Threaded:
     tree = build_tree(document.route)
-    default_ambient = brief.value("default_ambient_c")
-    zones = document.brief.zones
-    hottest: dict[str, tuple[float, str | None]] = {}
-    for branch_id, b in document.route.branches.items():
-        whole = (zones[b.zone].ambient_c, b.zone) if b.zone else (default_ambient, None)
-        there = [whole, *((zones[s.zone].ambient_c, s.zone) for s in b.stretches.values())]
-        hottest[branch_id] = max(there, key=lambda x: x[0])
-    threader = make_threader(document, catalogue, brief, tree, hottest)
+    default_ambient_c = brief.value("default_ambient_c")
+    airs = branch_airs(document, default_ambient_c)
+    at_points = point_airs(document, airs, default_ambient_c)
+    threader = make_threader(document, catalogue, brief, tree, airs, at_points)
     terminals = _placed(document, circuits, tree, book)
     ways = {c: threading_of(document, c) for c in terminals}
     trees: dict[str, CircuitTree] = {}
@@ -119,7 +113,8 @@ def _thread(
         trees[circuit_id] = build_circuit_tree(held[0].ref, made)
     return _Threaded(
         tree,
-        hottest,
+        airs,
+        at_points,
         zones_of(document),
         threader.sections,
         threader.splices,
@@ -171,7 +166,8 @@ def route_room(
         sections,
         made.splices,
         made.trees,
-        made.hottest,
+        made.airs,
+        made.point_airs,
         made.zones,
         flow,
         made.tree,
@@ -186,7 +182,8 @@ def make_threader(
     catalogue: Catalogue,
     brief: BriefResult,
     tree: RouteTree,
-    hottest: dict[str, tuple[float, str | None]],
+    airs: dict[str, tuple[Stretch, ...]],
+    at_points: dict[str, Air],
 ) -> Threader:
     """A threader with the house rules in force, and no splice placed yet."""
 
@@ -210,9 +207,9 @@ def make_threader(
         document,
         tree,
         places,
-        hottest,
+        airs,
+        at_points,
         brief.value("slack_per_branch_mm"),
-        brief.value("default_ambient_c"),
         holds_two,
     )
 

@@ -5,6 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
+Spans = tuple[tuple[str, float, float], ...]
+"""Stretches of branches: branch, from mm, to mm, counted from the branch's first point."""
+
 
 @dataclass(frozen=True, slots=True)
 class SectionEnd:
@@ -34,12 +37,14 @@ class Section:
     zone: str | None
     current_a: float = 0.0
     """Most it carries in any mode."""
+    spans: Spans = ()
+    """What it passes of each branch; none where it stays at a point."""
 
     def carrying(self, current_a: float) -> Section:
         """The same section with what it carries."""
         return Section(
             self.key, self.label, self.circuit, self.a, self.b, self.branches, self.length_mm,
-            self.slack_mm, self.ambient_c, self.zone, current_a,
+            self.slack_mm, self.ambient_c, self.zone, current_a, self.spans,
         )  # fmt: skip
 
 

@@ -15,8 +15,9 @@ from typing import Literal
 
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
+from inkthread.core.route.airs import Air, Stretch, airs_on
 from inkthread.core.route.placing import SplicePlaces, Spot
-from inkthread.core.route.sections import Section, SectionEnd, Splice
+from inkthread.core.route.sections import Section, SectionEnd, Spans, Splice
 from inkthread.core.route.tree import RouteTree
 
 
@@ -37,9 +38,9 @@ class Threader:
     document: Document
     tree: RouteTree
     places: SplicePlaces
-    hottest: dict[str, tuple[float, str | None]]
+    airs: dict[str, tuple[Stretch, ...]]
+    point_airs: dict[str, Air]
     slack_mm: float
-    default_ambient_c: float
     holds_two: Callable[[Terminal], bool]
     """Whether the contact at an end may hold two wires."""
     sections: dict[str, Section] = field(default_factory=dict)
@@ -65,43 +66,54 @@ class Threader:
 
     # Lengths along the tree
 
-    def run(self, a: Spot, b: Spot) -> tuple[list[str], float]:
-        """Branches passed and length in mm between two spots."""
+    def run(self, a: Spot, b: Spot) -> tuple[Spans, float]:
+        """Stretches of branch passed, in order, and the length in mm between two spots."""
         path = [branch for branch, _ in self.tree.path(a.point, b.point) or []]
-        length = sum(self.tree.branches[x].length_mm for x in path)
-        on = list(path)
-        if a.branch is not None and a.branch == b.branch:
-            if not path:
-                return [a.branch], abs(a.offset_mm - b.offset_mm)
-            if path == [a.branch]:
-                return path, abs(length - a.offset_mm - b.offset_mm)
-        for spot, first in ((a, True), (b, False)):
-            if spot.branch is None:
-                continue
-            end = (path[0] if first else path[-1]) if path else None
-            if end == spot.branch:
-                length -= spot.offset_mm
-            else:
-                length += spot.offset_mm
-                on.insert(0, spot.branch) if first else on.append(spot.branch)
-        return on, max(length, 0.0)
+        if a.branch is not None and a.branch == b.branch and path in ([], [a.branch]):
+            spans = [self._span(a.branch, self._mark(a), self._mark(b))]
+        else:
+            spans = [(x, 0.0, self.tree.branches[x].length_mm) for x in path]
+            for spot, at in ((a, 0), (b, -1)):
+                if spot.branch is None:
+                    continue
+                mark = self._mark(spot)
+                own = self.tree.branches[spot.branch]
+                if path and path[at] == spot.branch:
+                    # The rest of the branch beyond the spot.
+                    far = own.length_mm if own.from_point == spot.point else 0.0
+                    spans[at] = self._span(spot.branch, mark, far)
+                else:
+                    near = 0.0 if own.from_point == spot.point else own.length_mm
+                    spans.insert(0 if at == 0 else len(spans), self._span(spot.branch, mark, near))
+        return tuple(spans), sum(high - low for _, low, high in spans)
+
+    def _mark(self, spot: Spot) -> float:
+        """Where a spot lies on its branch, in mm from the branch's first point."""
+        assert spot.branch is not None
+        branch = self.tree.branches[spot.branch]
+        return spot.offset_mm if branch.from_point == spot.point else branch.length_mm - spot.offset_mm
+
+    @staticmethod
+    def _span(branch: str, one: float, other: float) -> tuple[str, float, float]:
+        return branch, min(one, other), max(one, other)
 
     def _add(
         self, key: str, label: str, circuit: str, a: SectionEnd, b: SectionEnd, at_a: Spot, at_b: Spot
     ) -> None:
-        branches, length = self.run(at_a, at_b)
+        spans, length = self.run(at_a, at_b)
+        branches = tuple(branch for branch, _, _ in spans)
         slack = 0.0
-        ambient, zone = self.default_ambient_c, None
-        for position, branch_id in enumerate(branches):
+        for branch_id in branches:
             own = self.tree.branches[branch_id].slack_mm
             slack += self.slack_mm if own is None else own
-            here = self.hottest[branch_id]
-            if position == 0 or here[0] > ambient:
-                ambient, zone = here
+        met = [stretch.air for stretch in airs_on(self.airs, spans)]
+        air = max(met, key=lambda x: x.severity) if met else self.point_airs[at_a.point]
         if not branches:
             slack = self.slack_mm
         slack += self._point_slack(at_a.point, at_b.point)
-        self.sections[key] = Section(key, label, circuit, a, b, tuple(branches), length, slack, ambient, zone)
+        self.sections[key] = Section(
+            key, label, circuit, a, b, branches, length, slack, air.ambient_c, air.zone, spans=spans
+        )
         for end in (a, b):
             if end.kind != "pin":
                 self.splices[end.id].sections.append(key)

@@ -16,20 +16,23 @@ import numpy as np
 from inkthread.core.catalogue import AircraftRule, Catalogue, MarineTable, WireFamily, WireSize
 from inkthread.core.document.values import Practice
 from inkthread.core.physics.air import pressure_at_altitude_pa
-from inkthread.core.physics.bundle import Bundles, core_rise_k
+from inkthread.core.physics.bundle import Bundles, scale_to_limit
 from inkthread.core.physics.conductor import (
     COPPER_ALPHA_20C_PER_K,
     FloatArray,
     awg_area_mm2,
     awg_name,
 )
-from inkthread.core.physics.heat import ampacity_a, heat_curves, heat_shed_w_per_m
 
 Method = Literal["heat-balance", "aircraft", "marine"]
 METHODS: tuple[Method, ...] = get_args(Method)
 EngineSpace = Literal["outside", "inside"]
 
 FEET_PER_M = 1 / 0.3048
+HEAT_BALANCE_SOURCE = (
+    "Heat balance: natural convection (horizontal cylinder correlation of 1975, from memory) and "
+    "radiation; bundle with its loaded wires at the core"
+)
 _AREA_SLACK = 0.03
 """Strands come to a little less than the gauge's own area; a size this near still counts as it."""
 
@@ -83,59 +86,37 @@ def deciding_methods(practice: Practice) -> tuple[Method, ...]:
 
 
 def _heat_balance(_: Catalogue, family: WireFamily, size: WireSize, c: Conditions) -> Ampacity:
-    def free(pressure_pa: float) -> float:
+    def carries(wires: int, loaded: int, altitude_m: float) -> float:
+        """Current of each loaded wire at which the bundle's core reaches the conductor's limit."""
         if c.conductor_c <= c.ambient_c:
             return 0.0
-        one = np.ones(1)
-        curves = heat_curves(
-            one * size.conductor_diameter_mm,
-            one * size.od_mm,
-            one * size.resistance_ohm_per_km / 1000,
-            one * c.ambient_c,
-            pressure_pa=pressure_pa,
+        bundle = Bundles(
+            np.zeros(wires, dtype=np.intp),
+            np.full(wires, size.od_mm),
+            np.full(wires, size.conductor_diameter_mm),
+            np.array([c.ambient_c]),
+            np.zeros(1),
+            np.zeros(1),
+            pressure_at_altitude_pa(altitude_m),
         )
-        return float(ampacity_a(curves, one * c.conductor_c)[0])
+        ohm = size.resistance_ohm_per_km / 1000 * (1 + COPPER_ALPHA_20C_PER_K * (c.conductor_c - 20))
+        heat = np.where(np.arange(wires) < loaded, ohm, 0.0)
+        return math.sqrt(float(scale_to_limit(bundle, heat, np.array([c.conductor_c]))[0]))
 
-    at_sea_level = free(pressure_at_altitude_pa(0.0))
-    aloft = free(pressure_at_altitude_pa(c.altitude_m)) if c.altitude_m > 0 else at_sea_level
-    held = min(aloft, _in_bundle_a(size, c)) if c.wires > 1 and aloft > 0 else aloft
+    at_sea_level = carries(1, 1, 0.0)
+    aloft = carries(1, 1, c.altitude_m)
+    # Loaded wires are whole ones: a share of them is never taken as fewer.
+    loaded = min(max(1, math.ceil(c.wires * min(max(c.loaded, 0.0), 1.0) - 1e-9)), c.wires)
+    held = min(aloft, carries(c.wires, loaded, c.altitude_m)) if c.wires > 1 else aloft
     return Ampacity(
         "heat-balance",
         held,
         at_sea_level,
         held / aloft if aloft else 1.0,
         aloft / at_sea_level if at_sea_level else 1.0,
-        "Heat balance: natural convection (horizontal cylinder correlation of 1975, from memory) and "
-        "radiation; bundle with its loaded wires at the core",
+        HEAT_BALANCE_SOURCE,
         False,
     )
-
-
-def _in_bundle_a(size: WireSize, c: Conditions) -> float:
-    """Current of each loaded wire at which the core of the bundle reaches the conductor's limit.
-
-    With the core at its limit all heats are known but for the current, so the surface temperature
-    can be the parameter: no root is sought.
-    """
-    loaded = max(1, round(c.wires * min(max(c.loaded, 0.0), 1.0)))
-    pressure = pressure_at_altitude_pa(c.altitude_m)
-    bundle = Bundles(
-        np.zeros(c.wires, dtype=np.intp),
-        np.full(c.wires, size.od_mm),
-        np.array([c.ambient_c]),
-        np.zeros(1),
-        np.zeros(1),
-        pressure,
-    )
-    ohm = size.resistance_ohm_per_km / 1000 * (1 + COPPER_ALPHA_20C_PER_K * (c.conductor_c - 20))
-    heat = np.zeros(c.wires)
-    heat[:loaded] = ohm
-    rise_per_watt = float(core_rise_k(bundle, heat)[0]) / (ohm * loaded)
-    surface = np.linspace(c.ambient_c, c.conductor_c, 400)
-    ambient, diameter = np.full(400, c.ambient_c), np.full(400, bundle.diameter_mm[0])
-    shed = heat_shed_w_per_m(surface, ambient, diameter, pressure)
-    watts = float(np.interp(c.conductor_c, surface + shed * rise_per_watt, shed))
-    return math.sqrt(watts / (ohm * loaded))
 
 
 def table_awg(sizes: tuple[int, ...], size: WireSize) -> int:

@@ -14,7 +14,7 @@ from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.colours import role_colours, scheme_in_force
-from inkthread.core.wire.families import known_families, stands_air
+from inkthread.core.wire.families import known_families, labelled_families, stands_air
 from inkthread.core.wire.gather import moving_wires
 from inkthread.core.wire.limits import LIMITS
 from inkthread.core.wire.protection import find_in_protection
@@ -45,9 +45,9 @@ def find_in_wires(
     _limits(document, result, sections, stuck, fixed, book)
     _drops(document, circuits, result, book)
     _sags(document, circuits, result, book)
-    _heat(document, catalogue, route, sections, result, book)
+    _heat(document, catalogue, sections, result, book)
     _insulation(document, route, sections, result, book)
-    _samples(document, result, book)
+    _samples(document, catalogue, book)
     _sensor_returns(document, circuits, route, result, book)
     _colours(document, catalogue, circuits, sections, result, book)
     find_in_protection(document, catalogue, brief, circuits, route, result, book)
@@ -62,7 +62,7 @@ def _limits(
     book: FindingBook,
 ) -> None:
     # Air that no size stands is told once, of its zone.
-    baked = result.bench.baked
+    baked = result.free.baked
     failing = {
         i for i, s in enumerate(sections)
         if any(
@@ -216,47 +216,56 @@ def _needs_v(document: Document, load_id: str, supply_v: float) -> float | None:
 def _heat(
     document: Document,
     catalogue: Catalogue,
-    route: RouteResult,
     sections: list[Section],
     result: WireResult,
     book: FindingBook,
 ) -> None:
     units = document.brief.units
-    company, lie = result.company, result.lie
-    marine_only = result.bench.methods == ("marine",)
-    for n, branch_id in enumerate(lie.branch_ids):
-        core, limit = float(company.heat.core_c[n]), float(company.limit_c[n])
-        if not np.isfinite(limit) or company.counts[n] < 2 or core <= limit + TOO_HOT_K:
-            continue
-        if lie.ambient_c[n] >= limit:
-            continue
-        b = document.route.branches[branch_id]
+    in_bundles, placement, table = result.in_bundles, result.placement, result.free.table
+    marine_only = result.free.methods == ("marine",)
+    told: dict[str | None, int] = {}
+    hot = in_bundles.heat.core_c > in_bundles.limit_c + TOO_HOT_K
+    for n in np.nonzero(hot & (in_bundles.counts > 1) & (placement.ambient_c < in_bundles.limit_c))[
+        0
+    ].tolist():
+        # Of the stretches of one branch, the one that is most over.
+        key = placement.branch[n] or placement.point[n]
+        over = in_bundles.heat.core_c - in_bundles.limit_c
+        if key not in told or over[n] > over[told[key]]:
+            told[key] = n
+    for n in told.values():
+        branch, point = placement.branch[n], placement.point[n]
         book.add(
             "branch-too-hot" if not marine_only else "branch-hot-by-balance",
-            Place("route", "branch", branch_id),
-            branch=f"{b.from_point} to {b.to_point}",
-            core=format_temperature(core, units),
-            rated=format_temperature(limit, units),
-            wires=str(int(company.counts[n])),
+            Place("route", "branch", branch) if branch is not None else Place("route", "point", point or ""),
+            branch=placement.name(document, n),
+            core=format_temperature(float(in_bundles.heat.core_c[n]), units),
+            rated=format_temperature(float(in_bundles.limit_c[n]), units),
+            wires=str(int(in_bundles.counts[n])),
         )
-    hot: dict[tuple[str | None, str], float] = {}
-    for s in sections:
-        family = result.wires[s.key].family
-        for b_id in s.branches:
-            ambient, zone = route.hottest[b_id]
-            hot[zone, family] = ambient
-    for (zone, code), ambient in hot.items():
-        if ambient >= result.families[code].temperature_c:
-            good = stands_air(known_families(document, catalogue).values(), ambient)
-            book.add(
-                "zone-too-hot",
-                Place("brief", "zone", zone or ""),
-                what=f"{code} wire",
-                rated=format_temperature(result.families[code].temperature_c, units),
-                such_as=f", such as {good.code}" if good else "",
-                zone=document.brief.zones[zone].name if zone else "the harness",
-                ambient=format_temperature(ambient, units),
-            )
+    # Air that leaves a wire nothing to carry is told once, of its zone.
+    picked = result.free.chains.index[np.arange(len(sections)), result.chosen] if sections else result.chosen
+    bare = table.free_air_a[placement.air[placement.bundle], picked[placement.wire]] <= 0
+    zones: dict[tuple[str | None, str], int] = {}
+    for row in np.nonzero(bare)[0].tolist():
+        code = table.families[int(table.family_of[picked[placement.wire[row]]])].code
+        zones.setdefault((placement.zone[int(placement.bundle[row])], code), row)
+    for (zone, code), row in zones.items():
+        ambient, radiant = placement.airs[int(placement.air[placement.bundle[row]])]
+        rating = result.families[code].temperature_c
+        good = (
+            stands_air(known_families(document, catalogue).values(), ambient) if ambient >= rating else None
+        )
+        shines = f", with {radiant:g} W/m² shining on it" if radiant > 0 else ""
+        book.add(
+            "zone-too-hot",
+            Place("brief", "zone", zone or ""),
+            what=f"{code} wire",
+            rated=format_temperature(rating, units),
+            such_as=f", such as {good.code}" if good else "",
+            zone=document.brief.zones[zone].name if zone else "the harness",
+            ambient=format_temperature(ambient, units) + shines,
+        )
 
 
 def _insulation(
@@ -291,8 +300,7 @@ def _insulation(
                 rated=f"{family.voltage_v:g} V",
                 volts=f"{supply:g} V",
             )
-        if family.construction != "solid":
-            continue
+        keys = [k for k in keys if result.size(k).solid]
         moved = moving_wires(document, route, (route.sections[k] for k in keys))
         shaken = [k for k in keys if k in moved]
         if shaken:
@@ -304,10 +312,11 @@ def _insulation(
             )
 
 
-def _samples(document: Document, result: WireResult, book: FindingBook) -> None:
+def _samples(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
     """Measured samples against what their label says."""
+    labelled = labelled_families(document, catalogue)
     for sample_id, sample in document.wire.samples.items():
-        family = result.families.get(sample.family)
+        family = labelled.get(sample.family)
         size = family.size(sample.gauge) if family is not None else None
         if size is None:
             continue

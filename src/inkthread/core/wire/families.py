@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 
 import numpy as np
 
 from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
-from inkthread.core.document.types import Document, OwnFamily, OwnSize
+from inkthread.core.document.types import Document, OwnFamily, OwnSize, Sample
 from inkthread.core.document.values import Choice
 from inkthread.core.physics.air import pressure_at_altitude_pa
-from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
 from inkthread.core.physics.heat import HeatCurves, free_air_ampacity_a, heat_curves
 
 _COPPER_G_PER_MM2_M = 8.89
@@ -69,21 +69,63 @@ def _own_size(s: OwnSize) -> WireSize:
 
 def known_families(document: Document, catalogue: Catalogue) -> dict[str, WireFamily]:
     """Every family that the document may name; its own come first where a code is the same."""
+    known = labelled_families(document, catalogue)
+    samples: dict[str, list[Sample]] = {}
+    for sample in document.wire.samples.values():
+        samples.setdefault(sample.family, []).append(sample)
+    sampled = {code: as_sampled(known[code], tuple(of)) for code, of in samples.items() if code in known}
+    return {**known, **sampled}
+
+
+def labelled_families(document: Document, catalogue: Catalogue) -> dict[str, WireFamily]:
+    """The same as their labels and data say, whatever was measured."""
     own = {code: own_family(code, f) for code, f in document.wire.own_families.items() if f.sizes}
     return {**catalogue.wires, **own}
 
 
+@lru_cache(maxsize=64)
+def as_sampled(family: WireFamily, samples: tuple[Sample, ...]) -> WireFamily:
+    """A family with the sizes that the builder measured as they were measured.
+
+    A size measured twice counts as the worse sample. Copper is reckoned from the resistance, as much as
+    conducts like it; where only the diameter was measured, copper stays the label's. What is measured
+    has no tolerance. The same family where no sample changes it.
+    """
+    sizes = tuple(_as_measured(size, [s for s in samples if s.gauge == size.gauge]) for size in family.sizes)
+    return family if sizes == family.sizes else replace(family, sizes=sizes)
+
+
+def _as_measured(size: WireSize, samples: list[Sample]) -> WireSize:
+    ohms = [
+        s.resistance_mohm_per_m / (1 + COPPER_ALPHA_20C_PER_K * (s.temperature_c - 20))
+        for s in samples
+        if s.resistance_mohm_per_m is not None
+    ]
+    over = [s.od_mm for s in samples if s.od_mm is not None]
+    if ohms:
+        share = size.resistance_ohm_per_km / max(ohms)
+        size = replace(size, resistance_ohm_per_km=max(ohms), area_mm2=size.area_mm2 * share)
+    if over:
+        od = sum(over) / len(over)
+        thinner = min(size.conductor_diameter_mm, od * 0.95)
+        size = replace(
+            size, od_mm=od, od_min_mm=min(over), od_max_mm=max(over), conductor_diameter_mm=thinner
+        )
+    return size
+
+
 @dataclass(slots=True)
 class CandidateTable:
-    """Every size of the families in play, family after family, at the ambients that occur.
+    """Every size of the families in play, family after family, in the airs that occur.
 
-    Shapes: sizes (s,); ``free_air_a`` (ambients, s). ``curves`` has a row for each (ambient, size).
+    Shapes: sizes (s,); ``free_air_a`` (airs, s). ``curves`` has a row for each (air, size).
     """
 
     families: tuple[WireFamily, ...]
     sizes: tuple[WireSize, ...]
     family_of: IntArray
-    ambients_c: tuple[float, ...]
+    airs: tuple[tuple[float, float], ...]
+    """Ambient in deg C, and heat that falls on the wires in W/m2."""
     area_mm2: FloatArray
     outside_mm: FloatArray
     conductor_mm: FloatArray
@@ -96,9 +138,9 @@ class CandidateTable:
     free_air_a: FloatArray
     """By heat balance, of one wire alone, at its family's temperature and the harness's altitude."""
 
-    def row(self, ambient: int, size: int) -> int:
-        """Row of the curves for an ambient and a size."""
-        return ambient * len(self.sizes) + size
+    def row(self, air: int, size: int) -> int:
+        """Row of the curves for an air and a size."""
+        return air * len(self.sizes) + size
 
     def of_family(self, code: str) -> IntArray:
         """Indices of one family's sizes, thinnest first."""
@@ -108,17 +150,17 @@ class CandidateTable:
 
 @lru_cache(maxsize=32)
 def candidate_table(
-    families: tuple[WireFamily, ...], ambients_c: tuple[float, ...], altitude_m: float = 0.0
+    families: tuple[WireFamily, ...], airs: tuple[tuple[float, float], ...], altitude_m: float = 0.0
 ) -> CandidateTable:
-    """Heat curves and free-air ampacity of every size of the families at each ambient."""
+    """Heat curves and free-air ampacity of every size of the families in each air."""
     sizes = tuple(s for f in families for s in f.sizes)
     family_of = np.repeat(np.arange(len(families)), [len(f.sizes) for f in families]).astype(np.intp)
-    n, repeats = len(sizes), len(ambients_c)
+    n, repeats = len(sizes), len(airs)
     conductor = np.array([s.conductor_diameter_mm for s in sizes])
     outside = np.array([s.od_mm for s in sizes])
     resistance = np.array([s.resistance_ohm_per_km / 1000 for s in sizes])
     rating = np.array([f.temperature_c for f in families])[family_of]
-    ambient = np.repeat(np.array(ambients_c, dtype=float), n)
+    ambient, radiant = (np.repeat(np.array(of, dtype=float), n) for of in zip(*airs, strict=True))
     curves = heat_curves(
         np.tile(conductor, repeats),
         np.tile(outside, repeats),
@@ -126,6 +168,7 @@ def candidate_table(
         ambient,
         top_c=max(400.0, float(rating.max(initial=0.0)) + 20.0),
         pressure_pa=pressure_at_altitude_pa(altitude_m),
+        radiant_w_per_m2=radiant,
     )
     free = free_air_ampacity_a(
         np.tile(conductor, repeats),
@@ -134,12 +177,13 @@ def candidate_table(
         ambient,
         np.tile(rating, repeats),
         pressure_at_altitude_pa(altitude_m),
+        radiant,
     )
     return CandidateTable(
         families,
         sizes,
         family_of,
-        ambients_c,
+        airs,
         np.array([s.area_mm2 for s in sizes]),
         outside,
         conductor,

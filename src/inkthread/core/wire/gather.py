@@ -15,63 +15,15 @@ from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.physics.heat import HeatCurves
 from inkthread.core.route import RouteResult, Section
-from inkthread.core.wire.company import Lie
+from inkthread.core.wire.bundle_ampacity import alone_c
 from inkthread.core.wire.drop import DropProblem
 from inkthread.core.wire.families import CandidateTable, Chains
 from inkthread.core.wire.limits import OVERLOAD_LONG, EndFit, end_fit
+from inkthread.core.wire.placement import WirePlacement
 
 LOADED_SHARE = 0.2
 CORE_SHARE = 0.6
 """A core held in a cable may have this share of the least copper (24 AWG where 22 is the least)."""
-
-
-def ambients(route: RouteResult, sections: list[Section], brief: BriefResult) -> tuple[float, ...]:
-    """Every ambient that a wire meets, rising."""
-    met = {s.ambient_c for s in sections} | {route.hottest[b][0] for s in sections for b in s.branches}
-    return tuple(sorted(met)) or (brief.value("default_ambient_c"),)
-
-
-def where_wires_lie(
-    document: Document, route: RouteResult, sections: list[Section], table_ambients: tuple[float, ...]
-) -> Lie:
-    """(wire, branch) pairs, branch by branch, with the air of every branch."""
-    branch_ids = tuple(document.route.branches)
-    at = {b: n for n, b in enumerate(branch_ids)}
-    pairs = sorted((at[b], i) for i, s in enumerate(sections) for b in s.branches)
-    branch = np.array([b for b, _ in pairs], dtype=np.intp)
-    wire = np.array([i for _, i in pairs], dtype=np.intp)
-    long = np.array([b.length_mm for b in document.route.branches.values()], dtype=float)
-    zones = document.brief.zones
-    ambient = np.array([route.hottest[b][0] for b in branch_ids], dtype=float)
-    radiant = np.array(
-        [max((zones[z].radiant_w_per_m2 for z in route.zones[b]), default=0.0) for b in branch_ids],
-        dtype=float,
-    )
-    engine = np.array(
-        [any(zones[z].engine_space for b in s.branches for z in route.zones[b]) for s in sections],
-        dtype=float,
-    )
-    return Lie(
-        wire,
-        branch,
-        long[branch] if len(branch) else np.zeros(0),
-        branch_ids,
-        ambient,
-        np.clip(np.searchsorted(np.array(table_ambients), ambient), 0, len(table_ambients) - 1),
-        radiant,
-        engine,
-        np.array([s.ambient_c for s in sections], dtype=float),
-        document.brief.altitude_m,
-    )
-
-
-def wires_beside(lie: Lie, wires: int) -> IntArray:
-    """The most wires that each wire shares a branch with, itself counted."""
-    counts = np.bincount(lie.branch, minlength=max(len(lie.branch_ids), 1))
-    most = np.ones(wires, dtype=np.intp)
-    if len(lie.wire):
-        np.maximum.at(most, lie.wire, counts[lie.branch])
-    return most
 
 
 def fuses_on(
@@ -161,7 +113,6 @@ def contact_shares(
 
     A way counts as loaded that carries at least a fifth of what the best contact of the family does.
     """
-    places = route.at_points(document)
     loaded: dict[str, int] = {}
     most = {
         k: max((c.current_by_area[-1][1] for c in catalogue.connectors[x.family].contacts), default=1.0)
@@ -173,7 +124,7 @@ def contact_shares(
                 loaded[end.connector] = loaded.get(end.connector, 0) + 1
     return {
         k: catalogue.connectors[c.family].current_share(
-            loaded.get(k, 0), places.get(c.point or "", (-273.0, None))[0]
+            loaded.get(k, 0), route.point_airs[c.point].ambient_c if c.point in route.point_airs else -273.0
         )
         for k, c in document.ends.connectors.items()
     }
@@ -343,18 +294,15 @@ def make_drops(
     )
 
 
-def alone_temperatures_c(
-    curves: HeatCurves, chains: Chains, sizes: int, wire_ambient: IntArray, current_a: FloatArray
+def mean_alone_c(
+    curves: HeatCurves, chains: Chains, sizes: int, placement: WirePlacement, current_a: FloatArray
 ) -> FloatArray:
-    """Temperature of every candidate alone in still air at its wire's current, shape (n, k)."""
-    rows = wire_ambient[:, None] * sizes + chains.index
-    squared = np.broadcast_to((current_a**2)[:, None], rows.shape)
-    found = np.empty(rows.shape)
-    flat, out, want = rows.ravel(), found.ravel(), squared.ravel()
-    order = np.argsort(flat, kind="stable")
-    edges = np.nonzero(np.diff(flat[order]))[0] + 1
-    for held in np.split(order, edges):
-        if len(held):
-            row = flat[held[0]]
-            out[held] = np.interp(want[held], curves.current_squared_a2[row], curves.conductor_c[row])
-    return out.reshape(rows.shape)
+    """Temperature of every candidate by itself at its wire's current, the mean along its way. (n, k)."""
+    mean = np.zeros(chains.index.shape)
+    for air in range(len(placement.airs)):
+        there = np.nonzero(placement.air_share[:, air] > 0)[0]
+        rows = air * sizes + chains.index[there]
+        current = np.broadcast_to(current_a[there, None], rows.shape)
+        alone = alone_c(curves, rows.ravel(), current.ravel()).reshape(rows.shape)
+        mean[there] += placement.air_share[there, air][:, None] * alone
+    return mean

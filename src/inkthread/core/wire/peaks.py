@@ -16,16 +16,17 @@ from inkthread.core.physics.short_time import (
     peak_temperature_c,
 )
 from inkthread.core.route import RouteResult
-from inkthread.core.wire.company import Bench, Company, Lie
+from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir
 from inkthread.core.wire.families import CandidateTable
+from inkthread.core.wire.placement import WirePlacement
 
 _BETA = 234.5
 
 
 def candidate_peak_c(
-    table: CandidateTable, ambient: int, candidate: int, start_c: float, rest_a: float, pulse: Pulse
+    table: CandidateTable, air: int, candidate: int, start_c: float, rest_a: float, pulse: Pulse
 ) -> float:
-    """Temperature in deg C that a candidate reaches under pulses, from ``start_c`` in its company."""
+    """Temperature in deg C that a candidate reaches under pulses, from ``start_c`` among its neighbours."""
     size = table.sizes[candidate]
     cold = size.resistance_ohm_per_km / 1000
     # With no heat leaving it cannot get hotter than this; most wires pass already here.
@@ -35,7 +36,7 @@ def candidate_peak_c(
     no_loss = (_BETA + start_c) * math.exp(min(energy / per_log, 50.0)) - _BETA
     if no_loss <= table.rating_c[candidate]:
         return no_loss
-    row = table.row(ambient, candidate)
+    row = table.row(air, candidate)
     curves = table.curves
     alone = float(np.interp(rest_a**2, curves.current_squared_a2[row], curves.conductor_c[row]))
     return peak_temperature_c(
@@ -54,37 +55,35 @@ def raise_for_peaks(
     document: Document,
     circuits: CircuitsResult,
     route: RouteResult,
-    bench: Bench,
-    lie: Lie,
+    free: FreeAir,
+    placement: WirePlacement,
     chosen: IntArray,
     highest: IntArray,
-    company: Company,
-    wire_ambient: IntArray,
+    in_bundles: BundleAmpacity,
 ) -> bool:
     """Raise wires that a stated peak would overheat, in place. Whether any was raised."""
     raised = False
     flow = route.flow
     sections = list(route.sections.values())
     starts = np.searchsorted(flow.loop, np.arange(len(circuits.loops) + 1))
-    hottest = lie.hottest_c.copy()
-    np.maximum.at(hottest, lie.wire, company.row_c)
+    hottest = placement.most_along(in_bundles.row_c)
     for n, loop in enumerate(circuits.loops):
         load = document.circuits.loads.get(loop.load)
         if load is None or load.peak_a is None or not load.peak_s or load.peak_a <= load.current_a:
             continue
         for i in flow.row[starts[n] : starts[n + 1]].tolist():
-            if bench.baked[i]:
+            if free.baked[i]:
                 continue
             carried = sections[i].current_a
             pulse = Pulse(
                 carried - load.current_a + load.peak_a, load.peak_s, load.peak_repeats, load.peak_pause_s
             )
             while chosen[i] < highest[i]:
-                candidate = int(bench.chains.index[i, chosen[i]])
+                candidate = int(free.chains.index[i, chosen[i]])
                 reached = candidate_peak_c(
-                    bench.table, int(wire_ambient[i]), candidate, float(hottest[i]), carried, pulse
+                    free.table, int(placement.hottest[i]), candidate, float(hottest[i]), carried, pulse
                 )
-                if reached <= bench.table.rating_c[candidate]:
+                if reached <= free.table.rating_c[candidate]:
                     break
                 chosen[i] += 1
                 raised = True

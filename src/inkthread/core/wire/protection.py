@@ -132,7 +132,7 @@ def _faults(
                     amps=amps,
                     seconds=seconds,
                 )
-        elif fault.stands_s < fault.opens_s and not result.bench.baked[result.keys.index(fault.wire)]:
+        elif fault.stands_s < fault.opens_s and not result.free.baked[result.keys.index(fault.wire)]:
             book.add(
                 "fault-melts-wire",
                 place,
@@ -209,7 +209,7 @@ def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, boo
             amps = made.carries_a - load.current_a + load.peak_a
             pulse = Pulse(amps, load.peak_s, load.peak_repeats, load.peak_pause_s)
             reached = peak_c(result, index[key], key, pulse)
-            if reached > rating + 0.5 and not result.bench.baked[index[key]]:
+            if reached > rating + 0.5 and not result.free.baked[index[key]]:
                 hot.append((reached, key))
         if hot:
             reached, worst = max(hot)
@@ -230,10 +230,10 @@ def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, boo
 def peak_c(result: WireResult, i: int, key: str, pulse: Pulse) -> float:
     """Temperature in deg C that a wire reaches under pulses, from its working temperature."""
     made = result.wires[key]
-    table = result.bench.table
-    ambient = int(np.searchsorted(np.array(table.ambients_c), made.ambient_c))
-    candidate = int(result.bench.chains.index[i, int(result.chosen[i])])
-    return candidate_peak_c(table, ambient, candidate, made.temperature_c, made.carries_a, pulse)
+    table = result.free.table
+    air = int(result.placement.hottest[i])
+    candidate = int(result.free.chains.index[i, int(result.chosen[i])])
+    return candidate_peak_c(table, air, candidate, made.temperature_c, made.carries_a, pulse)
 
 
 def unprotected_mm(
@@ -303,9 +303,8 @@ def overload_c(result: WireResult, key: str, rating_a: float, share: float) -> f
     """
     made = result.wires[key]
     i = result.keys.index(key)
-    table = result.bench.table
-    ambient = int(np.searchsorted(np.array(table.ambients_c), made.ambient_c))
-    row = table.row(ambient, int(result.bench.chains.index[i, int(result.chosen[i])]))
+    table = result.free.table
+    row = table.row(int(result.placement.hottest[i]), int(result.free.chains.index[i, int(result.chosen[i])]))
 
     def alone(amps: float) -> float:
         squares, temperatures = table.curves.current_squared_a2[row], table.curves.conductor_c[row]

@@ -6,9 +6,10 @@ from dataclasses import dataclass, field
 
 from inkthread.core.catalogue import WireFamily, WireSize
 from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir
 from inkthread.core.wire.choose import FewestParts
-from inkthread.core.wire.company import Bench, Company, Lie
 from inkthread.core.wire.limits import Asked, Judgement
+from inkthread.core.wire.placement import WirePlacement
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,10 +78,10 @@ class WireResult:
     """The harness's own."""
     families: dict[str, WireFamily]
     """Every family known to the document."""
-    bench: Bench
-    lie: Lie
+    free: FreeAir
+    placement: WirePlacement
     asked: Asked
-    company: Company
+    in_bundles: BundleAmpacity
     keys: list[str]
     chosen: IntArray
     judgement: Judgement
@@ -115,12 +116,12 @@ class WireResult:
 
     def size_at(self, i: int, k: int) -> WireSize:
         """A candidate of a wire's chain."""
-        return self.bench.table.sizes[int(self.bench.chains.index[i, k])]
+        return self.free.table.sizes[int(self.free.chains.index[i, k])]
 
     def family_at(self, i: int, k: int) -> WireFamily:
         """The family of a candidate of a wire's chain."""
-        table = self.bench.table
-        return table.families[int(table.family_of[self.bench.chains.index[i, k]])]
+        table = self.free.table
+        return table.families[int(table.family_of[self.free.chains.index[i, k]])]
 
     def size(self, key: str) -> WireSize:
         """The size chosen for a wire."""

@@ -18,10 +18,10 @@ from inkthread.core.quantity import QuantityError, parse_gauge
 from inkthread.core.route import RouteResult, Section, SectionEnd
 from inkthread.core.wire import gather
 from inkthread.core.wire.ampacity import deciding_methods
+from inkthread.core.wire.bundle_ampacity import FreeAir, bundle_ampacity, free_air
 from inkthread.core.wire.checks import find_in_wires
 from inkthread.core.wire.choose import fewest_parts
 from inkthread.core.wire.colours import choose_colours
-from inkthread.core.wire.company import Bench, Lie, keep_company, make_bench
 from inkthread.core.wire.families import (
     CandidateTable,
     Chains,
@@ -32,6 +32,7 @@ from inkthread.core.wire.families import (
 )
 from inkthread.core.wire.limits import LIMITS, Asked, Judgement, judge, worst_ends
 from inkthread.core.wire.peaks import raise_for_peaks
+from inkthread.core.wire.placement import WirePlacement, place_wires
 from inkthread.core.wire.results import LoopDrop, Wire, WireResult
 from inkthread.core.wire.sizing import size_wires
 from inkthread.core.wire.solve import Solved, solve
@@ -53,9 +54,8 @@ class _SetOut:
     """Where the wires lie and what each may be made as, whatever they carry."""
 
     families: dict[str, WireFamily]
-    bench: Bench
-    lie: Lie
-    wire_ambient: IntArray
+    free: FreeAir
+    placement: WirePlacement
     least: FloatArray
     joints: FloatArray
     texts: list[tuple[str, str]]
@@ -75,29 +75,26 @@ def _set_out(
     families = known_families(document, catalogue)
     codes = [family_codes(document, brief.family, s.circuit, s.key) for s in sections]
     in_play = tuple(dict.fromkeys([brief.family, *(c for of_wire in codes for c in of_wire)]))
+    placement = place_wires(document, route, sections, brief.value("point_bundles") > 0)
     table = candidate_table(
         tuple(families[c] for c in in_play),
-        gather.ambients(route, sections, brief),
+        placement.airs or ((brief.value("default_ambient_c"), 0.0),),
         document.brief.altitude_m,
     )
-    lie = gather.where_wires_lie(document, route, sections, table.ambients_c)
     chains = build_chains(table, codes, document.wire.choice)
-    wire_ambient = np.searchsorted(np.array(table.ambients_c), lie.hottest_c)
-    bench = make_bench(
+    free = free_air(
         catalogue,
         table,
         chains,
         deciding_methods(document.brief.practice),
-        lie,
-        wire_ambient,
+        placement,
         brief.value("marine_bundling") > 0,
-        gather.wires_beside(lie, len(sections)),
     )
     least = gather.least_areas(document, brief, route, sections, families, codes)
     joints = gather.joint_ohms(document, catalogue, sections)
     said = {end.id: end_text(document, end) for s in sections for end in (s.a, s.b)}
     texts = [(said[s.a.id], said[s.b.id]) for s in sections]
-    return _SetOut(families, bench, lie, wire_ambient, least, joints, texts)
+    return _SetOut(families, free, placement, least, joints, texts)
 
 
 def wire_room(
@@ -118,14 +115,8 @@ def wire_room(
         (*inputs, c.groups, c.devices, catalogue),
         lambda: _set_out(document, catalogue, brief, route, sections),
     )
-    families, bench, lie, wire_ambient, joints = (
-        out.families,
-        out.bench,
-        out.lie,
-        out.wire_ambient,
-        out.joints,
-    )
-    table, chains = bench.table, bench.chains
+    families, free, placement, joints = out.families, out.free, out.placement, out.joints
+    table, chains = free.table, free.chains
     drawn = circuits.drawn_a()
     duty = np.array([x.duty for x in circuits.loops], dtype=float)
     heating = np.abs(route.flow.section_currents_a(drawn * np.sqrt(duty)[:, None])).max(axis=1, initial=0.0)
@@ -135,7 +126,7 @@ def wire_room(
     fits = gather.end_fits(document, catalogue, table, sections, shares)
     ends = worst_ends(fits, chains.index, len(table.sizes))
     area = table.area_mm2[chains.index]
-    first = judge(asked.unless(bench.baked), bench.free_a, bench.free_a, area, ends)
+    first = judge(asked.unless(free.baked), free.free_a, free.free_a, area, ends)
     lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, book)
 
     path_ohm = gather.path_ohms(document, brief, circuits)
@@ -146,18 +137,18 @@ def wire_room(
     drops = gather.make_drops(
         document, circuits, route, limits, path_ohm, joints, sections, spent[chains.index]
     )
-    alone = gather.alone_temperatures_c(table.curves, chains, len(table.sizes), wire_ambient, heating)
-    sized = size_wires(bench, lie, asked, alone, drops.problem, lowest, highest, catalogue)
-    chosen, company = sized.chosen, sized.company
-    if raise_for_peaks(document, circuits, route, bench, lie, chosen, highest, company, wire_ambient):
-        company = keep_company(bench, lie, chosen, heating, catalogue)
+    alone = gather.mean_alone_c(table.curves, chains, len(table.sizes), placement, heating)
+    sized = size_wires(free, placement, asked, alone, drops.problem, lowest, highest, catalogue)
+    chosen, in_bundles = sized.chosen, sized.in_bundles
+    if raise_for_peaks(document, circuits, route, free, placement, chosen, highest, in_bundles):
+        in_bundles = bundle_ampacity(free, placement, chosen, heating, catalogue)
     proof = None
     if document.wire.choice == "fewest parts" and keys:
-        judged = judge(asked, company.allowed_a, bench.free_a, area, ends)
+        judged = judge(asked, in_bundles.allowed_a, free.free_a, area, ends)
         proof = fewest_parts(chains, chosen, judged.passes() & ~judged.too_large, fixed, spent[chains.index])
         chosen = proof.chosen
-        company = keep_company(bench, lie, chosen, heating, catalogue)
-    judgement = judge(asked, company.allowed_a, bench.free_a, area, ends)
+        in_bundles = bundle_ampacity(free, placement, chosen, heating, catalogue)
+    judgement = judge(asked, in_bundles.allowed_a, free.free_a, area, ends)
     rows = np.arange(len(keys))
     ohm = sized.resistance * drops.length_m[:, None] + joints[:, None]
     section_ohm = ohm[rows, chosen] if keys else np.zeros(0)
@@ -165,8 +156,8 @@ def wire_room(
     drop_ratio, worst_loop = _drop_ratios(circuits, route, limits, nominal, ohm, chosen)
 
     result = WireResult(
-        {}, {}, {}, families[brief.family], families, bench, lie, asked, company, keys, chosen, judgement,
-        drop_ratio, sized.resistance, joints, path_ohm, proof,
+        {}, {}, {}, families[brief.family], families, free, placement, asked, in_bundles, keys, chosen,
+        judgement, drop_ratio, sized.resistance, joints, path_ohm, proof,
     )  # fmt: skip
     result.shares = shares
     result.ends_of = {s.key: tuple(e.id for e in (s.a, s.b) if e.kind == "pin") for s in sections}
@@ -410,9 +401,7 @@ def _wires(
         ],
         axis=1,
     )
-    hottest = np.full(len(sections), -np.inf)
-    np.maximum.at(hottest, result.lie.wire, result.company.row_c)
-    hottest = np.where(np.isfinite(hottest), hottest, result.lie.hottest_c)
+    hottest = result.placement.most_along(result.in_bundles.row_c)
     colours = choose_colours(document, catalogue, result, circuits, route)
     cable = {c: g for g, group in document.circuits.groups.items() for c in group.members}
     lists = zip(
@@ -456,12 +445,12 @@ def _wires(
 
 def _hottest(result: WireResult) -> None:
     """Hottest conductor of every branch that holds a wire."""
-    lie = result.lie
-    hottest = np.full(len(lie.branch_ids), -np.inf)
-    np.maximum.at(hottest, lie.branch, result.company.row_c)
-    for branch_id, value in zip(lie.branch_ids, np.round(hottest, 2).tolist(), strict=True):
-        if np.isfinite(value):
-            result.branch_hottest_c[branch_id] = value
+    placement = result.placement
+    hottest = np.full(len(placement.branch), -np.inf)
+    np.maximum.at(hottest, placement.bundle, result.in_bundles.row_c)
+    for branch_id, value in zip(placement.branch, np.round(hottest, 2).tolist(), strict=True):
+        if branch_id is not None and np.isfinite(value):
+            result.branch_hottest_c[branch_id] = max(value, result.branch_hottest_c.get(branch_id, value))
 
 
 def _drop_ratios(

@@ -13,19 +13,20 @@ import numpy as np
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
-from inkthread.core.wire.company import Bench, Company, Lie, keep_company
+from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir, bundle_ampacity
 from inkthread.core.wire.drop import DropProblem, least_copper, loop_volts
 from inkthread.core.wire.limits import HOLDS, OVERLOAD_LONG, Asked
+from inkthread.core.wire.placement import WirePlacement
 
 _TOO_HOT_K = 0.25
 
 
 @dataclass(slots=True)
 class Sized:
-    """Chosen place in each wire's chain, the company it keeps, and the volts that follow."""
+    """Chosen place in each wire's chain, its bundles, and the volts that follow."""
 
     chosen: IntArray
-    company: Company
+    in_bundles: BundleAmpacity
     problem: DropProblem
     resistance: FloatArray
     """(n, k): ohm per metre at working temperature where the wire lies."""
@@ -33,8 +34,8 @@ class Sized:
 
 
 def size_wires(
-    bench: Bench,
-    lie: Lie,
+    free: FreeAir,
+    placement: WirePlacement,
     asked: Asked,
     alone_c: FloatArray,
     make_problem: Callable[[FloatArray], DropProblem],
@@ -43,7 +44,7 @@ def size_wires(
     catalogue: Catalogue,
 ) -> Sized:
     """Choose a candidate for every wire. ``make_problem`` gives the drops for resistances (n, k)."""
-    table, chains = bench.table, bench.chains
+    table, chains = free.table, free.chains
     rows = np.arange(len(lowest))
     cold = table.resistance_20c[chains.index] if len(rows) else np.zeros((0, 1))
     working_c = alone_c
@@ -53,16 +54,18 @@ def size_wires(
     problem.lowest, problem.highest = lowest, np.maximum(highest, lowest)
     chosen = least_copper(problem)
     while True:
-        company = keep_company(bench, lie, chosen, asked.current_a, catalogue)
+        settled = False
+        in_bundles = bundle_ampacity(free, placement, chosen, asked.current_a, catalogue, settled=False)
         while True:
             turns += 1
-            up = _too_little(bench, lie, asked, company, chosen, problem.highest)
-            if not len(up):
-                break
+            up = _too_little(free, placement, asked, in_bundles, chosen, problem.highest)
             chosen[up] += 1
-            company = keep_company(bench, lie, chosen, asked.current_a, catalogue)
+            if not len(up) and settled:
+                break
+            settled = not len(up)
+            in_bundles = bundle_ampacity(free, placement, chosen, asked.current_a, catalogue, settled=settled)
         # Warm copper loses more than was reckoned: see whether the loops still hold.
-        warmer = company.wire_c[:, None] + (alone_c - alone_c[rows, chosen][:, None])
+        warmer = in_bundles.wire_c[:, None] + (alone_c - alone_c[rows, chosen][:, None])
         working_c = np.maximum(warmer, alone_c) if len(rows) else alone_c
         resistance = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
         problem = make_problem(resistance)
@@ -80,33 +83,38 @@ def size_wires(
         if not (better > chosen).any():
             break
         chosen = np.maximum(better, chosen)
-    return Sized(chosen, company, problem, resistance, turns)
+    return Sized(chosen, in_bundles, problem, resistance, turns)
 
 
 def _too_little(
-    bench: Bench, lie: Lie, asked: Asked, company: Company, chosen: IntArray, highest: IntArray
+    free: FreeAir,
+    placement: WirePlacement,
+    asked: Asked,
+    in_bundles: BundleAmpacity,
+    chosen: IntArray,
+    highest: IntArray,
 ) -> IntArray:
-    """Wires to raise by one: in each branch that is too hot the one that then sheds most less heat,
+    """Wires to raise by one: in each bundle that is too hot the one that then sheds most less heat,
     and every wire that a table or its fuse asks more of."""
     raised: set[int] = set()
     rows = np.arange(len(chosen))
-    may = (chosen < highest) & ~bench.baked
-    if "heat-balance" in bench.methods:
-        limit = company.limit_c
-        hot = (company.heat.core_c > limit + _TOO_HOT_K) & (company.counts > 1)
-        inside = hot[lie.branch] & may[lie.wire]
+    may = (chosen < highest) & ~free.baked
+    if "heat-balance" in free.methods:
+        limit = in_bundles.limit_c
+        hot = (in_bundles.heat.core_c > limit + _TOO_HOT_K) & (in_bundles.counts > 1)
+        inside = hot[placement.bundle] & may[placement.wire]
         if inside.any():
-            table, chains = bench.table, bench.chains
+            table, chains = free.table, free.chains
             now = table.resistance_20c[chains.index[rows, chosen]]
             then = table.resistance_20c[chains.index[rows, np.minimum(chosen + 1, highest)]]
             saved = asked.current_a**2 * (now - then)
-            at = np.nonzero(inside & (saved[lie.wire] > 0))[0]
-            order = at[np.lexsort((-lie.wire[at], saved[lie.wire[at]], lie.branch[at]))]
-            last = {int(lie.branch[r]): int(lie.wire[r]) for r in order}
+            at = np.nonzero(inside & (saved[placement.wire] > 0))[0]
+            order = at[np.lexsort((-placement.wire[at], saved[placement.wire[at]], placement.bundle[at]))]
+            last = {int(placement.bundle[r]): int(placement.wire[r]) for r in order}
             raised.update(last.values())
-    allowed = company.allowed_a[rows, chosen]
-    # By the heat balance alone, the last fractions of a kelvin are left until no branch is too hot.
-    if bench.methods != ("heat-balance",) or not raised:
+    allowed = in_bundles.allowed_a[rows, chosen]
+    # By the heat balance alone, the last fractions of a kelvin are left until no bundle is too hot.
+    if free.methods != ("heat-balance",) or not raised:
         raised.update(np.nonzero((asked.current_a > allowed * HOLDS) & may)[0].tolist())
     fused = OVERLOAD_LONG * asked.fuse_single_a
     raised.update(np.nonzero((fused > allowed * HOLDS) & may)[0].tolist())

@@ -1,0 +1,337 @@
+"""What a wire may carry where it lies: the bundles it passes, and the tables that bind it.
+
+A bundle is as hot as the currents of its wires make it; what one wire may carry there is what brings
+the core to the lowest rating in the bundle, all the others as they are.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.physics.air import pressure_at_altitude_pa
+from inkthread.core.physics.bundle import (
+    BUNDLE_CONDUCTIVITY_W_PER_M_K,
+    OUTER_CONDUCTIVITY_W_PER_M_K,
+    BundleHeat,
+    Bundles,
+    bundle_heat,
+    scale_to_limit,
+    spare_heat_w_per_m,
+)
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray, IntArray
+from inkthread.core.physics.heat import HeatCurves, heat_at_limit_w_per_m
+from inkthread.core.wire.ampacity import (
+    Method,
+    OutOfTable,
+    aircraft_altitude_factor,
+    aircraft_bundle_factor,
+    aircraft_free_air_a,
+    marine_bundle_factor,
+    marine_outside_a,
+)
+from inkthread.core.wire.families import CandidateTable, Chains
+from inkthread.core.wire.placement import WirePlacement
+
+LEAST_SPARE = 0.05
+"""Share of what a bundle can shed that one wire is allowed even where the others leave nothing."""
+
+
+@dataclass(frozen=True, slots=True)
+class FreeAir:
+    """Everything about candidates that no choice changes: what they carry alone, by the binding methods."""
+
+    table: CandidateTable
+    chains: Chains
+    methods: tuple[Method, ...]
+    free_a: FloatArray
+    """(n, k): least of the binding methods alone, in the worst air on the way."""
+    by_method: dict[Method, FloatArray]
+    """(n, k): by each method that binds or can be shown; infinite where its table does not reach."""
+    aircraft_a: FloatArray
+    """(airs, s): by the aircraft curves, altitude counted; infinite where the table does not reach."""
+    baked: BoolArray
+    """By wire: the air on its way is hotter than every candidate's insulation stands.
+
+    No size helps there, so heat asks nothing of its size.
+    """
+
+
+@dataclass(slots=True)
+class BundleAmpacity:
+    """Bundles at the chosen sizes, and what every candidate may carry in them."""
+
+    heat: BundleHeat
+    counts: IntArray
+    limit_c: FloatArray
+    """By bundle: the lowest insulation rating in it, of wires that its air leaves anything to carry."""
+    row_c: FloatArray
+    """Temperature of each row's conductor."""
+    worst: IntArray
+    """By wire: the row where it has least to spare."""
+    allowed_a: FloatArray
+    """(n, k): least of the binding methods."""
+    by_method: dict[Method, FloatArray]
+    """(n, k): by each binding method where the wire lies."""
+    wire_c: FloatArray
+    """By wire: mean temperature along its way, by length."""
+    aircraft_factor: FloatArray | None
+    """By bundle, where the aircraft rule binds."""
+
+
+def free_air(
+    catalogue: Catalogue,
+    table: CandidateTable,
+    chains: Chains,
+    methods: tuple[Method, ...],
+    placement: WirePlacement,
+    marine_bundling: bool,
+) -> FreeAir:
+    """Free-air currents of every candidate by every method that binds."""
+    heat = _least_on_the_way(table.free_air_a, chains, placement)
+    free = heat
+    by_method: dict[Method, FloatArray] = {"heat-balance": heat}
+    aircraft = np.full(table.free_air_a.shape, np.inf)
+    if "aircraft" in methods:
+        factor = aircraft_altitude_factor(catalogue.aircraft, placement.altitude_m)
+        for s, size in enumerate(table.sizes):
+            for a, (ambient, _) in enumerate(table.airs):
+                try:
+                    rise = float(table.rating_c[s]) - ambient
+                    aircraft[a, s] = aircraft_free_air_a(catalogue.aircraft, size, rise) * factor
+                except OutOfTable:
+                    continue
+        by_method["aircraft"] = _least_on_the_way(aircraft, chains, placement)
+        free = np.minimum(free, by_method["aircraft"])
+    if "marine" in methods:
+        marine = _marine_a(catalogue, table, placement, chains)
+        if marine_bundling:
+            factors = np.array(
+                [marine_bundle_factor(catalogue.marine, int(n)) for n in placement.wires_beside()]
+            )
+            marine = marine * factors[:, None]
+        # Where the table does not reach, or the air is hotter than it holds for, the balance decides.
+        beyond = placement.hottest_c > catalogue.marine.inside_ambient_c
+        free = np.where(
+            np.isfinite(marine), np.where(beyond[:, None], np.minimum(marine, heat), marine), heat
+        )
+        by_method["marine"] = marine
+    made = np.arange(free.shape[1]) < chains.length[:, None]
+    baked = np.asarray(~((free > 0) & made).any(axis=1))
+    return FreeAir(table, chains, methods, free, by_method, aircraft, baked)
+
+
+def _least_on_the_way(by_air: FloatArray, chains: Chains, placement: WirePlacement) -> FloatArray:
+    """The least of a current by (air, size) over the airs on each wire's way. (n, k)."""
+    least = np.full(chains.index.shape, np.inf)
+    for a in range(len(placement.airs)):
+        there = np.nonzero(placement.air_share[:, a] > 0)[0]
+        least[there] = np.minimum(least[there], by_air[a, chains.index[there]])
+    return least
+
+
+def _marine_a(
+    catalogue: Catalogue, table: CandidateTable, placement: WirePlacement, chains: Chains
+) -> FloatArray:
+    marine = catalogue.marine
+    by_space = np.full((2, len(table.sizes)), np.inf)
+    for s, size in enumerate(table.sizes):
+        try:
+            outside, column = marine_outside_a(marine, size, float(table.rating_c[s]))
+        except OutOfTable:
+            continue
+        by_space[:, s] = outside, outside * marine.inside_factor[column]
+    inside = (placement.engine_space | (placement.hottest_c > marine.outside_ambient_c)).astype(np.intp)
+    return np.asarray(by_space[inside[:, None], chains.index])
+
+
+def bundles_of(table: CandidateTable, placement: WirePlacement, row_pick: IntArray) -> Bundles:
+    """The bundles with the candidates of each row, nothing over them."""
+    return Bundles(
+        placement.bundle,
+        table.outside_mm[row_pick],
+        table.conductor_mm[row_pick],
+        placement.ambient_c,
+        np.zeros(len(placement.branch)),
+        placement.radiant_w_per_m2,
+        pressure_at_altitude_pa(placement.altitude_m),
+    )
+
+
+def bundle_limits_c(
+    table: CandidateTable, placement: WirePlacement, row_pick: IntArray, baked: BoolArray
+) -> FloatArray:
+    """The lowest insulation rating in every bundle governs all of it (SAE AS50881, from memory)."""
+    limit = np.full(len(placement.branch), np.inf)
+    rating = np.where(baked[placement.wire], np.inf, table.rating_c[row_pick])
+    np.minimum.at(limit, placement.bundle, rating)
+    return limit
+
+
+def bundle_ampacity(
+    free: FreeAir,
+    placement: WirePlacement,
+    chosen: IntArray,
+    current_a: FloatArray,
+    catalogue: Catalogue,
+    *,
+    settled: bool = True,
+) -> BundleAmpacity:
+    """Heat of every bundle at the chosen candidates, and what each candidate may carry there.
+
+    While sizes are still being raised (not ``settled``) a straight-line estimate stands in for the
+    solution, a few per cent below it.
+    """
+    table, chains = free.table, free.chains
+    n = len(chosen)
+    picked = chains.index[np.arange(n), chosen] if n else np.zeros(0, dtype=np.intp)
+    row_pick = picked[placement.wire]
+    current = current_a[placement.wire]
+    bundles = bundles_of(table, placement, row_pick)
+    heat = bundle_heat(bundles, current, table.resistance_20c[row_pick])
+    limit = bundle_limits_c(table, placement, row_pick, free.baked)
+    core = heat.core_c[placement.bundle]
+    alone = alone_c(table.curves, placement.air[placement.bundle] * len(table.sizes) + row_pick, current)
+    row_c = np.where(current > 0, np.maximum(core, alone), core)
+
+    top = np.where(np.isfinite(limit), limit, bundles.ambient_c + 1)
+    at_limit = table.resistance_20c[row_pick] * (1 + COPPER_ALPHA_20C_PER_K * (top[placement.bundle] - 20))
+    made = current**2 * at_limit
+    spare = _spare_estimate(bundles, made, top)
+    worst = np.full(n, -1, dtype=np.intp)
+    order = np.argsort(-spare, kind="stable")
+    worst[placement.wire[order]] = order
+    if settled and n:
+        spare = spare.copy()
+        spare[worst] = _spare(bundles, row_pick, made, top, worst)
+    in_bundle = np.full(free.free_a.shape, np.inf)
+    if n:
+        hot = top[placement.bundle[worst]]
+        ohm = table.resistance_20c[chains.index] * (1 + COPPER_ALPHA_20C_PER_K * (hot[:, None] - 20))
+        in_bundle = np.minimum(np.sqrt(spare[worst][:, None] / ohm), free.by_method["heat-balance"])
+    by_method: dict[Method, FloatArray] = {"heat-balance": in_bundle}
+    factor: FloatArray | None = None
+    if "aircraft" in free.methods:
+        factor = _aircraft_factor(free, placement, row_pick, current, bundles.counts, catalogue)
+        least = np.ones(n)
+        np.minimum.at(least, placement.wire, factor[placement.bundle])
+        by_method["aircraft"] = free.by_method["aircraft"] * least[:, None]
+    if "marine" in free.methods:
+        by_method["marine"] = free.free_a
+    allowed = free.free_a
+    for method in free.methods:
+        allowed = np.minimum(allowed, by_method[method])
+    wire_c = placement.mean_along(row_c)
+    return BundleAmpacity(heat, bundles.counts, limit, row_c, worst, allowed, by_method, wire_c, factor)
+
+
+def _spare_estimate(bundles: Bundles, made_w_per_m: FloatArray, limit_c: FloatArray) -> FloatArray:
+    """Heat that each row's wire may make, the others as they are: by straight lines, below the truth.
+
+    What the bundle sheds at its limit is taken as shed evenly with the rise, and a wire's heat as
+    crossing all that lies outside it.
+    """
+    count = len(limit_c)
+    diameter = np.maximum(bundles.diameter_mm, 1e-6)
+    nothing = np.zeros(count)
+    sheds = heat_at_limit_w_per_m(
+        diameter, nothing, bundles.ambient_c, limit_c, bundles.pressure_pa, bundles.radiant_w_per_m2
+    )
+    room = np.maximum(limit_c - bundles.ambient_c, 0.0)
+    surface_k = np.where(sheds > 0, room / np.maximum(sheds, 1e-12), 1e6)
+    area = np.bincount(bundles.bundle, bundles.outside_mm**2, minlength=count)
+    own = np.minimum(bundles.outside_mm**2 / area[bundles.bundle], 1.0)
+    inner_k = (1 / BUNDLE_CONDUCTIVITY_W_PER_M_K - np.log(own) / OUTER_CONDUCTIVITY_W_PER_M_K) / (4 * np.pi)
+    alike = scale_to_limit(bundles, made_w_per_m, limit_c)[bundles.bundle]
+    room_here, per_watt = room[bundles.bundle], surface_k[bundles.bundle] + inner_k
+    # The rise with all as they are, and this wire's part of it: never more than the whole.
+    rise = np.where(np.isfinite(alike), room_here / np.maximum(alike, 1e-12), 0.0)
+    with np.errstate(divide="ignore", invalid="ignore"):
+        per_watt = np.where(made_w_per_m > 0, np.minimum(per_watt, rise / made_w_per_m), per_watt)
+    spare = (room_here - rise) / np.maximum(per_watt, 1e-9) + made_w_per_m
+    single = bundles.counts[bundles.bundle] == 1
+    floor = LEAST_SPARE * sheds[bundles.bundle]
+    shared = made_w_per_m * np.where(np.isfinite(alike), alike, 0.0)
+    spare = np.maximum(spare, np.maximum(shared, floor))
+    return np.where(single, np.inf, spare)
+
+
+def _spare(
+    bundles: Bundles, row_pick: IntArray, made_w_per_m: FloatArray, limit_c: FloatArray, rows: IntArray
+) -> FloatArray:
+    """Heat that the wires of these rows may make, each with the others as they are: the solution.
+
+    Where the others alone are too hot, every wire would have to give way alike.
+    """
+    kinds, kind_of = np.unique(
+        np.stack([bundles.bundle, row_pick, made_w_per_m]), axis=1, return_inverse=True
+    )
+    kind_of = kind_of.ravel()
+    first = np.zeros(kinds.shape[1], dtype=np.intp)
+    first[kind_of[::-1]] = np.arange(len(kind_of))[::-1]
+    counts = np.bincount(kind_of, minlength=kinds.shape[1]).astype(float)
+    grouped = Bundles(
+        bundles.bundle[first],
+        bundles.outside_mm[first],
+        bundles.conductor_mm[first],
+        bundles.ambient_c,
+        bundles.sleeve_k_m_per_w,
+        bundles.radiant_w_per_m2,
+        bundles.pressure_pa,
+    )
+    asked, of_asked = np.unique(kind_of[rows], return_inverse=True)
+    spare = spare_heat_w_per_m(grouped, asked, counts, made_w_per_m[first], limit_c)[of_asked]
+    alike = scale_to_limit(bundles, made_w_per_m, limit_c)[bundles.bundle[rows]]
+    sheds = heat_at_limit_w_per_m(
+        np.maximum(bundles.diameter_mm, 1e-6),
+        np.zeros(len(limit_c)),
+        bundles.ambient_c,
+        limit_c,
+        bundles.pressure_pa,
+        bundles.radiant_w_per_m2,
+    )[bundles.bundle[rows]]
+    made = made_w_per_m[rows]
+    shared = made * np.where(np.isfinite(alike), alike, 0.0)
+    single = bundles.counts[bundles.bundle[rows]] == 1
+    return np.where(single, np.inf, np.maximum(np.maximum(spare, shared), LEAST_SPARE * sheds))
+
+
+def alone_c(curves: HeatCurves, rows: IntArray, current_a: FloatArray) -> FloatArray:
+    """Conductor temperature of wires alone in their air: ``rows`` of the curves, at each current."""
+    found = np.empty(len(rows))
+    order = np.argsort(rows, kind="stable")
+    edges = np.nonzero(np.diff(rows[order]))[0] + 1
+    for same in np.split(order, edges):
+        if len(same):
+            row = rows[same[0]]
+            found[same] = np.interp(
+                current_a[same] ** 2, curves.current_squared_a2[row], curves.conductor_c[row]
+            )
+    return found
+
+
+def _aircraft_factor(
+    free: FreeAir,
+    placement: WirePlacement,
+    row_pick: IntArray,
+    current: FloatArray,
+    counts: IntArray,
+    catalogue: Catalogue,
+) -> FloatArray:
+    """Bundle factor of each bundle by its count and by what is carried of its capacity.
+
+    Capacity is taken at the fully loaded factor, so loading is never understated.
+    """
+    rule = catalogue.aircraft
+    bundles = len(placement.branch)
+    air = placement.air[placement.bundle]
+    alone = free.aircraft_a[air, row_pick]
+    alone = np.where(np.isfinite(alone), alone, free.table.free_air_a[air, row_pick])
+    capacity = np.bincount(placement.bundle, alone, minlength=bundles)
+    carried = np.bincount(placement.bundle, current, minlength=bundles)
+    wires = np.maximum(counts, 1).astype(float)
+    full = aircraft_bundle_factor(rule, wires, np.ones(bundles))[0]
+    loaded = carried / np.maximum(capacity * full, 1e-9)
+    return aircraft_bundle_factor(rule, wires, loaded)[0]

@@ -1,0 +1,156 @@
+"""Where the wires lie: which stretches of which branches, in which air, beside which others.
+
+A bundle is a stretch of a branch in one air, or a point at which wires stay. Every (wire, bundle) pair
+is a row.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.document.types import Document
+from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
+from inkthread.core.route import Air, RouteResult, Section
+
+_AT_A_POINT_MM = 1.0
+"""A wire that stays at a point counts as this long there, where it has no slack."""
+
+Surroundings = tuple[float, float]
+"""Ambient in deg C, and heat that falls on what lies there in W/m2."""
+
+
+@dataclass(frozen=True, slots=True)
+class WirePlacement:
+    """Rows are (wire, bundle) pairs, bundle by bundle."""
+
+    wire: IntArray
+    bundle: IntArray
+    length_mm: FloatArray
+    """Of the wire in the bundle."""
+    airs: tuple[Surroundings, ...]
+    """Every air that a wire meets, cooler first."""
+    branch: tuple[str | None, ...]
+    """By bundle: the branch it is a stretch of, or None at a point."""
+    point: tuple[str | None, ...]
+    zone: tuple[str | None, ...]
+    """By bundle."""
+    air: IntArray
+    """By bundle: place of its air in ``airs``."""
+    hottest: IntArray
+    """By wire: place of the hottest air on its way."""
+    air_share: FloatArray
+    """(n, airs): share of each wire's length in each air."""
+    engine_space: BoolArray
+    """By wire: whether any of its way is an engine space."""
+    altitude_m: float
+
+    @property
+    def ambient_c(self) -> FloatArray:
+        """By bundle."""
+        return np.array([a for a, _ in self.airs])[self.air] if self.airs else np.zeros(0)
+
+    @property
+    def radiant_w_per_m2(self) -> FloatArray:
+        """By bundle."""
+        return np.array([r for _, r in self.airs])[self.air] if self.airs else np.zeros(0)
+
+    @property
+    def hottest_c(self) -> FloatArray:
+        """By wire: the hottest ambient on its way."""
+        return np.array([a for a, _ in self.airs])[self.hottest] if self.airs else np.zeros(0)
+
+    def mean_along(self, by_row: FloatArray) -> FloatArray:
+        """Mean of a figure of every row along each wire, by length. (n,)."""
+        count = len(self.hottest)
+        weight = np.maximum(self.length_mm, 1e-6)
+        total = np.bincount(self.wire, weight, minlength=count)
+        return np.asarray(np.bincount(self.wire, weight * by_row, minlength=count) / np.maximum(total, 1e-9))
+
+    def most_along(self, by_row: FloatArray) -> FloatArray:
+        """The most of a figure of every row along each wire. (n,)."""
+        most = np.full(len(self.hottest), -np.inf)
+        np.maximum.at(most, self.wire, by_row)
+        return most
+
+    def wires_beside(self) -> IntArray:
+        """The most wires that each wire lies in one bundle with, itself counted."""
+        counts = np.bincount(self.bundle, minlength=max(len(self.branch), 1))
+        most = np.ones(len(self.hottest), dtype=np.intp)
+        np.maximum.at(most, self.wire, counts[self.bundle])
+        return most
+
+    def name(self, document: Document, bundle: int) -> str:
+        """A bundle in words: ``tail to M1``, or ``at F1``."""
+        points = document.route.points
+        branch, point = self.branch[bundle], self.point[bundle]
+        if branch is None:
+            return f"at {points[point].name or point}" if point in points else "at one point"
+        ends = document.route.branches[branch]
+        return f"{ends.from_point} to {ends.to_point}"
+
+
+def place_wires(
+    document: Document, route: RouteResult, sections: list[Section], points_bundle: bool
+) -> WirePlacement:
+    """Rows of every wire. Wires that stay at a point are one bundle there where ``points_bundle``,
+    else each lies by itself."""
+    zones = document.brief.zones
+    keys: dict[tuple[str, object], int] = {}
+    where: list[tuple[str | None, str | None, Air]] = []
+    entries: list[tuple[int, int, float]] = []
+    engine = np.zeros(len(sections), dtype=bool)
+
+    def bundle(key: tuple[str, object], branch: str | None, point: str | None, air: Air) -> int:
+        if key not in keys:
+            keys[key] = len(where)
+            where.append((branch, point, air))
+        return keys[key]
+
+    for branch, stretches in route.airs.items():
+        for s in stretches:
+            bundle((branch, s.from_mm), branch, None, s.air)
+    for i, section in enumerate(sections):
+        held: list[tuple[int, float]] = []
+        for branch, low, high in section.spans:
+            for s in route.airs[branch]:
+                passed = min(high, s.to_mm) - max(low, s.from_mm)
+                if passed > 0 or (low == high and s.from_mm <= low <= s.to_mm):
+                    held.append((keys[branch, s.from_mm], max(passed, 0.0)))
+        if not held:
+            point = section.a.point
+            own = point if points_bundle else (point, i)
+            at = bundle(("@", own), None, point, route.point_airs[point])
+            held.append((at, max(section.slack_mm, _AT_A_POINT_MM)))
+        for at, length in held:
+            entries.append((at, i, length))
+            zone = where[at][2].zone
+            engine[i] |= zone is not None and zones[zone].engine_space
+    airs = sorted({air.severity for _, _, air in where})
+    at_air = {air: n for n, air in enumerate(airs)}
+    entries.sort()
+    bundles = np.array([e[0] for e in entries], dtype=np.intp)
+    wire = np.array([e[1] for e in entries], dtype=np.intp)
+    long = np.array([e[2] for e in entries], dtype=float)
+    air_of = np.array([at_air[a.severity] for _, _, a in where], dtype=np.intp)
+    hottest = np.zeros(len(sections), dtype=np.intp)
+    share = np.zeros((len(sections), len(airs)))
+    if len(entries):
+        np.maximum.at(hottest, wire, air_of[bundles])
+        np.add.at(share, (wire, air_of[bundles]), np.maximum(long, 1e-6))
+        share /= share.sum(axis=1, keepdims=True)
+    return WirePlacement(
+        wire,
+        bundles,
+        long,
+        tuple(airs),
+        tuple(b for b, _, _ in where),
+        tuple(p for _, p, _ in where),
+        tuple(a.zone for _, _, a in where),
+        air_of,
+        hottest,
+        share,
+        engine,
+        document.brief.altitude_m,
+    )

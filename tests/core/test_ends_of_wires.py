@@ -1,0 +1,188 @@
+"""A contact belongs to a wire's end: what is fitted, stripped, billed and named follows each wire.
+
+Strip lengths and ranges are the catalogue's own data; what is held here is that each wire gets its own.
+"""
+
+from __future__ import annotations
+
+from collections import Counter
+
+import pytest
+
+from inkthread.core.ends.fit import holds_together
+from tests.conftest import Bench
+
+
+def fix(bench: Bench, key: str, gauge: str, family: str | None = None) -> Bench:
+    return bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "tried", "gauge": gauge, "family": family})
+
+
+def on_one_stud() -> Bench:
+    """Four heaters fed from one stud by wires of three gauges: home runs, a lug each."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > R1 heater 2 A > B1").run("B1 100 > F1 400 > R1")
+    for n in range(2, 5):
+        bench.feed(f"F1.out > R{n} heater 2 A > B1").run(f"R1 100 > R{n}")
+    bench.plain["ends"]["connectors"]["F1"].update(family="RING", shell="none", stud="M6")
+    (out,) = [k for k, c in bench.plain["circuits"]["circuits"].items() if "F1.out" in c["ends"]]
+    bench.plain["circuits"]["circuits"][out].update(threading="home runs", hub="F1")
+    for n, gauge in enumerate(("20 AWG", "20 AWG", "14 AWG", "8 AWG"), 1):
+        fix(bench, f"{out}:R{n}.+", gauge)
+    return bench
+
+
+def test_every_wire_on_a_stud_has_its_own_lug_and_strip():
+    bench = on_one_stud()
+    w = bench.workings()
+    here = [c for c in w.evaluation.ends.connectors["F1"].cavities if c.pin == "F1.out"]
+    assert len(here) == 4
+    by_gauge = {w.wire.wires[c.wire].gauge: c for c in here}
+    assert len({c.contact for c in by_gauge.values()}) == 3, "three gauges, three kinds of lug"
+    data = {c.code: c for c in bench.catalogue.connectors["RING"].contacts}
+    for c in here:
+        assert data[c.contact].conductor_min_mm2 <= w.wire.wires[c.wire].area_mm2
+        assert w.wire.wires[c.wire].area_mm2 <= data[c.contact].conductor_max_mm2
+        cut = next(x for x in w.evaluation.cut.cuts if x.wire == c.wire)
+        at_f1 = cut.strip_a_mm if "F1" in cut.from_text else cut.strip_b_mm
+        assert at_f1 == data[c.contact].strip_mm == c.strip_mm
+    billed = Counter({x.code: int(x.quantity) for x in w.evaluation.parts.lines if x.group == "terminal"})
+    fitted = Counter(
+        c.contact for e in w.evaluation.ends.connectors.values() for c in e.cavities
+        if e.family in ("RING", "RINGI", "TAB63", "TAB48", "TAB28") and c.contact
+    )  # fmt: skip
+    assert billed == fitted
+    assert by_gauge["8 AWG"].strip_mm > by_gauge["20 AWG"].strip_mm
+
+
+def test_the_weakest_link_is_reckoned_with_each_wires_own_contact():
+    """The 20 AWG's lug, not the 8 AWG's that is on the same stud, holds what is behind the fuse."""
+    bench = on_one_stud()
+    w = bench.workings()
+    data = {c.code: c for c in bench.catalogue.connectors["RING"].contacts}
+    here = {c.wire: c for c in w.evaluation.ends.connectors["F1"].cavities if c.pin == "F1.out"}
+    for key, cavity in here.items():
+        assert cavity.contact_a == pytest.approx(
+            data[cavity.contact].current_a(w.wire.wires[key].area_mm2) * w.wire.shares["F1"]
+        )
+
+
+def tapped(first: str, second: str) -> Bench:
+    """Two wires on one push-on terminal: home runs from a lamp to the fuse and to the next lamp."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > E1 lamp 1 A > B1", "F1.out > E2 lamp 1 A > B1")
+    bench.run("B1 100 > F1 400 > E1 100 > E2")
+    for k in ("E1", "E2"):
+        bench.plain["ends"]["connectors"][k].update(family="TAB63", shell="none")
+    (out,) = [k for k, c in bench.plain["circuits"]["circuits"].items() if "F1.out" in c["ends"]]
+    bench.plain["circuits"]["circuits"][out].update(threading="home runs", hub="E1")
+    for key, gauge in ((f"{out}:F1.out", first), (f"{out}:E2.+", second)):
+        fix(bench, key, gauge)
+    return bench
+
+
+def test_two_wires_in_one_terminal_are_one_terminal_on_the_bill():
+    """The barrel that holds the copper of both, bought once; each wire is stripped for it."""
+    bench = tapped("20 AWG", "18 AWG")
+    w = bench.workings()
+    here = [c for c in w.evaluation.ends.connectors["E1"].cavities if c.pin == "E1.+"]
+    areas = [w.wire.wires[c.wire].area_mm2 for c in here]
+    assert [c.shared for c in here] == [False, True]
+    (code,) = {c.contact for c in here}
+    contact = next(c for c in bench.catalogue.connectors["TAB63"].contacts if c.code == code)
+    assert contact.conductor_min_mm2 <= sum(areas) <= contact.conductor_max_mm2
+    ends = [c for e in w.evaluation.ends.connectors.values() for c in e.cavities]
+    line = next(x for x in w.evaluation.parts.lines if x.code == code)
+    assert line.quantity == sum(c.contact == code and not c.shared for c in ends)
+    assert "too-many-in-one" not in [f.code for f in w.evaluation.findings]
+
+
+def test_two_wires_with_more_copper_than_any_barrel_takes_are_told():
+    assert "too-many-in-one" in tapped("10 AWG", "12 AWG").codes()
+
+
+@pytest.mark.parametrize(
+    ("off", "holds"), [(0.0, True), (0.159, True), (0.161, False), (-0.159, True), (-0.161, False)]
+)
+def test_doubled_wires_may_be_a_sixth_off_the_listed_copper(catalogue, off, holds):
+    """House rule; the list of this contact has two of 0.081 mm2."""
+    contact = next(c for c in catalogue.connectors["HD1"].contacts if c.doubled)
+    listed = contact.doubled[0]
+    assert holds_together(contact, [listed[0] * (1 + off), listed[1]]) is holds
+
+
+def own_solid(bench: Bench, strands: int) -> Bench:
+    size = {
+        "order": 1, "gauge": "18 AWG", "area_mm2": 0.823, "od_mm": 2.0, "conductor_mm": 1.03,
+        "resistance_mohm_per_m": 21.0, "strands": strands,
+    }  # fmt: skip
+    family = {
+        "order": 1, "name": "bell wire", "insulation": "PVC", "temperature_c": 105.0, "source": "measured",
+        "sizes": {"a": size},
+    }  # fmt: skip
+    bench.set("wire/own_families/BELL", family)
+    return bench.set("wire/family", "BELL")
+
+
+@pytest.mark.parametrize(("strands", "told"), [(1, True), (2, False), (16, False)])
+def test_a_solid_conductor_is_one_strand_whatever_its_family(strands, told):
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 1 A > B1").run("B1 100 > F1 900 > M1")
+    bench.set("brief/zones/z", {"order": 1, "name": "Bay", "ambient_c": 40.0, "vibration": True})
+    for branch in bench.plain["route"]["branches"].values():
+        branch["zone"] = "z"
+    codes = own_solid(bench, strands).codes()
+    assert ("solid-in-motion" in codes) is told
+    assert ("solid-in-crimp" in codes) is told
+
+
+def test_an_ignition_lead_with_its_winding_is_not_solid(catalogue):
+    (size, *_) = catalogue.wires["IGNITION-8"].sizes
+    assert size.strands == 1
+    assert not size.solid
+
+
+def sampled(bench: Bench, **measured: float) -> Bench:
+    w = next(iter(bench.evaluate().wire.wires.values()))
+    key = next(k for k, x in bench.evaluate().wire.wires.items() if "M1" in x.to_text + x.from_text)
+    w = bench.evaluate().wire.wires[key]
+    fix(bench, key, w.gauge)
+    return bench.set("wire/samples/s", {"order": 1, "family": w.family, "gauge": w.gauge, **measured})
+
+
+def test_a_measured_sample_is_reckoned_as_what_it_is(pump):
+    """Copper-clad: 1.6 times the label's resistance makes 1.6 times the volts, less copper, and a thinner
+    insulation lies where it was measured."""
+    before = pump.workings()
+    key = next(k for k, x in before.wire.wires.items() if "M1" in x.to_text + x.from_text)
+    size = before.wire.size(key)
+    bench = sampled(pump, resistance_mohm_per_m=size.resistance_ohm_per_km * 1.6, od_mm=size.od_mm - 0.3)
+    after = bench.workings()
+    made, was = after.wire.wires[key], before.wire.wires[key]
+    joints = float(after.wire.joints[after.wire.at[key]])
+    copper = [
+        w.wire.loops["M1"].drop_v and x.loss_v - x.carries_a * joints
+        for w, x in ((before, was), (after, made))
+    ]
+    assert copper[1] / copper[0] == pytest.approx(1.6, rel=0.02), "and a little for the warmer copper"
+    assert made.area_mm2 == pytest.approx(was.area_mm2 / 1.6)
+    assert made.od_mm == pytest.approx(was.od_mm - 0.3)
+    assert "sample-thinner" in [f.code for f in after.evaluation.findings]
+    here = next(
+        c for e in after.evaluation.ends.connectors.values() for c in e.cavities if c.wire == key and c.pin
+    )
+    assert here.contact is not None
+    assert (
+        after.wire.judgement.strength[after.wire.at[key], after.wire.chosen[after.wire.at[key]]]
+        > (before.wire.judgement.strength[before.wire.at[key], before.wire.chosen[before.wire.at[key]]])
+    )
+
+
+def test_of_two_samples_of_one_size_the_worse_counts(pump):
+    w = pump.workings()
+    key = next(k for k, x in w.wire.wires.items() if "M1" in x.to_text + x.from_text)
+    size, made = w.wire.size(key), w.wire.wires[key]
+    for n, times in enumerate((1.0, 1.3)):
+        pump.set(
+            f"wire/samples/s{n}",
+            {"order": n, "family": made.family, "gauge": made.gauge,
+             "resistance_mohm_per_m": size.resistance_ohm_per_km * times},
+        )  # fmt: skip
+    family = pump.workings().wire.families[made.family]
+    assert family.size(made.gauge).resistance_ohm_per_km == pytest.approx(size.resistance_ohm_per_km * 1.3)
