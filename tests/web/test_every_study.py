@@ -88,7 +88,7 @@ def test_every_connector_has_choices_neighbours_and_ends(shelved, name):
             assert standing["proposal"]["score"] < standing["standing"]["score"]
         for cavity in ends["cavities"]:
             if cavity["contact"] and cavity["pin"]:
-                end = get(shelved, name, "/ends/end", ref=cavity["pin"]).json["end"]
+                end = get(shelved, name, "/ends/end", ref=cavity["pin"], wire=cavity["wire"]).json["end"]
                 assert end["contact"] == cavity["contact"]
                 assert (end["connector"], end["cavity"]) == (connector, cavity["cavity"])
                 assert end["turn"]
