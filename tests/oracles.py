@@ -44,3 +44,110 @@ class HeatBalance:
             made = current**2 * size.resistance_ohm_per_km / 1000 * (1 + 0.00393 * (conductor - 20))
             low, high = (surface, high) if made > own else (low, surface)
         return conductor
+
+
+class Nodal:
+    """A harness as an electrical network: Kirchhoff's equations for every node at once.
+
+    It knows nothing of feeds, returns or loops. Nodes are device pins and splices; every wire is a
+    resistor, every path inside a device too (one without a resistance is a bridge), the structure is one
+    node that every stud reaches through its own resistance, and every source is a voltage behind its own
+    resistance. Loads draw by their kind at the volts they get, found by going round until they settle.
+    """
+
+    BRIDGE_OHM = 1e-9
+
+    def __init__(self, w, emf, source_ohm=None, without=()):
+        self.resistors = []
+        devices = w.document.circuits.devices
+        for device_id, device in devices.items():
+            for path_id, inner in device.paths.items():
+                key = f"{device_id}.{path_id}"
+                if inner.kind in ("regulator", "supply") or key in without:
+                    continue
+                ends = (f"{device_id}.{inner.from_pin}", f"{device_id}.{inner.to_pin}")
+                self.resistors.append((key, *ends, w.wire.path_ohm.get(key) or self.BRIDGE_OHM))
+            if device.structure:
+                for pin in device.pins:
+                    ohm = device.structure_mohm / 1000 or self.BRIDGE_OHM
+                    self.resistors.append((f"stud {device_id}.{pin}", f"{device_id}.{pin}", "structure", ohm))
+        for i, key in enumerate(w.wire.keys):
+            s = w.route.sections[key]
+            metres = (s.length_mm + s.slack_mm) / 1000
+            ohm = float(w.wire.resistance[i, w.wire.chosen[i]]) * metres + float(w.wire.joints[i])
+            self.resistors.append((key, s.a.id, s.b.id, ohm))
+        ohms = source_ohm or {}
+        self.sources = [
+            (
+                f"{s.device}.{s.supply_pin}",
+                f"{s.device}.{s.return_pin}",
+                emf[k],
+                ohms.get(k, 0.0),
+            )
+            for k, s in w.document.circuits.sources.items()
+            if k in emf
+        ]
+        names = {n for _, a, b, _ in self.resistors for n in (a, b)} | {
+            n for s in self.sources for n in s[:2]
+        }
+        self.at = {n: i for i, n in enumerate(sorted(names))}
+
+    def solve(self, drawn):
+        """Potentials in V and currents in A, for loads (supply pin, return pin, amperes)."""
+        nodes, sources = len(self.at), len(self.sources)
+        size = nodes + sources
+        matrix, right = np.zeros((size, size)), np.zeros(size)
+        for _, a, b, ohm in self.resistors:
+            i, j = self.at[a], self.at[b]
+            for p, q in ((i, j), (j, i)):
+                matrix[p, p] += 1 / ohm
+                matrix[p, q] -= 1 / ohm
+        for k, (plus, minus, volts, ohm) in enumerate(self.sources):
+            row = nodes + k
+            matrix[row, self.at[plus]], matrix[row, self.at[minus]] = 1.0, -1.0
+            matrix[row, row] = ohm
+            right[row] = volts
+            matrix[self.at[plus], row] -= 1.0
+            matrix[self.at[minus], row] += 1.0
+        for supply, back, amps in drawn:
+            right[self.at[supply]] -= amps
+            right[self.at[back]] += amps
+        # What floats is settled by least squares without touching the rest.
+        found = np.linalg.lstsq(matrix, right, rcond=None)[0]
+        volts = {n: float(found[i]) for n, i in self.at.items()}
+        currents = {key: (volts[a] - volts[b]) / ohm for key, a, b, ohm in self.resistors}
+        return volts, currents
+
+    def settle(self, loads, peaks=None, turns=200):
+        """Volts at every load and currents, each load by its kind; ``peaks`` draw so much whatever."""
+        across = dict.fromkeys(loads)
+        volts, currents = {}, {}
+        for _ in range(turns):
+            drawn = []
+            for k, load in loads.items():
+                rated = load["rated_v"]
+                v = across[k] if across[k] is not None else rated
+                amps = {
+                    "constant current": load["current_a"],
+                    "resistive": load["current_a"] * v / rated,
+                    "constant power": load["current_a"] * rated / max(v, rated / 2),
+                }[load["kind"]]
+                drawn.append((load["supply"], load["back"], (peaks or {}).get(k, amps)))
+            volts, currents = self.solve(drawn)
+            after = {k: volts[x["supply"]] - volts[x["back"]] for k, x in loads.items()}
+            settled = all(across[k] is not None and abs(after[k] - across[k]) < 1e-9 for k in loads)
+            across = {k: after[k] if across[k] is None else (after[k] + across[k]) / 2 for k in loads}
+            if settled:
+                break
+        return across, currents
+
+
+def loads_of(w, rated_v):
+    """Loads of a document as ``Nodal.settle`` takes them."""
+    return {
+        k: {
+            "supply": f"{x.device}.{x.supply_pin}", "back": f"{x.device}.{x.return_pin}",
+            "current_a": x.current_a, "kind": x.kind, "rated_v": x.rated_v or rated_v,
+        }
+        for k, x in w.document.circuits.loads.items()
+    }  # fmt: skip

@@ -1019,6 +1019,12 @@ export interface components {
              */
             supply_least_v: number | null;
             /**
+             * Supply Most V
+             * @description The most the supply rises to in use; what charges it, or the working voltage, when absent.
+             * @default null
+             */
+            supply_most_v: number | null;
+            /**
              * Altitude M
              * @default 0
              */
@@ -1864,6 +1870,12 @@ export interface components {
              * @default
              */
             throw: string;
+            /**
+             * Parallel
+             * @description Fuses or breakers with the same word here are meant to share one load.
+             * @default
+             */
+            parallel: string;
         };
         /**
          * LaidPoint
@@ -1927,6 +1939,12 @@ export interface components {
              */
             duty_percent: number;
             /**
+             * Cycle S
+             * @description How long one turn of on and off takes; taken as on for good when absent.
+             * @default null
+             */
+            cycle_s: number | null;
+            /**
              * Peak A
              * @description Stall, crank or transmit current.
              * @default null
@@ -1957,6 +1975,12 @@ export interface components {
              * @default null
              */
             inrush_s: number | null;
+            /**
+             * Starts With
+             * @description Loads with the same word here start at the same moment.
+             * @default
+             */
+            starts_with: string;
             /** Modes */
             modes: {
                 [key: string]: components["schemas"]["ModeShare"];

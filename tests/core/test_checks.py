@@ -441,7 +441,10 @@ SCENARIOS = {
         {"order": 1, "family": "J1128-TXL", "gauge": "18 AWG", "resistance_mohm_per_m": 35.0},
     ),
     "brown-out": lambda: pump().set("circuits/loads/M1/least_v", 12.5),
-    "sags-at-peak": lambda: (
+    "duty-without-cycle": lambda: pump().set("circuits/loads/M1/duty_percent", 25.0),
+    "fuses-in-parallel": lambda: pump().feed("B1.+ > F2 fuse", "F2.out > M1.+").run("B1 500 > F2"),
+    "fuse-below-load": lambda: pump(amps=9).set("circuits/devices/F1/paths/1/rating_a", 10.0),
+    "brown-out-at-peak": lambda: (
         source(two_lamps("vehicle", 300), internal_mohm=200.0)
         .set("circuits/loads/E1/peak_a", 20.0)
         .set("circuits/loads/E2/least_v", 10.0)

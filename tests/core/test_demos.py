@@ -264,7 +264,12 @@ def test_a_sinking_sensor_at_the_rigs_sourcing_input_is_caught(mushroom):
 
 def test_the_yacht_says_what_the_winch_and_the_sun_do(dawdler):
     e = dawdler.evaluate()
-    assert sorted(f.code for f in e.findings) == ["fuse-never-clears", "sags-at-peak"]
+    assert sorted(f.code for f in e.findings) == [
+        "brown-out-at-peak",
+        "brown-out-at-peak",
+        "brown-out-at-peak",
+        "fuse-never-clears",
+    ]
     assert dawdler.plain["brief"]["mass_budget_g"] == 260
     assert e.tally.grams < 260
     for splice in dawdler.workings().ends.joints.values():
@@ -280,14 +285,22 @@ def test_a_yacht_that_grows_too_heavy_is_told_by_how_much_and_by_what(dawdler):
     assert heaviest.code in found
 
 
-def test_a_stiffer_pack_keeps_the_six_volts_up_when_the_winch_stalls(dawdler):
-    winch = next(f for f in dawdler.evaluate().findings if f.code == "sags-at-peak")
-    # 8 A instead of 1.5 A over 45 milliohm: 0.29 V, and the regulator has less than the 6 V it makes.
-    assert "0.29 V" in winch.what
-    assert "V1 6 V regulator" in winch.what
+def test_a_stiffer_pack_and_heavier_wire_keep_the_six_volts_up_when_the_winch_stalls(dawdler):
+    winch = next(f for f in dawdler.evaluate().findings if "As M1 sail winch takes 8 A" in f.what)
+    assert winch.code == "brown-out-at-peak"
+    assert "V1 6 V regulator gets" in winch.what
+    assert "it gets" in winch.what
+    hit = {(b.peaks, b.load): b.gets_v for b in dawdler.workings().wire.brown_outs}
     source = next(iter(dawdler.plain["circuits"]["sources"].values()))
+    before = source["internal_mohm"]
     source["internal_mohm"] = 15.0
-    assert "sags-at-peak" not in codes(dawdler)
+    stiffer = {(b.peaks, b.load): b.gets_v for b in dawdler.workings().wire.brown_outs}
+    # 8 A instead of 1.5 A over 30 milliohm less: 0.2 V more, where it still falls short.
+    for key, volts in stiffer.items():
+        if key[0] != ("M1",):
+            continue
+        assert volts - hit[key] == pytest.approx(6.5 * (before - 15.0) / 1000, rel=0.35)
+    assert len(stiffer) < len(hit)
 
 
 def test_the_rudder_plug_turned_round_is_caught(dawdler):

@@ -87,6 +87,7 @@ def test_hot_neighbours_leave_a_wire_less_current():
     def allowed_a(duty: float) -> float:
         for n in range(6):
             bench.set(f"circuits/loads/R{n + 1}/duty_percent", duty)
+            bench.set(f"circuits/loads/R{n + 1}/cycle_s", 0.5)
         w = bench.workings()
         key = next(k for k, x in w.evaluation.wire.wires.items() if x.to_text.startswith("E1"))
         return float(w.wire.judgement.allowed_a[w.wire.keys.index(key), -1])

@@ -47,11 +47,13 @@ def test_wires_are_sized_for_the_most_a_load_draws_over_the_supply():
 
     assert carried("constant current") == pytest.approx(5.0)
     assert carried("resistive") == pytest.approx(5.0), "most at the working supply"
-    assert carried("constant power") == pytest.approx(5.0 * 13.2 / 9.0), "most at the least supply"
+    # 66 W from 9 V at least behind wires that may lose 3 % of 13.2 V at 66 / 12.804 = 5.155 A:
+    # 9 I - 0.0768 I^2 = 66, by hand.
+    assert carried("constant power") == pytest.approx(7.861, abs=0.002), "most at the least supply"
 
 
 def test_duty_cools_a_wire_and_leaves_its_current():
-    always, seldom = pump().evaluate(), pump(duty_percent=10.0).evaluate()
+    always, seldom = pump().evaluate(), pump(duty_percent=10.0, cycle_s=1.0).evaluate()
     for e in (always, seldom):
         assert max(w.carries_a for w in e.wire.wires.values()) == pytest.approx(5.0)
     assert seldom.tally.hottest_c < always.tally.hottest_c
@@ -105,7 +107,8 @@ def test_a_converter_draws_what_it_gives_by_its_efficiency():
     bench.run("B1 100 > F1 500 > V1 200 > A1")
     w = bench.workings()
     taken = next(x for x in w.circuits.loops if x.load == "V1~1")
-    assert taken.current_a == pytest.approx(2.0 * 5.0 / 0.88 / 24.0)
+    # The radio is of constant power: behind wires that lose the 5 % they may, it draws a twentieth more.
+    assert taken.current_a == pytest.approx(2.0 * 5.0 / 0.88 / 24.0 / 0.95, rel=2e-3)
     assert w.evaluation.circuits.fuses["F1.1"].load_a < 1
 
 

@@ -95,7 +95,7 @@ def test_every_wire_of_every_demo_may_carry_what_the_full_solution_says(name):
                 float(placement.radiant_w_per_m2[at]),
             )
             ohm, limit = table.resistance_20c[picked[wires]], float(w.in_bundles.limit_c[at])
-            currents = w.asked.current_a[wires]
+            currents = w.heating_a[wires]
             me = int(np.nonzero(wires == i)[0][0])
 
             def over(amps: float, b=b, ohm=ohm, limit=limit, currents=currents, me=me) -> float:

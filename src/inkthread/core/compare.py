@@ -350,7 +350,7 @@ def _branches(now: Workings) -> list[Headroom]:
     if not len(placement.wire):
         return []
     row_pick = wire.free.chains.index[np.arange(len(wire.keys)), wire.chosen][placement.wire]
-    current = wire.asked.current_a[placement.wire]
+    current = wire.heating_a[placement.wire]
     limit = bundle_limits_c(table, placement, row_pick, wire.free.baked)
     top = np.where(np.isfinite(limit), limit, placement.ambient_c)
     warm = 1 + COPPER_ALPHA_20C_PER_K * (top[placement.bundle] - 20)

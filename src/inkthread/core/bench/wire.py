@@ -107,10 +107,11 @@ def reckon_wire(
     never = np.zeros((1, count), dtype=bool)
     judged = judge(
         Asked(
-            one,
+            np.full((1, count), current_a),
             np.array([fuse.rating_a if fuse else 0.0]),
             np.zeros(1),
             np.array([rule("least_area_mm2") or 0.0]),
+            np.zeros(1, dtype=bool),
         ),
         table.free_air_a * share,
         table.free_air_a,

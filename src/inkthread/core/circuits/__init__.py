@@ -8,8 +8,10 @@ from inkthread.core.circuits.facts import (
     Crossing,
     FuseFacts,
     Loop,
+    Mesh,
     SourceFacts,
     load_current_a,
+    most_current_a,
 )
 from inkthread.core.circuits.schematic import FeedLine, Schematic, SchematicStep, SignalLine, draw_schematic
 from inkthread.core.circuits.walk import circuits_room
@@ -22,6 +24,7 @@ __all__ = [
     "FuseFacts",
     "LoadShare",
     "Loop",
+    "Mesh",
     "ModeDemand",
     "Schematic",
     "SchematicStep",
@@ -32,5 +35,6 @@ __all__ = [
     "circuits_room",
     "draw_schematic",
     "load_current_a",
+    "most_current_a",
     "never_clears",
 ]

@@ -5,9 +5,11 @@ from __future__ import annotations
 import math
 from collections.abc import Iterator
 
+import numpy as np
+
 from inkthread.core.catalogue import Catalogue, FuseRating
 from inkthread.core.circuits.curve import holds_at_least_s, opens_within_s
-from inkthread.core.circuits.facts import CircuitsResult, FuseFacts, Loop, SourceFacts
+from inkthread.core.circuits.facts import CircuitsResult, FuseFacts, Loop, SourceFacts, most_current_a
 from inkthread.core.circuits.fuses import made_as
 from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.shields import find_in_groups
@@ -16,6 +18,7 @@ from inkthread.core.document.types import Circuit, Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
+from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.quantity import format_current, format_length
 from inkthread.core.words import list_in_words
 
@@ -40,12 +43,28 @@ def find_in_circuits(
     # ``net`` is kept too, so that the same network is the same object.
     drawn = (net, c.devices, c.circuits, c.groups, c.buses, ends, document.brief.units, catalogue)
     book.once(_DRAWN, drawn, lambda apart: _as_drawn(document, catalogue, net, apart))
+    _duties(document, book)
     _parallel_sources(document, result, book)
     _structure(document, result, book)
     _fuses(document, catalogue, result, book)
     _switches(document, catalogue, result, book)
     _kills(document, net, result, book)
     _coils(document, result, book)
+
+
+def _duties(document: Document, book: FindingBook) -> None:
+    """A duty without its cycle says nothing of temperature."""
+    loads = {
+        k: x
+        for k, x in document.circuits.loads.items()
+        if x.duty_percent < 100 and not x.cycle_s and x.current_a
+    }
+    if loads:
+        book.add(
+            "duty-without-cycle",
+            *(Place("circuits", "load", k) for k in list(loads)[:8]),
+            loads=list_in_words([named(document, x.device) for x in list(loads.values())[:6]]),
+        )
 
 
 _DRAWN: Kept[tuple[Finding, ...]] = Kept()
@@ -398,21 +417,20 @@ def _switches(document: Document, catalogue: Catalogue, result: CircuitsResult, 
     """Switches and relays against what they carry; under aviation with the handbook's derating."""
     aviation = document.brief.practice == "aviation"
     high = document.brief.supply_nominal_v > 16
-    through: dict[str, float] = {}
-    first = {x.load for x in result.loops if x.alternative == 0}
+    through: dict[str, FloatArray] = {}
     for loop in result.loops:
-        if loop.alternative > 0 and loop.load in first:
-            continue
         device = document.circuits.devices[loop.device]
         factor = 1.0
         if aviation:
             row = catalogue.switch_derating.get(device.kind)
             factor = row[1 if high else 0] if row is not None else 1.0
         for path in loop.paths:
-            through[path] = through.get(path, 0.0) + loop.current_a * max(loop.shares) * factor
+            # Mode by mode: loads that never run together are not added.
+            carried = most_current_a(loop) * np.array(loop.shares) * factor
+            through[path] = through.get(path, 0.0) + carried
     for device_id, device in document.circuits.devices.items():
         for path_id, inner in device.paths.items():
-            needs = through.get(f"{device_id}.{path_id}", 0.0)
+            needs = float(np.max(through.get(f"{device_id}.{path_id}", np.zeros(1))))
             if inner.kind in PROTECTIVE or inner.contact_a is None or needs <= inner.contact_a * (1 + 1e-9):
                 continue
             book.add(

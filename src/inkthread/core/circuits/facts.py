@@ -44,16 +44,35 @@ class Loop:
     """The pin that feeds it."""
     supply_v: float
     least_supply_v: float
+    most_supply_v: float
     kind: LoadKind
     rated_v: float
     duty: float
+    cycle_s: float | None
+    """One turn of on and off; None where it is not stated."""
     shares: tuple[float, ...]
     """Part of it that runs, by mode; the modes come again for each battery that can take over."""
     peak_a: float
+    drop_limit_v: float = 0.0
+    """What its wires may lose at the working supply: a load of constant power is reckoned behind it."""
+    studs: tuple[str, ...] = ()
+    """The pins by which its return goes into the machine's structure and comes out of it."""
     charging: bool = False
     """True of what a limited source gives to a battery."""
     alternative: int = 0
     """Which of the batteries that can take over feeds it: 0 is the first."""
+
+
+@dataclass(frozen=True, slots=True)
+class Mesh:
+    """A way round: paths or studs that lie side by side, so that current divides between them.
+
+    Going once round crosses these circuits, paths and studs in these directions.
+    """
+
+    crossings: tuple[tuple[Crossing, float], ...]
+    paths: tuple[tuple[str, float], ...]
+    studs: tuple[tuple[str, float], ...] = ()
 
 
 @dataclass(slots=True)
@@ -91,6 +110,7 @@ class SourceFacts:
     kind: SourceKind | Literal["regulator"]
     nominal_v: float
     least_v: float
+    most_v: float
     internal_ohm: float | None
     fault_a: float | None
     limit_a: float | None
@@ -111,6 +131,7 @@ class CircuitsResult:
     modes: tuple[str, ...]
     """Ids of the operating modes; one nameless mode where the builder names none."""
     circuit_of: dict[str, str] = field(default_factory=dict)
+    meshes: tuple[Mesh, ...] = ()
 
     @property
     def states(self) -> int:
@@ -120,13 +141,31 @@ class CircuitsResult:
     def drawn_a(self) -> FloatArray:
         """Most current of every loop in every mode over the supply's range, shape (loops, modes).
 
-        Constant power draws most at the least supply, resistive loads at the working one; that is
-        what wires and fuses must carry.
+        That is what wires and fuses must carry; see ``most_current_a``.
         """
-        most = [max(load_current_a(x, x.least_supply_v), load_current_a(x, x.supply_v)) for x in self.loops]
+        most = [most_current_a(x) for x in self.loops]
         return np.array(
             [[a * s for s in x.shares] for a, x in zip(most, self.loops, strict=True)], dtype=float
         ).reshape(len(self.loops), self.states)
+
+
+def most_current_a(loop: Loop) -> float:
+    """The most current in A that a load asks for in any state of its supply.
+
+    Resistive loads ask most at the most volts; constant power at the least, with its own wires losing
+    what they may: their drop grows with the current, so both are settled together.
+    """
+    if loop.kind != "constant power":
+        return load_current_a(loop, loop.most_supply_v)
+    working = load_current_a(loop, max(loop.supply_v - loop.drop_limit_v, loop.supply_v / 2))
+    amps = load_current_a(loop, loop.least_supply_v)
+    for _ in range(60):
+        lost = loop.drop_limit_v * amps / max(working, 1e-12)
+        again = load_current_a(loop, loop.least_supply_v - lost)
+        if abs(again - amps) < 1e-9:
+            break
+        amps = again
+    return amps
 
 
 def load_current_a(loop: Loop, volts: float) -> float:

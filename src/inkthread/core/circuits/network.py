@@ -40,18 +40,20 @@ class Network:
     converters: dict[str, PathAt] = field(default_factory=dict)
     """Out pin of a regulator or supply to its path."""
 
-    def walk(self, *ranks: list[str], forward: bool) -> dict[str, Hop]:
+    def walk(self, *ranks: list[str], forward: bool, without: frozenset[str] = frozenset()) -> dict[str, Hop]:
         """Breadth first over circuits; with the current, or backward from where it ends.
 
         What the starts of one rank reach is theirs; the next rank goes on from there. Conversion
-        stops the walk: what leaves a regulator begins there.
+        stops the walk: what leaves a regulator begins there. So do the paths named in ``without``.
         """
         reached: dict[str, Hop] = {}
         for starts in ranks:
-            self._walk(starts, reached, forward=forward)
+            self._walk(starts, reached, without, forward=forward)
         return reached
 
-    def _walk(self, starts: list[str], reached: dict[str, Hop], *, forward: bool) -> None:
+    def _walk(
+        self, starts: list[str], reached: dict[str, Hop], without: frozenset[str], *, forward: bool
+    ) -> None:
         queue: deque[str] = deque()
         for ref in starts:
             cid = self.circuit_of.get(ref)
@@ -63,7 +65,7 @@ class Network:
             cid = queue.popleft()
             for ref in self.circuits[cid].ends:
                 for device_id, path_id, inner in paths_at.get(ref, ()):
-                    if inner.kind in CONVERTING:
+                    if inner.kind in CONVERTING or f"{device_id}.{path_id}" in without:
                         continue
                     other = f"{device_id}.{inner.to_pin if forward else inner.from_pin}"
                     next_circuit = self.circuit_of.get(other)

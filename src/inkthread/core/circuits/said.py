@@ -26,13 +26,17 @@ _GAP = r"(?:^|(?<=[\s,;]))"
 _PEAK = r"(?:peaks?|stalls?|stalled|starting|cranking)"
 _FOR = rf"(?:\s*(?:for|in)\s*(?P<time>{_TIME}))"
 
+_EVERY = r"(?:in|of|every)\s*(?:every\s*|each\s*)?"
+_CYCLE = rf"(?:\s*(?:of|in|every)\s*(?:a\s*)?(?P<time>{_TIME})(?:\s*(?:cycle|turn)s?)?)"
+
 _CLAUSES = (
     ("settles", rf"(?P<high>{_AMOUNT}){_FOR}[\s,;]*(?:then|and then)\s+(?P<amount>{_AMOUNT})"),
     ("peak", rf"{_PEAK}\s+(?:at\s+|to\s+)?(?P<amount>{_AMOUNT}){_FOR}?"),
     ("peak", rf"(?P<amount>{_AMOUNT})\s+{_PEAK}{_FOR}?"),
     ("inrush", rf"inrush\s+(?:of\s+)?(?P<amount>{_AMOUNT}){_FOR}?"),
     ("inrush", rf"(?P<amount>{_AMOUNT})\s+inrush{_FOR}?"),
-    ("duty", rf"(?:at\s+)?(?P<amount>{_NUMBER}\s*%)(?:\s*(?:duty|of the time))?"),
+    ("turns", rf"(?P<amount>{_TIME})\s*(?:on\s*)?{_EVERY}(?P<time>{_TIME}|hour|minute)"),
+    ("duty", rf"(?:at\s+)?(?P<amount>{_NUMBER}\s*%)(?:\s*(?:duty|of the time))?{_CYCLE}?"),
     ("capacity", rf"(?P<amount>{_NUMBER}\s*m?ah\b)"),
     ("service", r"(?P<amount>intermittent|continuous)"),
     ("current", rf"(?P<amount>{_AMOUNT})"),
@@ -56,6 +60,7 @@ class Said:
     inrush_a: float | None = None
     inrush_s: float | None = None
     duty_percent: float | None = None
+    cycle_s: float | None = None
     capacity_ah: float | None = None
     service: str | None = None
 
@@ -93,12 +98,21 @@ def _twice(text: str) -> LineError:
 def _taken(what: str, match: re.Match[str], volts: float) -> dict[str, Any]:
     amount = match["amount"]
     time = match.groupdict().get("time")
-    seconds = parse_time_s(time) if time else None
+    seconds = (
+        parse_time_s(time if time[0].isdigit() else f"1 {time[:1] if time.lower() == 'hour' else 'min'}")
+        if time
+        else None
+    )
     if what == "settles":
         high = _amperes(match["high"], volts)
         return {"current_a": _amperes(amount, volts), "peak_a": high, "peak_s": seconds}
     if what == "duty":
-        return {"duty_percent": parse_percent(amount)}
+        return {"duty_percent": parse_percent(amount), **({"cycle_s": seconds} if seconds else {})}
+    if what == "turns":
+        on = parse_time_s(amount)
+        if not seconds or on > seconds:
+            raise LineError(f"{match[0].strip()!r} is on for longer than one turn takes.")
+        return {"duty_percent": round(on / seconds * 100, 6), "cycle_s": seconds}
     if what == "capacity":
         return {"capacity_ah": parse_capacity_ah(amount)}
     if what == "service":
@@ -174,6 +188,7 @@ def _put_load(draft: Draft, load: str, current: float | None, said: Said) -> Non
         "inrush_a": said.inrush_a,
         "inrush_s": said.inrush_s,
         "duty_percent": said.duty_percent,
+        "cycle_s": said.cycle_s,
         "service": said.service,
     }
     for field, value in stated.items():

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable, Iterator
 from dataclasses import dataclass, replace
 
-from inkthread.core.brief import BriefResult
+import numpy as np
+
+from inkthread.core.brief import BriefResult, drop_limit_v
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.charging import charging_loops
 from inkthread.core.circuits.checks import CRANKING, find_in_circuits, named
@@ -14,16 +16,19 @@ from inkthread.core.circuits.facts import (
     CircuitsResult,
     Crossing,
     Loop,
+    Mesh,
     Role,
     SourceFacts,
-    load_current_a,
+    most_current_a,
 )
 from inkthread.core.circuits.fuses import rate_fuses
+from inkthread.core.circuits.meshes import Chord, chords, way
 from inkthread.core.circuits.network import Hop, Network, PathAt, build_network
 from inkthread.core.document.types import Document, Load
-from inkthread.core.document.values import PROTECTIVE
+from inkthread.core.document.values import PROTECTIVE, Service
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
+from inkthread.core.physics.conductor import FloatArray
 
 LEAST_SUPPLY = 0.9
 """The least supply, of the working voltage, where the builder states none (common practice, no source)."""
@@ -55,6 +60,10 @@ class _Ways:
     back: dict[str, Hop]
     strap: Crossing | None
     sources: dict[str, SourceFacts]
+    meshes: tuple[Mesh, ...]
+    """Where current divides by resistance."""
+    either: tuple[str, ...]
+    """Paths beside which another way may be the one that is closed."""
     found: list[Finding]
 
 
@@ -65,7 +74,7 @@ def _find_ways(document: Document, book: FindingBook) -> _Ways:
     net = build_network(document, book)
     modes = tuple(m for m, _ in sorted(document.circuits.modes.items(), key=lambda kv: kv[1].order)) or ("",)
     feed = net.walk(*_by_rank(document, net), forward=True)
-    strap = _strap(net)
+    strap = _strap(document, net)
     studs = net.studs if strap is not None else []
     back = net.walk(*_grounds(document, net), studs, forward=False)
     for sink in (*net.grounds, *net.studs):
@@ -78,7 +87,81 @@ def _find_ways(document: Document, book: FindingBook) -> _Ways:
                 source=_source_of(shorted, feed),
                 pin=sink,
             )
-    return _Ways(net, modes, feed, back, strap, _sources(document, net, modes), book.entries)
+    meshes: list[Mesh] = []
+    either: list[str] = []
+    for chord in _all_chords(document, net, feed, strap):
+        if chord.may_open or not chord.closable:
+            if chord.closable and chord.beside is not None:
+                either.append(chord.beside)
+            continue
+        meshes.append(chord.mesh)
+        _find_parallel_fuses(document, chord, book)
+    if strap is not None:
+        meshes += _through_structure(document, net, strap)
+    sources = _sources(document, net, modes)
+    return _Ways(net, modes, feed, back, strap, sources, tuple(meshes), tuple(either), book.entries)
+
+
+def _all_chords(
+    document: Document, net: Network, feed: dict[str, Hop], strap: Crossing | None
+) -> Iterator[Chord]:
+    """Ways that lie side by side in any feed, and in the returns to each source."""
+    yield from chords(net, feed, forward=True)
+    seen: set[str] = set()
+    for source in net.sources:
+        own = _own_grounds(net, source)
+        tree = net.walk(own, forward=False)
+        for chord in chords(net, tree, forward=False):
+            key = chord.mesh.paths[0][0]
+            if key not in seen:
+                seen.add(key)
+                yield chord
+
+
+def _own_grounds(net: Network, source: str) -> list[str]:
+    device = source.partition(".")[0]
+    return [g for g in net.grounds if g.partition(".")[0] == device]
+
+
+def _through_structure(document: Document, net: Network, strap: Crossing) -> list[Mesh]:
+    """Studs in circuits that also come back by wire: the structure lies beside that wire."""
+    source_ground = strap.to_pin
+    tree = net.walk([source_ground], forward=False)
+    found = []
+    for stud in net.studs:
+        circuit = net.circuit_of.get(stud)
+        if circuit is None or circuit not in tree or stud == strap.from_pin:
+            continue
+        crossings, paths = way(tree, stud, circuit, forward=False)
+        found.append(
+            Mesh(
+                ((strap, 1.0), *((c, -1.0) for c in crossings if c.from_pin != c.to_pin)),
+                tuple((key, -1.0) for key, _ in paths),
+                ((stud, 1.0), (strap.from_pin, -1.0)),
+            )
+        )
+    return found
+
+
+def _find_parallel_fuses(document: Document, chord: Chord, book: FindingBook) -> None:
+    """Fuses side by side share a load as their wires happen to be: the one that opens leaves the other
+    with all of it."""
+    sides = {
+        sign: [(key, at) for key, at, w in chord.inner if w * sign > 0 and at[2].kind in PROTECTIVE]
+        for sign in (1, -1)
+    }
+    if not sides[1] or not sides[-1]:
+        return
+    meant = {at[2].parallel for side in sides.values() for _, at in side}
+    if len(meant) == 1 and "" not in meant:
+        return
+    one, other = sides[1][0], sides[-1][0]
+    book.add(
+        "fuses-in-parallel",
+        *(Place("circuits", "device", d) for d in dict.fromkeys((one[1][0], other[1][0]))),
+        one=f"{named(document, one[1][0])} ({one[1][1]})",
+        other=f"{named(document, other[1][0])} ({other[1][1]})",
+    )
 
 
 def circuits_room(
@@ -92,34 +175,34 @@ def circuits_room(
     net, modes, feed, back, strap, sources = (
         ways.net, ways.modes, ways.feed, ways.back, ways.strap, ways.sources,
     )  # fmt: skip
-    walker = _Walker(document, net, modes, feed, back, strap, sources, book)
+
+    def limit_v(service: Service, supply_v: float) -> float:
+        return drop_limit_v(brief, document, catalogue, service, supply_v)[0]
+
+    walker = _Walker(document, net, modes, feed, back, strap, sources, limit_v, book)
     for load_id, load in document.circuits.loads.items():
         if load.current_a == 0:
             book.add("load-not-stated", Place("circuits", "load", load_id), load=named(document, load.device))
     loops = walker.all_loops()
     loops += charging_loops(document, net, sources)
-    loops = _with_alternatives(document, net, loops, modes, strap, sources, book)
+    loops = _with_alternatives(document, loops, walker, ways.either, book)
 
-    result = CircuitsResult({}, loops, {}, sources, modes, net.circuit_of)
+    result = CircuitsResult({}, loops, {}, sources, modes, net.circuit_of, ways.meshes)
     drawn = result.drawn_a()
-    fuse_load: dict[str, float] = {}
     by_circuit: dict[str, list[tuple[Crossing, int]]] = {}
-    by_fuse: dict[str, list[int]] = {}
     for n, loop in enumerate(loops):
-        for fuse in loop.fuses:
-            by_fuse.setdefault(fuse, []).append(n)
         for crossing in (*loop.feed, *loop.back):
             by_circuit.setdefault(crossing.circuit, []).append((crossing, n))
-    for fuse, rows in by_fuse.items():
-        fuse_load[fuse] = float(drawn[rows].sum(axis=0).max())
-    result.fuses = rate_fuses(document, catalogue, brief, fuse_load, feed_sources(loops), book)
+    through = path_currents_a(loops, ways.meshes, drawn)
+    result.fuses = rate_fuses(document, catalogue, brief, through, feed_sources(loops), book)
     for circuit_id, circuit in net.circuits.items():
-        put_in: dict[str, float] = {}
+        # What goes in by its pins, mode by mode: modes that exclude each other are never added.
+        put_in: dict[str, FloatArray] = {}
         for crossing, n in by_circuit.get(circuit_id, ()):
-            most = float(drawn[n].max())
-            put_in[crossing.from_pin] = put_in.get(crossing.from_pin, 0.0) + most
-            put_in[crossing.to_pin] = put_in.get(crossing.to_pin, 0.0) - most
-        carried = sum(a for a in put_in.values() if a > 0)
+            for pin, sign in ((crossing.from_pin, 1.0), (crossing.to_pin, -1.0)):
+                put_in[pin] = put_in.get(pin, 0.0) + sign * drawn[n]
+        held = [np.maximum(a, 0.0) for a in put_in.values()]
+        carried = float(np.sum(held, axis=0).max()) if held else 0.0
         result.circuits[circuit_id] = CircuitFacts(
             _role(net.roles[circuit_id]), _protecting_fuse(circuit_id, feed), carried
         )
@@ -171,26 +254,24 @@ def _sharing(document: Document, net: Network) -> list[str]:
 
 
 def _with_alternatives(
-    document: Document,
-    net: Network,
-    loops: list[Loop],
-    modes: tuple[str, ...],
-    strap: Crossing | None,
-    sources: dict[str, SourceFacts],
-    book: FindingBook,
+    document: Document, loops: list[Loop], walker: _Walker, either: tuple[str, ...], book: FindingBook
 ) -> list[Loop]:
-    """Where another battery can take over, its loops too: they run instead of the first ones."""
+    """Where another battery can take over, or another switched way, its loops too: instead of the first."""
+    net, modes, sources = walker.net, walker.modes, walker.sources
     quiet = FindingBook(book.checks)
-    studs = net.studs if strap is not None else []
     sets = [loops]
-    known = {frozenset((x.load, x.source) for x in loops)}
-    for battery in _sharing(document, net):
-        feed = net.walk(*_by_rank(document, net, battery), forward=True)
-        back = net.walk(*_grounds(document, net, battery), studs, forward=False)
-        walker = _Walker(document, net, modes, feed, back, strap, sources, quiet)
-        found = walker.all_loops()
-        told = frozenset((x.load, x.source) for x in found)
-        charging = frozenset((x.load, x.source) for x in loops if x.charging)
+    known = {_ways_told(loops)}
+    charging = _ways_told([x for x in loops if x.charging])
+    tries: list[tuple[str | None, frozenset[str]]] = [(b, frozenset()) for b in _sharing(document, net)]
+    tries += [(None, frozenset((path,))) for path in dict.fromkeys(either)]
+    for battery, without in tries[:_ALTERNATIVES_AT_MOST]:
+        feed = net.walk(*_by_rank(document, net, battery), forward=True, without=without)
+        back = net.walk(*_grounds(document, net, battery), walker.studs, forward=False, without=without)
+        other = _Walker(
+            document, net, modes, feed, back, walker.strap, sources, walker.limit_v, quiet, battery, without
+        )
+        found = other.all_loops()
+        told = _ways_told(found)
         if found and told | charging not in known and told not in known:
             known.add(told)
             sets.append(found)
@@ -208,6 +289,41 @@ def _with_alternatives(
     ]
 
 
+_ALTERNATIVES_AT_MOST = 8
+"""Ways in which a harness may be fed, tried in the order of its devices."""
+
+
+def _ways_told(loops: Iterable[Loop]) -> frozenset[tuple[str, str, tuple[str, ...]]]:
+    return frozenset((x.load, x.source, x.paths) for x in loops)
+
+
+def path_currents_a(loops: list[Loop], meshes: tuple[Mesh, ...], drawn_a: FloatArray) -> dict[str, float]:
+    """The most that each path inside a device carries in any mode, by ``device.path``.
+
+    Where ways lie side by side they are taken as alike: their wires are not known yet. The wire room
+    says how current divides between them.
+    """
+    index: dict[str, int] = {}
+    for loop in loops:
+        for path in loop.paths:
+            index.setdefault(path, len(index))
+    for mesh in meshes:
+        for path, _ in mesh.paths:
+            index.setdefault(path, len(index))
+    crossed = np.zeros((len(index), len(loops)))
+    for n, loop in enumerate(loops):
+        for path in loop.paths:
+            crossed[index[path], n] += 1.0
+    if meshes and index:
+        round_ = np.zeros((len(index), len(meshes)))
+        for k, mesh in enumerate(meshes):
+            for path, weight in mesh.paths:
+                round_[index[path], k] += weight
+        crossed = crossed + round_ @ np.linalg.lstsq(round_, -crossed, rcond=None)[0]
+    currents = np.abs(crossed @ drawn_a).max(axis=1, initial=0.0)
+    return {path: float(currents[i]) for path, i in index.items()}
+
+
 def feed_sources(loops: Iterable[Loop]) -> dict[str, str]:
     """Fuse to the source pin its loads are fed from."""
     found: dict[str, str] = {}
@@ -217,10 +333,14 @@ def feed_sources(loops: Iterable[Loop]) -> dict[str, str]:
     return found
 
 
-def _strap(net: Network) -> Crossing | None:
-    """The circuit that ties a source's ground to the structure, or None where nothing does."""
+def _strap(document: Document, net: Network) -> Crossing | None:
+    """The circuit that ties a source's ground to the structure, or None where nothing does.
+
+    Where several do, the stud that the structure's resistance is counted from: the one of least.
+    """
     tied = {net.circuit_of[g]: g for g in reversed(net.grounds) if g in net.circuit_of}
-    for stud in net.studs:
+    devices = document.circuits.devices
+    for stud in sorted(net.studs, key=lambda s: devices[s.partition(".")[0]].structure_mohm):
         circuit = net.circuit_of.get(stud)
         if circuit in tied:
             return Crossing(circuit, stud, tied[circuit])
@@ -250,6 +370,12 @@ def _sources(document: Document, net: Network, modes: tuple[str, ...]) -> dict[s
     brief = document.brief
     stated = {f"{s.device}.{s.supply_pin}": s for s in document.circuits.sources.values()}
     least_v = brief.supply_least_v or brief.supply_working_v * LEAST_SUPPLY
+    charges = [
+        s.most_v or s.nominal_v or 0.0
+        for s in document.circuits.sources.values()
+        if s.kind in ("alternator", "charger")
+    ]
+    most_v = brief.supply_most_v or max([brief.supply_working_v, *charges])
     result: dict[str, SourceFacts] = {}
     for pin in net.sources:
         device_id = pin.partition(".")[0]
@@ -261,13 +387,13 @@ def _sources(document: Document, net: Network, modes: tuple[str, ...]) -> dict[s
             inner = net.converters[pin][2]
             out = inner.out_v or brief.supply_working_v
             result[pin] = SourceFacts(
-                pin, device_id, ground, "regulator", out, out, None, inner.limit_a, inner.limit_a, None,
+                pin, device_id, ground, "regulator", out, out, out, None, inner.limit_a, inner.limit_a, None,
                 (1.0,) * len(modes), spread,
             )  # fmt: skip
         elif own is None:
             result[pin] = SourceFacts(
-                pin, device_id, ground, "battery", brief.supply_working_v, least_v, None, None, None, None,
-                (1.0,) * len(modes), spread,
+                pin, device_id, ground, "battery", brief.supply_working_v, least_v, most_v, None, None, None,
+                None, (1.0,) * len(modes), spread,
             )  # fmt: skip
         else:
             nominal = own.nominal_v or brief.supply_working_v
@@ -279,12 +405,19 @@ def _sources(document: Document, net: Network, modes: tuple[str, ...]) -> dict[s
             result[pin] = SourceFacts(
                 pin, device_id, own.return_pin, own.kind, nominal,
                 own.least_v or min(least_v, nominal),
+                max(nominal, own.most_v or (most_v if own.kind == "battery" else nominal)),
                 own.internal_mohm / 1000 if own.internal_mohm is not None else None,
                 fault, own.limit_a, own.capacity_ah,
                 tuple(own.modes[m].percent / 100 if m in own.modes else 1.0 for m in modes),
                 spread,
             )  # fmt: skip
     return result
+
+
+_EndsFound = tuple[
+    tuple[Crossing, ...], tuple[Crossing, ...], tuple[str, ...], tuple[str, ...], str, tuple[str, ...]
+]
+"""Feed, return, fuses, paths, source, and the studs by which the return crosses the structure."""
 
 
 class _Walker:
@@ -299,7 +432,10 @@ class _Walker:
         back: dict[str, Hop],
         strap: Crossing | None,
         sources: dict[str, SourceFacts],
+        limit_v: Callable[[Service, float], float],
         book: FindingBook,
+        battery: str | None = None,
+        without: frozenset[str] = frozenset(),
     ) -> None:
         self.document = document
         self.net = net
@@ -308,7 +444,11 @@ class _Walker:
         self.back = back
         self.strap = strap
         self.sources = sources
+        self.limit_v = limit_v
         self.book = book
+        self.battery = battery
+        self.without = without
+        self.studs = net.studs if strap is not None else []
         self._own_back: dict[str, dict[str, Hop]] = {}
 
     def all_loops(self) -> list[Loop]:
@@ -325,7 +465,7 @@ class _Walker:
         )
         if ends is None:
             return None
-        feed, back, fuses, paths, source = ends
+        feed, back, fuses, paths, source, studs = ends
         facts = self.sources[source]
         return Loop(
             load_id,
@@ -338,11 +478,15 @@ class _Walker:
             source,
             facts.nominal_v,
             facts.least_v,
+            facts.most_v,
             load.kind,
             load.rated_v or facts.nominal_v,
             load.duty_percent / 100,
+            load.cycle_s,
             shares,
             max(load.peak_a or 0.0, load.current_a),
+            self.limit_v(load.service, facts.nominal_v),
+            studs,
         )
 
     def conversions(self, loops: list[Loop]) -> list[Loop]:
@@ -374,11 +518,9 @@ class _Walker:
         self.book = book
         if ends is None:
             return None
-        feed, back, fuses, paths, source = ends
+        feed, back, fuses, paths, source, studs = ends
         fed = self.sources[source]
-        by_mode = [
-            sum(load_current_a(x, x.supply_v) * x.shares[m] for x in behind) for m in range(len(self.modes))
-        ]
+        by_mode = [sum(most_current_a(x) * x.shares[m] for x in behind) for m in range(len(self.modes))]
         most = max(by_mode)
         switching = inner.efficiency_percent is not None
         taken = most
@@ -395,16 +537,20 @@ class _Walker:
             source,
             fed.nominal_v,
             fed.least_v,
+            fed.most_v,
             "constant power" if switching else "constant current",
             fed.nominal_v,
             1.0,
+            None,
             tuple(a / most if most else 0.0 for a in by_mode),
             taken,
+            self.limit_v("continuous", fed.nominal_v),
+            studs,
         )
 
     def _ends(
         self, place: Place, device_id: str, supply_pin: str, return_pin: str, current_a: float
-    ) -> tuple[tuple[Crossing, ...], tuple[Crossing, ...], tuple[str, ...], tuple[str, ...], str] | None:
+    ) -> _EndsFound | None:
         name = named(self.document, device_id)
         supply_ref, return_ref = f"{device_id}.{supply_pin}", f"{device_id}.{return_pin}"
         supply_circuit = self.net.circuit_of.get(supply_ref)
@@ -452,8 +598,10 @@ class _Walker:
             paths.append(f"{inner_device}.{path_id}")
             pin, circuit = f"{inner_device}.{inner.to_pin}", hop.circuit
         last = back[-1].to_pin
+        studs: tuple[str, ...] = ()
         if self.strap is not None and self.document.circuits.devices[last.partition(".")[0]].structure:
             # Through the structure, out at the stud the source is tied to, along its strap.
+            studs = (last, self.strap.from_pin)
             back.append(self.strap)
         cranking = self.document.circuits.devices[device_id].kind == CRANKING
         if not fuses and current_a > 0 and not cranking and not self._limited(source):
@@ -464,16 +612,21 @@ class _Walker:
             tuple(reversed(fuses)),
             tuple(paths),
             source,
+            studs,
         )
 
     def _returns(self, source: str) -> dict[str, Hop]:
-        """Ways back to what feeds: to its own ground, where a converter feeds."""
-        if source not in self.net.converters:
-            return self.back
+        """Ways back to what feeds: to its own ground before any other; a converter's only to its own."""
         if source not in self._own_back:
-            device = source.partition(".")[0]
-            grounds = [g for g in self.net.grounds if g.partition(".")[0] == device]
-            self._own_back[source] = self.net.walk(grounds, forward=False)
+            if source in self.net.converters:
+                self._own_back[source] = self.net.walk(
+                    _own_grounds(self.net, source), forward=False, without=self.without
+                )
+            else:
+                ranks = _grounds(self.document, self.net, source)
+                self._own_back[source] = self.net.walk(
+                    *ranks, self.studs, forward=False, without=self.without
+                )
         return self._own_back[source]
 
     def _limited(self, source: str) -> bool:

@@ -123,6 +123,8 @@ class Brief:
     supply_working_v: VoltageV = 13.2
     supply_least_v: VoltageV | None = None
     """The least the supply falls to in use; a tenth below working when absent."""
+    supply_most_v: VoltageV | None = None
+    """The most the supply rises to in use; what charges it, or the working voltage, when absent."""
     altitude_m: AltitudeM = 0.0
     mass_budget_g: Annotated[float, Strict(), Field(gt=0, le=1e6)] | None = None
     """What one harness may weigh; no limit when absent."""
@@ -170,6 +172,8 @@ class InternalPath:
     limit_a: CurrentA | None = None
     throw: Name = ""
     """Paths of a device with the same throw are never closed together (a changeover switch)."""
+    parallel: Name = ""
+    """Fuses or breakers with the same word here are meant to share one load."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -260,6 +264,8 @@ class Load:
     least_v: VoltageV | None = None
     """Below this it does not work."""
     duty_percent: Percent = 100.0
+    cycle_s: TimeS | None = None
+    """How long one turn of on and off takes; taken as on for good when absent."""
     peak_a: CurrentA | None = None
     """Stall, crank or transmit current."""
     peak_s: TimeS | None = None
@@ -267,6 +273,8 @@ class Load:
     peak_pause_s: TimeS = 0.0
     inrush_a: FaultA | None = None
     inrush_s: TimeS | None = None
+    starts_with: Name = ""
+    """Loads with the same word here start at the same moment."""
     modes: dict[Id, ModeShare] = field(default_factory=dict)
 
 

@@ -94,7 +94,8 @@ def end_detail(
         and c.insulation_min_mm <= size.od_mm <= c.insulation_max_mm
     )
     return EndDetail(
-        ref, key, entry.connector, entry.cavity, f"{made.family} {size.gauge}", contact.code, contact.description,
+        ref, key, entry.connector, entry.cavity, f"{made.family} {size.gauge}", contact.code,
+        contact.description,
         contact.kind, contact.size, contact.plating, contact.gender, contact.joint, contact.angle_deg,
         contact.strip_mm, contact.strip_tolerance_mm, contact.copper_least_mm, contact.copper_most_mm,
         contact.cycles, contact.reusable, crimp.tool if crimp else "", tool.description if tool else "",

@@ -189,7 +189,7 @@ def _pin_here(document: Document, ref: str, wire_at: dict[str, list[str]], wire:
 
 def heats_with(wire: WireResult, key: str) -> float:
     """Current in A that a wire's contacts must bear for good: by duty, not by its moments."""
-    return float(wire.asked.current_a[wire.at[key]])
+    return float(wire.heating_a[wire.at[key]])
 
 
 class _Fitting:

@@ -11,7 +11,7 @@ from typing import Literal
 
 import numpy as np
 
-from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray
 from inkthread.core.physics.heat import HeatCurves
 
 Metal = Literal["copper", "aluminium", "steel"]
@@ -67,6 +67,18 @@ def heat_capacity_j_per_m_k(area_mm2: float, conductor_mm: float, outside_mm: fl
     """Heat one metre takes up for a kelvin: its copper, and half of its insulation."""
     insulation = math.pi / 4 * (outside_mm**2 - conductor_mm**2)
     return 1000 * (area_mm2 * COPPER_HEAT_J_PER_K_MM3 + insulation * INSULATION_HEAT_J_PER_K_MM3 / 2)
+
+
+def settled_share(duty: float, cycle_s: float, time_constant_s: FloatArray) -> FloatArray:
+    """Peak of the settled rise under a current that goes on and off, over that of the same for good.
+
+    (1 - exp(-on / tau)) / (1 - exp(-cycle / tau)) for a body that cools by one time constant: ``duty``
+    where the cycle is short beside it, 1 where it is long. Textbook first-order heating; motors and
+    cables are rated so for intermittent duty (IEC 60034-1 duty type S3, from memory).
+    """
+    turn = np.maximum(cycle_s / time_constant_s, 1e-9)
+    share: FloatArray = np.expm1(-duty * turn) / np.expm1(-turn)
+    return share
 
 
 def peak_temperature_c(

@@ -33,7 +33,7 @@ def branch(w: Workings, branch_id: str) -> Reckoning:
     ]
     hottest = None
     if len(inside):
-        currents = w.wire.asked.current_a[inside]
+        currents = w.wire.heating_a[inside]
         carrying = int((currents > 0.01).sum())
         steps += [
             Step(

@@ -49,7 +49,7 @@ def gauge(w: Workings, key: str) -> Reckoning:
     steps = [
         Step(
             "current",
-            f"{format_current(float(w.wire.asked.current_a[i]))} of {format_current(allowed)} allowed "
+            f"{format_current(float(w.wire.heating_a[i]))} of {format_current(allowed)} allowed "
             f"where it lies",
             percent(made.limits[0]),
         ),
@@ -161,7 +161,7 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
     steps.append(
         Step(
             "at its own current",
-            f"{format_current(float(w.wire.asked.current_a[i]))}, where it lies",
+            f"{format_current(float(w.wire.heating_a[i]))}, where it lies",
             format_temperature(made.temperature_c, units),
         )
     )

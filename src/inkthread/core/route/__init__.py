@@ -2,13 +2,14 @@
 
 from inkthread.core.route.airs import Air, Stretch, airs_on
 from inkthread.core.route.checks import BusRun
-from inkthread.core.route.flow import Flow
+from inkthread.core.route.flow import STUD, Flow
 from inkthread.core.route.layout import LaidPoint, lay_out
 from inkthread.core.route.room import RouteResult, route_room
 from inkthread.core.route.sections import Section, SectionEnd, Splice
 from inkthread.core.route.tree import RouteTree, build_tree
 
 __all__ = [
+    "STUD",
     "Air",
     "BusRun",
     "Flow",

@@ -236,7 +236,7 @@ def _instruments(
     circuit_of = [s.circuit for s in sections.values()]
     ways: dict[int, tuple[set[str], set[str]]] = {}
     for n, i in zip(flow.loop.tolist(), flow.row.tolist(), strict=True):
-        if passed[i]:
+        if i < flow.sections and passed[i]:
             feed, back = ways.setdefault(n, (set(), set()))
             returning = circuit_of[i] in {c.circuit for c in circuits.loops[n].back}
             (back if returning else feed).update(passed[i])

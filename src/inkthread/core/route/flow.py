@@ -1,46 +1,120 @@
-"""Which sections each load's current crosses, and which way: the loops as rows of a matrix."""
+"""Which wires, paths and studs each load's current crosses, and how much of it: rows of a matrix.
+
+In a tree a load's whole current crosses each element of its loop, one way or the other. Where ways lie
+side by side it divides: superposition holds, so each load still has its own fixed share of every
+element, found once round every mesh by Kirchhoff's voltage law.
+"""
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
-from inkthread.core.circuits import Loop
+from inkthread.core.circuits import Loop, Mesh
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.route.sections import CircuitTree
+
+STUD = "stud "
+"""Before the pin by which current goes into the structure, in the name of an inner row."""
+_LEAST_OHM = 1e-7
+"""Where nothing is known of what lies side by side, it counts as this much, so that it divides alike."""
 
 
 @dataclass(frozen=True, slots=True)
 class Flow:
-    """Entries of a sparse matrix: ``loop`` crosses section ``row`` in direction ``sign``.
+    """Entries of a sparse matrix: ``loop`` crosses ``row`` with ``share`` of its current.
 
-    ``whole`` (loops,) says whether every crossing of the loop has been threaded.
+    Rows are the sections, then the ``inner`` elements: paths inside devices by ``device.path``, and
+    studs into the structure by ``stud pin``. ``whole`` (loops,) says whether every crossing of the loop
+    has been threaded.
     """
 
     loop: IntArray
     row: IntArray
-    sign: FloatArray
+    share: FloatArray
     whole: tuple[bool, ...]
     loops: int
-    rows: int
+    sections: int
+    inner: tuple[str, ...] = ()
+    rounds: FloatArray | None = None
+    """(rows, meshes): once round each mesh; None where there is none."""
 
-    def section_currents_a(self, drawn_a: FloatArray) -> FloatArray:
-        """Signed current of every section in every mode, shape (sections, modes).
+    @property
+    def rows(self) -> int:
+        """Sections and inner elements."""
+        return self.sections + len(self.inner)
+
+    def currents_a(self, drawn_a: FloatArray) -> FloatArray:
+        """Signed current of every row in every mode, shape (rows, modes).
 
         ``drawn_a`` is each loop's current by mode, shape (loops, modes).
         """
         found = np.zeros((self.rows, drawn_a.shape[1]))
         for m in range(drawn_a.shape[1]):
-            found[:, m] = np.bincount(self.row, self.sign * drawn_a[self.loop, m], minlength=self.rows)
+            found[:, m] = np.bincount(self.row, self.share * drawn_a[self.loop, m], minlength=self.rows)
         return found
 
+    def section_currents_a(self, drawn_a: FloatArray) -> FloatArray:
+        """The same of the sections alone, shape (sections, modes)."""
+        return self.currents_a(drawn_a)[: self.sections]
+
     def around_v(self, volts: FloatArray) -> FloatArray:
-        """Signed V lost around each loop, from signed V over each section: (sections, m) to (loops, m)."""
+        """Signed V lost around each loop, from signed V over each row: (rows, m) to (loops, m).
+
+        By reciprocity each row counts with the share of the loop's current that crosses it.
+        """
         found = np.zeros((self.loops, volts.shape[1]))
         for m in range(volts.shape[1]):
-            found[:, m] = np.bincount(self.loop, self.sign * volts[self.row, m], minlength=self.loops)
+            found[:, m] = np.bincount(self.loop, self.share * volts[self.row, m], minlength=self.loops)
         return found
+
+    def of_loop(self, loop: int) -> tuple[IntArray, FloatArray]:
+        """Rows that one loop crosses, in order along it, and its share in each."""
+        first, last = np.searchsorted(self.loop, (loop, loop + 1))
+        return self.row[first:last], self.share[first:last]
+
+    def divided(self, ohm: FloatArray) -> Flow:
+        """The shares where ways lie side by side, by the resistance of every row in ohm. (rows,).
+
+        Once round every mesh the volts come to nothing; the walk's own shares are where that starts.
+        """
+        if self.rounds is None:
+            return self
+        known = np.maximum(ohm, _LEAST_OHM)
+        beside = np.nonzero(self.rounds)[0]
+        touched = np.unique(self.loop[np.isin(self.row, beside)])
+        place = np.zeros(self.loops, dtype=np.intp)
+        place[touched] = np.arange(len(touched))
+        entries = np.isin(self.loop, touched)
+        dense = np.zeros((self.rows, len(touched)))
+        np.add.at(dense, (self.row[entries], place[self.loop[entries]]), self.share[entries])
+        weighted = self.rounds * known[:, None]
+        normal = self.rounds.T @ weighted
+        turns = np.linalg.lstsq(normal, -weighted.T @ dense, rcond=None)[0]
+        dense += self.rounds @ turns
+        changed = touched[np.abs(turns).max(axis=0, initial=0.0) > 1e-12]
+        if not len(changed):
+            return self
+        keep = ~np.isin(self.loop, changed)
+        rows, loops, shares = [self.row[keep]], [self.loop[keep]], [self.share[keep]]
+        for n in changed.tolist():
+            # In the order along the loop, then what lies beside it.
+            own = dict.fromkeys(self.of_loop(n)[0].tolist())
+            column = dense[:, place[n]]
+            other = np.nonzero(np.abs(column) > 1e-12)[0]
+            order = [*own, *(r for r in other.tolist() if r not in own)]
+            rows.append(np.array(order, dtype=np.intp))
+            loops.append(np.full(len(order), n, dtype=np.intp))
+            shares.append(column[order])
+        loop = np.concatenate(loops)
+        order_of = np.argsort(loop, kind="stable")
+        return replace(
+            self,
+            loop=loop[order_of],
+            row=np.concatenate(rows)[order_of],
+            share=np.concatenate(shares)[order_of],
+        )
 
 
 def _between(tree: CircuitTree, a: str, b: str) -> list[tuple[str, float]]:
@@ -54,29 +128,69 @@ def _between(tree: CircuitTree, a: str, b: str) -> list[tuple[str, float]]:
     return tree.between(a, b)
 
 
-def build_flow(loops: list[Loop], trees: dict[str, CircuitTree], index: dict[str, int]) -> Flow:
+def build_flow(
+    loops: list[Loop], trees: dict[str, CircuitTree], index: dict[str, int], meshes: tuple[Mesh, ...] = ()
+) -> Flow:
     """The crossings of every loop, feed and return, as far as they have been threaded."""
-    at: list[int] = []
+    inner: dict[str, int] = {}
+
+    def at(name: str) -> int:
+        return len(index) + inner.setdefault(name, len(inner))
+
+    of_loop: list[int] = []
     rows: list[int] = []
-    signs: list[float] = []
+    shares: list[float] = []
     whole: list[bool] = []
     for n, loop in enumerate(loops):
         complete = True
+        start = len(rows)
         for crossing in (*loop.feed, *loop.back):
             tree = trees.get(crossing.circuit)
             between = _between(tree, crossing.from_pin, crossing.to_pin) if tree is not None else []
             complete = complete and bool(between) and crossing.to_pin in (tree.depth if tree else {})
             complete = complete and crossing.from_pin in (tree.depth if tree else {})
-            for key, sign in between:
-                at.append(n)
-                rows.append(index[key])
-                signs.append(sign)
+            rows += [index[key] for key, _ in between]
+            shares += [sign for _, sign in between]
+        for path in loop.paths:
+            rows.append(at(path))
+            shares.append(1.0)
+        for stud, sign in zip(loop.studs, (1.0, -1.0), strict=False):
+            rows.append(at(STUD + stud))
+            shares.append(sign)
+        of_loop += [n] * (len(rows) - start)
         whole.append(complete)
+    rounds: list[dict[int, float]] = []
+    for mesh in meshes:
+        once: dict[int, float] = {}
+        threaded = True
+        for crossing, weight in mesh.crossings:
+            tree = trees.get(crossing.circuit)
+            ends = (crossing.from_pin, crossing.to_pin)
+            threaded = threaded and tree is not None and all(pin in tree.depth for pin in ends)
+            if tree is None or not threaded:
+                break
+            for key, sign in tree.between(*ends):
+                once[index[key]] = once.get(index[key], 0.0) + weight * sign
+        if not threaded:
+            continue
+        for path, weight in mesh.paths:
+            once[at(path)] = once.get(at(path), 0.0) + weight
+        for stud, weight in mesh.studs:
+            once[at(STUD + stud)] = weight
+        rounds.append({row: w for row, w in once.items() if w})
+    matrix = None
+    if rounds:
+        matrix = np.zeros((len(index) + len(inner), len(rounds)))
+        for k, once in enumerate(rounds):
+            for row, weight in once.items():
+                matrix[row, k] = weight
     return Flow(
-        np.array(at, dtype=np.intp),
+        np.array(of_loop, dtype=np.intp),
         np.array(rows, dtype=np.intp),
-        np.array(signs, dtype=float),
+        np.array(shares, dtype=float),
         tuple(whole),
         len(loops),
         len(index),
+        tuple(inner),
+        matrix,
     )

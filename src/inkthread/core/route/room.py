@@ -21,6 +21,9 @@ from inkthread.core.route.sections import CircuitTree, Section, Splice, build_ci
 from inkthread.core.route.threading import Terminal, Threader
 from inkthread.core.route.tree import RouteTree, build_tree
 
+_JOINTS_AS_MM = 100.0
+"""A wire's two ends count as so much more of it while its size is not known."""
+
 
 @dataclass(slots=True)
 class RouteResult:
@@ -142,7 +145,11 @@ def route_room(
     )
     book.entries += made.found
     index = {key: n for n, key in enumerate(made.sections)}
-    flow = build_flow(circuits.loops, made.trees, index)
+    flow = build_flow(circuits.loops, made.trees, index, circuits.meshes)
+    if flow.rounds is not None:
+        # Wires are not chosen yet: as if all were alike, current divides by length.
+        long = [s.length_mm + s.slack_mm + _JOINTS_AS_MM for s in made.sections.values()]
+        flow = flow.divided(np.array([*long, *[0.0] * len(flow.inner)]))
     carried = np.abs(flow.section_currents_a(circuits.drawn_a())).max(axis=1, initial=0.0)
     # What is kept stays without its currents.
     sections = {

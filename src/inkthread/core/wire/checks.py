@@ -13,6 +13,7 @@ from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult, Section
+from inkthread.core.wire.brown_out import BrownOut
 from inkthread.core.wire.colours import role_colours, scheme_in_force
 from inkthread.core.wire.families import known_families, labelled_families, stands_air
 from inkthread.core.wire.gather import moving_wires
@@ -44,7 +45,7 @@ def find_in_wires(
     """All checks of the wire room."""
     _limits(document, result, sections, stuck, fixed, book)
     _drops(document, circuits, result, book)
-    _sags(document, circuits, result, book)
+    _at_peaks(document, result, book)
     _heat(document, catalogue, sections, result, book)
     _insulation(document, route, sections, result, book)
     _samples(document, catalogue, book)
@@ -110,7 +111,7 @@ def _limits(
 def _would_do(result: WireResult, i: int, area_mm2: float, worst: tuple[float, str]) -> str:
     """The copper that would hold, and a family made that large."""
     need = area_mm2 * min(worst[0], 99.0) ** (1.0 if worst[1] in ("drop", "strength") else 1.4)
-    asked = max(float(result.asked.current_a[i]), 0.0)
+    asked = max(float(result.heating_a[i]), 0.0)
     larger = [
         (size.area_mm2, family.code, size.gauge)
         for family in result.families.values()
@@ -160,57 +161,33 @@ def _drops(document: Document, circuits: CircuitsResult, result: WireResult, boo
         )
 
 
-def _sags(document: Document, circuits: CircuitsResult, result: WireResult, book: FindingBook) -> None:
-    """What browns out as another load stalls: the source's own resistance pulls all of them down.
-
-    The sag is taken at the source's terminals, so that what is shared of the wires is left out of it.
-    """
+def _at_peaks(document: Document, result: WireResult, book: FindingBook) -> None:
+    """What browns out while a load is at its peak, itself or its neighbours."""
     devices = document.circuits.devices
-    for peak in circuits.loops:
-        load = document.circuits.loads.get(peak.load)
-        source = circuits.sources.get(peak.source)
-        if load is None or load.peak_a is None or source is None or not source.internal_ohm:
-            continue
-        sag_v = max(load.peak_a - load.current_a, 0.0) * source.internal_ohm
-        hit: list[tuple[str, str]] = []
-        for other in circuits.loops:
-            drop = result.loops.get(other.load)
-            at_once = any(a > 0 and b > 0 for a, b in zip(peak.shares, other.shares, strict=True))
-            if other.source != peak.source or other is peak or drop is None or not at_once:
-                continue
-            least = _needs_v(document, other.load, other.supply_v)
-            if least is not None and drop.least_gets_v >= least > drop.least_gets_v - sag_v:
-                device = devices[other.device]
-                hit.append(
-                    (
-                        other.device,
-                        f"{other.device} {device.name} to {drop.least_gets_v - sag_v:.2f} V of {least:g}",
-                    )
-                )
-        if hit:
-            book.add(
-                "sags-at-peak",
-                Place("circuits", "load", peak.load),
-                *(Place("circuits", "device", d) for d, _ in hit[:6]),
-                load=f"{peak.device} {devices[peak.device].name}".strip(),
-                peak=format_current(load.peak_a),
-                source=f"{source.device} {devices[source.device].name}".strip(),
-                sag=f"{sag_v:.2f} V",
-                hit=list_in_words([words for _, words in hit[:6]]),
-            )
-
-
-def _needs_v(document: Document, load_id: str, supply_v: float) -> float | None:
-    """Least volts that a load works at; a regulator that steps down needs what it makes."""
-    load = document.circuits.loads.get(load_id)
-    if load is not None:
-        return load.least_v
-    device_id, _, path_id = load_id.partition("~")
-    device = document.circuits.devices.get(device_id)
-    inner = device.paths.get(path_id) if device is not None else None
-    if inner is None or inner.out_v is None or inner.out_v >= supply_v:
-        return None
-    return inner.out_v
+    by_peak: dict[tuple[str, ...], list[BrownOut]] = {}
+    for found in result.brown_outs:
+        by_peak.setdefault(found.peaks, []).append(found)
+    told: set[str] = set()
+    for peaks, hit in sorted(by_peak.items(), key=lambda kv: len(kv[0])):
+        if len(peaks) > 1 and {h.load for h in hit} <= told:
+            continue  # one of them alone does it
+        told |= {h.load for h in hit}
+        loads = [document.circuits.loads[p] for p in peaks]
+        book.add(
+            "brown-out-at-peak",
+            *(Place("circuits", "load", p) for p in peaks[:4]),
+            *(Place("circuits", "device", h.device) for h in hit[:6]),
+            load=list_in_words([f"{x.device} {devices[x.device].name}".strip() for x in loads]),
+            takes="takes" if len(peaks) == 1 else "together take",
+            peak=format_current(hit[0].peak_a),
+            hit=list_in_words(
+                [
+                    ("it" if (h.load,) == peaks else f"{h.device} {devices[h.device].name}".strip())
+                    + f" gets {h.gets_v:.2f} V and needs {h.needs_v:g}"
+                    for h in hit[:6]
+                ]
+            ),
+        )
 
 
 def _heat(

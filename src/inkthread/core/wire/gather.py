@@ -9,12 +9,13 @@ import numpy as np
 
 from inkthread.core.brief import BriefResult, drop_limit_v
 from inkthread.core.catalogue import Catalogue, WireFamily
-from inkthread.core.circuits import CircuitsResult, Loop, load_current_a, never_clears
+from inkthread.core.circuits import CircuitsResult, Loop, load_current_a, most_current_a, never_clears
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE
-from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray, IntArray
 from inkthread.core.physics.heat import HeatCurves
-from inkthread.core.route import RouteResult, Section
+from inkthread.core.physics.short_time import heat_capacity_j_per_m_k, settled_share
+from inkthread.core.route import STUD, Flow, RouteResult, Section
 from inkthread.core.wire.bundle_ampacity import alone_c
 from inkthread.core.wire.drop import DropProblem
 from inkthread.core.wire.families import CandidateTable, Chains
@@ -26,16 +27,28 @@ CORE_SHARE = 0.6
 """A core held in a cable may have this share of the least copper (24 AWG where 22 is the least)."""
 
 
-def fuses_on(
-    catalogue: Catalogue, circuits: CircuitsResult, route: RouteResult, sections: list[Section]
-) -> tuple[FloatArray, FloatArray]:
-    """Rating of the one fuse protecting each wire, or the sum of those feeding a shared return.
+@dataclass(frozen=True, slots=True)
+class ProtectionOn:
+    """What protects each wire, in A. (n,)."""
 
-    Where no fuse can clear what a supply is limited to, that limit stands in for the rating.
+    single_a: FloatArray
+    """Rating of the one fuse that protects it, or what the protection behind it lets through."""
+    sum_a: FloatArray
+    """Sum of the ratings of those that feed a shared return."""
+    ahead: BoolArray
+    """Whether it lies ahead of the first protection: ``single_a`` is then of what it feeds."""
+
+
+def protection_on(
+    catalogue: Catalogue, circuits: CircuitsResult, route: RouteResult, sections: list[Section]
+) -> ProtectionOn:
+    """What protects each wire.
+
+    Where no fuse can clear what a supply is limited to, that limit stands in for the rating. A wire
+    ahead of the first protection is kept from overload only by what comes after it: it must stand the
+    ratings behind it that can run together, or the source's limit.
     """
     single = np.zeros(len(sections))
-    shared: dict[int, set[str]] = {}
-    feeding: set[int] = set()
     held: dict[str, float] = {}
     for key, fuse in circuits.fuses.items():
         source = circuits.sources.get(fuse.source or "")
@@ -49,6 +62,7 @@ def fuses_on(
         for c, fuse in s.spread.items()
         if fuse is None
     }
+    feeding: set[int] = set()
     for i, s in enumerate(sections):
         fuse_key = circuits.circuits[s.circuit].fuse
         if fuse_key is not None:
@@ -57,11 +71,25 @@ def fuses_on(
         elif s.circuit in limited and circuits.circuits[s.circuit].role != "ground":
             single[i] = (limited[s.circuit] or 0.0) / OVERLOAD_LONG
             feeding.add(i)
+    shared: dict[int, set[str]] = {}
+    behind: dict[int, list[int]] = {}
     back_of: list[set[str]] = [{c.circuit for c in loop.back} for loop in circuits.loops]
     for n, i in zip(route.flow.loop.tolist(), route.flow.row.tolist(), strict=True):
         loop = circuits.loops[n]
-        if loop.fuses and i not in feeding and sections[i].circuit in back_of[n]:
-            shared.setdefault(i, set()).add(loop.fuses[-1])
+        if i >= len(sections) or i in feeding:
+            continue
+        if sections[i].circuit in back_of[n]:
+            if loop.fuses:
+                shared.setdefault(i, set()).add(loop.fuses[-1])
+        elif not loop.charging:
+            behind.setdefault(i, []).append(n)
+    ahead = np.zeros(len(sections), dtype=bool)
+    for i, loops in behind.items():
+        through = _lets_through_a(circuits, [circuits.loops[n] for n in loops], held)
+        limit = circuits.sources[circuits.loops[loops[0]].source].limit_a
+        if through > 0:
+            ahead[i] = True
+            single[i] = min(through, limit / OVERLOAD_LONG) if limit is not None else through
     total = np.zeros(len(sections))
     for i, fuses in shared.items():
         ratings = [held[f] for f in fuses]
@@ -69,7 +97,65 @@ def fuses_on(
             single[i] = ratings[0]
         else:
             total[i] = sum(ratings)
-    return single, total
+    return ProtectionOn(single, total, ahead)
+
+
+def _lets_through_a(circuits: CircuitsResult, loops: list[Loop], held: dict[str, float]) -> float:
+    """What the first protection of each of these loops lets through together, in the mode of most.
+
+    Loads without protection count with what they draw. Nothing where none of them is protected.
+    """
+    most = 0.0
+    for mode in range(circuits.states):
+        running = [x for x in loops if x.shares[mode] > 0]
+        first = {x.fuses[0] for x in running if x.fuses}
+        if first:
+            bare = sum(most_current_a(x) * x.shares[mode] for x in running if not x.fuses)
+            most = max(most, sum(held[f] for f in first) + bare / OVERLOAD_LONG)
+    return most
+
+
+def heating_currents_a(
+    circuits: CircuitsResult, flow: Flow, drawn_a: FloatArray, table: CandidateTable, index: IntArray
+) -> FloatArray:
+    """Current in A that heats each wire as much as what it carries, at every candidate. (n, k).
+
+    A load that goes on and off heats a wire by the peak of what settles: (1 - exp(-on / tau)) over
+    (1 - exp(-cycle / tau)) of its steady rise, with tau the wire's own time constant. That is the mean
+    where the cycle is short beside tau and all of it where it is long. Contacts and bundles are slower,
+    so what holds for the wire is enough for them. Without a cycle a duty says nothing, and it counts as
+    on for good.
+    """
+    factors = _duty_factors(circuits, table)
+    if factors is None:
+        steady = np.abs(flow.section_currents_a(drawn_a)).max(axis=1, initial=0.0)
+        return np.broadcast_to(steady[:, None], index.shape)
+    found = np.zeros(index.shape)
+    for s in range(len(table.sizes)):
+        rows, places = np.nonzero(index == s)
+        if len(rows):
+            scaled = drawn_a * np.sqrt(factors[:, s])[:, None]
+            there = np.abs(flow.section_currents_a(scaled)).max(axis=1, initial=0.0)
+            found[rows, places] = there[rows]
+    return found
+
+
+def _duty_factors(circuits: CircuitsResult, table: CandidateTable) -> FloatArray | None:
+    """Share of the steady rise that each loop's current brings in each size, (loops, s); None where all
+    are on for good."""
+    cycling = [n for n, x in enumerate(circuits.loops) if x.duty < 1 and x.cycle_s]
+    if not cycling:
+        return None
+    capacity = np.array(
+        [heat_capacity_j_per_m_k(x.area_mm2, x.conductor_diameter_mm, x.od_mm) for x in table.sizes]
+    )
+    room = table.rating_c - np.array([min((a for a, _ in table.airs), default=20.0)])
+    warm = table.resistance_20c * (1 + COPPER_ALPHA_20C_PER_K * (table.rating_c - 20))
+    tau = capacity * np.maximum(room, 1.0) / np.maximum(table.free_air_a.max(axis=0) ** 2 * warm, 1e-9)
+    factors = np.ones((len(circuits.loops), len(table.sizes)))
+    for n in cycling:
+        factors[n] = settled_share(circuits.loops[n].duty, circuits.loops[n].cycle_s or 0.0, tau)
+    return factors
 
 
 def moving_wires(document: Document, route: RouteResult, sections: Iterable[Section]) -> set[str]:
@@ -186,24 +272,17 @@ def path_ohms(document: Document, brief: BriefResult, circuits: CircuitsResult) 
     return found
 
 
-def structure_ohms(document: Document, loops: list[Loop]) -> FloatArray:
-    """Resistance of the machine's structure in each loop, in ohm."""
+def inner_ohms(document: Document, flow: Flow, path_ohm: dict[str, float]) -> FloatArray:
+    """Resistance in ohm of every inner row of the flow: paths inside devices, studs into the structure."""
     devices = document.circuits.devices
-    found = np.zeros(len(loops))
-    for n, loop in enumerate(loops):
-        studs = {d for c in loop.back for d in (c.to_pin.partition(".")[0],) if devices[d].structure}
-        found[n] = max((devices[d].structure_mohm for d in studs), default=0.0) / 1000
+    found = np.zeros(len(flow.inner))
+    for i, name in enumerate(flow.inner):
+        if name.startswith(STUD):
+            device = name.removeprefix(STUD).partition(".")[0]
+            found[i] = devices[device].structure_mohm / 1000
+        else:
+            found[i] = path_ohm.get(name, 0.0)
     return found
-
-
-def crossed_paths(loops: list[Loop], ohms: dict[str, float]) -> list[tuple[list[int], float]]:
-    """Every resistance inside a device, with the loops that cross it."""
-    rows: dict[str, list[int]] = {}
-    for n, loop in enumerate(loops):
-        for path in loop.paths:
-            if ohms.get(path):
-                rows.setdefault(path, []).append(n)
-    return [(held, ohms[path]) for path, held in rows.items()]
 
 
 def loop_limit(document: Document, catalogue: Catalogue, brief: BriefResult, loop: Loop) -> tuple[float, str]:
@@ -238,17 +317,16 @@ class DropMaker:
 
 
 def make_drops(
-    document: Document,
     circuits: CircuitsResult,
-    route: RouteResult,
+    flow: Flow,
     limits: list[tuple[float, str]],
-    path_ohm: dict[str, float],
+    inner_ohm: FloatArray,
     joints: FloatArray,
-    sections: list[Section],
+    length_m: FloatArray,
     spent: FloatArray,
 ) -> DropMaker:
     """Gather the loops; ``spent`` (n, k) is what each candidate costs per metre."""
-    loops, flow = circuits.loops, route.flow
+    loops = circuits.loops
     # The most each can draw within its limit: resistive loads that lie nearer get nearly all volts.
     at_limit = np.array(
         [
@@ -265,44 +343,53 @@ def make_drops(
     ).reshape(len(loops), circuits.states)
     # What charges helps the loads: neither is reckoned on top of the other.
     charging = np.array([x.charging for x in loops], dtype=bool)
-    kinds = [at_limit * (charging == which)[:, None] for which in (False, True)]
-    by_kind = [np.abs(flow.section_currents_a(a)).max(axis=1, initial=0.0) for a in kinds]
+    kinds = [flow.currents_a(at_limit * (charging == which)[:, None]) for which in (False, True)]
+    by_kind = [np.abs(a[: flow.sections]).max(axis=1, initial=0.0) for a in kinds]
     carried = np.max(by_kind, axis=0)
     inside = np.zeros(len(loops))
-    most = at_limit.max(axis=1, initial=0.0)
-    for rows, ohm in crossed_paths(loops, path_ohm):
-        for which, part in zip((False, True), kinds, strict=True):
-            same = [n for n in rows if loops[n].charging == which]
-            inside[same] += ohm * float(part[rows].sum(axis=0).max())
-    inside += structure_ohms(document, loops) * most
+    for which, rows_a in zip((False, True), kinds, strict=True):
+        volts = np.concatenate(
+            [np.zeros_like(rows_a[: flow.sections]), rows_a[flow.sections :] * inner_ohm[:, None]]
+        )
+        lost = flow.around_v(volts).max(axis=1, initial=0.0)
+        inside = np.where(charging == which, lost, inside)
     taken: list[int] = []
     crossed: list[IntArray] = []
-    starts = np.searchsorted(flow.loop, np.arange(len(loops) + 1))
+    parts: list[FloatArray] = []
+    of_kind = [a / np.maximum(carried, 1e-12) for a in by_kind]
     for n in range(len(loops)):
-        rows_here = flow.row[starts[n] : starts[n + 1]]
-        if flow.whole[n] and len(rows_here):
+        rows, share = flow.of_loop(n)
+        wires = rows < flow.sections
+        if flow.whole[n] and wires.any():
             taken.append(n)
-            crossed.append(rows_here)
+            crossed.append(rows[wires])
+            parts.append(np.abs(share[wires]) * of_kind[int(charging[n])][rows[wires]])
     left = np.array([max(limits[n][0] - inside[n], limits[n][0] * 0.02) for n in taken], dtype=float)
-    parts = None
-    if charging.any():
-        of_kind = [a / np.maximum(carried, 1e-12) for a in by_kind]
-        parts = [of_kind[int(charging[n])][rows] for n, rows in zip(taken, crossed, strict=True)]
-    length_m = np.array([(s.length_mm + s.slack_mm) / 1000 for s in sections], dtype=float)
+    # Every wire's whole drop counts in each of its loops, unless loads and charging or ways side by side
+    # part it.
+    plain = not charging.any() and flow.rounds is None
     return DropMaker(
-        circuits, taken, crossed, left, carried, length_m, joints, spent * (length_m[:, None] * 1000), parts
+        circuits,
+        taken,
+        crossed,
+        left,
+        carried,
+        length_m,
+        joints,
+        spent * (length_m[:, None] * 1000),
+        None if plain else parts,
     )
 
 
 def mean_alone_c(
     curves: HeatCurves, chains: Chains, sizes: int, placement: WirePlacement, current_a: FloatArray
 ) -> FloatArray:
-    """Temperature of every candidate by itself at its wire's current, the mean along its way. (n, k)."""
+    """Temperature of every candidate by itself at its current (n, k), the mean along its way. (n, k)."""
     mean = np.zeros(chains.index.shape)
     for air in range(len(placement.airs)):
         there = np.nonzero(placement.air_share[:, air] > 0)[0]
         rows = air * sizes + chains.index[there]
-        current = np.broadcast_to(current_a[there, None], rows.shape)
+        current = current_a[there]
         alone = alone_c(curves, rows.ravel(), current.ravel()).reshape(rows.shape)
         mean[there] += placement.air_share[there, air][:, None] * alone
     return mean

@@ -13,7 +13,7 @@ import numpy as np
 import numpy.typing as npt
 
 from inkthread.core.catalogue import ConnectorFamily, Contact, WireSize
-from inkthread.core.physics.conductor import BoolArray, FloatArray
+from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 
 LIMITS = ("current", "drop", "fuse", "strength", "ends")
 
@@ -98,22 +98,33 @@ class Judgement:
 
 @dataclass(frozen=True, slots=True)
 class Asked:
-    """What is asked of each wire, shape (n,). Zero where nothing is."""
+    """What is asked of each wire, shape (n,) but for the current. Zero where nothing is."""
 
     current_a: FloatArray
-    """Its heating current."""
+    """(n, k): the current that heats it as much as what it carries, at each candidate."""
     fuse_single_a: FloatArray
-    """Rating of the one fuse that protects it, or the limit of a supply that no fuse clears."""
+    """Rating of the one fuse that protects it, the limit of a supply that no fuse clears, or what the
+    protection behind it lets through."""
     fuse_sum_a: FloatArray
     """Sum of the ratings of all the fuses that feed a shared return."""
     least_area_mm2: FloatArray
+    ahead: BoolArray
+    """Whether it lies ahead of the first protection."""
 
     def unless(self, baked: BoolArray) -> Asked:
         """The same with nothing asked of the heat of the wires marked (n,)."""
         kept = ~baked
         return Asked(
-            self.current_a * kept, self.fuse_single_a * kept, self.fuse_sum_a * kept, self.least_area_mm2
+            self.current_a * kept[:, None],
+            self.fuse_single_a * kept,
+            self.fuse_sum_a * kept,
+            self.least_area_mm2,
+            self.ahead,
         )
+
+    def heating_a(self, chosen: IntArray) -> FloatArray:
+        """The heating current of each wire at its chosen candidate. (n,)."""
+        return np.asarray(self.current_a[np.arange(len(chosen)), chosen]) if len(chosen) else np.zeros(0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,7 +151,7 @@ def judge(
     """
     single, total = asked.fuse_single_a[:, None], asked.fuse_sum_a[:, None]
     with np.errstate(divide="ignore", invalid="ignore"):
-        current = np.where(asked.current_a[:, None] > 0, asked.current_a[:, None] / allowed_a, 0.0)
+        current = np.where(asked.current_a > 0, asked.current_a / allowed_a, 0.0)
         one = np.where(
             single > 0,
             np.maximum(OVERLOAD_LONG * single / allowed_a, OVERLOAD_SHORT * single / free_air_a),
@@ -149,7 +160,7 @@ def judge(
         shared = np.where(total > 0, total / free_air_a, 0.0)
         # A thicker wire lets a contact carry more; where none lets it carry enough, that is the
         # connector's fault and said of it.
-        for ratio, asks in ((current, asked.current_a[:, None]), (one, single)):
+        for ratio, asks in ((current, asked.current_a), (one, single)):
             at_contact = np.where(asks > 0, asks / ends.contact_a, 0.0)
             helps = ((at_contact <= 1) & ~ends.too_large).any(axis=1, keepdims=True)
             np.maximum(ratio, np.where(helps, at_contact, 0.0), out=ratio)

@@ -8,14 +8,14 @@ import numpy as np
 
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
-from inkthread.core.physics.conductor import IntArray
+from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.physics.short_time import (
     Pulse,
     adiabatic_k,
     heat_capacity_j_per_m_k,
     peak_temperature_c,
 )
-from inkthread.core.route import RouteResult
+from inkthread.core.route import Flow
 from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir
 from inkthread.core.wire.families import CandidateTable
 from inkthread.core.wire.placement import WirePlacement
@@ -54,7 +54,8 @@ def candidate_peak_c(
 def raise_for_peaks(
     document: Document,
     circuits: CircuitsResult,
-    route: RouteResult,
+    flow: Flow,
+    carried_a: FloatArray,
     free: FreeAir,
     placement: WirePlacement,
     chosen: IntArray,
@@ -63,20 +64,22 @@ def raise_for_peaks(
 ) -> bool:
     """Raise wires that a stated peak would overheat, in place. Whether any was raised."""
     raised = False
-    flow = route.flow
-    sections = list(route.sections.values())
-    starts = np.searchsorted(flow.loop, np.arange(len(circuits.loops) + 1))
     hottest = placement.most_along(in_bundles.row_c)
     for n, loop in enumerate(circuits.loops):
         load = document.circuits.loads.get(loop.load)
         if load is None or load.peak_a is None or not load.peak_s or load.peak_a <= load.current_a:
             continue
-        for i in flow.row[starts[n] : starts[n + 1]].tolist():
+        rows, share = flow.of_loop(n)
+        wires = rows < flow.sections
+        for i, part in zip(rows[wires].tolist(), np.abs(share[wires]).tolist(), strict=True):
             if free.baked[i]:
                 continue
-            carried = sections[i].current_a
+            carried = float(carried_a[i])
             pulse = Pulse(
-                carried - load.current_a + load.peak_a, load.peak_s, load.peak_repeats, load.peak_pause_s
+                carried + part * (load.peak_a - load.current_a),
+                load.peak_s,
+                load.peak_repeats,
+                load.peak_pause_s,
             )
             while chosen[i] < highest[i]:
                 candidate = int(free.chains.index[i, chosen[i]])

@@ -13,6 +13,8 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult, FuseFacts, SourceFacts
 from inkthread.core.circuits.checks import CRANKING
 from inkthread.core.circuits.curve import opens_within_s
+from inkthread.core.circuits.fuses import made_as, smallest_fuse
+from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place
@@ -97,10 +99,44 @@ def find_in_protection(
     book: FindingBook,
 ) -> None:
     """Checks that need both fuses and wires."""
+    _loaded(document, catalogue, brief, circuits, result, book)
     _faults(document, catalogue, circuits, result, book)
     _interrupting(document, circuits, route, result, book)
     _peaks(document, circuits, result, book)
     _before_the_fuse(document, brief, circuits, route, book)
+
+
+def _loaded(
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    circuits: CircuitsResult,
+    result: WireResult,
+    book: FindingBook,
+) -> None:
+    """Fuses that carry more for good than the house rule lets them, as current really divides."""
+    share = brief.value("fuse_load_share_percent") / 100
+    for key, fuse in circuits.fuses.items():
+        carries = result.through_a.get(key, 0.0)
+        largest = made_as(fuse.kind, catalogue)[-1].rating_a
+        if carries <= fuse.rating_a * share * 1.0005 or (not fuse.fixed and fuse.rating_a >= largest):
+            continue  # what no fuse is made for is told where ratings are chosen
+        better = smallest_fuse(carries, share, catalogue, fuse.kind)
+        path = pointer(["circuits", "devices", fuse.device, "paths", fuse.path, "rating_a"])
+        book.add(
+            "fuse-below-load",
+            Place("circuits", "device", fuse.device),
+            mechanical=(
+                ("Let the program choose the rating.", ({"op": "replace", "path": path, "value": None},))
+                if fuse.fixed
+                else None
+            ),
+            fuse=f"{fuse.device} {fuse.name}".strip(),
+            rating=format_current(fuse.rating_a),
+            load=format_current(carries),
+            share=f"{share * 100:g}",
+            better=f"Fit {better.rating_a:g} A, if its wires stand it." if better is not None else "",
+        )
 
 
 def _faults(
@@ -310,5 +346,5 @@ def overload_c(result: WireResult, key: str, rating_a: float, share: float) -> f
         squares, temperatures = table.curves.current_squared_a2[row], table.curves.conductor_c[row]
         return float(np.interp(amps**2, squares, temperatures))
 
-    now = float(result.asked.current_a[i])
+    now = float(result.heating_a[i])
     return made.temperature_c + max(alone(rating_a * share) - alone(now), 0.0)

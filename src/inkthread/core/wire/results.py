@@ -4,12 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
+import numpy as np
+
 from inkthread.core.catalogue import WireFamily, WireSize
 from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.route import Flow
+from inkthread.core.wire.brown_out import BrownOut
 from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir
 from inkthread.core.wire.choose import FewestParts
 from inkthread.core.wire.limits import Asked, Judgement
 from inkthread.core.wire.placement import WirePlacement
+
+_NO_FLOW = Flow(np.zeros(0, dtype=np.intp), np.zeros(0, dtype=np.intp), np.zeros(0), (), 0, 0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -95,12 +101,26 @@ class WireResult:
     """Resistance inside devices by ``device.path``."""
     fewest: FewestParts | None
     """What was proved, where the fewest parts were asked for."""
+    brown_outs: tuple[BrownOut, ...] = ()
+    """Loads that get too little while others are at their peak."""
     starved: tuple[int, ...] = ()
     """Loops that the supply collapses under, by their place."""
     shares: dict[str, float] = field(default_factory=dict)
     """Connector to the part of its contacts' current left by its loaded ways and its ambient."""
     ends_of: dict[str, tuple[str, ...]] = field(default_factory=dict)
     """Wire to the device pins at its ends."""
+    loop_shares: dict[str, list[float]] = field(default_factory=dict)
+    """Load to the part of its current in each wire of its loop: 1 but where ways lie side by side."""
+    heating_a: FloatArray = field(default_factory=lambda: np.zeros(0))
+    """(n,): the current that heats each wire as much as what it carries."""
+    carried_a: FloatArray = field(default_factory=lambda: np.zeros(0))
+    """(n,): the most that each wire carries in any mode."""
+    through_a: dict[str, float] = field(default_factory=dict)
+    """The most that each path inside a device and each stud carries, by name."""
+    flow: Flow = field(default_factory=lambda: _NO_FLOW)
+    """Which wires each loop crosses, with how much of its current, as the wires are."""
+    row_ohm: FloatArray = field(default_factory=lambda: np.zeros(0))
+    """Resistance of every row of the flow."""
     loop_currents_a: dict[str, list[float]] = field(default_factory=dict)
     """Load to the current in each wire of its loop, with the loop, in the mode where it loses most."""
     places: dict[str, int] = field(default_factory=dict)

@@ -8,16 +8,17 @@ import numpy as np
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
-from inkthread.core.circuits import CircuitsResult, Loop
+from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.kept import Kept
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.quantity import QuantityError, parse_gauge
-from inkthread.core.route import RouteResult, Section, SectionEnd
+from inkthread.core.route import Flow, RouteResult, Section, SectionEnd
 from inkthread.core.wire import gather
 from inkthread.core.wire.ampacity import deciding_methods
+from inkthread.core.wire.brown_out import brown_outs
 from inkthread.core.wire.bundle_ampacity import FreeAir, bundle_ampacity, free_air
 from inkthread.core.wire.checks import find_in_wires
 from inkthread.core.wire.choose import fewest_parts
@@ -36,6 +37,10 @@ from inkthread.core.wire.placement import WirePlacement, place_wires
 from inkthread.core.wire.results import LoopDrop, Wire, WireResult
 from inkthread.core.wire.sizing import size_wires
 from inkthread.core.wire.solve import Solved, solve
+
+_DIVISIONS_AT_MOST = 6
+"""Turns in which sizes and the division of current between ways side by side are settled."""
+_SETTLED_A = 0.02
 
 
 def end_text(document: Document, end: SectionEnd) -> str:
@@ -117,52 +122,75 @@ def wire_room(
     )
     families, free, placement, joints = out.families, out.free, out.placement, out.joints
     table, chains = free.table, free.chains
-    drawn = circuits.drawn_a()
-    duty = np.array([x.duty for x in circuits.loops], dtype=float)
-    heating = np.abs(route.flow.section_currents_a(drawn * np.sqrt(duty)[:, None])).max(axis=1, initial=0.0)
-    fuse_single, fuse_sum = gather.fuses_on(catalogue, circuits, route, sections)
-    asked = Asked(heating, fuse_single, fuse_sum, out.least)
-    shares = gather.contact_shares(document, catalogue, route, sections, heating)
-    fits = gather.end_fits(document, catalogue, table, sections, shares)
-    ends = worst_ends(fits, chains.index, len(table.sizes))
-    area = table.area_mm2[chains.index]
-    first = judge(asked.unless(free.baked), free.free_a, free.free_a, area, ends)
-    lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, book)
-
     path_ohm = gather.path_ohms(document, brief, circuits)
+    inner_ohm = gather.inner_ohms(document, route.flow, path_ohm)
+    length_m = np.array([(s.length_mm + s.slack_mm) / 1000 for s in sections], dtype=float)
     limits = [gather.loop_limit(document, catalogue, brief, x) for x in circuits.loops]
     spent = {"lightest": table.mass_g_per_m, "cheapest": table.price_per_m}.get(
         document.wire.choice, table.area_mm2
-    )
-    drops = gather.make_drops(
-        document, circuits, route, limits, path_ohm, joints, sections, spent[chains.index]
-    )
-    alone = gather.mean_alone_c(table.curves, chains, len(table.sizes), placement, heating)
-    sized = size_wires(free, placement, asked, alone, drops.problem, lowest, highest, catalogue)
-    chosen, in_bundles = sized.chosen, sized.in_bundles
-    if raise_for_peaks(document, circuits, route, free, placement, chosen, highest, in_bundles):
-        in_bundles = bundle_ampacity(free, placement, chosen, heating, catalogue)
+    )[chains.index]
+    drawn, flow = circuits.drawn_a(), route.flow
+    protection = gather.protection_on(catalogue, circuits, route, sections)
+    area = table.area_mm2[chains.index]
+    lowest = highest = np.zeros(0, dtype=np.intp)
+    stuck: set[int] = set()
+    fixed: set[int] = set()
+    rows = np.arange(len(keys))
+    for turn in range(_DIVISIONS_AT_MOST):
+        heating = gather.heating_currents_a(circuits, flow, drawn, table, chains.index)
+        asked = Asked(heating, protection.single_a, protection.sum_a, out.least, protection.ahead)
+        carried = np.abs(flow.section_currents_a(drawn)).max(axis=1, initial=0.0)
+        shares = gather.contact_shares(document, catalogue, route, sections, carried)
+        fits = gather.end_fits(document, catalogue, table, sections, shares)
+        ends = worst_ends(fits, chains.index, len(table.sizes))
+        if turn == 0:
+            first = judge(asked.unless(free.baked), free.free_a, free.free_a, area, ends)
+            lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, book)
+        drops = gather.make_drops(circuits, flow, limits, inner_ohm, joints, length_m, spent)
+        alone = gather.mean_alone_c(table.curves, chains, len(table.sizes), placement, heating)
+        sized = size_wires(free, placement, asked, alone, drops.problem, lowest, highest, catalogue)
+        chosen, in_bundles = sized.chosen, sized.in_bundles
+        ohm = sized.resistance * length_m[:, None] + joints[:, None]
+        if flow.rounds is None or not keys:
+            break
+        # Where ways lie side by side, current divides by what they were made as.
+        again = route.flow.divided(np.concatenate([ohm[rows, chosen], inner_ohm]))
+        moved = np.abs(again.currents_a(drawn)).max(axis=1) - np.abs(flow.currents_a(drawn)).max(axis=1)
+        flow, lowest = again, np.maximum(lowest, chosen)
+        if float(np.abs(moved).max(initial=0.0)) < _SETTLED_A:
+            break
+    if raise_for_peaks(document, circuits, flow, carried, free, placement, chosen, highest, in_bundles):
+        in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
     proof = None
     if document.wire.choice == "fewest parts" and keys:
         judged = judge(asked, in_bundles.allowed_a, free.free_a, area, ends)
-        proof = fewest_parts(chains, chosen, judged.passes() & ~judged.too_large, fixed, spent[chains.index])
+        proof = fewest_parts(chains, chosen, judged.passes() & ~judged.too_large, fixed, spent)
         chosen = proof.chosen
-        in_bundles = bundle_ampacity(free, placement, chosen, heating, catalogue)
+        in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
     judgement = judge(asked, in_bundles.allowed_a, free.free_a, area, ends)
-    rows = np.arange(len(keys))
-    ohm = sized.resistance * drops.length_m[:, None] + joints[:, None]
     section_ohm = ohm[rows, chosen] if keys else np.zeros(0)
-    nominal, least_supply = _solve(document, circuits, route, section_ohm, path_ohm)
-    drop_ratio, worst_loop = _drop_ratios(circuits, route, limits, nominal, ohm, chosen)
+    row_ohm = np.concatenate([section_ohm, inner_ohm])
+    nominal, least_supply = _solve(circuits, flow, row_ohm)
+    drop_ratio, worst_loop = _drop_ratios(flow, limits, nominal, ohm, chosen)
 
     result = WireResult(
         {}, {}, {}, families[brief.family], families, free, placement, asked, in_bundles, keys, chosen,
         judgement, drop_ratio, sized.resistance, joints, path_ohm, proof,
     )  # fmt: skip
     result.shares = shares
+    result.flow, result.row_ohm = flow, row_ohm
+    result.heating_a = asked.heating_a(chosen)
+    result.carried_a = carried
+    result.through_a = {
+        name: float(a)
+        for name, a in zip(
+            flow.inner, np.abs(flow.currents_a(drawn)[flow.sections :]).max(axis=1, initial=0.0), strict=True
+        )
+    }
     result.ends_of = {s.key: tuple(e.id for e in (s.a, s.b) if e.kind == "pin") for s in sections}
+    result.brown_outs = tuple(brown_outs(document, circuits, flow, row_ohm, least_supply))
     result.starved = tuple(np.nonzero(nominal.starved)[0].tolist())
-    _loops(document, circuits, route, limits, keys, nominal, least_supply, result)
+    _loops(circuits, flow, limits, keys, nominal, least_supply, result)
     governs = _governs(judgement, drop_ratio, chosen)
     names = [x.load for x in circuits.loops]
     _wires(
@@ -261,13 +289,7 @@ def _same_gauge(size: WireSize, text: str) -> bool:
         return False
 
 
-def _solve(
-    document: Document,
-    circuits: CircuitsResult,
-    route: RouteResult,
-    section_ohm: FloatArray,
-    path_ohm: dict[str, float],
-) -> tuple[Solved, Solved]:
+def _solve(circuits: CircuitsResult, flow: Flow, row_ohm: FloatArray) -> tuple[Solved, Solved]:
     """What every load gets at the working and at the least supply.
 
     What charges helps the loads: neither is reckoned on top of the other.
@@ -280,12 +302,10 @@ def _solve(
     apart = [shares * ~charging, shares * charging] if charging.any() else [shares]
     found = solve(
         loops,
-        route.flow,
-        section_ohm,
-        gather.crossed_paths(loops, path_ohm),
+        flow,
+        row_ohm,
         np.repeat(volts, modes * len(apart), axis=1),
         np.concatenate(apart * 2, axis=1),
-        gather.structure_ohms(document, loops),
     )
 
     def at(supply: int) -> Solved:
@@ -296,37 +316,27 @@ def _solve(
         return Solved(
             np.where(charging, found.drop_v[:, charges], found.drop_v[:, loads]),
             np.where(charging, found.drawn_a[:, charges], found.drawn_a[:, loads]),
-            found.section_a[:, loads],
+            found.row_a[:, loads],
             found.starved,
-            found.section_a[:, charges] if len(apart) > 1 else None,
+            found.row_a[:, charges] if len(apart) > 1 else None,
         )
 
     return at(0), at(1)
 
 
 def _loops(
-    document: Document,
     circuits: CircuitsResult,
-    route: RouteResult,
+    flow: Flow,
     limits: list[tuple[float, str]],
     keys: list[str],
     nominal: Solved,
     least: Solved,
     result: WireResult,
 ) -> None:
-    flow = route.flow
-    starts = np.searchsorted(flow.loop, np.arange(len(circuits.loops) + 1))
-    series = gather.structure_ohms(document, circuits.loops)
-    # Loads and charging are reckoned apart, inside devices as in wires.
-    paths: dict[tuple[str, bool], tuple[float, list[int]]] = {}
     for n, loop in enumerate(circuits.loops):
-        for path in loop.paths:
-            if result.path_ohm.get(path):
-                held = paths.setdefault((path, loop.charging), (result.path_ohm[path], []))
-                held[1].append(n)
-    for n, loop in enumerate(circuits.loops):
-        rows = flow.row[starts[n] : starts[n + 1]]
-        if not flow.whole[n] or not len(rows):
+        rows, share = flow.of_loop(n)
+        wires = rows < flow.sections
+        if not flow.whole[n] or not wires.any():
             continue
         running = [m for m, s in enumerate(loop.shares) if s > 0] or [0]
         m = max(running, key=lambda m: float(nominal.drop_v[n, m]))
@@ -335,41 +345,25 @@ def _loops(
         before = result.loops.get(loop.load)
         if before is not None and before.drop_v >= drop:
             continue  # another battery feeds it over a longer way
-        carried = nominal.section_a
+        carried = nominal.row_a
         if loop.charging and nominal.charging_a is not None:
             carried = nominal.charging_a
-        along = flow.sign[starts[n] : starts[n + 1]]
-        result.loop_currents_a[loop.load] = (carried[rows, m] * along).tolist()
+        inside = float((carried[rows, m] * share * result.row_ohm[rows])[~wires].sum())
+        result.loop_currents_a[loop.load] = (carried[rows[wires], m] * np.sign(share[wires])).tolist()
+        result.loop_shares[loop.load] = np.abs(share[wires]).tolist()
         result.loops[loop.load] = LoopDrop(
             loop.load,
             round(drop, 6),
             round(drop / loop.supply_v * 100, 4),
             limits[n][0],
             limits[n][1],
-            tuple(keys[i] for i in rows.tolist()),
+            tuple(keys[i] for i in rows[wires].tolist()),
             round(float(nominal.drawn_a[n, m]), 6),
             round(loop.supply_v - drop, 4),
             round(loop.least_supply_v - float(least.drop_v[n, low]), 4),
             loop.supply_v,
-            round(_inside_v(n, loop, m, nominal, paths, series[n]), 6),
+            round(inside, 6),
         )
-
-
-def _inside_v(
-    n: int,
-    loop: Loop,
-    mode: int,
-    solved: Solved,
-    paths: dict[tuple[str, bool], tuple[float, list[int]]],
-    series_ohm: float,
-) -> float:
-    """V that a loop loses inside fuses, switches and the structure, in one mode."""
-    volts = series_ohm * float(solved.drawn_a[n, mode])
-    for path in loop.paths:
-        if (path, loop.charging) in paths:
-            ohm, rows = paths[path, loop.charging]
-            volts += ohm * float(solved.drawn_a[rows, mode].sum())
-    return volts
 
 
 def _wires(
@@ -410,9 +404,10 @@ def _wires(
         worst_loop.tolist(),
         section_ohm.tolist(),
         chosen.tolist(),
+        result.carried_a.tolist(),
         strict=True,
     )
-    for i, (s, (limits_here, hot, worst, ohm, k)) in enumerate(zip(sections, lists, strict=True)):
+    for i, (s, (limits_here, hot, worst, ohm, k, carried)) in enumerate(zip(sections, lists, strict=True)):
         size, family = result.size_at(i, k), result.family_at(i, k)
         choice = document.wire.fixed.get(s.key)
         colour = colours.get(s.key, "")
@@ -430,11 +425,11 @@ def _wires(
             size.od_mm,
             size.conductor_diameter_mm,
             colour,
-            round(s.current_a, 6),
+            round(carried, 6),
             tuple(limits_here),
             governs[i],
             i in fixed,
-            round(s.current_a * ohm, 6),
+            round(carried * ohm, 6),
             loop.drop_v if loop else 0.0,
             loop.drop_percent if loop else 0.0,
             hot,
@@ -454,12 +449,7 @@ def _hottest(result: WireResult) -> None:
 
 
 def _drop_ratios(
-    circuits: CircuitsResult,
-    route: RouteResult,
-    limits: list[tuple[float, str]],
-    solved: Solved,
-    ohm: FloatArray,
-    chosen: IntArray,
+    flow: Flow, limits: list[tuple[float, str]], solved: Solved, ohm: FloatArray, chosen: IntArray
 ) -> tuple[FloatArray, IntArray]:
     """Worst drop over limit with each wire at each candidate (others as chosen), and its loop.
 
@@ -468,16 +458,15 @@ def _drop_ratios(
     n, width = ohm.shape
     ratio = np.zeros((n, width))
     worst = np.full(n, -1, dtype=np.intp)
-    flow = route.flow
     whole = np.array([bool(w) for w in flow.whole], dtype=bool)
     if not len(flow.loop) or not whole.any():
         return ratio, worst
     limit = np.array([v for v, _ in limits], dtype=float)
     mode = solved.drop_v.argmax(axis=1)
     drop = solved.drop_v[np.arange(len(mode)), mode]
-    entries = whole[flow.loop]
-    loop, row, sign = flow.loop[entries], flow.row[entries], flow.sign[entries]
-    current = np.maximum(solved.section_a[row, mode[loop]] * sign, 0.0)
+    entries = whole[flow.loop] & (flow.row < flow.sections)
+    loop, row, share = flow.loop[entries], flow.row[entries], flow.share[entries]
+    current = np.maximum(solved.row_a[row, mode[loop]] * share, 0.0)
     change = (ohm[row] - ohm[row, chosen[row]][:, None]) * current[:, None]
     np.maximum.at(ratio, row, (drop[loop][:, None] + change) / limit[loop][:, None])
     order = np.argsort(drop[loop] / limit[loop], kind="stable")

@@ -55,7 +55,9 @@ def size_wires(
     chosen = least_copper(problem)
     while True:
         settled = False
-        in_bundles = bundle_ampacity(free, placement, chosen, asked.current_a, catalogue, settled=False)
+        in_bundles = bundle_ampacity(
+            free, placement, chosen, asked.heating_a(chosen), catalogue, settled=False
+        )
         while True:
             turns += 1
             up = _too_little(free, placement, asked, in_bundles, chosen, problem.highest)
@@ -63,7 +65,9 @@ def size_wires(
             if not len(up) and settled:
                 break
             settled = not len(up)
-            in_bundles = bundle_ampacity(free, placement, chosen, asked.current_a, catalogue, settled=settled)
+            in_bundles = bundle_ampacity(
+                free, placement, chosen, asked.heating_a(chosen), catalogue, settled=settled
+            )
         # Warm copper loses more than was reckoned: see whether the loops still hold.
         warmer = in_bundles.wire_c[:, None] + (alone_c - alone_c[rows, chosen][:, None])
         working_c = np.maximum(warmer, alone_c) if len(rows) else alone_c
@@ -99,6 +103,7 @@ def _too_little(
     raised: set[int] = set()
     rows = np.arange(len(chosen))
     may = (chosen < highest) & ~free.baked
+    heating = asked.heating_a(chosen)
     if "heat-balance" in free.methods:
         limit = in_bundles.limit_c
         hot = (in_bundles.heat.core_c > limit + _TOO_HOT_K) & (in_bundles.counts > 1)
@@ -107,7 +112,7 @@ def _too_little(
             table, chains = free.table, free.chains
             now = table.resistance_20c[chains.index[rows, chosen]]
             then = table.resistance_20c[chains.index[rows, np.minimum(chosen + 1, highest)]]
-            saved = asked.current_a**2 * (now - then)
+            saved = heating**2 * (now - then)
             at = np.nonzero(inside & (saved[placement.wire] > 0))[0]
             order = at[np.lexsort((-placement.wire[at], saved[placement.wire[at]], placement.bundle[at]))]
             last = {int(placement.bundle[r]): int(placement.wire[r]) for r in order}
@@ -115,7 +120,7 @@ def _too_little(
     allowed = in_bundles.allowed_a[rows, chosen]
     # By the heat balance alone, the last fractions of a kelvin are left until no bundle is too hot.
     if free.methods != ("heat-balance",) or not raised:
-        raised.update(np.nonzero((asked.current_a > allowed * HOLDS) & may)[0].tolist())
+        raised.update(np.nonzero((heating > allowed * HOLDS) & may)[0].tolist())
     fused = OVERLOAD_LONG * asked.fuse_single_a
     raised.update(np.nonzero((fused > allowed * HOLDS) & may)[0].tolist())
     return np.array(sorted(raised), dtype=np.intp)

@@ -11,7 +11,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from inkthread.core.circuits import Loop
-from inkthread.core.physics.conductor import BoolArray, FloatArray
+from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 from inkthread.core.route import Flow
 
 _TURNS = 80
@@ -20,30 +20,33 @@ _SETTLED_V = 1e-7
 
 @dataclass(frozen=True, slots=True)
 class Solved:
-    """Settled state. Shapes (loops, columns) and (sections, columns)."""
+    """Settled state. Shapes (loops, columns) and (rows of the flow, columns)."""
 
     drop_v: FloatArray
     drawn_a: FloatArray
-    section_a: FloatArray
+    row_a: FloatArray
+    """In every section, then in every path and stud."""
     starved: BoolArray
     """(loops,): constant power that asks for more than the wires can bring: the supply collapses."""
     charging_a: FloatArray | None = None
-    """(sections, columns) under what charges alone, where that is solved apart."""
+    """(rows, columns) under what charges alone, where that is solved apart."""
 
 
 def solve(
     loops: list[Loop],
     flow: Flow,
-    section_ohm: FloatArray,
-    path_rows: list[tuple[list[int], float]],
+    row_ohm: FloatArray,
     supply_v: FloatArray,
     shares: FloatArray,
-    series_ohm: FloatArray,
+    more_a: FloatArray | float = 0.0,
+    source_row: IntArray | None = None,
+    source_ohm: FloatArray | None = None,
 ) -> Solved:
     """Currents and drops. ``supply_v`` and ``shares`` (loops, columns): a column is a mode at a supply.
 
-    ``path_rows`` lists, for every resistance inside a device, the loops that cross it and its ohms;
-    ``series_ohm`` (loops,) is the structure's.
+    ``row_ohm`` (rows,) is the resistance of every row of the flow; ``more_a`` (loops, columns) is drawn
+    whatever the volts. With ``source_row`` (loops,) the place of each loop's source and ``source_ohm``
+    (sources,), what a source gives is lost in it too, for all its loads alike.
     """
     rated, stated = (
         np.array(of, dtype=float)[:, None]
@@ -59,15 +62,17 @@ def solve(
     volts = supply_v.copy()
     drop = np.zeros_like(volts)
     drawn = np.zeros_like(volts)
-    sections = np.zeros((flow.rows, volts.shape[1]))
+    rows = np.zeros((flow.rows, volts.shape[1]))
     for turn in range(_TURNS):
         # Currents by kind at the volts a load gets; see ``circuits.load_current_a``.
-        drawn = steady + conductance * volts + watts / np.maximum(volts, rated / 2)
-        sections = flow.section_currents_a(drawn)
+        drawn = steady + conductance * volts + watts / np.maximum(volts, rated / 2) + more_a
+        rows = flow.currents_a(drawn)
         before = drop
-        drop = flow.around_v(sections * section_ohm[:, None]) + drawn * series_ohm[:, None]
-        for rows, ohm in path_rows:
-            drop[rows] += ohm * drawn[rows].sum(axis=0)
+        drop = flow.around_v(rows * row_ohm[:, None])
+        if source_row is not None and source_ohm is not None:
+            given = np.zeros((len(source_ohm), drawn.shape[1]))
+            np.add.at(given, source_row, drawn)
+            drop += (given * source_ohm[:, None])[source_row]
         # Smaller steps late on: near collapse, volts and currents would swing for ever.
         if turn > 6:
             drop = before + (drop - before) * max(0.5 - turn / 160, 0.1)
@@ -75,4 +80,4 @@ def solve(
         if float(np.abs(drop - before).max(initial=0.0)) < _SETTLED_V:
             break
     starved = np.asarray((power & (volts < rated / 2) & (shares > 0)).any(axis=1))
-    return Solved(drop, drawn, sections, starved)
+    return Solved(drop, drawn, rows, starved)
