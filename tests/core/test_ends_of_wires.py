@@ -186,3 +186,42 @@ def test_of_two_samples_of_one_size_the_worse_counts(pump):
         )  # fmt: skip
     family = pump.workings().wire.families[made.family]
     assert family.size(made.gauge).resistance_ohm_per_km == pytest.approx(size.resistance_ohm_per_km * 1.3)
+
+
+def grounds() -> Bench:
+    """A receiver of 0.8 A and a heater of 17 A that come back on one ground tree."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > A1 radio 0.8 A > B1")
+    bench.feed("B1.+ > F2 fuse > R1 heater 17 A > B1").run("B1 100 > F1 500 > mid 300 > A1", "mid 200 > R1")
+    return bench.run("B1 100 > F2")
+
+
+def test_every_link_is_held_against_the_current_through_it():
+    """The receiver's ground contact carries 0.8 A, not the 17.8 A of the whole tree."""
+    w = grounds().workings()
+    ground = next(k for k, c in w.circuits.circuits.items() if c.role == "ground")
+    link = w.ends.weakest.by_circuit[ground]
+    assert w.circuits.circuits[ground].carries_a == pytest.approx(17.8, rel=0.1)
+    rows = []
+    for key, made in w.wire.wires.items():
+        section = w.route.sections[key]
+        if section.circuit != ground:
+            continue
+        through = float(w.wire.heating_a[w.wire.at[key]])
+        rows.append(
+            through / float(w.wire.judgement.allowed_a[w.wire.at[key], w.wire.chosen[w.wire.at[key]]])
+        )
+        for end in (section.a, section.b):
+            contact = w.ends.contacts.get((end.id, key))
+            if contact is not None:
+                holds = contact.current_a(made.area_mm2) * w.wire.shares[end.connector]
+                rows.append(through / holds)
+    assert link.fullness == pytest.approx(max(rows))
+    assert link.carries_a < 17.8 * 1.2
+
+
+@pytest.mark.parametrize("name", ["larkspur", "glider", "dawdler", "mushroom"])
+def test_no_weakest_link_of_a_demo_is_over(name):
+    from tests.core.test_one_truth import WORKED
+
+    for circuit, link in WORKED[name].ends.weakest.by_circuit.items():
+        assert link.fullness <= 1.0005, (circuit, link)

@@ -386,14 +386,14 @@ def get_weakest(path: DesignPath) -> Response:
         WeakestItem(
             circuit=k,
             name=w.document.circuits.circuits[k].name or k,
-            carries_a=round(w.circuits.circuits[k].carries_a, 4),
+            carries_a=round(link.carries_a, 4),
             holds_a=round(link.holds_a, 3),
             link=link.name,
             kind=link.kind,
         )
         for k, link in w.ends.weakest.by_circuit.items()
     ]
-    items.sort(key=lambda i: (i.holds_a - i.carries_a, i.circuit))
+    items.sort(key=lambda i: (-i.carries_a / max(i.holds_a, 1e-9), i.circuit))
     return json_reply(WeakestReply, WeakestReply(version=stored.version, links=items))
 
 

@@ -33,7 +33,7 @@ export function LinksLeaf() {
                 <td className="pl-5">
                   <svg width="100%" height={10} aria-hidden="true">
                     <rect width="100%" height="10" fill="var(--rule-faint)" />
-                    <rect width={`${Math.min(share, 1) * 100}%`} height="10" fill={share > 0.8 ? "var(--ochre)" : "var(--verdigris)"} />
+                    <rect width={`${Math.min(share, 1) * 100}%`} height="10" fill={share > 1 ? "var(--ochre)" : "var(--verdigris)"} />
                   </svg>
                 </td>
                 <td className="pl-3">{x.link}</td>

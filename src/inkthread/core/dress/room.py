@@ -10,7 +10,7 @@ from inkthread.core.catalogue import WireFamily
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack
+from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely
 from inkthread.core.quantity import format_length
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
@@ -130,7 +130,7 @@ def cross_section(dress: DressResult, branch_id: str) -> tuple[Circle, ...]:
     held = dress.contents[branch_id]
     if not held or len(held) > PACKED_AT_MOST:
         return ()
-    packed = pack(tuple(d for _, d in held))
+    packed = pack_closely(tuple(d for _, d in held))
     return tuple(
         Circle(thing, round(x, 3), round(y, 3), d)
         for (thing, d), (x, y) in zip(held, packed.centres, strict=True)

@@ -22,16 +22,23 @@ LinkKind = Literal["wire", "contact", "terminal", "splice", "protection"]
 
 
 class Link(NamedTuple):
-    """A link and the amperes it holds for good."""
+    """A link, the amperes it holds for good, and what crosses it in the mode where that is most."""
 
     holds_a: float
     name: str
     kind: LinkKind
+    carries_a: float = 0.0
+
+    @property
+    def fullness(self) -> float:
+        """What it carries of what it holds."""
+        return self.carries_a / max(self.holds_a, 1e-9)
 
 
 @dataclass(slots=True)
 class Weakest:
-    """Least link by fuse, held to the fuse's overloads, and by circuit, held to its current for good."""
+    """Least link by fuse, held to the fuse's overloads; by circuit the fullest, each link held against the
+    current through it."""
 
     by_fuse: dict[str, Link] = field(default_factory=dict)
     by_circuit: dict[str, Link] = field(default_factory=dict)
@@ -56,6 +63,11 @@ def find_weakest(
     free = wire.judgement.free_air_a[rows, wire.chosen].tolist()
     fuse_ratio = wire.judgement.fuse[rows, wire.chosen].tolist()
     single = wire.asked.fuse_single_a.tolist()
+    heats = wire.heating_a.tolist()
+    through_splice: dict[str, float] = {}
+    for i, key in enumerate(wire.keys):
+        for end in (route.sections[key].a, route.sections[key].b):
+            through_splice[end.id] = max(through_splice.get(end.id, 0.0), heats[i])
     for i, key in enumerate(wire.keys):
         section = route.sections[key]
         made = wire.wires[key]
@@ -63,19 +75,22 @@ def find_weakest(
         ends: list[Link] = []
         for end in (section.a, section.b):
             if end.kind == "splice" and (splice := splices.get(end.id)) is not None:
-                ends.append(Link(splice.current_a, f"the splice {splice.code} at {end.point}", "splice"))
+                name = f"the splice {splice.code} at {end.point}"
+                ends.append(Link(splice.current_a, name, "splice", through_splice[end.id]))
             contact = contacts.get((end.id, key)) if end.kind == "pin" else None
             if contact is not None and end.connector is not None:
                 share = wire.shares.get(end.connector, 1.0)
                 kind: LinkKind = "terminal" if contact.kind in ("ring", "lug", "push-on") else "contact"
                 held = contact.current_a(made.area_mm2) * share
-                ends.append(Link(held, f"the {kind} in {end.connector}-{end.cavity}", kind))
-        links = [Link(allowed[i], f"wire {made.label} ({made.gauge})", "wire"), *ends]
+                ends.append(Link(held, f"the {kind} in {end.connector}-{end.cavity}", kind, heats[i]))
+        links = [Link(allowed[i], f"wire {made.label} ({made.gauge})", "wire", heats[i]), *ends]
         if fuse is not None:
-            links.append(Link(circuits.fuses[fuse].rating_a, f"the fuse {fuse}", "protection"))
-        least = min(links)
-        if section.circuit not in weakest.by_circuit or least < weakest.by_circuit[section.circuit]:
-            weakest.by_circuit[section.circuit] = least
+            carried = wire.through_a.get(fuse, 0.0)
+            links.append(Link(circuits.fuses[fuse].rating_a, f"the fuse {fuse}", "protection", carried))
+        known = weakest.by_circuit.get(section.circuit)
+        weakest.by_circuit[section.circuit] = max(
+            [*([known] if known is not None else []), *links], key=lambda x: (x.fullness, -x.holds_a)
+        )
         if fuse is None:
             continue
         rating = circuits.fuses[fuse].rating_a

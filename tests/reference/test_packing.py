@@ -1,0 +1,69 @@
+"""Bundles packed, against the best that is known and arrangements that can be drawn."""
+
+from __future__ import annotations
+
+import math
+
+import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
+
+from inkthread.core.physics.packing import pack, pack_closely
+
+# Least known R / r for n equal circles in a circle, n = 1 to 37 (packing literature, from memory).
+KNOWN_RATIO = (
+    1, 2, 2.1547005, 2.4142136, 2.7013016, 3, 3, 3.3047649, 3.6131259, 3.8130256, 3.9238044, 4.0296020,
+    4.2360680, 4.3284285, 4.5213570, 4.6154255, 4.7920337, 4.8637033, 4.8637033, 5.1223208, 5.2523175,
+    5.4397190, 5.5452042, 5.6516611, 5.7528243, 5.8281766, 5.9063978, 6.0149381, 6.1385979, 6.1977411,
+    6.2915027, 6.4294629, 6.4867031, 6.6109571, 6.6971711, 6.7467538, 6.7587704,
+)  # fmt: skip
+
+
+@pytest.mark.parametrize("count", range(1, 38))
+def test_equal_wires_are_packed_within_three_per_cent_of_the_best_known(count):
+    found = pack((2.0,) * count).diameter / 2
+    assert KNOWN_RATIO[count - 1] * (1 - 1e-6) <= found <= KNOWN_RATIO[count - 1] * 1.03
+
+
+@pytest.mark.parametrize("count", [7, 10, 13, 16, 20, 25, 33, 37])
+def test_a_section_that_is_looked_at_is_within_one_per_cent(count):
+    found = pack_closely((2.0,) * count).diameter / 2
+    assert KNOWN_RATIO[count - 1] * (1 - 1e-6) <= found <= KNOWN_RATIO[count - 1] * 1.01
+
+
+_THIRD = 1 / 3
+# Sets that are known to lie in a circle of this radius: by nesting seven in the place of one, and the
+# Apollonian gasket with curvatures -1, 2, 2, 3, 3, 6, 11, 14, 15 (Descartes' circle theorem).
+LAID = {
+    "seven, one of them as seven": ([1.0] * 6 + [_THIRD] * 7, 3.0),
+    "seven, two of them as seven": ([1.0] * 5 + [_THIRD] * 14, 3.0),
+    "nineteen, one of them as seven": ([1.0] * 18 + [_THIRD] * 7, 4.8637033),
+    "gasket of eight": ([1 / 2] * 2 + [1 / 3] * 2 + [1 / 6] * 4, 1.0),
+    "gasket of eighteen": (
+        [1 / 2] * 2 + [1 / 3] * 2 + [1 / 6] * 4 + [1 / 11] * 4 + [1 / 14] * 4 + [1 / 15] * 2, 1.0,
+    ),
+    "three and the one between": ([1.0] * 3 + [2 / math.sqrt(3) - 1], 1 + 2 / math.sqrt(3)),
+    "one thick and two thin": ([3.0, 1.0, 1.0], 4.0),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("name", LAID)
+def test_mixed_wires_are_packed_as_tightly_as_a_known_arrangement(name):
+    radii, around = LAID[name]
+    assert pack(tuple(2 * r for r in radii)).diameter / 2 <= around * 1.03
+    assert pack_closely(tuple(2 * r for r in radii)).diameter / 2 <= around * 1.01
+
+
+@settings(max_examples=25, deadline=None)
+@given(st.lists(st.sampled_from([1.0, 1.3, 1.8, 2.6, 4.0]), min_size=1, max_size=30))
+def test_what_is_packed_can_be_laid_so(diameters):
+    """No two circles overlap, none sticks out, and it is the same every time."""
+    found = pack(tuple(diameters))
+    assert len(found.centres) == len(diameters)
+    for i, (x, y) in enumerate(found.centres):
+        assert math.hypot(x, y) + diameters[i] / 2 <= found.diameter / 2 * (1 + 2e-4) + 1e-9
+        for j in range(i):
+            apart = math.dist(found.centres[j], (x, y))
+            assert apart >= (diameters[i] + diameters[j]) / 2 * (1 - 1e-5)
+    assert pack.__wrapped__(tuple(diameters)) == found
+    assert found.diameter**2 >= sum(d * d for d in diameters) * (1 - 1e-9)
