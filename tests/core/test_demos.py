@@ -262,14 +262,13 @@ def test_a_sinking_sensor_at_the_rigs_sourcing_input_is_caught(mushroom):
     assert "switching-differs" in codes(mushroom)
 
 
-def test_the_yacht_says_what_the_winch_and_the_sun_do(dawdler):
+def test_the_yacht_says_what_its_motors_do(dawdler):
     e = dawdler.evaluate()
-    assert sorted(f.code for f in e.findings) == [
-        "brown-out-at-peak",
-        "brown-out-at-peak",
-        "brown-out-at-peak",
-        "fuse-never-clears",
-    ]
+    assert sorted(f.code for f in e.findings) == ["brown-out-at-peak"] * 3
+    # The panel's 1.2 A never opens its 2 A fuse; the battery behind it does, so that is not blamed.
+    dawdler.plain["circuits"]["sources"]["B1"]["limit_a"] = 3.0
+    assert "fuse-never-clears" in codes(dawdler)
+    dawdler.plain["circuits"]["sources"]["B1"]["limit_a"] = None
     assert dawdler.plain["brief"]["mass_budget_g"] == 260
     assert e.tally.grams < 260
     for splice in dawdler.workings().ends.joints.values():

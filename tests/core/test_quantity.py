@@ -123,3 +123,73 @@ def test_masses_in_both_systems(text, grams):
 def test_what_is_no_mass_says_how_to_write_one(text):
     with pytest.raises(QuantityError):
         parse_mass_g(text)
+
+
+@pytest.mark.parametrize(
+    ("field", "text", "value"),
+    [
+        ("resistance_mohm", "2 MΩ", 2e9),
+        ("resistance_mohm", "2 Mohm", 2e9),
+        ("resistance_mohm", "2 megohm", 2e9),
+        ("resistance_mohm", "2 mΩ", 2.0),
+        ("resistance_mohm", "0.5 ohms", 500.0),
+        ("internal_mohm", "14", 14.0),
+        ("area_mm2", "250 kcmil", 126.68),
+        ("area_mm2", "250 MCM", 126.68),
+        ("area_mm2", "1620 cmil", 0.8209),
+        ("least_v", "12 VDC", 12.0),
+        ("least_v", "10.5 Vdc", 10.5),
+        ("current_a", "7.5 amperes", 7.5),
+        ("resistance_mohm_per_m", "6.23 mΩ/ft", 20.44),
+        ("resistance_mohm_per_m", "6.23 ohm/1000 ft", 20.44),
+        ("resistance_mohm_per_m", "18.5 ohm/km", 18.5),
+        ("resistance_mohm_per_m", "18.5 mohm per metre", 18.5),
+        ("resistance_mohm_per_m", "18.5", 18.5),
+        ("mass_g_per_m", "9.7 kg/km", 9.7),
+        ("mass_g_per_m", "6.5 lb/1000 ft", 9.673),
+        ("price_per_m", "0.61/ft", 2.0013),
+        ("length_mm", "2.5 metres", 2500.0),
+        ("length_mm", '2 ½"', 63.5),
+        ("length_mm", "2½ in", 63.5),
+        ("length_mm", "3 yards", 2743.2),
+        ("peak_s", "20 seconds", 20.0),
+        ("peak_s", "2 hours", 7200.0),
+        ("mass_budget_g", "0.26 kilograms", 260.0),
+        ("mass_budget_g", "2 lbs", 907.18),
+    ],
+)
+def test_units_as_they_are_written_in_catalogues_and_notebooks(field, text, value):
+    """1 kcmil is 0.50671 mm2 and 1 ft 0.3048 m exactly; the rest is arithmetic."""
+    assert parse_for_field(field, text, "metric") == pytest.approx(value, rel=1e-3)
+
+
+@pytest.mark.parametrize(
+    ("field", "text"),
+    [("current_a", "11 MA"), ("least_v", "500 MV"), ("resistance_mohm", "2 MOHM"), ("peak_s", "20 MS")],
+)
+def test_a_prefix_that_could_be_misread_is_refused_with_both_readings(field, text):
+    with pytest.raises(QuantityError, match="two ways") as caught:
+        parse_for_field(field, text, "metric")
+    assert "a million" in str(caught.value)
+    assert "a thousandth" in str(caught.value)
+
+
+@pytest.mark.parametrize(
+    ("text", "kind", "figure", "value"),
+    [
+        ("0.02 ohm", "resistance", "resistance_ohm", 0.02),
+        ("20 seconds", "time", "time_s", 20.0),
+        ("1.5 kg", "mass", "mass_g", 1500.0),
+        ("2200 mAh", "capacity", "capacity_ah", 2.2),
+        ("12 VDC", "voltage", "voltage_v", 12.0),
+    ],
+)
+def test_the_converter_knows_every_kind(text, kind, figure, value):
+    found = convert(text)
+    assert found["kind"] == kind
+    assert found[figure] == pytest.approx(value)
+
+
+def test_the_converter_tells_both_readings_too():
+    with pytest.raises(QuantityError, match="two ways"):
+        convert("2 MA")

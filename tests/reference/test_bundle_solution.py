@@ -166,7 +166,7 @@ def test_no_place_in_a_real_packing_is_hotter_than_the_core_is_said_to_be(wires)
     even = np.full(wires, 1.0)
     ours = float(core_rise_k(bundle(outside), even)[0])
     footing = ours / max(conduct(outside, centres, even))
-    assert 0.85 <= footing <= 1.05
+    assert 0.85 <= footing <= 1.10
     for heat in np.eye(wires) * 5.0:
         hottest = max(conduct(outside, centres, heat)) * footing
         assert float(core_rise_k(bundle(outside), heat)[0]) >= hottest

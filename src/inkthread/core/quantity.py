@@ -35,6 +35,15 @@ _MM: dict[str, float] = {
     "cm": 10.0,
     "dm": 100.0,
     "m": 1000.0,
+    "metre": 1000.0,
+    "metres": 1000.0,
+    "meter": 1000.0,
+    "meters": 1000.0,
+    "millimetre": 1.0,
+    "millimetres": 1.0,
+    "millimeters": 1.0,
+    "centimetres": 10.0,
+    "centimeters": 10.0,
     "km": 1_000_000.0,
     "um": 0.001,
     "µm": 0.001,
@@ -50,31 +59,49 @@ _MM: dict[str, float] = {
     "'": 12 * MM_PER_INCH,
     "′": 12 * MM_PER_INCH,
     "yd": 36 * MM_PER_INCH,
+    "yard": 36 * MM_PER_INCH,
+    "yards": 36 * MM_PER_INCH,
     "thou": MM_PER_INCH / 1000,
     "mil": MM_PER_INCH / 1000,
     "mils": MM_PER_INCH / 1000,
 }
-_AMPERES = {"": 1.0, "a": 1.0, "amp": 1.0, "amps": 1.0, "ma": 1e-3, "ua": 1e-6, "µa": 1e-6, "ka": 1e3}
-_VOLTS = {"": 1.0, "v": 1.0, "volt": 1.0, "volts": 1.0, "mv": 1e-3, "kv": 1e3}
+_AMPERES = {
+    "": 1.0, "a": 1.0, "amp": 1.0, "amps": 1.0, "ampere": 1.0, "amperes": 1.0, "adc": 1.0,
+    "ma": 1e-3, "milliamps": 1e-3, "ua": 1e-6, "µa": 1e-6, "ka": 1e3,
+}  # fmt: skip
+_VOLTS = {
+    "": 1.0, "v": 1.0, "volt": 1.0, "volts": 1.0, "vdc": 1.0, "vac": 1.0, "mv": 1e-3, "millivolts": 1e-3,
+    "kv": 1e3,
+}  # fmt: skip
 _WATTS = {"": 1.0, "w": 1.0, "watt": 1.0, "watts": 1.0, "kw": 1e3, "mw": 1e-3}
-_SECONDS = {"": 1.0, "s": 1.0, "sec": 1.0, "ms": 1e-3, "min": 60.0, "h": 3600.0}
+_SECONDS = {
+    "": 1.0, "s": 1.0, "sec": 1.0, "secs": 1.0, "second": 1.0, "seconds": 1.0, "ms": 1e-3,
+    "milliseconds": 1e-3, "min": 60.0, "mins": 60.0, "minute": 60.0, "minutes": 60.0, "h": 3600.0,
+    "hr": 3600.0, "hrs": 3600.0, "hour": 3600.0, "hours": 3600.0,
+}  # fmt: skip
 _OHMS = {
-    "": 1.0,
-    "ohm": 1.0,
-    "ohms": 1.0,
-    "ω": 1.0,
-    "mohm": 1e-3,
-    "mohms": 1e-3,
-    "mω": 1e-3,
-    "kohm": 1e3,
-    "kω": 1e3,
-}
+    "": 1.0, "ohm": 1.0, "ohms": 1.0, "ω": 1.0, "mohm": 1e-3, "mohms": 1e-3, "mω": 1e-3,
+    "milliohm": 1e-3, "milliohms": 1e-3, "kohm": 1e3, "kohms": 1e3, "kω": 1e3, "megohm": 1e6, "megohms": 1e6,
+    "uohm": 1e-6, "µω": 1e-6, "µohm": 1e-6,
+}  # fmt: skip
+_GRAMS = {
+    "": 1.0, "g": 1.0, "gram": 1.0, "grams": 1.0, "kg": 1000.0, "kilo": 1000.0, "kilos": 1000.0,
+    "kilogram": 1000.0, "kilograms": 1000.0, "oz": 28.349523125, "ounce": 28.349523125,
+    "ounces": 28.349523125, "lb": 453.59237, "lbs": 453.59237, "pound": 453.59237, "pounds": 453.59237,
+}  # fmt: skip
+_KCMIL_MM2 = math.pi / 4 * MM_PER_INCH**2 / 1000
+"""A thousand circular mils: the area of a circle a mil across, a thousand times."""
 _AMPERE_HOURS = {"": 1.0, "ah": 1.0, "mah": 1e-3}
-_AREA = {"": 1.0, "mm2": 1.0, "mm²": 1.0, "mm^2": 1.0, "sqmm": 1.0, "qmm": 1.0}
+_AREA = {
+    "": 1.0, "mm2": 1.0, "mm²": 1.0, "mm^2": 1.0, "sqmm": 1.0, "qmm": 1.0, "kcmil": _KCMIL_MM2,
+    "mcm": _KCMIL_MM2, "cmil": _KCMIL_MM2 / 1000, "cmils": _KCMIL_MM2 / 1000,
+}  # fmt: skip
+_MEGA = re.compile(r"(?<![A-Za-zµ])M(A|V|W|Ah|s|g|S|G|AH|OHMS?|VDC)(?![A-Za-z])")
+_MEGA_OHM = re.compile(r"(?<![A-Za-zµ])M(?=Ω|Ω|ohms?\b)")
 
 _NUMBER = r"(?:\d+[.,]\d+|[.,]\d+|\d+)"
 _TERM = re.compile(
-    rf"\s*(?P<whole>{_NUMBER})?(?:\s*(?P<num>\d+)\s*/\s*(?P<den>\d+)|(?P<vulgar>[½¼¾⅛⅜⅝⅞]))?"
+    rf"\s*(?P<whole>{_NUMBER})?(?:\s*(?P<num>\d+)\s*/\s*(?P<den>\d+)|\s*(?P<vulgar>[½¼¾⅛⅜⅝⅞]))?"
     r"\s*(?P<unit>''|[a-zµωΩ°^²\"'″′%]*2?(?=$|[\s\d.,]))",
     re.IGNORECASE,
 )
@@ -199,8 +226,7 @@ def parse_resistance_ohm(text: str) -> float:
 
 def parse_mass_g(text: str) -> float:
     """Read a mass: ``260 g``, ``0.26 kg``, ``9 oz``, ``1.5 lb``. A bare number is in grams."""
-    units = {"": 1.0, "g": 1.0, "kg": 1000.0, "oz": 28.349523125, "lb": 453.59237}
-    return _scaled(_refuse_sign(text, "mass"), units, "mass", "260 g or 9 oz")
+    return _scaled(_refuse_sign(text, "mass"), _GRAMS, "mass", "260 g or 9 oz")
 
 
 def parse_capacity_ah(text: str) -> float:
@@ -209,14 +235,22 @@ def parse_capacity_ah(text: str) -> float:
 
 
 def _refuse_sign(text: str, what: str) -> str:
+    """The text in small letters, a megohm told from a milliohm first. Raises QuantityError."""
     if text.strip().startswith("-"):
         raise QuantityError(f"{text!r} is negative. Write the {what} without a sign.")
-    return text.strip().lower()
+    large = _MEGA.search(text)
+    if large is not None:
+        unit = large[1] if large[1] in ("A", "V", "W", "Ah") else large[1].lower()
+        raise QuantityError(
+            f"{text!r} could be read two ways: M{unit} is a million, m{unit} a thousandth. "
+            f"Write {'megohm or mohm' if unit.startswith('ohm') else f'm{unit}'}, or the number in full."
+        )
+    return _MEGA_OHM.sub("meg", text).replace("megΩ", "megohm").replace("megΩ", "megohm").strip().lower()
 
 
 def parse_area_mm2(text: str) -> float:
     """Area in mm2: ``0.75``, ``0.75 mm2``, or the area of a gauge such as ``22 AWG``."""
-    if re.search(r"awg|#|/", text.lower()):
+    if re.search(r"awg|#|/0", text.lower()):
         return parse_gauge(text).area_mm2
     return _scaled(_refuse_sign(text, "area"), _AREA, "area", "0.75 mm2")
 
@@ -316,14 +350,20 @@ def convert(text: str) -> dict[str, object]:
         ("current_a", parse_current_a),
         ("voltage_v", parse_voltage_v),
         ("power_w", parse_power_w),
+        ("resistance_ohm", parse_resistance_ohm),
+        ("time_s", parse_time_s),
+        ("mass_g", parse_mass_g),
+        ("capacity_ah", parse_capacity_ah),
         ("percent", parse_percent),
         ("temperature_c", parse_temperature_c),
     )
+    refused: QuantityError | None = None
     if not re.fullmatch(r"[\d.,]+", body):
         for name, reader in readers:
             try:
                 value = reader(text)
-            except QuantityError:
+            except QuantityError as error:
+                refused = error if "two ways" in str(error) else refused
                 continue
             if name == "length_mm":
                 return {
@@ -332,19 +372,47 @@ def convert(text: str) -> dict[str, object]:
                     "inch": format_length(value, "inch"),
                 }
             return {"kind": name.rpartition("_")[0] or name, name: round(value, 6)}
+    if refused is not None:
+        raise refused
     raise QuantityError(
         f"{text!r} is not understood. Write it with its unit, like 18 AWG, 0.75 mm2, 9 1/4 in or 60 C."
     )
 
 
-_PER_METRE = re.compile(r"\s*(?:mohm|m[ΩΩω]|g|w)?\s*/\s*m[2²]?$", re.IGNORECASE)
-"""The unit written behind a figure that is one for a metre or a square metre."""
+_PER_LENGTH = re.compile(
+    r"(?P<of>.*?)\s*(?:/|\bper\b)\s*(?P<many>1000|k)?\s*"
+    r"(?P<unit>m|metre|meter|km|ft|foot|feet|in|yd|m2|m²)$",
+    re.IGNORECASE,
+)
+"""A figure for a length: ``24.7 mohm/m``, ``16.2 ohm/1000 ft``, ``5 g/m``."""
+
+
+def _per_metre(field: str, text: str) -> float:
+    """A figure for one metre (or square metre), in the unit its field's name begins with."""
+    body = text.strip()
+    match = _PER_LENGTH.fullmatch(body)
+    of = match["of"] if match is not None else body
+    metres = 1.0
+    if match is not None and not match["unit"].lower().startswith(("m2", "m²")):
+        metres = _MM[match["unit"].lower()] / 1000 * (1000 if match["many"] else 1)
+    if "_mohm_" in field or "_ohm_" in field:
+        whole = parse_resistance_ohm(of if re.search(r"[a-zA-ZΩΩω]", of) else f"{of} {_ohm_of(field)}")
+        return whole * (1000 if "_mohm_" in field else 1) / metres
+    if "_g_" in field:
+        return parse_mass_g(of) / metres
+    if "_w_" in field:
+        return parse_power_w(of)
+    return parse_number(of) / metres
+
+
+def _ohm_of(field: str) -> str:
+    return "mohm" if "_mohm_" in field else "ohm"
 
 
 def parse_for_field(field: str, text: str, units: Units) -> float:
     """Read typed text for a document field, by the unit its name ends in (``length_mm``)."""
     if "_per_m" in field:
-        return parse_number(_PER_METRE.sub("", text.strip()))
+        return _per_metre(field, text)
     if field.endswith("_g"):
         return parse_mass_g(text)
     if field.endswith("_mm"):

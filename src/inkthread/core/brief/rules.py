@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from inkthread.core.brief.airs import Air, Stretch, branch_airs, point_airs
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Service
@@ -33,6 +34,10 @@ class BriefResult:
     family: str
     family_origin: str
     cautions: tuple[str, ...]
+    airs: dict[str, tuple[Stretch, ...]]
+    """Branch to its stretches, each in one air."""
+    point_airs: dict[str, Air]
+    """Point to the air there: of the zone it names, else the hottest that meets there."""
 
     def value(self, rule: str) -> float:
         """The rule's number. Raises KeyError for a rule that a table decides."""
@@ -61,11 +66,15 @@ def brief_room(document: Document, catalogue: Catalogue) -> BriefResult:
             )
     chosen = document.wire.family
     family = chosen or catalogue.preset_families[brief.practice]
+    default_ambient_c = rules["default_ambient_c"].value or 0.0
+    airs = branch_airs(document, default_ambient_c)
     return BriefResult(
         rules,
         family,
         "practice" if chosen is None else "chosen",
         (*catalogue.cautions["all"], *catalogue.cautions[brief.practice]),
+        airs,
+        point_airs(document, airs, default_ambient_c),
     )
 
 

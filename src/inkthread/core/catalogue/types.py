@@ -165,6 +165,46 @@ class FuseRating:
 
 
 @dataclass(frozen=True, slots=True)
+class FaultLimit:
+    """What insulation of these names stands for the seconds of a fault, in deg C."""
+
+    __pydantic_config__ = _DATA
+    named: tuple[str, ...]
+    fault_c: float
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class FaultLimits:
+    """Limits by insulation, the first that is named; ``otherwise_k`` above its rating where none is."""
+
+    __pydantic_config__ = _DATA
+    fault_limits: tuple[FaultLimit, ...]
+    otherwise_k: float
+    otherwise_source: str
+
+    def of(self, family: WireFamily) -> tuple[float, str]:
+        """What a family's insulation stands for the seconds of a fault, in deg C, and the source."""
+        text = family.insulation.lower()
+        for limit in self.fault_limits:
+            if any(name in text for name in limit.named):
+                return limit.fault_c, limit.source
+        return family.temperature_c + self.otherwise_k, self.otherwise_source
+
+
+@dataclass(frozen=True, slots=True)
+class FuseHolder:
+    """What a fuse sits in that is not in a block, up to a rating."""
+
+    __pydantic_config__ = _DATA
+    code: str
+    description: str
+    up_to_a: float
+    mass_g: float
+    price: float
+
+
+@dataclass(frozen=True, slots=True)
 class BusStandard:
     """What a data bus allows."""
 
@@ -297,6 +337,9 @@ class Catalogue:
     connectors: dict[str, ConnectorFamily]
     fuses: tuple[FuseRating, ...]
     breakers: tuple[FuseRating, ...]
+    fault_limits: FaultLimits
+    holders: tuple[FuseHolder, ...]
+    """Rising by rating."""
     curves: dict[str, ProtectionCurve]
     buses: dict[str, BusStandard]
     splices: tuple[SpliceSize, ...]

@@ -1,7 +1,7 @@
 """Circuits: what feeds what, through which fuses, and how much current crosses where."""
 
 from inkthread.core.circuits.analysis import LoadShare, ModeDemand, SourceGroup, analyse_loads
-from inkthread.core.circuits.checks import never_clears
+from inkthread.core.circuits.checks import driven_otherwise, never_clears
 from inkthread.core.circuits.facts import (
     CircuitFacts,
     CircuitsResult,
@@ -34,6 +34,7 @@ __all__ = [
     "analyse_loads",
     "circuits_room",
     "draw_schematic",
+    "driven_otherwise",
     "load_current_a",
     "most_current_a",
     "never_clears",

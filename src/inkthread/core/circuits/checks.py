@@ -310,7 +310,7 @@ def _fuses(document: Document, catalogue: Catalogue, result: CircuitsResult, boo
             continue
         source = result.sources.get(fuse.source or "")
         if source is not None:
-            _against_source(document, catalogue, fuse, source, book)
+            _against_source(document, catalogue, result, fuse, source, book)
         _inrush(document, catalogue, fuse, by_fuse.get(key, []), book)
 
 
@@ -321,13 +321,30 @@ def never_clears(catalogue: Catalogue, fuse: FuseFacts, source: SourceFacts) -> 
     return opens_within_s(catalogue.curves[fuse.part.curve], source.limit_a, fuse.rating_a) > CERTAIN_S
 
 
+def driven_otherwise(document: Document, circuits: CircuitsResult, fuse: FuseFacts) -> bool:
+    """Whether a source without a limit can drive a fault through a fuse: from its other end, say."""
+    inner = document.circuits.devices[fuse.device].paths[fuse.path]
+    ends = {circuits.circuit_of.get(f"{fuse.device}.{pin}") for pin in (inner.from_pin, inner.to_pin)} - {
+        None
+    }
+    return any(
+        s.limit_a is None and s.pin != fuse.source and ends <= s.spread.keys()
+        for s in circuits.sources.values()
+    )
+
+
 def _against_source(
-    document: Document, catalogue: Catalogue, fuse: FuseFacts, source: SourceFacts, book: FindingBook
+    document: Document,
+    catalogue: Catalogue,
+    result: CircuitsResult,
+    fuse: FuseFacts,
+    source: SourceFacts,
+    book: FindingBook,
 ) -> None:
     assert fuse.part is not None
     place = Place("circuits", "device", fuse.device)
     name = f"{fuse.device} {fuse.name}".strip()
-    if never_clears(catalogue, fuse, source):
+    if never_clears(catalogue, fuse, source) and not driven_otherwise(document, result, fuse):
         book.add(
             "fuse-never-clears",
             place,

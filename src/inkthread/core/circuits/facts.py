@@ -89,6 +89,9 @@ class FuseFacts:
     part: FuseRating | None
     kind: PathKind
     source: str | None
+    left: float = 1.0
+    """Part of its rating that its ambient leaves."""
+    ambient_c: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

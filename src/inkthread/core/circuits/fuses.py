@@ -23,6 +23,27 @@ def smallest_fuse(
     return next((f for f in made_as(kind, catalogue) if f.rating_a * share >= load_a - 1e-9), None)
 
 
+ALLOWED_FOR_C = 40.0
+"""The share of its rating that a fuse is loaded to allows for air this warm; above it more is taken off."""
+
+
+def derating(brief: BriefResult, ambient_c: float) -> float:
+    """Part of a fuse's rating that is left in a hot place; breakers are taken as compensated."""
+    lost = brief.value("fuse_derating_percent_per_k") / 100 * max(ambient_c - ALLOWED_FOR_C, 0.0)
+    return max(1 - lost, 0.05)
+
+
+def ambient_at(document: Document, brief: BriefResult, device_id: str) -> float | None:
+    """Hottest air at the connectors that meet a device, in deg C; None where none is placed."""
+    airs = [
+        brief.point_airs[point].ambient_c
+        for pin in document.circuits.devices[device_id].pins
+        if (entry := document.ends.pinout.get(f"{device_id}.{pin}")) is not None
+        and (point := document.ends.connectors[entry.connector].point) in brief.point_airs
+    ]
+    return max(airs, default=None)
+
+
 def rate_fuses(
     document: Document,
     catalogue: Catalogue,
@@ -40,20 +61,22 @@ def rate_fuses(
                 continue
             key = f"{device_id}.{path_id}"
             load = load_a.get(key, 0.0)
+            ambient = ambient_at(document, brief, device_id) if inner.kind == "fuse" else None
+            left = derating(brief, ambient) if ambient is not None else 1.0
             made = made_as(inner.kind, catalogue)
             part: FuseRating | None
             if inner.rating_a is not None:
                 rating = inner.rating_a
                 part = next((f for f in made if f.rating_a == rating), None)
             else:
-                part = smallest_fuse(load, share, catalogue, inner.kind)
+                part = smallest_fuse(load, share * left, catalogue, inner.kind)
                 if part is None:
                     part = made[-1]
                     book.add(
                         "fuse-none-large-enough",
                         Place("circuits", "device", device_id),
                         fuse=f"{device_id} {device.name}".strip(),
-                        need=format_current(load / share),
+                        need=format_current(load / share / left),
                         rating=format_current(part.rating_a),
                     )
                 rating = part.rating_a
@@ -68,5 +91,7 @@ def rate_fuses(
                 part,
                 inner.kind,
                 fed_from.get(key),
+                left,
+                ambient,
             )
     return result

@@ -5,8 +5,8 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Literal
 
-from inkthread.core.catalogue import Catalogue, Part
-from inkthread.core.circuits import CircuitsResult
+from inkthread.core.catalogue import Catalogue, FuseHolder, Part
+from inkthread.core.circuits import CircuitsResult, FuseFacts
 from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult, ToolNeed, tools_needed
@@ -88,6 +88,20 @@ class _Line:
     included: bool
     quantity: float
     places: list[str]
+
+
+def _holder(document: Document, catalogue: Catalogue, fuse: FuseFacts) -> FuseHolder | None:
+    """What a fuse sits in, where its wires do not end in a block for fuses; breakers need none."""
+    paths = document.circuits.devices[fuse.device].paths.values()
+    if fuse.kind != "fuse" or sum(x.kind == "fuse" for x in paths) > 1:
+        return None  # several fuses are a block or a row, and that is the device itself
+    for pin in document.circuits.devices[fuse.device].pins:
+        entry = document.ends.pinout.get(f"{fuse.device}.{pin}")
+        if entry is not None:
+            family = catalogue.connectors[document.ends.connectors[entry.connector].family]
+            if family.group == "fuse and relay":
+                return None
+    return next((h for h in catalogue.holders if fuse.rating_a <= h.up_to_a), None)
 
 
 def _cores(count: int) -> str:
@@ -239,6 +253,9 @@ def parts_room(
                 1,
                 fuse.device,
             )
+            holder = _holder(document, catalogue, fuse)
+            if holder is not None:
+                put("fuse", holder.code, holder.description, holder.mass_g, holder.price, 1, fuse.device)
         else:
             put(
                 "fuse",
@@ -249,6 +266,9 @@ def parts_room(
                 1,
                 fuse.device,
             )
+            holder = _holder(document, catalogue, fuse)
+            if holder is not None:
+                put("fuse", holder.code, holder.description, holder.mass_g, holder.price, 1, fuse.device)
 
     quantity = document.brief.quantity
     rows: list[BillLine] = []

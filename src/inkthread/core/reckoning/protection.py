@@ -24,7 +24,22 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
     together = "all at once" if len(w.circuits.modes) == 1 else "in the mode that asks most"
     steps += [
         Step("together", together, format_current(fuse.load_a)),
-        Step("at least", f"load / {share:g} %", format_current(fuse.load_a / share * 100)),
+        *(
+            [
+                Step(
+                    "its place",
+                    f"{format_temperature(fuse.ambient_c, units)}, {share:g} % is for up to 40 °C",
+                    f"{fuse.left * 100:.1f} % left",
+                )
+            ]
+            if fuse.ambient_c is not None and fuse.left < 1
+            else []
+        ),
+        Step(
+            "at least",
+            f"load / {share:g} %" + (f" / {fuse.left * 100:.1f} %" if fuse.left < 1 else ""),
+            format_current(fuse.load_a / share * 100 / fuse.left),
+        ),
         Step("made", "next rating up" if not fuse.fixed else "fixed by you", f"{fuse.rating_a:g} A"),
     ]
     behind = [k for k in w.wire.keys if w.circuits.circuits[w.route.sections[k].circuit].fuse == key]

@@ -1,6 +1,5 @@
 """Route: the path of every circuit through the measured tree, and where its splices go."""
 
-from inkthread.core.route.airs import Air, Stretch, airs_on
 from inkthread.core.route.checks import BusRun
 from inkthread.core.route.flow import STUD, Flow
 from inkthread.core.route.layout import LaidPoint, lay_out
@@ -10,7 +9,6 @@ from inkthread.core.route.tree import RouteTree, build_tree
 
 __all__ = [
     "STUD",
-    "Air",
     "BusRun",
     "Flow",
     "LaidPoint",
@@ -19,8 +17,6 @@ __all__ = [
     "Section",
     "SectionEnd",
     "Splice",
-    "Stretch",
-    "airs_on",
     "build_tree",
     "lay_out",
     "route_room",

@@ -7,13 +7,13 @@ from dataclasses import dataclass, field
 import numpy as np
 
 from inkthread.core.brief import BriefResult
+from inkthread.core.brief.airs import Air, Stretch
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
-from inkthread.core.route.airs import Air, Stretch, branch_airs, point_airs
 from inkthread.core.route.checks import BusRun, bus_runs, find_on_route
 from inkthread.core.route.flow import Flow, build_flow
 from inkthread.core.route.placing import SplicePlaces
@@ -80,8 +80,6 @@ class _Threaded:
     """Every circuit threaded, whatever it carries."""
 
     tree: RouteTree
-    airs: dict[str, tuple[Stretch, ...]]
-    point_airs: dict[str, Air]
     zones: dict[str, tuple[str, ...]]
     sections: dict[str, Section]
     splices: dict[str, Splice]
@@ -103,10 +101,7 @@ def _thread(
     book: FindingBook,
 ) -> _Threaded:
     tree = build_tree(document.route)
-    default_ambient_c = brief.value("default_ambient_c")
-    airs = branch_airs(document, default_ambient_c)
-    at_points = point_airs(document, airs, default_ambient_c)
-    threader = make_threader(document, catalogue, brief, tree, airs, at_points)
+    threader = make_threader(document, catalogue, brief, tree)
     terminals = _placed(document, circuits, tree, book)
     ways = {c: threading_of(document, c) for c in terminals}
     trees: dict[str, CircuitTree] = {}
@@ -116,8 +111,6 @@ def _thread(
         trees[circuit_id] = build_circuit_tree(held[0].ref, made)
     return _Threaded(
         tree,
-        airs,
-        at_points,
         zones_of(document),
         threader.sections,
         threader.splices,
@@ -173,8 +166,8 @@ def route_room(
         sections,
         made.splices,
         made.trees,
-        made.airs,
-        made.point_airs,
+        brief.airs,
+        brief.point_airs,
         made.zones,
         flow,
         made.tree,
@@ -189,8 +182,6 @@ def make_threader(
     catalogue: Catalogue,
     brief: BriefResult,
     tree: RouteTree,
-    airs: dict[str, tuple[Stretch, ...]],
-    at_points: dict[str, Air],
 ) -> Threader:
     """A threader with the house rules in force, and no splice placed yet."""
 
@@ -214,8 +205,8 @@ def make_threader(
         document,
         tree,
         places,
-        airs,
-        at_points,
+        brief.airs,
+        brief.point_airs,
         brief.value("slack_per_branch_mm"),
         holds_two,
     )

@@ -13,9 +13,9 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Literal
 
+from inkthread.core.brief import Air, Stretch, airs_on
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
-from inkthread.core.route.airs import Air, Stretch, airs_on
 from inkthread.core.route.placing import SplicePlaces, Spot
 from inkthread.core.route.sections import Section, SectionEnd, Spans, Splice
 from inkthread.core.route.tree import RouteTree

@@ -9,7 +9,14 @@ import numpy as np
 
 from inkthread.core.brief import BriefResult, drop_limit_v
 from inkthread.core.catalogue import Catalogue, WireFamily
-from inkthread.core.circuits import CircuitsResult, Loop, load_current_a, most_current_a, never_clears
+from inkthread.core.circuits import (
+    CircuitsResult,
+    Loop,
+    driven_otherwise,
+    load_current_a,
+    most_current_a,
+    never_clears,
+)
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray, IntArray
@@ -40,7 +47,11 @@ class ProtectionOn:
 
 
 def protection_on(
-    catalogue: Catalogue, circuits: CircuitsResult, route: RouteResult, sections: list[Section]
+    document: Document,
+    catalogue: Catalogue,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    sections: list[Section],
 ) -> ProtectionOn:
     """What protects each wire.
 
@@ -53,7 +64,9 @@ def protection_on(
     for key, fuse in circuits.fuses.items():
         source = circuits.sources.get(fuse.source or "")
         held[key] = fuse.rating_a
-        if source is not None and source.limit_a is not None and never_clears(catalogue, fuse, source):
+        if source is None or source.limit_a is None or not never_clears(catalogue, fuse, source):
+            continue
+        if not driven_otherwise(document, circuits, fuse):
             held[key] = source.limit_a / OVERLOAD_LONG
     limited = {
         c: s.limit_a
@@ -138,6 +151,24 @@ def heating_currents_a(
             there = np.abs(flow.section_currents_a(scaled)).max(axis=1, initial=0.0)
             found[rows, places] = there[rows]
     return found
+
+
+FUSE_TIME_CONSTANT_S = 10.0
+"""Of a blade fuse: it opens within ten minutes at 135 % and within seconds at 200 % (typical, no source)."""
+
+
+def fuse_heating_a(circuits: CircuitsResult, flow: Flow, drawn_a: FloatArray) -> dict[str, float]:
+    """The current that heats each path inside a device as much as what goes on and off in it, in A."""
+    share = np.array(
+        [
+            float(settled_share(x.duty, x.cycle_s, np.array([FUSE_TIME_CONSTANT_S]))[0])
+            if x.duty < 1 and x.cycle_s
+            else 1.0
+            for x in circuits.loops
+        ]
+    )
+    heats = np.abs(flow.currents_a(drawn_a * np.sqrt(share)[:, None])[flow.sections :])
+    return dict(zip(flow.inner, heats.max(axis=1, initial=0.0).tolist(), strict=True))
 
 
 def _duty_factors(circuits: CircuitsResult, table: CandidateTable) -> FloatArray | None:

@@ -10,9 +10,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from inkthread.core.brief import Air
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
-from inkthread.core.route import Air, RouteResult, Section
+from inkthread.core.route import RouteResult, Section
 
 _AT_A_POINT_MM = 1.0
 """A wire that stays at a point counts as this long there, where it has no slack."""

@@ -26,10 +26,6 @@ from inkthread.core.wire.peaks import candidate_peak_c
 from inkthread.core.wire.results import WireResult
 from inkthread.core.words import list_in_words
 
-SHORT_TIME_MARGIN_K = 100.0
-"""What insulation stands above its rating for the seconds of a fault: XLPE 90 to 250 and PVC 70 to 160
-deg C in IEC 60364-5-54 are 160 and 90; this is between, house rule."""
-
 
 @dataclass(frozen=True, slots=True)
 class Fault:
@@ -70,7 +66,8 @@ def faults(
         thin = min(behind, key=lambda k: result.wires[k].area_mm2)
         made = result.wires[thin]
         rating = result.families[made.family].temperature_c
-        k_factor = adiabatic_k(min(made.temperature_c, rating), rating + SHORT_TIME_MARGIN_K)
+        final, _ = catalogue.fault_limits.of(result.families[made.family])
+        k_factor = adiabatic_k(min(made.temperature_c, rating), final)
         stands = (k_factor * made.area_mm2 / max(amps, 1e-6)) ** 2
         found[loop.load] = Fault(loop.load, fuse.key, amps, opens, stands, thin)
     return found
@@ -117,11 +114,12 @@ def _loaded(
     """Fuses that carry more for good than the house rule lets them, as current really divides."""
     share = brief.value("fuse_load_share_percent") / 100
     for key, fuse in circuits.fuses.items():
-        carries = result.through_a.get(key, 0.0)
+        carries = result.fuse_heating_a.get(key, 0.0)
+        holds = share * fuse.left
         largest = made_as(fuse.kind, catalogue)[-1].rating_a
-        if carries <= fuse.rating_a * share * 1.0005 or (not fuse.fixed and fuse.rating_a >= largest):
+        if carries <= fuse.rating_a * holds * 1.0005 or (not fuse.fixed and fuse.rating_a >= largest):
             continue  # what no fuse is made for is told where ratings are chosen
-        better = smallest_fuse(carries, share, catalogue, fuse.kind)
+        better = smallest_fuse(carries, holds, catalogue, fuse.kind)
         path = pointer(["circuits", "devices", fuse.device, "paths", fuse.path, "rating_a"])
         book.add(
             "fuse-below-load",
@@ -134,7 +132,7 @@ def _loaded(
             fuse=f"{fuse.device} {fuse.name}".strip(),
             rating=format_current(fuse.rating_a),
             load=format_current(carries),
-            share=f"{share * 100:g}",
+            share=f"{holds * 100:.3g}",
             better=f"Fit {better.rating_a:g} A, if its wires stand it." if better is not None else "",
         )
 

@@ -117,6 +117,8 @@ class WireResult:
     """(n,): the most that each wire carries in any mode."""
     through_a: dict[str, float] = field(default_factory=dict)
     """The most that each path inside a device and each stud carries, by name."""
+    fuse_heating_a: dict[str, float] = field(default_factory=dict)
+    """The current that heats each fuse as much as what it carries on and off, by ``device.path``."""
     flow: Flow = field(default_factory=lambda: _NO_FLOW)
     """Which wires each loop crosses, with how much of its current, as the wires are."""
     row_ohm: FloatArray = field(default_factory=lambda: np.zeros(0))

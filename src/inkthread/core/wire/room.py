@@ -130,7 +130,7 @@ def wire_room(
         document.wire.choice, table.area_mm2
     )[chains.index]
     drawn, flow = circuits.drawn_a(), route.flow
-    protection = gather.protection_on(catalogue, circuits, route, sections)
+    protection = gather.protection_on(document, catalogue, circuits, route, sections)
     area = table.area_mm2[chains.index]
     lowest = highest = np.zeros(0, dtype=np.intp)
     stuck: set[int] = set()
@@ -181,6 +181,7 @@ def wire_room(
     result.flow, result.row_ohm = flow, row_ohm
     result.heating_a = asked.heating_a(chosen)
     result.carried_a = carried
+    result.fuse_heating_a = gather.fuse_heating_a(circuits, flow, drawn)
     result.through_a = {
         name: float(a)
         for name, a in zip(
