@@ -8,7 +8,7 @@ import re
 from inkthread.core.bench.fields import BenchAnswer, BenchError, BenchLine, Inputs
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, WireFamily, WireSize
 from inkthread.core.catalogue.search import read_need
-from inkthread.core.ends.fit import choose_contact, choose_seal, contact_miss, crimp_of
+from inkthread.core.ends.fit import choose_contact, choose_seal, crimp_of
 from inkthread.core.ends.joints import JointWire, choose_joint
 from inkthread.core.quantity import QuantityError, parse_gauge
 from inkthread.core.shop import EMPTY_SHOP
@@ -84,12 +84,12 @@ def fit(i: Inputs) -> BenchAnswer:
     if contact is None:
         reasons.append(f"{family.code} has no {gender} contacts.")
     else:
-        if size.area_mm2 > contact.conductor_max_mm2 or size.area_mm2 < contact.conductor_min_mm2:
+        if contact.conductor_miss(size.area_mm2).worst > 1:
             reasons.append(
                 f"{contact.code} takes {contact.conductor_min_mm2:g} to {contact.conductor_max_mm2:g} mm² of "
                 f"copper; {size.gauge} has {size.area_mm2:.2f} mm²."
             )
-        if not contact.insulation_min_mm <= size.od_mm <= contact.insulation_max_mm:
+        if contact.insulation_miss(size.od_mm).worst > 1:
             reasons.append(
                 f"{contact.code} grips {contact.insulation_min_mm:g} to {contact.insulation_max_mm:g} mm "
                 f"over insulation; the wire has {size.od_mm:.2f} mm."
@@ -150,9 +150,7 @@ def fit(i: Inputs) -> BenchAnswer:
 
 def _why_it_fits(family: ConnectorFamily, gender: str, stud: str | None, size: WireSize) -> list[str]:
     others = [
-        c.code
-        for c in family.contacts_for(gender, stud or family.usual_stud)
-        if contact_miss(c, size.area_mm2, size.od_mm) <= 1
+        c.code for c in family.contacts_for(gender, stud or family.usual_stud) if c.miss(size).worst <= 1
     ]
     said = "The narrowest contact that holds it is taken."
     if len(others) > 1:

@@ -7,9 +7,12 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from pydantic import ConfigDict
+
+if TYPE_CHECKING:
+    from inkthread.core.catalogue.types import WireSize
 
 DATA = ConfigDict(extra="forbid", allow_inf_nan=False)
 
@@ -97,6 +100,27 @@ class ToolRow:
     source: str = "invented, typical of its kind"
 
 
+class Miss(NamedTuple):
+    """How a wire stands to a range: too thin where ``below`` is over 1, too thick where ``above`` is."""
+
+    below: float
+    above: float
+
+    @property
+    def worst(self) -> float:
+        """1 or less where the wire is inside."""
+        return max(self.below, self.above)
+
+    @classmethod
+    def of(cls, least: float, most: float, low: float, high: float) -> Miss:
+        """Of something from ``least`` to ``most`` against a range from ``low`` to ``high``."""
+        return cls(low / least, most / high)
+
+    def also(self, other: Miss) -> Miss:
+        """Against both ranges at once."""
+        return Miss(max(self.below, other.below), max(self.above, other.above))
+
+
 @dataclass(frozen=True, slots=True)
 class Contact:
     """A contact or terminal of a connector family."""
@@ -143,6 +167,18 @@ class Contact:
     """Between wire and mating direction; 90 is an elbow."""
     joint: Literal["crimp", "solder", "clamp"] = "crimp"
 
+    def conductor_miss(self, area_mm2: float) -> Miss:
+        """A conductor against the range of the contact's barrel."""
+        return Miss.of(area_mm2, area_mm2, self.conductor_min_mm2, self.conductor_max_mm2)
+
+    def insulation_miss(self, od_mm: float) -> Miss:
+        """A nominal outside diameter against the range of its insulation wings."""
+        return Miss.of(od_mm, od_mm, self.insulation_min_mm, self.insulation_max_mm)
+
+    def miss(self, size: WireSize) -> Miss:
+        """A wire against both: it is held where the worst is 1 or less."""
+        return self.conductor_miss(size.area_mm2).also(self.insulation_miss(size.od_mm))
+
     def current_a(self, area_mm2: float) -> float:
         """Continuous current in A on a conductor of this area (the lower neighbour's figure)."""
         allowed = self.current_by_area[0][1]
@@ -168,6 +204,10 @@ class Seal:
     mass_g: float
     price: float
     included: bool = False
+
+    def miss(self, size: WireSize) -> Miss:
+        """Its least and its largest diameter against the window: both must be inside."""
+        return Miss.of(size.od_min_mm, size.od_max_mm, self.od_min_mm, self.od_max_mm)
 
 
 @dataclass(frozen=True, slots=True)

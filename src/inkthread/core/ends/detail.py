@@ -89,9 +89,7 @@ def end_detail(
     others = tuple(
         c.code
         for c in family.contacts_for(connector.contact_gender, connector.stud or family.usual_stud)
-        if c.code != contact.code
-        and c.conductor_min_mm2 <= size.area_mm2 <= c.conductor_max_mm2
-        and c.insulation_min_mm <= size.od_mm <= c.insulation_max_mm
+        if c.code != contact.code and c.miss(size).worst <= 1
     )
     return EndDetail(
         ref, key, entry.connector, entry.cavity, f"{made.family} {size.gauge}", contact.code,

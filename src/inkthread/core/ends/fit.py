@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Collection, Iterable
 from dataclasses import dataclass
 
 from inkthread.core.catalogue import ConnectorFamily, Contact, Seal, WireSize
+from inkthread.core.physics.conductor import TRADE_AWG, awg_area_mm2, awg_name
 from inkthread.core.quantity import format_area
 from inkthread.core.shop import Shop
 
@@ -14,16 +15,6 @@ WireEnd = tuple[str, str]
 
 Fit = tuple[Contact | None, bool, Seal | None, bool]
 """Contact and seal, each with whether it holds the wire."""
-
-
-def contact_miss(contact: Contact, area_mm2: float, od_mm: float) -> float:
-    """How far a wire is outside a contact's ranges: 1 or below where it fits."""
-    return max(
-        contact.conductor_min_mm2 / area_mm2,
-        area_mm2 / contact.conductor_max_mm2,
-        contact.insulation_min_mm / od_mm,
-        od_mm / contact.insulation_max_mm,
-    )
 
 
 def choose_contact(
@@ -42,7 +33,7 @@ def choose_contact(
     options = family.contacts_for(gender, stud or family.usual_stud, fixed)
     if not options:
         return None, False
-    fitting = [c for c in options if contact_miss(c, size.area_mm2, size.od_mm) <= 1]
+    fitting = [c for c in options if c.miss(size).worst <= 1]
     if fitting:
 
         def rank(c: Contact) -> tuple[bool, float]:
@@ -51,19 +42,38 @@ def choose_contact(
             return lacks, round(c.conductor_max_mm2 / max(c.conductor_min_mm2, 1e-6), 3)
 
         return min(fitting, key=rank), True
-    return min(options, key=lambda c: contact_miss(c, size.area_mm2, size.od_mm)), False
+    return min(options, key=lambda c: c.miss(size).worst), False
 
 
 def choose_seal(family: ConnectorFamily, size: WireSize) -> tuple[Seal | None, bool]:
     """The seal whose window holds least and largest diameter, or the one that misses by least."""
     if not family.seals:
         return None, True
+    best = min(family.seals, key=lambda s: s.miss(size).worst)
+    return best, best.miss(size).worst <= 1
 
-    def miss(s: Seal) -> float:
-        return max(s.od_min_mm / size.od_min_mm, size.od_max_mm / s.od_max_mm)
 
-    best = min(family.seals, key=miss)
-    return best, miss(best) <= 1
+def ranges_in_words(contacts: Iterable[Contact], like: WireSize) -> str:
+    """The conductors that contacts take, range by range with the gaps between, in the gauge of a wire.
+
+    ``22 to 18 AWG or 14 to 12 AWG`` for a wire by AWG, ``0.2 to 0.5 or 1.25 to 2.5 mm²`` for another.
+    """
+    joined: list[tuple[float, float]] = []
+    for low, high in sorted({(c.conductor_min_mm2, c.conductor_max_mm2) for c in contacts}):
+        if joined and low <= joined[-1][1] * (1 + 1e-9):
+            joined[-1] = (joined[-1][0], max(high, joined[-1][1]))
+        else:
+            joined.append((low, high))
+    if like.awg is not None:
+        named = [
+            [n for n in TRADE_AWG if low * 0.97 <= awg_area_mm2(n) <= high * 1.03] for low, high in joined
+        ]
+        if all(named):
+            each = [
+                awg_name(n[0]) if len(n) == 1 else f"{awg_name(n[0])} to {awg_name(n[-1])}" for n in named
+            ]
+            return " or ".join(each) + " AWG"
+    return " or ".join(f"{low:.3g} to {high:.3g}" for low, high in joined) + " mm²"
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,22 +120,21 @@ def misfits(
     wire_family: str,
     size: WireSize,
     fit: Fit,
+    options: tuple[Contact, ...],
 ) -> list[Misfit]:
-    """Which of conductor, crimp wings and seal do not hold the wire."""
+    """Which of conductor, crimp wings and seal do not hold the wire; ``options`` are what may be fitted."""
     contact, contact_fits, seal, seal_fits = fit
     words = f"{size.gauge} {wire_family}"
     found: list[Misfit] = []
     if not contact_fits:
-        if contact is None or not contact.conductor_min_mm2 <= size.area_mm2 <= contact.conductor_max_mm2:
-            low = min((c.conductor_min_mm2 for c in family.contacts), default=0.0)
-            high = max((c.conductor_max_mm2 for c in family.contacts), default=0.0)
+        if contact is None or contact.conductor_miss(size.area_mm2).worst > 1:
             found.append(
                 Misfit(
                     "conductor-outside-contact",
                     (
                         ("gauge", words),
                         ("area", format_area(size.area_mm2)),
-                        ("window", f"{low:g} to {high:g} mm²"),
+                        ("window", ranges_in_words(options, size)),
                     ),
                 )
             )
@@ -173,7 +182,7 @@ def holds_together(contact: Contact, areas_mm2: list[float]) -> bool:
             return True
     if not 1 < len(wanted) <= contact.most_wires:
         return False
-    return contact.stud is not None or contact.conductor_min_mm2 <= sum(wanted) <= contact.conductor_max_mm2
+    return contact.stud is not None or contact.conductor_miss(sum(wanted)).worst <= 1
 
 
 def together_in_words(contact: Contact) -> str:

@@ -320,7 +320,7 @@ class _Fitting:
             self.seals[at] = seal
         carries = contact.current_a(size.area_mm2) * self.share if contact else 0.0
         if not (contact_fits and seal_fits):
-            for misfit in misfits(family, here.family, size, fit):
+            for misfit in misfits(family, here.family, size, fit, self.options(pin)):
                 self.unfit.setdefault(misfit, []).append((cavity, pin.ref, here.key))
         if contact is not None and here.heats_a > carries * 1.0005:
             self.book.add(
@@ -349,6 +349,12 @@ class _Fitting:
             contact_fits and seal_fits,
             shared,
         )
+
+    def options(self, pin: PinHere) -> tuple[Contact, ...]:
+        """Contacts that may be fitted at a pin."""
+        connector = self.connector
+        stud = connector.stud or self.family.usual_stud
+        return self.family.contacts_for(connector.contact_gender, stud, pin.fixed)
 
     def doubled(self, cavity: str, pin: PinHere) -> Contact | None:
         """Several wires at one cavity: on a stud each has its lug, else a contact's list must have them.

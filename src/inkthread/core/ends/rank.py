@@ -11,7 +11,7 @@ from inkthread.core.catalogue.ends import Protection
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Gender, Shell
 from inkthread.core.ends.checks import class_wanted, zones_at
-from inkthread.core.ends.fit import choose_contact, choose_seal
+from inkthread.core.ends.fit import choose_contact, choose_seal, ranges_in_words
 from inkthread.core.ends.fitted import heats_with
 from inkthread.core.quantity import format_temperature
 from inkthread.core.route import RouteResult
@@ -203,11 +203,9 @@ def _end(
     if contact is None:
         return f"has no {gender} contacts"
     if not fits:
-        inside = contact.conductor_min_mm2 <= size.area_mm2 <= contact.conductor_max_mm2
-        if not inside:
-            low = min(c.conductor_min_mm2 for c in family.contacts)
-            high = max(c.conductor_max_mm2 for c in family.contacts)
-            return f"takes {low:g} to {high:g} mm², {size.gauge} has {size.area_mm2:.2f}"
+        if contact.conductor_miss(size.area_mm2).worst > 1:
+            takes = ranges_in_words(family.contacts_for(gender, family.usual_stud), size)
+            return f"takes {takes}, {size.gauge} has {size.area_mm2:.2f} mm²"
         window = f"{contact.insulation_min_mm:g} to {contact.insulation_max_mm:g} mm"
         return f"grips {window} over insulation, {size.gauge} has {size.od_mm:.2f}"
     seal, sealed = choose_seal(family, size)

@@ -92,7 +92,7 @@ def find_in_tools(
     for (ref, key), contact in contacts.items():
         made = wire.wires[key]
         crimp = crimps.get((ref, key))
-        fits = contact.conductor_min_mm2 <= made.area_mm2 <= contact.conductor_max_mm2
+        fits = contact.conductor_miss(made.area_mm2).worst <= 1
         if crimp is None and fits:
             missing.setdefault((contact.code, f"{made.family} {made.gauge}"), []).append(ref)
         elif crimp is not None:

@@ -71,11 +71,12 @@ def cut(w: Workings, key: str) -> Reckoning:
 
 def _hold(contact: Contact, size: WireSize) -> str:
     """Whether a contact holds a wire, in a word or two."""
-    if size.area_mm2 > contact.conductor_max_mm2:
+    copper = contact.conductor_miss(size.area_mm2)
+    if copper.above > 1:
         return "too small"
-    if size.area_mm2 < contact.conductor_min_mm2:
+    if copper.below > 1:
         return "too large"
-    if not contact.insulation_min_mm <= size.od_mm <= contact.insulation_max_mm:
+    if contact.insulation_miss(size.od_mm).worst > 1:
         return "wings do not fit"
     return "would do"
 

@@ -12,8 +12,16 @@ from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
 from inkthread.core.document.types import Document, OwnFamily, OwnSize, Sample
 from inkthread.core.document.values import Choice
 from inkthread.core.physics.air import pressure_at_altitude_pa
-from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
+from inkthread.core.physics.conductor import (
+    COPPER_ALPHA_20C_PER_K,
+    TRADE_AWG,
+    BoolArray,
+    FloatArray,
+    IntArray,
+    awg_area_mm2,
+)
 from inkthread.core.physics.heat import HeatCurves, free_air_ampacity_a, heat_curves
+from inkthread.core.quantity import QuantityError, parse_gauge
 
 _COPPER_G_PER_MM2_M = 8.89
 
@@ -114,6 +122,52 @@ def _as_measured(size: WireSize, samples: list[Sample]) -> WireSize:
     return size
 
 
+NAME_SLACK = 0.1
+"""A name counts while the copper is no more than this share short of it: measured thinner, copper counts."""
+ACROSS_SYSTEMS = 0.05
+"""Across systems sizes compare by copper, this much short of it allowed."""
+_TRADE_MM2 = (
+    0.05, 0.08, 0.13, 0.14, 0.22, 0.25, 0.35, 0.5, 0.75, 1, 1.25, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10, 12, 16, 20,
+    25, 30, 35, 40, 50, 60, 70, 95, 120,
+)  # fmt: skip
+_IS_AWG = 0.02
+"""A rule in mm2 this near the area of an AWG number means that number: 0.32 is 22 AWG."""
+
+
+def named_area_mm2(size: WireSize) -> float:
+    """What a size is called, in mm2: nominal is nominal, whatever copper its standard lets it hold."""
+    named = awg_area_mm2(size.awg) if size.awg is not None else _metric_name_mm2(size)
+    return named if size.area_mm2 >= named * (1 - NAME_SLACK) else size.area_mm2
+
+
+def _metric_name_mm2(size: WireSize) -> float:
+    try:
+        return parse_gauge(size.gauge).area_mm2
+    except QuantityError:
+        return size.area_mm2
+
+
+def rule_is_metric(least_mm2: float) -> bool | None:
+    """Whether a least size is a metric one, or an AWG one, or (None) neither."""
+    if any(abs(least_mm2 - x) <= 1e-3 * x for x in _TRADE_MM2):
+        return True
+    if any(abs(least_mm2 - awg_area_mm2(n)) <= _IS_AWG * awg_area_mm2(n) for n in TRADE_AWG):
+        return False
+    return None
+
+
+def strength_areas_mm2(table: CandidateTable, least_mm2: float) -> FloatArray:
+    """What each size counts as against a least size, in mm2. (s,).
+
+    Sizes of the rule's own system by their names, those of the other by their copper within 5 %; where
+    the rule is of neither, the better of the two.
+    """
+    metric = rule_is_metric(least_mm2)
+    if metric is None:
+        return np.maximum(table.named_mm2, table.area_mm2)
+    return np.where(table.metric == metric, table.named_mm2, table.area_mm2 / (1 - ACROSS_SYSTEMS))
+
+
 @dataclass(slots=True)
 class CandidateTable:
     """Every size of the families in play, family after family, in the airs that occur.
@@ -127,6 +181,10 @@ class CandidateTable:
     airs: tuple[tuple[float, float], ...]
     """Ambient in deg C, and heat that falls on the wires in W/m2."""
     area_mm2: FloatArray
+    named_mm2: FloatArray
+    """What the size is called: the metric name, or the area of its AWG number; copper where it is far off."""
+    metric: BoolArray
+    """Whether its name is metric."""
     outside_mm: FloatArray
     conductor_mm: FloatArray
     resistance_20c: FloatArray
@@ -185,6 +243,8 @@ def candidate_table(
         family_of,
         airs,
         np.array([s.area_mm2 for s in sizes]),
+        np.array([named_area_mm2(s) for s in sizes]),
+        np.array([s.awg is None for s in sizes], dtype=bool),
         outside,
         conductor,
         resistance,

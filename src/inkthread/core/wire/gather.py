@@ -25,7 +25,7 @@ from inkthread.core.physics.short_time import heat_capacity_j_per_m_k, settled_s
 from inkthread.core.route import STUD, Flow, RouteResult, Section
 from inkthread.core.wire.bundle_ampacity import alone_c
 from inkthread.core.wire.drop import DropProblem
-from inkthread.core.wire.families import CandidateTable, Chains
+from inkthread.core.wire.families import CandidateTable, Chains, strength_areas_mm2
 from inkthread.core.wire.limits import OVERLOAD_LONG, EndFit, end_fit
 from inkthread.core.wire.placement import WirePlacement
 
@@ -201,6 +201,24 @@ def moving_wires(document: Document, route: RouteResult, sections: Iterable[Sect
     }
 
 
+def strength_areas_mm2_of(
+    document: Document,
+    brief: BriefResult,
+    route: RouteResult,
+    sections: list[Section],
+    table: CandidateTable,
+    index: IntArray,
+) -> FloatArray:
+    """What every candidate counts as against the least size of its wire, in mm2. (n, k)."""
+    moved = moving_wires(document, route, sections)
+    still = strength_areas_mm2(table, brief.value("least_area_mm2"))
+    moving = strength_areas_mm2(table, brief.value("least_area_moving_mm2"))
+    if brief.value("least_area_moving_mm2") < brief.value("least_area_mm2"):
+        moving = still
+    moves = np.array([s.key in moved for s in sections], dtype=bool).reshape(len(sections), 1)
+    return np.where(moves, moving[index], still[index])
+
+
 def least_areas(
     document: Document,
     brief: BriefResult,
@@ -344,7 +362,8 @@ class DropMaker:
         """The problem at resistances (n, k) in ohm per metre."""
         volts = self.carried_a[:, None] * (resistance * self.length_m[:, None] + self.joints[:, None])
         zero = np.zeros(len(self.carried_a), dtype=np.intp)
-        return DropProblem(volts, self.copper, zero, zero, self.rows, self.limits_v, self.parts)
+        joints_v = self.carried_a * self.joints
+        return DropProblem(volts, self.copper, zero, zero, self.rows, self.limits_v, self.parts, joints_v)
 
 
 def make_drops(

@@ -59,20 +59,11 @@ def _best_end(
 ) -> tuple[float, bool, bool, float]:
     """Ratio, too small, too large and amperes of the contact that fits a size best."""
     best = (np.inf, False, False, np.inf)
-    seal = min(
-        connector.seals,
-        key=lambda s: max(s.od_min_mm / size.od_min_mm, size.od_max_mm / s.od_max_mm),
-        default=None,
-    )
+    sealed = min((s.miss(size) for s in connector.seals), key=lambda m: m.worst, default=None)
     for c in contacts:
-        below = [c.conductor_min_mm2 / size.area_mm2, c.insulation_min_mm / size.od_mm]
-        above = [size.area_mm2 / c.conductor_max_mm2, size.od_mm / c.insulation_max_mm]
-        if seal is not None:
-            below.append(seal.od_min_mm / size.od_min_mm)
-            above.append(size.od_max_mm / seal.od_max_mm)
-        ratio = max(*below, *above)
-        if ratio < best[0]:
-            best = (ratio, max(below) > 1, max(above) > 1, c.current_a(size.area_mm2))
+        miss = c.miss(size) if sealed is None else c.miss(size).also(sealed)
+        if miss.worst < best[0]:
+            best = (miss.worst, miss.below > 1, miss.above > 1, c.current_a(size.area_mm2))
     return best
 
 
@@ -141,10 +132,10 @@ def judge(
     asked: Asked,
     allowed_a: FloatArray,
     free_air_a: FloatArray,
-    area_mm2: FloatArray,
+    strength_mm2: FloatArray,
     ends: WorstEnds,
 ) -> Judgement:
-    """Judge every candidate (all (n, k)).
+    """Judge every candidate (all (n, k)). ``strength_mm2`` is what each counts as against its least size.
 
     One fuse is held to 110 % where the wire lies and to 135 % alone. The sum of the fuses feeding
     a shared return is held to its free-air current.
@@ -164,7 +155,7 @@ def judge(
             at_contact = np.where(asks > 0, asks / ends.contact_a, 0.0)
             helps = ((at_contact <= 1) & ~ends.too_large).any(axis=1, keepdims=True)
             np.maximum(ratio, np.where(helps, at_contact, 0.0), out=ratio)
-    strength = asked.least_area_mm2[:, None] / area_mm2
+    strength = asked.least_area_mm2[:, None] / strength_mm2
     return Judgement(
         current,
         np.maximum(one, shared),
@@ -175,6 +166,20 @@ def judge(
         allowed_a,
         free_air_a,
     )
+
+
+def next_that_fits(ends: WorstEnds, length: IntArray) -> IntArray:
+    """For every candidate, itself, or the next larger that its ends take where they leave a gap. (n, k).
+
+    Ranges of contacts are no hull: a size between two of them fits neither. Beyond the last that fits,
+    each stands for itself.
+    """
+    width = ends.ratio.shape[1]
+    place = np.arange(width)
+    fits = (ends.ratio <= HOLDS) & (place[None, :] < length[:, None])
+    onward = np.where(fits, place[None, :], width)
+    onward = np.minimum.accumulate(onward[:, ::-1], axis=1)[:, ::-1]
+    return np.where(onward < width, onward, place[None, :]).astype(np.intp)
 
 
 def worst_ends(fits: list[tuple[EndFit, ...]], index: npt.NDArray[np.intp], sizes: int) -> WorstEnds:

@@ -60,6 +60,7 @@ def raise_for_peaks(
     placement: WirePlacement,
     chosen: IntArray,
     highest: IntArray,
+    onward: IntArray,
     in_bundles: BundleAmpacity,
 ) -> bool:
     """Raise wires that a stated peak would overheat, in place. Whether any was raised."""
@@ -88,6 +89,6 @@ def raise_for_peaks(
                 )
                 if reached <= free.table.rating_c[candidate]:
                     break
-                chosen[i] += 1
+                chosen[i] = onward[i, chosen[i] + 1]
                 raised = True
     return raised

@@ -31,7 +31,7 @@ from inkthread.core.wire.families import (
     family_codes,
     known_families,
 )
-from inkthread.core.wire.limits import LIMITS, Asked, Judgement, judge, worst_ends
+from inkthread.core.wire.limits import LIMITS, Asked, Judgement, judge, next_that_fits, worst_ends
 from inkthread.core.wire.peaks import raise_for_peaks
 from inkthread.core.wire.placement import WirePlacement, place_wires
 from inkthread.core.wire.results import LoopDrop, Wire, WireResult
@@ -62,6 +62,8 @@ class _SetOut:
     free: FreeAir
     placement: WirePlacement
     least: FloatArray
+    strength_mm2: FloatArray
+    """(n, k): what every candidate counts as against its least size."""
     joints: FloatArray
     texts: list[tuple[str, str]]
     """Both ends of each wire in words."""
@@ -96,10 +98,11 @@ def _set_out(
         brief.value("marine_bundling") > 0,
     )
     least = gather.least_areas(document, brief, route, sections, families, codes)
+    strength = gather.strength_areas_mm2_of(document, brief, route, sections, table, chains.index)
     joints = gather.joint_ohms(document, catalogue, sections)
     said = {end.id: end_text(document, end) for s in sections for end in (s.a, s.b)}
     texts = [(said[s.a.id], said[s.b.id]) for s in sections]
-    return _SetOut(families, free, placement, least, joints, texts)
+    return _SetOut(families, free, placement, least, strength, joints, texts)
 
 
 def wire_room(
@@ -131,7 +134,7 @@ def wire_room(
     )[chains.index]
     drawn, flow = circuits.drawn_a(), route.flow
     protection = gather.protection_on(document, catalogue, circuits, route, sections)
-    area = table.area_mm2[chains.index]
+    strength = out.strength_mm2
     lowest = highest = np.zeros(0, dtype=np.intp)
     stuck: set[int] = set()
     fixed: set[int] = set()
@@ -144,11 +147,13 @@ def wire_room(
         fits = gather.end_fits(document, catalogue, table, sections, shares)
         ends = worst_ends(fits, chains.index, len(table.sizes))
         if turn == 0:
-            first = judge(asked.unless(free.baked), free.free_a, free.free_a, area, ends)
+            first = judge(asked.unless(free.baked), free.free_a, free.free_a, strength, ends)
             lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, book)
+        onward = next_that_fits(ends, chains.length)
+        onward = np.where(onward <= highest[:, None], onward, np.arange(onward.shape[1])[None, :])
         drops = gather.make_drops(circuits, flow, limits, inner_ohm, joints, length_m, spent)
         alone = gather.mean_alone_c(table.curves, chains, len(table.sizes), placement, heating)
-        sized = size_wires(free, placement, asked, alone, drops.problem, lowest, highest, catalogue)
+        sized = size_wires(free, placement, asked, alone, drops.problem, lowest, highest, onward, catalogue)
         chosen, in_bundles = sized.chosen, sized.in_bundles
         ohm = sized.resistance * length_m[:, None] + joints[:, None]
         if flow.rounds is None or not keys:
@@ -159,15 +164,17 @@ def wire_room(
         flow, lowest = again, np.maximum(lowest, chosen)
         if float(np.abs(moved).max(initial=0.0)) < _SETTLED_A:
             break
-    if raise_for_peaks(document, circuits, flow, carried, free, placement, chosen, highest, in_bundles):
+    if raise_for_peaks(
+        document, circuits, flow, carried, free, placement, chosen, highest, onward, in_bundles
+    ):
         in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
     proof = None
     if document.wire.choice == "fewest parts" and keys:
-        judged = judge(asked, in_bundles.allowed_a, free.free_a, area, ends)
+        judged = judge(asked, in_bundles.allowed_a, free.free_a, strength, ends)
         proof = fewest_parts(chains, chosen, judged.passes() & ~judged.too_large, fixed, spent)
         chosen = proof.chosen
         in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
-    judgement = judge(asked, in_bundles.allowed_a, free.free_a, area, ends)
+    judgement = judge(asked, in_bundles.allowed_a, free.free_a, strength, ends)
     section_ohm = ohm[rows, chosen] if keys else np.zeros(0)
     row_ohm = np.concatenate([section_ohm, inner_ohm])
     nominal, least_supply = _solve(circuits, flow, row_ohm)

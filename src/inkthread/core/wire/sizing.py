@@ -41,18 +41,22 @@ def size_wires(
     make_problem: Callable[[FloatArray], DropProblem],
     lowest: IntArray,
     highest: IntArray,
+    onward: IntArray,
     catalogue: Catalogue,
 ) -> Sized:
-    """Choose a candidate for every wire. ``make_problem`` gives the drops for resistances (n, k)."""
+    """Choose a candidate for every wire. ``make_problem`` gives the drops for resistances (n, k).
+
+    ``onward`` (n, k) names the candidate that stands in for one that the ends do not take.
+    """
     table, chains = free.table, free.chains
     rows = np.arange(len(lowest))
     cold = table.resistance_20c[chains.index] if len(rows) else np.zeros((0, 1))
     working_c = alone_c
     turns = 0
     resistance = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
-    problem = make_problem(resistance)
+    problem = _without_gaps(make_problem(resistance), onward)
     problem.lowest, problem.highest = lowest, np.maximum(highest, lowest)
-    chosen = least_copper(problem)
+    chosen = onward[rows, least_copper(problem)] if len(rows) else lowest
     while True:
         settled = False
         in_bundles = bundle_ampacity(
@@ -61,7 +65,7 @@ def size_wires(
         while True:
             turns += 1
             up = _too_little(free, placement, asked, in_bundles, chosen, problem.highest)
-            chosen[up] += 1
+            chosen[up] = onward[up, chosen[up] + 1]
             if not len(up) and settled:
                 break
             settled = not len(up)
@@ -72,7 +76,7 @@ def size_wires(
         warmer = in_bundles.wire_c[:, None] + (alone_c - alone_c[rows, chosen][:, None])
         working_c = np.maximum(warmer, alone_c) if len(rows) else alone_c
         resistance = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
-        problem = make_problem(resistance)
+        problem = _without_gaps(make_problem(resistance), onward)
         problem.lowest, problem.highest = chosen, np.maximum(highest, chosen)
         if not problem.loops:
             break
@@ -83,11 +87,18 @@ def size_wires(
             break
         # A loop that no size holds was brought near its best at first; it asks for no more.
         problem.limits_v = np.where(able, problem.limits_v, np.maximum(lost, problem.limits_v))
-        better = least_copper(problem)
+        better = onward[rows, least_copper(problem)]
         if not (better > chosen).any():
             break
         chosen = np.maximum(better, chosen)
     return Sized(chosen, in_bundles, problem, resistance, turns)
+
+
+def _without_gaps(problem: DropProblem, onward: IntArray) -> DropProblem:
+    """The same with each candidate that the ends do not take as the one that stands in for it."""
+    problem.volts = np.take_along_axis(problem.volts, onward, axis=1)
+    problem.copper = np.take_along_axis(problem.copper, onward, axis=1)
+    return problem
 
 
 def _too_little(
