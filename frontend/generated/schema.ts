@@ -1453,6 +1453,8 @@ export interface components {
             route_mm: number;
             /** Slack Mm */
             slack_mm: number;
+            /** Twist Mm */
+            twist_mm: number;
             /** Finished Mm */
             finished_mm: number;
             /** Allowance A Mm */
@@ -2716,6 +2718,12 @@ export interface components {
              * @default null
              */
             family: string | null;
+            /**
+             * Lay Mm
+             * @description Length of one turn, where wires are twisted by hand; by their gauge when absent.
+             * @default null
+             */
+            lay_mm: number | null;
         };
         /**
          * WireView

@@ -29,6 +29,7 @@ from inkthread.core.catalogue import (
     SpliceSize,
     Studs,
     Tool,
+    Twists,
     WireFamily,
 )
 
@@ -66,6 +67,7 @@ def shipped_catalogue() -> Catalogue:
         connectors={c.code: c for c in connectors},
         fuses=ratings.validate_python(protection["fuses"]),
         fault_limits=TypeAdapter(FaultLimits).validate_python(read("insulation.json")),
+        twists=TypeAdapter(Twists).validate_python(read("twists.json")),
         holders=TypeAdapter(tuple[FuseHolder, ...]).validate_python(protection["holders"]),
         breakers=ratings.validate_python(protection["breakers"]),
         curves=TypeAdapter(dict[str, ProtectionCurve]).validate_python(protection["curves"]),

@@ -405,6 +405,13 @@ def _per_metre(field: str, text: str) -> float:
     return parse_number(of) / metres
 
 
+_TURNS = re.compile(
+    r"(?P<many>.+?)\s*(?:turns?|twists?)?\s*(?:/|\bper\b|\ba\b)\s*(?P<unit>m|metre|meter|ft|foot|in|inch|cm)",
+    re.IGNORECASE,
+)
+"""A twist by its turns for a length: ``10 turns/ft``, ``33 per metre``."""
+
+
 def _ohm_of(field: str) -> str:
     return "mohm" if "_mohm_" in field else "ohm"
 
@@ -415,6 +422,11 @@ def parse_for_field(field: str, text: str, units: Units) -> float:
         return _per_metre(field, text)
     if field.endswith("_g"):
         return parse_mass_g(text)
+    if field == "lay_mm" and (turns := _TURNS.fullmatch(text.strip())) is not None:
+        many = parse_number(turns["many"])
+        if many <= 0:
+            raise QuantityError(f"{text!r} is not a twist. Write it like 10 turns/ft or 30 mm.")
+        return _MM[turns["unit"].lower()] / many
     if field.endswith("_mm"):
         return parse_length_mm(text, units)
     if field.endswith("_a"):

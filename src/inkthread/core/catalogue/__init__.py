@@ -31,6 +31,7 @@ from inkthread.core.catalogue.types import (
     MarineTable,
     ProtectionCurve,
     Rule,
+    Twists,
     WireFamily,
     WireSize,
 )
@@ -64,6 +65,7 @@ __all__ = [
     "Studs",
     "Tool",
     "ToolRow",
+    "Twists",
     "WireFamily",
     "WireSize",
 ]

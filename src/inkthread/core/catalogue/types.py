@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass, field
 from functools import lru_cache
 from typing import Literal
 
 from inkthread.core.catalogue.ends import DATA as _DATA
 from inkthread.core.catalogue.ends import ConnectorFamily, Cover, PullTable, SpliceSize, Studs, Tool
+from inkthread.core.physics.conductor import awg_area_mm2
 
 
 @dataclass(frozen=True, slots=True)
@@ -162,6 +164,22 @@ class FuseRating:
     voltage_v: float
     interrupt_a: float
     resistance_mohm: float
+
+
+@dataclass(frozen=True, slots=True)
+class Twists:
+    """How tightly two or three wires are twisted by hand: turns per foot by gauge."""
+
+    __pydantic_config__ = _DATA
+    source: str
+    awg: tuple[int, ...]
+    turns_per_foot: dict[str, tuple[float, ...]]
+
+    def lay_mm(self, area_mm2: float, wires: int) -> float:
+        """Length of one turn in mm, for the listed gauge nearest in copper."""
+        off = [abs(math.log(awg_area_mm2(n) / area_mm2)) for n in self.awg]
+        nearest = off.index(min(off))
+        return 304.8 / self.turns_per_foot[str(wires)][nearest]
 
 
 @dataclass(frozen=True, slots=True)
@@ -338,6 +356,7 @@ class Catalogue:
     fuses: tuple[FuseRating, ...]
     breakers: tuple[FuseRating, ...]
     fault_limits: FaultLimits
+    twists: Twists
     holders: tuple[FuseHolder, ...]
     """Rising by rating."""
     curves: dict[str, ProtectionCurve]

@@ -23,6 +23,8 @@ class Cut:
     colour: str
     route_mm: float
     slack_mm: float
+    twist_mm: float
+    """What being twisted by hand takes up."""
     finished_mm: float
     allowance_a_mm: float
     allowance_b_mm: float
@@ -80,7 +82,8 @@ def round_up_mm(length_mm: float, step_mm: float) -> float:
 def cut_room(
     document: Document, brief: BriefResult, route: RouteResult, wire: WireResult, ends: EndsResult
 ) -> CutResult:
-    """Cut = finished + allowance at each end, rounded up; finished = route + slack.
+    """Cut = finished + allowance at each end, rounded up; finished = route + slack, and what a
+    twist by hand takes up.
 
     Cores of one cable are cut together, as long as the longest of them.
     """
@@ -100,7 +103,8 @@ def cut_room(
         section = route.sections[key]
         made = wire.wires[key]
         size = wire.size(key)
-        finished = section.length_mm + section.slack_mm
+        straight = section.length_mm + section.slack_mm
+        finished = straight * float(wire.twist[wire.at[key]])
         allowance_a, strip_a = end(key, section.a)
         allowance_b, strip_b = end(key, section.b)
         cut = round_up_mm(finished + allowance_a + allowance_b, step)
@@ -112,6 +116,7 @@ def cut_room(
                 made.colour,
                 round(section.length_mm, 3),
                 section.slack_mm,
+                round(finished - straight, 3),
                 round(finished, 3),
                 allowance_a,
                 allowance_b,

@@ -323,6 +323,8 @@ class WireGroup:
     """The circuit that lands the shield."""
     shield_rule: ShieldRule = "one end"
     family: Name | None = None
+    lay_mm: Annotated[float, Strict(), Field(gt=0, le=10_000)] | None = None
+    """Length of one turn, where wires are twisted by hand; by their gauge when absent."""
 
 
 @dataclass(frozen=True, slots=True)

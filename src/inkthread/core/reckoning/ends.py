@@ -35,7 +35,12 @@ def cut(w: Workings, key: str) -> Reckoning:
         steps.append(Step("splice", "set clear of the connector", mm(section.length_mm - along)))
     steps += [
         Step("slack", f"{max(len(section.branches), 1)} branches", mm(piece.slack_mm)),
-        Step("finished", "route + slack", mm(piece.finished_mm)),
+        *(
+            [Step("twist", f"× {w.wire.twist[w.wire.at[key]]:.4f}, a helix", mm(piece.twist_mm))]
+            if piece.twist_mm > 0
+            else []
+        ),
+        Step("finished", "route + slack" + (" + twist" if piece.twist_mm else ""), mm(piece.finished_mm)),
         Step("allowance", piece.from_text, mm(piece.allowance_a_mm)),
         Step("allowance", piece.to_text, mm(piece.allowance_b_mm)),
     ]

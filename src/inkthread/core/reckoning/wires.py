@@ -260,7 +260,7 @@ def drop(w: Workings, load: str) -> Reckoning:
     for key, amps in zip(found.wires, w.wire.loop_currents_a[load], strict=True):
         i, made = index[key], w.wire.wires[key]
         section = w.route.sections[key]
-        metres = (section.length_mm + section.slack_mm) / 1000
+        metres = (section.length_mm + section.slack_mm) / 1000 * float(w.wire.twist[i])
         per_m = float(w.wire.resistance[i, w.wire.chosen[i]]) * 1000
         joints = float(w.wire.joints[i]) * 1000
         steps.append(

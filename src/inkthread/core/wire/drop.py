@@ -38,8 +38,6 @@ class DropProblem:
 
     What charges a battery and what it feeds share wires, each with its own current.
     """
-    joints_v: FloatArray | None = None
-    """(n,): of the volts in each section, what its ends lose whatever its size."""
 
 
 def loop_volts(problem: DropProblem, chosen: IntArray) -> FloatArray:
@@ -50,27 +48,16 @@ def loop_volts(problem: DropProblem, chosen: IntArray) -> FloatArray:
     return np.array([at[loop] @ part for loop, part in zip(problem.loops, problem.parts, strict=True)])
 
 
-def _joint_volts(problem: DropProblem) -> FloatArray:
-    """V lost around each loop in the ends of its wires."""
-    if problem.joints_v is None:
-        return np.zeros(len(problem.loops))
-    parts = problem.parts or [np.ones(len(loop)) for loop in problem.loops]
-    return np.array([problem.joints_v[loop] @ part for loop, part in zip(problem.loops, parts, strict=True)])
-
-
 def least_copper(problem: DropProblem) -> IntArray:
     """Chosen size index of every section; loops that cannot be met are brought near their best."""
     chosen = problem.lowest.copy()
     if not problem.loops:
         return chosen
-    # In a loop that no size holds, the wires alone are held to the limit: no copper makes up for what
-    # contacts lose. Where not even that can be, they come as near as copper brings them, but for the
-    # last few grams.
+    # A loop that no size holds is brought as near as copper brings it, but for the last few grams.
     at_least = loop_volts(problem, problem.lowest)
     at_best = loop_volts(problem, problem.highest)
-    without_ends = problem.limits_v + _joint_volts(problem)
-    nearest = np.maximum(at_best + BEYOND * (at_least - at_best), without_ends)
-    limits = np.where(at_best > problem.limits_v, nearest, problem.limits_v)
+    beyond = at_best > problem.limits_v
+    limits = np.where(beyond, at_best + BEYOND * (at_least - at_best), problem.limits_v)
     excess = (at_least - limits).tolist()
     if max(excess) <= _HOLDS_V:
         return chosen

@@ -22,6 +22,7 @@ from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray, IntArray
 from inkthread.core.physics.heat import HeatCurves
 from inkthread.core.physics.short_time import heat_capacity_j_per_m_k, settled_share
+from inkthread.core.physics.twist import pitch_diameter_mm, twist_factor
 from inkthread.core.route import STUD, Flow, RouteResult, Section
 from inkthread.core.wire.bundle_ampacity import alone_c
 from inkthread.core.wire.drop import DropProblem
@@ -30,6 +31,8 @@ from inkthread.core.wire.limits import OVERLOAD_LONG, EndFit, end_fit
 from inkthread.core.wire.placement import WirePlacement
 
 LOADED_SHARE = 0.2
+WIRES_SHARE = 0.25
+"""Of its drop limit, what is always left to a loop's wires, however much their ends lose (house rule)."""
 CORE_SHARE = 0.6
 """A core held in a cable may have this share of the least copper (24 AWG where 22 is the least)."""
 
@@ -340,6 +343,36 @@ def loop_limit(document: Document, catalogue: Catalogue, brief: BriefResult, loo
     return drop_limit_v(brief, document, catalogue, load.service if load else "continuous", loop.supply_v)
 
 
+def twist_factors(
+    document: Document, catalogue: Catalogue, table: CandidateTable, sections: list[Section], chains: Chains
+) -> FloatArray:
+    """How much longer each candidate is for being twisted by hand with others of its group. (n, k).
+
+    Groups of two and three in single wire; in a cable the cores are twisted as it is made, and its data
+    count that.
+    """
+    factors = np.ones(chains.index.shape)
+    wound = {
+        circuit: group
+        for group in document.circuits.groups.values()
+        if group.kind in _BY_HAND and len(group.members) == _BY_HAND[group.kind]
+        for circuit in group.members
+    }
+    for i, section in enumerate(sections):
+        group = wound.get(section.circuit)
+        if group is None or table.families[int(table.family_of[chains.index[i, 0]])].cores > 1:
+            continue
+        wires = _BY_HAND[group.kind]
+        for k, candidate in enumerate(chains.index[i].tolist()):
+            lay = group.lay_mm or catalogue.twists.lay_mm(float(table.area_mm2[candidate]), wires)
+            pitch = pitch_diameter_mm(float(table.outside_mm[candidate]), wires)
+            factors[i, k] = twist_factor(pitch, lay)
+    return factors
+
+
+_BY_HAND: dict[str, int] = {"pair": 2, "three": 3}
+
+
 @dataclass(slots=True)
 class DropMaker:
     """Makes drop problems: the loops that are whole, their limits, volts by resistance."""
@@ -353,6 +386,7 @@ class DropMaker:
     carried_a: FloatArray
     """By wire, at the working supply; constant power at the limit."""
     length_m: FloatArray
+    """(n, k): slack and twist with it."""
     joints: FloatArray
     copper: FloatArray
     parts: list[FloatArray] | None
@@ -360,10 +394,9 @@ class DropMaker:
 
     def problem(self, resistance: FloatArray) -> DropProblem:
         """The problem at resistances (n, k) in ohm per metre."""
-        volts = self.carried_a[:, None] * (resistance * self.length_m[:, None] + self.joints[:, None])
+        volts = self.carried_a[:, None] * (resistance * self.length_m + self.joints[:, None])
         zero = np.zeros(len(self.carried_a), dtype=np.intp)
-        joints_v = self.carried_a * self.joints
-        return DropProblem(volts, self.copper, zero, zero, self.rows, self.limits_v, self.parts, joints_v)
+        return DropProblem(volts, self.copper, zero, zero, self.rows, self.limits_v, self.parts)
 
 
 def make_drops(
@@ -414,7 +447,20 @@ def make_drops(
             taken.append(n)
             crossed.append(rows[wires])
             parts.append(np.abs(share[wires]) * of_kind[int(charging[n])][rows[wires]])
-    left = np.array([max(limits[n][0] - inside[n], limits[n][0] * 0.02) for n in taken], dtype=float)
+    # What contacts and splices lose is theirs to mend: copper is asked for the rest, and never for less
+    # than a quarter of the limit.
+    ends_v = carried * joints
+    left = np.array(
+        [
+            max(
+                limits[n][0] - inside[n],
+                limits[n][0] * 0.02,
+                float(ends_v[rows] @ part) + limits[n][0] * WIRES_SHARE,
+            )
+            for n, rows, part in zip(taken, crossed, parts, strict=True)
+        ],
+        dtype=float,
+    )
     # Every wire's whole drop counts in each of its loops, unless loads and charging or ways side by side
     # part it.
     plain = not charging.any() and flow.rounds is None
@@ -426,7 +472,7 @@ def make_drops(
         carried,
         length_m,
         joints,
-        spent * (length_m[:, None] * 1000),
+        spent * (length_m * 1000),
         None if plain else parts,
     )
 

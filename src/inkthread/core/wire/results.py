@@ -115,6 +115,8 @@ class WireResult:
     """(n,): the current that heats each wire as much as what it carries."""
     carried_a: FloatArray = field(default_factory=lambda: np.zeros(0))
     """(n,): the most that each wire carries in any mode."""
+    twist: FloatArray = field(default_factory=lambda: np.ones(0))
+    """(n,): how much longer each wire is for being twisted by hand."""
     through_a: dict[str, float] = field(default_factory=dict)
     """The most that each path inside a device and each stud carries, by name."""
     fuse_heating_a: dict[str, float] = field(default_factory=dict)

@@ -64,6 +64,8 @@ class _SetOut:
     least: FloatArray
     strength_mm2: FloatArray
     """(n, k): what every candidate counts as against its least size."""
+    twist: FloatArray
+    """(n, k): how much longer each candidate is for being twisted by hand."""
     joints: FloatArray
     texts: list[tuple[str, str]]
     """Both ends of each wire in words."""
@@ -99,10 +101,11 @@ def _set_out(
     )
     least = gather.least_areas(document, brief, route, sections, families, codes)
     strength = gather.strength_areas_mm2_of(document, brief, route, sections, table, chains.index)
+    twist = gather.twist_factors(document, catalogue, table, sections, chains)
     joints = gather.joint_ohms(document, catalogue, sections)
     said = {end.id: end_text(document, end) for s in sections for end in (s.a, s.b)}
     texts = [(said[s.a.id], said[s.b.id]) for s in sections]
-    return _SetOut(families, free, placement, least, strength, joints, texts)
+    return _SetOut(families, free, placement, least, strength, twist, joints, texts)
 
 
 def wire_room(
@@ -127,7 +130,8 @@ def wire_room(
     table, chains = free.table, free.chains
     path_ohm = gather.path_ohms(document, brief, circuits)
     inner_ohm = gather.inner_ohms(document, route.flow, path_ohm)
-    length_m = np.array([(s.length_mm + s.slack_mm) / 1000 for s in sections], dtype=float)
+    along_m = np.array([(s.length_mm + s.slack_mm) / 1000 for s in sections], dtype=float)
+    length_m = along_m[:, None] * out.twist
     limits = [gather.loop_limit(document, catalogue, brief, x) for x in circuits.loops]
     spent = {"lightest": table.mass_g_per_m, "cheapest": table.price_per_m}.get(
         document.wire.choice, table.area_mm2
@@ -155,7 +159,7 @@ def wire_room(
         alone = gather.mean_alone_c(table.curves, chains, len(table.sizes), placement, heating)
         sized = size_wires(free, placement, asked, alone, drops.problem, lowest, highest, onward, catalogue)
         chosen, in_bundles = sized.chosen, sized.in_bundles
-        ohm = sized.resistance * length_m[:, None] + joints[:, None]
+        ohm = sized.resistance * length_m + joints[:, None]
         if flow.rounds is None or not keys:
             break
         # Where ways lie side by side, current divides by what they were made as.
@@ -188,6 +192,7 @@ def wire_room(
     result.flow, result.row_ohm = flow, row_ohm
     result.heating_a = asked.heating_a(chosen)
     result.carried_a = carried
+    result.twist = out.twist[rows, chosen] if keys else np.ones(0)
     result.fuse_heating_a = gather.fuse_heating_a(circuits, flow, drawn)
     result.through_a = {
         name: float(a)

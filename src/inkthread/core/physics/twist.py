@@ -1,0 +1,24 @@
+"""How much longer a wire is for being twisted with others: a helix. Lengths in mm, all arrays alike."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from inkthread.core.physics.conductor import FloatArray
+
+_PITCH = {2: 1.0, 3: 2 / np.sqrt(3)}
+"""Diameter of the circle on which the middles of so many wires lie, in wire diameters."""
+
+
+def pitch_diameter_mm(outside_mm: FloatArray | float, wires: int) -> FloatArray | float:
+    """Diameter in mm of the helix that the middle of each of two or three touching wires runs along."""
+    return outside_mm * float(_PITCH[wires])
+
+
+def twist_factor(pitch_mm: FloatArray | float, lay_mm: FloatArray | float) -> FloatArray:
+    """Length of a twisted wire over the length of the twist: sqrt(1 + (pi d / lay)**2).
+
+    ``pitch_mm`` is the diameter of its helix and ``lay_mm`` the length of one turn. Geometry.
+    """
+    turned: FloatArray = np.hypot(1.0, np.pi * np.asarray(pitch_mm) / lay_mm)
+    return turned
