@@ -161,6 +161,26 @@ def bus(standard: str, length_mm: float) -> Bench:
     return bench.set("circuits/buses/b", {"order": 1, "standard": standard, "circuits": members})
 
 
+def crossed() -> Bench:
+    """The second node of a bus with its two lines exchanged."""
+    bench = bus("ISO11898-1M", 900.0)
+    high, low = (
+        next(k for k, c in bench.plain["circuits"]["circuits"].items() if f"A1.{pin}" in c["ends"])
+        for pin in "HL"
+    )
+    for circuit, out, into in ((high, "A2.H", "A2.L"), (low, "A2.L", "A2.H")):
+        ends = bench.plain["circuits"]["circuits"][circuit]["ends"]
+        ends[into] = ends.pop(out)
+    return bench
+
+
+def primary(bench: Bench) -> Bench:
+    """Ignition leads in the wire that everything else is made in."""
+    for key in ("I1", "I2"):
+        bench.plain["circuits"]["circuits"][key]["family"] = "J1128-TXL"
+    return bench
+
+
 def crowd(practice: str) -> Bench:
     """Two dozen wires at their contacts' limit, bunched in hot air, too thin by the builder's own will."""
     bench = Bench(practice).set("wire/family", "J1128-TXL")
@@ -428,6 +448,9 @@ SCENARIOS = {
     "signal-beside-ignition": ignition,
     "signal-in-noise": lambda: zoned(sensor(), noisy=True),
     "loop-near-instrument": by_compass,
+    "data-crossed": crossed,
+    "ignition-in-low-voltage": ignition,
+    "ignition-in-primary": lambda: primary(ignition()),
     "bus-over-budget": lambda: bus("ISO11898-1M", 60_000.0),
     "bus-terminators": lambda: bus("ISO11898-1M", 900.0),
     # Wire
@@ -491,7 +514,7 @@ SCENARIOS = {
     "may-shake-loose": lambda: zoned(pump(), vibration=True),
     "not-tight-enough": lambda: zoned(half(family="LN21"), wet=True),
     "fluid-not-stood": lambda: hot(pump(), 40).set("brief/zones/z/fluids", "fuel, brake fluid"),
-    "connector-voltage": lambda: half(family="SN06").set("brief/supply_nominal_v", 72.0),
+    "connector-voltage": lambda: source(half(family="SN06"), nominal_v=72.0),
     "accessory-does-not-fit": lambda: half(accessories={"DSTD-BS9": {"order": 1}}),
     "spare-left-open": lambda: zoned(half(ways=3, spares={"3": {"order": 1, "state": "open"}}), wet=True),
     "live-pins-swing": lambda: half(shell="receptacle", contact_gender="pin"),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Iterator
 
 import numpy as np
@@ -14,7 +15,7 @@ from inkthread.core.circuits.fuses import made_as
 from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.shields import find_in_groups
 from inkthread.core.document.load import pointer
-from inkthread.core.document.types import Circuit, Document
+from inkthread.core.document.types import Circuit, Device, Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
@@ -142,12 +143,28 @@ def _pins(document: Document, net: Network, book: FindingBook) -> None:
             devices=list_in_words([named(document, d) for d in unsourced[:6]])
             + (f" and {len(unsourced) - 6} more" if len(unsourced) > 6 else ""),
         )
+    devices = document.circuits.devices
+    on_a_bus = {c for bus in document.circuits.buses.values() for c in bus.circuits}
     for circuit_id, circuit in net.circuits.items():
         roles = net.roles[circuit_id]
         place = Place("circuits", "circuit", circuit_id)
         name = f"{circuit_id} {circuit.name}".strip()
         if "data" in roles and roles & {"ground", "supply_out"}:
             book.add("data-on-power", place, circuit=name)
+        lines = {
+            ref: line
+            for ref in circuit.ends
+            if circuit_id in on_a_bus and (line := bus_line(devices, ref)) is not None
+        }
+        if len(set(lines.values())) > 1:
+            book.add(
+                "data-crossed",
+                place,
+                *(Place("circuits", "device", ref.partition(".")[0]) for ref in list(lines)[:6]),
+                circuit=name,
+                high=list_in_words([r for r, x in lines.items() if x == "high"][:4]),
+                low=list_in_words([r for r, x in lines.items() if x == "low"][:4]),
+            )
         outputs = [
             ref
             for ref in circuit.ends
@@ -319,6 +336,28 @@ def never_clears(catalogue: Catalogue, fuse: FuseFacts, source: SourceFacts) -> 
     if fuse.part is None or source.limit_a is None or source.kind == "alternator":
         return False
     return opens_within_s(catalogue.curves[fuse.part.curve], source.limit_a, fuse.rating_a) > CERTAIN_S
+
+
+_HIGH = re.compile(r"(^|[\s_])(h|high|hi|a|d\+|plus|canh)$", re.IGNORECASE)
+_LOW = re.compile(r"(^|[\s_])(l|low|lo|b|d-|minus|canl)$", re.IGNORECASE)
+
+
+def bus_line(devices: dict[str, Device], ref: str) -> str | None:
+    """Which line of a pair a data pin is, ``high`` or ``low``, by its name or its mark; None if unsaid.
+
+    A and B count as in most makers' use, A with the one called high (RS-485 makers differ: common
+    practice, no source); one name is enough where the other says nothing.
+    """
+    device_id, _, pin_id = ref.partition(".")
+    pin = devices[device_id].pins[pin_id]
+    if pin.role != "data":
+        return None
+    for text in (pin.name, pin_id):
+        if _HIGH.search(text.strip()):
+            return "high"
+        if _LOW.search(text.strip()):
+            return "low"
+    return None
 
 
 def driven_otherwise(document: Document, circuits: CircuitsResult, fuse: FuseFacts) -> bool:

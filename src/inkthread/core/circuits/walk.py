@@ -213,6 +213,14 @@ def circuits_room(
                 circuit=circuit.name or circuit_id,
                 pin=next(iter(circuit.ends)),
             )
+    for source in sources.values():
+        for circuit_id in source.spread:
+            result.volts[circuit_id] = max(result.volts.get(circuit_id, 0.0), source.nominal_v)
+    for loop in loops:
+        for crossing in (*loop.feed, *loop.back):
+            if result.circuits[crossing.circuit].role != "ground":
+                held_v = result.volts.get(crossing.circuit, 0.0)
+                result.volts[crossing.circuit] = max(held_v, loop.supply_v)
     find_in_circuits(document, catalogue, net, result, book)
     return result
 

@@ -65,9 +65,21 @@ def find_in_connectors(
     c = document.circuits
     # Which pins are delivered to hangs on which loads there are, not on what they draw.
     delivered = tuple(dict.fromkeys(c.to_pin for loop in circuits.loops for c in loop.feed))
-    inputs = (document.route, document.ends, document.brief, c.circuits, catalogue, delivered)
+    volts = tuple(circuits.volts.items())
+    inputs = (
+        document.route,
+        document.ends,
+        document.brief,
+        c.circuits,
+        c.devices,
+        catalogue,
+        delivered,
+        volts,
+    )
     book.once(
-        _LOOKED_AT, inputs, lambda apart: _look(document, catalogue, brief, set(delivered), route, apart)
+        _LOOKED_AT,
+        inputs,
+        lambda apart: _look(document, catalogue, brief, circuits, set(delivered), route, apart),
     )
 
 
@@ -78,6 +90,7 @@ def _look(
     document: Document,
     catalogue: Catalogue,
     brief: BriefResult,
+    circuits: CircuitsResult,
     delivered: set[str],
     route: RouteResult,
     book: FindingBook,
@@ -96,7 +109,8 @@ def _look(
         _held(here, book)
         _kept_dry(here, book)
         _fluids(here, book)
-        _voltage(document, here, book)
+        _voltage(document, circuits, here, refs.get(connector_id, []), book)
+        _ignition(document, here, refs.get(connector_id, []), book)
         _accessories(here, book)
         _spares(here, refs.get(connector_id, []), document, book)
         _live(here, [r for r in refs.get(connector_id, []) if r in delivered], book)
@@ -253,8 +267,25 @@ def _fluids(here: _Here, book: FindingBook) -> None:
             )
 
 
-def _voltage(document: Document, here: _Here, book: FindingBook) -> None:
-    most = max(document.brief.supply_nominal_v, document.brief.supply_working_v)
+def _ignition(document: Document, here: _Here, refs: list[str], book: FindingBook) -> None:
+    """Kilovolts belong in ends made for them, and in no connector beside anything else."""
+    devices = document.circuits.devices
+    high = [r for r in refs if devices[(d := r.partition("."))[0]].pins[d[2]].role == "ignition"]
+    if high and here.family.group != "ignition":
+        book.add(
+            "ignition-in-low-voltage",
+            here.place,
+            *(Place("ends", "pin", r) for r in high[:6]),
+            connector=here.id,
+            family=here.family.code,
+            pins=list_in_words(high[:6]),
+        )
+
+
+def _voltage(
+    document: Document, circuits: CircuitsResult, here: _Here, refs: list[str], book: FindingBook
+) -> None:
+    most = max((circuits.volts.get(circuits.circuit_of.get(r, ""), 0.0) for r in refs), default=0.0)
     if here.family.voltage_v < most:
         book.add(
             "connector-voltage",

@@ -47,7 +47,7 @@ def find_in_wires(
     _drops(document, circuits, result, book)
     _at_peaks(document, result, book)
     _heat(document, catalogue, sections, result, book)
-    _insulation(document, route, sections, result, book)
+    _insulation(document, circuits, route, sections, result, book)
     _samples(document, catalogue, book)
     _sensor_returns(document, circuits, route, result, book)
     _colours(document, catalogue, circuits, sections, result, book)
@@ -246,12 +246,28 @@ def _heat(
 
 
 def _insulation(
-    document: Document, route: RouteResult, sections: list[Section], result: WireResult, book: FindingBook
+    document: Document,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    sections: list[Section],
+    result: WireResult,
+    book: FindingBook,
 ) -> None:
     used: dict[str, list[str]] = {}
     for s in sections:
         used.setdefault(result.wires[s.key].family, []).append(s.key)
-    supply = max((x.supply_v for x in result.loops.values()), default=document.brief.supply_working_v)
+    primary = [
+        s.key for s in sections
+        if circuits.circuits[s.circuit].role == "ignition"
+        and result.families[result.wires[s.key].family].construction != "ignition"
+    ]  # fmt: skip
+    if primary:
+        book.add(
+            "ignition-in-primary",
+            *(Place("wire", "wire", k) for k in primary[:6]),
+            wires=list_in_words([result.wires[k].label for k in primary[:6]]),
+            family=result.wires[primary[0]].family,
+        )
     for code, keys in used.items():
         family = result.families[code]
         if document.brief.practice == "aviation" and not family.burn_rated and not document.wire.burn_reason:
@@ -269,6 +285,7 @@ def _insulation(
                 family=f"{code} ({family.insulation})",
                 wires=str(len(keys)),
             )
+        supply = max((circuits.volts.get(route.sections[k].circuit, 0.0) for k in keys), default=0.0)
         if supply > family.voltage_v:
             book.add(
                 "insulation-voltage",

@@ -270,8 +270,13 @@ class Chains:
     """How many of a row are of the wire's first family, where that family goes before the others."""
 
 
-def family_codes(document: Document, harness_family: str, circuit: str, key: str) -> tuple[str, ...]:
-    """The families a wire may be made in: fixed, its group's, its circuit's, else the harness's."""
+def family_codes(
+    document: Document, harness_family: str, circuit: str, key: str, ignition_family: str | None = None
+) -> tuple[str, ...]:
+    """The families a wire may be made in: fixed, its group's, its circuit's, else the harness's.
+
+    An ignition lead is made in ``ignition_family`` where nobody says otherwise.
+    """
     fixed = document.wire.fixed.get(key)
     if fixed is not None and fixed.family is not None:
         return (fixed.family,)
@@ -281,8 +286,18 @@ def family_codes(document: Document, harness_family: str, circuit: str, key: str
     own = document.circuits.circuits[circuit].family
     if own is not None:
         return (own,)
+    if ignition_family is not None and _is_ignition(document, circuit):
+        return (ignition_family,)
     also = sorted(document.wire.also.items(), key=lambda kv: kv[1].order)
     return (harness_family, *(code for code, _ in also if code != harness_family))
+
+
+def _is_ignition(document: Document, circuit: str) -> bool:
+    devices = document.circuits.devices
+    return any(
+        devices[(d := ref.partition("."))[0]].pins[d[2]].role == "ignition"
+        for ref in document.circuits.circuits[circuit].ends
+    )
 
 
 def build_chains(table: CandidateTable, codes: list[tuple[str, ...]], choice: Choice) -> Chains:

@@ -82,7 +82,8 @@ def _set_out(
     sections: list[Section],
 ) -> _SetOut:
     families = known_families(document, catalogue)
-    codes = [family_codes(document, brief.family, s.circuit, s.key) for s in sections]
+    lead = next((f.code for f in families.values() if f.construction == "ignition"), None)
+    codes = [family_codes(document, brief.family, s.circuit, s.key, lead) for s in sections]
     in_play = tuple(dict.fromkeys([brief.family, *(c for of_wire in codes for c in of_wire)]))
     placement = place_wires(document, route, sections, brief.value("point_bundles") > 0)
     table = candidate_table(
