@@ -7,10 +7,13 @@ B258; both from memory. Densities of insulation: handbook values, from memory.
 from __future__ import annotations
 
 import math
+from dataclasses import replace
 
 import pytest
 
 from inkthread.catalogue import shipped_catalogue
+from inkthread.core.bench import calculate
+from inkthread.core.wire.ampacity import Conditions, ampacity
 
 COPPER_OHM_MM2_PER_KM = 17.241
 COPPER_G_PER_CM3 = 8.89
@@ -156,3 +159,59 @@ def test_more_copper_holds_more(table):
     forces = [f for a in areas if (f := table.force_n(a)) is not None]
     assert len(forces) > 3
     assert forces == sorted(forces)
+
+
+# AC 43.13-1B table 11-9, from memory: maximum resistance, ohm per 1000 ft at 20 deg C, and circular mils.
+TABLE_11_9 = {
+    8: (0.70, 16_983), 6: (0.44, 26_818), 4: (0.28, 42_615), 2: (0.18, 66_500), 1: (0.15, 81_700),
+    0: (0.12, 104_500), -1: (0.09, 133_000), -2: (0.07, 166_500), -3: (0.06, 210_900),
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("code", ["AS22759/16", "AS22759/34"])
+@pytest.mark.parametrize("awg", TABLE_11_9)
+def test_aircraft_wire_goes_on_to_four_aught(code, awg):
+    """Resistance within the table's rounding of two decimals, copper by its circular mils within 2 %."""
+    family = shipped_catalogue().wires[code]
+    size = next(s for s in family.sizes if s.awg == awg)
+    ohm, cmil = TABLE_11_9[awg]
+    assert size.resistance_ohm_per_km * 0.3048 == pytest.approx(ohm, abs=0.0055)
+    assert size.area_mm2 == pytest.approx(cmil * 5.067075e-4, rel=0.02)
+    assert size.conductor_diameter_mm < size.od_min_mm < size.od_mm < size.od_max_mm
+
+
+@pytest.mark.parametrize("awg", [*range(8, 25, 2), 6, 4, 2, 1, 0, -1, -2, -3])
+def test_every_row_of_the_aircraft_table_is_answered(awg):
+    """The aircraft method has a figure for every gauge of table 11-9 in aircraft wire."""
+    catalogue = shipped_catalogue()
+    family = catalogue.wires["AS22759/16"]
+    size = next(s for s in family.sizes if s.awg == awg)
+    found = ampacity("aircraft", catalogue, family, size, Conditions(70.0, 150.0, 33 if awg > 8 else 9, 0.2))
+    assert found.ampacity_a > 0
+
+
+def test_where_a_family_ends_the_next_that_does_is_named():
+    """100 A over 4 m at 12 V, 3 %: more copper than thin wall is made in."""
+    catalogue = shipped_catalogue()
+    asked = {"amps": "100 A", "length": "4 m", "volts": "12 V"}
+    found = calculate(catalogue, "wire", {**asked, "practice": "vehicle"})
+    assert not found.holds
+    assert "J1127-SGX" in found.sentence or "AS22759" in found.sentence
+    marine = calculate(catalogue, "wire", {**asked, "practice": "marine", "family": ""})
+    assert marine.holds or " of " in marine.sentence
+
+
+def test_a_boat_goes_on_in_battery_cable():
+    """Where even 4/0 of the practice's own family is left behind, nothing is named that does not hold."""
+    catalogue = shipped_catalogue()
+    small = replace(
+        catalogue,
+        wires={**catalogue.wires, "AS22759/16": replace(
+            catalogue.wires["AS22759/16"],
+            sizes=tuple(s for s in catalogue.wires["AS22759/16"].sizes if (s.awg or 0) >= 8),
+        )},
+    )  # fmt: skip
+    asked = {"amps": "100 A", "length": "4 m", "volts": "12 V", "practice": "marine"}
+    found = calculate(small, "wire", asked)
+    assert found.holds
+    assert "is not made so thick" in found.sentence

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Callable
 from typing import cast
 
 import numpy as np
@@ -67,22 +68,35 @@ def wire(i: Inputs) -> BenchAnswer:
     ambient = i.optional("ambient")
     if ambient is None:
         ambient = i.catalogue.rules["default_ambient_c"].values[practice] or 40.0
-    found = reckon_wire(
-        i.catalogue,
-        practice,
-        family,
-        i.number("amps"),
-        i.number("length"),
-        i.number("volts"),
-        ambient,
-        cast(Service, i.choice("service")),
-        cast(ReturnPath, i.choice("return")),
-        i.text("drop_limit") or None,
-    )
+
+    def reckoned(code: str) -> BenchWire:
+        return reckon_wire(
+            i.catalogue,
+            practice,
+            code,
+            i.number("amps"),
+            i.number("length"),
+            i.number("volts"),
+            ambient,
+            cast(Service, i.choice("service")),
+            cast(ReturnPath, i.choice("return")),
+            i.text("drop_limit") or None,
+        )
+
+    found = reckoned(family)
+    beyond = None if found.fits else _next_family(i.catalogue, practice, family, reckoned)
+    own = family
+    if beyond is not None and practice == "marine" and not i.has("family"):
+        # Boats go on in battery cable where primary wire ends.
+        family, found = beyond
     fuse = f"{found.fuse_a:g} A fuse" if found.fuse_a else "no fuse is large enough"
     sentence = f"{found.gauge} {family}: {found.governs} decides."
     if not found.fits:
         sentence = f"No size of {family} holds every limit; {found.gauge} is the largest."
+        if beyond is not None:
+            sentence += f" {beyond[1].gauge} of {beyond[0]} does."
+    elif family != own:
+        sentence = f"{found.gauge} {family}: {found.governs} decides. {own} is not made so thick."
     made = i.catalogue.wires[family]
     if ambient >= made.temperature_c:
         sentence = _too_hot(made, ambient, made.temperature_c) + _good_for(i.catalogue, ambient)
@@ -102,6 +116,22 @@ def wire(i: Inputs) -> BenchAnswer:
         TypeAdapter(BenchWire).dump_python(found, mode="json"),
         (found.drop_limit_source,),
     )
+
+
+def _next_family(
+    catalogue: Catalogue, practice: Practice, family: str, reckoned: Callable[[str], BenchWire]
+) -> tuple[str, BenchWire] | None:
+    """The family that holds every limit with least copper where the first has no size, or None."""
+    tried = [
+        (code, reckoned(code))
+        for code, other in catalogue.wires.items()
+        if code != family
+        and other.general
+        and other.construction == "single"
+        and (practice != "aviation" or other.burn_rated)
+    ]
+    fitting = [(code, made) for code, made in tried if made.fits]
+    return min(fitting, key=lambda x: (x[1].area_mm2, x[0]), default=None)
 
 
 def _too_hot(family: WireFamily, ambient_c: float, limit_c: float) -> str:
