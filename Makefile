@@ -2,13 +2,14 @@
 SHELL := /bin/bash
 PYTHON ?= python3
 PORT ?= 8137
+WORKERS ?= 2
 VENV := .venv
 BIN := $(VENV)/bin
 STAMPS := .stamps
 STATIC := src/inkthread/web/static/index.html
 SCREEN_SOURCES := $(shell find frontend/src frontend/generated frontend/public frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
 
-.PHONY: setup demo demo-reset serve test lint types screenshots bench format clean chromium
+.PHONY: setup demo demo-reset serve test lint types screenshots bench quick mutants format clean chromium
 
 setup: $(STAMPS)/python $(STATIC)
 
@@ -46,7 +47,13 @@ lint: setup $(STAMPS)/node
 	cd frontend && npm run --silent check && npm run --silent lint
 
 test: chromium lint
-	$(BIN)/python -m pytest tests
+	$(BIN)/python -m pytest tests -n $(WORKERS) --dist worksteal
+
+quick: $(STAMPS)/python
+	$(BIN)/python -m pytest tests/core tests/reference -n $(WORKERS) --dist worksteal -m "not slow"
+
+mutants: $(STAMPS)/python
+	$(BIN)/python tools/mutants.py $(ROOMS)
 
 bench: setup chromium
 	$(BIN)/python tools/bench.py

@@ -42,7 +42,8 @@ def bundle(outside: list[float], ambient: float = 40.0, radiant: float = 0.0) ->
 def spare(b: Bundles, currents: np.ndarray, ohm: np.ndarray) -> np.ndarray:
     hot = ohm * (1 + 0.00393 * (LIMIT - 20))
     rows = np.arange(len(currents))
-    heat = spare_heat_w_per_m(b, rows, np.ones(len(rows)), currents**2 * hot, np.array([LIMIT]))
+    begin = np.ones(len(rows))
+    heat = spare_heat_w_per_m(b, rows, np.ones(len(rows)), currents**2 * hot, np.array([LIMIT]), begin)
     return np.sqrt(heat / hot)
 
 

@@ -193,9 +193,12 @@ FEW = settings(
 )
 
 
-@given(st.lists(PLAUSIBLE, min_size=1, max_size=5))
-@FEW
-def test_a_plausible_edit_is_refused_or_applied_and_taken_back(client, operations):
+@pytest.mark.parametrize("part", range(4))
+@given(data=st.data())
+@settings(FEW, max_examples=30)
+def test_a_plausible_edit_is_refused_or_applied_and_taken_back(client, part, data):
+    """In four parts, so that two workers share them."""
+    operations = data.draw(st.lists(PLAUSIBLE, min_size=1, max_size=5))
     url, before = fresh(client)
     reply = client.patch(url, json=operations, headers={"If-Match": f'"{before["version"]}"'})
     holds(client, url, before, reply)

@@ -30,6 +30,7 @@ _SETTLED_K = 1e-4
 _SPARE_SHARE = 2e-3
 """Share of a wire's heat to which what it may make is settled: a thousandth of its current."""
 _SPARE_TURNS = 12
+_LEAST_TRIED_W_PER_M = 1e-3
 _NO_HEAT_W_PER_M = 1e-9
 
 TOP_C = 900.0
@@ -216,16 +217,21 @@ def scale_to_limit(bundles: Bundles, heat_w_per_m: FloatArray, limit_c: FloatArr
 
 
 def spare_heat_w_per_m(
-    bundles: Bundles, wires: IntArray, counts: FloatArray, heat_w_per_m: FloatArray, limit_c: FloatArray
+    bundles: Bundles,
+    wires: IntArray,
+    counts: FloatArray,
+    heat_w_per_m: FloatArray,
+    limit_c: FloatArray,
+    near_w_per_m: FloatArray,
 ) -> FloatArray:
     """Heat that one wire may make until the core is at its limit, all the others as they are. (asked,).
 
     Rows are kinds of wire: ``counts`` (rows,) alike, each making ``heat_w_per_m`` (rows,) with its copper
     at ``limit_c`` (bundles,). ``wires`` (asked,) names the rows of which one wire is asked about. Zero
-    where the others alone are too hot.
+    where the others alone are too hot. ``near_w_per_m`` (asked,) is where to begin.
 
-    The bundle is solved again with that wire's heat until the core is at its limit (regula falsi,
-    Illinois form), so that nothing is taken as straight that is not.
+    The bundle is solved again with that wire's heat until the core is at its limit, by the secant: what
+    the bundle still holds falls evenly with that heat, but is not taken as straight.
     """
     home = bundles.bundle[wires]
     first = np.searchsorted(bundles.bundle, np.arange(len(bundles.ambient_c)))
@@ -265,29 +271,16 @@ def spare_heat_w_per_m(
         )
         return np.asarray(holds - total)
 
-    low, high = np.zeros(len(wires)), np.ones(len(wires))
-    at_low = left(low)
-    full = heat_at_limit_w_per_m(
-        diameter,
-        np.zeros(len(wires)),
-        asked.ambient_c,
-        limit,
-        asked.pressure_pa,
-        asked.radiant_w_per_m2,
-    )
-    high = np.maximum(full - rest, _NO_HEAT_W_PER_M)
-    at_high = left(high)
-    open_ = at_low > 0
+    before = np.maximum(near_w_per_m, _LEAST_TRIED_W_PER_M)
+    at_before = left(before)
+    own = np.maximum(before + at_before, 0.0)
     for _ in range(_SPARE_TURNS):
-        with np.errstate(divide="ignore", invalid="ignore"):
-            middle = high - at_high * (high - low) / (at_high - at_low)
-        middle = np.where(np.isfinite(middle), np.clip(middle, low, high), (low + high) / 2)
-        at = left(middle)
-        above = at > 0
-        # Illinois: an end that stays twice counts half, so that both ends close in.
-        at_high = np.where(above, at_high / 2, at)
-        at_low = np.where(above, at, at_low / 2)
-        low, high = np.where(above, middle, low), np.where(above, high, middle)
-        if bool((high - low <= _SPARE_SHARE * high)[open_].all()):
+        at = left(own)
+        step = own - before
+        slope = np.where(np.abs(step) > 1e-12, (at - at_before) / np.where(step == 0, 1.0, step), -1.0)
+        # What is left falls at least as fast as the heat put in.
+        after = np.maximum(own - at / np.minimum(slope, -0.5), 0.0)
+        before, at_before, own = own, at, after
+        if bool((np.abs(own - before) <= _SPARE_SHARE * np.maximum(own, _LEAST_TRIED_W_PER_M)).all()):
             break
-    return np.where(open_, low, 0.0)
+    return own

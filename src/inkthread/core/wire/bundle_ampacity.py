@@ -199,13 +199,13 @@ def bundle_ampacity(
     top = np.where(np.isfinite(limit), limit, bundles.ambient_c + 1)
     at_limit = table.resistance_20c[row_pick] * (1 + COPPER_ALPHA_20C_PER_K * (top[placement.bundle] - 20))
     made = current**2 * at_limit
-    spare = _spare_estimate(bundles, made, top)
+    spare = _spare_estimate(bundles, heat.core_c, made, top)
     worst = np.full(n, -1, dtype=np.intp)
     order = np.argsort(-spare, kind="stable")
     worst[placement.wire[order]] = order
     if settled and n:
         spare = spare.copy()
-        spare[worst] = _spare(bundles, row_pick, made, top, worst)
+        spare[worst] = _spare(bundles, heat.core_c, row_pick, made, top, worst, spare[worst])
     in_bundle = np.full(free.free_a.shape, np.inf)
     if n:
         hot = top[placement.bundle[worst]]
@@ -227,44 +227,63 @@ def bundle_ampacity(
     return BundleAmpacity(heat, bundles.counts, limit, row_c, worst, allowed, by_method, wire_c, factor)
 
 
-def _spare_estimate(bundles: Bundles, made_w_per_m: FloatArray, limit_c: FloatArray) -> FloatArray:
-    """Heat that each row's wire may make, the others as they are: by straight lines, below the truth.
+def _spare_estimate(
+    bundles: Bundles, core_c: FloatArray, made_w_per_m: FloatArray, limit_c: FloatArray
+) -> FloatArray:
+    """Heat that each row's wire may make, the others as they are: by straight lines, mostly below the truth.
 
     What the bundle sheds at its limit is taken as shed evenly with the rise, and a wire's heat as
     crossing all that lies outside it.
     """
     count = len(limit_c)
-    diameter = np.maximum(bundles.diameter_mm, 1e-6)
-    nothing = np.zeros(count)
-    sheds = heat_at_limit_w_per_m(
-        diameter, nothing, bundles.ambient_c, limit_c, bundles.pressure_pa, bundles.radiant_w_per_m2
-    )
+    sheds = _sheds_at_limit(bundles, limit_c)
     room = np.maximum(limit_c - bundles.ambient_c, 0.0)
     surface_k = np.where(sheds > 0, room / np.maximum(sheds, 1e-12), 1e6)
     area = np.bincount(bundles.bundle, bundles.outside_mm**2, minlength=count)
     own = np.minimum(bundles.outside_mm**2 / area[bundles.bundle], 1.0)
     inner_k = (1 / BUNDLE_CONDUCTIVITY_W_PER_M_K - np.log(own) / OUTER_CONDUCTIVITY_W_PER_M_K) / (4 * np.pi)
-    alike = scale_to_limit(bundles, made_w_per_m, limit_c)[bundles.bundle]
     room_here, per_watt = room[bundles.bundle], surface_k[bundles.bundle] + inner_k
     # The rise with all as they are, and this wire's part of it: never more than the whole.
-    rise = np.where(np.isfinite(alike), room_here / np.maximum(alike, 1e-12), 0.0)
+    rise = np.maximum(core_c - bundles.ambient_c, 0.0)[bundles.bundle]
     with np.errstate(divide="ignore", invalid="ignore"):
         per_watt = np.where(made_w_per_m > 0, np.minimum(per_watt, rise / made_w_per_m), per_watt)
+        # Where the bundle is too hot, every wire would have to give way alike.
+        alike = np.where(rise > 0, made_w_per_m * room_here / rise, 0.0)
     spare = (room_here - rise) / np.maximum(per_watt, 1e-9) + made_w_per_m
     single = bundles.counts[bundles.bundle] == 1
-    floor = LEAST_SPARE * sheds[bundles.bundle]
-    shared = made_w_per_m * np.where(np.isfinite(alike), alike, 0.0)
-    spare = np.maximum(spare, np.maximum(shared, floor))
-    return np.where(single, np.inf, spare)
+    return np.where(single, np.inf, np.maximum(np.maximum(spare, alike), LEAST_SPARE * sheds[bundles.bundle]))
+
+
+def _sheds_at_limit(bundles: Bundles, limit_c: FloatArray) -> FloatArray:
+    """Heat that each bundle sheds with its surface at its limit, in W/m. (bundles,)."""
+    return heat_at_limit_w_per_m(
+        np.maximum(bundles.diameter_mm, 1e-6),
+        np.zeros(len(limit_c)),
+        bundles.ambient_c,
+        limit_c,
+        bundles.pressure_pa,
+        bundles.radiant_w_per_m2,
+    )
 
 
 def _spare(
-    bundles: Bundles, row_pick: IntArray, made_w_per_m: FloatArray, limit_c: FloatArray, rows: IntArray
+    bundles: Bundles,
+    core_c: FloatArray,
+    row_pick: IntArray,
+    made_w_per_m: FloatArray,
+    limit_c: FloatArray,
+    rows: IntArray,
+    near_w_per_m: FloatArray,
 ) -> FloatArray:
     """Heat that the wires of these rows may make, each with the others as they are: the solution.
 
     Where the others alone are too hot, every wire would have to give way alike.
     """
+    together = np.nonzero(bundles.counts[bundles.bundle[rows]] > 1)[0]
+    found = np.full(len(rows), np.inf)
+    if not len(together):
+        return found
+    rows, near_w_per_m = rows[together], near_w_per_m[together]
     kinds, kind_of = np.unique(
         np.stack([bundles.bundle, row_pick, made_w_per_m]), axis=1, return_inverse=True
     )
@@ -281,21 +300,18 @@ def _spare(
         bundles.radiant_w_per_m2,
         bundles.pressure_pa,
     )
-    asked, of_asked = np.unique(kind_of[rows], return_inverse=True)
-    spare = spare_heat_w_per_m(grouped, asked, counts, made_w_per_m[first], limit_c)[of_asked]
-    alike = scale_to_limit(bundles, made_w_per_m, limit_c)[bundles.bundle[rows]]
-    sheds = heat_at_limit_w_per_m(
-        np.maximum(bundles.diameter_mm, 1e-6),
-        np.zeros(len(limit_c)),
-        bundles.ambient_c,
-        limit_c,
-        bundles.pressure_pa,
-        bundles.radiant_w_per_m2,
-    )[bundles.bundle[rows]]
-    made = made_w_per_m[rows]
-    shared = made * np.where(np.isfinite(alike), alike, 0.0)
-    single = bundles.counts[bundles.bundle[rows]] == 1
-    return np.where(single, np.inf, np.maximum(np.maximum(spare, shared), LEAST_SPARE * sheds))
+    asked, first_asked, of_asked = np.unique(kind_of[rows], return_index=True, return_inverse=True)
+    spare = spare_heat_w_per_m(
+        grouped, asked, counts, made_w_per_m[first], limit_c, near_w_per_m[first_asked]
+    )[of_asked]
+    home = bundles.bundle[rows]
+    shared = np.zeros(len(rows))
+    if bool((core_c > limit_c)[home].any()):
+        alike = scale_to_limit(bundles, made_w_per_m, limit_c)[home]
+        shared = made_w_per_m[rows] * np.where(np.isfinite(alike), alike, 0.0)
+    floor = LEAST_SPARE * _sheds_at_limit(bundles, limit_c)[home]
+    found[together] = np.maximum(np.maximum(spare, shared), floor)
+    return found
 
 
 def alone_c(curves: HeatCurves, rows: IntArray, current_a: FloatArray) -> FloatArray:

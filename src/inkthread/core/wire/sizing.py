@@ -58,40 +58,45 @@ def size_wires(
     problem.lowest, problem.highest = lowest, np.maximum(highest, lowest)
     chosen = onward[rows, least_copper(problem)] if len(rows) else lowest
     while True:
-        settled = False
         in_bundles = bundle_ampacity(
             free, placement, chosen, asked.heating_a(chosen), catalogue, settled=False
         )
-        while True:
+        while len(up := _too_little(free, placement, asked, in_bundles, chosen, problem.highest)):
             turns += 1
-            up = _too_little(free, placement, asked, in_bundles, chosen, problem.highest)
             chosen[up] = onward[up, chosen[up] + 1]
-            if not len(up) and settled:
-                break
-            settled = not len(up)
-            in_bundles = bundle_ampacity(
-                free, placement, chosen, asked.heating_a(chosen), catalogue, settled=settled
-            )
+            heating = asked.heating_a(chosen)
+            in_bundles = bundle_ampacity(free, placement, chosen, heating, catalogue, settled=False)
         # Warm copper loses more than was reckoned: see whether the loops still hold.
         warmer = in_bundles.wire_c[:, None] + (alone_c - alone_c[rows, chosen][:, None])
         working_c = np.maximum(warmer, alone_c) if len(rows) else alone_c
         resistance = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
         problem = _without_gaps(make_problem(resistance), onward)
         problem.lowest, problem.highest = chosen, np.maximum(highest, chosen)
-        if not problem.loops:
+        better = _held_warm(problem, chosen, onward)
+        if (better > chosen).any():
+            chosen = np.maximum(better, chosen)
+            continue
+        # At last with what each may carry solved, not estimated.
+        in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
+        up = _too_little(free, placement, asked, in_bundles, chosen, problem.highest)
+        if not len(up):
             break
-        lost = loop_volts(problem, chosen)
-        over = lost > problem.limits_v * HOLDS
-        able = loop_volts(problem, problem.highest) <= problem.limits_v
-        if not (over & able).any():
-            break
-        # A loop that no size holds was brought near its best at first; it asks for no more.
-        problem.limits_v = np.where(able, problem.limits_v, np.maximum(lost, problem.limits_v))
-        better = onward[rows, least_copper(problem)]
-        if not (better > chosen).any():
-            break
-        chosen = np.maximum(better, chosen)
+        turns += 1
+        chosen[up] = onward[up, chosen[up] + 1]
     return Sized(chosen, in_bundles, problem, resistance, turns)
+
+
+def _held_warm(problem: DropProblem, chosen: IntArray, onward: IntArray) -> IntArray:
+    """Sizes that keep every loop within its limit that any sizes can keep; those chosen where they do."""
+    if not problem.loops:
+        return chosen
+    lost = loop_volts(problem, chosen)
+    able = loop_volts(problem, problem.highest) <= problem.limits_v
+    if not ((lost > problem.limits_v * HOLDS) & able).any():
+        return chosen
+    # A loop that no size holds was brought near its best at first; it asks for no more.
+    problem.limits_v = np.where(able, problem.limits_v, np.maximum(lost, problem.limits_v))
+    return np.asarray(onward[np.arange(len(chosen)), least_copper(problem)])
 
 
 def _without_gaps(problem: DropProblem, onward: IntArray) -> DropProblem:
