@@ -22,7 +22,7 @@ PACKED_AT_MOST = 60
 AREA_SHARE = 0.75
 """Share of the enclosing circle that many mixed circles fill, for the bound by area."""
 _TOUCH = 1 - 1e-9
-_STARTS, _TURNS = 2, 200
+_STARTS, _TURNS = 2, 100
 _CLOSE_STARTS, _CLOSE_TURNS = 24, 400
 _ALIKE = 0.01
 """Share of their radius by which circles may differ and still count as all alike."""
