@@ -104,6 +104,14 @@ export function BriefRoom() {
           onCommit={(v) => set("supply_least_v", v.trim() || null, "least supply")}
           hint="What it falls to in use. Loads are judged by what they still get."
         />
+        <TypedField
+          figures
+          label="Supply, most"
+          value={brief.supply_most_v === null ? "" : `${brief.supply_most_v} V`}
+          placeholder="working"
+          onCommit={(v) => set("supply_most_v", v.trim() || null, "most supply")}
+          hint="What it rises to on charge. A resistive load draws the most then, and its wire and fuse are sized for it."
+        />
         <TypedField figures label="Altitude" value={`${brief.altitude_m} m`} onCommit={(v) => set("altitude_m", v, "altitude")} hint="Thin air cools less." />
         <TypedField
           figures

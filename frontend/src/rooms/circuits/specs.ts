@@ -60,12 +60,16 @@ export const LOAD_PEAKS: FieldSpec[] = [
   { key: "peak_pause_s", label: "pause", kind: "figure", unit: "s" },
   { key: "inrush_a", label: "inrush", kind: "figure", unit: "A", empty: "none", hint: "at switching on; what a fuse must sit out" },
   { key: "inrush_s", label: "for", kind: "figure", unit: "s", empty: "not known" },
+  { key: "starts_with", label: "starts with", kind: "text", empty: "by itself", hint: "a name shared by loads that one switch or event starts together; their peaks are added" },
 ];
 
 export function pathFields(kind: string): FieldSpec[] {
   const loss: FieldSpec = { key: "resistance_mohm", label: "resistance", kind: "figure", unit: "mohm", empty: "the part's own" };
   const contact: FieldSpec = { key: "contact_a", label: "may carry", kind: "figure", unit: "A", empty: "not known" };
-  if (kind === "fuse" || kind === "breaker") return [loss, { key: "reason", label: "because", kind: "text" }];
+  if (kind === "fuse" || kind === "breaker") {
+    const parallel: FieldSpec = { key: "parallel", label: "shares with", kind: "text", empty: "alone", hint: "one name on each of the fuses that feed one wire side by side on purpose; without it they are a fault" };
+    return [loss, parallel, { key: "reason", label: "because", kind: "text" }];
+  }
   if (kind === "switch" || kind === "relay" || kind === "contactor") {
     return [contact, loss, { key: "throw", label: "throw", kind: "text", empty: "none", hint: "paths of one throw are never closed together" }];
   }
