@@ -8,6 +8,8 @@ from inkthread.core.circuits import draw_schematic
 from inkthread.core.compare import compare_families, compare_threading, future_cost, headroom
 from tests.conftest import Bench
 
+pytestmark = pytest.mark.slow
+
 
 def lamp(amps: float, run_mm: int = 500) -> Bench:
     bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > E1 lamp {amps} A > B1")

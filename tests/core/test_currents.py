@@ -232,6 +232,7 @@ def test_two_switches_side_by_side_each_carry_all_of_it():
     assert "fuses-in-parallel" not in [f.code for f in e.findings]
 
 
+@pytest.mark.slow
 @settings(max_examples=25, deadline=None)
 @given(st.data())
 def test_random_networks_with_ways_side_by_side_agree_with_nodal_analysis(data):

@@ -9,6 +9,8 @@ import pytest
 from inkthread.demo import demo_document
 from tests.conftest import Bench
 
+pytestmark = pytest.mark.slow
+
 
 @pytest.fixture
 def glider() -> Bench:

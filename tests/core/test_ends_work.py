@@ -164,6 +164,7 @@ def test_by_name_counts_numbers_as_numbers():
     assert sorted(got, key=lambda r: int(got[r])) == ["N1.9", "N1.10", "N1.a", "N1.b"]
 
 
+@pytest.mark.slow
 @settings(max_examples=40, deadline=None)
 @given(
     st.permutations(list(PINS)),

@@ -40,6 +40,7 @@ def point_of(document, ref: str) -> str:
     return document.ends.connectors[document.ends.pinout[ref].connector].point
 
 
+@pytest.mark.slow
 def test_every_circuit_uses_the_shortest_tree_that_joins_its_ends(worked):
     """Against networkx: on a tree, the union of shortest paths is the least tree."""
     graph = graph_of(worked.document)
@@ -196,6 +197,7 @@ EXTREME = {
 RULES = ["bundle_share", "fuse_load_share_percent", "least_area_mm2", "cut_step_mm", "slack_per_branch_mm"]
 
 
+@pytest.mark.slow
 @given(st.fixed_dictionaries({k: st.sampled_from(v) for k, v in EXTREME.items()}), st.data())
 @settings(max_examples=120, deadline=None)
 def test_extremes_are_evaluated_and_every_figure_stays_a_number(values, data):

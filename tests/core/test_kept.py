@@ -20,6 +20,8 @@ from inkthread.core.shop import OwnedTool, Shop
 from inkthread.demo import demo_document
 from inkthread.storage.patches import PatchError, apply_with_inverse
 
+pytestmark = pytest.mark.slow
+
 DEMOS = ("larkspur", "dawdler", "glider", "mushroom")
 
 

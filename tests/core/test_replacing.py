@@ -26,6 +26,8 @@ from tests.core.test_checks import (
     turned,
 )
 
+pytestmark = pytest.mark.slow
+
 
 def said(bench: Bench, code: str) -> list[str]:
     return [f.what for f in bench.evaluate().findings if f.code == code]

@@ -229,6 +229,7 @@ def brute_force(problem: DropProblem) -> float:
     return float(best)
 
 
+@pytest.mark.slow
 @given(st.data())
 @settings(max_examples=60, deadline=None)
 def test_least_copper_holds_every_loop_and_is_near_the_true_least(data):
@@ -295,6 +296,7 @@ def test_colours_do_not_repeat_inside_a_connector(chassis):
         assert all(len(x) == 1 for x in circuits.values()), connector.id
 
 
+@pytest.mark.slow
 @given(st.floats(0.1, 12), st.floats(0.1, 6))
 @settings(max_examples=25, deadline=None)
 def test_more_current_never_asks_for_less_copper(low, more):
@@ -506,6 +508,7 @@ def test_the_second_demo_has_one_finding_of_each_severity():
     assert (t.stops, t.fixes, t.considers) == (1, 2, 1)
 
 
+@pytest.mark.slow
 def test_evaluation_never_fails_on_a_valid_document(chassis):
     """Take things out one by one, as a builder would in the middle of an edit."""
     import copy

@@ -8,6 +8,8 @@ from hypothesis import strategies as st
 
 from tests.conftest import Bench
 
+pytestmark = pytest.mark.slow
+
 LOOSE = {"order": 1, "value": 50.0, "reason": "drop is not what is tried"}
 
 

@@ -13,6 +13,8 @@ from hypothesis import strategies as st
 from inkthread.core.document.starter import new_document
 from tests.conftest import Bench
 
+pytestmark = pytest.mark.slow
+
 WAYS = ("cascade", "star", "daisy chain", "block", "home runs")
 
 

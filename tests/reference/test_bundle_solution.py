@@ -28,6 +28,8 @@ from inkthread.demo import DEMOS
 from tests.core.test_one_truth import WORKED
 from tests.oracles import HeatBalance
 
+pytestmark = pytest.mark.slow
+
 LIMIT = 125.0
 
 

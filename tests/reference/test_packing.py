@@ -10,6 +10,8 @@ from hypothesis import strategies as st
 
 from inkthread.core.physics.packing import pack, pack_closely
 
+pytestmark = pytest.mark.slow
+
 # Least known R / r for n equal circles in a circle, n = 1 to 37 (packing literature, from memory).
 KNOWN_RATIO = (
     1, 2, 2.1547005, 2.4142136, 2.7013016, 3, 3, 3.3047649, 3.6131259, 3.8130256, 3.9238044, 4.0296020,
