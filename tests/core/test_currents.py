@@ -328,6 +328,26 @@ def test_modes_that_exclude_each_other_are_never_added():
     assert "switch-underrated" in bench.codes()
 
 
+def test_drops_that_never_come_together_ask_for_no_copper():
+    """A 12 A motor and a 5 A lamp on one return: only where both run at once do their drops add up in it."""
+
+    def copper_mm2_m(apart: bool) -> float:
+        bench = Bench("vehicle").feed("B1 battery > F1 fuse > E1 lamp 5 A > B1")
+        bench.feed("B1.+ > F2 fuse > M1 motor 12 A > B1").run("B1 100 > F1 100 > F2 2500 > E1 200 > M1")
+        for held in bench.plain["ends"]["connectors"].values():
+            held.update(family="RING", shell="none", stud="M6")
+        for n, mode in enumerate(("start", "run"), 1):
+            bench.set(f"circuits/modes/{mode}", {"order": n, "name": mode})
+        load(bench, "M1", kind="constant current", modes={"run": {"order": 1, "percent": 0.0}})
+        if apart:
+            load(bench, "E1", modes={"start": {"order": 1, "percent": 0.0}})
+        w = bench.workings()
+        assert all(x.drop_v <= x.limit_v * 1.0005 for x in w.wire.loops.values())
+        return sum(x.area_mm2 * w.route.sections[k].length_mm / 1000 for k, x in w.wire.wires.items())
+
+    assert copper_mm2_m(apart=True) < 0.97 * copper_mm2_m(apart=False)
+
+
 # Duty
 
 

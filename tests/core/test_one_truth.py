@@ -58,3 +58,30 @@ def test_every_limit_on_the_card_is_the_one_in_the_grid(name):
     for key, made in w.wire.wires.items():
         chosen = next(c for c in reckon(w, "gauge", key).candidates if c.chosen)
         assert chosen.limits == pytest.approx(made.limits, abs=2e-4), key
+
+
+def test_a_current_that_comes_and_goes_is_told_beside_the_one_it_heats_like(larkspur):
+    """A wire that carries 120 A for a moment is not said to carry the 43 A it heats like."""
+    w = larkspur.workings()
+    i, key = next(
+        (i, k)
+        for i, k in enumerate(w.wire.keys)
+        if 0 < w.wire.heating_a[i] < 0.9 * w.wire.wires[k].carries_a and not w.wire.free.baked[i]
+    )
+    step = next(s for s in reckon(w, "gauge", key).steps if s.label == "current")
+    carried, heats = w.wire.wires[key].carries_a, float(w.wire.heating_a[i])
+    assert step.working.startswith(
+        f"{format_current(carried)} on and off, heating like {format_current(heats)}"
+    )
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_where_drop_decides_one_size_less_would_not_hold(name):
+    """No copper is asked for drops that never come together, like those of cranking and running."""
+    w = WORKED[name]
+    for i, (key, made) in enumerate(w.wire.wires.items()):
+        n = int(w.wire.chosen[i])
+        if made.governs != "drop" or n == 0 or key in w.document.wire.fixed:
+            continue
+        below = reckon(w, "gauge", key).candidates[n - 1]
+        assert below.limits[1] > 0.97 or below.fails, key

@@ -67,7 +67,7 @@ export function pathFields(kind: string): FieldSpec[] {
   const loss: FieldSpec = { key: "resistance_mohm", label: "resistance", kind: "figure", unit: "mohm", empty: "the part's own" };
   const contact: FieldSpec = { key: "contact_a", label: "may carry", kind: "figure", unit: "A", empty: "not known" };
   if (kind === "fuse" || kind === "breaker") {
-    const parallel: FieldSpec = { key: "parallel", label: "shares with", kind: "text", empty: "alone", hint: "one name on each of the fuses that feed one wire side by side on purpose; without it they are a fault" };
+    const parallel: FieldSpec = { key: "parallel", label: "shares with", kind: "text", empty: "alone", hint: "named alike on fuses side by side on purpose" };
     return [loss, parallel, { key: "reason", label: "because", kind: "text" }];
   }
   if (kind === "switch" || kind === "relay" || kind === "contactor") {

@@ -74,12 +74,12 @@ export function CutRoom() {
             <tbody>
               {cables.map((c) => (
                 <tr key={c.id} className="border-b border-faint">
-                  <td className="py-1.5 pl-1 font-figures font-bold">{c.id}</td>
+                  <td className="py-1.5 pl-1 pr-3 font-figures font-bold">{c.id}</td>
                   <td className="font-figures">{turned(c.part)}</td>
                   <td className="text-right font-figures" title={c.cores > c.wires.length ? `${c.cores - c.wires.length} not used` : ""}>
                     {c.wires.length === c.cores ? c.cores : `${c.wires.length} of ${c.cores}`}
                   </td>
-                  <td className="text-right font-figures font-bold text-figure" title={otherLength(c.cut_mm, units)}>
+                  <td className="whitespace-nowrap pl-2 text-right font-figures font-bold text-figure" title={otherLength(c.cut_mm, units)}>
                     {length(c.cut_mm, units)}
                   </td>
                   <td className="pl-5 font-figures text-[13.5px]">

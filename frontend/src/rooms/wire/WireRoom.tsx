@@ -66,7 +66,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
       },
       { key: "from", head: "From", width: "minmax(64px,1fr)", text: (w) => w.from_text, title: (w) => w.from_text, small: true },
       { key: "to", head: "To", width: "minmax(64px,1fr)", text: (w) => w.to_text, title: (w) => w.to_text, small: true },
-      { key: "carries", head: "Carries", width: "68px", align: "right", figures: true, text: (w) => (w.carries_a ? amperes(w.carries_a) : (seen.circuits[w.circuit]?.role ?? "").replaceAll("_", " ")) },
+      { key: "carries", head: "Carries", width: "76px", align: "right", figures: true, text: (w) => (w.carries_a ? amperes(w.carries_a) : (seen.circuits[w.circuit]?.role ?? "").replaceAll("_", " ")) },
       {
         key: "gauge",
         head: "Gauge",

@@ -49,8 +49,7 @@ def gauge(w: Workings, key: str) -> Reckoning:
     steps = [
         Step(
             "current",
-            f"{format_current(float(w.wire.heating_a[i]))} of {format_current(allowed)} allowed "
-            f"where it lies",
+            f"{_heating_words(w, i)} of {format_current(allowed)} allowed where it lies",
             percent(made.limits[0]),
         ),
         Step("drop", f"worst loop loses {made.drop_v:.3f} V", percent(made.limits[1])),
@@ -85,6 +84,14 @@ def gauge(w: Workings, key: str) -> Reckoning:
         sources,
         key,
     )
+
+
+def _heating_words(w: Workings, i: int) -> str:
+    """The current that heats a wire, told apart from what it carries where a duty sets them apart."""
+    heats, made = float(w.wire.heating_a[i]), w.wire.wires[w.wire.keys[i]]
+    if heats >= 0.995 * made.carries_a:
+        return format_current(heats)
+    return f"{format_current(made.carries_a)} on and off, heating like {format_current(heats)} for good,"
 
 
 def _fuse_words(w: Workings, i: int) -> str:
@@ -161,7 +168,7 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
     steps.append(
         Step(
             "at its own current",
-            f"{format_current(float(w.wire.heating_a[i]))}, where it lies",
+            f"{_heating_words(w, i)}, where it lies",
             format_temperature(made.temperature_c, units),
         )
     )

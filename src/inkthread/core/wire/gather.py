@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -379,18 +379,18 @@ class DropMaker:
 
     circuits: CircuitsResult
     loops: list[int]
-    """Places of the whole loops among all."""
+    """Places of the whole loops among all, once for each mode that binds."""
     rows: list[IntArray]
     limits_v: FloatArray
     """Left for the wires, devices and structure taken off."""
     carried_a: FloatArray
-    """By wire, at the working supply; constant power at the limit."""
+    """By wire, in the mode and kind of most, at the working supply; constant power at the limit."""
     length_m: FloatArray
     """(n, k): slack and twist with it."""
     joints: FloatArray
     copper: FloatArray
     parts: list[FloatArray] | None
-    """Of ``carried_a``, what counts in each loop: loads and charging are reckoned apart."""
+    """Of ``carried_a``, what counts in each loop: modes, loads and charging are reckoned apart."""
 
     def problem(self, resistance: FloatArray) -> DropProblem:
         """The problem at resistances (n, k) in ohm per metre."""
@@ -427,54 +427,64 @@ def make_drops(
     # What charges helps the loads: neither is reckoned on top of the other.
     charging = np.array([x.charging for x in loops], dtype=bool)
     kinds = [flow.currents_a(at_limit * (charging == which)[:, None]) for which in (False, True)]
-    by_kind = [np.abs(a[: flow.sections]).max(axis=1, initial=0.0) for a in kinds]
-    carried = np.max(by_kind, axis=0)
-    inside = np.zeros(len(loops))
+    carried = np.max([np.abs(a[: flow.sections]).max(axis=1, initial=0.0) for a in kinds], axis=0)
+    inside = np.zeros((len(loops), circuits.states))
     for which, rows_a in zip((False, True), kinds, strict=True):
         volts = np.concatenate(
             [np.zeros_like(rows_a[: flow.sections]), rows_a[flow.sections :] * inner_ohm[:, None]]
         )
-        lost = flow.around_v(volts).max(axis=1, initial=0.0)
-        inside = np.where(charging == which, lost, inside)
+        inside = np.where((charging == which)[:, None], flow.around_v(volts), inside)
     taken: list[int] = []
     crossed: list[IntArray] = []
     parts: list[FloatArray] = []
-    of_kind = [a / np.maximum(carried, 1e-12) for a in by_kind]
-    for n in range(len(loops)):
-        rows, share = flow.of_loop(n)
-        wires = rows < flow.sections
-        if flow.whole[n] and wires.any():
-            taken.append(n)
-            crossed.append(rows[wires])
-            parts.append(np.abs(share[wires]) * of_kind[int(charging[n])][rows[wires]])
+    left: list[float] = []
     # What contacts and splices lose is theirs to mend: copper is asked for the rest, and never for less
     # than a quarter of the limit.
     ends_v = carried * joints
-    left = np.array(
-        [
-            max(
-                limits[n][0] - inside[n],
-                limits[n][0] * 0.02,
-                float(ends_v[rows] @ part) + limits[n][0] * WIRES_SHARE,
-            )
-            for n, rows, part in zip(taken, crossed, parts, strict=True)
-        ],
-        dtype=float,
-    )
-    # Every wire's whole drop counts in each of its loops, unless loads and charging or ways side by side
-    # part it.
-    plain = not charging.any() and flow.rounds is None
+    of_kind = [a[: flow.sections] / np.maximum(carried, 1e-12)[:, None] for a in kinds]
+    for n, loop in enumerate(loops):
+        rows, share = flow.of_loop(n)
+        wires = rows < flow.sections
+        if not flow.whole[n] or not wires.any():
+            continue
+        at, limit = rows[wires], limits[n][0]
+        in_mode = np.maximum(of_kind[int(charging[n])][at] * share[wires][:, None], 0.0)
+        rooms = np.maximum.reduce(
+            [
+                limit - inside[n],
+                np.full(circuits.states, limit * 0.02),
+                ends_v[at] @ in_mode + limit * WIRES_SHARE,
+            ]
+        )
+        for m in _modes_that_bind(in_mode, rooms, loop.shares):
+            taken.append(n)
+            crossed.append(at)
+            parts.append(in_mode[:, m])
+            left.append(float(rooms[m]))
+    # Every wire's whole drop counts in each of its loops, unless modes, loads and charging or ways side by
+    # side part it.
+    plain = not charging.any() and flow.rounds is None and circuits.states == 1
     return DropMaker(
         circuits,
         taken,
         crossed,
-        left,
+        np.array(left, dtype=float),
         carried,
         length_m,
         joints,
         spent * (length_m * 1000),
         None if plain else parts,
     )
+
+
+def _modes_that_bind(in_mode: FloatArray, rooms: FloatArray, shares: Sequence[float]) -> list[int]:
+    """The modes of a loop that no other of its modes covers: more in every wire, and no more room."""
+    on = [m for m, share in enumerate(shares) if share > 0]
+    kept: list[int] = []
+    for m in sorted(on, key=lambda m: (-float(in_mode[:, m].sum()), m)):
+        if not any(rooms[o] <= rooms[m] and (in_mode[:, o] >= in_mode[:, m]).all() for o in kept):
+            kept.append(m)
+    return kept
 
 
 def mean_alone_c(
