@@ -145,13 +145,19 @@ def heat_at_limit_w_per_m(
     room = np.maximum(limit_c - ambient_c, 0.0)
     surface = ambient_c + 0.85 * room
     near = 0.01
+    if not np.any(through_k_m_per_w):
+        shed = heat_shed_w_per_m(ambient_c + room, ambient_c, outside_mm, pressure_pa)
+        return np.where(room > 0, np.maximum(shed - falls, 0.0), 0.0)
     for _ in range(4):
         shed = heat_shed_w_per_m(surface, ambient_c, outside_mm, pressure_pa)
         beside = heat_shed_w_per_m(surface + near, ambient_c, outside_mm, pressure_pa)
         slope = 1 + (beside - shed) / near * through_k_m_per_w
         over = surface + (shed - falls) * through_k_m_per_w - limit_c
         # With heat falling on it, the surface may be hotter than what lies behind it.
+        before = surface
         surface = np.clip(surface - over / slope, ambient_c, ambient_c + room + falls * through_k_m_per_w)
+        if float(np.abs(surface - before).max(initial=0.0)) < near:
+            break  # each step squares what the last one missed by
     shed = heat_shed_w_per_m(surface, ambient_c, outside_mm, pressure_pa)
     return np.where(room > 0, np.maximum(shed - falls, 0.0), 0.0)
 

@@ -59,6 +59,24 @@ class FreeAir:
     """
 
 
+@dataclass(frozen=True, slots=True)
+class _Rough:
+    """What bundles come to before it is solved what their wires may carry. Rows are a wire in a bundle."""
+
+    bundles: Bundles
+    heat: BundleHeat
+    limit_c: FloatArray
+    row_pick: IntArray
+    row_c: FloatArray
+    current_a: FloatArray
+    top_c: FloatArray
+    """By bundle: its limit, or a kelvin above its air where that leaves nothing to carry."""
+    made: FloatArray
+    """Heat of each row with its copper at that limit, in W/m."""
+    spare: FloatArray
+    """Heat that each row may make, estimated, in W/m."""
+
+
 @dataclass(slots=True)
 class BundleAmpacity:
     """Bundles at the chosen sizes, and what every candidate may carry in them."""
@@ -79,6 +97,7 @@ class BundleAmpacity:
     """By wire: mean temperature along its way, by length."""
     aircraft_factor: FloatArray | None
     """By bundle, where the aircraft rule binds."""
+    rough: _Rough
 
 
 def free_air(
@@ -184,6 +203,19 @@ def bundle_ampacity(
     While sizes are still being raised (not ``settled``) a straight-line estimate stands in for the
     solution, a few per cent below it.
     """
+    rough = _rough(free, placement, chosen, current_a)
+    return _ampacity(free, placement, rough, catalogue, settled=settled)
+
+
+def settle(
+    free: FreeAir, placement: WirePlacement, estimated: BundleAmpacity, catalogue: Catalogue
+) -> BundleAmpacity:
+    """The same with what each wire may carry solved, not estimated."""
+    return _ampacity(free, placement, estimated.rough, catalogue, settled=True)
+
+
+def _rough(free: FreeAir, placement: WirePlacement, chosen: IntArray, current_a: FloatArray) -> _Rough:
+    """The heat of every bundle, and by straight lines what its wires may make of it."""
     table, chains = free.table, free.chains
     n = len(chosen)
     picked = chains.index[np.arange(n), chosen] if n else np.zeros(0, dtype=np.intp)
@@ -200,12 +232,21 @@ def bundle_ampacity(
     at_limit = table.resistance_20c[row_pick] * (1 + COPPER_ALPHA_20C_PER_K * (top[placement.bundle] - 20))
     made = current**2 * at_limit
     spare = _spare_estimate(bundles, heat.core_c, made, top)
+    return _Rough(bundles, heat, limit, row_pick, row_c, current, top, made, spare)
+
+
+def _ampacity(
+    free: FreeAir, placement: WirePlacement, rough: _Rough, catalogue: Catalogue, *, settled: bool
+) -> BundleAmpacity:
+    table, chains = free.table, free.chains
+    bundles, heat, row_pick, top, spare = rough.bundles, rough.heat, rough.row_pick, rough.top_c, rough.spare
+    n = len(free.free_a)
     worst = np.full(n, -1, dtype=np.intp)
     order = np.argsort(-spare, kind="stable")
     worst[placement.wire[order]] = order
     if settled and n:
         spare = spare.copy()
-        spare[worst] = _spare(bundles, heat.core_c, row_pick, made, top, worst, spare[worst])
+        spare[worst] = _spare(bundles, heat.core_c, row_pick, rough.made, top, worst, spare[worst])
     in_bundle = np.full(free.free_a.shape, np.inf)
     if n:
         hot = top[placement.bundle[worst]]
@@ -214,7 +255,7 @@ def bundle_ampacity(
     by_method: dict[Method, FloatArray] = {"heat-balance": in_bundle}
     factor: FloatArray | None = None
     if "aircraft" in free.methods:
-        factor = _aircraft_factor(free, placement, row_pick, current, bundles.counts, catalogue)
+        factor = _aircraft_factor(free, placement, row_pick, rough.current_a, bundles.counts, catalogue)
         least = np.ones(n)
         np.minimum.at(least, placement.wire, factor[placement.bundle])
         by_method["aircraft"] = free.by_method["aircraft"] * least[:, None]
@@ -223,8 +264,10 @@ def bundle_ampacity(
     allowed = free.free_a
     for method in free.methods:
         allowed = np.minimum(allowed, by_method[method])
-    wire_c = placement.mean_along(row_c)
-    return BundleAmpacity(heat, bundles.counts, limit, row_c, worst, allowed, by_method, wire_c, factor)
+    wire_c = placement.mean_along(rough.row_c)
+    return BundleAmpacity(
+        heat, bundles.counts, rough.limit_c, rough.row_c, worst, allowed, by_method, wire_c, factor, rough
+    )
 
 
 def _spare_estimate(

@@ -13,7 +13,7 @@ import numpy as np
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
-from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir, bundle_ampacity
+from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir, bundle_ampacity, settle
 from inkthread.core.wire.drop import DropProblem, least_copper, loop_volts
 from inkthread.core.wire.limits import HOLDS, OVERLOAD_LONG, Asked
 from inkthread.core.wire.placement import WirePlacement
@@ -77,7 +77,7 @@ def size_wires(
             chosen = np.maximum(better, chosen)
             continue
         # At last with what each may carry solved, not estimated.
-        in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
+        in_bundles = settle(free, placement, in_bundles, catalogue)
         up = _too_little(free, placement, asked, in_bundles, chosen, problem.highest)
         if not len(up):
             break
