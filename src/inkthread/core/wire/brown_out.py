@@ -71,17 +71,23 @@ def brown_outs(
     source_row, source_ohm = _sources(circuits)
     given = np.zeros((len(source_ohm), circuits.states))
     np.add.at(given, source_row, least.drawn_a * shares_of(loops, shares))
-    tries: list[tuple[tuple[int, ...], int, FloatArray]] = []
-    for together in _peaks(document, loops):
-        running = [m for m in range(circuits.states) if all(shares[n, m] > 0 for n in together)]
-        for m in running:
-            more = _more_a(document, circuits, together, least.drawn_a[:, m])
-            sag = flow.around_v(flow.currents_a(more[:, None]) * row_ohm[:, None])[:, 0]
-            from_source = np.bincount(source_row, more, minlength=len(source_ohm)) * source_ohm
-            sag = sag + from_source[source_row]
-            low = rest_v[asked, m] - _LOOK_AGAIN * sag[asked] < needs[asked]
-            if (low & (rest_v[asked, m] >= needs[asked]) & (shares[asked, m] > 0)).any():
-                tries.append((together, m, more))
+    peaks = [
+        (together, m, _more_a(document, circuits, together, least.drawn_a[:, m]))
+        for together in _peaks(document, loops)
+        for m in range(circuits.states)
+        if all(shares[n, m] > 0 for n in together)
+    ]
+    if not peaks:
+        return []
+    more = np.stack([a for _, _, a in peaks], axis=1)
+    sag = flow.around_v(flow.currents_a(more) * row_ohm[:, None])
+    from_source = np.zeros((len(source_ohm), len(peaks)))
+    np.add.at(from_source, source_row, more)
+    sag = sag + (from_source * source_ohm[:, None])[source_row]
+    at = [m for _, m, _ in peaks]
+    rested, on, asks = rest_v[asked][:, at], shares[asked][:, at] > 0, needs[asked][:, None]
+    may = ((rested - _LOOK_AGAIN * sag[asked] < asks) & (rested >= asks) & on).any(axis=0)
+    tries = [x for x, found in zip(peaks, may.tolist(), strict=True) if found]
     if not tries:
         return []
     columns = [m for _, m, _ in tries]
