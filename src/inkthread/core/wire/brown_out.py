@@ -13,7 +13,7 @@ import numpy as np
 
 from inkthread.core.circuits import CircuitsResult, Loop
 from inkthread.core.document.types import Document
-from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 from inkthread.core.route import Flow
 from inkthread.core.wire.solve import Solved, solve
 
@@ -86,7 +86,7 @@ def brown_outs(
     sag = sag + (from_source * source_ohm[:, None])[source_row]
     at = [m for _, m, _ in peaks]
     rested, on, asks = rest_v[asked][:, at], shares[asked][:, at] > 0, needs[asked][:, None]
-    may = ((rested - _LOOK_AGAIN * sag[asked] < asks) & (rested >= asks) & on).any(axis=0)
+    may: BoolArray = np.any((rested - _LOOK_AGAIN * sag[asked] < asks) & (rested >= asks) & on, axis=0)
     tries = [x for x, found in zip(peaks, may.tolist(), strict=True) if found]
     if not tries:
         return []
