@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Iterator
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -22,16 +22,25 @@ from inkthread.core.circuits.facts import (
     most_current_a,
 )
 from inkthread.core.circuits.fuses import rate_fuses
-from inkthread.core.circuits.meshes import Chord, chords, way
 from inkthread.core.circuits.network import Hop, Network, PathAt, build_network
+from inkthread.core.circuits.side_by_side import (
+    all_chords,
+    find_parallel_fuses,
+    own_grounds,
+    through_structure,
+)
+from inkthread.core.circuits.supplies import (
+    by_rank,
+    grounds_by_rank,
+    sharing_batteries,
+    source_facts,
+    structure_strap,
+)
 from inkthread.core.document.types import Document, Load
 from inkthread.core.document.values import PROTECTIVE, Service
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
 from inkthread.core.physics.conductor import FloatArray
-
-LEAST_SUPPLY = 0.9
-"""The least supply, of the working voltage, where the builder states none (common practice, no source)."""
 
 
 def _role(roles: set[str]) -> Role:
@@ -73,10 +82,10 @@ _WAYS: Kept[_Ways] = Kept()
 def _find_ways(document: Document, book: FindingBook) -> _Ways:
     net = build_network(document, book)
     modes = tuple(m for m, _ in sorted(document.circuits.modes.items(), key=lambda kv: kv[1].order)) or ("",)
-    feed = net.walk(*_by_rank(document, net), forward=True)
-    strap = _strap(document, net)
+    feed = net.walk(*by_rank(document, net), forward=True)
+    strap = structure_strap(document, net)
     studs = net.studs if strap is not None else []
-    back = net.walk(*_grounds(document, net), studs, forward=False)
+    back = net.walk(*grounds_by_rank(document, net), studs, forward=False)
     for sink in (*net.grounds, *net.studs):
         shorted = net.circuit_of.get(sink)
         if shorted is not None and shorted in feed:
@@ -89,79 +98,17 @@ def _find_ways(document: Document, book: FindingBook) -> _Ways:
             )
     meshes: list[Mesh] = []
     either: list[str] = []
-    for chord in _all_chords(document, net, feed, strap):
+    for chord in all_chords(document, net, feed, strap):
         if chord.may_open or not chord.closable:
             if chord.closable and chord.beside is not None:
                 either.append(chord.beside)
             continue
         meshes.append(chord.mesh)
-        _find_parallel_fuses(document, chord, book)
+        find_parallel_fuses(document, chord, book)
     if strap is not None:
-        meshes += _through_structure(document, net, strap)
-    sources = _sources(document, net, modes)
+        meshes += through_structure(document, net, strap)
+    sources = source_facts(document, net, modes)
     return _Ways(net, modes, feed, back, strap, sources, tuple(meshes), tuple(either), book.entries)
-
-
-def _all_chords(
-    document: Document, net: Network, feed: dict[str, Hop], strap: Crossing | None
-) -> Iterator[Chord]:
-    """Ways that lie side by side in any feed, and in the returns to each source."""
-    yield from chords(net, feed, forward=True)
-    seen: set[str] = set()
-    for source in net.sources:
-        own = _own_grounds(net, source)
-        tree = net.walk(own, forward=False)
-        for chord in chords(net, tree, forward=False):
-            key = chord.mesh.paths[0][0]
-            if key not in seen:
-                seen.add(key)
-                yield chord
-
-
-def _own_grounds(net: Network, source: str) -> list[str]:
-    device = source.partition(".")[0]
-    return [g for g in net.grounds if g.partition(".")[0] == device]
-
-
-def _through_structure(document: Document, net: Network, strap: Crossing) -> list[Mesh]:
-    """Studs in circuits that also come back by wire: the structure lies beside that wire."""
-    source_ground = strap.to_pin
-    tree = net.walk([source_ground], forward=False)
-    found = []
-    for stud in net.studs:
-        circuit = net.circuit_of.get(stud)
-        if circuit is None or circuit not in tree or stud == strap.from_pin:
-            continue
-        crossings, paths = way(tree, stud, circuit, forward=False)
-        found.append(
-            Mesh(
-                ((strap, 1.0), *((c, -1.0) for c in crossings if c.from_pin != c.to_pin)),
-                tuple((key, -1.0) for key, _ in paths),
-                ((stud, 1.0), (strap.from_pin, -1.0)),
-            )
-        )
-    return found
-
-
-def _find_parallel_fuses(document: Document, chord: Chord, book: FindingBook) -> None:
-    """Fuses side by side share a load as their wires happen to be: the one that opens leaves the other
-    with all of it."""
-    sides = {
-        sign: [(key, at) for key, at, w in chord.inner if w * sign > 0 and at[2].kind in PROTECTIVE]
-        for sign in (1, -1)
-    }
-    if not sides[1] or not sides[-1]:
-        return
-    meant = {at[2].parallel for side in sides.values() for _, at in side}
-    if len(meant) == 1 and "" not in meant:
-        return
-    one, other = sides[1][0], sides[-1][0]
-    book.add(
-        "fuses-in-parallel",
-        *(Place("circuits", "device", d) for d in dict.fromkeys((one[1][0], other[1][0]))),
-        one=f"{named(document, one[1][0])} ({one[1][1]})",
-        other=f"{named(document, other[1][0])} ({other[1][1]})",
-    )
 
 
 def circuits_room(
@@ -225,42 +172,6 @@ def circuits_room(
     return result
 
 
-def _batteries(document: Document, net: Network) -> list[str]:
-    stated = {f"{s.device}.{s.supply_pin}": s.kind for s in document.circuits.sources.values()}
-    return [p for p in net.sources if p not in net.converters and stated.get(p, "battery") == "battery"]
-
-
-def _by_rank(document: Document, net: Network, first: str | None = None) -> list[list[str]]:
-    """Sources in the order in which they are taken to feed: batteries before what charges them."""
-    batteries = _batteries(document, net)
-    others = [p for p in net.sources if p not in batteries]
-    if first is None:
-        return [batteries, others]
-    return [[first], [b for b in batteries if b != first], others]
-
-
-def _grounds(document: Document, net: Network, first: str | None = None) -> list[list[str]]:
-    """Pins that current comes back by, in the order of their sources; those of converters apart."""
-    converting = {p.partition(".")[0] for p in net.converters}
-    ranks: list[list[str]] = []
-    for rank in _by_rank(document, net, first):
-        devices = {p.partition(".")[0] for p in rank} - converting
-        ranks.append([g for g in net.grounds if g.partition(".")[0] in devices])
-    return ranks
-
-
-def _sharing(document: Document, net: Network) -> list[str]:
-    """Batteries that can feed a circuit which another can feed too."""
-    batteries = _batteries(document, net)
-    reach = {b: net.walk([b], forward=True) for b in batteries} if len(batteries) > 1 else {}
-    owners: dict[str, list[str]] = {}
-    for battery, circuits in reach.items():
-        for circuit in circuits:
-            owners.setdefault(circuit, []).append(battery)
-    sharing = {b for held in owners.values() if len(held) > 1 for b in held}
-    return [b for b in batteries if b in sharing]
-
-
 def _with_alternatives(
     document: Document, loops: list[Loop], walker: _Walker, either: tuple[str, ...], book: FindingBook
 ) -> list[Loop]:
@@ -270,11 +181,15 @@ def _with_alternatives(
     sets = [loops]
     known = {_ways_told(loops)}
     charging = _ways_told([x for x in loops if x.charging])
-    tries: list[tuple[str | None, frozenset[str]]] = [(b, frozenset()) for b in _sharing(document, net)]
+    tries: list[tuple[str | None, frozenset[str]]] = [
+        (b, frozenset()) for b in sharing_batteries(document, net)
+    ]
     tries += [(None, frozenset((path,))) for path in dict.fromkeys(either)]
     for battery, without in tries[:_ALTERNATIVES_AT_MOST]:
-        feed = net.walk(*_by_rank(document, net, battery), forward=True, without=without)
-        back = net.walk(*_grounds(document, net, battery), walker.studs, forward=False, without=without)
+        feed = net.walk(*by_rank(document, net, battery), forward=True, without=without)
+        back = net.walk(
+            *grounds_by_rank(document, net, battery), walker.studs, forward=False, without=without
+        )
         other = _Walker(
             document, net, modes, feed, back, walker.strap, sources, walker.limit_v, quiet, battery, without
         )
@@ -341,20 +256,6 @@ def feed_sources(loops: Iterable[Loop]) -> dict[str, str]:
     return found
 
 
-def _strap(document: Document, net: Network) -> Crossing | None:
-    """The circuit that ties a source's ground to the structure, or None where nothing does.
-
-    Where several do, the stud that the structure's resistance is counted from: the one of least.
-    """
-    tied = {net.circuit_of[g]: g for g in reversed(net.grounds) if g in net.circuit_of}
-    devices = document.circuits.devices
-    for stud in sorted(net.studs, key=lambda s: devices[s.partition(".")[0]].structure_mohm):
-        circuit = net.circuit_of.get(stud)
-        if circuit in tied:
-            return Crossing(circuit, stud, tied[circuit])
-    return None
-
-
 def _source_of(circuit_id: str, feed: dict[str, Hop]) -> str:
     """The source pin that a fed circuit is reached from."""
     hop = feed[circuit_id]
@@ -371,55 +272,6 @@ def _protecting_fuse(circuit_id: str, feed: dict[str, Hop]) -> str | None:
             return f"{device_id}.{path_id}"
         hop = feed.get(hop.circuit) if hop.circuit else None
     return None
-
-
-def _sources(document: Document, net: Network, modes: tuple[str, ...]) -> dict[str, SourceFacts]:
-    """What is known of every source, by its supply pin."""
-    brief = document.brief
-    stated = {f"{s.device}.{s.supply_pin}": s for s in document.circuits.sources.values()}
-    least_v = brief.supply_least_v or brief.supply_working_v * LEAST_SUPPLY
-    charges = [
-        s.most_v or s.nominal_v or 0.0
-        for s in document.circuits.sources.values()
-        if s.kind in ("alternator", "charger")
-    ]
-    most_v = brief.supply_most_v or max([brief.supply_working_v, *charges])
-    result: dict[str, SourceFacts] = {}
-    for pin in net.sources:
-        device_id = pin.partition(".")[0]
-        spread = {c: fuse for c, (fuse, _) in net.spread(pin).items()}
-        pins = document.circuits.devices[device_id].pins
-        ground = next((p for p, x in pins.items() if x.role == "ground"), None)
-        own = stated.get(pin)
-        if pin in net.converters:
-            inner = net.converters[pin][2]
-            out = inner.out_v or brief.supply_working_v
-            result[pin] = SourceFacts(
-                pin, device_id, ground, "regulator", out, out, out, None, inner.limit_a, inner.limit_a, None,
-                (1.0,) * len(modes), spread,
-            )  # fmt: skip
-        elif own is None:
-            result[pin] = SourceFacts(
-                pin, device_id, ground, "battery", brief.supply_working_v, least_v, most_v, None, None, None,
-                None, (1.0,) * len(modes), spread,
-            )  # fmt: skip
-        else:
-            nominal = own.nominal_v or brief.supply_working_v
-            fault = own.fault_a
-            if fault is None and own.limit_a is not None:
-                fault = own.limit_a
-            if fault is None and own.internal_mohm:
-                fault = (own.most_v or nominal) / (own.internal_mohm / 1000)
-            result[pin] = SourceFacts(
-                pin, device_id, own.return_pin, own.kind, nominal,
-                own.least_v or min(least_v, nominal),
-                max(nominal, own.most_v or (most_v if own.kind == "battery" else nominal)),
-                own.internal_mohm / 1000 if own.internal_mohm is not None else None,
-                fault, own.limit_a, own.capacity_ah,
-                tuple(own.modes[m].percent / 100 if m in own.modes else 1.0 for m in modes),
-                spread,
-            )  # fmt: skip
-    return result
 
 
 _EndsFound = tuple[
@@ -628,10 +480,10 @@ class _Walker:
         if source not in self._own_back:
             if source in self.net.converters:
                 self._own_back[source] = self.net.walk(
-                    _own_grounds(self.net, source), forward=False, without=self.without
+                    own_grounds(self.net, source), forward=False, without=self.without
                 )
             else:
-                ranks = _grounds(self.document, self.net, source)
+                ranks = grounds_by_rank(self.document, self.net, source)
                 self._own_back[source] = self.net.walk(
                     *ranks, self.studs, forward=False, without=self.without
                 )
