@@ -50,7 +50,7 @@ export const LOAD: FieldSpec[] = [
   { key: "rated_v", label: "at", kind: "figure", unit: "V", empty: "the working supply" },
   { key: "least_v", label: "needs", kind: "figure", unit: "V", empty: "not known", hint: "below this it does not work" },
   { key: "duty_percent", label: "duty", kind: "figure", unit: "%" },
-  { key: "cycle_s", label: "of each", kind: "figure", unit: "s", empty: "not said: on for good", hint: "how long one turn of on and off takes; a duty says nothing of heat without it" },
+  { key: "cycle_s", label: "of each", kind: "figure", unit: "s", empty: "on for good", hint: "how long one turn of on and off takes; a duty says nothing of heat without it" },
 ];
 
 export const LOAD_PEAKS: FieldSpec[] = [
