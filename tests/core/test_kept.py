@@ -137,14 +137,19 @@ def test_only_what_an_edit_touched_is_another_object():
         assert (again.circuits.loads[key] is was) == (key != load)
 
 
-def test_order_in_a_collection_is_that_of_the_document():
+def test_order_in_a_collection_is_the_one_that_its_entries_state():
     plain = demo_document("larkspur")
     read = parse_document(plain)
     loads = plain["circuits"]["loads"]
-    turned = {**plain, "circuits": {**plain["circuits"], "loads": dict(reversed(loads.items()))}}
+    written = {**plain, "circuits": {**plain["circuits"], "loads": dict(reversed(loads.items()))}}
+    assert list(read_again(written, plain, read).circuits.loads) == list(read.circuits.loads)
+    first, *rest = loads
+    last = max(load["order"] for load in loads.values()) + 1
+    moved = {**written["circuits"]["loads"], first: {**loads[first], "order": last}}
+    turned = {**plain, "circuits": {**plain["circuits"], "loads": moved}}
     again = read_again(turned, plain, read)
-    assert list(again.circuits.loads) == list(reversed(loads))
-    assert again == parse_document(turned)
+    assert list(again.circuits.loads) == [*rest, first]
+    assert list(again.circuits.loads) == list(parse_document(turned).circuits.loads)
 
 
 @pytest.mark.parametrize("value", [True, "4", None, float("nan"), -1.0, [], {}])

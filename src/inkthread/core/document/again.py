@@ -10,6 +10,7 @@ from pydantic import TypeAdapter, ValidationError
 
 from inkthread.core.document.load import DocumentError, check_references, parse_document
 from inkthread.core.document.types import Document
+from inkthread.core.document.values import in_order
 
 _HINTS = typing.get_type_hints(Document)
 _SECTIONS: dict[str, TypeAdapter[Any]] = {
@@ -60,6 +61,6 @@ def _section(adapter: TypeAdapter[Any], new: dict[str, Any], old: dict[str, Any]
     merged: dict[str, Any] = {}
     for field, entries in shared.items():
         known, anew = getattr(read, field), getattr(made, field)
-        same = not anew and len(known) == len(entries) and list(known) == list(entries)
-        merged[field] = known if same else {k: anew[k] if k in anew else known[k] for k in entries}
+        same = not anew and known.keys() == entries.keys()
+        merged[field] = known if same else in_order({k: anew.get(k) or known[k] for k in entries})
     return dataclasses.replace(made, **merged)

@@ -1,7 +1,7 @@
 """Types of the design document.
 
 Every collection is a mapping from id to entry, and every entry has an ``order``, so that a patch
-never depends on a list position. Names of numbers end in their unit. Nothing here is derived.
+never depends on a list position; it is read in that order, whatever its order in the file. Names of numbers end in their unit. Nothing here is derived.
 """
 
 from __future__ import annotations
@@ -18,6 +18,7 @@ from inkthread.core.document.values import (
     Choice,
     CurrentA,
     Day,
+    Entries,
     FaultA,
     Fitted,
     Flag,
@@ -129,8 +130,8 @@ class Brief:
     mass_budget_g: Annotated[float, Strict(), Field(gt=0, le=1e6)] | None = None
     """What one harness may weigh; no limit when absent."""
     units: Units = "metric"
-    zones: dict[Id, Zone] = field(default_factory=dict)
-    house_rules: dict[Id, HouseRule] = field(default_factory=dict)
+    zones: Entries[Id, Zone] = field(default_factory=dict)
+    house_rules: Entries[Id, HouseRule] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -199,8 +200,8 @@ class Device:
     slope_mv: Annotated[float, Strict(), Field(gt=0, le=1e6)] | None = None
     """Signal in mV for one unit of what a sensor measures."""
     slope_unit: Name = ""
-    pins: dict[PinId, DevicePin] = field(default_factory=dict)
-    paths: dict[Id, InternalPath] = field(default_factory=dict)
+    pins: Entries[PinId, DevicePin] = field(default_factory=dict)
+    paths: Entries[Id, InternalPath] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -240,7 +241,7 @@ class Source:
     limit_a: CurrentA | None = None
     """What it gives at most: a limited supply, an alternator, a charger, a panel."""
     capacity_ah: CapacityAh | None = None
-    modes: dict[Id, ModeShare] = field(default_factory=dict)
+    modes: Entries[Id, ModeShare] = field(default_factory=dict)
     """Share of what it can give that is there in a mode; all of it where none is named."""
 
 
@@ -275,7 +276,7 @@ class Load:
     inrush_s: TimeS | None = None
     starts_with: Name = ""
     """Loads with the same word here start at the same moment."""
-    modes: dict[Id, ModeShare] = field(default_factory=dict)
+    modes: Entries[Id, ModeShare] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -293,7 +294,7 @@ class Circuit:
     __pydantic_config__ = STRICT
     order: Order
     name: Name = ""
-    ends: dict[PinRef, CircuitEnd] = field(default_factory=dict)
+    ends: Entries[PinRef, CircuitEnd] = field(default_factory=dict)
     threading: Threading | None = None
     """How it is joined where it has more than two ends; a cascade of splices when absent."""
     hub: Id | None = None
@@ -317,7 +318,7 @@ class WireGroup:
     order: Order
     kind: GroupKind
     name: Name = ""
-    members: dict[Id, CircuitEnd] = field(default_factory=dict)
+    members: Entries[Id, CircuitEnd] = field(default_factory=dict)
     """Circuits, the entry's key."""
     shield: Id | None = None
     """The circuit that lands the shield."""
@@ -335,8 +336,8 @@ class Bus:
     order: Order
     standard: Name
     name: Name = ""
-    circuits: dict[Id, CircuitEnd] = field(default_factory=dict)
-    terminators: dict[Id, CircuitEnd] = field(default_factory=dict)
+    circuits: Entries[Id, CircuitEnd] = field(default_factory=dict)
+    terminators: Entries[Id, CircuitEnd] = field(default_factory=dict)
     """Devices, the entry's key."""
 
 
@@ -345,13 +346,13 @@ class Circuits:
     """Devices, sources, loads, modes, circuits, and circuits that belong together."""
 
     __pydantic_config__ = STRICT
-    devices: dict[Id, Device] = field(default_factory=dict)
-    loads: dict[Id, Load] = field(default_factory=dict)
-    circuits: dict[Id, Circuit] = field(default_factory=dict)
-    sources: dict[Id, Source] = field(default_factory=dict)
-    modes: dict[Id, Mode] = field(default_factory=dict)
-    groups: dict[Id, WireGroup] = field(default_factory=dict)
-    buses: dict[Id, Bus] = field(default_factory=dict)
+    devices: Entries[Id, Device] = field(default_factory=dict)
+    loads: Entries[Id, Load] = field(default_factory=dict)
+    circuits: Entries[Id, Circuit] = field(default_factory=dict)
+    sources: Entries[Id, Source] = field(default_factory=dict)
+    modes: Entries[Id, Mode] = field(default_factory=dict)
+    groups: Entries[Id, WireGroup] = field(default_factory=dict)
+    buses: Entries[Id, Bus] = field(default_factory=dict)
     future_in: Flag = True
     """One switch for all optional circuits: in the harness, or out of it."""
 
@@ -405,7 +406,7 @@ class Branch:
     """The measure may be this much off either way; by its method when absent."""
     rerouted_on: Day = ""
     """The day its way was changed."""
-    stretches: dict[Id, Stretch] = field(default_factory=dict)
+    stretches: Entries[Id, Stretch] = field(default_factory=dict)
     """Stretches that lie in other zones than the branch's own."""
 
 
@@ -414,8 +415,8 @@ class Route:
     """Points and measured branches: a tree."""
 
     __pydantic_config__ = STRICT
-    points: dict[Id, Point] = field(default_factory=dict)
-    branches: dict[Id, Branch] = field(default_factory=dict)
+    points: Entries[Id, Point] = field(default_factory=dict)
+    branches: Entries[Id, Branch] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -462,7 +463,7 @@ class OwnFamily:
     voltage_v: VoltageV = 60.0
     burn_rated: Flag = False
     tracers: Flag = False
-    sizes: dict[Id, OwnSize] = field(default_factory=dict)
+    sizes: Entries[Id, OwnSize] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -504,17 +505,17 @@ class WireChoices:
     __pydantic_config__ = STRICT
     family: Name | None = None
     """A wire family code; the preset's when absent."""
-    also: dict[Name, Allowed] = field(default_factory=dict)
+    also: Entries[Name, Allowed] = field(default_factory=dict)
     """Families that may be used beside it."""
     choice: Choice = "least copper"
     burn_reason: Note = ""
     """Why wire without a burn rating may be used under aviation practice."""
-    own_families: dict[Id, OwnFamily] = field(default_factory=dict)
-    samples: dict[Id, Sample] = field(default_factory=dict)
+    own_families: Entries[Id, OwnFamily] = field(default_factory=dict)
+    samples: Entries[Id, Sample] = field(default_factory=dict)
     scheme: Name | None = None
     """Colour scheme; the practice's when absent."""
-    role_colours: dict[Id, RoleColours] = field(default_factory=dict)
-    fixed: dict[WireKey, FixedWire] = field(default_factory=dict)
+    role_colours: Entries[Id, RoleColours] = field(default_factory=dict)
+    fixed: Entries[WireKey, FixedWire] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)
@@ -555,13 +556,13 @@ class Connector:
     """Diameter of the cable at its rear, as measured; reckoned when absent."""
     fan_out_mm: LengthMm | None = None
     """How far the jacket is taken off the cores of its cable, as prepared; not judged when absent."""
-    accessories: dict[Name, Allowed] = field(default_factory=dict)
+    accessories: Entries[Name, Allowed] = field(default_factory=dict)
     """Accessories wanted beside those that are required (part codes, the entry's key)."""
     shield: Id | None = None
     """The circuit whose shield its backshell lands."""
     mate_from: MateFrom = "not said"
     """How it is known what this connector meets."""
-    spares: dict[PinId, SpareWay] = field(default_factory=dict)
+    spares: Entries[PinId, SpareWay] = field(default_factory=dict)
     """What is meant with an unused way (the cavity is the entry's key)."""
 
 
@@ -589,8 +590,8 @@ class Ends:
     """Connectors on the harness and the pinout."""
 
     __pydantic_config__ = STRICT
-    connectors: dict[Id, Connector] = field(default_factory=dict)
-    pinout: dict[PinRef, PinoutEntry] = field(default_factory=dict)
+    connectors: Entries[Id, Connector] = field(default_factory=dict)
+    pinout: Entries[PinRef, PinoutEntry] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,7 +6,8 @@ Names of numbers end in their unit.
 from __future__ import annotations
 
 import re
-from typing import Annotated, Literal
+from collections.abc import Mapping
+from typing import Annotated, Any, Literal, TypeVar
 
 from pydantic import AfterValidator, Field, Strict, StringConstraints
 
@@ -46,6 +47,18 @@ PinRef = Annotated[str, AfterValidator(_pin_ref)]
 WireKey = Annotated[str, StringConstraints(min_length=1, max_length=130)]
 
 Order = Annotated[float, Strict(), Field(ge=-1e9, le=1e9)]
+
+_K = TypeVar("_K", bound=str)
+_V = TypeVar("_V")
+
+
+def in_order(entries: Mapping[_K, Any]) -> dict[_K, Any]:
+    """Entries by their ``order``, then by id: how they stand in a file decides nothing."""
+    return dict(sorted(entries.items(), key=lambda kv: (kv[1].order, kv[0])))
+
+
+Entries = Annotated[dict[_K, _V], AfterValidator(in_order)]
+"""A collection of the document, read in the order that its entries state."""
 LengthMm = Annotated[float, Strict(), Field(ge=0, le=200_000)]
 CurrentA = Annotated[float, Strict(), Field(ge=0, le=2_000)]
 VoltageV = Annotated[float, Strict(), Field(gt=0, le=1_000)]
