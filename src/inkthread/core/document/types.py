@@ -1,7 +1,8 @@
 """Types of the design document.
 
 Every collection is a mapping from id to entry, and every entry has an ``order``, so that a patch
-never depends on a list position; it is read in that order, whatever its order in the file. Names of numbers end in their unit. Nothing here is derived.
+never depends on a list position; it is read in that order, however it stands in the file. Names of
+numbers end in their unit. Nothing here is derived.
 """
 
 from __future__ import annotations
