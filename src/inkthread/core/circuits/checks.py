@@ -480,14 +480,16 @@ def _switches(document: Document, catalogue: Catalogue, result: CircuitsResult, 
         if aviation:
             row = catalogue.switch_derating.get(device.kind)
             factor = row[1 if high else 0] if row is not None else 1.0
+        # Mode by mode: loads that never run together are not added.
+        carried = most_current_a(loop) * factor * np.array(loop.shares)
         for path in loop.paths:
-            # Mode by mode: loads that never run together are not added.
-            carried = most_current_a(loop) * np.array(loop.shares) * factor
             through[path] = through.get(path, 0.0) + carried
     for device_id, device in document.circuits.devices.items():
         for path_id, inner in device.paths.items():
-            needs = float(np.max(through.get(f"{device_id}.{path_id}", np.zeros(1))))
-            if inner.kind in PROTECTIVE or inner.contact_a is None or needs <= inner.contact_a * (1 + 1e-9):
+            if inner.kind in PROTECTIVE or inner.contact_a is None:
+                continue
+            needs = float(np.max(through.get(f"{device_id}.{path_id}", 0.0)))
+            if needs <= inner.contact_a * (1 + 1e-9):
                 continue
             book.add(
                 "switch-underrated",

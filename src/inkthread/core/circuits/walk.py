@@ -60,6 +60,15 @@ def _role(roles: set[str]) -> Role:
 
 
 @dataclass(frozen=True, slots=True)
+class _Other:
+    """Another battery that can take over, or another switched way: what can be reached then."""
+
+    without: frozenset[str]
+    feed: dict[str, Hop]
+    back: dict[str, Hop]
+
+
+@dataclass(frozen=True, slots=True)
 class _Ways:
     """How current can go, whatever the loads: walks from every source and back to it."""
 
@@ -71,8 +80,10 @@ class _Ways:
     sources: dict[str, SourceFacts]
     meshes: tuple[Mesh, ...]
     """Where current divides by resistance."""
-    either: tuple[str, ...]
-    """Paths beside which another way may be the one that is closed."""
+    others: tuple[_Other, ...]
+    """Ways in which it may be fed instead."""
+    returns: dict[tuple[frozenset[str], str], dict[str, Hop]]
+    """Ways back to each source, without some paths: walked when first asked for."""
     found: list[Finding]
 
 
@@ -108,7 +119,23 @@ def _find_ways(document: Document, book: FindingBook) -> _Ways:
     if strap is not None:
         meshes += through_structure(document, net, strap)
     sources = source_facts(document, net, modes)
-    return _Ways(net, modes, feed, back, strap, sources, tuple(meshes), tuple(either), book.entries)
+    others = _others(document, net, studs, either)
+    return _Ways(net, modes, feed, back, strap, sources, tuple(meshes), others, {}, book.entries)
+
+
+def _others(document: Document, net: Network, studs: list[str], either: list[str]) -> tuple[_Other, ...]:
+    tries: list[tuple[str | None, frozenset[str]]] = [
+        (b, frozenset()) for b in sharing_batteries(document, net)
+    ]
+    tries += [(None, frozenset((path,))) for path in dict.fromkeys(either)]
+    return tuple(
+        _Other(
+            without,
+            net.walk(*by_rank(document, net, battery), forward=True, without=without),
+            net.walk(*grounds_by_rank(document, net, battery), studs, forward=False, without=without),
+        )
+        for battery, without in tries[:_ALTERNATIVES_AT_MOST]
+    )
 
 
 def circuits_room(
@@ -119,39 +146,29 @@ def circuits_room(
     wired = (c.devices, c.circuits, c.sources, c.modes, c.future_in, document.brief)
     ways = _WAYS.of((book.checks, *wired), lambda: _find_ways(document, FindingBook(book.checks)))
     book.entries += ways.found
-    net, modes, feed, back, strap, sources = (
-        ways.net, ways.modes, ways.feed, ways.back, ways.strap, ways.sources,
-    )  # fmt: skip
+    net, modes, sources = ways.net, ways.modes, ways.sources
 
     def limit_v(service: Service, supply_v: float) -> float:
         return drop_limit_v(brief, document, catalogue, service, supply_v)[0]
 
-    walker = _Walker(document, net, modes, feed, back, strap, sources, limit_v, book)
+    walker = _Walker(document, ways, ways.feed, ways.back, limit_v, book)
     for load_id, load in document.circuits.loads.items():
         if load.current_a == 0:
             book.add("load-not-stated", Place("circuits", "load", load_id), load=named(document, load.device))
     loops = walker.all_loops()
     loops += charging_loops(document, net, sources)
-    loops = _with_alternatives(document, loops, walker, ways.either, book)
+    loops = _with_alternatives(loops, walker, ways, book)
 
     result = CircuitsResult({}, loops, {}, sources, modes, net.circuit_of, ways.meshes)
     drawn = result.drawn_a()
-    by_circuit: dict[str, list[tuple[Crossing, int]]] = {}
-    for n, loop in enumerate(loops):
-        for crossing in (*loop.feed, *loop.back):
-            by_circuit.setdefault(crossing.circuit, []).append((crossing, n))
+    carried = _carried_a(loops, drawn)
     through = path_currents_a(loops, ways.meshes, drawn)
     result.fuses = rate_fuses(document, catalogue, brief, through, feed_sources(loops), book)
     for circuit_id, circuit in net.circuits.items():
-        # What goes in by its pins, mode by mode: modes that exclude each other are never added.
-        put_in: dict[str, FloatArray] = {}
-        for crossing, n in by_circuit.get(circuit_id, ()):
-            for pin, sign in ((crossing.from_pin, 1.0), (crossing.to_pin, -1.0)):
-                put_in[pin] = put_in.get(pin, 0.0) + sign * drawn[n]
-        held = [np.maximum(a, 0.0) for a in put_in.values()]
-        carried = float(np.sum(held, axis=0).max()) if held else 0.0
         result.circuits[circuit_id] = CircuitFacts(
-            _role(net.roles[circuit_id]), _protecting_fuse(circuit_id, feed), carried
+            _role(net.roles[circuit_id]),
+            _protecting_fuse(circuit_id, ways.feed),
+            carried.get(circuit_id, 0.0),
         )
         if len(circuit.ends) == 1:
             book.add(
@@ -172,35 +189,42 @@ def circuits_room(
     return result
 
 
-def _with_alternatives(
-    document: Document, loops: list[Loop], walker: _Walker, either: tuple[str, ...], book: FindingBook
-) -> list[Loop]:
+def _carried_a(loops: list[Loop], drawn_a: FloatArray) -> dict[str, float]:
+    """What goes into each circuit by its pins, in the mode of most: modes that exclude each other are
+    never added."""
+    pins: dict[tuple[str, str], int] = {}
+    at: list[int] = []
+    of_loop: list[int] = []
+    sign: list[float] = []
+    for n, loop in enumerate(loops):
+        for crossing in (*loop.feed, *loop.back):
+            for pin, way in ((crossing.from_pin, 1.0), (crossing.to_pin, -1.0)):
+                at.append(pins.setdefault((crossing.circuit, pin), len(pins)))
+                of_loop.append(n)
+                sign.append(way)
+    put_in = np.zeros((len(pins), drawn_a.shape[1]))
+    np.add.at(put_in, at, np.array(sign)[:, None] * drawn_a[of_loop])
+    circuits = {c: k for k, c in enumerate(dict.fromkeys(c for c, _ in pins))}
+    found = np.zeros((len(circuits), drawn_a.shape[1]))
+    np.add.at(found, [circuits[c] for c, _ in pins], np.maximum(put_in, 0.0))
+    return dict(zip(circuits, found.max(axis=1, initial=0.0).tolist(), strict=True))
+
+
+def _with_alternatives(loops: list[Loop], walker: _Walker, ways: _Ways, book: FindingBook) -> list[Loop]:
     """Where another battery can take over, or another switched way, its loops too: instead of the first."""
-    net, modes, sources = walker.net, walker.modes, walker.sources
     quiet = FindingBook(book.checks)
     sets = [loops]
     known = {_ways_told(loops)}
     charging = _ways_told([x for x in loops if x.charging])
-    tries: list[tuple[str | None, frozenset[str]]] = [
-        (b, frozenset()) for b in sharing_batteries(document, net)
-    ]
-    tries += [(None, frozenset((path,))) for path in dict.fromkeys(either)]
-    for battery, without in tries[:_ALTERNATIVES_AT_MOST]:
-        feed = net.walk(*by_rank(document, net, battery), forward=True, without=without)
-        back = net.walk(
-            *grounds_by_rank(document, net, battery), walker.studs, forward=False, without=without
-        )
-        other = _Walker(
-            document, net, modes, feed, back, walker.strap, sources, walker.limit_v, quiet, battery, without
-        )
-        found = other.all_loops()
+    for other in ways.others:
+        found = walker.instead(other, quiet).all_loops()
         told = _ways_told(found)
         if found and told | charging not in known and told not in known:
             known.add(told)
             sets.append(found)
     if len(sets) == 1:
         return loops
-    count, width = len(sets), len(modes)
+    count, width = len(sets), len(ways.modes)
     return [
         replace(
             x,
@@ -286,30 +310,29 @@ class _Walker:
     def __init__(
         self,
         document: Document,
-        net: Network,
-        modes: tuple[str, ...],
+        ways: _Ways,
         feed: dict[str, Hop],
         back: dict[str, Hop],
-        strap: Crossing | None,
-        sources: dict[str, SourceFacts],
         limit_v: Callable[[Service, float], float],
         book: FindingBook,
-        battery: str | None = None,
         without: frozenset[str] = frozenset(),
     ) -> None:
         self.document = document
-        self.net = net
-        self.modes = modes
+        self.ways = ways
+        self.net = ways.net
+        self.modes = ways.modes
         self.feed = feed
         self.back = back
-        self.strap = strap
-        self.sources = sources
+        self.strap = ways.strap
+        self.sources = ways.sources
         self.limit_v = limit_v
         self.book = book
-        self.battery = battery
         self.without = without
-        self.studs = net.studs if strap is not None else []
-        self._own_back: dict[str, dict[str, Hop]] = {}
+        self.studs = self.net.studs if self.strap is not None else []
+
+    def instead(self, other: _Other, book: FindingBook) -> _Walker:
+        """The same where the harness is fed in another way."""
+        return _Walker(self.document, self.ways, other.feed, other.back, self.limit_v, book, other.without)
 
     def all_loops(self) -> list[Loop]:
         """The loops of every load, and of every regulator's input."""
@@ -477,17 +500,16 @@ class _Walker:
 
     def _returns(self, source: str) -> dict[str, Hop]:
         """Ways back to what feeds: to its own ground before any other; a converter's only to its own."""
-        if source not in self._own_back:
-            if source in self.net.converters:
-                self._own_back[source] = self.net.walk(
-                    own_grounds(self.net, source), forward=False, without=self.without
-                )
-            else:
-                ranks = grounds_by_rank(self.document, self.net, source)
-                self._own_back[source] = self.net.walk(
-                    *ranks, self.studs, forward=False, without=self.without
-                )
-        return self._own_back[source]
+        key = (self.without, source)
+        known = self.ways.returns.get(key)
+        if known is None:
+            ranks = (
+                (own_grounds(self.net, source),)
+                if source in self.net.converters
+                else (*grounds_by_rank(self.document, self.net, source), self.studs)
+            )
+            known = self.ways.returns[key] = self.net.walk(*ranks, forward=False, without=self.without)
+        return known
 
     def _limited(self, source: str) -> bool:
         """A supply that gives no more than it is limited to protects by that; wires are held to it."""

@@ -26,7 +26,8 @@ OUTER_CONDUCTIVITY_W_PER_M_K = 0.13
 
 SHARES = np.linspace(0.1, 1.0, 10)
 
-_SETTLED_K = 1e-4
+_SETTLED_K = 1e-3
+_FIRST_RISE_K = 30.0
 _SPARE_SHARE = 2e-3
 """Share of a wire's heat to which what it may make is settled: a thousandth of its current."""
 _SPARE_TURNS = 12
@@ -84,31 +85,6 @@ class Bundles:
         return mean * outline_ratio(counts)
 
 
-def surface_c(bundles: Bundles, heat_w_per_m: FloatArray, near_c: FloatArray | float = np.inf) -> FloatArray:
-    """Surface temperature at which each bundle sheds its heat. Shape (bundles,).
-
-    Heat shed goes about as the rise to the power 5/4, so each step of the answer is nearly right.
-    ``near_c`` is where to begin; it changes the number of steps and nothing else.
-    """
-    diameter = np.maximum(bundles.diameter_mm, 1e-6)
-    heat = heat_w_per_m + bundles.radiant_w_per_m2 * diameter / 1000 * np.pi
-    most = TOP_C - bundles.ambient_c
-    near = near_c - bundles.ambient_c
-    near = np.where(np.isfinite(near) & (near > 1e-6), near, 30.0)
-    hot = heat > _NO_HEAT_W_PER_M
-    rise = np.where(hot, np.minimum(near, most), 0.0)
-    with np.errstate(divide="ignore", invalid="ignore"):
-        for _ in range(12):
-            shed = heat_shed_w_per_m(
-                bundles.ambient_c + rise, bundles.ambient_c, diameter, bundles.pressure_pa
-            )
-            before = rise
-            rise = np.where(hot, np.minimum(rise * (heat / shed) ** 0.78, most), 0.0)
-            if float(np.abs(rise - before).max(initial=0.0)) < _SETTLED_K:
-                break
-    return bundles.ambient_c + rise
-
-
 def core_rise_k(bundles: Bundles, heat_w_per_m: FloatArray) -> FloatArray:
     """Rise in K from the surface to the core. Shape (bundles,).
 
@@ -140,15 +116,15 @@ def core_rise_k(bundles: Bundles, heat_w_per_m: FloatArray) -> FloatArray:
         last >= first, a[np.maximum(last, 0)] - (a - area[order])[np.minimum(first, len(a) - 1)], 1
     )
     at = (inner_a + area[order]) / total[bundle] + bundle
-    rise = np.zeros(count)
-    held = last >= first
-    for share in SHARES:
-        row = np.minimum(np.searchsorted(at, np.arange(count) + share - 1e-9), np.maximum(last, 0))
-        x = share * total
-        crossing = inner_q[row] + g[row] * (x - inner_a[row])
-        within = (inside[row] + _ring(inner_q[row], inner_a[row], g[row], x)) / BUNDLE_CONDUCTIVITY_W_PER_M_K
-        beyond = crossing * -np.log(share) / OUTER_CONDUCTIVITY_W_PER_M_K
-        rise = np.maximum(rise, np.where(held, within + beyond, 0.0) / (4 * np.pi))
+    # All shares at once: a row a share.
+    share = SHARES[:, None]
+    row = np.minimum(np.searchsorted(at, np.arange(count) + share - 1e-9), np.maximum(last, 0))
+    x = share * total
+    crossing = inner_q[row] + g[row] * (x - inner_a[row])
+    within = (inside[row] + _ring(inner_q[row], inner_a[row], g[row], x)) / BUNDLE_CONDUCTIVITY_W_PER_M_K
+    beyond = crossing * -np.log(share) / OUTER_CONDUCTIVITY_W_PER_M_K
+    hottest = ((within + beyond) / (4 * np.pi)).max(axis=0)
+    rise = np.where(last >= first, np.maximum(hottest, 0.0), 0.0)
     alone = np.nonzero(first == last)[0]
     wire = order[first[alone]]
     rise[alone] = heat_w_per_m[wire] * insulation_k_m_per_w(
@@ -173,7 +149,7 @@ class BundleHeat:
 
 
 def bundle_heat(
-    bundles: Bundles, current_a: FloatArray, resistance_20c_ohm_per_m: FloatArray, passes: int = 60
+    bundles: Bundles, current_a: FloatArray, resistance_20c_ohm_per_m: FloatArray, passes: int = 200
 ) -> BundleHeat:
     """Core and surface temperature of each bundle at the currents its wires carry (rows,).
 
@@ -183,16 +159,27 @@ def bundle_heat(
     cold = current_a**2 * resistance_20c_ohm_per_m
     total: FloatArray = np.bincount(bundles.bundle, cold, minlength=len(bundles.ambient_c)).astype(float)
     inner = core_rise_k(bundles, cold) + total * bundles.sleeve_k_m_per_w
+    diameter = np.maximum(bundles.diameter_mm, 1e-6)
+    falls = bundles.radiant_w_per_m2 * diameter / 1000 * np.pi
+    hot = total + falls > _NO_HEAT_W_PER_M
+    most = TOP_C - bundles.ambient_c
     core = bundles.ambient_c.copy()
-    surface = np.full_like(core, np.inf)
-    for _ in range(passes):
-        factor = np.maximum(1 + COPPER_ALPHA_20C_PER_K * (core - 20), 0.1)
-        surface = surface_c(bundles, total * factor, surface)
-        before = core
-        core = np.minimum(surface + inner * factor, TOP_C)
-        if float(np.max(np.abs(core - before), initial=0.0)) < 0.01:
-            break
-    return BundleHeat(core, surface)
+    rise = np.where(hot, np.minimum(_FIRST_RISE_K, most), 0.0)
+    # Heat shed goes about as the rise to the power 5/4, so each step of the surface is nearly right;
+    # the copper follows it in the same step.
+    with np.errstate(divide="ignore", invalid="ignore"):
+        for _ in range(passes):
+            factor = np.maximum(1 + COPPER_ALPHA_20C_PER_K * (core - 20), 0.1)
+            shed = heat_shed_w_per_m(
+                bundles.ambient_c + rise, bundles.ambient_c, diameter, bundles.pressure_pa
+            )
+            before, was = rise, core
+            rise = np.where(hot, np.minimum(rise * ((total * factor + falls) / shed) ** 0.78, most), 0.0)
+            core = np.minimum(bundles.ambient_c + rise + inner * factor, TOP_C)
+            moved = np.maximum(np.abs(rise - before), np.abs(core - was))
+            if float(moved.max(initial=0.0)) < _SETTLED_K:
+                break
+    return BundleHeat(core, bundles.ambient_c + rise)
 
 
 def scale_to_limit(bundles: Bundles, heat_w_per_m: FloatArray, limit_c: FloatArray) -> FloatArray:

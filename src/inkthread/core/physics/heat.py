@@ -137,8 +137,8 @@ def heat_at_limit_w_per_m(
 ) -> FloatArray:
     """Heat in W/m made inside round bodies at which what lies behind ``through`` is at its limit.
 
-    The surface temperature by Newton's method, every body in step: what is shed grows smoothly with
-    it, so a few steps settle it. Zero where the limit is at or below ambient, or where what falls on
+    The surface temperature by the secant, every body in step: what is shed grows smoothly with it, so
+    a few steps settle it. Zero where the limit is at or below ambient, or where what falls on
     the body alone brings it there. All arrays are (n,).
     """
     falls = radiant_w_per_m2 * outside_mm / 1000 * np.pi
@@ -148,16 +148,22 @@ def heat_at_limit_w_per_m(
     if not np.any(through_k_m_per_w):
         shed = heat_shed_w_per_m(ambient_c + room, ambient_c, outside_mm, pressure_pa)
         return np.where(room > 0, np.maximum(shed - falls, 0.0), 0.0)
-    for _ in range(4):
+    before = over_before = np.full_like(surface, np.nan)
+    for _ in range(12):
         shed = heat_shed_w_per_m(surface, ambient_c, outside_mm, pressure_pa)
-        beside = heat_shed_w_per_m(surface + near, ambient_c, outside_mm, pressure_pa)
-        slope = 1 + (beside - shed) / near * through_k_m_per_w
         over = surface + (shed - falls) * through_k_m_per_w - limit_c
+        # The first step by the power law of what is shed, then by the secant.
+        slope = 1 + 1.25 * shed / np.maximum(surface - ambient_c, near) * through_k_m_per_w
+        step = surface - before
+        moved = np.abs(step) > 1e-6
+        slope = np.where(moved, (over - over_before) / np.where(moved, step, 1.0), slope)
+        before, over_before = surface, over
         # With heat falling on it, the surface may be hotter than what lies behind it.
-        before = surface
-        surface = np.clip(surface - over / slope, ambient_c, ambient_c + room + falls * through_k_m_per_w)
+        surface = np.clip(
+            surface - over / np.maximum(slope, 1.0), ambient_c, ambient_c + room + falls * through_k_m_per_w
+        )
         if float(np.abs(surface - before).max(initial=0.0)) < near:
-            break  # each step squares what the last one missed by
+            break
     shed = heat_shed_w_per_m(surface, ambient_c, outside_mm, pressure_pa)
     return np.where(room > 0, np.maximum(shed - falls, 0.0), 0.0)
 

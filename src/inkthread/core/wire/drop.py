@@ -58,10 +58,12 @@ def least_copper(problem: DropProblem) -> IntArray:
     at_best = loop_volts(problem, problem.highest)
     beyond = at_best > problem.limits_v
     limits = np.where(beyond, at_best + BEYOND * (at_least - at_best), problem.limits_v)
-    excess = (at_least - limits).tolist()
-    if max(excess) <= _HOLDS_V:
+    # A loop that holds at the thinnest, whatever is made thicker, asks for nothing.
+    asks = np.nonzero(loop_volts(problem, _most_volts(problem)) - limits > _HOLDS_V)[0]
+    excess = at_least - limits
+    if not (excess > _HOLDS_V).any():
         return chosen
-    search = _Search(problem, chosen, excess)
+    search = _Search(problem, chosen, asks.tolist(), excess[asks].tolist())
     search.raise_until_loops_hold()
     search.lower(search.raised)
     for group in search.groups():
@@ -72,15 +74,26 @@ def least_copper(problem: DropProblem) -> IntArray:
     return chosen
 
 
+def _most_volts(problem: DropProblem) -> IntArray:
+    """Of each section the size, of those allowed, at which it loses most: almost always the thinnest."""
+    sizes = np.arange(problem.volts.shape[1])[None, :]
+    allowed = (sizes >= problem.lowest[:, None]) & (sizes <= problem.highest[:, None])
+    return np.asarray(np.where(allowed, problem.volts, -np.inf).argmax(axis=1))
+
+
 class _Search:
     """Sizes being tried. Loops are short and most sections lie in few: plain lists are quickest."""
 
-    def __init__(self, problem: DropProblem, chosen: IntArray, excess: list[float]) -> None:
+    def __init__(self, problem: DropProblem, chosen: IntArray, asks: list[int], excess: list[float]) -> None:
+        """``asks`` names the loops that may ask for copper; ``excess`` is theirs."""
         self.excess = excess
         """V over its limit, by loop; negative where it holds."""
-        self.limits = problem.limits_v.tolist()
-        self.loops = [loop.tolist() for loop in problem.loops]
-        parts = problem.parts or [np.ones(len(loop)) for loop in problem.loops]
+        self.limits = problem.limits_v[asks].tolist()
+        self.loops = [problem.loops[k].tolist() for k in asks]
+        parts = [
+            np.ones(len(x)) if problem.parts is None else problem.parts[k]
+            for k, x in zip(asks, self.loops, strict=True)
+        ]
         self.loops_of: dict[int, list[tuple[int, float]]] = {}
         """Of a section, the loops it is in and the part of its volts that counts there."""
         for k, (loop, part) in enumerate(zip(self.loops, parts, strict=True)):

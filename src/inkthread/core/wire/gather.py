@@ -146,14 +146,12 @@ def heating_currents_a(
     if factors is None:
         steady = np.abs(flow.section_currents_a(drawn_a)).max(axis=1, initial=0.0)
         return np.broadcast_to(steady[:, None], index.shape)
-    found = np.zeros(index.shape)
-    for s in range(len(table.sizes)):
-        rows, places = np.nonzero(index == s)
-        if len(rows):
-            scaled = drawn_a * np.sqrt(factors[:, s])[:, None]
-            there = np.abs(flow.section_currents_a(scaled)).max(axis=1, initial=0.0)
-            found[rows, places] = there[rows]
-    return found
+    # Every size with currents of its own; those that come out alike are reckoned once.
+    apart, which = np.unique(factors, axis=1, return_inverse=True)
+    scaled = drawn_a[:, :, None] * np.sqrt(apart)[:, None, :]
+    currents = np.abs(flow.section_currents_a(scaled.reshape(len(drawn_a), -1)))
+    most = currents.reshape(len(currents), drawn_a.shape[1], apart.shape[1]).max(axis=1, initial=0.0)
+    return np.asarray(np.take_along_axis(most, which.ravel()[index], axis=1))
 
 
 FUSE_TIME_CONSTANT_S = 10.0
