@@ -131,22 +131,28 @@ class _Search:
         over = [k for k, e in enumerate(self.excess) if e > _HOLDS_V]
         worst = [(-self.excess[k] / self.limits[k], k) for k in over]
         heapq.heapify(worst)
+        # By short names: this is where most of the time goes.
+        loops, loops_of, excess = self.loops, self.loops_of, self.excess
+        size, highest, volts, copper = self.size, self.highest, self.volts, self.copper
         while worst:
             _, k = heapq.heappop(worst)
-            if self.excess[k] <= _HOLDS_V:
+            if excess[k] <= _HOLDS_V:
                 continue
             best, best_worth = -1, 0.0
-            for i in self.loops[k]:
-                now = self.size[i]
-                if now >= self.highest[i]:
+            for i in loops[k]:
+                now = size[i]
+                if now >= highest[i]:
                     continue
-                saved = self.volts[i][now] - self.volts[i][now + 1]
+                lost, spent = volts[i], copper[i]
+                saved = lost[now] - lost[now + 1]
                 gain = 0.0
-                for m, part in self.loops_of[i]:
-                    e = self.excess[m]
+                for m, part in loops_of[i]:
+                    e = excess[m]
                     if e > 0:
-                        gain += min(e, saved * part)
-                worth = gain / max(self.copper[i][now + 1] - self.copper[i][now], 1e-12)
+                        by = saved * part
+                        gain += by if by < e else e
+                more = spent[now + 1] - spent[now]
+                worth = gain / (more if more > 1e-12 else 1e-12)
                 if worth > best_worth:
                     best, best_worth = i, worth
             if best < 0:
