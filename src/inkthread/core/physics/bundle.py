@@ -248,26 +248,32 @@ def spare_heat_w_per_m(
     rest = np.bincount(problem, others, minlength=len(wires))
     limit = limit_c[home]
 
-    def left(own: FloatArray) -> FloatArray:
-        """Heat that the bundle still holds with this of the wire itself, in W/m."""
-        total = rest + own
-        rise = core_rise_k(asked, others + np.where(itself, own[problem], 0.0))
-        through = rise / np.maximum(total, _NO_HEAT_W_PER_M) + asked.sleeve_k_m_per_w
-        holds = heat_at_limit_w_per_m(
-            diameter, through, asked.ambient_c, limit, asked.pressure_pa, asked.radiant_w_per_m2
-        )
-        return np.asarray(holds - total)
+    falls = asked.radiant_w_per_m2 * diameter / 1000 * np.pi
 
-    before = np.maximum(near_w_per_m, _LEAST_TRIED_W_PER_M)
-    at_before = left(before)
-    own = np.maximum(before + at_before, 0.0)
+    def rise_to_core(own: FloatArray) -> FloatArray:
+        """K from the surface to the core with this of the wire itself, in W/m."""
+        rise = core_rise_k(asked, others + np.where(itself, own[problem], 0.0))
+        return rise + (rest + own) * asked.sleeve_k_m_per_w
+
+    # With the surface at some temperature, what is shed there leaves this to the wire itself; the core
+    # is at its limit at one such temperature. The first step by the power law, then by the secant.
+    own = np.maximum(near_w_per_m, _LEAST_TRIED_W_PER_M)
+    rise = rise_to_core(own)
+    surface = np.clip(limit - rise, asked.ambient_c, limit)
+    before = over_before = np.full_like(surface, np.nan)
     for _ in range(_SPARE_TURNS):
-        at = left(own)
-        step = own - before
-        slope = np.where(np.abs(step) > 1e-12, (at - at_before) / np.where(step == 0, 1.0, step), -1.0)
-        # What is left falls at least as fast as the heat put in.
-        after = np.maximum(own - at / np.minimum(slope, -0.5), 0.0)
-        before, at_before, own = own, at, after
-        if bool((np.abs(own - before) <= _SPARE_SHARE * np.maximum(own, _LEAST_TRIED_W_PER_M)).all()):
+        shed = heat_shed_w_per_m(surface, asked.ambient_c, diameter, asked.pressure_pa)
+        was, own = own, np.maximum(shed - falls - rest, 0.0)
+        if bool((np.abs(own - was) <= _SPARE_SHARE * np.maximum(own, _LEAST_TRIED_W_PER_M)).all()):
             break
+        rise = rise_to_core(own)
+        over = surface + rise - limit
+        steepness = 1.25 * shed / np.maximum(surface - asked.ambient_c, 0.1)
+        slope = 1 + rise / np.maximum(rest + own, _NO_HEAT_W_PER_M) * steepness
+        gone = surface - before
+        moved = np.abs(gone) > 1e-9
+        slope = np.where(moved, (over - over_before) / np.where(moved, gone, 1.0), slope)
+        before, over_before = surface, over
+        # The core rises at least as fast as the surface.
+        surface = np.maximum(surface - over / np.maximum(slope, 1.0), asked.ambient_c)
     return own
