@@ -348,6 +348,40 @@ def test_drops_that_never_come_together_ask_for_no_copper():
     assert copper_mm2_m(apart=True) < 0.97 * copper_mm2_m(apart=False)
 
 
+def test_the_worst_of_each_wire_is_not_added_up_where_it_never_comes_together():
+    """A lamp shares its feed with a motor that runs at the start and its return with one that runs later."""
+    bench = Bench("vehicle").feed(
+        "B1 battery > F1 fuse > E1 lamp 2 A > B1", "F1.out > M1 motor 8 A > G1 ground stud"
+    )
+    bench.feed("G2 ground stud", "B1.- > G2.1", "B1.+ > F2 fuse > M2 motor 8 A > B1")
+    bench.run(
+        "B1 100 > F1 100 > F2 3000 > mid 200 > E1", "mid 200 > M1 50 > G1", "mid 300 > M2", "B1 150 > G2"
+    )
+    for held in bench.plain["ends"]["connectors"].values():
+        held.update(family="RING", shell="none", stud="M6")
+    for n, mode in enumerate(("start", "run"), 1):
+        bench.set(f"circuits/modes/{mode}", {"order": n, "name": mode})
+    rest = {"kind": "constant current", "service": "intermittent"}
+    load(bench, "M1", **rest, modes={"run": {"order": 1, "percent": 0.0}})
+    load(bench, "M2", **rest, modes={"start": {"order": 1, "percent": 0.0}})
+    load(bench, "E1", kind="constant current")
+    w = bench.workings()
+    assert all(x.drop_v <= x.limit_v * 1.0005 for x in w.wire.loops.values())
+    table, chains = w.wire.free.table, w.wire.free.chains
+    tried = 0
+    for i, (key, made) in enumerate(w.wire.wires.items()):
+        if made.governs != "drop":
+            continue
+        thinner = table.sizes[int(chains.index[i, int(w.wire.chosen[i]) - 1])].gauge
+        others = {k: {"order": 1, "reason": "", "gauge": x.gauge} for k, x in w.wire.wires.items()}
+        bench.set("wire/fixed", {**others, key: {"order": 1, "reason": "", "gauge": thinner}})
+        again = bench.evaluate()
+        crossing = [x for x in again.wire.loops.values() if key in x.wires]
+        assert any(x.drop_v > 0.98 * x.limit_v for x in crossing), (key, thinner)
+        tried += 1
+    assert tried >= 2
+
+
 # Duty
 
 

@@ -56,6 +56,15 @@ def test_mixed_wires_are_packed_as_tightly_as_a_known_arrangement(name):
     assert pack_closely(tuple(2 * r for r in radii)).diameter / 2 <= around * 1.01
 
 
+@pytest.mark.parametrize("count", [6, 10, 14, 18, 24, 25, 32, 40, 60])
+def test_mixed_wires_are_within_three_per_cent_of_what_patience_finds(count):
+    """Diameters of real wires, drawn evenly by multiples of the golden section."""
+    sizes = (1.27, 1.52, 1.73, 2.2, 3.1)
+    for seed in (1, 2):
+        wires = tuple(sizes[int(((n + 1) * seed * 0.6180339887) % 1 * len(sizes))] for n in range(count))
+        assert pack(wires).diameter <= pack_closely(wires).diameter * 1.03
+
+
 @settings(max_examples=25, deadline=None)
 @given(st.lists(st.sampled_from([1.0, 1.3, 1.8, 2.6, 4.0]), min_size=1, max_size=30))
 def test_what_is_packed_can_be_laid_so(diameters):

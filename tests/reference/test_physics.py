@@ -26,7 +26,9 @@ from inkthread.core.physics.conductor import (
 from inkthread.core.physics.heat import (
     ampacity_a,
     conductor_temperature_c,
+    heat_at_limit_w_per_m,
     heat_curves,
+    heat_shed_w_per_m,
     nusselt_horizontal_cylinder,
 )
 
@@ -203,6 +205,27 @@ def test_heat_balance_closes_at_its_own_answer(catalogue):
     assert 40 < half < 40 + 85 / 2
     temperatures = conductor_temperature_c(curves, 0, np.linspace(0, 40, 50))
     assert (np.diff(temperatures) >= 0).all()
+
+
+@pytest.mark.parametrize("radiant_w_per_m2", [0.0, 800.0, 4000.0])
+def test_heat_at_a_limit_is_the_root_that_halving_finds(radiant_w_per_m2):
+    """Bodies from a thin wire to a thick bundle, 0.1 to 250 K of room, thin and thick cover."""
+    outside, room, through = (
+        a.ravel()
+        for a in np.meshgrid(np.geomspace(0.5, 40, 9), np.geomspace(0.1, 250, 12), [1e-4, 0.1, 3.0, 30.0])
+    )
+    ambient = np.linspace(-50, 85, len(outside))
+    limit = ambient + room
+    found = heat_at_limit_w_per_m(outside, through, ambient, limit, radiant_w_per_m2=radiant_w_per_m2)
+    falls = radiant_w_per_m2 * outside / 1000 * np.pi
+    low, high = ambient.copy(), limit + falls * through
+    for _ in range(100):
+        middle = (low + high) / 2
+        over = middle + (heat_shed_w_per_m(middle, ambient, outside) - falls) * through - limit
+        low, high = np.where(over > 0, low, middle), np.where(over > 0, middle, high)
+    assert found == pytest.approx(
+        np.maximum(heat_shed_w_per_m(low, ambient, outside) - falls, 0), rel=1e-5, abs=1e-6
+    )
 
 
 def test_altitude_lowers_ampacity_less_than_the_aircraft_chart_says(catalogue):

@@ -15,15 +15,17 @@ from functools import lru_cache
 import numpy as np
 import numpy.typing as npt
 
-from inkthread.core.physics.conductor import FloatArray
+from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 
 PACKED_AT_MOST = 60
 """More circles than this are bounded by their area instead."""
 AREA_SHARE = 0.75
 """Share of the enclosing circle that many mixed circles fill, for the bound by area."""
 _TOUCH = 1 - 1e-9
-_STARTS, _TURNS = 2, 100
+_TURNS, _PUSHES = 56, 2
 _CLOSE_STARTS, _CLOSE_TURNS = 24, 400
+_MEASURED_EVERY, _MEASURED_FROM = 8, 0.6
+"""While pressing, every so many turns what came out is measured, once most turns are done."""
 _ALIKE = 0.01
 """Share of their radius by which circles may differ and still count as all alike."""
 _MIDDLES = (0, 0.5, 0.5 + 1j * math.sqrt(3) / 6, 0.25 + 1j * math.sqrt(3) / 8, 0.3 + 0.1j)
@@ -31,7 +33,8 @@ _MIDDLES = (0, 0.5, 0.5 + 1j * math.sqrt(3) / 6, 0.25 + 1j * math.sqrt(3) / 8, 0
 _SHAKE = 0.4
 _GOLDEN, _PLASTIC = 0.6180339887498949, 0.7548776662466927
 """Fractions whose multiples fill an interval evenly: they stand in for chance, and always fall alike."""
-_PULL, _PULL_AT_END = 0.05, 0.0008
+_PULL, _PULL_AT_END, _CLOSE_PULL_AT_END = 0.12, 0.002, 0.0008
+_ONE, _TWICE, _LITTLE = np.float32(1), np.float32(-2), np.float32(1e-9)
 ComplexArray = npt.NDArray[np.complex128]
 
 
@@ -51,17 +54,22 @@ def pack(diameters: tuple[float, ...]) -> Packing:
     The answer is feasible, and no tighter than the best possible: within 3 % of the best known for sets
     that could be compared. At most a few hundred circles.
     """
-    return _packed(diameters, _STARTS, _TURNS)
+    return _packed(diameters, _starts(len(diameters)), _TURNS, _PULL_AT_END)
 
 
 @lru_cache(maxsize=256)
 def pack_closely(diameters: tuple[float, ...]) -> Packing:
     """The same with more patience, to be looked at: within 1 % of the best known."""
-    quick, close = pack(diameters), _packed(diameters, _CLOSE_STARTS, _CLOSE_TURNS)
+    quick, close = pack(diameters), _packed(diameters, _CLOSE_STARTS, _CLOSE_TURNS, _CLOSE_PULL_AT_END)
     return close if close.diameter < quick.diameter else quick
 
 
-def _packed(diameters: tuple[float, ...], starts: int, turns: int) -> Packing:
+def _starts(count: int) -> int:
+    """Few circles fall well or badly by chance, and are quickly pressed: from more starts."""
+    return 12 if count <= 24 else 2
+
+
+def _packed(diameters: tuple[float, ...], starts: int, turns: int, pull_at_end: float) -> Packing:
     count = len(diameters)
     if count == 0:
         return Packing(0.0, ())
@@ -76,12 +84,12 @@ def _packed(diameters: tuple[float, ...], starts: int, turns: int) -> Packing:
     if count > 2:
         alike = float(radius[0] - radius[-1]) < _ALIKE * float(radius[0])
         if alike:
-            begun = np.concatenate([_lattices(radius)] * (starts // 2))
+            begun = np.concatenate([_lattices(radius)] * max(starts // 4, 1))
         else:
             # As laid, with the largest in the middle; and with the largest outside, the smallest within.
             laid, turned = x + 1j * y, _spiral(radius[::-1])[::-1]
             begun = np.stack([laid, turned] * (starts // 2))
-        px, py, pressed = _press(_shaken(begun, radius, still=0 if alike else 1), radius, turns)
+        px, py, pressed = _press(_shaken(begun, radius, still=0 if alike else 1), radius, turns, pull_at_end)
         if pressed < around:
             x, y, around = px, py, pressed
     centres = [(0.0, 0.0)] * count
@@ -120,30 +128,55 @@ def _shaken(begun: ComplexArray, radius: FloatArray, still: int) -> ComplexArray
     return moved
 
 
-def _press(begun: ComplexArray, radius: FloatArray, turns: int) -> tuple[FloatArray, FloatArray, float]:
+def _press(
+    begun: ComplexArray, radius: FloatArray, turns: int, pull_at_end: float
+) -> tuple[FloatArray, FloatArray, float]:
     """Press several starts together at once, ever more gently; the tightest that was met.
 
     Single precision is enough while pressing; the answer is spread and measured in full.
     """
-    x, y = begun.real.astype(np.float32), begun.imag.astype(np.float32)
     r = radius.astype(np.float32)
-    apart = r[:, None] + r[None, :]
-    np.fill_diagonal(apart, 0.0)
+    starts, count = begun.shape
+    whole = (starts, count, count)
+    apart = np.zeros(whole, dtype=np.float32)
+    apart += r[:, None] + r[None, :]
+    apart[:, np.arange(count), np.arange(count)] = 0.0
     light = 1 / r**2
-    give = (0.9 * light[:, None] / (light[:, None] + light[None, :])).astype(np.float32)
-    itself = (np.eye(len(r)) * 1e-6).astype(np.float32)
-    pulls = (_PULL * (_PULL_AT_END / _PULL) ** (np.arange(turns) / max(turns - 1, 1))).astype(np.float32)
-    best = (x[0].astype(float), y[0].astype(float), math.inf)
+    # Half, since what is pushed is told twice below.
+    give = np.zeros(whole, dtype=np.float32)
+    give += 0.45 * light[:, None] / (light[:, None] + light[None, :])
+    pulls = (_PULL * (pull_at_end / _PULL) ** (np.arange(turns) / max(turns - 1, 1))).astype(np.float32)
+    # Columns x, y, square, 1 and rows -2 x, -2 y, 1, square: their product is the squares of distances.
+    columns, rows = (
+        np.ones((starts, count, 4), dtype=np.float32),
+        np.ones((starts, 4, count), dtype=np.float32),
+    )
+    x, y = begun.real.astype(np.float32), begun.imag.astype(np.float32)
+    push, over = np.empty(whole, dtype=np.float32), np.empty(whole, dtype=np.float32)
+    best = (begun[0].real, begun[0].imag, math.inf)
     for turn in range(turns):
-        out = np.sqrt(x * x + y * y) + np.float32(1e-9)
+        out = np.sqrt(x * x + y * y) + _LITTLE
         reach = out + r
-        inward = 1 - np.maximum(reach - reach.max(axis=1, keepdims=True) * (1 - pulls[turn]), 0) / out
+        inward = _ONE - np.maximum(reach - reach.max(axis=1, keepdims=True) * (_ONE - pulls[turn]), 0) / out
         x, y = x * inward, y * inward
-        for _ in range(2):
-            dx, dy = x[:, :, None] - x[:, None, :], y[:, :, None] - y[:, None, :]
-            push = np.maximum(apart / (np.sqrt(dx * dx + dy * dy) + itself) - 1, 0) * give
-            x, y = x + (dx * push).sum(axis=2), y + (dy * push).sum(axis=2)
-        if turn % 5 == 4 and turn > turns // 3:
+        for _ in range(_PUSHES):
+            square = x * x + y * y
+            columns[:, :, 0], columns[:, :, 1], columns[:, :, 2] = x, y, square
+            rows[:, 0], rows[:, 1], rows[:, 3] = _TWICE * x, _TWICE * y, square
+            np.matmul(columns, rows, out=push)
+            np.abs(push, out=push)
+            push += _LITTLE
+            np.sqrt(push, out=push)
+            np.divide(apart, push, out=push)
+            push -= _ONE
+            # Twice what is above zero.
+            np.abs(push, out=over)
+            push += over
+            push *= give
+            pushed = push @ columns
+            to = pushed[:, :, 3]
+            x, y = x + x * to - pushed[:, :, 0], y + y * to - pushed[:, :, 1]
+        if turn % _MEASURED_EVERY == _MEASURED_EVERY - 1 and turn > turns * _MEASURED_FROM:
             best = _tightest(x, y, radius, best)
     return best
 
@@ -203,42 +236,63 @@ def _laid(radius: FloatArray) -> tuple[FloatArray, FloatArray]:
     first, second = np.triu_indices(count, 1)
     order = np.argsort(second, kind="stable")
     first, second = first[order], second[order]
-    apart = np.empty(len(first))
-    ux, uy = np.empty(len(first)), np.empty(len(first))
-    known = 0
+    # Free places for circles of one size, kept as long as that size is laid.
+    free_x, free_y = np.zeros(0), np.zeros(0)
     for n in range(2, count):
-        # Pairs with the circle laid last come into play.
-        upto = n * (n - 1) // 2
-        f, s = first[known:upto], second[known:upto]
-        dx, dy = x[s] - x[f], y[s] - y[f]
-        apart[known:upto] = np.sqrt(dx * dx + dy * dy)
-        ux[known:upto], uy[known:upto] = dx / apart[known:upto], dy / apart[known:upto]
-        known = upto
-        own = radius[n]
-        a, b = radius[first[:upto]] + own, radius[second[:upto]] + own
-        near = np.nonzero(apart[:upto] < a + b)[0]
-        a, b, d = a[near], b[near], apart[near]
-        along = (a * a - b * b + d * d) / (2 * d)
-        across = np.sqrt(np.maximum(a * a - along * along, 0.0))
-        vx, vy, fx, fy = ux[near], uy[near], x[first[near]], y[first[near]]
-        bx, by = fx + vx * along, fy + vy * along
-        px = np.concatenate([bx - vy * across, bx + vy * across])
-        py = np.concatenate([by + vx * across, by - vx * across])
+        own, upto = radius[n], n * (n - 1) // 2
+        known = n > 2 and radius[n - 1] == own
+        again = n + 1 < count and radius[n + 1] == own
+        # Pairs with the circle laid last are new; with another size all are.
+        since = (n - 1) * (n - 2) // 2 if known else 0
+        px, py = _places(x, y, radius, own, first[since:upto], second[since:upto])
         total = weight[:n].sum()
         mx, my = float(weight[:n] @ x[:n] / total), float(weight[:n] @ y[:n] / total)
-        away = (px - mx) ** 2 + (py - my) ** 2
-        reach = (radius[:n] + own * _TOUCH) ** 2 * _TOUCH
-        # The nearest places are mostly taken: look at some, then at more.
-        best = -1
-        for many in (32, len(px)):
-            some = np.argpartition(away, many - 1)[:many] if many < len(px) else np.arange(len(px))
-            gap = (px[some, None] - x[:n]) ** 2 + (py[some, None] - y[:n]) ** 2
-            free = some[(gap >= reach).all(axis=1)]
-            if len(free):
-                best = int(free[away[free].argmin()])
-                break
+        if not known and not again:
+            # Only one of this size: the nearest places are mostly taken, so look at some, then at more.
+            away = (px - mx) ** 2 + (py - my) ** 2
+            for many in (32, len(px)):
+                some = np.argpartition(away, many - 1)[:many] if many < len(px) else np.arange(len(px))
+                at = some[_free(px[some], py[some], x[:n], y[:n], radius[:n], own)]
+                if len(at):
+                    best = int(at[away[at].argmin()])
+                    break
+            x[n], y[n] = px[best], py[best]
+            continue
+        fits = _free(px, py, x[:n], y[:n], radius[:n], own)
+        px, py = px[fits], py[fits]
+        if known:
+            still = _free(free_x, free_y, x[n - 1 : n], y[n - 1 : n], radius[n - 1 : n], own)
+            px, py = np.concatenate([free_x[still], px]), np.concatenate([free_y[still], py])
+        best = int(((px - mx) ** 2 + (py - my) ** 2).argmin())
         x[n], y[n] = px[best], py[best]
+        free_x, free_y = px, py
     return x, y
+
+
+def _places(
+    x: FloatArray, y: FloatArray, radius: FloatArray, own: float, first: IntArray, second: IntArray
+) -> tuple[FloatArray, FloatArray]:
+    """Where a circle touches both of a pair, on either side, of the pairs near enough for it."""
+    fx, fy, dx, dy = x[first], y[first], x[second] - x[first], y[second] - y[first]
+    a, b, d = radius[first] + own, radius[second] + own, np.sqrt(dx * dx + dy * dy)
+    near = d < a + b
+    a, b, d, fx, fy = a[near], b[near], d[near], fx[near], fy[near]
+    ux, uy = dx[near] / d, dy[near] / d
+    along = (a * a - b * b + d * d) / (2 * d)
+    across = np.sqrt(np.maximum(a * a - along * along, 0.0))
+    bx, by = fx + ux * along, fy + uy * along
+    return (
+        np.concatenate([bx - uy * across, bx + uy * across]),
+        np.concatenate([by + ux * across, by - ux * across]),
+    )
+
+
+def _free(
+    px: FloatArray, py: FloatArray, x: FloatArray, y: FloatArray, radius: FloatArray, own: float
+) -> BoolArray:
+    """Whether a circle at each place overlaps none of these."""
+    gap = (px[:, None] - x) ** 2 + (py[:, None] - y) ** 2
+    return np.asarray((gap >= (radius + own * _TOUCH) ** 2 * _TOUCH).all(axis=1))
 
 
 def _enclosing(x: FloatArray, y: FloatArray, radius: FloatArray) -> tuple[float, float, float]:
@@ -251,7 +305,7 @@ def _enclosing(x: FloatArray, y: FloatArray, radius: FloatArray) -> tuple[float,
     held = reach(cx, cy)
     best = float(held.max())
     step = best / 4
-    while step > best * 2e-5:
+    while step > best * 1e-4:
         # Away from all that reach farthest: their mean direction.
         far = held > best - step
         dx, dy = float((x[far] - cx).mean()), float((y[far] - cy).mean())
