@@ -447,13 +447,7 @@ def make_drops(
             continue
         at, limit = rows[wires], limits[n][0]
         in_mode = np.maximum(of_kind[int(charging[n])][at] * share[wires][:, None], 0.0)
-        rooms = np.maximum.reduce(
-            [
-                limit - inside[n],
-                np.full(circuits.states, limit * 0.02),
-                ends_v[at] @ in_mode + limit * WIRES_SHARE,
-            ]
-        )
+        rooms = np.maximum(limit - inside[n], ends_v[at] @ in_mode + limit * WIRES_SHARE)
         for m in _modes_that_bind(in_mode, rooms, loop.shares):
             taken.append(n)
             crossed.append(at)

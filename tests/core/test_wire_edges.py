@@ -1,0 +1,94 @@
+"""Rules of the wire room at their edges, each worked by hand."""
+
+from __future__ import annotations
+
+import dataclasses
+
+import numpy as np
+import pytest
+
+from inkthread.core.wire import gather
+from tests.conftest import Bench
+
+
+def lone(load: str = "M1 pump 5 A", length_mm: float = 900.0) -> Bench:
+    bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > {load} > B1").run(f"B1 100 > F1 {length_mm} > M1")
+    bench.set("circuits/loads/M1/kind", "constant current")
+    return bench
+
+
+# How many ways of a connector count as loaded
+
+
+@pytest.mark.parametrize(("share", "counted"), [(0.195, 0), (0.205, 2)])
+def test_a_way_counts_as_loaded_from_a_fifth_of_the_best_contact(share, counted):
+    """Common practice, no source: below a fifth of its current a contact heats a 25th as much."""
+    bench = lone()
+    family = bench.catalogue.connectors[bench.plain["ends"]["connectors"]["M1"]["family"]]
+    best = max(c.current_by_area[-1][1] for c in family.contacts)
+    # None loaded leaves all of a contact's current; one is enough to leave half.
+    told = dataclasses.replace(family, derating=((0, 1.0), (1, 0.7), (2, 0.5)))
+    bench.catalogue = dataclasses.replace(
+        bench.catalogue, connectors={**bench.catalogue.connectors, family.code: told}
+    )
+    bench.set("circuits/loads/M1/current_a", share * best)
+    assert bench.workings().wire.shares["M1"] == {0: 1.0, 2: 0.5}[counted]
+
+
+# What is left of a drop limit for the wires
+
+
+def room_v(bench: Bench) -> tuple[float, float, float]:
+    """What the program leaves, the limit, and what the contacts lose."""
+    w = bench.workings()
+    limits = [gather.loop_limit(w.document, w.catalogue, w.brief, x) for x in w.circuits.loops]
+    inner = gather.inner_ohms(w.document, w.wire.flow, w.wire.path_ohm)
+    length = np.ones((len(w.wire.keys), 1))
+    made = gather.make_drops(w.circuits, w.wire.flow, limits, inner, w.wire.joints, length, length)
+    return float(made.limits_v[0]), limits[0][0], 5.0 * float(w.wire.joints.sum())
+
+
+def test_what_lies_inside_devices_is_taken_off_the_limit():
+    """5 A through a fuse of 20 mohm lose 0.1 V; the rest of 3 % of 13.2 V is for wires and contacts."""
+    bench = lone().set("circuits/devices/F1/paths/1/resistance_mohm", 20.0)
+    bench.set("brief/supply_working_v", 13.2)
+    left, limit, _ = room_v(bench)
+    assert limit == pytest.approx(0.396)
+    assert left == pytest.approx(0.396 - 0.1)
+
+
+@pytest.mark.parametrize("inside_mohm", [70.0, 79.2, 500.0])
+def test_a_quarter_of_the_limit_is_always_left_to_the_wires(inside_mohm):
+    """At 70 mohm 0.046 V would be left; at 79.2 nothing; at 500 less than nothing. A house rule."""
+    bench = lone().set("circuits/devices/F1/paths/1/resistance_mohm", inside_mohm)
+    bench.set("brief/supply_working_v", 13.2)
+    left, limit, ends = room_v(bench)
+    assert ends > 0
+    assert left == pytest.approx(ends + 0.25 * limit)
+
+
+# The weakest link
+
+
+def test_a_wire_by_itself_holds_a_fuse_to_135_per_cent():
+    """ISO 8820-3, from memory: at 135 % a blade fuse may hold for ten minutes."""
+    bench = lone().set("wire/fixed/C2", {"order": 1, "gauge": "22 AWG", "reason": "tried"})
+    for held in bench.plain["ends"]["connectors"].values():
+        held.update(family="RING", shell="none", stud="M6")
+    ring = bench.catalogue.connectors["RING"]
+    strong = tuple(
+        dataclasses.replace(c, current_by_area=tuple((mm2, 10 * a) for mm2, a in c.current_by_area))
+        for c in ring.contacts
+    )
+    bench.catalogue = dataclasses.replace(
+        bench.catalogue,
+        connectors={**bench.catalogue.connectors, "RING": dataclasses.replace(ring, contacts=strong)},
+    )
+    w = bench.workings()
+    at = w.wire.at["C2"]
+    free = float(w.wire.judgement.free_air_a[at, w.wire.chosen[at]])
+    for rating, above in ((free / 1.34, True), (free / 1.36, False)):
+        bench.set("circuits/devices/F1/paths/1/rating_a", round(rating, 3))
+        found = [f for f in bench.evaluate().findings if f.code == "fuse-above-weakest"]
+        assert bool(found) == above, rating
+        assert not found or "22 AWG" in found[0].what
