@@ -163,13 +163,22 @@ def client(tmp_path_factory):
     app = create_app(tmp_path_factory.mktemp("fuzz") / "fuzz.db")
     app.testing = False
     app.config["PROPAGATE_EXCEPTIONS"] = False
+    _AS_IT_WAS.clear()
     yield app.test_client()
     app.extensions["workshop"].shelf._engine.dispose()
 
 
+_AS_IT_WAS: dict[str, dict[str, Any]] = {}
+"""The harness that the last try left as it was, by its address; none after one that did not."""
+
+
 def fresh(client) -> tuple[str, dict[str, Any]]:
-    made = client.post("/api/designs", json={"document": demo_document("larkspur")})
-    return f"/api/designs/{made.json['id']}", made.json
+    """A harness as first made. What a try has left exactly as it was serves the next one too."""
+    if not _AS_IT_WAS:
+        made = client.post("/api/designs", json={"document": demo_document("larkspur")})
+        return f"/api/designs/{made.json['id']}", made.json
+    url, as_it_was = _AS_IT_WAS.popitem()
+    return url, as_it_was
 
 
 def holds(client, url: str, before: dict[str, Any], reply) -> None:
@@ -177,13 +186,17 @@ def holds(client, url: str, before: dict[str, Any], reply) -> None:
     if reply.status_code != 200:
         assert reply.status_code in (400, 422), reply.get_data(as_text=True)[:400]
         assert reply.json["detail"]
-        assert client.get(url).json["document"] == before["document"]
+        after = client.get(url).json
+        assert after["document"] == before["document"]
+        _AS_IT_WAS[url] = {**before, "version": after["version"]}
         return
     if reply.json["version"] > before["version"]:
         back = client.post(f"{url}/undo")
         assert back.status_code == 200
         assert back.json["document"] == before["document"]
         assert back.json["evaluation"] == before["evaluation"]
+        before = {**before, "version": back.json["version"]}
+    _AS_IT_WAS[url] = before
 
 
 FEW = settings(
