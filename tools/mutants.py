@@ -122,7 +122,7 @@ class Copies:
             if change is not None:
                 (copy / change.path).write_text(change.text, encoding="utf-8")
             run = subprocess.run(
-                [sys.executable, "-m", "pytest", "-x", "-m", "not slow", *_nearest_first(copy, change)],
+                [sys.executable, "-m", "pytest", "-x", *_nearest_first(copy, change)],
                 cwd=copy,
                 env={**os.environ, "PYTHONPATH": f"{copy / 'src'}:{copy}", "PYTHONDONTWRITEBYTECODE": "1"},
                 capture_output=True,
@@ -140,11 +140,12 @@ class Copies:
 
 
 def _nearest_first(copy: Path, change: Change | None) -> list[str]:
-    """The test modules of the core, those that name the changed room first."""
+    """The test modules of the core: those that name the changed room first, long looks last."""
     every = sorted(p for d in ("reference", "core") for p in (copy / "tests" / d).glob("test_*.py"))
     if change is not None:
         room = f"inkthread.core.{change.path.relative_to(CORE).parts[0]}"
-        every.sort(key=lambda p: room not in p.read_text(encoding="utf-8"))
+        texts = {p: p.read_text(encoding="utf-8") for p in every}
+        every.sort(key=lambda p: ("mark.slow" in texts[p], room not in texts[p]))
     return [str(p.relative_to(copy)) for p in every]
 
 

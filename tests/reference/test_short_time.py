@@ -94,6 +94,16 @@ def test_a_long_pulse_comes_to_the_steady_temperature():
     assert reached == pytest.approx(steady, abs=1.0)
 
 
+@pytest.mark.parametrize("days", [1, 10, 100])
+def test_however_long_a_pulse_it_is_never_hotter_than_steady(days):
+    """Steps grow with the pulse; one that is longer than the wire's time constant must not overshoot."""
+    _, curves, ohm, capacity = wire(gauge="24 AWG")
+    steady = float(conductor_temperature_c(curves, 0, np.array([5.0]))[0])
+    for repeats in (1, 3):
+        pulse = Pulse(5.0, days * 86_400.0, repeats, days * 86_400.0)
+        assert peak_temperature_c(curves, 0, ohm, capacity, 40.0, pulse) == pytest.approx(steady, abs=0.05)
+
+
 @settings(deadline=None, max_examples=40)
 @given(st.floats(20, 200), st.floats(1, 60), st.integers(1, 4))
 def test_more_current_longer_or_oftener_is_never_cooler(amps, seconds, repeats):
