@@ -208,7 +208,7 @@ def _check(arguments: argparse.Namespace) -> int:
 
 
 def _convert(arguments: argparse.Namespace) -> int:
-    from inkthread.core.quantity import convert
+    from inkthread.core.bench.converter import convert
 
     found = convert(arguments.text)
     if arguments.json:

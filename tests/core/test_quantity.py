@@ -6,11 +6,10 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from inkthread.core.bench.converter import convert, nearest_awg_not_losing_copper
 from inkthread.core.quantity import (
     QuantityError,
-    convert,
     format_length,
-    nearest_awg_not_losing_copper,
     parse_current_a,
     parse_for_field,
     parse_gauge,
@@ -182,12 +181,24 @@ def test_a_prefix_that_could_be_misread_is_refused_with_both_readings(field, tex
         ("1.5 kg", "mass", "mass_g", 1500.0),
         ("2200 mAh", "capacity", "capacity_ah", 2.2),
         ("12 VDC", "voltage", "voltage_v", 12.0),
+        ("12 V DC", "voltage", "voltage_v", 12.0),
+        ("7.5 A dc", "current", "current_a", 7.5),
+        ("350 kcmil", "gauge", "area_mm2", 177.3476),
+        ("6.23 mΩ/ft", "resistance per length", "resistance_mohm_per_m", 20.4396),
+        ("18.5 ohm/km", "resistance per length", "resistance_mohm_per_m", 18.5),
+        ("6.5 lb/1000 ft", "mass per length", "mass_g_per_m", 9.6731),
     ],
 )
 def test_the_converter_knows_every_kind(text, kind, figure, value):
     found = convert(text)
     assert found["kind"] == kind
-    assert found[figure] == pytest.approx(value)
+    assert found[figure] == pytest.approx(value, rel=1e-5)
+
+
+def test_beyond_the_largest_gauge_there_is_no_gauge_to_name():
+    assert "awg" not in convert("350 kcmil")
+    assert convert("4/0")["awg"] == "4/0"
+    assert convert("107.2 mm2")["awg"] == "4/0"
 
 
 def test_the_converter_tells_both_readings_too():

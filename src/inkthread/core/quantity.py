@@ -8,14 +8,11 @@ from __future__ import annotations
 
 import math
 import re
-from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.physics.conductor import (
-    TRADE_AWG,
     awg_area_mm2,
-    awg_diameter_mm,
     awg_name,
 )
 
@@ -66,7 +63,7 @@ _MM: dict[str, float] = {
     "mils": MM_PER_INCH / 1000,
 }
 _AMPERES = {
-    "": 1.0, "a": 1.0, "amp": 1.0, "amps": 1.0, "ampere": 1.0, "amperes": 1.0, "adc": 1.0,
+    "": 1.0, "a": 1.0, "amp": 1.0, "amps": 1.0, "ampere": 1.0, "amperes": 1.0, "adc": 1.0, "aac": 1.0,
     "ma": 1e-3, "milliamps": 1e-3, "ua": 1e-6, "µa": 1e-6, "ka": 1e3,
 }  # fmt: skip
 _VOLTS = {
@@ -159,8 +156,12 @@ def _check(value: float, text: str) -> float:
     return value
 
 
+_APART = re.compile(r"([va]) +(?=[ad]c\b)")
+"""Between a unit and the kind of current: ``12 V DC``."""
+
+
 def _scaled(text: str, units: dict[str, float], what: str, example: str) -> float:
-    terms = _terms(text)
+    terms = _terms(_APART.sub(r"\1", text))
     if len(terms) != 1:
         raise QuantityError(f"{text!r} is not one {what}. Write it like {example}.")
     value, unit = terms[0]
@@ -315,71 +316,7 @@ def parse_gauge(text: str) -> Gauge:
     return Gauge(f"{area:g} mm²", None, area)
 
 
-def nearest_awg_not_losing_copper(area_mm2: float) -> int:
-    """The smallest trade AWG size with at least this area in mm2 (0.75 gives 18, 1.0 gives 16).
-
-    Source: common practice (metric to AWG, never losing copper). Raises QuantityError above 4/0.
-    """
-    for number in TRADE_AWG:
-        if awg_area_mm2(number) >= area_mm2 * (1 - 1e-9):
-            return number
-    raise QuantityError(f"{area_mm2:g} mm2 is larger than 4/0 AWG.")
-
-
-def convert(text: str) -> dict[str, object]:
-    """What a written quantity is in both systems (the bench's converter)."""
-    try:
-        gauge = parse_gauge(text)
-    except QuantityError:
-        gauge = None
-    body = text.strip().lower()
-    if gauge is not None and not re.fullmatch(r"[\d.,]+", body):
-        number = gauge.awg if gauge.awg is not None else nearest_awg_not_losing_copper(gauge.area_mm2)
-        diameter = (
-            awg_diameter_mm(gauge.awg) if gauge.awg is not None else math.sqrt(4 * gauge.area_mm2 / math.pi)
-        )
-        return {
-            "kind": "gauge",
-            "given": gauge.name,
-            "awg": number if number > 0 else awg_name(number),
-            "area_mm2": round(gauge.area_mm2, 4),
-            "diameter_mm": round(float(diameter), 4),
-        }
-    readers: tuple[tuple[str, Callable[[str], float]], ...] = (
-        ("length_mm", parse_length_mm),
-        ("current_a", parse_current_a),
-        ("voltage_v", parse_voltage_v),
-        ("power_w", parse_power_w),
-        ("resistance_ohm", parse_resistance_ohm),
-        ("time_s", parse_time_s),
-        ("mass_g", parse_mass_g),
-        ("capacity_ah", parse_capacity_ah),
-        ("percent", parse_percent),
-        ("temperature_c", parse_temperature_c),
-    )
-    refused: QuantityError | None = None
-    if not re.fullmatch(r"[\d.,]+", body):
-        for name, reader in readers:
-            try:
-                value = reader(text)
-            except QuantityError as error:
-                refused = error if "two ways" in str(error) else refused
-                continue
-            if name == "length_mm":
-                return {
-                    "kind": "length",
-                    "length_mm": round(value, 4),
-                    "inch": format_length(value, "inch"),
-                }
-            return {"kind": name.rpartition("_")[0] or name, name: round(value, 6)}
-    if refused is not None:
-        raise refused
-    raise QuantityError(
-        f"{text!r} is not understood. Write it with its unit, like 18 AWG, 0.75 mm2, 9 1/4 in or 60 C."
-    )
-
-
-_PER_LENGTH = re.compile(
+PER_LENGTH = re.compile(
     r"(?P<of>.*?)\s*(?:/|\bper\b)\s*(?P<many>1000|k)?\s*"
     r"(?P<unit>m|metre|meter|km|ft|foot|feet|in|yd|m2|m²)$",
     re.IGNORECASE,
@@ -390,7 +327,7 @@ _PER_LENGTH = re.compile(
 def _per_metre(field: str, text: str) -> float:
     """A figure for one metre (or square metre), in the unit its field's name begins with."""
     body = text.strip()
-    match = _PER_LENGTH.fullmatch(body)
+    match = PER_LENGTH.fullmatch(body)
     of = match["of"] if match is not None else body
     metres = 1.0
     if match is not None and not match["unit"].lower().startswith(("m2", "m²")):

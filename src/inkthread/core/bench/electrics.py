@@ -9,6 +9,7 @@ from typing import cast
 import numpy as np
 from pydantic import TypeAdapter
 
+from inkthread.core.bench.converter import convert
 from inkthread.core.bench.fields import (
     BenchAnswer,
     BenchError,
@@ -29,7 +30,6 @@ from inkthread.core.physics.short_time import (
     heat_capacity_j_per_m_k,
     peak_temperature_c,
 )
-from inkthread.core.quantity import convert
 from inkthread.core.wire.ampacity import (
     METHODS,
     Ampacity,
