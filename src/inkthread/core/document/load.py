@@ -13,7 +13,7 @@ from inkthread.core.document.types import FORMAT, FORMAT_NUMBER, Document
 
 MAX_DOCUMENT_BYTES = 8_000_000
 
-_ADAPTER: TypeAdapter[Document] = TypeAdapter(Document)
+READER: TypeAdapter[Document] = TypeAdapter(Document)
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,7 +129,7 @@ def parse_document(data: object) -> Document:
             ]
         )
     try:
-        document = _ADAPTER.validate_python(data)
+        document = READER.validate_python(data)
     except ValidationError as error:
         raise DocumentError([_problem(e) for e in error.errors()[:20]]) from None
     problems = check_references(document)
@@ -166,12 +166,12 @@ def parse_document_text(text: str | bytes) -> Document:
 
 def dump_document(document: Document) -> dict[str, Any]:
     """The document as plain data, ready for JSON."""
-    return cast(dict[str, Any], _ADAPTER.dump_python(document, mode="json"))
+    return cast(dict[str, Any], READER.dump_python(document, mode="json"))
 
 
 def document_json_schema() -> dict[str, Any]:
     """JSON Schema (2020-12) of the design document."""
-    schema = _ADAPTER.json_schema()
+    schema = READER.json_schema()
     return {
         "$schema": "https://json-schema.org/draft/2020-12/schema",
         "title": "Ink Thread design document",
