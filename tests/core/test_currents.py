@@ -290,7 +290,8 @@ def test_what_charges_a_battery_sets_its_most_volts():
 
 
 def test_constant_power_is_reckoned_at_its_own_volts_at_the_least_supply():
-    """100 W from 12.6 V at least: 7.94 A at the source's volts; behind its wires it draws more."""
+    """100 W from 12.6 V at least: 7.94 A at the source's volts. Behind wires that lose 1.4 V it draws
+    100 / 11.2 = 8.93 A, and with that they lose a little more."""
     bench = Bench("vehicle").feed("B1 battery > F1 fuse > A1 radio 8 A > B1").run("B1 100 > F1 6000 > A1")
     bench.set("brief/supply_working_v", 14.0).set("brief/supply_least_v", 12.6)
     for kind in ("continuous", "intermittent"):
@@ -305,6 +306,7 @@ def test_constant_power_is_reckoned_at_its_own_volts_at_the_least_supply():
     real = 100 / across["A1"]
     assert real > 8.3
     fuse = w.circuits.fuses["F1.1"]
+    assert fuse.load_a >= 8.93, "more than 80 % of a 10 A fuse"
     assert fuse.load_a >= real * 0.999, "never less than what its own volts ask"
     assert fuse.load_a <= real * 1.06
     assert fuse.rating_a == 15.0
@@ -312,19 +314,19 @@ def test_constant_power_is_reckoned_at_its_own_volts_at_the_least_supply():
 
 
 def test_modes_that_exclude_each_other_are_never_added():
-    """Two heaters of 8 A that never run together: their switch, fuse and circuit carry 8 A."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > S1 switch > R1 heater 8 A > B1")
-    bench.feed("S1.2 > R2 heater 8 A > B1").run("B1 100 > F1 300 > S1 500 > R1", "S1 500 > R2")
+    """Two heaters of 8.43 A that never run together: switch, fuse and circuit carry 8.43 A, not 16.86."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > S1 switch > R1 heater 8.43 A > B1")
+    bench.feed("S1.2 > R2 heater 8.43 A > B1").run("B1 100 > F1 300 > S1 500 > R1", "S1 500 > R2")
     for n, mode in enumerate(("one", "two"), 1):
         bench.set(f"circuits/modes/{mode}", {"order": n, "name": mode})
     for device, mode in (("R1", "two"), ("R2", "one")):
         load(bench, device, kind="constant current", modes={mode: {"order": 1, "percent": 0.0}})
     bench.plain["circuits"]["devices"]["S1"]["paths"]["1"]["contact_a"] = 10.0
     e = bench.evaluate()
-    assert e.circuits.fuses["F1.1"].load_a == pytest.approx(8.0)
-    assert max(c.carries_a for c in e.circuits.circuits.values()) == pytest.approx(8.0)
+    assert e.circuits.fuses["F1.1"].load_a == pytest.approx(8.43)
+    assert max(c.carries_a for c in e.circuits.circuits.values()) == pytest.approx(8.43)
     assert "switch-underrated" not in [f.code for f in e.findings]
-    bench.plain["circuits"]["devices"]["S1"]["paths"]["1"]["contact_a"] = 7.9
+    bench.plain["circuits"]["devices"]["S1"]["paths"]["1"]["contact_a"] = 8.4
     assert "switch-underrated" in bench.codes()
 
 
