@@ -75,15 +75,12 @@ def faults(
 
 def _hot_ohm(result: WireResult, i: int, key: str) -> float:
     """Resistance of a wire at its insulation's rating, ends included: a fault begins warm."""
-    size = result.size(key)
-    made = result.wires[key]
+    size, made = result.size(key), result.wires[key]
     rating = result.families[made.family].temperature_c
-    cold = float(result.joints[i])
-    k = int(result.chosen[i])
-    per_m = float(result.resistance[i, k])
+    ends = float(result.joints[i])
+    now = float(result.resistance[i, int(result.chosen[i])])
     warm = size.resistance_ohm_per_km / 1000 * (1 + COPPER_ALPHA_20C_PER_K * (rating - 20))
-    metres = (made.loss_v / made.carries_a - cold) / per_m if made.carries_a > 0 and per_m > 0 else 0.0
-    return cold + max(metres, 0.0) * warm
+    return ends + (float(result.row_ohm[i]) - ends) * warm / now
 
 
 def find_in_protection(
