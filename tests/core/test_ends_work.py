@@ -31,7 +31,7 @@ CATALOGUE = shipped_catalogue()
 
 @pytest.mark.parametrize("code", sorted(CATALOGUE.connectors))
 def test_a_half_meets_its_mate_and_the_mate_meets_it(code):
-    from inkthread.core.document.types import Connector
+    from inkthread.core.document.choices import Connector
 
     family = CATALOGUE.connectors[code]
     if family.group in ("ignition", "flying lead", "terminal", "terminal block", "fuse and relay", "coax"):

@@ -11,7 +11,8 @@ import numpy as np
 
 from inkthread.core.brief import brief_room
 from inkthread.core.circuits import Loop, circuits_room, load_current_a
-from inkthread.core.document.types import Document, FixedWire
+from inkthread.core.document.choices import FixedWire
+from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
 from inkthread.core.evaluate import Evaluation, Workings, work_out
 from inkthread.core.findings import FindingBook

@@ -9,7 +9,15 @@ import re
 from collections.abc import Mapping
 from typing import Annotated, Any, Literal, TypeVar
 
-from pydantic import AfterValidator, Field, Strict, StringConstraints
+from pydantic import AfterValidator, ConfigDict, Field, Strict, StringConstraints
+
+STRICT = ConfigDict(
+    extra="forbid",
+    allow_inf_nan=False,
+    use_attribute_docstrings=True,
+    json_schema_serialization_defaults_required=True,
+)
+"""How every entry of the document is read: nothing unknown, no number that is none."""
 
 Flag = Annotated[bool, Strict()]
 

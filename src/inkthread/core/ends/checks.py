@@ -9,7 +9,8 @@ from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import CLASSES, Accessory, Catalogue, ConnectorFamily, Contact
 from inkthread.core.catalogue.ends import Protection
 from inkthread.core.circuits import CircuitsResult
-from inkthread.core.document.types import Connector, Document, Zone
+from inkthread.core.document.choices import Connector
+from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.fit import WireEnd
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept

@@ -15,7 +15,8 @@ from inkthread.core.catalogue import (
     Seal,
     WireSize,
 )
-from inkthread.core.document.types import Connector, Document
+from inkthread.core.document.choices import Connector
+from inkthread.core.document.types import Document
 from inkthread.core.document.values import Shell
 from inkthread.core.ends.checks import at_the_rear
 from inkthread.core.ends.faces import FaceView, MarkView, face_view, marks_view

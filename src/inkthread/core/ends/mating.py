@@ -12,8 +12,9 @@ from dataclasses import dataclass
 from typing import Any, Literal
 
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Face
+from inkthread.core.document.choices import Connector
 from inkthread.core.document.load import pointer
-from inkthread.core.document.types import Connector, Document
+from inkthread.core.document.types import Document
 from inkthread.core.document.values import Gender, Shell
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.words import list_in_words

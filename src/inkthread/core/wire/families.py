@@ -9,7 +9,8 @@ from functools import lru_cache
 import numpy as np
 
 from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
-from inkthread.core.document.types import Document, OwnFamily, OwnSize, Sample
+from inkthread.core.document.choices import OwnFamily, OwnSize, Sample
+from inkthread.core.document.types import Document
 from inkthread.core.document.values import Choice
 from inkthread.core.physics.air import pressure_at_altitude_pa
 from inkthread.core.physics.conductor import (

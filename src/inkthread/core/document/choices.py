@@ -1,0 +1,205 @@
+"""Types of what the builder chose of wire and ends: the two sections of the document that say so."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Annotated
+
+from pydantic import Field, Strict, StringConstraints
+
+from inkthread.core.document.values import (
+    STRICT,
+    BootWhen,
+    Choice,
+    Entries,
+    Flag,
+    Gender,
+    Id,
+    LengthMm,
+    MateFrom,
+    Name,
+    Note,
+    Order,
+    PinId,
+    PinRef,
+    Shell,
+    SpareState,
+    TemperatureC,
+    VoltageV,
+    WireKey,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class FixedWire:
+    """A value the builder set against the program's own choice for one wire."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    reason: Note
+    gauge: Name | None = None
+    colour: Name | None = None
+    family: Name | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class OwnSize:
+    """One size of a family of the builder's own (the gauge is the entry's key's name)."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    gauge: Name
+    area_mm2: Annotated[float, Strict(), Field(gt=0, le=1000)]
+    od_mm: Annotated[float, Strict(), Field(gt=0, le=100)]
+    conductor_mm: Annotated[float, Strict(), Field(gt=0, le=100)]
+    resistance_mohm_per_m: Annotated[float, Strict(), Field(gt=0, le=1e6)]
+    strands: Annotated[int, Strict(), Field(ge=1, le=10_000)] = 1
+    od_least_mm: Annotated[float, Strict(), Field(gt=0, le=100)] | None = None
+    od_most_mm: Annotated[float, Strict(), Field(gt=0, le=100)] | None = None
+    mass_g_per_m: Annotated[float, Strict(), Field(ge=0, le=100_000)] | None = None
+    price_per_m: Annotated[float, Strict(), Field(ge=0, le=100_000)] = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class OwnFamily:
+    """A wire family of the builder's own (its code is the entry's key)."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    name: Name
+    insulation: Name
+    temperature_c: TemperatureC
+    source: Name
+    """Where the figures come from."""
+    voltage_v: VoltageV = 60.0
+    burn_rated: Flag = False
+    tracers: Flag = False
+    sizes: Entries[Id, OwnSize] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class Sample:
+    """A piece of wire measured with caliper and meter, against its label."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    family: Name
+    gauge: Name
+    od_mm: Annotated[float, Strict(), Field(gt=0, le=100)] | None = None
+    resistance_mohm_per_m: Annotated[float, Strict(), Field(gt=0, le=1e6)] | None = None
+    temperature_c: TemperatureC = 20.0
+    note: Note = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Allowed:
+    """Something allowed beside the first choice (its code is the entry's key)."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+
+
+@dataclass(frozen=True, slots=True)
+class RoleColours:
+    """Colours of a role (the entry's key), in order of choice, set against the scheme's."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    colours: Annotated[str, StringConstraints(max_length=200)]
+    """Colour codes between spaces: ``RD RD/WH PK``."""
+
+
+@dataclass(frozen=True, slots=True)
+class WireChoices:
+    """Wire families, how to choose, own families, samples, colours, and fixed wires by wire key."""
+
+    __pydantic_config__ = STRICT
+    family: Name | None = None
+    """A wire family code; the preset's when absent."""
+    also: Entries[Name, Allowed] = field(default_factory=dict)
+    """Families that may be used beside it."""
+    choice: Choice = "least copper"
+    burn_reason: Note = ""
+    """Why wire without a burn rating may be used under aviation practice."""
+    own_families: Entries[Id, OwnFamily] = field(default_factory=dict)
+    samples: Entries[Id, Sample] = field(default_factory=dict)
+    scheme: Name | None = None
+    """Colour scheme; the practice's when absent."""
+    role_colours: Entries[Id, RoleColours] = field(default_factory=dict)
+    fixed: Entries[WireKey, FixedWire] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class SpareWay:
+    """An unused way: plugged, kept for something, or left open where it is dry."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    state: SpareState
+    reason: Note = ""
+
+
+@dataclass(frozen=True, slots=True)
+class Connector:
+    """A connector (or set of terminals) on the harness, at a point of the route."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    family: Name
+    ways: Annotated[int, Strict(), Field(ge=1, le=200)]
+    name: Name = ""
+    point: Id | None = None
+    shell: Shell = "plug"
+    contact_gender: Gender = "socket"
+    stud: Name | None = None
+    """Stud size of ring terminals, such as ``M6``."""
+    key: Name = ""
+    """Its keying, one of the family's; not known, or the only one, when empty."""
+    mark: Name = ""
+    """Colour or label by which it is told from others of its kind."""
+    panel: Flag = False
+    """True where it is fixed to a panel and does not swing on its wires."""
+    meets: Id | None = None
+    """The connector of this harness that it is mated with, where it meets one."""
+    same_as: Id | None = None
+    """The other end of an extension: way n here is way n there."""
+    cable_mm: LengthMm | None = None
+    """Diameter of the cable at its rear, as measured; reckoned when absent."""
+    fan_out_mm: LengthMm | None = None
+    """How far the jacket is taken off the cores of its cable, as prepared; not judged when absent."""
+    accessories: Entries[Name, Allowed] = field(default_factory=dict)
+    """Accessories wanted beside those that are required (part codes, the entry's key)."""
+    shield: Id | None = None
+    """The circuit whose shield its backshell lands."""
+    mate_from: MateFrom = "not said"
+    """How it is known what this connector meets."""
+    spares: Entries[PinId, SpareWay] = field(default_factory=dict)
+    """What is meant with an unused way (the cavity is the entry's key)."""
+
+
+@dataclass(frozen=True, slots=True)
+class PinoutEntry:
+    """Where a device pin (the entry's key) lands on the harness."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    connector: Id
+    cavity: PinId
+    locked: Flag = False
+    """Left where it is when ways are given out anew."""
+    contact: Name | None = None
+    """A contact fixed for this way; the program's choice when absent."""
+    clock_deg: Annotated[float, Strict(), Field(ge=0, lt=360)] | None = None
+    """Turn of an angled end against the one at the other end of its wire; of a contact on a core of a
+    cable, against the contacts on its other cores."""
+    boot: BootWhen = "before"
+    """Whether a boot goes on before the end is crimped, or over it after."""
+
+
+@dataclass(frozen=True, slots=True)
+class Ends:
+    """Connectors on the harness and the pinout."""
+
+    __pydantic_config__ = STRICT
+    connectors: Entries[Id, Connector] = field(default_factory=dict)
+    pinout: Entries[PinRef, PinoutEntry] = field(default_factory=dict)
