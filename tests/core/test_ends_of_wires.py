@@ -9,6 +9,7 @@ from collections import Counter
 
 import pytest
 
+from inkthread.core.ends.detail import end_detail
 from inkthread.core.ends.fit import holds_together
 from tests.conftest import Bench
 
@@ -225,3 +226,16 @@ def test_no_weakest_link_of_a_demo_is_over(name):
 
     for circuit, link in WORKED[name].ends.weakest.by_circuit.items():
         assert link.fullness <= 1.0005, (circuit, link)
+
+
+@pytest.mark.parametrize("stud", ["M5", "M8", None])
+def test_what_else_a_wires_end_may_take_is_for_the_same_stud(stud):
+    bench = on_one_stud()
+    bench.plain["ends"]["connectors"]["F1"]["stud"] = stud
+    w = bench.workings()
+    ring = bench.catalogue.connectors["RING"]
+    studs = {c.code: c.stud for c in ring.contacts}
+    found = end_detail(w.document, w.catalogue, w.wire, w.ends, "F1.out")
+    assert found is not None
+    assert studs[found.contact] == (stud or ring.usual_stud)
+    assert {studs[c] for c in found.others} <= {stud or ring.usual_stud}

@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from inkthread.catalogue import shipped_catalogue
-from inkthread.core.ends.adjacent import propose, standing
+from inkthread.core.ends.adjacent import Way, bridge, propose, standing
 from inkthread.core.ends.faces import face_view
 from inkthread.core.ends.fit import holds_together
 from inkthread.core.ends.joints import JointWire, choose_joint
@@ -222,6 +222,23 @@ def test_supply_beside_a_signal_scores_worse_than_signal_beside_signal():
     assert [(b.a, b.b) for b in now.bridges] == [("1", "2"), ("2", "3")]
     assert now.bridges[0].score > now.bridges[1].score
     assert "input" in now.bridges[0].words
+
+
+def test_bridges_rank_by_what_they_do():
+    """Common practice, no source: what burns or kills before what only reads wrongly; scores are our own."""
+
+    def score(a: str, b: str, *, fused: bool = True, circuit: str = "C2") -> float:
+        return bridge(Way(a, "C1", fused), Way(b, circuit, fused))[0]
+
+    worst = score("ignition", "signal")
+    assert worst == score("supply", "ground", fused=False) == 10.0
+    order = [
+        score("supply", "data"), score("supply", "reference"), score("supply", "ground"),
+        score("ground", "data"), score("ground", "signal"), score("signal", "signal"),
+    ]  # fmt: skip
+    assert order == [9, 8, 5, 4, 3, 2]
+    assert all(score(k, "ignition") == worst for k in ("supply", "ground", "reference", "data"))
+    assert score("ground", "ignition", circuit="C1") == 0, "two ways of one circuit are one wire"
 
 
 def test_a_proposal_does_better_keeps_every_pin_and_moves_nothing_that_is_locked():

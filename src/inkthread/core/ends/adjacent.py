@@ -81,7 +81,7 @@ _DRIVES = ("battery", "alternator", "charger")
 
 
 @dataclass(frozen=True, slots=True)
-class _Way:
+class Way:
     """What is on a way: its class, its circuit, whether a short of it is cut off or limited."""
 
     kind: Kind
@@ -89,7 +89,7 @@ class _Way:
     fused: bool
 
 
-def _ways(document: Document, circuits: CircuitsResult, connector_id: str) -> dict[str, tuple[str, _Way]]:
+def _ways(document: Document, circuits: CircuitsResult, connector_id: str) -> dict[str, tuple[str, Way]]:
     """Pin to its cavity and what it is."""
     circuit_of = {r: k for k, c in document.circuits.circuits.items() for r in c.ends}
     driven = {
@@ -99,7 +99,7 @@ def _ways(document: Document, circuits: CircuitsResult, connector_id: str) -> di
         for c, fuse in s.spread.items()
         if fuse is None
     }
-    found: dict[str, tuple[str, _Way]] = {}
+    found: dict[str, tuple[str, Way]] = {}
     for ref, entry in document.ends.pinout.items():
         if entry.connector != connector_id or ref not in circuit_of:
             continue
@@ -107,11 +107,11 @@ def _ways(document: Document, circuits: CircuitsResult, connector_id: str) -> di
         facts = circuits.circuits.get(circuit)
         if facts is None:
             continue
-        found[ref] = (entry.cavity, _Way(_CLASS[facts.role], circuit, circuit not in driven))
+        found[ref] = (entry.cavity, Way(_CLASS[facts.role], circuit, circuit not in driven))
     return found
 
 
-def bridge(a: _Way, b: _Way) -> tuple[float, str]:
+def bridge(a: Way, b: Way) -> tuple[float, str]:
     """Score of a bridge between two ways, and what it does."""
     if a.circuit == b.circuit:
         return 0.0, ""
@@ -142,7 +142,7 @@ def _near(document: Document, catalogue: Catalogue, connector_id: str) -> tuple[
     return tuple(sorted(p for p in neighbour_pairs(housing.face) if p[0] < p[1]))
 
 
-def _groups(document: Document, ways: Mapping[str, tuple[str, _Way]]) -> dict[str, list[str]]:
+def _groups(document: Document, ways: Mapping[str, tuple[str, Way]]) -> dict[str, list[str]]:
     """Pairs and threes with more than one pin here, by their name: pins."""
     found: dict[str, list[str]] = {}
     for group_id, group in document.circuits.groups.items():
@@ -156,7 +156,7 @@ def _groups(document: Document, ways: Mapping[str, tuple[str, _Way]]) -> dict[st
 
 
 def _stand(
-    ways: Mapping[str, tuple[str, _Way]],
+    ways: Mapping[str, tuple[str, Way]],
     near: tuple[tuple[str, str], ...],
     groups: Mapping[str, list[str]],
 ) -> Standing:
@@ -226,7 +226,7 @@ class _Descent:
 
     def __init__(
         self,
-        ways: Mapping[str, tuple[str, _Way]],
+        ways: Mapping[str, tuple[str, Way]],
         near: tuple[tuple[str, str], ...],
         groups: Mapping[str, list[str]],
     ) -> None:
