@@ -3,11 +3,14 @@
 from __future__ import annotations
 
 import dataclasses
+import math
 
 import numpy as np
 import pytest
 
+from inkthread.core.physics.short_time import Pulse
 from inkthread.core.wire import gather
+from inkthread.core.wire.peaks import candidate_peak_c
 from tests.conftest import Bench
 
 
@@ -92,3 +95,24 @@ def test_a_wire_by_itself_holds_a_fuse_to_135_per_cent():
         found = [f for f in bench.evaluate().findings if f.code == "fuse-above-weakest"]
         assert bool(found) == above, rating
         assert not found or "22 AWG" in found[0].what
+
+
+# A short peak, with no heat leaving
+
+
+@pytest.mark.parametrize("gauge", ["22 AWG", "16 AWG", "10 AWG"])
+def test_a_short_peak_warms_a_wire_as_its_copper_takes_the_heat_up(gauge):
+    """IEC 60949: I2 t = 226^2 S^2 ln((234.5 + T) / (234.5 + T0)) for pure copper; a wire of more
+    resistance is heated more by as much."""
+    w = lone().workings()
+    table = w.wire.free.table
+    place = next(n for n, s in enumerate(table.sizes) if s.gauge == gauge)
+    size = table.sizes[place]
+    amps, seconds, start = 90.0 * size.area_mm2, 0.3, 40.0
+    more = size.resistance_ohm_per_km / (17.241 / size.area_mm2)
+    by_hand = 274.5 * math.exp(more * amps**2 * seconds / (226 * size.area_mm2) ** 2) - 234.5
+    assert by_hand < table.rating_c[place], "so short that none of it leaves"
+    reached = candidate_peak_c(table, 0, place, start, 0.0, Pulse(amps, seconds))
+    assert reached - start == pytest.approx(by_hand - start, rel=0.01)
+    twice = candidate_peak_c(table, 0, place, start, 0.0, Pulse(amps, seconds / 2, 2))
+    assert twice == pytest.approx(reached, abs=0.01), "two halves make as much heat"
