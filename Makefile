@@ -9,9 +9,14 @@ STAMPS := .stamps
 STATIC := src/inkthread/web/static/index.html
 SCREEN_SOURCES := $(shell find frontend/src frontend/generated frontend/public frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
 
-.PHONY: setup demo demo-reset serve test lint types screenshots bench quick mutants format clean chromium
+TWO := $(MAKE) --no-print-directory -j2
 
-setup: $(STAMPS)/python $(STATIC)
+.PHONY: setup demo demo-reset serve test lint lint-core lint-screens types screenshots bench quick mutants \
+	format clean chromium
+
+# Python and the screens beside each other.
+setup:
+	@$(TWO) $(STAMPS)/python $(STATIC)
 
 $(STAMPS)/python: requirements/run.txt requirements/dev.txt requirements/lock.txt pyproject.toml
 	@bash tools/venv.sh $(PYTHON) $(VENV)
@@ -41,9 +46,14 @@ chromium:
 	@bash tools/chromium.sh
 
 lint: setup $(STAMPS)/node
+	@$(TWO) lint-core lint-screens
+
+lint-core:
 	$(BIN)/ruff check src tests tools
 	$(BIN)/ruff format --check src tests tools
 	$(BIN)/mypy
+
+lint-screens:
 	cd frontend && npm run --silent check && npm run --silent lint
 
 test: chromium lint
