@@ -8,7 +8,9 @@ import math
 import numpy as np
 import pytest
 
+from inkthread.core.ends.rank import rank_families
 from inkthread.core.physics.short_time import Pulse
+from inkthread.core.shop import EMPTY_SHOP
 from inkthread.core.wire import gather
 from inkthread.core.wire.peaks import candidate_peak_c
 from tests.conftest import Bench
@@ -35,7 +37,32 @@ def test_a_way_counts_as_loaded_from_a_fifth_of_the_best_contact(share, counted)
         bench.catalogue, connectors={**bench.catalogue.connectors, family.code: told}
     )
     bench.set("circuits/loads/M1/current_a", share * best)
-    assert bench.workings().wire.shares["M1"] == {0: 1.0, 2: 0.5}[counted]
+    w = bench.workings()
+    assert w.wire.shares["M1"] == {0: 1.0, 2: 0.5}[counted]
+
+
+@pytest.mark.parametrize(("share", "taken"), [(0.195, True), (0.205, False)])
+def test_a_family_in_its_place_is_held_to_the_same_loaded_ways(share, taken):
+    bench = lone()
+    family = bench.catalogue.connectors[bench.plain["ends"]["connectors"]["M1"]["family"]]
+    best = max(c.current_by_area[-1][1] for c in family.contacts)
+    bench.set("circuits/loads/M1/current_a", share * best)
+    w = bench.workings()
+    told = dataclasses.replace(family, derating=((0, 1.0), (1, 0.1)))
+    held = dataclasses.replace(w.catalogue, connectors={**w.catalogue.connectors, family.code: told})
+    ranking = rank_families(w.document, held, w.route, w.wire, "M1", EMPTY_SHOP)
+    assert (family.code in {c.family for c in ranking.choices}) == taken
+    assert taken or "its contacts carry" in dict(ranking.rejected)[family.code]
+
+
+def test_of_a_familys_housings_the_smallest_that_holds_the_pins_is_taken():
+    w = lone().workings()
+    ranking = rank_families(w.document, w.catalogue, w.route, w.wire, "M1", EMPTY_SHOP)
+    assert len(ranking.choices) > 5
+    for choice in ranking.choices:
+        ways = sorted(h.ways for h in w.catalogue.connectors[choice.family].housings)
+        assert choice.ways == next(n for n in ways if n >= 2)
+        assert choice.spare == choice.ways - 2
 
 
 # What is left of a drop limit for the wires

@@ -6,6 +6,7 @@ Areas are of copper in mm2, diameters and lengths in mm, currents in A, forces i
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass, field
 from typing import TYPE_CHECKING, Literal, NamedTuple
 
@@ -13,6 +14,9 @@ from pydantic import ConfigDict
 
 if TYPE_CHECKING:
     from inkthread.core.catalogue.types import WireSize
+
+LOADED_SHARE = 0.2
+"""Of the best contact's current: below it a way heats its neighbours a 25th as much (common practice)."""
 
 DATA = ConfigDict(extra="forbid", allow_inf_nan=False)
 
@@ -359,6 +363,11 @@ class ConnectorFamily:
     def gender_for(self, shell: str) -> str | None:
         """The contact gender that a shell must carry, or None where it may carry either."""
         return None if self.loose or self.genderless else self.genders.get(shell)
+
+    def loaded_ways(self, currents_a: Iterable[float]) -> int:
+        """How many ways with these currents in A count as loaded: from a fifth of the best contact's on."""
+        best = max((c.current_by_area[-1][1] for c in self.contacts), default=1.0)
+        return sum(a >= LOADED_SHARE * best for a in currents_a)
 
     def current_share(self, loaded_ways: int, ambient_c: float) -> float:
         """Part of a contact's current that is left with so many loaded ways in this ambient.

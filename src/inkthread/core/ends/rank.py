@@ -158,7 +158,7 @@ def _fitted(
     asked: _Asked,
     shop: Shop,
 ) -> FamilyChoice | str:
-    share = family.current_share(sum(a > 0 for _, _, a in asked.wires), asked.ambient_c)
+    share = family.current_share(family.loaded_ways(a for _, _, a in asked.wires), asked.ambient_c)
     found: dict[WireSize, tuple[float, float, str | None] | str] = {}
     cost, tools, worst = 0.0, set[str](), 0.0
     for _, size, amps in asked.wires:

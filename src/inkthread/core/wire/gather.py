@@ -30,7 +30,6 @@ from inkthread.core.wire.families import CandidateTable, Chains, strength_areas_
 from inkthread.core.wire.limits import OVERLOAD_LONG, EndFit, end_fit
 from inkthread.core.wire.placement import WirePlacement
 
-LOADED_SHARE = 0.2
 WIRES_SHARE = 0.25
 """Of its drop limit, what is always left to a loop's wires, however much their ends lose (house rule)."""
 CORE_SHARE = 0.6
@@ -245,25 +244,19 @@ def contact_shares(
     sections: list[Section],
     heating_a: FloatArray,
 ) -> dict[str, float]:
-    """Part of its contacts' current that each connector may carry: by loaded ways and its ambient.
-
-    A way counts as loaded that carries at least a fifth of what the best contact of the family does.
-    """
-    loaded: dict[str, int] = {}
-    most = {
-        k: max((c.current_by_area[-1][1] for c in catalogue.connectors[x.family].contacts), default=1.0)
-        for k, x in document.ends.connectors.items()
-    }
+    """Part of its contacts' current that each connector may carry: by loaded ways and its ambient."""
+    currents: dict[str, list[float]] = {k: [] for k in document.ends.connectors}
     for s, current in zip(sections, heating_a.tolist(), strict=True):
         for end in (s.a, s.b):
-            if end.connector is not None and current >= LOADED_SHARE * most[end.connector]:
-                loaded[end.connector] = loaded.get(end.connector, 0) + 1
-    return {
-        k: catalogue.connectors[c.family].current_share(
-            loaded.get(k, 0), route.point_airs[c.point].ambient_c if c.point in route.point_airs else -273.0
+            if end.connector is not None:
+                currents[end.connector].append(current)
+    shares: dict[str, float] = {}
+    for k, c in document.ends.connectors.items():
+        family, air = catalogue.connectors[c.family], route.point_airs.get(c.point or "")
+        shares[k] = family.current_share(
+            family.loaded_ways(currents[k]), air.ambient_c if air is not None else -273.0
         )
-        for k, c in document.ends.connectors.items()
-    }
+    return shares
 
 
 def end_fits(
