@@ -224,6 +224,20 @@ def test_supply_beside_a_signal_scores_worse_than_signal_beside_signal():
     assert "input" in now.bridges[0].words
 
 
+@pytest.mark.parametrize(
+    "change", [{"ways": 11}, {"family": "RING", "shell": "none", "stud": "M6", "ways": 3}]
+)
+def test_where_no_housing_is_made_or_ends_are_loose_nothing_lies_side_by_side(change):
+    bench = box({"1": "supply_in", "2": "signal", "3": "signal"})
+    given_out(bench, "as the device")
+    w = bench.workings()
+    assert standing(w.document, w.catalogue, w.circuits, "N1").bridges
+    bench.plain["ends"]["connectors"]["N1"].update(change)
+    bench.gone = True
+    w = bench.workings()
+    assert standing(w.document, w.catalogue, w.circuits, "N1").bridges == ()
+
+
 def test_bridges_rank_by_what_they_do():
     """Common practice, no source: what burns or kills before what only reads wrongly; scores are our own."""
 
