@@ -235,7 +235,7 @@ def test_where_no_housing_is_made_or_ends_are_loose_nothing_lies_side_by_side(ch
     bench.plain["ends"]["connectors"]["N1"].update(change)
     bench.gone = True
     w = bench.workings()
-    assert standing(w.document, w.catalogue, w.circuits, "N1").bridges == ()
+    assert standing(w.document, bench.catalogue, w.circuits, "N1").bridges == ()
 
 
 def test_bridges_rank_by_what_they_do():
