@@ -132,6 +132,45 @@ def test_cores_left_over_are_bought_with_the_rest():
     assert tub.mass_g / tub.cut_mm == pytest.approx(bay.mass_g / bay.cut_mm, rel=1e-4)
 
 
+def test_a_piece_of_cable_weighs_as_much_as_its_cores():
+    w = shielded().workings()
+    for cable in w.evaluation.cut.cables:
+        assert cable.id == cable.group, "one piece of each: no number"
+        grams = cable.cut_mm / 1000 * w.wire.size(cable.wires[0]).mass_g_per_m
+        assert cable.mass_g == pytest.approx(2 * grams, abs=2e-3)
+        held = {c.wire: c for c in w.evaluation.cut.cuts if c.cable == cable.id}
+        assert set(held) == {*cable.wires, cable.shield}
+        assert held[cable.shield].mass_g == 0, "the braid is weighed with the cable"
+        assert all(held[x].mass_g == pytest.approx(grams, abs=2e-3) for x in cable.wires)
+
+
+def test_a_circuit_that_runs_twice_between_two_places_makes_two_pieces():
+    """The signal goes on to a second pin of the same device: two cores, in a cable each."""
+    bench = shielded()
+    bench.set("circuits/devices/J1/pins/aS2", {"order": 40, "role": "signal", "name": ""})
+    bench.set("ends/pinout/J1.aS2", {"order": 40, "connector": "J1xa", "cavity": "4"})
+    bench.set("circuits/circuits/S1/ends/J1.aS2", {"order": 9})
+    bench.plain["circuits"]["circuits"]["S1"].update(threading="home runs", hub="A1")
+    e = bench.evaluate()
+    pieces = {c.id: c for c in e.cut.cables if c.group == "tub"}
+    assert set(pieces) == {"tub", "tub/2"}
+    assert [len(pieces[k].wires) for k in ("tub", "tub/2")] == [2, 1]
+    assert pieces["tub"].shield is not None
+    assert pieces["tub/2"].shield is None, "one drain, in the first"
+    assert pieces["tub"].cores == pieces["tub/2"].cores == 2
+    assert pieces["tub"].cut_mm == pieces["tub/2"].cut_mm
+
+
+def test_only_a_shielded_cable_holds_the_shield():
+    """A drain beside a twisted pair without a braid is a wire of its own, cut and weighed as one."""
+    e = shielded(tub={"family": "TWISTED-PAIR"}).evaluate()
+    tub = next(c for c in e.cut.cables if c.group == "tub")
+    assert tub.shield is None
+    (drain,) = [c for c in e.cut.cuts if e.wire.wires[c.wire].circuit == "D1"]
+    assert drain.cable == ""
+    assert drain.mass_g > 0
+
+
 def test_the_shield_of_a_cable_takes_no_room_of_its_own_in_the_bundle():
     with_shield = shielded().evaluate()
     bench = shielded(tub={"shield": None}, bay={"shield": None})
