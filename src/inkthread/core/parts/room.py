@@ -108,6 +108,12 @@ def _cores(count: int) -> str:
     return f"{in_words(count)} cores"
 
 
+_STUD_G, _STUD_PRICE = 12.0, 1.2
+"""Of a block, for each of its studs (invented, typical of its kind)."""
+_HEAVIEST, _PLACES = 3, 12
+"""How many of the heaviest lines, and of the places a part is used at, are told."""
+
+
 def parts_room(
     document: Document,
     catalogue: Catalogue,
@@ -237,44 +243,27 @@ def parts_room(
             "block",
             f"GB-{studs}",
             f"Ground or bus block, {studs} studs",
-            12.0 * studs,
-            1.2 * studs,
+            _STUD_G * studs,
+            _STUD_PRICE * studs,
             1,
             block_id,
         )
     for fuse in circuits.fuses.values():
-        if fuse.part is not None:
-            put(
-                "fuse",
-                fuse.part.code,
-                fuse.part.description,
-                fuse.part.mass_g,
-                fuse.part.price,
-                1,
-                fuse.device,
-            )
-            holder = _holder(document, catalogue, fuse)
-            if holder is not None:
-                put("fuse", holder.code, holder.description, holder.mass_g, holder.price, 1, fuse.device)
+        part = fuse.part
+        if part is not None:
+            put("fuse", part.code, part.description, part.mass_g, part.price, 1, fuse.device)
         else:
-            put(
-                "fuse",
-                f"F-{fuse.rating_a:g}A",
-                f"Fuse {fuse.rating_a:g} A, not held here",
-                0,
-                0,
-                1,
-                fuse.device,
-            )
-            holder = _holder(document, catalogue, fuse)
-            if holder is not None:
-                put("fuse", holder.code, holder.description, holder.mass_g, holder.price, 1, fuse.device)
+            name = f"Fuse {fuse.rating_a:g} A, not held here"
+            put("fuse", f"F-{fuse.rating_a:g}A", name, 0, 0, 1, fuse.device)
+        holder = _holder(document, catalogue, fuse)
+        if holder is not None:
+            put("fuse", holder.code, holder.description, holder.mass_g, holder.price, 1, fuse.device)
 
     quantity = document.brief.quantity
     rows: list[BillLine] = []
     for line in lines.values():
         count = round(line.quantity * quantity, 4)
-        places = ", ".join(line.places[:12]) + (" ..." if len(line.places) > 12 else "")
+        places = ", ".join(line.places[:_PLACES]) + (" ..." if len(line.places) > _PLACES else "")
         rows.append(
             BillLine(
                 line.group,
@@ -305,7 +294,7 @@ def find_in_bill(document: Document, parts: PartsResult, book: FindingBook) -> N
     budget = document.brief.mass_budget_g
     if budget is None or parts.mass_each_g <= budget:
         return
-    heaviest = sorted(parts.lines, key=lambda line: -line.mass_g)[:3]
+    heaviest = sorted(parts.lines, key=lambda line: -line.mass_g)[:_HEAVIEST]
     each = document.brief.quantity
     book.add(
         "over-mass-budget",
