@@ -9,7 +9,7 @@ STAMPS := .stamps
 STATIC := src/inkthread/web/static/index.html
 SCREEN_SOURCES := $(shell find frontend/src frontend/generated frontend/public frontend/index.html frontend/vite.config.ts frontend/tsconfig.json -type f 2>/dev/null)
 
-TWO := $(MAKE) --no-print-directory -j2
+TWO := $(MAKE) --no-print-directory --silent -j2
 
 .PHONY: setup demo demo-reset serve test lint lint-core lint-screens types screenshots bench quick mutants \
 	format clean chromium

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import gzip
 import json
+import os
 import random
 import re
 import resource
@@ -554,7 +555,9 @@ def program(database: Path) -> Iterator[str]:
     """The program as a builder starts it, in a process of its own; its address once it answers."""
     port = free_port()
     command = [sys.executable, "-m", "inkthread.cli", "demo", "--port", str(port), "--data", str(database)]
-    process = subprocess.Popen(command, stdout=subprocess.DEVNULL)
+    # A builder's Python keeps what it has compiled.
+    kept = {k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}
+    process = subprocess.Popen(command, stdout=subprocess.DEVNULL, env=kept)
     base = f"http://127.0.0.1:{port}"
     try:
         while True:
