@@ -163,7 +163,7 @@ def _open(path: Path) -> Any:
     from inkthread.core.document.against_catalogue import require_known_parts
 
     document = parse_document_text(path.read_bytes())
-    require_known_parts(document, shipped_catalogue(), None)
+    require_known_parts(document, shipped_catalogue(), from_elsewhere=True)
     return document
 
 

@@ -352,6 +352,13 @@ def gone() -> Bench:
     return bench
 
 
+def names(path: str, value: object) -> Bench:
+    """A harness that names what is not held."""
+    bench = pump().set(path, value)
+    bench.gone = True
+    return bench
+
+
 def bare_coils() -> Bench:
     """The climate rig with the diode of one relay taken out."""
     bench = Bench(plain=copy.deepcopy(demo_document("mushroom")))
@@ -535,6 +542,8 @@ SCENARIOS = {
         vibration=True,
     ),
     "part-gone": gone,
+    "family-gone": lambda: names("wire/family", "OLD-1"),
+    "named-gone": lambda: names("wire/scheme", "old-colours"),
     "coil-kicks": bare_coils,
     "switching-differs": switching,
     "fan-out-too-long": lambda: fanned(26.0),

@@ -125,7 +125,12 @@ def test_a_bad_file_is_refused_by_field(capsys, tmp_path):
         assert "Traceback" not in err
 
 
-GONE = ("/ends/connectors/M1/family", "/ends/connectors/M1/ways", "/ends/pinout/M1.+/cavity")
+GONE = (
+    "/ends/connectors/M1/family",
+    "/ends/connectors/M1/ways",
+    "/ends/pinout/M1.+/cavity",
+    "/wire/family",
+)
 """A part of a stored design that has gone: it is evaluated, and said."""
 
 
@@ -137,8 +142,8 @@ def test_a_part_that_has_gone_is_a_finding_and_the_rest_is_evaluated(capsys, tmp
     status, out, err = run(capsys, "evaluate", str(old), "--json")
     assert (status, err) == (1, "")
     made = json.loads(out)
-    gone = [f for f in made["findings"] if f["code"] == "part-gone"]
-    assert [f["places"][0]["id"] for f in gone] == ["M1"]
+    gone = [f for f in made["findings"] if f["code"] in ("part-gone", "family-gone")]
+    assert [f["places"][0]["id"] for f in gone] == ["harness" if path == "/wire/family" else "M1"]
     whole = json.loads(run(capsys, "evaluate", LARKSPUR, "--json")[1])
     assert made["wire"]["wires"].keys() == whole["wire"]["wires"].keys()
     assert made["tally"]["metres"] == pytest.approx(whole["tally"]["metres"], rel=0.02)

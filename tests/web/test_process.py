@@ -2,50 +2,19 @@
 
 from __future__ import annotations
 
-import json
 import os
 import re
 import socket
 import subprocess
 import sys
-import urllib.error
-import urllib.request
 from pathlib import Path
 
 import pytest
 
 from inkthread.web import create_app
+from tests.program import Program
 
 ROOT = Path(__file__).parent.parent.parent
-
-
-class Program:
-    """``inkthread`` as a process of its own."""
-
-    def __init__(self, *arguments: str, **env: str) -> None:
-        self.process = subprocess.Popen(
-            [sys.executable, "-m", "inkthread.cli", *arguments],
-            stdout=subprocess.PIPE,
-            stderr=subprocess.PIPE,
-            text=True,
-            env={**os.environ, **env},
-        )
-        line = self.process.stdout.readline()
-        match = re.search(r"http://127\.0\.0\.1:(\d+)", line)
-        assert match, line + self.process.stderr.read()
-        self.base = match[0]
-
-    def ask(self, path: str, method: str = "GET", body: object = None, **headers: str):
-        data = json.dumps(body).encode() if body is not None else None
-        request = urllib.request.Request(self.base + path, data, headers, method=method)
-        if data is not None:
-            request.add_header("Content-Type", "application/json")
-        with urllib.request.urlopen(request, timeout=10) as reply:
-            return json.loads(reply.read() or b"null")
-
-    def stop(self) -> None:
-        self.process.terminate()
-        self.process.communicate(timeout=10)
 
 
 def test_a_demo_started_twice_keeps_what_was_done_and_a_reset_restores(tmp_path):

@@ -342,14 +342,16 @@ export async function createDesign(body: {
   return data;
 }
 
-export async function shelfAct(id: string, act: "duplicate" | "restore" | "remove"): Promise<void> {
+export async function shelfAct(id: string, act: "duplicate" | "restore" | "remove" | "mend"): Promise<void> {
   const options = { params: { path: { design_id: id } } };
   const { error } =
     act === "remove"
       ? await client.DELETE("/api/designs/{design_id}", options)
       : act === "restore"
         ? await client.POST("/api/designs/{design_id}/restore", options)
-        : await client.POST("/api/designs/{design_id}/duplicate", options);
+        : act === "mend"
+          ? await client.POST("/api/designs/{design_id}/mend", options)
+          : await client.POST("/api/designs/{design_id}/duplicate", options);
   if (error) throw refusal(error);
 }
 

@@ -143,7 +143,7 @@ function Tag({ item }: { item: ShelfItem }) {
   const say = useSay();
   const t = item.tally;
   const again = () => cache.invalidateQueries({ queryKey: ["shelf"] });
-  const act = async (what: "duplicate" | "restore" | "remove") => {
+  const act = async (what: "duplicate" | "restore" | "remove" | "mend") => {
     try {
       await shelfAct(item.id, what);
       await again();
@@ -162,25 +162,30 @@ function Tag({ item }: { item: ShelfItem }) {
           {item.name || "unnamed"}
         </span>
         <span className="block truncate text-second">
-          {[item.machine, `${item.practice} practice`].filter(Boolean).join(", ")}
+          {[item.machine, item.practice && `${item.practice} practice`].filter(Boolean).join(", ")}
         </span>
       </Link>
-      <span className="font-figures text-[14px] text-second">
-        {t.wires} wires · {t.metres.toFixed(1)} m · {t.grams.toFixed(0)} g
-        <span className="block text-right font-text">
-          {t.stops > 0 && <strong className="text-madder">{t.stops} stop </strong>}
-          {t.fixes > 0 && <strong className="text-ochre">{t.fixes} fix </strong>}
-          {t.considers > 0 && <span>{t.considers} to consider</span>}
-          {t.stops + t.fixes + t.considers === 0 && t.wires > 0 && <span className="text-verdigris">nothing found</span>}
+      {t === null ? (
+        <span className="max-w-[44ch] text-right text-[15px] text-madder">{item.trouble}</span>
+      ) : (
+        <span className="font-figures text-[14px] text-second">
+          {t.wires} wires · {t.metres.toFixed(1)} m · {t.grams.toFixed(0)} g
+          <span className="block text-right font-text">
+            {t.stops > 0 && <strong className="text-madder">{t.stops} stop </strong>}
+            {t.fixes > 0 && <strong className="text-ochre">{t.fixes} fix </strong>}
+            {t.considers > 0 && <span>{t.considers} to consider</span>}
+            {t.stops + t.fixes + t.considers === 0 && t.wires > 0 && <span className="text-verdigris">nothing found</span>}
+          </span>
         </span>
-      </span>
+      )}
       <DropdownMenu.Root>
         <DropdownMenu.Trigger className="press font-normal" aria-label={`More for ${item.name}`}>
           more
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" className="z-40 min-w-[170px] border border-ink bg-sheet py-1">
-            <Item onSelect={() => void act("duplicate")}>Duplicate</Item>
+            {t === null && <Item onSelect={() => void act("mend")}>Go back to what can be read</Item>}
+            {t !== null && <Item onSelect={() => void act("duplicate")}>Duplicate</Item>}
             <Item
               onSelect={() => {
                 window.location.href = `/api/designs/${item.id}/file`;

@@ -7,7 +7,7 @@ from datetime import datetime
 from sqlalchemy import JSON, DateTime, ForeignKey, Index, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 
-SCHEMA_HEAD = "0003"
+SCHEMA_HEAD = "0004"
 """The newest migration; a test holds it to the migration scripts."""
 
 
@@ -46,6 +46,18 @@ class RevisionRow(Base):
     state: Mapped[str] = mapped_column(String(8))
     """Of an edit: ``live``, ``undone``, or ``gone`` when a later edit closed the way to redo it."""
     at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class SummaryRow(Base):
+    """What the shelf shows of a design, as it came out at one version."""
+
+    __tablename__ = "summaries"
+
+    design_id: Mapped[str] = mapped_column(ForeignKey("designs.id", ondelete="CASCADE"), primary_key=True)
+    version: Mapped[int]
+    stamp: Mapped[str] = mapped_column(String(60))
+    """Of the program and the catalogue that it came out with."""
+    data: Mapped[dict[str, object]] = mapped_column(JSON)
 
 
 class KindRow(Base):

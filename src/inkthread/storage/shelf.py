@@ -13,7 +13,7 @@ from typing import Any
 from sqlalchemy import Engine, select, update
 from sqlalchemy.orm import Session, defer
 
-from inkthread.storage.models import DesignRow, RevisionRow
+from inkthread.storage.models import DesignRow, RevisionRow, SummaryRow
 from inkthread.storage.patches import Operation, apply_with_inverse, disjoint, touched
 
 Validate = Callable[[Any, Any, tuple[str, int]], None]
@@ -61,7 +61,14 @@ class ShelfEntry:
     name: str
     version: int
     changed_at: datetime
-    document: dict[str, Any]
+    summary: dict[str, Any] | None
+    """What was kept of it at this version and stamp, if anything."""
+
+
+def _named(document: dict[str, Any]) -> str:
+    """The name by which a document stands on the shelf, whatever is wrong with it."""
+    brief = document.get("brief")
+    return str(brief.get("name", ""))[:120] if isinstance(brief, dict) else ""
 
 
 def _now() -> datetime:
@@ -78,20 +85,48 @@ class Shelf:
         self._newest: OrderedDict[str, tuple[int, dict[str, Any]]] = OrderedDict()
         """Documents read or written last, by design, with their version."""
 
-    def entries(self) -> list[ShelfEntry]:
-        """Designs that are not deleted, newest change first."""
+    def entries(self, stamp: str = "") -> list[ShelfEntry]:
+        """Designs that are not deleted, newest change first, with what was kept of them under a stamp.
+
+        No document is read: one that is damaged does not hide the others.
+        """
+        row, kept = DesignRow, SummaryRow
+        wanted = (
+            select(row.id, row.name, row.version, row.changed_at, kept.version, kept.stamp, kept.data)
+            .outerjoin(kept, kept.design_id == row.id)
+            .where(row.deleted_at.is_(None))
+            .order_by(row.changed_at.desc())
+        )
         with Session(self._engine) as session:
-            rows = session.scalars(
-                select(DesignRow).where(DesignRow.deleted_at.is_(None)).order_by(DesignRow.changed_at.desc())
-            )
-            return [ShelfEntry(r.id, r.name, r.version, r.changed_at, dict(r.document)) for r in rows]
+            return [
+                ShelfEntry(
+                    design_id,
+                    name,
+                    version,
+                    changed_at,
+                    dict(data) if data is not None and (at, by) == (version, stamp) else None,
+                )
+                for design_id, name, version, changed_at, at, by, data in session.execute(wanted)
+            ]
+
+    def keep_summary(self, design_id: str, version: int, stamp: str, data: dict[str, Any]) -> None:
+        """Keep what the shelf shows of a design at a version, in place of what was kept before."""
+        with self._lock, Session(self._engine) as session:
+            if session.get(DesignRow, design_id, options=[defer(DesignRow.document)]) is None:
+                return
+            row = session.get(SummaryRow, design_id)
+            if row is None:
+                session.add(SummaryRow(design_id=design_id, version=version, stamp=stamp, data=data))
+            else:
+                row.version, row.stamp, row.data = version, stamp, data
+            session.commit()
 
     def create(self, document: dict[str, Any], design_id: str | None = None) -> StoredDesign:
         """Put a new design on the shelf."""
         with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = DesignRow(
                 id=design_id or uuid.uuid4().hex[:12],
-                name=document["brief"]["name"],
+                name=_named(document),
                 version=1,
                 document=document,
                 created_at=_now(),
@@ -208,6 +243,22 @@ class Shelf:
             session.commit()
             return self._stored(session, row)
 
+    def mend(self, design_id: str, reads: Callable[[dict[str, Any]], bool]) -> StoredDesign:
+        """Take edits back until the document reads. Raises NothingToUndo where none does; nothing changes."""
+        with self._lock, Session(self._engine, expire_on_commit=False) as session:
+            row = self._row(session, design_id)
+            while not reads(self._document(row)):
+                edit = self._undoable(session, design_id)
+                if edit is None:
+                    with self._keeping:
+                        self._newest.pop(design_id, None)
+                    raise NothingToUndo
+                changed, inverse = apply_with_inverse(self._document(row), edit.inverse)
+                edit.state = "undone"
+                self._advance(session, row, changed, edit.inverse, inverse, "undo", edit.label, "")
+            session.commit()
+            return self._stored(session, row)
+
     def redo(self, design_id: str) -> StoredDesign:
         """Bring back the edit that was undone last. Raises NothingToUndo."""
         with self._lock, Session(self._engine, expire_on_commit=False) as session:
@@ -252,7 +303,7 @@ class Shelf:
         state: str,
     ) -> None:
         row.document = changed
-        row.name = changed["brief"]["name"]
+        row.name = _named(changed)
         row.version += 1
         row.changed_at = _now()
         session.add(

@@ -6,7 +6,7 @@ import re
 from typing import Any, cast
 from urllib.parse import unquote
 
-from flask import Response, request
+from flask import Response, current_app, request
 
 from inkthread.core.acts import act_operations
 from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of, put_into
@@ -20,11 +20,11 @@ from inkthread.core.document.draft import LineError
 from inkthread.core.document.starter import new_document, practices
 from inkthread.core.document.values import Units
 from inkthread.core.dress import cross_section
-from inkthread.core.evaluate import Workings
+from inkthread.core.evaluate import Tally, Workings
 from inkthread.core.quantity import QuantityError
 from inkthread.core.reckoning import reckon
 from inkthread.exchange import csv_text
-from inkthread.storage import Conflict, StoredDesign
+from inkthread.storage import Conflict, ShelfEntry, StoredDesign
 from inkthread.web.problems import problem
 from inkthread.web.schemas import (
     AccessoryItem,
@@ -68,6 +68,7 @@ from inkthread.web.schemas import (
 )
 from inkthread.web.typed import read_typed
 from inkthread.web.views import json_reply, view, workshop
+from inkthread.web.workshop import Unreadable
 
 
 def _reply_model(stored: StoredDesign) -> DesignReply:
@@ -308,22 +309,36 @@ def post_kind_restore(path: KindPath) -> Response:
 def get_shelf() -> Response:
     """The shelf, newest change first."""
     shop = workshop()
-    items = []
-    for entry in shop.shelf.entries():
-        w = shop.workings(entry.id, entry.version, entry.document)
-        brief = w.document.brief
-        items.append(
-            ShelfItem.model_construct(
-                id=entry.id,
-                name=entry.name,
-                machine=brief.machine,
-                practice=brief.practice,
-                version=entry.version,
-                changed_at=entry.changed_at.isoformat() + "Z",
-                tally=w.evaluation.tally,
-            )
-        )
+    items = [_on_shelf(entry) for entry in shop.shelf.entries(shop.stamp)]
     return json_reply(ShelfReply, ShelfReply.model_construct(designs=items))
+
+
+def _on_shelf(entry: ShelfEntry) -> ShelfItem:
+    """One harness of the shelf. One that cannot be read says so and keeps no other from being seen."""
+    shop = workshop()
+    summary, trouble = entry.summary, ""
+    if summary is None:
+        summary = {"machine": "", "practice": "", "tally": None}
+        try:
+            stored = shop.shelf.get(entry.id)
+            w = shop.workings(stored.id, stored.version, stored.document)
+            summary = shop.summary(w)
+            shop.shelf.keep_summary(stored.id, stored.version, shop.stamp, summary)
+        except Unreadable as error:
+            trouble = str(error)
+        except Exception:  # whatever it is, the other harnesses are still there
+            current_app.logger.exception("harness %s cannot be worked out", entry.id)
+            trouble = "It cannot be worked out, or its part of the data file is damaged."
+    return ShelfItem.model_construct(
+        id=entry.id,
+        name=entry.name,
+        version=entry.version,
+        changed_at=entry.changed_at.isoformat() + "Z",
+        machine=summary["machine"],
+        practice=summary["practice"],
+        tally=Tally(**summary["tally"]) if summary["tally"] else None,
+        trouble=trouble,
+    )
 
 
 @view("post", "/designs", {201: DesignReply})
@@ -331,7 +346,7 @@ def post_design(body: NewDesign) -> Response:
     """Put a new harness on the shelf: empty, or from a design document."""
     shop = workshop()
     if body.document is not None:
-        plain = dump_document(shop.validated(body.document))
+        plain = dump_document(shop.read_file(body.document))
     else:
         if not body.name.strip():
             raise DocumentError([Problem("/name", "The harness has no name.", "Type a name.")])
@@ -443,13 +458,30 @@ def post_restore(path: DesignPath) -> Response:
     return reply(workshop().shelf.restore(path.design_id))
 
 
+@view("post", "/designs/<design_id>/mend", {200: DesignReply, 409: ProblemDetails})
+def post_mend(path: DesignPath) -> Response:
+    """Take edits of a harness that cannot be read back until it can. They can be brought back."""
+    shop = workshop()
+
+    def reads(plain: dict[str, Any]) -> bool:
+        try:
+            shop.read(plain)
+        except Unreadable:
+            return False
+        return True
+
+    return reply(shop.shelf.mend(path.design_id, reads))
+
+
 @view("get", "/designs/<design_id>/file", {200: {"content": {"application/json": {}}}})
 def get_file(path: DesignPath) -> Response:
     """The design file, to keep or send."""
     import json
 
     stored = workshop().shelf.get(path.design_id)
-    name = re.sub(r"[^a-z0-9]+", "-", str(stored.document["brief"]["name"]).lower()).strip("-") or "harness"
+    said = stored.document.get("brief")
+    called = str(said.get("name", "")) if isinstance(said, dict) else ""
+    name = re.sub(r"[^a-z0-9]+", "-", called.lower()).strip("-") or "harness"
     text = json.dumps(stored.document, indent=1, ensure_ascii=False) + "\n"
     response = Response(text, mimetype="application/json")
     response.headers["Content-Disposition"] = f'attachment; filename="{name}.inkthread.json"'

@@ -14,6 +14,7 @@ from inkthread.core.document.draft import LineError
 from inkthread.core.document.load import pointer
 from inkthread.core.reckoning import UnknownFigure
 from inkthread.storage import NothingToUndo, NotInShop, NotOnShelf, PatchError
+from inkthread.web.workshop import Unreadable
 
 
 def problem(
@@ -51,6 +52,10 @@ def register(app: Flask) -> None:
             422, "The harness would not be valid", f"{first.message} {first.remedy}", error.problems
         )
 
+    def on_unreadable(error: Unreadable) -> Response:
+        detail = f"{error} Export it and keep the file, or go back to its last version that reads."
+        return problem(422, "The harness cannot be read", detail, error.problems)
+
     def on_bench(error: BenchError) -> Response:
         item = Problem(f"/fields/{error.field}", str(error), "Correct it; the rest is kept.")
         return problem(422, "Not understood", str(error), [item])
@@ -83,6 +88,7 @@ def register(app: Flask) -> None:
         return problem(error.code or 500, error.name, error.description or error.name)
 
     app.register_error_handler(DocumentError, on_document)
+    app.register_error_handler(Unreadable, on_unreadable)
     app.register_error_handler(BenchError, on_bench)
     app.register_error_handler(LineError, on_line)
     app.register_error_handler(PatchError, on_patch)

@@ -68,7 +68,9 @@ class ShelfItem(BaseModel):
     practice: str
     version: int
     changed_at: str
-    tally: Tally
+    tally: Tally | None
+    trouble: str
+    """Why it cannot be read, with what to do; empty where it can."""
 
 
 class ShelfReply(BaseModel):

@@ -6,15 +6,15 @@ import hashlib
 import json
 import threading
 from collections import OrderedDict
-from collections.abc import Container
-from dataclasses import replace
+from dataclasses import asdict, replace
 from typing import Any
 
-from pydantic import TypeAdapter
+from pydantic import TypeAdapter, ValidationError
 
+import inkthread
 from inkthread.core.catalogue import Catalogue, DeviceKind
 from inkthread.core.catalogue.own import OwnParts, own_parts, with_own
-from inkthread.core.document import Document, parse_document
+from inkthread.core.document import Document, DocumentError, Problem, parse_document
 from inkthread.core.document.again import read_again
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.evaluate import Workings, work_out
@@ -23,6 +23,27 @@ from inkthread.core.shop import Shop as CoreShop
 from inkthread.storage import Shelf, Shop, StoredDesign
 
 _KEPT = 12
+_KIND: TypeAdapter[DeviceKind] = TypeAdapter(DeviceKind)
+
+
+def _own_kinds(held: dict[str, Any]) -> dict[str, DeviceKind]:
+    """Kinds as kept by the shop. What does not hold any more, after a change of form, is left out."""
+    kinds = {}
+    for kind_id, data in held.items():
+        try:
+            kinds[kind_id] = _KIND.validate_python(data)
+        except ValidationError:
+            continue
+    return kinds
+
+
+class Unreadable(Exception):
+    """A document that stands on the shelf has not the form of one any more."""
+
+    def __init__(self, problems: list[Problem]) -> None:
+        self.problems = problems
+        first = problems[0]
+        super().__init__(f"It cannot be read: {first.path or 'document'}: {first.message}")
 
 
 class Workshop:
@@ -43,7 +64,7 @@ class Workshop:
 
     def stock_up(self) -> None:
         """Read what the shop holds anew: own kinds and parts, tools owned, nests proven."""
-        kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(self.shop.kinds())
+        kinds = _own_kinds(self.shop.kinds())
         held = self.shop.parts()
         self.own = own_parts(held)
         tools, nests = self.shop.tools(), self.shop.nests()
@@ -60,10 +81,20 @@ class Workshop:
         with self._lock:
             self._kept.clear()
 
-    def validated(self, plain: Any, may_be_gone: Container[tuple[str, object]] | None = None) -> Document:
-        """A valid document that names only known parts, or such as may be gone. Raises DocumentError."""
+    def read(self, plain: Any) -> Document:
+        """What stands on the shelf, whatever has gone from the catalogue since. Raises Unreadable."""
+        try:
+            return parse_document(plain)
+        except DocumentError as error:
+            raise Unreadable(error.problems) from None
+
+    def read_file(self, plain: Any) -> Document:
+        """A document from elsewhere: parts that its shop had of its own may be unknown here.
+
+        Raises DocumentError.
+        """
         document = parse_document(plain)
-        require_known_parts(document, self.catalogue, may_be_gone)
+        require_known_parts(document, self.catalogue, from_elsewhere=True)
         return document
 
     def validate(self, plain: Any, before: Any, at: tuple[str, int]) -> None:
@@ -72,16 +103,11 @@ class Workshop:
         A part that was named ``before``, the design and version ``at``, and has gone since does not
         stand in the way.
         """
-        ends = before.get("ends", {}) if before else {}
-        gone: set[tuple[str, object]] = {
-            (c["family"], c["ways"]) for c in ends.get("connectors", {}).values()
-        }
-        for ref, entry in ends.get("pinout", {}).items():
-            gone |= {(ref, entry["cavity"]), (ref, entry.get("contact"))}
         with self._lock:
             known = self._kept.get(at)
-        document = parse_document(plain) if known is None else read_again(plain, before, known.document)
-        require_known_parts(document, self.catalogue, gone)
+        stood = known.document if known is not None else parse_document(before)
+        document = read_again(plain, before, stood)
+        require_known_parts(document, self.catalogue, stood)
         self._checked = (plain, document)
 
     def workings(self, design_id: str, version: int, plain: dict[str, Any]) -> Workings:
@@ -94,13 +120,28 @@ class Workshop:
                 return found
         checked = self._checked
         same = checked is not None and all(plain.get(k) is v for k, v in checked[0].items())
-        document = checked[1] if checked is not None and same else self.validated(plain)
+        # What is on the shelf is read whatever has gone since: findings say so.
+        document = checked[1] if checked is not None and same else self.read(plain)
         made = work_out(document, self.catalogue, self.bench)
         with self._lock:
             self._kept[key] = made
             while len(self._kept) > _KEPT:
                 self._kept.popitem(last=False)
         return made
+
+    @property
+    def stamp(self) -> str:
+        """Of the program and the catalogue: what was kept under another one is worked out anew."""
+        return f"{inkthread.__version__} {self.catalogue.version}"
+
+    def summary(self, w: Workings) -> dict[str, Any]:
+        """What the shelf shows of a harness, as plain data."""
+        brief = w.document.brief
+        return {
+            "machine": brief.machine,
+            "practice": brief.practice,
+            "tally": asdict(w.evaluation.tally),
+        }
 
     def etag(self, stored: StoredDesign) -> str:
         """Version and catalogue: both decide the evaluation."""

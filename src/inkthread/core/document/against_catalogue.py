@@ -2,39 +2,69 @@
 
 from __future__ import annotations
 
-from collections.abc import Container, Iterable
+from collections.abc import Iterable
 
-from inkthread.core.catalogue import Catalogue
+from inkthread.core.catalogue import Catalogue, ConnectorFamily
 from inkthread.core.catalogue.names import what_is
+from inkthread.core.document.choices import Connector
 from inkthread.core.document.load import DocumentError, Problem, pointer
 from inkthread.core.document.types import Document
 
+_Path = list[object]
+_TOLD = 20
+
 
 def require_known_parts(
-    document: Document, catalogue: Catalogue, may_be_gone: Container[tuple[str, object]] | None = ()
+    document: Document, catalogue: Catalogue, before: Document | None = None, *, from_elsewhere: bool = False
 ) -> None:
     """Raise DocumentError for an unknown part code, rule, number of ways, or cavity.
 
-    A connector family with its ways, or a device pin with its cavity or its contact, in ``may_be_gone`` is
-    let through: the document named it when it was held, and a finding says so now. Every one is let
-    through where that is None.
+    What the document ``before`` the edit named too is let through: it was held then, and a finding says
+    now that it has gone. So are, in a file ``from_elsewhere``, parts that its shop may have of its own.
     """
-    problems: list[Problem] = []
+    problems = _own_parts(document, catalogue) if not from_elsewhere else []
+    problems += _shipped(document, catalogue)
+    if problems and before is not None:
+        known = {p.message for p in (*_own_parts(before, catalogue), *_shipped(before, catalogue))}
+        problems = [p for p in problems if p.message not in known]
+    if problems:
+        raise DocumentError(problems[:_TOLD])
 
-    def unknown(path: list[object], what: str, value: object, known: Iterable[object]) -> None:
-        names = ", ".join(str(k) for k in known)
-        # A size in the place of a code, a family in the place of a contact: said, so that it is found.
-        other = what_is(catalogue, str(value)[:60])
-        problems.append(
-            Problem(
-                pointer(path),
-                f"There is no {what} {str(value)[:60]!r}." + (f" {other}" if other else ""),
-                f"Choose one of: {names}.",
-            )
-        )
 
-    families = {**catalogue.wires, **document.wire.own_families}
-    named: list[tuple[list[object], str | None]] = [(["wire", "family"], document.wire.family)]
+def _own_parts(document: Document, catalogue: Catalogue) -> list[Problem]:
+    """Wire families, connector families, their ways and contacts: a shop may have its own."""
+    return [
+        *_wire_families(document, catalogue),
+        *_families(document, catalogue),
+        *_pins(document, catalogue),
+    ]
+
+
+def _shipped(document: Document, catalogue: Catalogue) -> list[Problem]:
+    """Standards, colours and rules, and halves that their family is not made in."""
+    found = _colours_and_rules(document, catalogue)
+    for connector_id, connector in document.ends.connectors.items():
+        family = catalogue.connectors.get(connector.family)
+        if family is not None and family.housing(connector.ways) is not None:
+            found += _half(catalogue, ["ends", "connectors", connector_id], connector, family)
+    return found
+
+
+def _unknown(catalogue: Catalogue, path: _Path, what: str, value: object, known: Iterable[object]) -> Problem:
+    names = ", ".join(str(k) for k in known)
+    # A size in the place of a code, a family in the place of a contact: said, so that it is found.
+    other = what_is(catalogue, str(value)[:60])
+    return Problem(
+        pointer(path),
+        f"There is no {what} {str(value)[:60]!r}." + (f" {other}" if other else ""),
+        f"Choose one of: {names}.",
+    )
+
+
+def _wire_families(document: Document, catalogue: Catalogue) -> list[Problem]:
+    own = document.wire.own_families
+    families = {**catalogue.wires, **own}
+    named: list[tuple[_Path, str | None]] = [(["wire", "family"], document.wire.family)]
     named += [(["wire", "also", code], code) for code in document.wire.also]
     named += [(["wire", "fixed", k, "family"], f.family) for k, f in document.wire.fixed.items()]
     named += [(["wire", "samples", k, "family"], x.family) for k, x in document.wire.samples.items()]
@@ -42,93 +72,104 @@ def require_known_parts(
         (["circuits", "circuits", k, "family"], c.family) for k, c in document.circuits.circuits.items()
     ]
     named += [(["circuits", "groups", k, "family"], g.family) for k, g in document.circuits.groups.items()]
-    for path, code in named:
-        own = document.wire.own_families.get(code or "")
-        if code is not None and (code not in families or (own is not None and not own.sizes)):
-            unknown(path, "wire family with any size", code, families)
+    return [
+        _unknown(catalogue, path, "wire family with any size", code, families)
+        for path, code in named
+        if code is not None and (code not in families or (code in own and not own[code].sizes))
+    ]
+
+
+def _colours_and_rules(document: Document, catalogue: Catalogue) -> list[Problem]:
+    found: list[Problem] = []
     for bus_id, bus in document.circuits.buses.items():
         if bus.standard not in catalogue.buses:
-            unknown(["circuits", "buses", bus_id, "standard"], "bus standard", bus.standard, catalogue.buses)
-    if document.wire.scheme is not None and document.wire.scheme not in catalogue.colour_schemes:
-        unknown(["wire", "scheme"], "colour scheme", document.wire.scheme, catalogue.colour_schemes)
-    for role, list_of in document.wire.role_colours.items():
-        for code in "/".join(list_of.colours.split()).split("/"):
+            path: _Path = ["circuits", "buses", bus_id, "standard"]
+            found.append(_unknown(catalogue, path, "bus standard", bus.standard, catalogue.buses))
+    scheme = document.wire.scheme
+    if scheme is not None and scheme not in catalogue.colour_schemes:
+        path = ["wire", "scheme"]
+        found.append(_unknown(catalogue, path, "colour scheme", scheme, catalogue.colour_schemes))
+    coloured: list[tuple[_Path, str]] = [
+        (["wire", "role_colours", role, "colours"], "/".join(x.colours.split()))
+        for role, x in document.wire.role_colours.items()
+    ]
+    coloured += [
+        (["wire", "fixed", key, "colour"], f.colour) for key, f in document.wire.fixed.items() if f.colour
+    ]
+    for path, codes in coloured:
+        for code in codes.split("/"):
             if code and code not in catalogue.colours:
-                unknown(["wire", "role_colours", role, "colours"], "colour", code, catalogue.colours)
+                found.append(_unknown(catalogue, path, "colour", code, catalogue.colours))
     for rule, house in document.brief.house_rules.items():
         known = catalogue.rules.get(rule)
         if known is None:
-            unknown(["brief", "house_rules", rule], "house rule", rule, catalogue.rules)
+            path = ["brief", "house_rules", rule]
+            found.append(_unknown(catalogue, path, "house rule", rule, catalogue.rules))
         elif not known.least <= house.value <= known.most:
-            problems.append(
+            found.append(
                 Problem(
                     pointer(["brief", "house_rules", rule, "value"]),
                     f"{known.label}: {house.value:g} {known.unit}".strip() + " makes no sense.",
                     f"Give {known.least:g} to {known.most:g} {known.unit}".strip() + ".",
                 )
             )
-    for key, fixed in document.wire.fixed.items():
-        if fixed.colour is not None:
-            for code in fixed.colour.split("/"):
-                if code not in catalogue.colours:
-                    unknown(["wire", "fixed", key, "colour"], "colour", code, catalogue.colours)
-    gone: set[str] = set()
+    return found
+
+
+def _families(document: Document, catalogue: Catalogue) -> list[Problem]:
+    found: list[Problem] = []
     for connector_id, connector in document.ends.connectors.items():
-        base: list[object] = ["ends", "connectors", connector_id]
+        base: _Path = ["ends", "connectors", connector_id]
         family = catalogue.connectors.get(connector.family)
-        if family is None or family.housing(connector.ways) is None:
-            gone.add(connector_id)
-            if may_be_gone is None or (connector.family, connector.ways) in may_be_gone:
-                continue
         if family is None:
-            unknown([*base, "family"], "connector family", connector.family, catalogue.connectors)
-            continue
-        if (connector.shell == "none") != family.loose:
-            unknown(
-                [*base, "shell"],
-                f"shell of {family.code} called",
-                connector.shell,
-                ("none",) if family.loose else ("plug", "receptacle"),
+            path = [*base, "family"]
+            found.append(
+                _unknown(catalogue, path, "connector family", connector.family, catalogue.connectors)
             )
-        if family.housing(connector.ways) is None:
+        elif family.housing(connector.ways) is None:
             ways = ", ".join(str(h.ways) for h in family.housings)
-            problems.append(
-                Problem(
-                    pointer([*base, "ways"]),
-                    f"{family.code} is not made with {connector.ways} ways.",
-                    f"It is made with {ways}.",
-                )
-            )
-        if connector.stud is not None and connector.stud not in family.studs:
-            unknown(
-                [*base, "stud"], f"stud for {family.code} called", connector.stud, family.studs or ("none",)
-            )
-        if connector.key and family.keyings and connector.key not in family.keyings:
-            unknown([*base, "key"], f"key for {family.code} called", connector.key, family.keyings)
+            message = f"{family.code} is not made with {connector.ways} ways."
+            found.append(Problem(pointer([*base, "ways"]), message, f"It is made with {ways}."))
+    return found
+
+
+def _half(catalogue: Catalogue, base: _Path, connector: Connector, family: ConnectorFamily) -> list[Problem]:
+    """A connector against its family: shell, stud, key."""
+    found: list[Problem] = []
+    if (connector.shell == "none") != family.loose:
+        shells = ("none",) if family.loose else ("plug", "receptacle")
+        what = f"shell of {family.code} called"
+        found.append(_unknown(catalogue, [*base, "shell"], what, connector.shell, shells))
+    if connector.stud is not None and connector.stud not in family.studs:
+        studs = family.studs or ("none",)
+        what = f"stud for {family.code} called"
+        found.append(_unknown(catalogue, [*base, "stud"], what, connector.stud, studs))
+    if connector.key and family.keyings and connector.key not in family.keyings:
+        what = f"key for {family.code} called"
+        found.append(_unknown(catalogue, [*base, "key"], what, connector.key, family.keyings))
+    return found
+
+
+def _pins(document: Document, catalogue: Catalogue) -> list[Problem]:
+    found: list[Problem] = []
     for ref, entry in document.ends.pinout.items():
-        if entry.connector in gone:
-            continue
         connector = document.ends.connectors[entry.connector]
         family = catalogue.connectors.get(connector.family)
         housing = family.housing(connector.ways) if family else None
-        passed = may_be_gone is None or (ref, entry.contact) in may_be_gone
-        if family is not None and entry.contact is not None and not passed:
-            known_contacts = [c.code for c in family.contacts_for(connector.contact_gender, connector.stud)]
-            if entry.contact not in known_contacts:
-                unknown(
-                    ["ends", "pinout", ref, "contact"],
-                    f"contact for this half of {family.code} called",
-                    entry.contact,
-                    known_contacts,
-                )
-        passed = may_be_gone is None or (ref, entry.cavity) in may_be_gone
-        if housing is not None and entry.cavity not in housing.face.cavities and not passed:
-            problems.append(
+        if family is None or housing is None:
+            continue
+        if entry.contact is not None:
+            known = [c.code for c in family.contacts_for(connector.contact_gender, connector.stud)]
+            if entry.contact not in known:
+                what = f"contact for this half of {family.code} called"
+                path: _Path = ["ends", "pinout", ref, "contact"]
+                found.append(_unknown(catalogue, path, what, entry.contact, known))
+        if entry.cavity not in housing.face.cavities:
+            found.append(
                 Problem(
                     pointer(["ends", "pinout", ref, "cavity"]),
                     f"{entry.connector} has {connector.ways} ways; there is no cavity {entry.cavity!r}.",
                     "Give it more ways, or move the wire to another connector.",
                 )
             )
-    if problems:
-        raise DocumentError(problems[:20])
+    return found

@@ -12,7 +12,7 @@ from inkthread.core.kept import Kept
 GONE = "not known here"
 
 
-def stand_in_for_gone(document: Document, catalogue: Catalogue, book: FindingBook) -> Catalogue:
+def stand_in_for_ends(document: Document, catalogue: Catalogue, book: FindingBook) -> Catalogue:
     """The catalogue with an empty family for every one, or number of ways, that is named and not held.
 
     What stands in refuses no wire and buys nothing; a finding says what has gone.

@@ -1,0 +1,39 @@
+"""The program as it is started: a process of its own, asked over its port."""
+
+from __future__ import annotations
+
+import json
+import os
+import re
+import subprocess
+import sys
+import urllib.request
+
+
+class Program:
+    """``inkthread`` as a process of its own."""
+
+    def __init__(self, *arguments: str, **env: str) -> None:
+        self.process = subprocess.Popen(
+            [sys.executable, "-m", "inkthread.cli", *arguments],
+            stdout=subprocess.PIPE,
+            stderr=subprocess.PIPE,
+            text=True,
+            env={**os.environ, **env},
+        )
+        line = self.process.stdout.readline()
+        match = re.search(r"http://127\.0\.0\.1:(\d+)", line)
+        assert match, line + self.process.stderr.read()
+        self.base = match[0]
+
+    def ask(self, path: str, method: str = "GET", body: object = None, **headers: str):
+        data = json.dumps(body).encode() if body is not None else None
+        request = urllib.request.Request(self.base + path, data, headers, method=method)
+        if data is not None:
+            request.add_header("Content-Type", "application/json")
+        with urllib.request.urlopen(request, timeout=10) as reply:
+            return json.loads(reply.read() or b"null")
+
+    def stop(self) -> None:
+        self.process.terminate()
+        self.process.communicate(timeout=10)
