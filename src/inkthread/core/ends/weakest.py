@@ -9,6 +9,7 @@ import numpy as np
 
 from inkthread.core.catalogue import Catalogue, Contact, SpliceSize
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.circuits.fuses import made_as
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import WireEnd
@@ -116,7 +117,8 @@ def _fuse_above(
     facts = circuits.fuses[key]
     if facts.rating_a <= link.holds_a * 1.0005:
         return
-    smaller = [f for f in catalogue.fuses if f.rating_a <= link.holds_a and f.rating_a >= facts.load_a]
+    made = made_as(facts.kind, catalogue)
+    smaller = [f for f in made if facts.load_a <= f.rating_a <= link.holds_a]
     path = pointer(["circuits", "devices", facts.device, "paths", facts.path, "rating_a"])
     book.add(
         "fuse-above-weakest",
