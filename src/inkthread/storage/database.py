@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import errno
+import os
+import sqlite3
 from pathlib import Path
 from typing import Any
 
@@ -10,13 +12,15 @@ from pydantic_core import from_json, to_json
 from sqlalchemy import Engine, create_engine, event, inspect, text
 from sqlalchemy.exc import DatabaseError
 
-from inkthread.storage.models import SCHEMA_HEAD
+from inkthread.storage.models import SCHEMA_HEAD, Base
+
+_PRAGMAS = ("journal_mode=WAL", "foreign_keys=ON", "synchronous=NORMAL", "busy_timeout=5000")
 
 
 def open_database(path: Path) -> Engine:
     """Open (or make) the database file and bring it to the newest schema.
 
-    Raises OSError where the file cannot be opened, written, or is no database.
+    Raises OSError where the file cannot be opened, written, or is no database of this program.
     """
     path.parent.mkdir(parents=True, exist_ok=True)
     engine = create_engine(
@@ -28,35 +32,90 @@ def open_database(path: Path) -> Engine:
     @event.listens_for(engine, "connect")
     def _pragmas(connection: Any, _record: Any) -> None:
         cursor = connection.cursor()
-        for pragma in ("journal_mode=WAL", "foreign_keys=ON", "synchronous=NORMAL", "busy_timeout=5000"):
+        for pragma in _PRAGMAS:
             cursor.execute(f"PRAGMA {pragma}")
         cursor.close()
 
     try:
-        if _schema_of(engine) != SCHEMA_HEAD:
-            migrate(engine)
+        found = _schema_of(engine)
+        if found is not None and found > SCHEMA_HEAD:
+            raise OSError(errno.EIO, "was made by a newer version of this program", str(path))
+        copy = _copy_of(path)
+        if found != SCHEMA_HEAD:
+            if found is not None:
+                _copy_online(path, copy)
+            migrate(path)
+        if copy.exists():
+            # Kept until what came of it has been read.
+            _read_through(engine)
+            copy.unlink()
     except DatabaseError as error:
         engine.dispose()
         raise OSError(errno.EIO, f"cannot be used as a database ({error.orig})", str(path)) from None
+    except OSError:
+        engine.dispose()
+        raise
     return engine
 
 
 def _schema_of(engine: Engine) -> str | None:
-    if not inspect(engine).has_table("alembic_version"):
-        return None
     with engine.connect() as connection:
+        if not inspect(connection).has_table("alembic_version"):
+            return None
         found = connection.execute(text("SELECT version_num FROM alembic_version")).scalar()
     return str(found) if found is not None else None
 
 
-def migrate(engine: Engine) -> None:
-    """Run all migrations that the database lacks. Imports Alembic only here, so that starts are quick."""
+def _copy_of(path: Path) -> Path:
+    """Where a data file is copied to before its schema changes."""
+    return path.with_name(f"{path.name}.before-{SCHEMA_HEAD}")
+
+
+def _copy_online(path: Path, copy: Path) -> None:
+    """Copy the data file as it stands, whoever reads it meanwhile; whole under its name, or not at all."""
+    partial = copy.with_name(f"{copy.name}.part")
+    partial.unlink(missing_ok=True)
+    with sqlite3.connect(path) as source, sqlite3.connect(partial) as target:
+        source.backup(target)
+    source.close()
+    target.close()
+    os.replace(partial, copy)
+
+
+def _read_through(engine: Engine) -> None:
+    """Read a row of every table as it is now declared. Raises DatabaseError where one does not hold."""
+    with engine.connect() as connection:
+        for table in Base.metadata.sorted_tables:
+            connection.execute(table.select().limit(1)).all()
+
+
+def migrate(path: Path) -> None:
+    """Run all migrations that the file lacks, in one transaction: all of them are there afterwards, or
+    none. Imports Alembic only here, so that starts are quick."""
     from alembic import command
     from alembic.config import Config
+
+    engine = create_engine(f"sqlite:///{path}")
+
+    @event.listens_for(engine, "connect")
+    def _own_transactions(connection: Any, _record: Any) -> None:
+        # The driver would end the transaction at every change of a table.
+        connection.isolation_level = None
+        cursor = connection.cursor()
+        for pragma in _PRAGMAS:
+            cursor.execute(f"PRAGMA {pragma}")
+        cursor.close()
+
+    @event.listens_for(engine, "begin")
+    def _immediately(connection: Any) -> None:
+        connection.exec_driver_sql("BEGIN IMMEDIATE")
 
     config = Config()
     config.set_main_option("script_location", str(Path(__file__).parent / "migrations"))
     config.set_main_option("path_separator", "os")
-    with engine.begin() as connection:
-        config.attributes["connection"] = connection
-        command.upgrade(config, "head")
+    try:
+        with engine.begin() as connection:
+            config.attributes["connection"] = connection
+            command.upgrade(config, "head")
+    finally:
+        engine.dispose()
