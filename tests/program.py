@@ -8,6 +8,10 @@ import re
 import subprocess
 import sys
 import urllib.request
+from typing import Any
+
+from flask import Flask
+from flask.testing import FlaskClient
 
 
 class Program:
@@ -29,7 +33,7 @@ class Program:
     def ask(self, path: str, method: str = "GET", body: object = None, **headers: str):
         data = json.dumps(body).encode() if body is not None else None
         request = urllib.request.Request(self.base + path, data, headers, method=method)
-        if data is not None:
+        if method != "GET":
             request.add_header("Content-Type", "application/json")
         with urllib.request.urlopen(request, timeout=10) as reply:
             return json.loads(reply.read() or b"null")
@@ -37,3 +41,25 @@ class Program:
     def stop(self) -> None:
         self.process.terminate()
         self.process.communicate(timeout=10)
+
+
+class JsonClient(FlaskClient):
+    """A client that says of every write that it is JSON, as the screens do."""
+
+    def open(self, *args: Any, **kwargs: Any) -> Any:
+        if kwargs.get("method") in ("POST", "PUT", "PATCH", "DELETE"):
+            kwargs.setdefault("content_type", "application/json")
+        return super().open(*args, **kwargs)
+
+
+def client_of(app: Flask) -> FlaskClient:
+    """A client of an application."""
+    app.test_client_class = JsonClient
+    return app.test_client()
+
+
+def turn(client: FlaskClient, url: str, way: str = "undo") -> Any:
+    """Undo or redo what stands now."""
+    seen = client.get(url)
+    version = seen.json["version"] if seen.status_code == 200 else 1
+    return client.post(f"{url}/{way}", headers={"If-Match": f'"{version}"'})

@@ -48,20 +48,20 @@ def test_edit_undo_redo_across_a_restart(path):
     engine = open_database(path)
     shelf = Shelf(engine)
     assert shelf.get("l").undo_label == "pump 11 A"
-    back = shelf.undo("l")
+    back = shelf.undo("l", shelf.get("l").version)
     assert (back.version, back.document["circuits"]["loads"]["M1"]["current_a"]) == (4, 7.0)
-    assert shelf.undo("l").document == demo_document("larkspur")
+    assert shelf.undo("l", shelf.get("l").version).document == demo_document("larkspur")
     with pytest.raises(NothingToUndo):
-        shelf.undo("l")
+        shelf.undo("l", shelf.get("l").version)
     engine.dispose()
 
     engine = open_database(path)
     shelf = Shelf(engine)
-    assert shelf.redo("l").document["circuits"]["loads"]["M1"]["current_a"] == 7.0
-    assert shelf.redo("l").document["circuits"]["loads"]["M1"]["current_a"] == 11.0
+    assert shelf.redo("l", shelf.get("l").version).document["circuits"]["loads"]["M1"]["current_a"] == 7.0
+    assert shelf.redo("l", shelf.get("l").version).document["circuits"]["loads"]["M1"]["current_a"] == 11.0
     with pytest.raises(NothingToUndo):
-        shelf.redo("l")
-    shelf.undo("l")
+        shelf.redo("l", shelf.get("l").version)
+    shelf.undo("l", shelf.get("l").version)
     after = shelf.patch("l", 8, amps(9.0), "pump 9 A", accept)
     assert after.redo_label is None, "a new edit closes the way forward"
     engine.dispose()
@@ -131,7 +131,10 @@ def test_seeding_again_keeps_what_the_user_did_and_reset_restores(shelf):
     assert shelf.get("larkspur").document == demo_document("larkspur")
     assert shelf.get("larkspur").version == 3, "a version never names two documents"
     assert len(shelf.entries()) == 5
-    assert shelf.undo("larkspur").document["circuits"]["loads"]["M1"]["current_a"] == 11.0
+    assert (
+        shelf.undo("larkspur", shelf.get("larkspur").version).document["circuits"]["loads"]["M1"]["current_a"]
+        == 11.0
+    )
 
 
 def test_migrations_make_the_tables_that_the_models_name(path):
@@ -188,8 +191,8 @@ def test_what_another_program_wrote_is_seen_though_the_last_document_is_kept(pat
     other.patch("l", 2, amps(8.0), "8 A", accept)
     seen = one.get("l")
     assert (seen.version, seen.document["circuits"]["loads"]["M1"]["current_a"]) == (3, 8.0)
-    assert one.undo("l").document["circuits"]["loads"]["M1"]["current_a"] == 7.0
-    assert other.redo("l").document["circuits"]["loads"]["M1"]["current_a"] == 8.0
+    assert one.undo("l", one.get("l").version).document["circuits"]["loads"]["M1"]["current_a"] == 7.0
+    assert other.redo("l", other.get("l").version).document["circuits"]["loads"]["M1"]["current_a"] == 8.0
     for engine in engines:
         engine.dispose()
 

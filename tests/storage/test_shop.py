@@ -10,6 +10,7 @@ from inkthread.storage import NotInShop, Shop
 from inkthread.storage.database import open_database
 from inkthread.web import create_app
 from tests.conftest import Bench
+from tests.program import client_of
 
 
 @pytest.fixture
@@ -66,7 +67,7 @@ def test_taken_out_and_put_back(shop):
 def test_a_typed_line_knows_a_kept_kind_after_a_restart(tmp_path):
     plain = horn().plain
     for start in ("first", "second"):
-        client = create_app(tmp_path / "d.db").test_client()
+        client = client_of(create_app(tmp_path / "d.db"))
         if start == "first":
             design = client.post("/api/designs", json={"document": plain}).get_json()["id"]
             asked = {"design_id": design, "device": "M9", "label": "twin horn", "words": "hooter"}

@@ -8,6 +8,7 @@ from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
 from inkthread.web import create_app
 from tests.conftest import shelve_small
+from tests.program import client_of
 
 
 @pytest.fixture
@@ -17,5 +18,5 @@ def client(tmp_path):
     shelve_small(Shelf(engine))
     engine.dispose()
     app = create_app(path)
-    yield app.test_client()
+    yield client_of(app)
     app.extensions["workshop"].shelf._engine.dispose()

@@ -7,12 +7,13 @@ import threading
 import pytest
 
 from inkthread.web import create_app
+from tests.program import client_of, turn
 
 
 @pytest.fixture
 def harness(tmp_path):
     app = create_app(tmp_path / "acts.db")
-    client = app.test_client()
+    client = client_of(app)
     made = client.post("/api/designs", json={"name": "acts", "practice": "vehicle"}).json
     yield Hand(client, made["id"])
     app.extensions["workshop"].shelf._engine.dispose()
@@ -102,7 +103,7 @@ def test_many_hands_at_once_lose_nothing(harness):
     failures = []
 
     def put(n: int) -> None:
-        client = harness.client.application.test_client()
+        client = client_of(harness.client.application)
         reply = client.post(f"{harness.url}/acts", json={"act": "feed", "text": f"E{n} lamp 1 A"})
         if reply.status_code != 200:
             failures.append((n, reply.json))
@@ -126,11 +127,11 @@ def test_undo_goes_all_the_way_back_and_redo_all_the_way_forward(harness):
         harness.act("feed", line)
         states.append(harness.document())
     for state in reversed(states[:-1]):
-        assert harness.client.post(f"{harness.url}/undo").json["document"] == state
-    assert harness.client.post(f"{harness.url}/undo").status_code == 409
+        assert turn(harness.client, harness.url).json["document"] == state
+    assert turn(harness.client, harness.url).status_code == 409
     for state in states[1:]:
-        assert harness.client.post(f"{harness.url}/redo").json["document"] == state
-    assert harness.client.post(f"{harness.url}/redo").status_code == 409
+        assert turn(harness.client, harness.url, "redo").json["document"] == state
+    assert turn(harness.client, harness.url, "redo").status_code == 409
 
 
 def test_an_edit_that_changes_nothing_makes_no_version(harness):
@@ -156,7 +157,7 @@ def test_what_is_taken_out_goes_with_all_that_names_it_and_comes_back_whole(harn
         assert reply.status_code == 200, reply.json
         assert about not in reply.json["document"][gone[0]][gone[1]]
         assert f"{act.replace('_', ' ')} {about}" == reply.json["undo_label"]
-        assert harness.client.post(f"{harness.url}/undo").json["document"] == before
+        assert turn(harness.client, harness.url).json["document"] == before
         assert harness.act(act, "", "nothing").status_code == 422
     document = harness.act("take_out_device", "", "M1").json["document"]
     assert set(document["ends"]["connectors"]) == {"B1", "F1"}

@@ -11,6 +11,7 @@ import pytest
 from openapi_spec_validator import validate
 
 from tests.conftest import harness
+from tests.program import turn
 
 ROOT = Path(__file__).parent.parent.parent
 LARKSPUR = "/api/designs/larkspur"
@@ -39,10 +40,10 @@ def test_an_edit_gives_the_new_version_and_a_fresh_evaluation(client):
     assert reply.json["document"]["circuits"]["loads"]["M1"]["current_a"] == 11.0
     assert reply.json["evaluation"]["wire"]["wires"]["C2"]["gauge"] == "14 AWG"
     assert client.get(LARKSPUR, headers={"If-None-Match": reply.headers["ETag"]}).status_code == 304
-    back = client.post(f"{LARKSPUR}/undo").json
+    back = turn(client, LARKSPUR).json
     assert back["document"] == before.json["document"]
     assert back["evaluation"] == before.json["evaluation"]
-    assert client.post(f"{LARKSPUR}/redo").json["document"]["circuits"]["loads"]["M1"]["current_a"] == 11.0
+    assert turn(client, LARKSPUR, "redo").json["document"]["circuits"]["loads"]["M1"]["current_a"] == 11.0
 
 
 def test_typed_text_is_read_in_the_documents_units(client):
@@ -190,7 +191,7 @@ def test_typed_lines_are_one_edit_each(client):
     wrong = client.post(f"{url}/acts", json={"act": "run", "text": "B1 > "})
     assert wrong.status_code == 422
     assert "nothing between" in wrong.json["detail"]
-    assert client.post(f"{url}/undo").json["evaluation"]["tally"]["wires"] == 0
+    assert turn(client, url).json["evaluation"]["tally"]["wires"] == 0
 
 
 def test_reckonings_and_tables_are_fetched_when_asked_for(client):

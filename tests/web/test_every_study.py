@@ -10,6 +10,7 @@ import math
 import pytest
 
 from inkthread.demo import demo_document
+from tests.program import client_of
 
 DEMOS = ("larkspur", "dawdler", "glider", "mushroom")
 STUDIES = ("loads", "schematic", "families", "future", "headroom", "weakest")
@@ -21,7 +22,7 @@ def shelved(tmp_path_factory):
     from inkthread.web import create_app
 
     app = create_app(tmp_path_factory.mktemp("studies") / "s.db")
-    client = app.test_client()
+    client = client_of(app)
     made = {n: client.post("/api/designs", json={"document": demo_document(n)}).json["id"] for n in DEMOS}
     return client, made
 

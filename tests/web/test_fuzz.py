@@ -12,6 +12,7 @@ from inkthread.core.acts import ACTS
 from inkthread.core.document.load import pointer
 from inkthread.demo import demo_document
 from inkthread.web import create_app
+from tests.program import client_of, turn
 
 
 def paths(node: Any, at: tuple[str, ...] = ()) -> list[tuple[str, ...]]:
@@ -164,7 +165,7 @@ def client(tmp_path_factory):
     app.testing = False
     app.config["PROPAGATE_EXCEPTIONS"] = False
     _AS_IT_WAS.clear()
-    yield app.test_client()
+    yield client_of(app)
     app.extensions["workshop"].shelf._engine.dispose()
 
 
@@ -191,7 +192,7 @@ def holds(client, url: str, before: dict[str, Any], reply) -> None:
         _AS_IT_WAS[url] = {**before, "version": after["version"]}
         return
     if reply.json["version"] > before["version"]:
-        back = client.post(f"{url}/undo")
+        back = turn(client, url)
         assert back.status_code == 200
         assert back.json["document"] == before["document"]
         assert back.json["evaluation"] == before["evaluation"]

@@ -9,6 +9,7 @@ import pytest
 
 from inkthread.cli import main
 from inkthread.core.catalogue.own import COLUMNS
+from tests.program import turn
 from tests.web.test_api import LARKSPUR, stored
 
 
@@ -140,14 +141,14 @@ def test_ways_are_given_out_exchanged_and_cleared_each_as_one_edit(client):
     assert given.status_code == 200
     after = ways_of(client, "A1")
     assert set(before) <= set(after)
-    assert client.post(f"{LARKSPUR}/undo").status_code == 200
+    assert turn(client, LARKSPUR).status_code == 200
     assert ways_of(client, "A1") == before
     a, b = list(before.values())[:2]
     swapped = client.post(f"{LARKSPUR}/ends/pinout", json={"connector": "A1", "act": "swap", "a": a, "b": b})
     assert swapped.json["undo_label"] == f"A1: {a} and {b} exchanged"
     client.post(f"{LARKSPUR}/ends/pinout", json={"connector": "A1", "act": "clear"})
     assert ways_of(client, "A1") == {}
-    client.post(f"{LARKSPUR}/undo")
+    turn(client, LARKSPUR)
     assert len(ways_of(client, "A1")) == len(before)
     refused = [
         {"connector": "A1", "act": "give out", "rule": "at random"},

@@ -12,7 +12,7 @@ from pathlib import Path
 import pytest
 
 from inkthread.web import create_app
-from tests.program import Program
+from tests.program import Program, client_of
 
 ROOT = Path(__file__).parent.parent.parent
 
@@ -38,9 +38,9 @@ def test_a_demo_started_twice_keeps_what_was_done_and_a_reset_restores(tmp_path)
         kept = second.ask("/api/designs/larkspur")
         assert kept["document"]["circuits"]["loads"]["M1"]["current_a"] == 11
         assert kept["undo_label"] == "edit"
-        back = second.ask("/api/designs/larkspur/undo", "POST")
+        back = second.ask("/api/designs/larkspur/undo", "POST", **{"If-Match": '"2"'})
         assert back["document"]["circuits"]["loads"]["M1"]["current_a"] == 7.5
-        second.ask("/api/designs/larkspur/redo", "POST")
+        second.ask("/api/designs/larkspur/redo", "POST", **{"If-Match": '"3"'})
     finally:
         second.stop()
     reset = subprocess.run(
@@ -91,7 +91,7 @@ def test_only_this_machine_is_listened_on(tmp_path):
 @pytest.fixture
 def client(tmp_path):
     app = create_app(tmp_path / "files.db")
-    yield app.test_client()
+    yield client_of(app)
     app.extensions["workshop"].shelf._engine.dispose()
 
 
@@ -133,7 +133,8 @@ def test_the_page_and_its_parts_are_served_with_their_policies(client):
         ("GET", "/api/nothing", 404),
         ("PUT", "/api/designs", 405),
         ("GET", "/api/designs/unknown", 404),
-        ("POST", "/api/designs/unknown/undo", 404),
+        ("POST", "/api/designs/unknown/undo", 428),
+        ("POST", "/api/designs/unknown/duplicate", 404),
         ("DELETE", "/api/designs/unknown", 404),
         ("GET", "/api/designs/" + "x" * 80, 422),
     ],
@@ -146,7 +147,7 @@ def test_every_error_is_problem_details(client, method, path, status):
     assert reply.json["status"] == status
 
 
-@pytest.mark.parametrize("header", ["", "abc", '"x-y"', "*", '"-1"'])
+@pytest.mark.parametrize("header", ["", "abc", '"x-y"', "*", '"-1"', '"' + "9" * 23 + '"'])
 def test_an_if_match_that_is_no_version_is_refused(client, header):
     made = client.post("/api/designs", json={"name": "x", "practice": "vehicle"}).json
     reply = client.patch(f"/api/designs/{made['id']}", json=[], headers={"If-Match": header})

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 import pytest
 
+from tests.program import turn
+
 LARKSPUR = "/api/designs/larkspur"
 
 
@@ -77,7 +79,7 @@ def test_a_pasted_list_is_looked_at_then_put_in_as_one_edit(client):
     assert made["version"] == before["version"] + 1
     assert made["undo_label"] == "a pasted list"
     assert "Z9" in made["document"]["circuits"]["devices"]
-    back = client.post(f"{LARKSPUR}/undo").get_json()
+    back = turn(client, LARKSPUR).get_json()
     assert back["document"] == before["document"]
 
 
@@ -118,4 +120,4 @@ def test_a_bench_answer_is_put_in_as_one_edit(client):
     made = client.post(f"{LARKSPUR}/bench/wire", json={"fields": fields}).get_json()
     assert made["version"] == before["version"] + 1
     assert len(made["document"]["circuits"]["loads"]) == len(before["document"]["circuits"]["loads"]) + 1
-    assert client.post(f"{LARKSPUR}/undo").get_json()["document"] == before["document"]
+    assert turn(client, LARKSPUR).get_json()["document"] == before["document"]

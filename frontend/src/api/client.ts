@@ -17,7 +17,8 @@ export type Operation = { op: "add" | "replace" | "remove" | "copy"; path: strin
 export type ReckoningKind = "gauge" | "drop" | "ampacity" | "cut" | "fuse" | "contact" | "bill" | "mass" | "branch";
 export type ActName = Schemas["ActBody"]["act"];
 
-export const client = createClient<paths>({ baseUrl: window.location.origin });
+// Every write says that it is JSON, with or without a body: no form of another page can.
+export const client = createClient<paths>({ baseUrl: window.location.origin, headers: { "Content-Type": "application/json" } });
 
 /** What went wrong, as the server says it; a plain sentence where it could not be reached. */
 export class Refused extends Error {

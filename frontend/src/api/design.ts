@@ -209,12 +209,18 @@ export function useEdits(id: string) {
     [cache, id, path],
   );
   const undo = useCallback(
-    () => inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/undo", { params: { path } }))),
-    [cache, id, path],
+    () =>
+      inTurn(id, () =>
+        settle(cache, client.POST("/api/designs/{design_id}/undo", { params: { path }, headers: { "If-Match": etag() } })),
+      ),
+    [cache, etag, id, path],
   );
   const redo = useCallback(
-    () => inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/redo", { params: { path } }))),
-    [cache, id, path],
+    () =>
+      inTurn(id, () =>
+        settle(cache, client.POST("/api/designs/{design_id}/redo", { params: { path }, headers: { "If-Match": etag() } })),
+      ),
+    [cache, etag, id, path],
   );
   return { edit, together, act, undo, redo };
 }

@@ -178,7 +178,7 @@ function Tag({ item }: { item: ShelfItem }) {
           </span>
         </span>
       )}
-      <DropdownMenu.Root>
+      <DropdownMenu.Root modal={false}>
         <DropdownMenu.Trigger className="press font-normal" aria-label={`More for ${item.name}`}>
           more
         </DropdownMenu.Trigger>

@@ -230,10 +230,15 @@ class Shelf:
             row = self._row(session, design_id)
             return self._edit(session, row, make(self._document(row)), label, validate)
 
-    def undo(self, design_id: str) -> StoredDesign:
-        """Take back the newest edit. Raises NothingToUndo."""
+    def undo(self, design_id: str, meant_for: int) -> StoredDesign:
+        """Take back the newest edit of the version it is meant for.
+
+        Raises Conflict where the design has gone on since, NothingToUndo.
+        """
         with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
+            if row.version != meant_for:
+                raise Conflict(self._stored(session, row))
             edit = self._undoable(session, design_id)
             if edit is None:
                 raise NothingToUndo
@@ -259,10 +264,15 @@ class Shelf:
             session.commit()
             return self._stored(session, row)
 
-    def redo(self, design_id: str) -> StoredDesign:
-        """Bring back the edit that was undone last. Raises NothingToUndo."""
+    def redo(self, design_id: str, meant_for: int) -> StoredDesign:
+        """Bring back the edit that was undone last, at the version it is meant for.
+
+        Raises Conflict where the design has gone on since, NothingToUndo.
+        """
         with self._lock, Session(self._engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
+            if row.version != meant_for:
+                raise Conflict(self._stored(session, row))
             edit = self._redoable(session, design_id)
             if edit is None:
                 raise NothingToUndo

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from typing import Any, cast
 from urllib.parse import unquote
 
@@ -94,7 +95,7 @@ def _base_version() -> int | Response:
     header = request.headers.get("If-Match")
     if header is None:
         return problem(428, "Precondition required", "Send If-Match with the harness's ETag.")
-    match = re.fullmatch(r'(?:W/)?"?(\d+)(?:-[0-9a-f]+)?"?', header.strip())
+    match = re.fullmatch(r'(?:W/)?"?(\d{1,9})(?:-[0-9a-f]+)?"?', header.strip())
     if match is None:
         return problem(422, "If-Match not understood", "Send If-Match with the harness's ETag.")
     return int(match[1])
@@ -110,17 +111,25 @@ def edit_design(design_id: str, base: int, operations: list[dict[str, Any]], lab
     try:
         return reply(shop.shelf.patch(design_id, base, operations, label, shop.validate, _typed))
     except Conflict as conflict:
-        body = ConflictDetails.model_construct(
-            type="about:blank",
-            title="Changed meanwhile",
-            status=412,
-            detail="The same place was changed meanwhile. Look at it as it is now, then repeat your edit.",
-            errors=[],
-            current=_reply_model(conflict.current),
+        return _conflict(
+            conflict,
+            "The same place was changed meanwhile. Look at it as it is now, then repeat your edit.",
         )
-        response = json_reply(ConflictDetails, body, 412)
-        response.content_type = "application/problem+json"
-        return response
+
+
+def _conflict(conflict: Conflict, detail: str) -> Response:
+    """Somebody was first: what stands now, beside why nothing was done."""
+    body = ConflictDetails.model_construct(
+        type="about:blank",
+        title="Changed meanwhile",
+        status=412,
+        detail=detail,
+        errors=[],
+        current=_reply_model(conflict.current),
+    )
+    response = json_reply(ConflictDetails, body, 412)
+    response.content_type = "application/problem+json"
+    return response
 
 
 def operations_of(body: PatchBody) -> list[dict[str, Any]]:
@@ -424,16 +433,30 @@ def post_paste(path: DesignPath, body: PasteBody) -> Response:
     return reply(shop.shelf.edit(path.design_id, make, "a pasted list", shop.validate))
 
 
-@view("post", "/designs/<design_id>/undo", {200: DesignReply, 409: ProblemDetails})
+_TURN = {200: DesignReply, 409: ProblemDetails, 412: ConflictDetails, 428: ProblemDetails}
+
+
+def _turned(turn: Callable[[str, int], StoredDesign], design_id: str) -> Response:
+    base = _base_version()
+    if isinstance(base, Response):
+        return base
+    try:
+        return reply(turn(design_id, base))
+    except Conflict as conflict:
+        detail = "The harness was changed in another window meanwhile. Look at it as it is now first."
+        return _conflict(conflict, detail)
+
+
+@view("post", "/designs/<design_id>/undo", _TURN)
 def post_undo(path: DesignPath) -> Response:
-    """Take back the newest edit."""
-    return reply(workshop().shelf.undo(path.design_id))
+    """Take back the newest edit of the version named by If-Match."""
+    return _turned(workshop().shelf.undo, path.design_id)
 
 
-@view("post", "/designs/<design_id>/redo", {200: DesignReply, 409: ProblemDetails})
+@view("post", "/designs/<design_id>/redo", _TURN)
 def post_redo(path: DesignPath) -> Response:
-    """Bring back the edit undone last."""
-    return reply(workshop().shelf.redo(path.design_id))
+    """Bring back the edit undone last, at the version named by If-Match."""
+    return _turned(workshop().shelf.redo, path.design_id)
 
 
 @view("post", "/designs/<design_id>/duplicate", {201: DesignReply})

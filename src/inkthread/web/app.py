@@ -24,8 +24,16 @@ from inkthread.web.workshop import Workshop
 
 STATIC = Path(__file__).parent / "static"
 
+_WRITES = ("POST", "PUT", "PATCH", "DELETE")
+_HEADERS = {
+    "X-Content-Type-Options": "nosniff",
+    "Referrer-Policy": "no-referrer",
+    "Cross-Origin-Resource-Policy": "same-origin",
+    "Cross-Origin-Opener-Policy": "same-origin",
+    "Permissions-Policy": "camera=(), geolocation=(), microphone=(), payment=(), usb=()",
+}
 _POLICY = (
-    "default-src 'self'; img-src 'self' data:; style-src 'self' 'unsafe-inline'; "
+    "default-src 'self'; img-src 'self' data:; style-src 'self'; "
     "object-src 'none'; base-uri 'none'; frame-ancestors 'none'"
 )
 
@@ -51,6 +59,7 @@ def create_app(database: Path, *, describe: bool = False) -> OpenAPI:
     problems.register(app)
     app.register_api(make_api(describe=describe))
     app.before_request(_only_this_machine)
+    app.before_request(_only_own_pages)
     app.before_request(_readable_json)
     app.after_request(_finish)
     if not describe:
@@ -67,6 +76,22 @@ def _only_this_machine() -> Response | None:
     host = request.host.rpartition(":")[0] or request.host
     if host not in ("127.0.0.1", "localhost", "[::1]"):
         return problems.problem(421, "Wrong host", "Open this program as http://127.0.0.1.")
+    return None
+
+
+def _only_own_pages() -> Response | None:
+    """Refuse a write that another page's script or form sends: the browser says whose page it is."""
+    if request.method not in _WRITES:
+        return None
+    origin, site = request.headers.get("Origin"), request.headers.get("Sec-Fetch-Site")
+    foreign = origin is not None and origin != f"{request.scheme}://{request.host}"
+    if foreign or site not in (None, "same-origin", "none"):
+        return problems.problem(
+            403, "Another page", "Harnesses are changed from this program's own pages only."
+        )
+    if not request.mimetype.endswith("json"):
+        detail = "Send Content-Type: application/json, with or without a body."
+        return problems.problem(415, "Not JSON", detail)
     return None
 
 
@@ -119,8 +144,7 @@ def _near() -> bool:
 
 
 def _finish(response: Response) -> Response:
-    response.headers["X-Content-Type-Options"] = "nosniff"
-    response.headers["Referrer-Policy"] = "no-referrer"
+    response.headers.update(_HEADERS)
     response.headers["Content-Security-Policy"] = _POLICY
     if (
         response.direct_passthrough is False
