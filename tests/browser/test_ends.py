@@ -177,6 +177,7 @@ def test_a_family_of_ones_own_is_changed_cell_by_cell(page: Page, open_ends, sit
     page.get_by_role("button", name="change it").click()
     contacts = page.get_by_role("grid", name="Contacts of OWN15")
     least = contacts.get_by_role("row").nth(1).get_by_role("gridcell").nth(4)
+    expect(least).not_to_have_text("")
     was = least.inner_text()
     least.click()
     page.keyboard.type("22 AWG")

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections import Counter
+
 import pytest
 
 from inkthread.core.shop import OwnedTool, Shop
@@ -101,3 +103,51 @@ def test_what_is_too_heavy_names_the_three_heaviest_parts():
     assert "5 g" in told.what
     bench.set("brief/mass_budget_g", round(e.parts.mass_each_g + 0.01, 2))
     assert "over-mass-budget" not in bench.codes()
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_every_part_of_a_kind_is_counted_once_where_it_is(name):
+    """Counted again from the ends as they are fitted, from the housings to the fuses."""
+    w = WORKED[name]
+    counted: Counter[tuple[str, str]] = Counter()
+    for connector in w.ends.connectors.values():
+        housing = w.catalogue.connectors[connector.family].housing(connector.ways)
+        for group, parts in (("housing", housing.shells), ("lock", housing.locks)):
+            if connector.shell in parts:
+                counted[group, parts[connector.shell].code] += 1
+        for accessory in w.ends.accessories.get(connector.id, ()):
+            counted["accessory", accessory.code] += 1
+    for splice_id in w.ends.splices:
+        counted["splice", w.ends.splice_sizes[splice_id].code] += 1
+        cover = w.ends.joints[splice_id].cover
+        if cover is not None:
+            counted["cover", cover.code] += 1
+    for fuse in w.circuits.fuses.values():
+        if fuse.part is not None:
+            counted["fuse", fuse.part.code] += 1
+    groups = {g for g, _ in counted} - {"fuse"}
+    quantity = w.document.brief.quantity
+    billed = {(x.group, x.code): x.quantity / quantity for x in w.parts.lines if x.group in groups}
+    assert billed == {k: n for k, n in counted.items() if k[0] in groups}
+    fuses = {k: n for k, n in counted.items() if k[0] == "fuse"}
+    assert fuses == {
+        (x.group, x.code): x.quantity / quantity for x in w.parts.lines if ("fuse", x.code) in fuses
+    }
+
+
+def test_just_as_heavy_as_it_may_be_is_let_be():
+    bench = pump()
+    grams = bench.evaluate().parts.mass_each_g
+    assert "over-mass-budget" not in bench.set("brief/mass_budget_g", grams).codes()
+    assert "over-mass-budget" in bench.set("brief/mass_budget_g", grams - 0.01).codes()
+
+
+@pytest.mark.parametrize(("fuses", "holders"), [(1, 1), (2, 0)])
+def test_two_fuses_of_one_device_are_a_block_and_need_no_holder(fuses, holders):
+    bench = pump()
+    for n in range(2, fuses + 1):
+        bench.set(f"circuits/devices/F1/pins/out{n}", {"order": 20 + n, "role": "supply_out", "name": ""})
+        path = {"order": n, "from_pin": "in", "to_pin": f"out{n}", "kind": "fuse"}
+        bench.set(f"circuits/devices/F1/paths/{n}", path)
+    held = [x for x in bench.evaluate().parts.lines if x.code.startswith("FH-")]
+    assert len(held) == holders
