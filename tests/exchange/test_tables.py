@@ -3,8 +3,14 @@
 from __future__ import annotations
 
 import csv
+import dataclasses
 import io
 
+import pytest
+
+from inkthread.catalogue import shipped_catalogue
+from inkthread.core.catalogue.own import OwnParts, PartsError, parts_to_csv, read_parts, with_own
+from inkthread.core.table import TableError, read_table
 from inkthread.exchange import CSV_KINDS, csv_text
 
 
@@ -42,3 +48,27 @@ def test_the_cut_list_has_every_cable_once_and_its_cores_by_its_name(larkspur):
         cores = [r for r in rows if r["cable"] == c.id and r["wire"] != c.id]
         assert len(cores) == len(c.wires) + (c.shield is not None)
         assert {r["cut_mm"] for r in cores} == {str(c.cut_mm)}
+
+
+@pytest.mark.parametrize(
+    "text", ["=1+1", "+5 V supply", "-lug", "@x", "\tlug", "'=quoted", "plain, with a comma"]
+)
+def test_a_table_of_parts_is_not_run_and_comes_back_as_it_was(text):
+    """Written as every table is, and read again: what a spreadsheet would run is disarmed between."""
+    shipped = shipped_catalogue()
+    contact = dataclasses.replace(shipped.connectors["SR16"].contacts[0], description=text)
+    mine = dataclasses.replace(shipped.connectors["SR16"], code="MY-SR", contacts=(contact,), seals=())
+    table = parts_to_csv([mine], [])
+    for row in rows(table):
+        assert not any(cell[:1] in ("=", "+", "-", "@", "\t") for cell in row)
+    held = OwnParts(connectors={"MY-SR": mine})
+    again = read_parts(with_own(shipped, held, ""), table, held)
+    assert again.connectors["MY-SR"].contacts[0].description == text
+
+
+@pytest.mark.parametrize("text", ['a,"' + "x" * 200_000 + '"', 'kind,"' + "y" * 140_000])
+def test_a_cell_that_is_too_long_is_said(text):
+    with pytest.raises(TableError, match="longer than"):
+        read_table(text)
+    with pytest.raises(PartsError, match="longer than"):
+        read_parts(shipped_catalogue(), text)

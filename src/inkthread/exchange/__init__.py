@@ -1,5 +1,5 @@
 """Readers and writers of open formats."""
 
-from inkthread.exchange.tables import CSV_KINDS, csv_text, safe_cell
+from inkthread.exchange.tables import CSV_KINDS, csv_text
 
-__all__ = ["CSV_KINDS", "csv_text", "safe_cell"]
+__all__ = ["CSV_KINDS", "csv_text"]

@@ -2,23 +2,10 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Callable, Iterator
 
 from inkthread.core.evaluate import Evaluation
-
-Row = tuple[object, ...]
-
-
-def safe_cell(value: object) -> object:
-    """Text that a spreadsheet would run as a formula gets an apostrophe before it.
-
-    Source: OWASP guidance on CSV injection, from memory.
-    """
-    if isinstance(value, str) and value[:1] in ("=", "+", "-", "@", "\t", "\r"):
-        return "'" + value
-    return value
+from inkthread.core.table import Row, table_text
 
 
 def _wires(e: Evaluation) -> Iterator[Row]:
@@ -129,8 +116,4 @@ CSV_KINDS: dict[str, Callable[[Evaluation], Iterator[Row]]] = {"wires": _wires, 
 
 def csv_text(evaluation: Evaluation, kind: str) -> str:
     """One of ``wires``, ``bom``, ``cut`` as CSV text with a header line. Raises KeyError."""
-    buffer = io.StringIO()
-    writer = csv.writer(buffer, lineterminator="\r\n")
-    for row in CSV_KINDS[kind](evaluation):
-        writer.writerow([safe_cell(cell) for cell in row])
-    return buffer.getvalue()
+    return table_text(CSV_KINDS[kind](evaluation))

@@ -5,8 +5,6 @@ Nothing is half taken: either every part of a file is good, or none is kept.
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 import math
 from collections.abc import Iterable, Mapping
@@ -18,6 +16,7 @@ from pydantic import TypeAdapter, ValidationError
 from inkthread.core.catalogue.ends import ConnectorFamily, Contact, Seal, SpliceSize, Tool, ToolRow
 from inkthread.core.catalogue.names import what_is
 from inkthread.core.catalogue.types import Catalogue, WireFamily
+from inkthread.core.table import Row, TableError, read_table, table_text
 
 FORMAT = "inkthread-parts"
 FORMAT_NUMBER = 1
@@ -350,7 +349,10 @@ def _number(row: Mapping[str, str], name: str, line: int, problems: list[PartPro
 
 def _from_csv(catalogue: Catalogue, text: str, held: OwnParts) -> OwnParts:
     """Contacts, seals and tools in rows. Contacts and seals go into a family of the builder's own."""
-    rows = csv.reader(io.StringIO(text))
+    try:
+        rows = iter(read_table(text))
+    except TableError as error:
+        raise PartsError([PartProblem("", str(error), "")]) from None
     header = tuple(h.strip() for h in next(rows, []))
     if header != COLUMNS:
         odd = [h for h in header if h not in COLUMNS] or [c for c in COLUMNS if c not in header]
@@ -499,13 +501,11 @@ def parts_to_plain(own: OwnParts) -> dict[str, Any]:
 
 def parts_to_csv(families: Iterable[ConnectorFamily], tools: Iterable[Tool]) -> str:
     """Contacts, seals and tools as the table that ``read_parts`` reads."""
-    out = io.StringIO()
-    writer = csv.writer(out, lineterminator="\n")
-    writer.writerow(COLUMNS)
+    rows: list[Row] = [COLUMNS]
     for f in families:
         for c in f.contacts:
             row = c.tools[0] if c.tools else None
-            writer.writerow(
+            rows.append(
                 [
                     "contact", f.code, c.code, c.description, c.gender, f"{c.conductor_min_mm2:g}",
                     f"{c.conductor_max_mm2:g}", f"{c.insulation_min_mm:g}", f"{c.insulation_max_mm:g}",
@@ -514,14 +514,14 @@ def parts_to_csv(families: Iterable[ConnectorFamily], tools: Iterable[Tool]) -> 
                 ]
             )  # fmt: skip
         for s in f.seals:
-            writer.writerow(
+            rows.append(
                 [
                     "seal", f.code, s.code, s.description, "", "", "", f"{s.od_min_mm:g}", f"{s.od_max_mm:g}",
                     "", "", "", "", f"{s.mass_g:g}", f"{s.price:g}",
                 ]
             )  # fmt: skip
     for t in tools:
-        writer.writerow(
+        rows.append(
             ["tool", "", t.code, t.description, *[""] * 8, t.nests[0] if t.nests else "", "0", f"{t.price:g}"]
         )
-    return out.getvalue()
+    return table_text(rows)

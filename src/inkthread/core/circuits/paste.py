@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-import csv
-import io
 import re
 from dataclasses import dataclass, field
 from typing import Any, Literal, get_args
@@ -12,6 +10,7 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.lines import add_device, circuit_of, guess_kind, join_pins, place_pin
 from inkthread.core.document.draft import Draft, LineError, next_order
 from inkthread.core.quantity import QuantityError, format_current, parse_current_a, parse_gauge
+from inkthread.core.table import TableError, read_table
 
 Meaning = Literal[
     "from",
@@ -153,7 +152,14 @@ def _cells(text: str) -> list[tuple[str, list[str]]]:
     if not lines:
         return []
     mark = max("\t;,", key=lambda m: (sum(m in x for x in lines), m == "\t"))
-    return [(x, next(csv.reader(io.StringIO(x), delimiter=mark), [])) for x in lines]
+    return [(x, next(iter(_row(x, mark)), [])) for x in lines]
+
+
+def _row(line: str, mark: str) -> list[list[str]]:
+    try:
+        return read_table(line, mark)
+    except TableError as error:
+        raise LineError(f"{line[:40]!r}: {error}") from None
 
 
 def _by_head(cell: str) -> Meaning | None:
