@@ -11,10 +11,13 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.optimize import brentq
 
-from inkthread.core.physics.short_time import settled_share
+from inkthread.core.physics.short_time import heat_capacity_j_per_m_k, settled_share
 from tests.conftest import Bench
-from tests.oracles import Nodal, loads_of
+from tests.oracles import HeatBalance, Nodal, loads_of
+
+ORACLE = HeatBalance()
 
 LOOSE = {"order": 1, "value": 50.0, "reason": "drop is not what is tried"}
 
@@ -432,6 +435,24 @@ def test_a_duty_is_averaged_only_where_its_cycle_is_short():
     assert heats[1.0] == pytest.approx(10.0, rel=0.02)
     assert heats[3600.0] == pytest.approx(20.0, rel=1e-3)
     assert heats[None] == pytest.approx(20.0)
+
+
+@pytest.mark.parametrize("cycle_s", [20.0, 60.0, 180.0])
+def test_between_the_two_the_wires_own_time_constant_decides(cycle_s):
+    """Tau is the heat it holds over the heat it makes at its rating: capacity x rise / I2 R, all by hand;
+    the current at its rating by the independent balance."""
+    bench = fix_all(seldom(cycle_s), "16 AWG")
+    w = bench.workings()
+    at = next(i for i, k in enumerate(w.wire.keys) if "M1" in w.wire.wires[k].to_text)
+    family = bench.catalogue.wires[w.wire.wires[w.wire.keys[at]].family]
+    size, ambient = family.size("16 AWG"), 40.0
+    amps = brentq(lambda a: ORACLE.conductor_temperature(size, a, ambient) - family.temperature_c, 1.0, 200.0)
+    hot = size.resistance_ohm_per_km / 1000 * (1 + 0.00393 * (family.temperature_c - 20))
+    held = heat_capacity_j_per_m_k(size.area_mm2, size.conductor_diameter_mm, size.od_mm)
+    tau = held * (family.temperature_c - ambient) / (amps**2 * hot)
+    assert 20 < tau < 120
+    share = (1 - math.exp(-0.25 * cycle_s / tau)) / (1 - math.exp(-cycle_s / tau))
+    assert float(w.wire.heating_a[at]) == pytest.approx(20.0 * math.sqrt(share), rel=0.01)
 
 
 @pytest.mark.parametrize(

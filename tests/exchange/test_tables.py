@@ -50,9 +50,7 @@ def test_the_cut_list_has_every_cable_once_and_its_cores_by_its_name(larkspur):
         assert {r["cut_mm"] for r in cores} == {str(c.cut_mm)}
 
 
-@pytest.mark.parametrize(
-    "text", ["=1+1", "+5 V supply", "-lug", "@x", "\tlug", "'=quoted", "plain, with a comma"]
-)
+@pytest.mark.parametrize("text", ["=1+1", "+5 V supply", "-lug", "@x", "'=quoted", "plain, with a comma"])
 def test_a_table_of_parts_is_not_run_and_comes_back_as_it_was(text):
     """Written as every table is, and read again: what a spreadsheet would run is disarmed between."""
     shipped = shipped_catalogue()
