@@ -49,6 +49,13 @@ def main(argv: list[str] | None = None) -> int:
     return BAD_INPUT
 
 
+def _port(text: str) -> int:
+    """A port, or 0 for any that is free."""
+    if not text.strip().isdecimal() or int(text) > 65_535:
+        raise argparse.ArgumentTypeError(f"{text!r} is no port. Give a number from 0 to 65535.")
+    return int(text)
+
+
 def _parser(given: list[str]) -> argparse.ArgumentParser:
     parser = _Parser(prog="inkthread", description="Works out wire harnesses, and says why.")
     commands = parser.add_subparsers(dest="command", required=True, parser_class=_Parser)
@@ -63,7 +70,7 @@ def _parser(given: list[str]) -> argparse.ArgumentParser:
         ("serve", _serve, "Serve the screen on this machine."),
     ):
         sub = add(name, run, text)
-        sub.add_argument("--port", type=int, default=int(os.environ.get("PORT", "8137")))
+        sub.add_argument("--port", type=_port, default=os.environ.get("PORT", "8137"))
         sub.add_argument("--data", type=Path, default=_default_data(), help="database file")
         if name == "demo":
             sub.add_argument("--reset", action="store_true", help="restore the demo harnesses first")

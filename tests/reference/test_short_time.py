@@ -8,6 +8,7 @@ import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.integrate import solve_ivp
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.bench import calculate
@@ -92,6 +93,22 @@ def test_a_long_pulse_comes_to_the_steady_temperature():
     steady = float(conductor_temperature_c(curves, 0, np.array([30.0]))[0])
     reached = peak_temperature_c(curves, 0, ohm, capacity, 40.0, Pulse(30.0, 7200))
     assert reached == pytest.approx(steady, abs=1.0)
+
+
+@pytest.mark.parametrize(("amps", "seconds"), [(60.0, 100.0), (120.0, 10.0), (250.0, 3.0)])
+def test_a_pulse_follows_the_differential_equation(amps, seconds):
+    """C dT/dt = R20 (1 + 0.00393 (T - 20)) I2 - what leaves it, by a stiff solver of another library."""
+    _, curves, ohm, capacity = wire()
+    steady_c, squared = curves.conductor_c[0], curves.current_squared_a2[0]
+
+    def warms(_: float, t: np.ndarray) -> np.ndarray:
+        return ohm * (1 + 0.00393 * (t - 20)) * (amps**2 - np.interp(t, steady_c, squared)) / capacity
+
+    exact = solve_ivp(warms, (0, seconds), [40.0], method="LSODA", rtol=1e-8, atol=1e-6).y[0, -1]
+    assert exact > 90
+    assert peak_temperature_c(curves, 0, ohm, capacity, 40.0, Pulse(amps, seconds)) == pytest.approx(
+        exact, abs=0.02 * (exact - 40)
+    )
 
 
 @pytest.mark.parametrize("days", [1, 10, 100])

@@ -336,6 +336,13 @@ export function useThreading(circuit: string) {
   );
 }
 
+/** A design file goes as it is: what is wrong in it is said in the same words as on the command line. */
+export async function openFile(file: Blob): Promise<DesignReply> {
+  const { data, error } = await client.POST("/api/designs/file", { body: file as never, bodySerializer: (b) => b as unknown as Blob });
+  if (!data) throw refusal(error);
+  return data;
+}
+
 export async function createDesign(body: {
   name?: string;
   practice?: DesignReply["document"]["brief"]["practice"];

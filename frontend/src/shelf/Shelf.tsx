@@ -3,7 +3,7 @@ import { DropdownMenu } from "radix-ui";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { refusal, type ShelfItem } from "../api/client";
-import { createDesign, shelfAct, useCatalogue, useShelf } from "../api/design";
+import { createDesign, openFile, shelfAct, useCatalogue, useShelf } from "../api/design";
 import { useSay } from "../components/Notice";
 import { switchTheme } from "../theme";
 
@@ -53,31 +53,28 @@ function NewHarness() {
   const [problem, setProblem] = useState<{ detail: string; lines: string[] } | null>(null);
   const file = useRef<HTMLInputElement>(null);
 
+  const refuse = (error: unknown) => {
+    const found = refusal(error).problem;
+    setProblem({
+      detail: found.detail,
+      lines: found.errors.slice(0, 6).map((e) => `${e.path || "file"}: ${e.message} ${e.remedy}`),
+    });
+  };
   const make = async (body: Parameters<typeof createDesign>[0]) => {
     try {
       const made = await createDesign(body);
       await navigate(`/d/${made.id}/${body.document ? "brief" : "circuits"}`);
     } catch (error) {
-      const found = refusal(error).problem;
-      setProblem({
-        detail: found.detail,
-        lines: found.errors.slice(0, 6).map((e) => `${e.path || "file"}: ${e.message} ${e.remedy}`),
-      });
+      refuse(error);
     }
   };
   const take = async (chosen: File) => {
-    let document: unknown;
     try {
-      document = JSON.parse(await chosen.text());
-    } catch {
-      setProblem({ detail: `${chosen.name} is not a design file: it is not JSON. Choose a file exported here.`, lines: [] });
-      return;
+      const made = await openFile(chosen);
+      await navigate(`/d/${made.id}/brief`);
+    } catch (error) {
+      refuse(error);
     }
-    if (typeof document !== "object" || document === null) {
-      setProblem({ detail: `${chosen.name} is not a design file. Choose a file exported here.`, lines: [] });
-      return;
-    }
-    await make({ document: document as Record<string, unknown> });
   };
   return (
     <form

@@ -7,7 +7,9 @@ from typing import Any, Literal, get_args
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.lines import feed_line, forget_circuit, place_pin
+from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
+from inkthread.core.document.values import HIDDEN
 from inkthread.core.quantity import QuantityError, parse_temperature_c
 from inkthread.core.route.lines import insert_point, merge_point, rehang_branch, route_line
 
@@ -40,6 +42,14 @@ def act_operations(
     """
     if max((len(line) for line in text.splitlines()), default=0) > 2000:
         raise LineError("This line is longer than 2000 letters. Type it in parts.")
+    if HIDDEN.search(text) or HIDDEN.search(about):
+        raise LineError("There is a character in it that cannot be written. Type it without.")
+    return complete(plain, _operations(whole(plain), catalogue, act, text, about))
+
+
+def _operations(
+    plain: dict[str, Any], catalogue: Catalogue, act: str, text: str, about: str
+) -> list[dict[str, Any]]:
     if act in ("feed", "run"):
         return _lines(plain, catalogue, act, text)
     if act == "pin":

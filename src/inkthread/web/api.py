@@ -15,7 +15,7 @@ from inkthread.core.circuits import analyse_loads, draw_schematic
 from inkthread.core.circuits.kinds import kind_from_device
 from inkthread.core.circuits.paste import MEANINGS, read_list
 from inkthread.core.compare import compare_families, compare_threading, future_cost, headroom
-from inkthread.core.document import DocumentError, Problem, dump_document
+from inkthread.core.document import DocumentError, Problem, dump_document, parse_document, parse_document_text
 from inkthread.core.document.complete import complete
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.starter import new_document, practices
@@ -355,12 +355,20 @@ def post_design(body: NewDesign) -> Response:
     """Put a new harness on the shelf: empty, or from a design document."""
     shop = workshop()
     if body.document is not None:
-        plain = dump_document(shop.read_file(body.document))
+        plain = dump_document(shop.known(parse_document(body.document)))
     else:
         if not body.name.strip():
             raise DocumentError([Problem("/name", "The harness has no name.", "Type a name.")])
         plain = new_document(body.name.strip(), body.practice)
     return reply(shop.shelf.create(plain), 201)
+
+
+@view("post", "/designs/file", {201: DesignReply, 413: ProblemDetails})
+def post_file() -> Response:
+    """Put a new harness on the shelf from a design file, sent as it is."""
+    shop = workshop()
+    document = parse_document_text(request.get_data())
+    return reply(shop.shelf.create(dump_document(shop.known(document))), 201)
 
 
 @view("get", "/designs/<design_id>", {200: DesignReply})

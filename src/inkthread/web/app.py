@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import gc
 import gzip
-import json
 from ipaddress import ip_address
 from pathlib import Path
 
@@ -13,8 +12,8 @@ from flask_openapi3 import Info, OpenAPI
 
 import inkthread
 from inkthread.catalogue import shipped_catalogue
-from inkthread.core.document import Problem
-from inkthread.core.document.load import MAX_DOCUMENT_BYTES
+from inkthread.core.document import DocumentError, Problem
+from inkthread.core.document.load import MAX_DOCUMENT_BYTES, read_json
 from inkthread.storage import Shelf, Shop
 from inkthread.storage.database import open_database
 from inkthread.web import problems
@@ -24,6 +23,8 @@ from inkthread.web.workshop import Workshop
 
 STATIC = Path(__file__).parent / "static"
 
+_AROUND = 4096
+"""What a request may be longer than the file it brings."""
 _WRITES = ("POST", "PUT", "PATCH", "DELETE")
 _HEADERS = {
     "X-Content-Type-Options": "nosniff",
@@ -53,7 +54,7 @@ def create_app(database: Path, *, describe: bool = False) -> OpenAPI:
         doc_ui=describe,
         static_folder=None,
     )
-    app.config["MAX_CONTENT_LENGTH"] = MAX_DOCUMENT_BYTES
+    app.config["MAX_CONTENT_LENGTH"] = MAX_DOCUMENT_BYTES + _AROUND
     engine = open_database(database)
     app.extensions["workshop"] = Workshop(Shelf(engine), Shop(engine), shipped_catalogue())
     problems.register(app)
@@ -101,29 +102,28 @@ def _contract() -> Response:
 
 
 def _readable_json() -> Response | None:
-    """Malformed JSON, NaN and infinity are refused before anything reads the body."""
+    """What no reader of documents takes is refused before anything reads the body."""
     if not request.mimetype.endswith("json"):
         return None
     data = request.get_data()
     if not data:
         return None
     try:
-        json.loads(data, parse_constant=_refuse_constant)
-    except (ValueError, RecursionError) as error:
-        item = Problem("", f"This is not JSON: {error}.", "Send well-formed JSON without NaN or infinity.")
-        return problems.problem(400, "Malformed JSON", f"{item.message} {item.remedy}", [item])
+        if b"\\u0000" in data:
+            item = Problem("", "There is a character in it that is none (NUL).", "Take it out.")
+            raise DocumentError([item])
+        read_json(data)
+    except DocumentError as error:
+        item = error.problems[0]
+        return problems.problem(400, "Malformed JSON", f"{item.message} {item.remedy}", error.problems)
     return None
-
-
-def _refuse_constant(text: str) -> float:
-    raise ValueError(f"{text} is not a number")
 
 
 def _screen(path: str) -> Response:
     """The front end: its files, and its page for every place in it."""
     if path.startswith("api/"):
         return problems.problem(404, "Not found", f"There is no {path} here.")
-    if path and (STATIC / path).is_file():
+    if path and _is_file(path):
         response = send_from_directory(STATIC, path)
         if path.startswith("assets/"):
             response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
@@ -133,6 +133,14 @@ def _screen(path: str) -> Response:
     response = send_from_directory(STATIC, "index.html")
     response.headers["Cache-Control"] = "no-cache"
     return response
+
+
+def _is_file(path: str) -> bool:
+    """Whether the screen has such a file; a name that no file can have is none of its."""
+    try:
+        return (STATIC / path).is_file()
+    except (OSError, ValueError):
+        return False
 
 
 def _near() -> bool:

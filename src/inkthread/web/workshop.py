@@ -88,12 +88,11 @@ class Workshop:
         except DocumentError as error:
             raise Unreadable(error.problems) from None
 
-    def read_file(self, plain: Any) -> Document:
-        """A document from elsewhere: parts that its shop had of its own may be unknown here.
+    def known(self, document: Document) -> Document:
+        """A document from elsewhere: only parts that its shop had of its own may be unknown here.
 
         Raises DocumentError.
         """
-        document = parse_document(plain)
         require_known_parts(document, self.catalogue, from_elsewhere=True)
         return document
 

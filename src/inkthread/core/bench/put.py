@@ -10,6 +10,7 @@ from inkthread.core.bench.calculators import CALCULATORS, calculate
 from inkthread.core.bench.fields import BenchError, Inputs
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.lines import add_device, circuit_of, feed_line, join_pins
+from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, free_id, next_order
 from inkthread.core.quantity import QuantityError, parse_gauge
 from inkthread.core.route.lines import route_line
@@ -32,6 +33,12 @@ def put_into(
             CALCULATORS[calculator].fields[0].name, "This answer has no place of its own in a harness."
         )
     calculate(catalogue, calculator, given)  # What has no answer is not put in.
+    return complete(plain, _put(whole(plain), catalogue, calculator, given))
+
+
+def _put(
+    plain: dict[str, Any], catalogue: Catalogue, calculator: str, given: Mapping[str, str]
+) -> list[dict[str, Any]]:
     inputs = Inputs(catalogue, CALCULATORS[calculator].fields, given)
     if calculator == "bus":
         return _bus(plain, catalogue, inputs)

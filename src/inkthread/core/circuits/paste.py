@@ -8,7 +8,9 @@ from typing import Any, Literal, get_args
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.lines import add_device, circuit_of, guess_kind, join_pins, place_pin
+from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, next_order
+from inkthread.core.document.values import HIDDEN
 from inkthread.core.quantity import QuantityError, format_current, parse_current_a, parse_gauge
 from inkthread.core.table import TableError, read_table
 
@@ -107,6 +109,9 @@ def read_list(
     ``meanings`` names each column, and ``headed`` says whether the first line is headings; what is not
     given is guessed. A line that is refused changes nothing.
     """
+    if HIDDEN.search(text):
+        raise LineError("There is a character in it that cannot be written. Take it out.")
+    stored, plain = plain, whole(plain)
     rows = _cells(text)
     if not rows:
         raise LineError("There is nothing to read. Copy the lines in the spreadsheet, then paste them here.")
@@ -143,7 +148,7 @@ def read_list(
             lines.append(PasteLine(n, raw, says, tuple(notes), None))
         except LineError as error:
             lines.append(PasteLine(n, raw, "", (), str(error)))
-    return PastePlan(columns, headed, tuple(lines), reader.draft.operations)
+    return PastePlan(columns, headed, tuple(lines), complete(stored, reader.draft.operations))
 
 
 def _cells(text: str) -> list[tuple[str, list[str]]]:

@@ -108,3 +108,38 @@ def complete(document: dict[str, Any], operations: list[dict[str, Any]]) -> list
             view.written.append((parts, _ABSENT))
         found.append(op)
     return found
+
+
+def whole(document: dict[str, Any]) -> dict[str, Any]:
+    """A view of a stored document in which no collection is left out. The document itself stays as it is."""
+    made: dict[str, Any] = _whole(Document, document)
+    return made
+
+
+def _whole(kind: Any, node: Any) -> Any:
+    kind = _plain(kind)
+    if not isinstance(node, dict):
+        return node
+    if get_origin(kind) is dict:
+        of = get_args(kind)[1]
+        return {k: _whole(of, v) for k, v in node.items()} if _holds_collections(of) else node
+    if not (isinstance(kind, type) and dataclasses.is_dataclass(kind) and _holds_collections(kind)):
+        return node
+    found = dict(node)
+    for name, (held, _) in _fields(kind).items():
+        if name in found:
+            found[name] = _whole(held, found[name])
+        elif get_origin(_plain(held)) is dict:
+            found[name] = {}
+    return found
+
+
+@cache
+def _holds_collections(kind: Any) -> bool:
+    """Whether a type of the document has a collection in it, at any depth."""
+    kind = _plain(kind)
+    if get_origin(kind) is dict:
+        return True
+    if not dataclasses.is_dataclass(kind) or not isinstance(kind, type):
+        return False
+    return any(_holds_collections(held) for held, _ in _fields(kind).values())

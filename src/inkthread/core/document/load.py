@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Any, cast
@@ -12,6 +13,8 @@ from pydantic import TypeAdapter, ValidationError
 from inkthread.core.document.types import FORMAT, FORMAT_NUMBER, Document
 
 MAX_DOCUMENT_BYTES = 8_000_000
+MOST_SHOWN = 1e300
+"""Numbers beyond this are said to be this."""
 
 READER: TypeAdapter[Document] = TypeAdapter(Document)
 
@@ -40,6 +43,7 @@ def pointer(parts: Iterable[object]) -> str:
 
 
 _REMEDIES = {
+    "string_unicode": "Take the half character out.",
     "extra_forbidden": "Remove it; the document has no such field here.",
     "missing": "Add it.",
     "string_too_long": "Shorten it.",
@@ -52,7 +56,10 @@ _REMEDIES = {
 
 
 def _shown(value: object) -> str:
-    text = repr(value)
+    try:
+        text = repr(value)
+    except ValueError:
+        text = "a number of thousands of digits"
     return text if len(text) <= 40 else text[:37] + "..."
 
 
@@ -89,7 +96,8 @@ def _problem(error: Any) -> Problem:
     if kind == "extra_forbidden":
         message = f"Unknown field {_shown(parts[-1])}."
     elif kind in _BOUNDS and parts and isinstance(error["input"], (int, float)):
-        message = _out_of_bounds(str(parts[-1]), kind, float(error["input"]), error["ctx"])
+        value = float(min(max(error["input"], -MOST_SHOWN), MOST_SHOWN))
+        message = _out_of_bounds(str(parts[-1]), kind, value, error["ctx"])
     elif kind != "missing":
         message = f"{message.removeprefix('Value error, ')}, not {_shown(error['input'])}."
     else:
@@ -138,30 +146,84 @@ def parse_document(data: object) -> Document:
     return document
 
 
+MOST_NESTED = 64
+"""How deep a value may be nested; a document is nested eight deep."""
+_ESCAPED_SURROGATE = re.compile(rb"\\u[dD][89a-fA-F]")
+
+
+def _not_readable(
+    message: str, remedy: str = "Open a file made by this program.", path: str = ""
+) -> DocumentError:
+    return DocumentError([Problem(path, message, remedy)])
+
+
 def _refuse_constant(text: str) -> float:
-    raise DocumentError(
-        [Problem("", f"{text} is not a number.", "Give a real number; NaN and infinity are refused.")]
-    )
+    raise _not_readable(f"{text} is not a number.", "Give a real number; NaN and infinity are refused.")
+
+
+def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
+    found = dict(pairs)
+    if len(found) < len(pairs):
+        names = [k for k, _ in pairs]
+        twice = next(k for k in names if names.count(k) > 1)
+        raise _not_readable(
+            f"{twice[:60]!r} is there twice.", "Give every field once.", pointer([twice[:60]])
+        )
+    return found
+
+
+def read_json(text: str | bytes) -> Any:
+    """What JSON text says, read strictly: the one reader of files and of what is sent.
+
+    Raises DocumentError for what is no JSON, a field that is there twice, a number that is none, a
+    character that is none, and for nesting beyond ``MOST_NESTED``.
+    """
+    try:
+        data = text.encode("utf-8") if isinstance(text, str) else text
+        found = json.loads(
+            data.removeprefix(b"\xef\xbb\xbf"), parse_constant=_refuse_constant, object_pairs_hook=_once
+        )
+        if _ESCAPED_SURROGATE.search(data):
+            json.dumps(found, ensure_ascii=False).encode("utf-8")
+    except RecursionError:
+        raise _not_readable("The JSON is nested too deeply.") from None
+    except json.JSONDecodeError as error:
+        raise _not_readable(f"This is not JSON at line {error.lineno}.") from None
+    except UnicodeEncodeError:
+        raise _not_readable("There is half a character in it (a lone surrogate).", "Take it out.") from None
+    except UnicodeDecodeError:
+        raise _not_readable("This is not JSON: it is not UTF-8 text.") from None
+    except DocumentError:
+        raise
+    except ValueError:
+        raise _not_readable("A number in it has thousands of digits.", "Give a real number.") from None
+    _shallow(found)
+    return found
+
+
+def _shallow(found: Any) -> None:
+    level = [found]
+    for _ in range(MOST_NESTED):
+        level = (
+            [
+                v
+                for node in level
+                for v in (node.values() if isinstance(node, dict) else node)
+                if isinstance(v, (dict, list))
+            ]
+            if level and isinstance(level[0], (dict, list))
+            else []
+        )
+        if not level:
+            return
+    raise _not_readable("The JSON is nested too deeply.")
 
 
 def parse_document_text(text: str | bytes) -> Document:
     """Read a design document from JSON text. Raises ``DocumentError``."""
     if len(text) > MAX_DOCUMENT_BYTES:
-        raise DocumentError(
-            [Problem("", "The file is larger than 8 MB.", "Split the harness, or check the file.")]
-        )
-    try:
-        data = json.loads(text, parse_constant=_refuse_constant)
-    except RecursionError:
-        raise DocumentError(
-            [Problem("", "The JSON is nested too deeply.", "Open a file made by this program.")]
-        ) from None
-    except (json.JSONDecodeError, UnicodeDecodeError) as error:
-        where = f" at line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
-        raise DocumentError(
-            [Problem("", f"This is not JSON{where}.", "Open a file made by this program.")]
-        ) from None
-    return parse_document(data)
+        raise _not_readable("The file is larger than 8 MB.", "Split the harness, or check the file.")
+    return parse_document(read_json(text))
 
 
 def dump_document(document: Document) -> dict[str, Any]:

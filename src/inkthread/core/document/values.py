@@ -21,8 +21,18 @@ STRICT = ConfigDict(
 
 Flag = Annotated[bool, Strict()]
 
-Name = Annotated[str, StringConstraints(max_length=120)]
-Note = Annotated[str, StringConstraints(max_length=1000)]
+HIDDEN = re.compile("[\x00-\x08\x0b\x0c\x0e-\x1f\x7f\x80-\x9f\u202a-\u202e\u2066-\u2069\ud800-\udfff]")
+"""Characters that are not written: controls, and what turns the direction of text about."""
+
+
+def _written(text: str) -> str:
+    if HIDDEN.search(text):
+        raise ValueError("A character in it cannot be written (a control character)")
+    return text
+
+
+Name = Annotated[str, StringConstraints(max_length=120), AfterValidator(_written)]
+Note = Annotated[str, StringConstraints(max_length=1000), AfterValidator(_written)]
 _ID = re.compile(r"[A-Za-z0-9][A-Za-z0-9_+\-]{0,39}")
 _PIN_ID = re.compile(r"[A-Za-z0-9_+\-]{1,40}")
 
