@@ -4,11 +4,10 @@ from __future__ import annotations
 
 import copy
 import json
-import subprocess
-import sys
 
 import pytest
 
+from inkthread.cli import main
 from inkthread.demo import demo_document
 from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
@@ -19,9 +18,18 @@ SKETCH = "dawdler-sketch"
 URL = f"/api/designs/{SKETCH}"
 
 
+@pytest.fixture(scope="module")
+def quiet(tmp_path_factory):
+    """A client for what changes nothing."""
+    yield from application(tmp_path_factory.mktemp("quiet") / "input.db")
+
+
 @pytest.fixture
 def client(tmp_path):
-    path = tmp_path / "input.db"
+    yield from application(tmp_path / "input.db")
+
+
+def application(path):
     engine = open_database(path)
     Shelf(engine).create(demo_document(SKETCH), SKETCH)
     engine.dispose()
@@ -56,10 +64,10 @@ LONG = ["9" * 400, "10^400", "1e400", "9" * 5000, "-" + "9" * 400]
 @pytest.mark.parametrize(
     "path", ["/circuits/loads/M1/current_a", "/route/branches/R1/length_mm", "/brief/quantity"]
 )
-def test_a_figure_beyond_all_bounds_typed_or_sent(client, path, typed):
-    refused(client, patch(client, path, typed))
+def test_a_figure_beyond_all_bounds_typed_or_sent(quiet, path, typed):
+    refused(quiet, patch(quiet, path, typed))
     number = typed if typed[0] != "1" or "^" not in typed else "1e999"
-    refused(client, raw(client, f'[{{"op": "replace", "path": "{path}", "value": {number}}}]'))
+    refused(quiet, raw(quiet, f'[{{"op": "replace", "path": "{path}", "value": {number}}}]'))
 
 
 @pytest.mark.parametrize("path", ["/circuits/loads/M1/current_a", "/route/branches/R1/length_mm"])
@@ -76,8 +84,8 @@ def test_a_typed_line_with_an_odd_figure_makes_no_fault(client, path, typed):
 
 @pytest.mark.parametrize("text", ["\ud800", "pump \udfff", "a\x00b", "a\x07b", "a\x1bb", "\u202eevil"])
 @pytest.mark.parametrize("path", ["/brief/name", "/circuits/devices/M1/name", "/brief/machine"])
-def test_characters_that_are_none_are_refused_in_a_name(client, path, text):
-    detail = refused(client, raw(client, json.dumps([{"op": "replace", "path": path, "value": text}])))
+def test_characters_that_are_none_are_refused_in_a_name(quiet, path, text):
+    detail = refused(quiet, raw(quiet, json.dumps([{"op": "replace", "path": path, "value": text}])))
     assert "character" in detail or "JSON" in detail
 
 
@@ -98,18 +106,18 @@ def test_characters_that_are_none_are_refused_everywhere(client, text):
 
 
 @pytest.mark.parametrize("depth", [100, 700, 5_000, 100_000])
-def test_a_value_nested_beyond_reason(client, depth):
+def test_a_value_nested_beyond_reason(quiet, depth):
     nested = '{"a":' * depth + "1" + "}" * depth
-    refused(client, raw(client, f'[{{"op": "add", "path": "/brief/zones/z", "value": {nested}}}]'))
+    refused(quiet, raw(quiet, f'[{{"op": "add", "path": "/brief/zones/z", "value": {nested}}}]'))
     lists = "[" * depth + "]" * depth
-    refused(client, raw(client, f'[{{"op": "add", "path": "/brief/zones/z", "value": {lists}}}]'))
+    refused(quiet, raw(quiet, f'[{{"op": "add", "path": "/brief/zones/z", "value": {lists}}}]'))
 
 
 @pytest.mark.parametrize(
     "path", ["x" * 300, "x" * 5000, "a\x00b", "..%2f..%2fetc%2fpasswd", "%00", "/" * 300]
 )
-def test_an_address_that_is_no_file(client, path):
-    reply = client.get(f"/{path}")
+def test_an_address_that_is_no_file(quiet, path):
+    reply = quiet.get(f"/{path}")
     assert reply.status_code in (200, 404, 503, 308), reply.status_code
     reply.close()
 
@@ -144,9 +152,13 @@ def test_a_route_line_that_names_a_connector_without_a_point(client):
 DOCUMENT = json.dumps(demo_document(SKETCH))
 
 
-def command(what: str, path) -> subprocess.CompletedProcess[str]:
-    words = [sys.executable, "-m", "inkthread.cli", what, str(path)]
-    return subprocess.run(words, capture_output=True, text=True, check=False)
+def command(capsys, *words: object) -> tuple[int, str]:
+    """The command line's status, and what it says is wrong."""
+    try:
+        status = main([str(w) for w in words])
+    except SystemExit as stop:
+        status = int(stop.code or 0)
+    return status, capsys.readouterr().err
 
 
 def instead(of: str, text: str) -> str:
@@ -171,52 +183,49 @@ FILES = {
 
 
 @pytest.mark.parametrize("name", FILES)
-def test_a_file_is_refused_alike_on_the_command_line_and_on_the_screen(client, tmp_path, name):
+def test_a_file_is_refused_alike_on_the_command_line_and_on_the_screen(client, tmp_path, capsys, name):
     text, says = FILES[name]
     data = text.encode("utf-8", "surrogatepass") if isinstance(text, str) else text
     path = tmp_path / "design.json"
     path.write_bytes(data)
-    run = command("evaluate", path)
-    assert run.returncode == 2
-    assert "Traceback" not in run.stderr
-    assert len(run.stderr.strip().splitlines()) == 1
+    status, err = command(capsys, "evaluate", path)
+    assert status == 2
+    assert "Traceback" not in err
+    assert len(err.strip().splitlines()) == 1
     said = refused(client, raw(client, data, "POST", "/api/designs/file"))
-    assert says in run.stderr
+    assert says in err
     assert says in said
 
 
 @pytest.mark.parametrize("before", [b"\xef\xbb\xbf", b" \r\n"])
-def test_a_file_saved_by_another_program_opens_in_both(client, tmp_path, before):
+def test_a_file_saved_by_another_program_opens_in_both(client, tmp_path, capsys, before):
     path = tmp_path / "design.json"
     path.write_bytes(before + DOCUMENT.encode())
-    run = command("check", path)
-    assert run.returncode in (0, 1), run.stderr
+    status, err = command(capsys, "check", path)
+    assert status in (0, 1), err
     made = raw(client, before + DOCUMENT.encode(), "POST", "/api/designs/file")
     assert made.status_code == 201
     assert made.json["document"] == demo_document(SKETCH)
 
 
 @pytest.mark.parametrize(("bytes_over", "taken"), [(-1, True), (1, False)])
-def test_a_file_of_about_8_mb(client, tmp_path, bytes_over, taken):
+def test_a_file_of_about_8_mb(client, tmp_path, capsys, bytes_over, taken):
     data = DOCUMENT.encode()
     data += b" " * (8_000_000 + bytes_over - len(data))
     path = tmp_path / "design.json"
     path.write_bytes(data)
-    run = command("check", path)
+    status, err = command(capsys, "check", path)
     reply = raw(client, data, "POST", "/api/designs/file")
-    assert (run.returncode in (0, 1)) == taken
+    assert (status in (0, 1)) == taken
     assert (reply.status_code == 201) == taken
     if not taken:
-        assert "8 MB" in run.stderr
+        assert "8 MB" in err
         assert "8 MB" in reply.json["detail"]
 
 
 @pytest.mark.parametrize("port", ["99999", "-1", "65536", "http", "1.5"])
-def test_a_port_that_is_none_is_said(tmp_path, port):
-    run = subprocess.run(
-        [sys.executable, "-m", "inkthread.cli", "serve", "--port", port, "--data", str(tmp_path / "x.db")],
-        capture_output=True, text=True, check=False, timeout=20,
-    )  # fmt: skip
-    assert run.returncode == 2
-    assert "Traceback" not in run.stderr
-    assert "0 to 65535" in run.stderr
+def test_a_port_that_is_none_is_said(tmp_path, capsys, port):
+    status, err = command(capsys, "serve", "--port", port, "--data", tmp_path / "x.db")
+    assert status == 2
+    assert "Traceback" not in err
+    assert "0 to 65535" in err

@@ -4,6 +4,12 @@ from __future__ import annotations
 
 import pytest
 
+from inkthread.storage import Shelf
+from inkthread.storage.database import open_database
+from inkthread.web import create_app
+from tests.conftest import shelve_small
+from tests.program import client_of
+
 LARKSPUR = "/api/designs/larkspur"
 WRITES = [
     ("POST", f"{LARKSPUR}/undo"),
@@ -21,6 +27,18 @@ WRITES = [
 ]
 
 
+@pytest.fixture(scope="module")
+def quiet(tmp_path_factory):
+    """A client for what changes nothing."""
+    path = tmp_path_factory.mktemp("pages") / "pages.db"
+    engine = open_database(path)
+    shelve_small(Shelf(engine))
+    engine.dispose()
+    app = create_app(path)
+    yield client_of(app)
+    app.extensions["workshop"].shelf._engine.dispose()
+
+
 @pytest.mark.parametrize(("method", "path"), WRITES)
 @pytest.mark.parametrize(
     "headers",
@@ -32,22 +50,22 @@ WRITES = [
         {"Sec-Fetch-Site": "same-site"},
     ],
 )
-def test_another_page_changes_nothing(client, method, path, headers):
-    before = client.get(LARKSPUR).json
-    listed = client.get("/api/designs").json
-    reply = client.open(path, method=method, headers={**headers, "If-Match": '"1"'})
+def test_another_page_changes_nothing(quiet, method, path, headers):
+    before = quiet.get(LARKSPUR).json
+    listed = quiet.get("/api/designs").json
+    reply = quiet.open(path, method=method, headers={**headers, "If-Match": '"1"'})
     assert reply.status_code == 403
     assert "own pages" in reply.json["detail"]
-    assert client.get(LARKSPUR).json["document"] == before["document"]
-    assert client.get("/api/designs").json == listed
+    assert quiet.get(LARKSPUR).json["document"] == before["document"]
+    assert quiet.get("/api/designs").json == listed
 
 
 @pytest.mark.parametrize(("method", "path"), WRITES)
 @pytest.mark.parametrize(
     "kind", ["", "text/plain", "application/x-www-form-urlencoded", "multipart/form-data"]
 )
-def test_what_a_form_can_send_changes_nothing(client, method, path, kind):
-    reply = client.open(path, method=method, content_type=kind, headers={"If-Match": '"1"'})
+def test_what_a_form_can_send_changes_nothing(quiet, method, path, kind):
+    reply = quiet.open(path, method=method, content_type=kind, headers={"If-Match": '"1"'})
     assert reply.status_code == 415
     assert "application/json" in reply.json["detail"]
 
@@ -58,9 +76,9 @@ def test_its_own_page_may(client, site):
     assert client.post(f"{LARKSPUR}/duplicate", headers=headers).status_code == 201
 
 
-def test_replies_say_who_may_use_them(client):
+def test_replies_say_who_may_use_them(quiet):
     for path in ("/", "/api/designs", "/api/designs/nothing"):
-        reply = client.get(path)
+        reply = quiet.get(path)
         headers = reply.headers
         reply.close()
         assert headers["Cross-Origin-Resource-Policy"] == "same-origin"
