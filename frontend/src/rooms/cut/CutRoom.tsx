@@ -66,7 +66,7 @@ export function CutRoom() {
                 <th>Cable to use</th>
                 <th className="text-right">Cores</th>
                 <th className="text-right">Cut</th>
-                <th className="pl-5">Its wires</th>
+                <th className="px-4">Its wires</th>
                 <th>From</th>
                 <th>To</th>
               </tr>
@@ -82,11 +82,11 @@ export function CutRoom() {
                   <td className="whitespace-nowrap pl-2 text-right font-figures font-bold text-figure" title={otherLength(c.cut_mm, units)}>
                     {length(c.cut_mm, units)}
                   </td>
-                  <td className="pl-5 font-figures text-[13.5px]">
+                  <td className="px-4 font-figures text-[13.5px]">
                     {[...c.wires, ...(c.shield ? [c.shield] : [])].map((w) => design.evaluation.wire.wires[w]?.label ?? w).join(" ")}
                     {c.shield ? <span className="font-text text-second"> the last its shield</span> : null}
                   </td>
-                  <td>{c.from_text}</td>
+                  <td className="pr-3">{c.from_text}</td>
                   <td>{c.to_text}</td>
                 </tr>
               ))}
