@@ -23,7 +23,8 @@ class Program:
             stdout=subprocess.PIPE,
             stderr=subprocess.PIPE,
             text=True,
-            env={**os.environ, **env},
+            # Its Python keeps what it has compiled, as a builder's does.
+            env={**{k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"}, **env},
         )
         line = self.process.stdout.readline()
         match = re.search(r"http://127\.0\.0\.1:(\d+)", line)

@@ -6,11 +6,13 @@ import threading
 import uuid
 from collections import OrderedDict
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime
 from typing import Any
 
 from sqlalchemy import Engine, select, update
+from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, defer
 
 from inkthread.storage.models import DesignRow, RevisionRow, SummaryRow
@@ -110,8 +112,11 @@ class Shelf:
             ]
 
     def keep_summary(self, design_id: str, version: int, stamp: str, data: dict[str, Any]) -> None:
-        """Keep what the shelf shows of a design at a version, in place of what was kept before."""
-        with self._lock, Session(self._engine) as session:
+        """Keep what the shelf shows of a design at a version, in place of what was kept before.
+
+        Where the file cannot be written it is not kept, and is worked out anew next time.
+        """
+        with suppress(DatabaseError), self._lock, Session(self._engine) as session:
             if session.get(DesignRow, design_id, options=[defer(DesignRow.document)]) is None:
                 return
             row = session.get(SummaryRow, design_id)

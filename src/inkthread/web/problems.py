@@ -6,6 +6,7 @@ from typing import Any
 
 from flask import Flask, Response, jsonify
 from pydantic import ValidationError
+from sqlalchemy.exc import DatabaseError
 from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 
 from inkthread.core.bench import BenchError
@@ -41,6 +42,36 @@ def validation_problem(error: ValidationError) -> Response:
     malformed = any(e["type"] in ("json_invalid",) for e in error.errors())
     title = "Malformed JSON" if malformed else "Request not understood"
     return problem(422, title, items[0].message if items else "The request is malformed.", items)
+
+
+_IN_TROUBLE = (
+    ("is full", 507, "The disk is full", "Make room on the disk, then repeat."),
+    (
+        "is locked",
+        503,
+        "The data file is in use",
+        "Close the other program that holds it, then repeat.",
+    ),
+    ("readonly", 503, "The data file cannot be written", "Let this program write to it and to its folder."),
+    ("unable to open", 503, "The data file is not there", "Bring back its disk or folder, then repeat."),
+    (
+        "malformed",
+        500,
+        "The data file is damaged",
+        "Export what still opens, then bring back a copy.",
+    ),
+    ("not a database", 500, "The data file is damaged", "Bring back a copy of the file."),
+)
+"""By what the database says: status, title, remedy."""
+
+
+def data_problem(error: DatabaseError) -> Response:
+    """What is wrong with the data file, in a sentence; nothing was changed, and what was typed is kept."""
+    said = str(error.orig)
+    for words, status, title, remedy in _IN_TROUBLE:
+        if words in said:
+            return problem(status, title, f"{title}. {remedy} Nothing was changed; what you typed is kept.")
+    return problem(500, "The data file", f"The data file cannot be used ({said}). Nothing was changed.")
 
 
 def register(app: Flask) -> None:
@@ -87,6 +118,7 @@ def register(app: Flask) -> None:
     def on_http(error: HTTPException) -> Response:
         return problem(error.code or 500, error.name, error.description or error.name)
 
+    app.register_error_handler(DatabaseError, data_problem)
     app.register_error_handler(DocumentError, on_document)
     app.register_error_handler(Unreadable, on_unreadable)
     app.register_error_handler(BenchError, on_bench)
