@@ -12,7 +12,7 @@ SCREEN_SOURCES := $(shell find frontend/src frontend/generated frontend/public f
 TWO := $(MAKE) --no-print-directory --silent -j2
 
 .PHONY: setup demo demo-reset serve test lint lint-core lint-screens types screenshots bench quick mutants \
-	format clean chromium
+	format clean chromium licences
 
 # Python and the screens beside each other.
 setup:
@@ -67,6 +67,9 @@ mutants: $(STAMPS)/python
 
 bench: setup chromium
 	$(BIN)/python tools/bench.py
+
+licences: setup
+	$(BIN)/python tools/licences.py
 
 screenshots: setup chromium
 	$(BIN)/python tools/screenshots.py

@@ -41,6 +41,17 @@ export function Shelf() {
           <Tag key={item.id} item={item} />
         ))}
       </ul>
+      <p className="mt-10 text-[14px] text-second">
+        Set in type under the{" "}
+        <a className="quiet" href="/licences/fonts.txt">
+          open font licence
+        </a>
+        , made with{" "}
+        <a className="quiet" href="/licences/third-party.txt">
+          the work of others
+        </a>
+        .
+      </p>
     </main>
   );
 }
