@@ -30,7 +30,7 @@ from inkthread.core.ends.rank import rank_families
 from inkthread.core.quantity import QuantityError
 from inkthread.storage import StoredDesign
 from inkthread.storage.patches import apply_with_inverse
-from inkthread.web.api import now, operations_of, reply
+from inkthread.web.api import operations_of, reply
 from inkthread.web.parts_schemas import (
     ChoicesReply,
     CopyBody,
@@ -62,6 +62,7 @@ from inkthread.web.parts_schemas import (
 )
 from inkthread.web.problems import problem
 from inkthread.web.schemas import DesignPath, DesignReply, PatchBody
+from inkthread.web.studies_api import now
 from inkthread.web.typed import read_typed
 from inkthread.web.views import json_reply, view, workshop
 
