@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import copy
 import json
+import os
 import sys
 from pathlib import Path
 from typing import Any
@@ -23,6 +24,13 @@ from inkthread.storage import Shelf
 from inkthread.storage.patches import apply_with_inverse
 
 sys.path.insert(0, str(Path(__file__).parent.parent / "tools"))
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _no_harness_of_the_user(tmp_path_factory):
+    """Commands without ``--data`` find a place of the tests' own."""
+    os.environ.pop("INKTHREAD_DATA", None)
+    os.environ["XDG_DATA_HOME"] = str(tmp_path_factory.mktemp("share"))
 
 
 class Bench:

@@ -9,10 +9,18 @@ import argparse
 import json
 import os
 import sys
+import threading
 from collections.abc import Callable
+from contextlib import suppress
+from datetime import UTC, date, datetime
 from pathlib import Path
-from typing import Any, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn
 
+if TYPE_CHECKING:
+    from inkthread.storage.place import Holding
+
+_SOON_S, _LOOKED_AGAIN_S = 1.0, 600.0
+"""Seconds after the start until the day's copy is made, and until it is looked whether a new day began."""
 FINE, STOPS, BAD_INPUT = 0, 1, 2
 
 
@@ -65,13 +73,21 @@ def _parser(given: list[str]) -> argparse.ArgumentParser:
         sub.set_defaults(run=run)
         return sub
 
+    def add_data(sub: argparse.ArgumentParser) -> None:
+        sub.add_argument("--data", type=data_file, default=None, help="data file, or the folder it is in")
+
+    def data_file(text: str) -> Path:
+        from inkthread.storage.place import data_file
+
+        return data_file(Path(text))
+
     for name, run, text in (
         ("demo", _demo, "Put the demo harnesses on the shelf (once) and serve."),
         ("serve", _serve, "Serve the screen on this machine."),
     ):
         sub = add(name, run, text)
         sub.add_argument("--port", type=_port, default=os.environ.get("PORT", "8137"))
-        sub.add_argument("--data", type=Path, default=_default_data(), help="database file")
+        add_data(sub)
         if name == "demo":
             sub.add_argument("--reset", action="store_true", help="restore the demo harnesses first")
             sub.add_argument("--seed-only", action="store_true", help="do not serve")
@@ -89,6 +105,13 @@ def _parser(given: list[str]) -> argparse.ArgumentParser:
     table = sub.add_mutually_exclusive_group(required=True)
     for kind in ("wires", "bom", "cut"):
         table.add_argument(f"--{kind}", type=Path, metavar="OUT.csv")
+    sub = add("backup", _backup, "Copy all harnesses into one file, while the program runs or not.")
+    sub.add_argument("file", type=Path, help="the copy, or a folder to put it in")
+    add_data(sub)
+    sub = add("restore", _restore, "Look into a copy; with --yes put it in the place of all harnesses here.")
+    sub.add_argument("file", type=Path)
+    sub.add_argument("--yes", action="store_true", help="put it in place; what is there now is kept")
+    add_data(sub)
     sub = add("catalogue", _usage, "Parts: what there is, what answers a need, your own.")
     parts = sub.add_subparsers(dest="what", required=True, parser_class=_Parser)
     for what, run, text in (
@@ -100,7 +123,7 @@ def _parser(given: list[str]) -> argparse.ArgumentParser:
     ):
         sub = parts.add_parser(what, help=text, description=text)
         sub.set_defaults(run=run, what=what)
-        sub.add_argument("--data", type=Path, default=_default_data(), help="database file")
+        add_data(sub)
         sub.add_argument("--json", action="store_true")
         if what in ("add", "export"):
             sub.add_argument("file", type=Path)
@@ -144,9 +167,12 @@ def _parser(given: list[str]) -> argparse.ArgumentParser:
     return parser
 
 
-def _default_data() -> Path:
-    given = os.environ.get("INKTHREAD_DATA")
-    return Path(given) if given else Path("var") / "inkthread.db"
+def _data(arguments: argparse.Namespace) -> Path:
+    """The data file that is meant."""
+    from inkthread.storage.place import default_data
+
+    given: Path | None = getattr(arguments, "data", None)
+    return given if given is not None else default_data()
 
 
 def _usage(_arguments: argparse.Namespace) -> int:
@@ -256,7 +282,7 @@ def _stocked(data: Path) -> tuple[Any, Any, Any]:
 
 
 def _families(arguments: argparse.Namespace) -> int:
-    catalogue, _, _ = _stocked(arguments.data)
+    catalogue, _, _ = _stocked(_data(arguments))
     things: list[Any] = list(
         catalogue.wires.values() if arguments.what == "families" else catalogue.connectors.values()
     )
@@ -273,7 +299,7 @@ def _search(arguments: argparse.Namespace) -> int:
 
     from inkthread.core.catalogue.search import find_parts, read_need
 
-    catalogue, _, tools = _stocked(arguments.data)
+    catalogue, _, tools = _stocked(_data(arguments))
     need = read_need(catalogue, " ".join(arguments.need), arguments.kind)
     if arguments.ways is not None:
         need = replace(need, ways=arguments.ways)
@@ -302,18 +328,21 @@ def _add_parts(arguments: argparse.Namespace) -> int:
     from inkthread.core.catalogue.own import PartsError, parts_to_plain, read_parts
     from inkthread.storage import Shop
     from inkthread.storage.database import open_database
+    from inkthread.storage.place import held
 
-    catalogue, held, _ = _stocked(arguments.data)
+    catalogue, present, _ = _stocked(_data(arguments))
     try:
-        own = read_parts(catalogue, arguments.file.read_bytes(), held)
+        own = read_parts(catalogue, arguments.file.read_bytes(), present)
     except PartsError as error:
         for p in error.problems:
             print(f"inkthread: {arguments.file}: {p.path}: {p.message} {p.remedy}", file=sys.stderr)
         print("inkthread: nothing was taken.", file=sys.stderr)
         return BAD_INPUT
-    engine = open_database(arguments.data)
-    Shop(engine).keep_parts({k: v for k, v in parts_to_plain(own).items() if isinstance(v, list)})
-    engine.dispose()
+    data = _data(arguments)
+    with held(data):
+        engine = open_database(data)
+        Shop(engine).keep_parts({k: v for k, v in parts_to_plain(own).items() if isinstance(v, list)})
+        engine.dispose()
     codes = [*own.connectors, *own.tools, *own.splices, *own.wires]
     if arguments.json:
         _print_json({"taken": codes})
@@ -325,7 +354,7 @@ def _add_parts(arguments: argparse.Namespace) -> int:
 def _export_parts(arguments: argparse.Namespace) -> int:
     from inkthread.core.catalogue.own import parts_to_csv, parts_to_plain
 
-    _, own, _ = _stocked(arguments.data)
+    _, own, _ = _stocked(_data(arguments))
     if arguments.file.suffix.lower() == ".csv":
         text = parts_to_csv(own.connectors.values(), own.tools.values())
     else:
@@ -343,7 +372,7 @@ def _reckon(arguments: argparse.Namespace) -> int:
         for name, value in vars(arguments).items()
         if name.startswith("field_") and value is not None
     }
-    catalogue = _stocked(_default_data())[0] if arguments.calculator in ("fit", "splice") else None
+    catalogue = _stocked(_data(arguments))[0] if arguments.calculator in ("fit", "splice") else None
     answer = calculate(catalogue or shipped_catalogue(), arguments.calculator, given)
     if arguments.json:
         _print_json(answer.figures)
@@ -358,40 +387,124 @@ def _reckon(arguments: argparse.Namespace) -> int:
     return FINE if answer.holds else STOPS
 
 
-def _seed(arguments: argparse.Namespace) -> None:
-    from inkthread.demo import seed
-    from inkthread.storage import Shelf
-    from inkthread.storage.database import open_database
+def _now() -> datetime:
+    """UTC, as the data file has it."""
+    return datetime.now(UTC).replace(tzinfo=None)
 
-    engine = open_database(arguments.data)
-    seed(Shelf(engine), reset=arguments.reset)
-    engine.dispose()
+
+def _backup(arguments: argparse.Namespace) -> int:
+    from inkthread.storage.copies import checked_copy
+
+    target: Path = arguments.file
+    if target.is_dir():
+        target = target / f"inkthread-{datetime.now():%Y-%m-%d}.db"
+    if target.exists():
+        print(f"inkthread: {target}: is there already. Give another name.", file=sys.stderr)
+        return BAD_INPUT
+    checked_copy(_data(arguments), target)
+    print(f"Copied and checked: {target}")
+    return FINE
+
+
+def _restore(arguments: argparse.Namespace) -> int:
+    from inkthread.storage.copies import look, opened_copy, restore
+    from inkthread.storage.place import held
+
+    data, copy = _data(arguments), arguments.file
+    with opened_copy(copy) as theirs:
+        if data.is_file():
+            try:
+                with opened_copy(data) as ours:
+                    here, there = look(ours, None), look(theirs, ours)
+            except OSError as error:
+                print(f"What is here, {data}, {error.strerror}.")
+                here, there = [], look(theirs, None)
+        else:
+            here, there = [], look(theirs, None)
+    words = {"same": "the same here", "changed": "another version here", "removed": "removed here"}
+    print(f"{copy} has {len(there)} harness{'' if len(there) == 1 else 'es'}:")
+    for item in there:
+        changed = item.changed_at.replace(tzinfo=UTC).astimezone()
+        here_too = words.get(item.here, "not here")
+        print(f"  {item.name or 'unnamed'}, changed {changed:%Y-%m-%d %H:%M}; {here_too}")
+    kept = {item.id for item in there}
+    for item in here:
+        if item.id not in kept:
+            print(f"  {item.name or 'unnamed'} is here only, and would go with what is kept of today")
+    if not arguments.yes:
+        print(f"Nothing is changed. With --yes it takes the place of {data}; that is kept beside it.")
+        return FINE
+    with held(data):
+        former = restore(copy, data, _now())
+    print(f"Put in place: {data}")
+    if former is not None:
+        print(f"What was there is kept: {former}")
+    return FINE
 
 
 def _demo(arguments: argparse.Namespace) -> int:
-    _seed(arguments)
-    return FINE if arguments.seed_only else _serve(arguments)
+    from inkthread.demo import seed
+    from inkthread.storage import Shelf
+    from inkthread.storage.database import open_database
+    from inkthread.storage.place import held
+
+    data = _data(arguments)
+    with held(data) as holding:
+        engine = open_database(data)
+        seed(Shelf(engine), reset=arguments.reset)
+        engine.dispose()
+        return FINE if arguments.seed_only else _run(data, arguments.port, holding)
 
 
 def _serve(arguments: argparse.Namespace) -> int:
+    from inkthread.storage.place import held
+
+    data = _data(arguments)
+    with held(data) as holding:
+        return _run(data, arguments.port, holding)
+
+
+def _run(data: Path, port: int, holding: Holding) -> int:
+    """Serve a data file that is held, until interrupted."""
     from waitress import create_server
 
+    from inkthread.storage.place import old_place
     from inkthread.web import create_app
 
-    app = create_app(arguments.data)
+    app = create_app(data)
     try:
-        server = create_server(app, host="127.0.0.1", port=arguments.port, threads=4)
+        server = create_server(app, host="127.0.0.1", port=port, threads=8)
     except OSError as error:
-        print(
-            f"inkthread: port {arguments.port}: {error.strerror}. Set PORT to another one.", file=sys.stderr
-        )
+        print(f"inkthread: port {port}: {error.strerror}. Set PORT to another one.", file=sys.stderr)
         return BAD_INPUT
-    print(f"Ink Thread on http://127.0.0.1:{server.effective_port}", flush=True)
+    address = f"http://127.0.0.1:{server.effective_port}"
+    holding.at(address)
+    print(f"Ink Thread on {address}", flush=True)
+    print(f"Harnesses are kept in {data}", flush=True)
+    earlier = old_place(data)
+    if earlier is not None:
+        print(f"There are harnesses of an earlier place, {earlier}: the shelf offers to bring them in.")
+    over = threading.Event()
+    keeper = threading.Thread(target=_keep_copies, args=(app, over), daemon=True)
+    keeper.start()
     try:
         server.run()
     except KeyboardInterrupt:
         server.close()
+    finally:
+        over.set()
     return FINE
+
+
+def _keep_copies(app: Any, over: threading.Event) -> None:
+    """Once a day, also while the program runs on for days: a copy, and the drawer's oldest let go."""
+    kept = app.extensions["workshop"]
+    pause = _SOON_S
+    while not over.wait(pause):
+        kept.copies.daily(date.today())
+        with suppress(Exception):  # the data file is in trouble; what is asked of it next says so
+            kept.shelf.empty_drawer(_now())
+        pause = _LOOKED_AGAIN_S
 
 
 if __name__ == "__main__":

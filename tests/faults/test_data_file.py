@@ -24,8 +24,8 @@ def running(tmp_path, monkeypatch):
     app = create_app(path)
     client = client_of(app)
     made = client.post("/api/designs", json={"document": demo_document("dawdler-sketch")}).json
-    yield client, f"/api/designs/{made['id']}", path, app.extensions["workshop"].shelf._engine
-    app.extensions["workshop"].shelf._engine.dispose()
+    yield client, f"/api/designs/{made['id']}", path, app.extensions["workshop"].shelf.engine
+    app.extensions["workshop"].shelf.engine.dispose()
 
 
 def edited(client, url):

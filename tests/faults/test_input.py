@@ -36,7 +36,7 @@ def application(path):
     app = create_app(path)
     app.config["PROPAGATE_EXCEPTIONS"] = False
     yield client_of(app)
-    app.extensions["workshop"].shelf._engine.dispose()
+    app.extensions["workshop"].shelf.engine.dispose()
 
 
 def refused(client, reply, *statuses: int) -> str:

@@ -238,7 +238,7 @@ def test_texts_of_all_languages_are_stored_as_they_are(shelf):
     assert shelf.get("u").document["brief"]["name"] == "Große Ölpumpe, 0.75 mm², 85 °C, Ω, 水"
     edit = [{"op": "replace", "path": "/brief/machine", "value": 'a\u2028b "quoted" \\ back'}]
     shelf.patch("u", 1, edit, "machine", accept)
-    assert Shelf(shelf._engine).get("u").document["brief"]["machine"] == 'a\u2028b "quoted" \\ back'
+    assert Shelf(shelf.engine).get("u").document["brief"]["machine"] == 'a\u2028b "quoted" \\ back'
 
 
 @given(

@@ -19,4 +19,4 @@ def client(tmp_path):
     engine.dispose()
     app = create_app(path)
     yield client_of(app)
-    app.extensions["workshop"].shelf._engine.dispose()
+    app.extensions["workshop"].shelf.engine.dispose()

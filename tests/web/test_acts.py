@@ -16,7 +16,7 @@ def harness(tmp_path):
     client = client_of(app)
     made = client.post("/api/designs", json={"name": "acts", "practice": "vehicle"}).json
     yield Hand(client, made["id"])
-    app.extensions["workshop"].shelf._engine.dispose()
+    app.extensions["workshop"].shelf.engine.dispose()
 
 
 class Hand:

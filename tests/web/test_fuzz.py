@@ -166,7 +166,7 @@ def client(tmp_path_factory):
     app.config["PROPAGATE_EXCEPTIONS"] = False
     _AS_IT_WAS.clear()
     yield client_of(app)
-    app.extensions["workshop"].shelf._engine.dispose()
+    app.extensions["workshop"].shelf.engine.dispose()
 
 
 _AS_IT_WAS: dict[str, dict[str, Any]] = {}

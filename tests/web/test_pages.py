@@ -36,7 +36,7 @@ def quiet(tmp_path_factory):
     engine.dispose()
     app = create_app(path)
     yield client_of(app)
-    app.extensions["workshop"].shelf._engine.dispose()
+    app.extensions["workshop"].shelf.engine.dispose()
 
 
 @pytest.mark.parametrize(("method", "path"), WRITES)

@@ -92,7 +92,7 @@ def test_only_this_machine_is_listened_on(tmp_path):
 def client(tmp_path):
     app = create_app(tmp_path / "files.db")
     yield client_of(app)
-    app.extensions["workshop"].shelf._engine.dispose()
+    app.extensions["workshop"].shelf.engine.dispose()
 
 
 @pytest.mark.parametrize(

@@ -6,6 +6,7 @@ import { refusal, type ShelfItem } from "../api/client";
 import { createDesign, openFile, shelfAct, useCatalogue, useShelf } from "../api/design";
 import { useSay } from "../components/Notice";
 import { switchTheme } from "../theme";
+import { EarlierPlace, Keeping } from "./Keeping";
 
 type PracticeName = "motorsport" | "aviation" | "marine" | "model" | "vehicle" | "equipment";
 
@@ -35,12 +36,14 @@ export function Shelf() {
             ? "The shelf is empty. Name a harness below and begin."
             : `${data.length === 1 ? "One harness" : `${data.length} harnesses`} on the shelf. Nothing leaves this machine.`}
       </p>
+      <EarlierPlace />
       <NewHarness />
       <ul className="mt-7">
         {data?.map((item) => (
           <Tag key={item.id} item={item} />
         ))}
       </ul>
+      <Keeping />
       <p className="mt-10 text-[14px] text-second">
         Set in type under the{" "}
         <a className="quiet" href="/licences/fonts.txt">
@@ -150,7 +153,7 @@ function Tag({ item }: { item: ShelfItem }) {
   const cache = useQueryClient();
   const say = useSay();
   const t = item.tally;
-  const again = () => cache.invalidateQueries({ queryKey: ["shelf"] });
+  const again = () => Promise.all([cache.invalidateQueries({ queryKey: ["shelf"] }), cache.invalidateQueries({ queryKey: ["kept"] })]);
   const act = async (what: "duplicate" | "restore" | "remove" | "mend") => {
     try {
       await shelfAct(item.id, what);

@@ -1,4 +1,8 @@
-"""Opening the database: SQLite in WAL mode, foreign keys on, migrated to the newest schema."""
+"""Opening the database: SQLite in WAL mode, foreign keys on, migrated to the newest schema.
+
+Every commit is on the disk before it is answered (``synchronous=FULL``): an edit acknowledged is an edit
+that a power cut does not take.
+"""
 
 from __future__ import annotations
 
@@ -14,7 +18,7 @@ from sqlalchemy.exc import DatabaseError
 
 from inkthread.storage.models import SCHEMA_HEAD, Base
 
-_PRAGMAS = ("journal_mode=WAL", "foreign_keys=ON", "synchronous=NORMAL", "busy_timeout=5000")
+_PRAGMAS = ("journal_mode=WAL", "foreign_keys=ON", "synchronous=FULL", "busy_timeout=5000")
 
 
 def open_database(path: Path) -> Engine:
@@ -43,7 +47,7 @@ def open_database(path: Path) -> Engine:
         copy = _copy_of(path)
         if found != SCHEMA_HEAD:
             if found is not None:
-                _copy_online(path, copy)
+                copy_online(path, copy)
             migrate(path)
         if copy.exists():
             # Kept until what came of it has been read.
@@ -71,15 +75,24 @@ def _copy_of(path: Path) -> Path:
     return path.with_name(f"{path.name}.before-{SCHEMA_HEAD}")
 
 
-def _copy_online(path: Path, copy: Path) -> None:
-    """Copy the data file as it stands, whoever reads it meanwhile; whole under its name, or not at all."""
+def copy_online(path: Path, copy: Path) -> None:
+    """Copy a data file as it stands, whoever reads it meanwhile; whole under its name, or not at all.
+
+    Raises OSError where there is none, sqlite3.DatabaseError where it cannot be read.
+    """
+    if not path.is_file():
+        raise OSError(errno.ENOENT, os.strerror(errno.ENOENT), str(path))
     partial = copy.with_name(f"{copy.name}.part")
     partial.unlink(missing_ok=True)
-    with sqlite3.connect(path) as source, sqlite3.connect(partial) as target:
+    source, target = sqlite3.connect(path), sqlite3.connect(partial)
+    try:
         source.backup(target)
-    source.close()
-    target.close()
-    os.replace(partial, copy)
+        target.close()
+        os.replace(partial, copy)
+    finally:
+        source.close()
+        target.close()
+        partial.unlink(missing_ok=True)
 
 
 def _read_through(engine: Engine) -> None:

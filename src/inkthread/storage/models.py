@@ -2,13 +2,41 @@
 
 from __future__ import annotations
 
+import zlib
 from datetime import datetime
+from typing import Any
 
-from sqlalchemy import JSON, DateTime, ForeignKey, Index, String
+from pydantic_core import from_json, to_json
+from sqlalchemy import JSON, DateTime, Dialect, ForeignKey, Index, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
+from sqlalchemy.types import TypeDecorator
 
 SCHEMA_HEAD = "0004"
 """The newest migration; a test holds it to the migration scripts."""
+
+
+_PACKED_FROM = 2000
+"""Bytes of JSON from which on it is kept packed."""
+
+
+class PackedJSON(TypeDecorator[Any]):
+    """JSON that is kept packed where it is long, as whole documents in the history are."""
+
+    impl = JSON
+    cache_ok = True
+
+    def bind_processor(self, dialect: Dialect) -> Any:
+        def pack(value: Any) -> Any:
+            text = to_json(value)
+            return zlib.compress(text, 6) if len(text) > _PACKED_FROM else text.decode()
+
+        return pack
+
+    def result_processor(self, dialect: Dialect, coltype: object) -> Any:
+        def unpack(value: Any) -> Any:
+            return from_json(zlib.decompress(value) if isinstance(value, bytes) else value)
+
+        return unpack
 
 
 class Base(DeclarativeBase):
@@ -41,8 +69,8 @@ class RevisionRow(Base):
     act: Mapped[str] = mapped_column(String(8))
     """``edit``, ``undo`` or ``redo``."""
     label: Mapped[str] = mapped_column(String(160))
-    operations: Mapped[list[dict[str, object]]] = mapped_column(JSON)
-    inverse: Mapped[list[dict[str, object]]] = mapped_column(JSON)
+    operations: Mapped[list[dict[str, object]]] = mapped_column(PackedJSON)
+    inverse: Mapped[list[dict[str, object]]] = mapped_column(PackedJSON)
     state: Mapped[str] = mapped_column(String(8))
     """Of an edit: ``live``, ``undone``, or ``gone`` when a later edit closed the way to redo it."""
     at: Mapped[datetime] = mapped_column(DateTime)

@@ -8,10 +8,10 @@ from collections import OrderedDict
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import dataclass
-from datetime import UTC, datetime
+from datetime import UTC, datetime, timedelta
 from typing import Any
 
-from sqlalchemy import Engine, select, update
+from sqlalchemy import Engine, delete, select, text, update
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, defer
 
@@ -26,6 +26,15 @@ The second is what stood before, the third the design and version that it stood 
 
 
 _KEPT = 12
+REMOVED_DAYS = 30
+"""How long a removed design is kept in the drawer."""
+EDITS_KEPT = 1000
+"""How many edits back the history of a design goes."""
+HISTORY_BYTES = 16_000_000
+"""What the history of a design may take in the file; the newest edits keep their place first."""
+EDITS_ALWAYS = 100
+"""Edits that are kept whatever they take."""
+_TRIMMED_EACH = 50
 
 
 class NotOnShelf(LookupError):
@@ -56,6 +65,15 @@ class StoredDesign:
 
 
 @dataclass(frozen=True, slots=True)
+class RemovedEntry:
+    """A design in the drawer of removed ones."""
+
+    id: str
+    name: str
+    removed_at: datetime
+
+
+@dataclass(frozen=True, slots=True)
 class ShelfEntry:
     """A design on the shelf."""
 
@@ -73,6 +91,11 @@ def _named(document: dict[str, Any]) -> str:
     return str(brief.get("name", ""))[:120] if isinstance(brief, dict) else ""
 
 
+def _columns(row: DesignRow | RevisionRow) -> dict[str, Any]:
+    """What a row holds, by column."""
+    return {c.name: getattr(row, c.name) for c in row.__table__.columns}
+
+
 def _now() -> datetime:
     return datetime.now(UTC).replace(tzinfo=None)
 
@@ -81,7 +104,7 @@ class Shelf:
     """All designs of one database."""
 
     def __init__(self, engine: Engine) -> None:
-        self._engine = engine
+        self.engine = engine
         self._lock = threading.Lock()
         self._keeping = threading.Lock()
         self._newest: OrderedDict[str, tuple[int, dict[str, Any]]] = OrderedDict()
@@ -99,7 +122,7 @@ class Shelf:
             .where(row.deleted_at.is_(None))
             .order_by(row.changed_at.desc())
         )
-        with Session(self._engine) as session:
+        with Session(self.engine) as session:
             return [
                 ShelfEntry(
                     design_id,
@@ -116,7 +139,7 @@ class Shelf:
 
         Where the file cannot be written it is not kept, and is worked out anew next time.
         """
-        with suppress(DatabaseError), self._lock, Session(self._engine) as session:
+        with suppress(DatabaseError), self._lock, Session(self.engine) as session:
             if session.get(DesignRow, design_id, options=[defer(DesignRow.document)]) is None:
                 return
             row = session.get(SummaryRow, design_id)
@@ -128,7 +151,7 @@ class Shelf:
 
     def create(self, document: dict[str, Any], design_id: str | None = None) -> StoredDesign:
         """Put a new design on the shelf."""
-        with self._lock, Session(self._engine, expire_on_commit=False) as session:
+        with self._lock, Session(self.engine, expire_on_commit=False) as session:
             row = DesignRow(
                 id=design_id or uuid.uuid4().hex[:12],
                 name=_named(document),
@@ -144,18 +167,18 @@ class Shelf:
 
     def get(self, design_id: str) -> StoredDesign:
         """A design at its newest version. Raises NotOnShelf."""
-        with Session(self._engine) as session:
+        with Session(self.engine) as session:
             return self._stored(session, self._row(session, design_id))
 
     def remove(self, design_id: str) -> None:
         """Take a design off the shelf; ``restore`` puts it back. Raises NotOnShelf."""
-        with self._lock, Session(self._engine, expire_on_commit=False) as session:
+        with self._lock, Session(self.engine, expire_on_commit=False) as session:
             self._row(session, design_id).deleted_at = _now()
             session.commit()
 
     def restore(self, design_id: str) -> StoredDesign:
         """Put a removed design back. Raises NotOnShelf."""
-        with self._lock, Session(self._engine, expire_on_commit=False) as session:
+        with self._lock, Session(self.engine, expire_on_commit=False) as session:
             row = session.get(DesignRow, design_id)
             if row is None:
                 raise NotOnShelf(design_id)
@@ -163,9 +186,49 @@ class Shelf:
             session.commit()
             return self._stored(session, row)
 
+    def removed(self) -> list[RemovedEntry]:
+        """Designs that were taken off the shelf and are kept still, the last first."""
+        row = DesignRow
+        wanted = select(row.id, row.name, row.deleted_at).where(row.deleted_at.is_not(None))
+        with Session(self.engine) as session:
+            return [
+                RemovedEntry(i, name, at)
+                for i, name, at in session.execute(wanted.order_by(row.deleted_at.desc()))
+                if at is not None
+            ]
+
+    def empty_drawer(self, now: datetime) -> int:
+        """Let go of designs removed more than thirty days before ``now`` (UTC). Returns how many."""
+        before = now - timedelta(days=REMOVED_DAYS)
+        with self._lock, Session(self.engine) as session:
+            old = list(session.scalars(select(DesignRow.id).where(DesignRow.deleted_at < before)))
+            session.execute(delete(DesignRow).where(DesignRow.id.in_(old)))
+            session.commit()
+            return len(old)
+
+    def take_in(self, source: Engine, design_id: str, *, anew: bool = False) -> StoredDesign:
+        """Take a design in from another database, with its history; ``anew`` beside the one of its id.
+
+        Raises NotOnShelf where there is none, or where one of its id is here already.
+        """
+        with self._lock, Session(source) as theirs, Session(self.engine, expire_on_commit=False) as session:
+            found = theirs.get(DesignRow, design_id)
+            own_id = uuid.uuid4().hex[:12] if anew else design_id
+            if found is None or session.get(DesignRow, own_id) is not None:
+                raise NotOnShelf(design_id)
+            row = DesignRow(**{**_columns(found), "id": own_id, "deleted_at": None})
+            session.add(row)
+            wanted = select(RevisionRow).where(RevisionRow.design_id == design_id)
+            for revision in theirs.scalars(wanted.order_by(RevisionRow.version)):
+                plain = _columns(revision)
+                del plain["id"]
+                session.add(RevisionRow(**{**plain, "design_id": own_id}))
+            session.commit()
+            return self._stored(session, row)
+
     def knows(self, design_id: str) -> bool:
         """True where the design was ever on the shelf, even if removed since."""
-        with Session(self._engine) as session:
+        with Session(self.engine) as session:
             return session.get(DesignRow, design_id) is not None
 
     def overwrite(self, design_id: str, document: dict[str, Any], label: str) -> StoredDesign:
@@ -173,7 +236,7 @@ class Shelf:
 
         Versions go on counting, so that a version never names two documents. Raises NotOnShelf.
         """
-        with self._lock, Session(self._engine, expire_on_commit=False) as session:
+        with self._lock, Session(self.engine, expire_on_commit=False) as session:
             row = session.get(DesignRow, design_id)
             if row is None:
                 raise NotOnShelf(design_id)
@@ -200,7 +263,7 @@ class Shelf:
         ``Conflict``. Raises PatchError, NotOnShelf, and whatever ``validate`` raises; nothing stored
         changes then.
         """
-        with self._lock, Session(self._engine, expire_on_commit=False) as session:
+        with self._lock, Session(self.engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
             if read is not None:
                 operations = read(self._document(row), operations)
@@ -231,7 +294,7 @@ class Shelf:
         Raises PatchError, NotOnShelf, and whatever ``make`` and ``validate`` raise; nothing stored
         changes then.
         """
-        with self._lock, Session(self._engine, expire_on_commit=False) as session:
+        with self._lock, Session(self.engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
             return self._edit(session, row, make(self._document(row)), label, validate)
 
@@ -240,7 +303,7 @@ class Shelf:
 
         Raises Conflict where the design has gone on since, NothingToUndo.
         """
-        with self._lock, Session(self._engine, expire_on_commit=False) as session:
+        with self._lock, Session(self.engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
             if row.version != meant_for:
                 raise Conflict(self._stored(session, row))
@@ -255,7 +318,7 @@ class Shelf:
 
     def mend(self, design_id: str, reads: Callable[[dict[str, Any]], bool]) -> StoredDesign:
         """Take edits back until the document reads. Raises NothingToUndo where none does; nothing changes."""
-        with self._lock, Session(self._engine, expire_on_commit=False) as session:
+        with self._lock, Session(self.engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
             while not reads(self._document(row)):
                 edit = self._undoable(session, design_id)
@@ -274,7 +337,7 @@ class Shelf:
 
         Raises Conflict where the design has gone on since, NothingToUndo.
         """
-        with self._lock, Session(self._engine, expire_on_commit=False) as session:
+        with self._lock, Session(self.engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
             if row.version != meant_for:
                 raise Conflict(self._stored(session, row))
@@ -334,7 +397,22 @@ class Shelf:
             )
         )
         session.flush()
+        if row.version % _TRIMMED_EACH == 0:
+            self._trim(session, row.id)
         self._keep(row)
+
+    def _trim(self, session: Session, design_id: str) -> None:
+        """Let go of the oldest edits beyond what is kept, never of one that can be brought back yet."""
+        session.execute(
+            text(
+                "DELETE FROM revisions WHERE id IN (SELECT id FROM (SELECT id, state,"
+                " row_number() OVER newest AS nth,"
+                " sum(length(operations) + length(inverse)) OVER newest AS bytes"
+                " FROM revisions WHERE design_id = :design WINDOW newest AS (ORDER BY version DESC))"
+                " WHERE state <> 'undone' AND (nth > :edits OR (bytes > :bytes AND nth > :always)))"
+            ),
+            {"design": design_id, "edits": EDITS_KEPT, "bytes": HISTORY_BYTES, "always": EDITS_ALWAYS},
+        )
 
     def _row(self, session: Session, design_id: str) -> DesignRow:
         row = session.get(DesignRow, design_id, options=[defer(DesignRow.document)])

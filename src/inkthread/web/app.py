@@ -15,6 +15,7 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.load import MAX_DOCUMENT_BYTES, read_json
 from inkthread.storage import Shelf, Shop
+from inkthread.storage.copies import Copies
 from inkthread.storage.database import open_database
 from inkthread.web import problems
 from inkthread.web.schemas import ProblemDetails
@@ -56,7 +57,7 @@ def create_app(database: Path, *, describe: bool = False) -> OpenAPI:
     )
     app.config["MAX_CONTENT_LENGTH"] = MAX_DOCUMENT_BYTES + _AROUND
     engine = open_database(database)
-    app.extensions["workshop"] = Workshop(Shelf(engine), Shop(engine), shipped_catalogue())
+    app.extensions["workshop"] = Workshop(Shelf(engine), Shop(engine), shipped_catalogue(), Copies(database))
     problems.register(app)
     app.register_api(make_api(describe=describe))
     app.before_request(_only_this_machine)

@@ -21,6 +21,7 @@ from inkthread.core.evaluate import Workings, work_out
 from inkthread.core.shop import EMPTY_SHOP, OwnedTool, ProvenNest
 from inkthread.core.shop import Shop as CoreShop
 from inkthread.storage import Shelf, Shop, StoredDesign
+from inkthread.storage.copies import Copies
 
 _KEPT = 12
 _KIND: TypeAdapter[DeviceKind] = TypeAdapter(DeviceKind)
@@ -49,8 +50,9 @@ class Unreadable(Exception):
 class Workshop:
     """The shelf, the shop, the catalogue, and a small cache of workings by design and version."""
 
-    def __init__(self, shelf: Shelf, shop: Shop, shipped: Catalogue) -> None:
+    def __init__(self, shelf: Shelf, shop: Shop, shipped: Catalogue, copies: Copies) -> None:
         self.shelf = shelf
+        self.copies = copies
         self.shop = shop
         self._shipped = shipped
         self.catalogue = shipped
