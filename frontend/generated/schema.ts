@@ -177,6 +177,23 @@ export interface paths {
         patch: operations["api_patch_design_designs__design_id__patch"];
         trace?: never;
     };
+    "/api/designs/{design_id}/version": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest version of a harness, for a window that asks each second whether another one edited it. */
+        get: operations["api_get_version_designs__design_id__version_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/acts": {
         parameters: {
             query?: never;
@@ -3151,6 +3168,16 @@ export interface components {
             } | null;
         };
         /**
+         * VersionReply
+         * @description Which version of a harness is the newest.
+         */
+        VersionReply: {
+            /** Version */
+            version: number;
+            /** Etag */
+            etag: string;
+        };
+        /**
          * ConflictDetails
          * @description A stale patch was refused; ``current`` is the newer harness.
          */
@@ -4909,6 +4936,46 @@ export interface operations {
             };
             /** @description Precondition Required */
             428: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_version_designs__design_id__version_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionReply"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Unprocessable Entity */
+            422: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -1,7 +1,7 @@
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { Link, Navigate, Route, Routes, useLocation, useNavigate, useParams } from "react-router";
-import type { ReckoningKind } from "./api/client";
-import { DesignContext, useDesignQuery, useEdits, type DesignHandle } from "./api/design";
+import { lost, type ReckoningKind } from "./api/client";
+import { DesignContext, useDesignQuery, useEdits, useOthersEdits, type DesignHandle } from "./api/design";
 import { useSay } from "./components/Notice";
 import { ROOMS, Thread } from "./components/Thread";
 import { Findings } from "./findings/Findings";
@@ -18,6 +18,7 @@ export function HarnessPage() {
   const { id = "" } = useParams();
   const { data, error, isPending } = useDesignQuery(id);
   const edits = useEdits(id);
+  const unheard = useOthersEdits(id);
   const [asked, setAsked] = useState<{ room: string; why: NonNullable<DesignHandle["why"]> } | null>(null);
   const say = useSay();
   const navigate = useNavigate();
@@ -29,7 +30,7 @@ export function HarnessPage() {
   const takeBack = useCallback(
     async (way: "undo" | "redo") => {
       const problem = await edits[way]();
-      if (problem) say(way === "undo" ? "Nothing left to take back." : "Nothing to bring back.");
+      if (problem) say(problem.status !== 409 ? problem.detail : way === "undo" ? "Nothing left to take back." : "Nothing to bring back.");
     },
     [edits, say],
   );
@@ -64,8 +65,11 @@ export function HarnessPage() {
             design: data,
             ...edits,
             doIt: async (operations, label) => {
-              const problem = await edits.edit(operations, label);
-              if (problem) say(problem.detail);
+              const again = async (): Promise<void> => {
+                const problem = await edits.edit(operations, label);
+                if (problem) say(problem.detail, lost(problem) ? { label: "Do it all the same", run: () => void again() } : undefined);
+              };
+              await again();
             },
             actNow: async (act, about) => {
               const problem = await edits.act(act, "", about);
@@ -84,7 +88,8 @@ export function HarnessPage() {
   }, [data]);
 
   if (isPending) return <p className="p-10 text-second">Taking it off the shelf ...</p>;
-  if (error || !handle) {
+  // What stands on the screen stays there when the program does not answer for a while.
+  if (!handle) {
     return (
       <p className="p-10">
         {error?.message ?? "There is no such harness."}{" "}
@@ -99,6 +104,11 @@ export function HarnessPage() {
       <div className="flex min-h-screen">
         <Thread />
         <main className="min-w-0 flex-1">
+          {(unheard ?? error) && (
+            <p role="alert" className="sticky top-0 z-30 border-b border-madder bg-sheet px-7 py-1.5 text-madder">
+              {(unheard ?? error)?.message}
+            </p>
+          )}
           <Routes>
             <Route path="brief" element={<BriefRoom />} />
             <Route path="circuits/:leaf?" element={<CircuitsRoom />} />

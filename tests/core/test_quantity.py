@@ -204,3 +204,13 @@ def test_beyond_the_largest_gauge_there_is_no_gauge_to_name():
 def test_the_converter_tells_both_readings_too():
     with pytest.raises(QuantityError, match="two ways"):
         convert("2 MA")
+
+
+@pytest.mark.parametrize("text", ["30", "30°", "30 deg", "30 degrees", " 30 ° "])
+def test_an_angle_is_typed_with_or_without_its_sign(text):
+    assert parse_for_field("clock_deg", text, "metric") == 30
+
+
+def test_an_angle_in_words_is_refused():
+    with pytest.raises(QuantityError):
+        parse_for_field("clock_deg", "a quarter", "metric")

@@ -44,6 +44,23 @@ export function refusal(error: unknown): Refused {
   });
 }
 
+/** What came back; throws Refused, in words, where it was refused or nobody answered. */
+export async function answered<T>(sent: Promise<{ data?: T; error?: unknown }>): Promise<T> {
+  let reply;
+  try {
+    reply = await sent;
+  } catch (error) {
+    throw refusal(error);
+  }
+  if (reply.data === undefined) throw refusal(reply.error);
+  return reply.data;
+}
+
+/** Whether an edit was refused because another window was first. */
+export function lost(problem: Problem | null): boolean {
+  return problem?.status === 412;
+}
+
 /** Escape one part of a JSON Pointer. */
 export function part(text: string): string {
   return text.replaceAll("~", "~0").replaceAll("/", "~1");

@@ -1,6 +1,7 @@
 import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { createContext, useCallback, useContext, useMemo, useRef } from "react";
+import { createContext, useCallback, useContext, useEffect, useMemo, useRef } from "react";
 import {
+  answered,
   client,
   refusal,
   type ActName,
@@ -17,11 +18,7 @@ export function useCatalogue(): Catalogue | undefined {
   const { data } = useQuery({
     queryKey: ["catalogue"],
     staleTime: Infinity,
-    queryFn: async () => {
-      const { data, error } = await client.GET("/api/catalogue");
-      if (!data) throw refusal(error);
-      return data;
-    },
+    queryFn: () => answered(client.GET("/api/catalogue")),
   });
   return data;
 }
@@ -29,11 +26,7 @@ export function useCatalogue(): Catalogue | undefined {
 export function useShelf() {
   return useQuery({
     queryKey: ["shelf"],
-    queryFn: async () => {
-      const { data, error } = await client.GET("/api/designs");
-      if (!data) throw refusal(error);
-      return data.designs;
-    },
+    queryFn: async () => (await answered(client.GET("/api/designs"))).designs,
   });
 }
 
@@ -45,14 +38,28 @@ export function useDesignQuery(id: string) {
   return useQuery({
     queryKey: designKey(id),
     structuralSharing: shared,
-    queryFn: async () => {
-      const { data, error } = await client.GET("/api/designs/{design_id}", {
-        params: { path: { design_id: id } },
-      });
-      if (!data) throw refusal(error);
-      return data;
-    },
+    queryFn: () => answered(client.GET("/api/designs/{design_id}", of(id))),
   });
+}
+
+const ASKED_EACH_MS = 800;
+
+/** Asks, while the window is seen, whether another one changed the harness, and fetches it then. What went wrong, if anything. */
+export function useOthersEdits(id: string) {
+  const cache = useQueryClient();
+  const { data, error } = useQuery({
+    queryKey: ["version", id],
+    refetchInterval: ASKED_EACH_MS,
+    retry: false,
+    queryFn: () => answered(client.GET("/api/designs/{design_id}/version", { params: { path: { design_id: id } } })),
+  });
+  useEffect(() => {
+    const known = cache.getQueryData<DesignReply>(designKey(id));
+    // Own edits on their way bring the newest with them.
+    if (!data || !known || queues.has(id) || data.etag === known.etag) return;
+    if (data.version >= known.version) void cache.invalidateQueries({ queryKey: designKey(id) });
+  }, [cache, data, id]);
+  return error;
 }
 
 /** What did not change keeps its identity. The fresh reply is nobody else's yet and is changed in place. */
@@ -230,13 +237,8 @@ export function useReckoning(id: string, version: number, kind: ReckoningKind, f
     queryKey: ["reckoning", id, version, kind, figure],
     placeholderData: (previous) => previous,
     retry: false,
-    queryFn: async () => {
-      const { data, error } = await client.GET("/api/designs/{design_id}/reckoning", {
-        params: { path: { design_id: id }, query: { kind, id: figure } },
-      });
-      if (!data) throw refusal(error);
-      return data.reckoning;
-    },
+    queryFn: async () =>
+      (await answered(client.GET("/api/designs/{design_id}/reckoning", { params: { path: { design_id: id }, query: { kind, id: figure } } }))).reckoning,
   });
 }
 
@@ -294,11 +296,7 @@ export function useStudy<T>(name: string, key: string, ask: (id: string) => Prom
     queryKey: [name, id, design.version, key],
     placeholderData: keepPreviousData,
     retry: false,
-    queryFn: async () => {
-      const { data, error } = await ask(id);
-      if (!data) throw refusal(error);
-      return data;
-    },
+    queryFn: () => answered(ask(id)),
   });
 }
 

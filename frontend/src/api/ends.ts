@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo } from "react";
-import { client, refusal, type Operation, type Problem, type Schemas } from "./client";
+import { answered, client, refusal, type Operation, type Problem, type Schemas } from "./client";
 import { inTurn, of, settle, useDesign, useStudy } from "./design";
 
 export type Choices = Schemas["Ranking"];
@@ -43,27 +43,21 @@ export function usePinout() {
   }, [cache, id]);
 }
 
-async function data<T>(sent: Promise<{ data?: T; error?: unknown }>): Promise<T> {
-  const reply = await sent;
-  if (!reply.data) throw refusal(reply.error);
-  return reply.data;
-}
-
 export function useFound(need: string, kind: string) {
   return useQuery({
     queryKey: ["parts", need, kind],
     placeholderData: (previous) => previous,
     retry: false,
-    queryFn: () => data(client.GET("/api/catalogue/parts", { params: { query: { need, kind, limit: 60 } } })),
+    queryFn: () => answered(client.GET("/api/catalogue/parts", { params: { query: { need, kind, limit: 60 } } })),
   });
 }
 
 export function useOwn() {
-  return useQuery({ queryKey: ["own"], queryFn: () => data(client.GET("/api/shop/parts")) });
+  return useQuery({ queryKey: ["own"], queryFn: () => answered(client.GET("/api/shop/parts")) });
 }
 
 export function useTools() {
-  return useQuery({ queryKey: ["tools"], queryFn: () => data(client.GET("/api/shop/tools")) });
+  return useQuery({ queryKey: ["tools"], queryFn: () => answered(client.GET("/api/shop/tools")) });
 }
 
 /** What is worked out anew when the shop changes. */
@@ -77,7 +71,7 @@ export function useShop() {
   return useMemo(() => {
     const done = async <T,>(key: string, sent: Promise<{ data?: T; error?: unknown }>): Promise<Problem | null> => {
       try {
-        cache.setQueryData([key], await data(sent));
+        cache.setQueryData([key], await answered(sent));
         for (const stale of STALE) void cache.invalidateQueries({ queryKey: [stale] });
         return null;
       } catch (error) {
@@ -104,12 +98,12 @@ export function useOwnFamily(code: string) {
   const cache = useQueryClient();
   const query = useQuery({
     queryKey: ["own", code],
-    queryFn: () => data(client.GET("/api/shop/families/{code}", { params: { path: { code } } })),
+    queryFn: () => answered(client.GET("/api/shop/families/{code}", { params: { path: { code } } })),
   });
   const change = useCallback(
     async (operations: Operation[]): Promise<Problem | null> => {
       try {
-        cache.setQueryData(["own", code], await data(client.PATCH("/api/shop/families/{code}", { params: { path: { code } }, body: operations })));
+        cache.setQueryData(["own", code], await answered(client.PATCH("/api/shop/families/{code}", { params: { path: { code } }, body: operations })));
         for (const stale of STALE) void cache.invalidateQueries({ queryKey: [stale] });
         void cache.invalidateQueries({ queryKey: ["own"], exact: true });
         return null;
@@ -127,7 +121,7 @@ export function useOwnFamily(code: string) {
   const asBefore = useCallback(
     async (file: string): Promise<Problem | null> => {
       try {
-        await data(client.POST("/api/shop/parts", { body: { text: file } }));
+        await answered(client.POST("/api/shop/parts", { body: { text: file } }));
         for (const stale of ["own", ...STALE]) void cache.invalidateQueries({ queryKey: [stale] });
         return null;
       } catch (error) {

@@ -5,12 +5,14 @@ interface EditorProps {
   start: string;
   from: string;
   choices?: { value: string; label: string }[];
-  onDone: (typed: string, from: string, then: [number, number] | null) => void;
+  onDone: (typed: string, then: [number, number] | null) => void;
+  /** With every letter, so that nothing is lost where the cell goes away under it. */
+  onTyping: (typed: string) => void;
   onCancel: () => void;
 }
 
 /** The input of one cell; with choices, the ones that match what is typed lie below it. */
-export function Editor({ label, start, from, choices, onDone, onCancel }: EditorProps) {
+export function Editor({ label, start, from, choices, onDone, onTyping, onCancel }: EditorProps) {
   const [typed, setTyped] = useState(choices && start === from ? "" : start);
   const [pick, setPick] = useState(0);
   const over = useRef(false);
@@ -29,9 +31,9 @@ export function Editor({ label, start, from, choices, onDone, onCancel }: Editor
   const finish = (then: [number, number] | null) => {
     if (over.current) return;
     over.current = true;
-    if (!choices) onDone(typed, from, then);
+    if (!choices) onDone(typed, then);
     else if (typed === "" && pick === 0) onCancel();
-    else onDone(chosen ? chosen.value : typed, from, then);
+    else onDone(chosen ? chosen.value : typed, then);
   };
   return (
     <span className="absolute inset-0 z-10">
@@ -45,6 +47,7 @@ export function Editor({ label, start, from, choices, onDone, onCancel }: Editor
         placeholder={choices ? from : undefined}
         onChange={(e) => {
           setTyped(e.target.value);
+          onTyping(e.target.value);
           setPick(0);
         }}
         onBlur={() => finish(null)}
@@ -78,7 +81,7 @@ export function Editor({ label, start, from, choices, onDone, onCancel }: Editor
               onMouseDown={(e) => {
                 e.preventDefault();
                 over.current = true;
-                onDone(c.value, from, null);
+                onDone(c.value, null);
               }}
               className={`cursor-pointer whitespace-nowrap px-2 py-0.5 ${c === chosen ? "bg-wash font-semibold" : ""}`}
             >

@@ -1,7 +1,8 @@
 import { useCallback, useContext, useEffect, useId, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from "react";
-import type { Problem } from "../api/client";
+import { lost, type Problem } from "../api/client";
 import { DesignContext } from "../api/design";
-import { GridRow, type Editing, type Failed } from "./GridRow";
+import { GridRow, type Cell, type Edits, type Failed, type Open } from "./GridRow";
+import { useSay } from "./Notice";
 
 export interface Column<Row> {
   key: string;
@@ -42,7 +43,8 @@ interface Props<Row> {
   steady?: boolean;
 }
 
-type At = { row: number; column: number };
+/** Where the cursor is: the row by its key, so that it stays there when rows come and go above it. */
+type At = { of: string | null; row: number; column: number };
 
 function without<T>(all: Record<string, T>, key: string): Record<string, T> {
   return Object.fromEntries(Object.entries(all).filter(([k]) => k !== key));
@@ -66,14 +68,18 @@ const BLOCK = 20;
 export function Grid<Row>(props: Props<Row>) {
   const { label, rows, columns, rowKey, selected, onSelect, onDelete, onWhy, onNew, rowHeight = 34, empty, steady = false } = props;
   const id = useId();
-  const [at, setAt] = useState<At>({ row: 0, column: 0 });
-  const [editing, setEditing] = useState<string | null>(null);
+  const say = useSay();
+  const [at, setAt] = useState<At>({ of: null, row: 0, column: 0 });
+  const [editing, setEditing] = useState<Open | null>(null);
   const [failed, setFailed] = useState<Record<string, Record<string, Failed>>>({});
   const design = useContext(DesignContext);
   const frame = useRef<HTMLDivElement>(null);
+  /** What is typed so far in the cell that is open. */
+  const draft = useRef<string | null>(null);
   const count = rows.length + (onNew ? 1 : 0);
   const template = useMemo(() => columns.map((c) => c.width).join(" "), [columns]);
-  const row = Math.max(0, Math.min(at.row, count - 1));
+  const stands = at.of === null ? -1 : at.of === NEW && onNew ? rows.length : rows.findIndex((r) => rowKey(r) === at.of);
+  const row = stands >= 0 ? stands : Math.max(0, Math.min(at.row, count - 1));
   const column = Math.min(at.column, columns.length - 1);
   const isNew = row >= rows.length;
   const current = rows[row];
@@ -90,8 +96,8 @@ export function Grid<Row>(props: Props<Row>) {
   }, [row, column]);
 
   const select = (r: number, c: number) => {
-    setAt({ row: r, column: c });
     const found = rows[r];
+    setAt({ of: found ? rowKey(found) : NEW, row: r, column: c });
     const where = columns[c];
     if (found && where) onSelect?.(found, where);
   };
@@ -109,21 +115,67 @@ export function Grid<Row>(props: Props<Row>) {
     });
   };
 
-  const commit = async (typed: string, r: number, c: number, from: string) => {
-    const found = rows[r];
-    const where = columns[c];
+  /** Put in what was typed in a cell that read `from` when it was begun. */
+  const commit = async (typed: string, cell: Cell, from: string | null) => {
+    const found = cell.of === NEW ? undefined : rows.find((r) => rowKey(r) === cell.of);
+    const where = columns.find((c) => c.key === cell.column);
     if (!where) return;
-    const of = found ? rowKey(found) : NEW;
-    const send = found && typed === from ? undefined : found ? where.commit?.(found, typed) : onNew?.commit(typed);
+    if (cell.of !== NEW && !found) {
+      remember(cell.of, cell.column, { typed, message: "It was taken out in another window.", outdone: false });
+      return;
+    }
+    const unchanged = found !== undefined && (typed === from || typed === where.text(found));
+    if (found && !unchanged && from !== null && where.text(found) !== from) {
+      remember(cell.of, cell.column, { typed, message: "", outdone: true });
+      return;
+    }
+    const send = unchanged ? undefined : found ? where.commit?.(found, typed) : onNew?.commit(typed);
     const problem = send ? await send : null;
-    remember(of, where.key, problem ? { typed, message: problem.detail } : null);
+    remember(cell.of, cell.column, problem ? { typed, message: problem.detail, outdone: found !== undefined && lost(problem) } : null);
+    // What is typed in the same cell since is typed over this, not over somebody else's.
+    if (!problem && send) setEditing((open) => (open?.of === cell.of && open.column === cell.column ? { ...open, from: null } : open));
+    if (problem && !frame.current) say(`${where.head}: “${typed}” was not put in. ${problem.detail}`);
   };
 
   const start = (typed?: string) => {
     if (isNew ? !onNew : !currentColumn?.commit) return;
-    const kept = failed[current ? rowKey(current) : NEW]?.[currentColumn?.key ?? ""]?.typed;
-    setEditing(typed ?? kept ?? (current && currentColumn ? (currentColumn.begin ?? currentColumn.text)(current) : ""));
+    const of = current ? rowKey(current) : NEW;
+    const from = current && currentColumn ? currentColumn.text(current) : "";
+    const kept = failed[of]?.[currentColumn?.key ?? ""]?.typed;
+    const begun = current && currentColumn?.begin ? currentColumn.begin(current) : from;
+    const text = typed ?? kept ?? begun;
+    draft.current = typed ?? null;
+    setEditing({ of, column: isNew ? (columns[0]?.key ?? "") : (currentColumn?.key ?? ""), start: text, from, begun: text === begun });
   };
+
+  /** End the edit that is open, with what was typed in it. */
+  const finish = (typed: string) => {
+    const open = editing;
+    setEditing(null);
+    // The words an edit begins with, left as they were, are no edit.
+    if (open && !(open.begun && typed === open.start)) void commit(typed, open, open.from);
+  };
+
+  // The rows see one set of handlers that never changes, so that only rows that change are drawn again.
+  const latest = useRef({ select, start, commit, move, finish, remember, editing });
+  useEffect(() => {
+    latest.current = { select, start, commit, move, finish, remember, editing };
+  });
+
+  // What is being typed in a row that another window takes out is kept below the grid.
+  const vanished = editing !== null && editing.of !== NEW && !rows.some((r) => rowKey(r) === editing.of);
+  useEffect(() => {
+    if (vanished) finish(draft.current ?? editing.start);
+  });
+  // Leaving the room with a cell open puts it in, as leaving the cell does.
+  useEffect(
+    () => () => {
+      const { editing: open, commit: put } = latest.current;
+      const typed = draft.current;
+      if (open && typed !== null && !(open.begun && typed === open.start)) void put(typed, open, open.from);
+    },
+    [],
+  );
 
   const onKeyDown = (event: KeyboardEvent) => {
     if (editing !== null || event.target !== frame.current) return;
@@ -136,6 +188,7 @@ export function Grid<Row>(props: Props<Row>) {
     else if ((event.key === "Enter" || event.key === "w") && readOnly) onWhy?.(current, currentColumn);
     else if (event.key === "Enter" || event.key === "F2" || event.key === " ") start();
     else if (event.key === "Delete" && current && onDelete) onDelete(current);
+    else if (event.key === "Escape" && current && currentColumn && failed[rowKey(current)]?.[currentColumn.key]) remember(rowKey(current), currentColumn.key, null);
     else if (event.key.length === 1) start(event.key);
     else return;
     event.preventDefault();
@@ -158,7 +211,7 @@ export function Grid<Row>(props: Props<Row>) {
         cells.map(({ typed, r, c }) => {
           const found = rows[r];
           const where = columns[c];
-          return found && where?.commit ? commit(typed, r, c, where.text(found)) : Promise.resolve();
+          return found && where?.commit ? commit(typed, { of: rowKey(found), column: where.key }, where.text(found)) : Promise.resolve();
         }),
       );
     // One paste is one edit; where something in it is refused, each cell says for itself.
@@ -166,22 +219,16 @@ export function Grid<Row>(props: Props<Row>) {
       if (!(await design.together(`paste ${cells.length} cells`, all))) await all();
     } else await all();
     const wanted = more.filter(Boolean).join("\n");
-    if (wanted && onNew) await commit(wanted, rows.length, 0, "");
+    if (wanted && onNew) await commit(wanted, { of: NEW, column: columns[0]?.key ?? "" }, null);
   };
 
-  // The rows see one set of handlers that never changes, so that only rows that change are drawn again.
-  const latest = useRef({ select, start, commit, move });
-  useEffect(() => {
-    latest.current = { select, start, commit, move };
-  });
   const onPick = useCallback((r: number, c: number) => {
     frame.current?.focus();
     latest.current.select(r, c);
   }, []);
   const onStart = useCallback(() => latest.current.start(), []);
-  const onDone = useCallback((typed: string, from: string, r: number, c: number, then: [number, number] | null) => {
-    void latest.current.commit(typed, r, c, from);
-    setEditing(null);
+  const onDone = useCallback((typed: string, then: [number, number] | null) => {
+    latest.current.finish(typed);
     if (then) latest.current.move(...then);
     frame.current?.focus();
   }, []);
@@ -189,7 +236,21 @@ export function Grid<Row>(props: Props<Row>) {
     setEditing(null);
     frame.current?.focus();
   }, []);
-  const edits = useMemo<Editing>(() => ({ onPick, onStart, onDone, onCancel }), [onPick, onStart, onDone, onCancel]);
+  const onTyping = useCallback((typed: string) => {
+    draft.current = typed;
+  }, []);
+  const onMine = useCallback((cell: Cell, typed: string) => {
+    frame.current?.focus();
+    void latest.current.commit(typed, cell, null);
+  }, []);
+  const onTheirs = useCallback((cell: Cell) => {
+    frame.current?.focus();
+    latest.current.remember(cell.of, cell.column, null);
+  }, []);
+  const edits = useMemo<Edits>(
+    () => ({ onPick, onStart, onDone, onCancel, onTyping, onMine, onTheirs }),
+    [onPick, onStart, onDone, onCancel, onTyping, onMine, onTheirs],
+  );
 
   const blocks = Array.from({ length: Math.ceil(rows.length / BLOCK) }, (_, n) => n * BLOCK);
   const stamps = useMemo(
@@ -213,7 +274,7 @@ export function Grid<Row>(props: Props<Row>) {
       template={template}
       rowHeight={rowHeight}
       active={r === row ? (found === undefined ? 0 : column) : -1}
-      editing={r === row ? editing : null}
+      editing={editing?.of === key ? editing : null}
       chosen={found !== undefined && selected === key}
       failures={failed[key]}
       edits={edits}
@@ -255,6 +316,18 @@ export function Grid<Row>(props: Props<Row>) {
         </div>
       ))}
       {onNew && line(rows.length, undefined, NEW)}
+      {Object.entries(failed)
+        .filter(([of]) => of !== NEW && !rows.some((r) => rowKey(r) === of))
+        .flatMap(([of, cells]) =>
+          Object.entries(cells).map(([column, wrong]) => (
+            <p key={`${of} ${column}`} role="alert" className="bg-wash px-2 py-1 text-[14px] text-madder">
+              <strong>{of}</strong>, {columns.find((c) => c.key === column)?.head}: {wrong.message} You typed <strong>{wrong.typed}</strong>.{" "}
+              <button className="quiet" onClick={() => remember(of, column, null)}>
+                let it go
+              </button>
+            </p>
+          )),
+        )}
     </div>
   );
 }

@@ -1,17 +1,39 @@
 import { memo } from "react";
 import { Editor } from "./Editor";
+import { Outdone } from "./Outdone";
 import type { Column } from "./Grid";
 
 export interface Failed {
   typed: string;
   message: string;
+  /** Another window was first. */
+  outdone: boolean;
 }
 
-export interface Editing {
+/** A cell by the keys of its row and column. */
+export interface Cell {
+  of: string;
+  column: string;
+}
+
+/** The cell that is being typed in. */
+export interface Open extends Cell {
+  /** What the edit begins with. */
+  start: string;
+  /** What the cell read then; null where it was put in from here since. */
+  from: string | null;
+  /** It begins with what the cell says, nothing typed over it. */
+  begun: boolean;
+}
+
+export interface Edits {
   onPick: (r: number, c: number) => void;
   onStart: () => void;
-  onDone: (typed: string, from: string, r: number, c: number, then: [number, number] | null) => void;
+  onDone: (typed: string, then: [number, number] | null) => void;
   onCancel: () => void;
+  onTyping: (typed: string) => void;
+  onMine: (cell: Cell, typed: string) => void;
+  onTheirs: (cell: Cell) => void;
 }
 
 interface Props<Row> {
@@ -29,10 +51,10 @@ interface Props<Row> {
   rowHeight: number;
   /** The column the cursor is in, or -1. */
   active: number;
-  editing: string | null;
+  editing: Open | null;
   chosen: boolean;
   failures: Record<string, Failed> | undefined;
-  edits: Editing;
+  edits: Edits;
 }
 
 function Line<Row>(p: Props<Row>) {
@@ -46,24 +68,28 @@ function Line<Row>(p: Props<Row>) {
         style={{ gridTemplateColumns: p.row === undefined ? "1fr" : p.template, minHeight: p.rowHeight }}
       >
         {columns.map((c, i) => (
-          <Cell key={c.key} {...p} c={c} i={i} />
+          <GridCell key={c.key} {...p} c={c} i={i} />
         ))}
       </div>
       {columns.map((c) => {
         const wrong = p.failures?.[c.key];
-        return (
-          wrong && (
-            <p key={c.key} role="alert" className="bg-wash px-2 py-1 text-[14px] text-madder">
-              <strong>{p.row === undefined ? "Not put in" : c.head}:</strong> {wrong.message}
-            </p>
-          )
+        const cell = { of: p.name, column: c.key };
+        if (!wrong) return null;
+        return wrong.outdone && p.row !== undefined ? (
+          <div key={c.key} className="bg-wash px-2 pb-1">
+            <Outdone value={c.text(p.row)} typed={wrong.typed} onMine={() => p.edits.onMine(cell, wrong.typed)} onTheirs={() => p.edits.onTheirs(cell)} />
+          </div>
+        ) : (
+          <p key={c.key} role="alert" className="bg-wash px-2 py-1 text-[14px] text-madder">
+            <strong>{p.row === undefined ? "Not put in" : c.head}:</strong> {wrong.message}
+          </p>
         );
       })}
     </div>
   );
 }
 
-function Cell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
+function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
   const { c, i, row } = p;
   const active = p.active === i;
   const wrong = p.failures?.[c.key];
@@ -93,10 +119,11 @@ function Cell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
       {active && p.editing !== null ? (
         <Editor
           label={row === undefined ? p.label : `${c.head} of ${p.name}`}
-          start={p.editing}
-          from={row === undefined ? "" : c.text(row)}
+          start={p.editing.start}
+          from={p.editing.from ?? p.editing.start}
           {...(row !== undefined && c.choices ? { choices: c.choices(row) } : {})}
-          onDone={(typed, from, then) => p.edits.onDone(typed, from, p.r, i, then)}
+          onDone={p.edits.onDone}
+          onTyping={p.edits.onTyping}
           onCancel={p.edits.onCancel}
         />
       ) : wrong ? (

@@ -384,6 +384,8 @@ def parse_for_field(field: str, text: str, units: Units) -> float:
         return parse_resistance_ohm(text if re.search(r"[a-zΩω]", text) else f"{text} mohm") * 1000
     if field.endswith("_ah"):
         return parse_capacity_ah(text)
+    if field.endswith("_deg"):
+        return parse_number(re.sub(r"\s*(?:°|deg|degrees?)\s*$", "", text, flags=re.IGNORECASE))
     if field.endswith("_m") and not field.endswith("per_m"):
         return parse_length_mm(text if re.search(r"[a-z'\"]", text) else f"{text} m") / 1000
     return parse_number(text)

@@ -170,6 +170,16 @@ class Shelf:
         with Session(self.engine) as session:
             return self._stored(session, self._row(session, design_id))
 
+    def version(self, design_id: str) -> int:
+        """The newest version of a design, and nothing else read. Raises NotOnShelf."""
+        row = DesignRow
+        with self.engine.connect() as connection:
+            wanted = select(row.version).where(row.id == design_id, row.deleted_at.is_(None))
+            found = connection.execute(wanted).scalar()
+        if found is None:
+            raise NotOnShelf(design_id)
+        return int(found)
+
     def remove(self, design_id: str) -> None:
         """Take a design off the shelf; ``restore`` puts it back. Raises NotOnShelf."""
         with self._lock, Session(self.engine, expire_on_commit=False) as session:

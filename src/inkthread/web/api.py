@@ -49,6 +49,7 @@ from inkthread.web.schemas import (
     ProblemDetails,
     ShelfItem,
     ShelfReply,
+    VersionReply,
 )
 from inkthread.web.typed import read_typed
 from inkthread.web.views import json_reply, view, workshop
@@ -362,6 +363,14 @@ def get_design(path: DesignPath) -> Response:
     if request.headers.get("If-None-Match") == f'"{shop.etag(stored)}"':
         return Response(status=304)
     return reply(stored)
+
+
+@view("get", "/designs/<design_id>/version", {200: VersionReply})
+def get_version(path: DesignPath) -> Response:
+    """The newest version of a harness, for a window that asks each second whether another one edited it."""
+    shop = workshop()
+    version = shop.shelf.version(path.design_id)
+    return json_reply(VersionReply, VersionReply(version=version, etag=f"{version}-{shop.catalogue.version}"))
 
 
 @view("patch", "/designs/<design_id>", {200: DesignReply, 412: ConflictDetails, 428: ProblemDetails})

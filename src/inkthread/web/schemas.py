@@ -39,6 +39,13 @@ class ProblemDetails(BaseModel):
     errors: list[ProblemItem]
 
 
+class VersionReply(BaseModel):
+    """Which version of a harness is the newest."""
+
+    version: int
+    etag: str
+
+
 class DesignReply(BaseModel):
     """A harness at one version: the document and its evaluation."""
 

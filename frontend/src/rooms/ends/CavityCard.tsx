@@ -178,12 +178,12 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
           value={typeof entry?.clock_deg !== "number" ? "" : String(entry.clock_deg)}
           placeholder="as the others"
           hint="degrees, against the contacts on the other cores of its cable"
-          onCommit={(v) => edit([{ op: "replace", path: at("clock_deg"), value: v.trim() === "" ? null : Number(v) }], `${pin} turned`)}
+          onCommit={(v) => edit([{ op: "replace", path: at("clock_deg"), value: v.trim() || null }], `${pin} turned`)}
         />
       )}
       {end.kind === "end" && (
         <>
-          <TypedField narrow figures label="turned" value={typeof entry?.clock_deg !== "number" ? "" : String(entry.clock_deg)} placeholder="degrees" hint="against the elbow at the other end, seen along the lead" onCommit={(v) => edit([{ op: "replace", path: at("clock_deg"), value: v.trim() === "" ? null : Number(v) }], `${pin} turned`)} />
+          <TypedField narrow figures label="turned" value={typeof entry?.clock_deg !== "number" ? "" : String(entry.clock_deg)} placeholder="degrees" hint="against the elbow at the other end, seen along the lead" onCommit={(v) => edit([{ op: "replace", path: at("clock_deg"), value: v.trim() || null }], `${pin} turned`)} />
           <ChoiceField narrow label="boot" value={entry?.boot ?? "before"} choices={[{ value: "before", label: "on before the end is crimped" }, { value: "after", label: "over it, after" }]} onCommit={(v) => edit([{ op: "replace", path: at("boot"), value: v }], `${pin} boot ${v}`)} />
         </>
       )}
