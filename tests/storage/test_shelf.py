@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import threading
 
 import pytest
 from hypothesis import given
@@ -14,7 +15,7 @@ from inkthread.demo import demo_document, seed
 from inkthread.storage import Conflict, NothingToUndo, NotOnShelf, PatchError, Shelf
 from inkthread.storage.database import open_database
 from inkthread.storage.models import SCHEMA_HEAD, Base
-from inkthread.storage.patches import apply_with_inverse
+from inkthread.storage.patches import apply_with_inverse, disjoint
 
 
 def accept(_document, _before, _at):
@@ -264,3 +265,59 @@ def test_any_plain_document_comes_back_from_the_database_as_it_went_in(plain):
     text = to_json(plain).decode()
     assert from_json(text) == plain
     assert [type(v) for v in from_json(text).values()] == [type(v) for v in plain.values()]
+
+
+def test_a_slow_edit_holds_nobody_up_and_is_made_anew_where_it_was_outrun(shelf):
+    shelf.create(demo_document("larkspur"), "one")
+    seen = []
+
+    def make(document):
+        seen.append(document["brief"]["name"])
+        if len(seen) == 1:
+            # Somebody else edits, and is answered, while this one is still being made.
+            quick = [{"op": "replace", "path": "/brief/name", "value": "quick"}]
+            assert shelf.patch("one", 1, quick, "quick", accept).version == 2
+        return [{"op": "replace", "path": "/brief/machine", "value": f"{document['brief']['name']} machine"}]
+
+    stored = shelf.edit("one", make, "slow", accept)
+    assert seen == [demo_document("larkspur")["brief"]["name"], "quick"]
+    assert stored.version == 3
+    assert (stored.document["brief"]["name"], stored.document["brief"]["machine"]) == (
+        "quick",
+        "quick machine",
+    )
+
+
+def test_an_edit_that_is_outrun_again_and_again_has_its_turn(shelf):
+    shelf.create(demo_document("larkspur"), "one")
+    tries, waiting = [], []
+
+    def make(document):
+        tries.append(document)
+        other = threading.Thread(target=rename, args=(shelf, f"other {len(tries)}"))
+        waiting.append(other)
+        other.start()
+        other.join(timeout=0.5)
+        return [{"op": "replace", "path": "/brief/machine", "value": "mine"}]
+
+    assert shelf.edit("one", make, "slow", accept).document["brief"]["machine"] == "mine"
+    assert len(tries) == 4, "three times with nothing held, once with the others waiting"
+    for other in waiting:
+        other.join(timeout=10)
+    assert shelf.get("one").document["brief"]["name"] == "other 4", "who waited was not lost"
+
+
+def rename(shelf, name):
+    def make(_document):
+        return [{"op": "replace", "path": "/brief/name", "value": name}]
+
+    return shelf.edit("one", make, name, accept)
+
+
+@given(st.data())
+def test_what_touches_is_found_as_by_comparing_every_pair(data):
+    part = st.sampled_from(["a", "b", "ab", ""])
+    path = st.lists(part, max_size=3).map(lambda parts: "".join(f"/{p}" for p in parts))
+    ours, theirs = (data.draw(st.sets(path, max_size=4)) for _ in range(2))
+    apart = all(not (a == b or a.startswith(b + "/") or b.startswith(a + "/")) for a in ours for b in theirs)
+    assert disjoint(ours, theirs) == apart

@@ -6,7 +6,13 @@ from collections.abc import Iterable
 from typing import Any
 
 import jsonpatch  # type: ignore[import-untyped,unused-ignore]
+import jsonpointer  # type: ignore[import-untyped,unused-ignore]
 from jsonpointer import JsonPointer, JsonPointerException  # type: ignore[import-untyped,unused-ignore]
+
+from inkthread.core.document.draft import copied
+
+# A member that is missing is named; the whole document need not be written into the message each time.
+jsonpointer.VERBOSE_EXCEPTIONS = False
 
 Operation = dict[str, Any]
 
@@ -37,15 +43,6 @@ def _in_steps(document: Any, op: Operation) -> list[Operation]:
         raise PatchError(str(op["from"]), "There is nothing here to move or copy.")
     added = {"op": "add", "path": op["path"], "value": value}
     return [{"op": "remove", "path": op["from"]}, added] if op["op"] == "move" else [added]
-
-
-def _copied(value: Any) -> Any:
-    """A copy of plain JSON, all the way down."""
-    if isinstance(value, dict):
-        return {k: _copied(v) for k, v in value.items()}
-    if isinstance(value, list):
-        return [_copied(v) for v in value]
-    return value
 
 
 def _opened(document: Any, path: str, own: set[int]) -> Any:
@@ -96,7 +93,7 @@ def _apply_one(document: Any, op: Operation, inverse: list[Operation]) -> Any:
     if kind in ("replace", "remove") and before is _ABSENT:
         raise PatchError(path, "There is nothing here to change or remove.")
     try:
-        placed = {**op, "value": _copied(op["value"])} if "value" in op else op
+        placed = {**op, "value": copied(op["value"])} if "value" in op else op
         changed = jsonpatch.JsonPatch([placed]).apply(document, in_place=True)
     except (jsonpatch.JsonPatchException, JsonPointerException, TypeError, KeyError) as error:
         raise PatchError(path, f"This cannot be applied: {error}") from None
@@ -119,10 +116,15 @@ def touched(operations: Iterable[Operation]) -> set[str]:
     return paths
 
 
+def _at_and_above(path: str) -> list[str]:
+    """A path and all above it, up to the whole document."""
+    parts = path.split("/")
+    return ["/".join(parts[:n]) for n in range(1, len(parts) + 1)]
+
+
 def disjoint(ours: set[str], theirs: set[str]) -> bool:
     """True where no path of one is the same as, above or below a path of the other."""
-    for a in ours:
-        for b in theirs:
-            if a == b or a.startswith(b + "/") or b.startswith(a + "/"):
-                return False
-    return True
+    reached = {above for path in theirs for above in _at_and_above(path)}
+    return reached.isdisjoint(ours) and not any(
+        above in theirs for path in ours for above in _at_and_above(path)
+    )

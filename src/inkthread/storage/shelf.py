@@ -6,7 +6,7 @@ import threading
 import uuid
 from collections import OrderedDict
 from collections.abc import Callable
-from contextlib import suppress
+from contextlib import nullcontext, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
 from typing import Any
@@ -14,6 +14,7 @@ from typing import Any
 from sqlalchemy import Engine, delete, select, text, update
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, defer
+from sqlalchemy.orm.attributes import set_committed_value
 
 from inkthread.storage.models import DesignRow, RevisionRow, SummaryRow
 from inkthread.storage.patches import Operation, apply_with_inverse, disjoint, touched
@@ -35,6 +36,8 @@ HISTORY_BYTES = 16_000_000
 EDITS_ALWAYS = 100
 """Edits that are kept whatever they take."""
 _TRIMMED_EACH = 50
+_TRIES = 3
+"""How often an edit is made with nothing held, before it is made with the lock held."""
 
 
 class NotOnShelf(LookupError):
@@ -273,24 +276,16 @@ class Shelf:
         ``Conflict``. Raises PatchError, NotOnShelf, and whatever ``validate`` raises; nothing stored
         changes then.
         """
-        with self._lock, Session(self.engine, expire_on_commit=False) as session:
-            row = self._row(session, design_id)
-            if read is not None:
-                operations = read(self._document(row), operations)
+
+        def made(session: Session, row: DesignRow) -> list[Operation]:
+            found = read(row.document, operations) if read is not None else operations
             if base_version != row.version:
-                newer = session.scalars(
-                    select(RevisionRow).where(
-                        RevisionRow.design_id == design_id, RevisionRow.version > base_version
-                    )
-                ).all()
-                theirs = set().union(*(touched(r.operations) for r in newer)) if newer else set()
-                if (
-                    base_version > row.version
-                    or len(newer) != row.version - base_version
-                    or not disjoint(touched(operations), theirs)
-                ):
+                theirs = self._touched_since(session, row, base_version)
+                if theirs is None or not disjoint(touched(found), theirs):
                     raise Conflict(self._stored(session, row))
-            return self._edit(session, row, operations, label, validate)
+            return found
+
+        return self._edited(design_id, made, label, validate)
 
     def edit(
         self,
@@ -299,14 +294,65 @@ class Shelf:
         label: str,
         validate: Validate,
     ) -> StoredDesign:
-        """Apply what ``make`` comes to on the newest document, with nobody else editing meanwhile.
+        """Apply what ``make`` comes to on the newest document; made anew where somebody else was first.
 
         Raises PatchError, NotOnShelf, and whatever ``make`` and ``validate`` raise; nothing stored
         changes then.
         """
-        with self._lock, Session(self.engine, expire_on_commit=False) as session:
+        return self._edited(design_id, lambda _session, row: make(row.document), label, validate)
+
+    def _touched_since(self, session: Session, row: DesignRow, version: int) -> set[str] | None:
+        """Paths that edits after a version touched; None where they are not all known any more."""
+        newer = session.scalars(
+            select(RevisionRow).where(RevisionRow.design_id == row.id, RevisionRow.version > version)
+        ).all()
+        if version > row.version or len(newer) != row.version - version:
+            return None
+        return set().union(*(touched(r.operations) for r in newer)) if newer else set()
+
+    def _edited(
+        self,
+        design_id: str,
+        made: Callable[[Session, DesignRow], list[Operation]],
+        label: str,
+        validate: Validate,
+    ) -> StoredDesign:
+        """Make, apply and validate an edit with nothing held, then put it in if its version is still the
+        newest, else once more on the one that is. One that is outrun again and again has its turn at last.
+        """
+        for turn in range(_TRIES + 1):
+            with self._lock if turn == _TRIES else nullcontext():
+                with Session(self.engine, expire_on_commit=False) as session:
+                    row = self._row(session, design_id)
+                    document, version = row.document, row.version
+                    operations = made(session, row)
+                changed, inverse = apply_with_inverse(document, operations)
+                validate(changed, document, (design_id, version))
+                with self._lock if turn < _TRIES else nullcontext():
+                    stored = self._put_in(design_id, version, changed, operations, inverse, label)
+            if stored is not None:
+                return stored
+        raise AssertionError("nobody else edits while the lock is held")
+
+    def _put_in(
+        self,
+        design_id: str,
+        version: int,
+        changed: dict[str, Any],
+        operations: list[Operation],
+        inverse: list[Operation],
+        label: str,
+    ) -> StoredDesign | None:
+        """Store an edit of a version. None where that is not the newest any more; the lock is held."""
+        with Session(self.engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
-            return self._edit(session, row, make(self._document(row)), label, validate)
+            if row.version != version:
+                return None
+            if inverse:
+                self._close_redo(session, design_id)
+                self._advance(session, row, changed, operations, inverse, "edit", label, "live")
+                session.commit()
+            return self._stored(session, row)
 
     def undo(self, design_id: str, meant_for: int) -> StoredDesign:
         """Take back the newest edit of the version it is meant for.
@@ -320,7 +366,7 @@ class Shelf:
             edit = self._undoable(session, design_id)
             if edit is None:
                 raise NothingToUndo
-            changed, inverse = apply_with_inverse(self._document(row), edit.inverse)
+            changed, inverse = apply_with_inverse(row.document, edit.inverse)
             edit.state = "undone"
             self._advance(session, row, changed, edit.inverse, inverse, "undo", edit.label, "")
             session.commit()
@@ -330,13 +376,13 @@ class Shelf:
         """Take edits back until the document reads. Raises NothingToUndo where none does; nothing changes."""
         with self._lock, Session(self.engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
-            while not reads(self._document(row)):
+            while not reads(row.document):
                 edit = self._undoable(session, design_id)
                 if edit is None:
                     with self._keeping:
                         self._newest.pop(design_id, None)
                     raise NothingToUndo
-                changed, inverse = apply_with_inverse(self._document(row), edit.inverse)
+                changed, inverse = apply_with_inverse(row.document, edit.inverse)
                 edit.state = "undone"
                 self._advance(session, row, changed, edit.inverse, inverse, "undo", edit.label, "")
             session.commit()
@@ -354,23 +400,11 @@ class Shelf:
             edit = self._redoable(session, design_id)
             if edit is None:
                 raise NothingToUndo
-            changed, inverse = apply_with_inverse(self._document(row), edit.operations)
+            changed, inverse = apply_with_inverse(row.document, edit.operations)
             edit.state = "live"
             self._advance(session, row, changed, edit.operations, inverse, "redo", edit.label, "")
             session.commit()
             return self._stored(session, row)
-
-    def _edit(
-        self, session: Session, row: DesignRow, operations: list[Operation], label: str, validate: Validate
-    ) -> StoredDesign:
-        before = self._document(row)
-        changed, inverse = apply_with_inverse(before, operations)
-        validate(changed, before, (row.id, row.version))
-        if inverse:
-            self._close_redo(session, row.id)
-            self._advance(session, row, changed, operations, inverse, "edit", label, "live")
-            session.commit()
-        return self._stored(session, row)
 
     def _close_redo(self, session: Session, design_id: str) -> None:
         session.execute(
@@ -425,18 +459,18 @@ class Shelf:
         )
 
     def _row(self, session: Session, design_id: str) -> DesignRow:
+        """A design's row. Its document is the one seen last, or read in one look with its version."""
         row = session.get(DesignRow, design_id, options=[defer(DesignRow.document)])
+        if row is not None:
+            seen = self._newest.get(row.id)
+            if seen is not None and seen[0] == row.version:
+                set_committed_value(row, "document", seen[1])
+            else:
+                session.refresh(row, ["version", "document", "name", "changed_at", "deleted_at"])
+                self._keep(row)
         if row is None or row.deleted_at is not None:
             raise NotOnShelf(design_id)
         return row
-
-    def _document(self, row: DesignRow) -> dict[str, Any]:
-        """The document of a row: read from the database only where it is not the one seen last."""
-        held = self._newest.get(row.id)
-        if held is None or held[0] != row.version:
-            held = (row.version, row.document)
-            self._keep(row)
-        return held[1]
 
     def _keep(self, row: DesignRow) -> None:
         with self._keeping:
@@ -468,7 +502,7 @@ class Shelf:
         return StoredDesign(
             row.id,
             row.version,
-            dict(self._document(row)),
+            dict(row.document),
             session.scalar(undo),
             session.scalar(redo),
         )

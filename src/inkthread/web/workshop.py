@@ -60,7 +60,8 @@ class Workshop:
         """Tools owned and nests proven, as the core sees them."""
         self.own = OwnParts()
         self._kept: OrderedDict[tuple[str, int], Workings] = OrderedDict()
-        self._checked: tuple[dict[str, Any], Document] | None = None
+        self._checked: OrderedDict[str, tuple[Any, Document]] = OrderedDict()
+        """What was read of a document that is about to be put in, by design."""
         self._lock = threading.Lock()
         self.stock_up()
 
@@ -109,7 +110,10 @@ class Workshop:
         stood = known.document if known is not None else parse_document(before)
         document = read_again(plain, before, stood)
         require_known_parts(document, self.catalogue, stood)
-        self._checked = (plain, document)
+        with self._lock:
+            self._checked[at[0]] = (plain, document)
+            while len(self._checked) > _KEPT:
+                self._checked.popitem(last=False)
 
     def workings(self, design_id: str, version: int, plain: dict[str, Any]) -> Workings:
         """Workings of one version of a design."""
@@ -119,7 +123,8 @@ class Workshop:
             if found is not None:
                 self._kept.move_to_end(key)
                 return found
-        checked = self._checked
+        with self._lock:
+            checked = self._checked.get(design_id)
         same = checked is not None and all(plain.get(k) is v for k, v in checked[0].items())
         # What is on the shelf is read whatever has gone since: findings say so.
         document = checked[1] if checked is not None and same else self.read(plain)

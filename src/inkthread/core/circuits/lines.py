@@ -50,7 +50,7 @@ def guess_kind(catalogue: Catalogue, words: str, device_id: str = "") -> str:
     best, length = "", 0
     for kind_id, kind in catalogue.kinds.items():
         for word in kind.words:
-            if len(word) > length and re.search(rf"\b{re.escape(word)}s?\b", lowered):
+            if len(word) > length and word in lowered and re.search(rf"\b{re.escape(word)}s?\b", lowered):
                 best, length = kind_id, len(word)
     if best:
         return best
@@ -89,7 +89,7 @@ def _device_of(draft: Draft, catalogue: Catalogue, step: str) -> tuple[str, str 
     tail, said = read_said(tail, float(draft.at("brief", "supply_working_v") or 0) or 12.0)
     kind_id = guess_kind(catalogue, tail, given)
     kind = catalogue.kinds[kind_id]
-    device_id = given or free_id(kind.prefix, devices)
+    device_id = given or draft.free_id(kind.prefix, "circuits", "devices")
     add_device(draft, catalogue, device_id, tail or kind.label, kind_id)
     put_said(draft, device_id, kind, tail, said)
     return device_id, None
@@ -131,7 +131,10 @@ def _another_way_out(draft: Draft, catalogue: Catalogue, device_id: str, pin: st
         if one is None:
             raise LineError(f"{device_id} has no room for {made}. Put in a second device like it.")
         draft.put(
-            {**connectors[held[-1]], "order": next_order(connectors), "ways": 1}, "ends", "connectors", one
+            {**connectors[held[-1]], "order": draft.next_order("ends", "connectors"), "ways": 1},
+            "ends",
+            "connectors",
+            one,
         )
         place_pin(draft, catalogue, f"{device_id}.{made}", one)
     return made
@@ -159,10 +162,9 @@ def add_device(
 ) -> None:
     """A new device with its kind's pins, paths and load, and a connector that meets it; or without pins."""
     kind = catalogue.kinds[kind_id]
-    devices = draft.at("circuits", "devices")
     draft.put(
         {
-            "order": next_order(devices),
+            "order": draft.next_order("circuits", "devices"),
             "name": name,
             "kind": kind_id,
             "moving": False,
@@ -198,10 +200,10 @@ def add_device(
     )
     if kind.load is not None:
         loads = draft.at("circuits", "loads")
-        load_id = device_id if device_id not in loads else free_id("L", loads)
+        load_id = device_id if device_id not in loads else draft.free_id("L", "circuits", "loads")
         draft.put(
             {
-                "order": next_order(loads),
+                "order": draft.next_order("circuits", "loads"),
                 "device": device_id,
                 "supply_pin": kind.load[0],
                 "return_pin": kind.load[1],
@@ -219,7 +221,7 @@ def add_device(
         sources = draft.at("circuits", "sources")
         draft.put(
             {
-                "order": next_order(sources),
+                "order": draft.next_order("circuits", "sources"),
                 "device": device_id,
                 "supply_pin": supply,
                 "return_pin": back,
@@ -228,7 +230,7 @@ def add_device(
             },
             "circuits",
             "sources",
-            device_id if device_id not in sources else free_id("S", sources),
+            device_id if device_id not in sources else draft.free_id("S", "circuits", "sources"),
         )
     _add_connector(draft, catalogue, device_id, kind, pins=pins)
 
@@ -237,7 +239,7 @@ def _add_connector(
     draft: Draft, catalogue: Catalogue, device_id: str, kind: DeviceKind, *, pins: bool
 ) -> None:
     connectors = draft.at("ends", "connectors")
-    connector_id = device_id if device_id not in connectors else free_id("P", connectors)
+    connector_id = device_id if device_id not in connectors else draft.free_id("P", "ends", "connectors")
     family = catalogue.connectors[kind.connector]
     ids = {p.id for p in kind.pins}
     # Pins that are named as the ways of a housing go to the ways of their name.
@@ -249,7 +251,7 @@ def _add_connector(
     shell = "none" if family.loose else halves[0] if halves else "plug"
     draft.put(
         {
-            "order": next_order(connectors),
+            "order": draft.next_order("ends", "connectors"),
             "family": family.code,
             "ways": ways,
             "name": "",
@@ -276,7 +278,8 @@ def place_pin(
     connector = draft.at("ends", "connectors", connector_id)
     family = catalogue.connectors[connector["family"]]
     pinout = draft.at("ends", "pinout")
-    taken = {e["cavity"] for r, e in pinout.items() if e["connector"] == connector_id and r != ref}
+    having = draft.having("connector", lambda e: (e["connector"],), connector_id, "ends", "pinout")
+    taken = {pinout[r]["cavity"] for r in having if r != ref}
     bigger = [h for h in family.housings if h.ways >= connector["ways"]]
     for housing in bigger:
         free = next((c for c in housing.face.cavities if c not in taken and wanted in (None, c)), None)
@@ -285,7 +288,10 @@ def place_pin(
         if housing.ways != connector["ways"]:
             draft.put(housing.ways, "ends", "connectors", connector_id, "ways")
         draft.put(
-            {"order": next_order(pinout), "connector": connector_id, "cavity": free}, "ends", "pinout", ref
+            {"order": draft.next_order("ends", "pinout"), "connector": connector_id, "cavity": free},
+            "ends",
+            "pinout",
+            ref,
         )
         return
     raise LineError(
@@ -340,8 +346,14 @@ def _last_pin(draft: Draft, device_id: str) -> str:
     return pin
 
 
+def loads_at(draft: Draft, device_id: str) -> list[str]:
+    """Ids of the loads of a device."""
+    return draft.having("device", lambda load: (load["device"],), device_id, "circuits", "loads")
+
+
 def _loads_of(draft: Draft, device_id: str) -> list[dict[str, Any]]:
-    return [x for x in draft.at("circuits", "loads").values() if x["device"] == device_id]
+    loads = draft.at("circuits", "loads")
+    return [loads[i] for i in loads_at(draft, device_id)]
 
 
 def _entry_pin(draft: Draft, device_id: str) -> str:
@@ -375,10 +387,8 @@ def _exit_pin(draft: Draft, device_id: str, entered: str) -> str:
 
 def circuit_of(draft: Draft, ref: str) -> str | None:
     """The circuit that a device pin is in."""
-    for circuit_id, circuit in draft.at("circuits", "circuits").items():
-        if ref in circuit["ends"]:
-            return str(circuit_id)
-    return None
+    found = draft.having("ends", lambda circuit: circuit["ends"], ref, "circuits", "circuits")
+    return found[0] if found else None
 
 
 def forget_circuit(draft: Draft, circuit_id: str) -> None:
@@ -396,15 +406,14 @@ def join_pins(draft: Draft, a: str, b: str) -> None:
     """Make two device pins one circuit: a new one, the one of either, or both joined."""
     if a == b:
         raise LineError(f"{a} cannot be joined to itself.")
-    circuits = draft.at("circuits", "circuits")
     has_a, has_b = circuit_of(draft, a), circuit_of(draft, b)
     if has_a is not None and has_a == has_b:
         return
     if has_a is None and has_b is None:
-        circuit_id = free_id("C", circuits)
+        circuit_id = draft.free_id("C", "circuits", "circuits")
         draft.put(
             {
-                "order": next_order(circuits),
+                "order": draft.next_order("circuits", "circuits"),
                 "name": _circuit_name(draft, a, b),
                 "ends": {a: {"order": 1.0}, b: {"order": 2.0}},
             },

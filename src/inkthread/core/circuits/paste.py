@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal, get_args
 
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits.lines import add_device, circuit_of, guess_kind, join_pins, place_pin
+from inkthread.core.circuits.lines import add_device, circuit_of, guess_kind, join_pins, loads_at, place_pin
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, next_order
 from inkthread.core.document.values import HIDDEN
@@ -340,7 +340,7 @@ class _Reader:
             return
         self.draft.put(
             {
-                "order": next_order(fixed),
+                "order": self.draft.next_order("wire", "fixed"),
                 "reason": _REASON,
                 "gauge": gauge,
                 "colour": colour,
@@ -353,8 +353,8 @@ class _Reader:
 
     def _load(self, ref: str, amps: float, notes: list[str]) -> None:
         device = ref.partition(".")[0]
-        for load_id, load in self.draft.at("circuits", "loads").items():
-            if load["device"] == device:
-                self.draft.put(amps, "circuits", "loads", load_id, "current_a")
-                return
+        having = loads_at(self.draft, device)
+        if having:
+            self.draft.put(amps, "circuits", "loads", having[0], "current_a")
+            return
         notes.append(f"{format_current(amps)} not taken: {device} is no load yet")

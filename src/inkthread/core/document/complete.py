@@ -61,15 +61,21 @@ class _View:
 
     def __init__(self, document: dict[str, Any]) -> None:
         self.document = document
-        self.written: list[tuple[list[str], Any]] = []
+        self._written: dict[tuple[str, ...], tuple[int, Any]] = {}
+        """By path: which operation wrote it last, counted, and what."""
+        self._count = 0
+
+    def write(self, parts: list[str], value: Any) -> None:
+        self._count += 1
+        self._written[tuple(parts)] = (self._count, value)
 
     def at(self, parts: list[str]) -> Any:
         node: Any = self.document
-        below = parts
-        for path, value in reversed(self.written):
-            if parts[: len(path)] == path:
-                node, below = value, parts[len(path) :]
-                break
+        newest, below = 0, parts
+        for depth in range(len(parts) + 1):
+            written = self._written.get(tuple(parts[:depth]))
+            if written is not None and written[0] > newest:
+                newest, node, below = written[0], written[1], parts[depth:]
         for part in below:
             if isinstance(node, dict):
                 node = node.get(part, _ABSENT)
@@ -100,12 +106,12 @@ def complete(document: dict[str, Any], operations: list[dict[str, Any]]) -> list
                 if not _left_out(above):
                     break
                 found.append({"op": "add", "path": pointer(above), "value": {}})
-                view.written.append((above, {}))
+                view.write(above, {})
             if op["op"] == "replace" and view.at(parts) is _ABSENT and _left_out(parts):
                 op = {**op, "op": "add"}
-            view.written.append((parts, op.get("value")))
+            view.write(parts, op.get("value"))
         elif op["op"] == "remove":
-            view.written.append((parts, _ABSENT))
+            view.write(parts, _ABSENT)
         found.append(op)
     return found
 
