@@ -76,6 +76,8 @@ class Draft:
         node[parts[-1]] = copied(value)
         self.operations.append({"op": op, "path": pointer(parts), "value": copied(value)})
         self._note(parts, added=op == "add")
+        if op == "replace" and isinstance(value, dict):
+            self._numbers.clear()
 
     def drop(self, *parts: str) -> None:
         """Remove the value at a path."""
