@@ -64,3 +64,12 @@ def turn(client: FlaskClient, url: str, way: str = "undo") -> Any:
     seen = client.get(url)
     version = seen.json["version"] if seen.status_code == 200 else 1
     return client.post(f"{url}/{way}", headers={"If-Match": f'"{version}"'})
+
+
+def study(client: FlaskClient, url: str, **query: str) -> Any:
+    """A study, asked for until it is there."""
+    while True:
+        reply = client.get(url, query_string=query)
+        if reply.status_code != 202:
+            return reply
+        assert 0 <= reply.json["share"] <= 1

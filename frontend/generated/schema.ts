@@ -3485,6 +3485,19 @@ export interface components {
             fixes: number;
         };
         /**
+         * UnderwayReply
+         * @description A study that is being worked out. Ask again until it is there; left alone it is given up.
+         */
+        UnderwayReply: {
+            /** Version */
+            version: number;
+            /**
+             * Share
+             * @description how far it is
+             */
+            share: number;
+        };
+        /**
          * SectionReply
          * @description A branch cut across, as packed; empty where its wires are too many to lay out.
          */
@@ -5563,6 +5576,15 @@ export interface operations {
                     "application/json": components["schemas"]["ThreadingReply"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderwayReply"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -5574,6 +5596,24 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5645,6 +5685,15 @@ export interface operations {
                     "application/json": components["schemas"]["FamiliesReply"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderwayReply"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -5656,6 +5705,24 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5685,6 +5752,15 @@ export interface operations {
                     "application/json": components["schemas"]["FutureReply"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderwayReply"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -5696,6 +5772,24 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -5725,6 +5819,15 @@ export interface operations {
                     "application/json": components["schemas"]["HeadroomReply"];
                 };
             };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderwayReply"];
+                };
+            };
             /** @description Not Found */
             404: {
                 headers: {
@@ -5736,6 +5839,24 @@ export interface operations {
             };
             /** @description Unprocessable Entity */
             422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Internal Server Error */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Service Unavailable */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };

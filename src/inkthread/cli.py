@@ -19,6 +19,8 @@ from typing import TYPE_CHECKING, Any, NoReturn
 if TYPE_CHECKING:
     from inkthread.storage.place import Holding
 
+_THREADS = 24
+"""Requests answered at once: most of them wait for a study, not for the processor."""
 _SOON_S, _LOOKED_AGAIN_S = 1.0, 600.0
 """Seconds after the start until the day's copy is made, and until it is looked whether a new day began."""
 FINE, STOPS, BAD_INPUT = 0, 1, 2
@@ -473,7 +475,7 @@ def _run(data: Path, port: int, holding: Holding) -> int:
 
     app = create_app(data)
     try:
-        server = create_server(app, host="127.0.0.1", port=port, threads=8)
+        server = create_server(app, host="127.0.0.1", port=port, threads=_THREADS)
     except OSError as error:
         print(f"inkthread: port {port}: {error.strerror}. Set PORT to another one.", file=sys.stderr)
         return BAD_INPUT
@@ -493,6 +495,7 @@ def _run(data: Path, port: int, holding: Holding) -> int:
         server.close()
     finally:
         over.set()
+        app.extensions["workshop"].studies.close()
     return FINE
 
 
@@ -501,6 +504,8 @@ def _keep_copies(app: Any, over: threading.Event) -> None:
     kept = app.extensions["workshop"]
     pause = _SOON_S
     while not over.wait(pause):
+        if pause == _SOON_S:
+            kept.studies.warm()
         kept.copies.daily(date.today())
         with suppress(Exception):  # the data file is in trouble; what is asked of it next says so
             kept.shelf.empty_drawer(_now())

@@ -10,7 +10,7 @@ import math
 import pytest
 
 from inkthread.demo import demo_document
-from tests.program import client_of
+from tests.program import client_of, study
 
 DEMOS = ("larkspur", "dawdler", "glider", "mushroom")
 STUDIES = ("loads", "schematic", "families", "future", "headroom", "weakest")
@@ -37,15 +37,15 @@ def figures(value: object) -> list[float]:
 
 def get(shelved, name: str, path: str, **query: str):
     client, made = shelved
-    answer = client.get(f"/api/designs/{made[name]}{path}", query_string=query)
+    answer = study(client, f"/api/designs/{made[name]}{path}", **query)
     assert answer.status_code == 200, (name, path, query, answer.data[:300])
     return answer
 
 
-@pytest.mark.parametrize("study", STUDIES)
+@pytest.mark.parametrize("which", STUDIES)
 @pytest.mark.parametrize("name", DEMOS)
-def test_a_study_is_whole_and_its_figures_are_numbers(shelved, name, study):
-    found = get(shelved, name, f"/{study}").json
+def test_a_study_is_whole_and_its_figures_are_numbers(shelved, name, which):
+    found = get(shelved, name, f"/{which}").json
     assert found["version"] == 1
     assert len(found) > 1
     assert all(math.isfinite(n) for n in figures(found))

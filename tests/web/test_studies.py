@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from tests.program import turn
+from tests.program import study, turn
 
 LARKSPUR = "/api/designs/larkspur"
 
@@ -35,12 +35,12 @@ def test_the_schematic_names_every_load(client):
 def test_comparisons_show_what_is_chosen_now(client):
     circuits = stored(client)["document"]["circuits"]["circuits"]
     wide = max(circuits, key=lambda c: len(circuits[c]["ends"]))
-    ways = client.get(f"{LARKSPUR}/threading?id={wide}").get_json()["ways"]
+    ways = study(client, f"{LARKSPUR}/threading", id=wide).json["ways"]
     assert [w["threading"] for w in ways if w["chosen"]] == ["cascade"]
-    families = client.get(f"{LARKSPUR}/families").get_json()["families"]
+    families = study(client, f"{LARKSPUR}/families").json["families"]
     own = next(f for f in families if f["chosen"])
     assert own["grams"] == stored(client)["evaluation"]["tally"]["grams"]
-    rows = client.get(f"{LARKSPUR}/headroom").get_json()["rows"]
+    rows = study(client, f"{LARKSPUR}/headroom").json["rows"]
     assert {r["place"] for r in rows} == {"source", "fuse", "branch"}
 
 

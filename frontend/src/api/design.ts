@@ -1,5 +1,5 @@
 import { keepPreviousData, useQuery, useQueryClient, type QueryClient } from "@tanstack/react-query";
-import { createContext, useCallback, useContext, useEffect, useMemo, useRef } from "react";
+import { createContext, useCallback, useContext, useEffect, useMemo, useRef, useState } from "react";
 import {
   answered,
   client,
@@ -310,27 +310,50 @@ export function useSchematic() {
   return useStudy("schematic", "", (id) => client.GET("/api/designs/{design_id}/schematic", of(id)));
 }
 
+type Underway = Schemas["UnderwayReply"];
+
+/** What takes long is worked out beside the program: asked for again until it is there, with how far it is (0 to 1). */
+function useLongStudy<T>(name: string, key: string, ask: (id: string, signal: AbortSignal) => Promise<{ data?: T | Underway; error?: unknown; response: Response }>) {
+  const { id, design } = useDesign();
+  const [share, setShare] = useState(0);
+  const query = useQuery({
+    queryKey: [name, id, design.version, key],
+    placeholderData: keepPreviousData,
+    retry: false,
+    queryFn: async ({ signal }) => {
+      setShare(0);
+      for (;;) {
+        const sent = ask(id, signal);
+        const data = await answered(sent);
+        if ((await sent).response.status !== 202) return data as T;
+        setShare((data as Underway).share);
+      }
+    },
+  });
+  return { ...query, share };
+}
+
 export function useFamilies() {
-  return useStudy("families", "", (id) => client.GET("/api/designs/{design_id}/families", of(id)));
+  return useLongStudy<Schemas["FamiliesReply"]>("families", "", (id, signal) => client.GET("/api/designs/{design_id}/families", { ...of(id), signal }));
 }
 
 export function useFuture() {
-  return useStudy("future", "", (id) => client.GET("/api/designs/{design_id}/future", of(id)));
+  return useLongStudy<Schemas["FutureReply"]>("future", "", (id, signal) => client.GET("/api/designs/{design_id}/future", { ...of(id), signal }));
 }
 
 export function useHeadroom() {
-  return useStudy("headroom", "", (id) => client.GET("/api/designs/{design_id}/headroom", of(id)));
+  return useLongStudy<Schemas["HeadroomReply"]>("headroom", "", (id, signal) => client.GET("/api/designs/{design_id}/headroom", { ...of(id), signal }));
+}
+
+export function useThreading(circuit: string) {
+  return useLongStudy<Schemas["ThreadingReply"]>("threading", circuit, (id, signal) =>
+    client.GET("/api/designs/{design_id}/threading", { params: { path: { design_id: id }, query: { id: circuit } }, signal }),
+  );
 }
 
 export function useSection(branch: string) {
   return useStudy("section", branch, (id) =>
     client.GET("/api/designs/{design_id}/section", { params: { path: { design_id: id }, query: { id: branch } } }),
-  );
-}
-
-export function useThreading(circuit: string) {
-  return useStudy("threading", circuit, (id) =>
-    client.GET("/api/designs/{design_id}/threading", { params: { path: { design_id: id }, query: { id: circuit } } }),
   );
 }
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from typing import get_args
 
@@ -14,13 +14,21 @@ from inkthread.core.circuits import Loop, circuits_room, load_current_a
 from inkthread.core.document.choices import FixedWire
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
-from inkthread.core.evaluate import Evaluation, Workings, work_out
+from inkthread.core.evaluate import Evaluation, Workings
 from inkthread.core.findings import FindingBook
 from inkthread.core.physics.bundle import scale_to_limit
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.wire import LIMITS, wire_room
 from inkthread.core.wire.bundle_ampacity import bundle_limits_c, bundles_of
 from inkthread.core.wire.limits import HOLDS
+
+Tell = Callable[[float], None]
+"""Hears how far a study is, from 0 to 1."""
+
+
+def _nobody(_share: float) -> None:
+    pass
+
 
 THREADINGS: tuple[Threading, ...] = get_args(Threading)
 _STEPS = 12
@@ -57,13 +65,14 @@ class ThreadingCost:
     fixes: int
 
 
-def compare_threading(now: Workings, circuit_id: str) -> tuple[ThreadingCost, ...]:
+def compare_threading(now: Workings, circuit_id: str, tell: Tell = _nobody) -> tuple[ThreadingCost, ...]:
     """Every way of threading one circuit. Raises KeyError where there is no such circuit."""
     circuit = now.document.circuits.circuits[circuit_id]
     chosen = circuit.threading or "cascade"
     here = _counts(now.evaluation)
     found = []
-    for way in THREADINGS:
+    for n, way in enumerate(THREADINGS):
+        tell(n / len(THREADINGS))
         made = now
         if way != chosen:
             circuits = {
@@ -71,7 +80,7 @@ def compare_threading(now: Workings, circuit_id: str) -> tuple[ThreadingCost, ..
                 circuit_id: replace(circuit, threading=way),
             }
             document = replace(now.document, circuits=replace(now.document.circuits, circuits=circuits))
-            made = work_out(document, now.catalogue)
+            made = now.otherwise(document)
         e = made.evaluation
         cuts = [c for c in e.cut.cuts if e.wire.wires[c.wire].circuit == circuit_id]
         splices = [s for s, x in e.route.splices.items() if x.circuit == circuit_id]
@@ -123,7 +132,7 @@ def future_cost(now: Workings) -> FutureCost:
     other = replace(
         now.document, circuits=replace(now.document.circuits, future_in=not now.document.circuits.future_in)
     )
-    made = work_out(other, now.catalogue).evaluation.tally
+    made = now.otherwise(other).evaluation.tally
     held = now.evaluation.tally
     laid, bare = (held, made) if now.document.circuits.future_in else (made, held)
     return FutureCost(
@@ -154,20 +163,22 @@ class FamilyCost:
     fixes: int
 
 
-def compare_families(now: Workings, codes: Iterable[str]) -> tuple[FamilyCost, ...]:
+def compare_families(now: Workings, codes: Iterable[str], tell: Tell = _nobody) -> tuple[FamilyCost, ...]:
     """The harness in each family instead of its own; circuits and wires with a family of their own keep
     it. Unknown codes are passed over.
     """
     own = now.brief.family
     found = []
-    for code in dict.fromkeys([own, *codes]):
+    wanted = list(dict.fromkeys([own, *codes]))
+    for n, code in enumerate(wanted):
+        tell(n / len(wanted))
         family = now.wire.families.get(code)
         if family is None:
             continue
         made = now
         if code != own:
             wire = replace(now.document.wire, family=code, also={})
-            made = work_out(replace(now.document, wire=wire), now.catalogue)
+            made = now.otherwise(replace(now.document, wire=wire))
         e = made.evaluation
         found.append(
             FamilyCost(
@@ -204,7 +215,7 @@ class Headroom:
     changes: tuple[str, ...]
 
 
-def headroom(now: Workings) -> tuple[Headroom, ...]:
+def headroom(now: Workings, tell: Tell = _nobody) -> tuple[Headroom, ...]:
     """Headroom of every source, fuse and branch.
 
     For a fuse, its largest load is raised and the harness, wired as it is, reckoned anew until a rating
@@ -212,7 +223,7 @@ def headroom(now: Workings) -> tuple[Headroom, ...]:
     For a branch, all currents in it are raised together, its wires as they are, until one reaches its
     temperature.
     """
-    return (*_sources(now), *_fuses(now), *_branches(now))
+    return (*_sources(now), *_fuses(now, tell), *_branches(now))
 
 
 def _sources(now: Workings) -> list[Headroom]:
@@ -266,10 +277,11 @@ def _with_more(document: Document, load_id: str, more_a: float) -> Document:
     return replace(document, circuits=replace(document.circuits, loads=loads))
 
 
-def _fuses(now: Workings) -> list[Headroom]:
+def _fuses(now: Workings, tell: Tell) -> list[Headroom]:
     found = []
     made = _as_made(now)
-    for key, fuse in now.circuits.fuses.items():
+    for n, (key, fuse) in enumerate(now.circuits.fuses.items()):
+        tell(n / len(now.circuits.fuses))
         loop = _largest_behind(now, key)
         if loop is None:
             continue

@@ -197,6 +197,12 @@ class Workings:
     dress: DressResult
     parts: PartsResult
     evaluation: Evaluation
+    given: tuple[Catalogue, Shop]
+    """The catalogue without what stands in for parts that have gone, and the shop."""
+
+    def otherwise(self, document: Document) -> Workings:
+        """Another document, worked out with the same catalogue and shop."""
+        return work_out(document, *self.given)
 
 
 def evaluate(document: Document, catalogue: Catalogue, shop: Shop = EMPTY_SHOP) -> Evaluation:
@@ -227,6 +233,7 @@ def work_out(document: Document, catalogue: Catalogue, shop: Shop = EMPTY_SHOP) 
 
 def _work_out(document: Document, catalogue: Catalogue, shop: Shop) -> Workings:
     book = FindingBook(catalogue.checks)
+    given = (catalogue, shop)
     catalogue = stand_in_for_gone(document, catalogue, book)
     brief = brief_room(document, catalogue)
     circuits = circuits_room(document, catalogue, brief, book)
@@ -260,7 +267,9 @@ def _work_out(document: Document, catalogue: Catalogue, shop: Shop) -> Workings:
         _rooms(document, brief, circuits, route, wire, ends, cut, parts, findings),
         tally,
     )
-    return Workings(document, catalogue, brief, circuits, route, wire, ends, cut, dress, parts, evaluation)
+    return Workings(
+        document, catalogue, brief, circuits, route, wire, ends, cut, dress, parts, evaluation, given
+    )
 
 
 def _route_view(document: Document, route: RouteResult, wire: WireResult, dress: DressResult) -> RouteView:

@@ -39,6 +39,13 @@ class ProblemDetails(BaseModel):
     errors: list[ProblemItem]
 
 
+class UnderwayReply(BaseModel):
+    """A study that is being worked out. Ask again until it is there; left alone it is given up."""
+
+    version: int
+    share: float = Field(ge=0, le=1, description="how far it is")
+
+
 class VersionReply(BaseModel):
     """Which version of a harness is the newest."""
 

@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from flask import Response
+from collections.abc import Callable
+from typing import Any
+
+from flask import Response, current_app
 
 from inkthread.core.circuits import analyse_loads, draw_schematic
-from inkthread.core.compare import compare_families, compare_threading, future_cost, headroom
 from inkthread.core.dress import cross_section
 from inkthread.core.evaluate import Workings
 from inkthread.core.reckoning import reckon
@@ -21,12 +23,16 @@ from inkthread.web.schemas import (
     LoadsReply,
     OfBranch,
     OfCircuit,
+    ProblemDetails,
     ReckoningQuery,
     ReckoningReply,
     SchematicReply,
     SectionReply,
     ThreadingReply,
+    UnderwayReply,
 )
+from inkthread.web.studies import Busy
+from inkthread.web.study_work import Material, Task
 from inkthread.web.views import json_reply, view, workshop
 
 
@@ -45,6 +51,32 @@ def now(path: DesignPath) -> tuple[StoredDesign, Workings]:
     shop = workshop()
     stored = shop.shelf.get(path.design_id)
     return stored, shop.workings(stored.id, stored.version, stored.document)
+
+
+def _study(path: DesignPath, name: str, made: Callable[[int, Any], Any], of: str = "") -> Response:
+    """A study worked out beside the server, or how far it is: ask again until it is there."""
+    shop = workshop()
+    stored = shop.shelf.get(path.design_id)
+    task = Task(name, of, (stored.id, stored.version, shop.catalogue.version))
+
+    def material() -> Material:
+        document = shop.workings(stored.id, stored.version, stored.document).document
+        return Material(document, shop.catalogue, shop.bench)
+
+    try:
+        answer = shop.studies.ask(task, material)
+    except Busy:
+        return problem(503, "Too many studies", "Many studies wait already. Ask again in a moment.")
+    if answer.failed:
+        current_app.logger.error("study %s of %s: %s", name, stored.id, answer.failed)
+        return problem(500, "The study failed", "It could not be worked out. The harness is as it was.")
+    if not answer.done:
+        return json_reply(UnderwayReply, UnderwayReply(version=stored.version, share=answer.share), 202)
+    reply = made(stored.version, answer.value)
+    return json_reply(type(reply), reply)
+
+
+_UNDERWAY = {202: UnderwayReply, 500: ProblemDetails, 503: ProblemDetails}
 
 
 @view("get", "/designs/<design_id>/loads", {200: LoadsReply})
@@ -66,14 +98,18 @@ def get_schematic(path: DesignPath) -> Response:
     return json_reply(SchematicReply, SchematicReply.model_construct(version=stored.version, schematic=drawn))
 
 
-@view("get", "/designs/<design_id>/threading", {200: ThreadingReply})
+@view("get", "/designs/<design_id>/threading", {200: ThreadingReply, **_UNDERWAY})
 def get_threading(path: DesignPath, query: OfCircuit) -> Response:
     """Every way of joining one circuit, side by side."""
-    stored, w = now(path)
+    _, w = now(path)
     if query.id not in w.document.circuits.circuits:
         return problem(404, "No such circuit", f"There is no circuit {query.id!r} in this harness.")
-    ways = list(compare_threading(w, query.id))
-    return json_reply(ThreadingReply, ThreadingReply.model_construct(version=stored.version, ways=ways))
+    return _study(
+        path,
+        "threading",
+        lambda version, ways: ThreadingReply.model_construct(version=version, ways=list(ways)),
+        query.id,
+    )
 
 
 @view("get", "/designs/<design_id>/section", {200: SectionReply})
@@ -86,28 +122,31 @@ def get_section(path: DesignPath, query: OfBranch) -> Response:
     return json_reply(SectionReply, SectionReply.model_construct(version=stored.version, circles=circles))
 
 
-@view("get", "/designs/<design_id>/families", {200: FamiliesReply})
+@view("get", "/designs/<design_id>/families", {200: FamiliesReply, **_UNDERWAY})
 def get_families(path: DesignPath) -> Response:
     """The harness in each family of single wire, side by side."""
-    stored, w = now(path)
-    codes = [f.code for f in w.wire.families.values() if f.construction == "single"]
-    families = list(compare_families(w, codes))
-    return json_reply(FamiliesReply, FamiliesReply.model_construct(version=stored.version, families=families))
+    return _study(
+        path,
+        "families",
+        lambda version, rows: FamiliesReply.model_construct(version=version, families=list(rows)),
+    )
 
 
-@view("get", "/designs/<design_id>/future", {200: FutureReply})
+@view("get", "/designs/<design_id>/future", {200: FutureReply, **_UNDERWAY})
 def get_future(path: DesignPath) -> Response:
     """What the conductors for a future need come to, laid against left out."""
-    stored, w = now(path)
-    return json_reply(FutureReply, FutureReply.model_construct(version=stored.version, future=future_cost(w)))
+    return _study(
+        path, "future", lambda version, cost: FutureReply.model_construct(version=version, future=cost)
+    )
 
 
-@view("get", "/designs/<design_id>/headroom", {200: HeadroomReply})
+@view("get", "/designs/<design_id>/headroom", {200: HeadroomReply, **_UNDERWAY})
 def get_headroom(path: DesignPath) -> Response:
     """How many amperes more every source, fuse and branch takes until something must change."""
-    stored, w = now(path)
-    return json_reply(
-        HeadroomReply, HeadroomReply.model_construct(version=stored.version, rows=list(headroom(w)))
+    return _study(
+        path,
+        "headroom",
+        lambda version, rows: HeadroomReply.model_construct(version=version, rows=list(rows)),
     )
 
 

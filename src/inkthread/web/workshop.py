@@ -22,6 +22,7 @@ from inkthread.core.shop import EMPTY_SHOP, OwnedTool, ProvenNest
 from inkthread.core.shop import Shop as CoreShop
 from inkthread.storage import Shelf, Shop, StoredDesign
 from inkthread.storage.copies import Copies
+from inkthread.web.studies import Studies
 
 _KEPT = 12
 _KIND: TypeAdapter[DeviceKind] = TypeAdapter(DeviceKind)
@@ -53,6 +54,7 @@ class Workshop:
     def __init__(self, shelf: Shelf, shop: Shop, shipped: Catalogue, copies: Copies) -> None:
         self.shelf = shelf
         self.copies = copies
+        self.studies = Studies()
         self.shop = shop
         self._shipped = shipped
         self.catalogue = shipped

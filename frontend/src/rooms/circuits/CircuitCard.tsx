@@ -1,5 +1,6 @@
 import { pointer } from "../../api/client";
 import { useCatalogue, useDesign, useThreading } from "../../api/design";
+import { Underway } from "../../components/Underway";
 import { Fields } from "../../components/Fields";
 import { spoken, type FieldSpec } from "../../components/fields";
 import { Fact, Sheet } from "../../components/Room";
@@ -57,12 +58,12 @@ export function CircuitCard({ circuit: id }: { circuit: string }) {
 
 function Ways({ circuit }: { circuit: string }) {
   const { doIt, design } = useDesign();
-  const { data, error, isPending } = useThreading(circuit);
+  const { data, error, isPending, share } = useThreading(circuit);
   const named = design.document.circuits.circuits[circuit];
   return (
     <>
       <h3 className="mb-1 mt-4 text-[17px]">Ways of joining it</h3>
-      {isPending && <p className="text-second">Reckoning five ways ...</p>}
+      {isPending && <Underway text="Reckoning five ways" share={share} />}
       {error && <p className="text-madder">{error.message}</p>}
       {data && (
         <table className="w-full text-[13.5px]">

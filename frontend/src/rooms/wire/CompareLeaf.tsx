@@ -1,13 +1,15 @@
 import { useDesign, useFamilies } from "../../api/design";
+import { Underway } from "../../components/Underway";
 import { degrees, trim } from "../../format";
 
 /** The whole harness in one family after another, side by side. */
 export function CompareLeaf() {
   const { design, doIt } = useDesign();
-  const { data, error, isFetching } = useFamilies();
+  const { data, error, isFetching, share } = useFamilies();
   const units = design.document.brief.units;
   if (error) return <p className="text-madder">{error.message}</p>;
-  if (!data) return <p className="text-second">Reckoning the whole harness in every family ...</p>;
+  const underway = <Underway text="Reckoning the whole harness in every family" share={share} />;
+  if (!data) return underway;
   const sound = data.families.filter((f) => f.stops === 0);
   const best = (pick: (f: (typeof sound)[number]) => number) => Math.min(...sound.map(pick));
   const least = { grams: best((f) => f.grams), cost: best((f) => f.cost), drop: best((f) => f.worst_drop_percent ?? Infinity), bundle: best((f) => f.largest_bundle_mm) };
@@ -15,6 +17,7 @@ export function CompareLeaf() {
   const figure = (text: string, first: boolean) => <span className={first ? "font-bold text-verdigris" : ""}>{text}{first ? " ◂" : ""}</span>;
   return (
     <>
+      {isFetching && underway}
       <p className="mb-2 max-w-[86ch] text-second">
         The same harness with another family instead of its own. Circuits and wires that have a family of their own keep it. ◂ marks the best of those without a stop.
       </p>

@@ -1,5 +1,6 @@
 import { Link } from "react-router";
 import { useDesign, useHeadroom } from "../../api/design";
+import { Underway } from "../../components/Underway";
 import { amperes, trim } from "../../format";
 
 const PLACES = [
@@ -11,11 +12,13 @@ const PLACES = [
 /** How many amperes more, until something must change, and what that is. */
 export function HeadroomLeaf() {
   const { design } = useDesign();
-  const { data, error, isFetching } = useHeadroom();
+  const { data, error, isFetching, share } = useHeadroom();
   if (error) return <p className="text-madder">{error.message}</p>;
-  if (!data) return <p className="text-second">Raising one load after another ...</p>;
+  const underway = <Underway text="Raising one load after another" share={share} />;
+  if (!data) return underway;
   return (
     <div className={isFetching ? "opacity-60" : ""}>
+      {isFetching && underway}
       <p className="mb-2 max-w-[86ch] text-second">Before you add a lamp or a bigger pump: how many amperes more, until something must change.</p>
       {PLACES.map(([place, title, how]) => {
         const rows = data.rows.filter((r) => r.place === place).sort((a, b) => (a.more_a ?? Infinity) - (b.more_a ?? Infinity));
