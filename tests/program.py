@@ -8,10 +8,13 @@ import re
 import subprocess
 import sys
 import urllib.request
+from pathlib import Path
 from typing import Any
 
 from flask import Flask
 from flask.testing import FlaskClient
+from werkzeug.exceptions import MethodNotAllowed, NotFound
+from werkzeug.routing import RequestRedirect
 
 
 class Program:
@@ -44,13 +47,40 @@ class Program:
         self.process.communicate(timeout=10)
 
 
+CONTRACT = json.loads((Path(__file__).parent.parent / "docs/openapi.json").read_text(encoding="utf-8"))[
+    "paths"
+]
+
+
 class JsonClient(FlaskClient):
-    """A client that says of every write that it is JSON, as the screens do."""
+    """A client that says of every write that it is JSON, as the screens do.
+
+    It holds every answer to the published contract: its status and content type are described there.
+    """
 
     def open(self, *args: Any, **kwargs: Any) -> Any:
         if kwargs.get("method") in ("POST", "PUT", "PATCH", "DELETE"):
             kwargs.setdefault("content_type", "application/json")
-        return super().open(*args, **kwargs)
+        reply = super().open(*args, **kwargs)
+        described(self.application, reply)
+        return reply
+
+
+def described(app: Flask, reply: Any) -> None:
+    """An answer is of a status and a content type that the contract has for its operation."""
+    sent = reply.request
+    try:
+        rule, _ = app.url_map.bind("127.0.0.1").match(sent.path, sent.method, return_rule=True)
+    except (NotFound, MethodNotAllowed, RequestRedirect):
+        return
+    path = re.sub(r"<(\w+)>", r"{\1}", str(rule))
+    if path not in CONTRACT:
+        assert not path.startswith("/api/") or path == "/api/openapi.json", path
+        return
+    answers = CONTRACT[path][sent.method.lower()]["responses"]
+    assert str(reply.status_code) in answers, f"{sent.method} {path} answers {reply.status_code}"
+    content = answers[str(reply.status_code)].get("content", {})
+    assert reply.mimetype in content or not (content or reply.data), f"{path} answers {reply.mimetype}"
 
 
 def client_of(app: Flask) -> FlaskClient:

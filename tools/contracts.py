@@ -9,6 +9,7 @@ from pathlib import Path
 
 from inkthread.core.document import document_json_schema
 from inkthread.web import create_app
+from inkthread.web.contract import whole_contract
 
 ROOT = Path(__file__).parent.parent
 
@@ -17,7 +18,7 @@ def contracts() -> dict[str, str]:
     """Path of each file from the root to its text. The program serves its own copy of the first."""
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Path(folder) / "contract.db", describe=True)
-        openapi = app.api_doc
+        openapi = whole_contract(app.api_doc)
     text = json.dumps(openapi, indent=1, ensure_ascii=False) + "\n"
     schema = json.dumps(document_json_schema(), indent=1, ensure_ascii=False) + "\n"
     return {

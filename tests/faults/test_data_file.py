@@ -18,7 +18,7 @@ EDIT = [{"op": "replace", "path": "/brief/name", "value": "renamed"}]
 @pytest.fixture
 def running(tmp_path, monkeypatch):
     """A client, the address of a harness, and its file; a lock is waited for only a moment."""
-    quick = (*database._PRAGMAS[:-1], "busy_timeout=100")
+    quick = ("busy_timeout=100", *database._PRAGMAS[1:])
     monkeypatch.setattr(database, "_PRAGMAS", quick)
     path = tmp_path / "data.db"
     app = create_app(path)

@@ -9,6 +9,7 @@ from __future__ import annotations
 import errno
 import os
 import sqlite3
+import time
 from pathlib import Path
 from typing import Any
 
@@ -18,7 +19,9 @@ from sqlalchemy.exc import DatabaseError
 
 from inkthread.storage.models import SCHEMA_HEAD, Base
 
-_PRAGMAS = ("journal_mode=WAL", "foreign_keys=ON", "synchronous=FULL", "busy_timeout=5000")
+_PRAGMAS = ("busy_timeout=5000", "foreign_keys=ON", "synchronous=FULL")
+_PATIENCE_S, _PAUSE_S = 5.0, 0.02
+"""While another process makes the same file's journal a write-ahead log, SQLite waits for none."""
 
 
 def open_database(path: Path) -> Engine:
@@ -35,10 +38,7 @@ def open_database(path: Path) -> Engine:
 
     @event.listens_for(engine, "connect")
     def _pragmas(connection: Any, _record: Any) -> None:
-        cursor = connection.cursor()
-        for pragma in _PRAGMAS:
-            cursor.execute(f"PRAGMA {pragma}")
-        cursor.close()
+        _prepare(connection)
 
     try:
         found = _schema_of(engine)
@@ -60,6 +60,23 @@ def open_database(path: Path) -> Engine:
         engine.dispose()
         raise
     return engine
+
+
+def _prepare(connection: sqlite3.Connection) -> None:
+    """Set up a connection that was just made."""
+    cursor = connection.cursor()
+    for pragma in _PRAGMAS:
+        cursor.execute(f"PRAGMA {pragma}")
+    until = time.monotonic() + _PATIENCE_S
+    while True:
+        try:
+            cursor.execute("PRAGMA journal_mode=WAL")
+            break
+        except sqlite3.OperationalError as error:
+            if "is locked" not in str(error) or time.monotonic() > until:
+                raise
+            time.sleep(_PAUSE_S)
+    cursor.close()
 
 
 def _schema_of(engine: Engine) -> str | None:
@@ -114,10 +131,7 @@ def migrate(path: Path) -> None:
     def _own_transactions(connection: Any, _record: Any) -> None:
         # The driver would end the transaction at every change of a table.
         connection.isolation_level = None
-        cursor = connection.cursor()
-        for pragma in _PRAGMAS:
-            cursor.execute(f"PRAGMA {pragma}")
-        cursor.close()
+        _prepare(connection)
 
     @event.listens_for(engine, "begin")
     def _immediately(connection: Any) -> None:

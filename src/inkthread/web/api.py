@@ -355,7 +355,7 @@ def post_file() -> Response:
     return reply(shop.shelf.create(dump_document(shop.known(document))), 201)
 
 
-@view("get", "/designs/<design_id>", {200: DesignReply})
+@view("get", "/designs/<design_id>", {200: DesignReply, 304: None})
 def get_design(path: DesignPath) -> Response:
     """A harness and its evaluation. Send If-None-Match to be told that nothing changed."""
     shop = workshop()

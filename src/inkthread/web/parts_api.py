@@ -253,14 +253,14 @@ def post_part_back(query: OfPart) -> Response:
     return _own()
 
 
-@view("get", "/shop/parts.json", {200: None})
+@view("get", "/shop/parts.json", {200: {"content": {"application/json": {}}}})
 def get_parts_json() -> Response:
     """The shop's own parts as a file."""
     text = json.dumps(parts_to_plain(workshop().own), ensure_ascii=False, indent=1) + "\n"
     return _file(text, "application/json", "inkthread-parts.json")
 
 
-@view("get", "/shop/parts.csv", {200: None})
+@view("get", "/shop/parts.csv", {200: {"content": {"text/csv": {}}}})
 def get_parts_csv() -> Response:
     """The shop's own contacts, seals and tools as a table."""
     own = workshop().own
