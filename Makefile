@@ -3,6 +3,7 @@ SHELL := /bin/bash
 PYTHON ?= python3
 PORT ?= 8137
 WORKERS ?= 2
+FUZZ ?= 120
 VENV := .venv
 BIN := $(VENV)/bin
 STAMPS := .stamps
@@ -12,7 +13,7 @@ SCREEN_SOURCES := $(shell find frontend/src frontend/generated frontend/public f
 TWO := $(MAKE) --no-print-directory --silent -j2
 
 .PHONY: setup demo demo-reset serve test lint lint-core lint-screens types screenshots bench quick mutants \
-	format clean chromium licences
+	format clean chromium licences fuzz faults
 
 # Python and the screens beside each other.
 setup:
@@ -67,6 +68,14 @@ mutants: $(STAMPS)/python
 
 bench: setup chromium
 	$(BIN)/python tools/bench.py
+
+# Calls of every sort for a while, and random edits: FUZZ=600 for ten minutes.
+fuzz: setup
+	$(BIN)/python tools/fuzz.py $(FUZZ)
+
+# Kills, malformed files, many windows: what must hold whatever happens. Takes a while.
+faults: setup
+	$(BIN)/python tools/faults.py
 
 licences: setup
 	$(BIN)/python tools/licences.py

@@ -5653,7 +5653,12 @@ export interface operations {
     api_patch_design_designs__design_id__patch: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description ETag of the version that the edit is meant for */
+                "If-Match": string;
+                /** @description What the edit is called in undo, percent-encoded */
+                "X-Label"?: string;
+            };
             path: {
                 design_id: string;
             };
@@ -6220,7 +6225,10 @@ export interface operations {
     api_post_undo_designs__design_id__undo_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description ETag of the version that the edit is meant for */
+                "If-Match": string;
+            };
             path: {
                 design_id: string;
             };
@@ -6359,7 +6367,10 @@ export interface operations {
     api_post_redo_designs__design_id__redo_post: {
         parameters: {
             query?: never;
-            header?: never;
+            header: {
+                /** @description ETag of the version that the edit is meant for */
+                "If-Match": string;
+            };
             path: {
                 design_id: string;
             };

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from typing import Any
 
 import pytest
@@ -200,8 +201,10 @@ def holds(client, url: str, before: dict[str, Any], reply) -> None:
     _AS_IT_WAS[url] = before
 
 
+TRIED_FOR_S = int(os.environ.get("FUZZ_SECONDS", "0"))
+"""How long to go on trying, all tests of this file together; for a usual run a few tries of each."""
 FEW = settings(
-    max_examples=120,
+    max_examples=TRIED_FOR_S * 4 or 120,
     deadline=None,
     suppress_health_check=[HealthCheck.too_slow, HealthCheck.function_scoped_fixture],
 )
@@ -209,7 +212,7 @@ FEW = settings(
 
 @pytest.mark.parametrize("part", range(4))
 @given(data=st.data())
-@settings(FEW, max_examples=30)
+@settings(FEW, max_examples=TRIED_FOR_S or 30)
 def test_a_plausible_edit_is_refused_or_applied_and_taken_back(client, part, data):
     """In four parts, so that two workers share them."""
     operations = data.draw(st.lists(PLAUSIBLE, min_size=1, max_size=5))

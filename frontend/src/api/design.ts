@@ -171,8 +171,7 @@ export function useEdits(id: string) {
             settle(
               cache,
               client.PATCH("/api/designs/{design_id}", {
-                params: { path },
-                headers: { "If-Match": etag(), "X-Label": encodeURIComponent(label).slice(0, 150) },
+                params: { path, header: { "If-Match": etag(), "X-Label": encodeURIComponent(label).slice(0, 150) } },
                 body: operations,
                 keepalive: outlives(operations),
               }),
@@ -218,14 +217,14 @@ export function useEdits(id: string) {
   const undo = useCallback(
     () =>
       inTurn(id, () =>
-        settle(cache, client.POST("/api/designs/{design_id}/undo", { params: { path }, headers: { "If-Match": etag() } })),
+        settle(cache, client.POST("/api/designs/{design_id}/undo", { params: { path, header: { "If-Match": etag() } } })),
       ),
     [cache, etag, id, path],
   );
   const redo = useCallback(
     () =>
       inTurn(id, () =>
-        settle(cache, client.POST("/api/designs/{design_id}/redo", { params: { path }, headers: { "If-Match": etag() } })),
+        settle(cache, client.POST("/api/designs/{design_id}/redo", { params: { path, header: { "If-Match": etag() } } })),
       ),
     [cache, etag, id, path],
   );

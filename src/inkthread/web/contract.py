@@ -18,6 +18,20 @@ _OF_WRITES = {
     415: "It does not say that it is JSON",
     507: "The disk is full; nothing was changed",
 }
+_MEANT_FOR = {
+    "name": "If-Match",
+    "in": "header",
+    "required": True,
+    "description": "ETag of the version that the edit is meant for",
+    "schema": {"type": "string", "pattern": '^"[0-9]{1,9}(-[0-9a-f]{1,40})?"$'},
+}
+_LABEL = {
+    "name": "X-Label",
+    "in": "header",
+    "required": False,
+    "description": "What the edit is called in undo, percent-encoded",
+    "schema": {"type": "string", "pattern": "^[A-Za-z0-9%._~-]{0,400}$"},
+}
 _PROBLEM = "application/problem+json"
 
 
@@ -27,6 +41,9 @@ def whole_contract(made: dict[str, Any]) -> dict[str, Any]:
     for operations in made["paths"].values():
         for method, operation in operations.items():
             answers = operation["responses"]
+            if "428" in answers:
+                labelled = [_LABEL] if method == "patch" else []
+                operation.setdefault("parameters", []).extend([_MEANT_FOR, *labelled])
             for status, words in {**_ALWAYS, **(_OF_WRITES if method in _WRITES else {})}.items():
                 answer = answers.setdefault(str(status), {"content": {_PROBLEM: {"schema": reference}}})
                 answer["description"] = words

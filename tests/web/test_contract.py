@@ -1,0 +1,14 @@
+"""The running program answers every operation of its contract as the contract says, whatever is sent."""
+
+from __future__ import annotations
+
+from fuzz import contract_calls, program
+
+SECONDS = 10
+
+
+def test_calls_of_every_sort_are_answered_as_published(tmp_path):
+    with program(tmp_path) as address:
+        calls, amiss = contract_calls(address, tmp_path, SECONDS)
+    assert amiss == ""
+    assert calls > 100
