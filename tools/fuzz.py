@@ -43,7 +43,7 @@ def program(folder: Path, *arguments: str) -> Iterator[str]:
         yield match[0]
     finally:
         process.terminate()
-        process.wait(10)
+        process.communicate(timeout=10)
 
 
 def contract_calls(address: str, folder: Path, seconds: int, *more: str) -> tuple[int, str]:
