@@ -46,7 +46,9 @@ def program(folder: Path, *arguments: str) -> Iterator[str]:
         process.communicate(timeout=10)
 
 
-def contract_calls(address: str, folder: Path, seconds: int, *more: str) -> tuple[int, str]:
+def contract_calls(
+    address: str, folder: Path, seconds: int, *more: str, slowest_s: float = SLOWEST_S
+) -> tuple[int, str]:
     """Call every operation of the contract with what it allows and what it does not.
 
     The number of calls that were made, and what was found amiss; empty where nothing was.
@@ -60,7 +62,7 @@ def contract_calls(address: str, folder: Path, seconds: int, *more: str) -> tupl
             "--checks",
             ",".join(_CHECKS),
             "--max-response-time",
-            str(SLOWEST_S),
+            str(slowest_s),
             "--max-time",
             str(seconds),
             "--header",
