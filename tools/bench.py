@@ -581,8 +581,8 @@ def start_time() -> bool:
             start = time.perf_counter()
             with program(Path(folder) / "d.db"):
                 took = time.perf_counter() - start
-    print(f"second start to first answer: {took:.2f} s (under 3)")
-    return took < 3
+    print(f"second start to first answer: {took:.2f} s (at most 1.5)")
+    return took <= 1.5
 
 
 def machine_speed() -> None:

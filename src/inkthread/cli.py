@@ -6,6 +6,7 @@ Exit 0: fine. 1: findings of severity stop. 2: bad usage or bad input, named on 
 from __future__ import annotations
 
 import argparse
+import gc
 import json
 import os
 import sys
@@ -40,10 +41,18 @@ class _Parser(argparse.ArgumentParser):
 
 def main(argv: list[str] | None = None) -> int:
     """Run the command; returns its exit status."""
+    # What a command makes while it begins stays: the collector would look at it again and again.
+    gc.disable()
+    try:
+        return _main(sys.argv[1:] if argv is None else argv)
+    finally:
+        gc.enable()
+
+
+def _main(given: list[str]) -> int:
     from inkthread.core.document import DocumentError
     from inkthread.core.quantity import QuantityError
 
-    given = sys.argv[1:] if argv is None else argv
     arguments = _parser(given).parse_args(given)
     run: Callable[[argparse.Namespace], int] = arguments.run
     try:
@@ -489,6 +498,7 @@ def _run(data: Path, port: int, holding: Holding) -> int:
     over = threading.Event()
     keeper = threading.Thread(target=_keep_copies, args=(app, over), daemon=True)
     keeper.start()
+    gc.enable()
     try:
         server.run()
     except KeyboardInterrupt:

@@ -8,7 +8,7 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from inkthread.core.document.load import READER, DocumentError, check_references, parse_document
+from inkthread.core.document.load import DocumentError, check_references, parse_document, reader
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import in_order
 
@@ -38,7 +38,7 @@ def read_again(plain: Any, before: Any, read: Document) -> Document:
         elif new is not old:
             return parse_document(plain)
     try:
-        made = READER.validate_python(fresh)
+        made = reader().validate_python(fresh)
     except ValidationError:
         return parse_document(plain)  # which says where it is wrong
     sections = {
