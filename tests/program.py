@@ -42,6 +42,13 @@ class Program:
         with urllib.request.urlopen(request, timeout=10) as reply:
             return json.loads(reply.read() or b"null")
 
+    def shelf(self) -> list[dict[str, Any]]:
+        """What is on the shelf, asked for until all of it is worked out."""
+        while True:
+            found = self.ask("/api/designs")["designs"]
+            if all(d["tally"] or d["trouble"] for d in found):
+                return found
+
     def stop(self) -> None:
         self.process.terminate()
         self.process.communicate(timeout=10)

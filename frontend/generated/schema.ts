@@ -130,7 +130,7 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** The shelf, newest change first. */
+        /** The shelf, newest change first. What is still to be worked out is there when it is asked for again. */
         get: operations["api_get_shelf_designs_get"];
         put?: never;
         /** Put a new harness on the shelf: empty, or from a design document. */

@@ -55,7 +55,7 @@ def test_a_wire_family_that_was_taken_out_is_said_and_comes_back(program):
     url = f"/api/designs/{made['id']}"
     assert not codes(made) & GONE
     program.ask("/api/shop/parts?kind=wires&code=MY-WIRE", "DELETE")
-    listed = program.ask("/api/designs")["designs"]
+    listed = program.shelf()
     assert len(listed) == 2
     assert all(d["trouble"] == "" and d["tally"] is not None for d in listed)
     without = program.ask(url)
@@ -76,7 +76,7 @@ def test_a_family_that_became_loose_takes_nothing_away(program):
     made = program.ask("/api/designs", "POST", {"document": plain})
     patch = [{"op": "replace", "path": "/loose", "value": True}]
     program.ask("/api/shop/families/MY-SR", "PATCH", patch)
-    (listed,) = program.ask("/api/designs")["designs"]
+    (listed,) = program.shelf()
     assert listed["trouble"] == ""
     assert program.ask(f"/api/designs/{made['id']}")["document"] == made["document"]
 
@@ -180,13 +180,13 @@ def test_a_damaged_harness_is_listed_with_the_others_and_can_be_taken_back(tmp_p
         file.execute("DELETE FROM summaries")
     program = Program("serve", "--port", "0", "--data", str(data))
     try:
-        listed = {d["id"]: d for d in program.ask("/api/designs")["designs"]}
+        listed = {d["id"]: d for d in program.shelf()}
         assert listed.keys() == {made["id"], other["id"]}
         assert "zones" in listed[made["id"]]["trouble"]
         assert "damaged" in listed[other["id"]]["trouble"]
         assert program.ask(f"/api/designs/{made['id']}/file")["brief"]["zones"] == broken
         mended = program.ask(f"/api/designs/{made['id']}/mend", "POST")
         assert mended["document"] == made["document"]
-        assert {d["id"]: d["trouble"] for d in program.ask("/api/designs")["designs"]}[made["id"]] == ""
+        assert {d["id"]: d["trouble"] for d in program.shelf()}[made["id"]] == ""
     finally:
         program.stop()

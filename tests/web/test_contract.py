@@ -12,5 +12,5 @@ SLOWEST_S = 8.0
 def test_calls_of_every_sort_are_answered_as_published(tmp_path):
     with program(tmp_path) as address:
         calls, amiss = contract_calls(address, tmp_path, SECONDS, slowest_s=SLOWEST_S)
-    assert amiss == ""
+    assert not amiss, amiss[-4000:]
     assert calls > 100

@@ -10,6 +10,7 @@ import {
   type Operation,
   type Problem,
   type ReckoningKind,
+  type ShelfItem,
   type Schemas,
   Refused,
 } from "./client";
@@ -23,10 +24,17 @@ export function useCatalogue(): Catalogue | undefined {
   return data;
 }
 
+/** Whether the program has not come round yet to what the shelf shows of a harness. */
+export function pending(item: ShelfItem): boolean {
+  return item.tally === null && item.trouble === "";
+}
+
 export function useShelf() {
   return useQuery({
     queryKey: ["shelf"],
     queryFn: async () => (await answered(client.GET("/api/designs"))).designs,
+    // What is still to be worked out comes with the next look.
+    refetchInterval: ({ state }) => (state.data?.some(pending) ? 250 : false),
   });
 }
 

@@ -3,7 +3,7 @@ import { DropdownMenu } from "radix-ui";
 import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { refusal, type ShelfItem } from "../api/client";
-import { createDesign, openFile, shelfAct, useCatalogue, useShelf } from "../api/design";
+import { createDesign, openFile, pending, shelfAct, useCatalogue, useShelf } from "../api/design";
 import { useSay } from "../components/Notice";
 import { switchTheme } from "../theme";
 import { EarlierPlace, Keeping } from "./Keeping";
@@ -176,7 +176,9 @@ function Tag({ item }: { item: ShelfItem }) {
           {[item.machine, item.practice && `${item.practice} practice`].filter(Boolean).join(", ")}
         </span>
       </Link>
-      {t === null ? (
+      {pending(item) ? (
+        <span className="text-[15px] text-second">being worked out ...</span>
+      ) : t === null ? (
         <span className="max-w-[44ch] text-right text-[15px] text-madder">{item.trouble}</span>
       ) : (
         <span className="font-figures text-[14px] text-second">
@@ -195,7 +197,7 @@ function Tag({ item }: { item: ShelfItem }) {
         </DropdownMenu.Trigger>
         <DropdownMenu.Portal>
           <DropdownMenu.Content align="end" className="z-40 min-w-[170px] border border-ink bg-sheet py-1">
-            {t === null && <Item onSelect={() => void act("mend")}>Go back to what can be read</Item>}
+            {t === null && !pending(item) && <Item onSelect={() => void act("mend")}>Go back to what can be read</Item>}
             {t !== null && <Item onSelect={() => void act("duplicate")}>Duplicate</Item>}
             <Item
               onSelect={() => {

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+import time
 from collections.abc import Callable
 from typing import Any, cast
 from urllib.parse import unquote
@@ -52,7 +53,7 @@ from inkthread.web.schemas import (
     VersionReply,
 )
 from inkthread.web.typed import read_typed
-from inkthread.web.views import json_reply, view, workshop
+from inkthread.web.views import as_json, bytes_reply, json_reply, view, workshop
 from inkthread.web.workshop import Unreadable
 
 
@@ -71,7 +72,15 @@ def _reply_model(stored: StoredDesign) -> DesignReply:
 
 
 def reply(stored: StoredDesign, status: int = 200) -> Response:
-    return json_reply(DesignReply, _reply_model(stored), status, workshop().etag(stored))
+    """A harness and its evaluation. Thirty windows that fetch the same version are sent the same bytes."""
+    shop = workshop()
+    etag = shop.etag(stored)
+    key = (stored.id, etag, stored.undo_label, stored.redo_label)
+    data = shop.replies.get(key)
+    if data is None:
+        data = as_json(DesignReply, _reply_model(stored))
+        shop.replies.keep(key, data)
+    return bytes_reply(data, status, etag)
 
 
 def _base_version() -> int | Response:
@@ -298,38 +307,54 @@ def post_kind_restore(path: KindPath) -> Response:
     return get_catalogue()
 
 
+_SHELF_S = 0.2
+"""For how long harnesses of which nothing is kept yet are worked out, before what there is is shown."""
+
+
 @view("get", "/designs", {200: ShelfReply})
 def get_shelf() -> Response:
-    """The shelf, newest change first."""
+    """The shelf, newest change first. What is still to be worked out is there when it is asked for again."""
     shop = workshop()
-    items = [_on_shelf(entry) for entry in shop.shelf.entries(shop.stamp)]
+    until = time.monotonic() + _SHELF_S
+    items, worked = [], 0
+    for entry in shop.shelf.entries(shop.stamp):
+        summary, trouble = entry.summary, ""
+        if summary is None and (worked == 0 or time.monotonic() < until):
+            summary, trouble = _summary(entry)
+            worked += 1
+        items.append(_on_shelf(entry, summary, trouble))
     return json_reply(ShelfReply, ShelfReply.model_construct(designs=items))
 
 
-def _on_shelf(entry: ShelfEntry) -> ShelfItem:
-    """One harness of the shelf. One that cannot be read says so and keeps no other from being seen."""
+def _summary(entry: ShelfEntry) -> tuple[dict[str, Any] | None, str]:
+    """What the shelf shows of a harness, worked out now and kept, and what is wrong with it.
+
+    One that cannot be read says so and keeps no other from being seen.
+    """
     shop = workshop()
-    summary, trouble = entry.summary, ""
-    if summary is None:
-        summary = {"machine": "", "practice": "", "tally": None}
-        try:
-            stored = shop.shelf.get(entry.id)
-            w = shop.workings(stored.id, stored.version, stored.document)
-            summary = shop.summary(w)
-            shop.shelf.keep_summary(stored.id, stored.version, shop.stamp, summary)
-        except Unreadable as error:
-            trouble = str(error)
-        except Exception:  # whatever it is, the other harnesses are still there
-            current_app.logger.exception("harness %s cannot be worked out", entry.id)
-            trouble = "It cannot be worked out, or its part of the data file is damaged."
+    try:
+        stored = shop.shelf.get(entry.id)
+        summary = shop.summary(shop.workings(stored.id, stored.version, stored.document))
+        shop.shelf.keep_summary(stored.id, stored.version, shop.stamp, summary)
+        return summary, ""
+    except Unreadable as error:
+        return None, str(error)
+    except Exception:  # whatever it is, the other harnesses are still there
+        current_app.logger.exception("harness %s cannot be worked out", entry.id)
+        return None, "It cannot be worked out, or its part of the data file is damaged."
+
+
+def _on_shelf(entry: ShelfEntry, summary: dict[str, Any] | None, trouble: str) -> ShelfItem:
+    """One harness of the shelf; without a tally and without trouble it is still to be worked out."""
+    shown = summary or {"machine": "", "practice": "", "tally": None}
     return ShelfItem.model_construct(
         id=entry.id,
         name=entry.name,
         version=entry.version,
         changed_at=entry.changed_at.isoformat() + "Z",
-        machine=summary["machine"],
-        practice=summary["practice"],
-        tally=Tally(**summary["tally"]) if summary["tally"] else None,
+        machine=shown["machine"],
+        practice=shown["practice"],
+        tally=Tally(**shown["tally"]) if shown["tally"] else None,
         trouble=trouble,
     )
 

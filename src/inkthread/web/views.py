@@ -54,10 +54,20 @@ def _dumper(model: Any) -> TypeAdapter[Any]:
     return TypeAdapter(model)
 
 
-def json_reply(model: Any, value: Any, status: int = 200, etag: str | None = None) -> Response:
+def as_json(model: Any, value: Any) -> bytes:
     """A value of a model as JSON."""
-    response = Response(_dumper(model).dump_json(value), status, mimetype="application/json")
+    return _dumper(model).dump_json(value)
+
+
+def bytes_reply(data: bytes, status: int = 200, etag: str | None = None) -> Response:
+    """JSON that is ready to be sent."""
+    response = Response(data, status, mimetype="application/json")
     if etag is not None:
         response.headers["ETag"] = f'"{etag}"'
     response.headers["Cache-Control"] = "no-cache"
     return response
+
+
+def json_reply(model: Any, value: Any, status: int = 200, etag: str | None = None) -> Response:
+    """A value of a model as a reply."""
+    return bytes_reply(as_json(model, value), status, etag)

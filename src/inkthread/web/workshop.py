@@ -25,6 +25,7 @@ from inkthread.storage.copies import Copies
 from inkthread.web.studies import Studies
 
 _KEPT = 12
+_REPLIES_KEPT = 4
 _KIND: TypeAdapter[DeviceKind] = TypeAdapter(DeviceKind)
 
 
@@ -48,6 +49,33 @@ class Unreadable(Exception):
         super().__init__(f"It cannot be read: {first.path or 'document'}: {first.message}")
 
 
+class Newest:
+    """The newest few of what takes a while to make, by what they are made of."""
+
+    def __init__(self, most: int) -> None:
+        self._most = most
+        self._kept: OrderedDict[Any, Any] = OrderedDict()
+        self._lock = threading.Lock()
+
+    def get(self, key: Any) -> Any:
+        """What is kept, or None."""
+        with self._lock:
+            if key in self._kept:
+                self._kept.move_to_end(key)
+            return self._kept.get(key)
+
+    def keep(self, key: Any, value: Any) -> None:
+        with self._lock:
+            self._kept[key] = value
+            self._kept.move_to_end(key)
+            while len(self._kept) > self._most:
+                self._kept.popitem(last=False)
+
+    def clear(self) -> None:
+        with self._lock:
+            self._kept.clear()
+
+
 class Workshop:
     """The shelf, the shop, the catalogue, and a small cache of workings by design and version."""
 
@@ -61,9 +89,13 @@ class Workshop:
         self.bench = EMPTY_SHOP
         """Tools owned and nests proven, as the core sees them."""
         self.own = OwnParts()
-        self._kept: OrderedDict[tuple[str, int], Workings] = OrderedDict()
-        self._checked: OrderedDict[str, tuple[Any, Document]] = OrderedDict()
+        self._kept = Newest(_KEPT)
+        """Workings by design and version."""
+        self._checked = Newest(_KEPT)
         """What was read of a document that is about to be put in, by design."""
+        self.replies = Newest(_REPLIES_KEPT)
+        """Replies as they are sent, by all that is in them."""
+        self._underway: dict[tuple[str, int], threading.Lock] = {}
         self._lock = threading.Lock()
         self.stock_up()
 
@@ -83,8 +115,8 @@ class Workshop:
         self.catalogue = replace(
             stocked, version=self._shipped.version + stamp, kinds={**kinds, **stocked.kinds}
         )
-        with self._lock:
-            self._kept.clear()
+        self._kept.clear()
+        self.replies.clear()
 
     def read(self, plain: Any) -> Document:
         """What stands on the shelf, whatever has gone from the catalogue since. Raises Unreadable."""
@@ -107,35 +139,40 @@ class Workshop:
         A part that was named ``before``, the design and version ``at``, and has gone since does not
         stand in the way.
         """
-        with self._lock:
-            known = self._kept.get(at)
+        known = self._kept.get(at)
         stood = known.document if known is not None else parse_document(before)
         document = read_again(plain, before, stood)
         require_known_parts(document, self.catalogue, stood)
-        with self._lock:
-            self._checked[at[0]] = (plain, document)
-            while len(self._checked) > _KEPT:
-                self._checked.popitem(last=False)
+        self._checked.keep(at[0], (plain, document))
 
     def workings(self, design_id: str, version: int, plain: dict[str, Any]) -> Workings:
         """Workings of one version of a design."""
         key = (design_id, version)
+        found: Workings | None = self._kept.get(key)
+        if found is not None:
+            return found
+        # Of many that ask at once one works it out; the others wait for that.
         with self._lock:
-            found = self._kept.get(key)
-            if found is not None:
-                self._kept.move_to_end(key)
+            turn = self._underway.setdefault(key, threading.Lock())
+        try:
+            with turn:
+                found = self._kept.get(key)
+                if found is None:
+                    catalogue = self.catalogue
+                    found = self._worked(design_id, plain)
+                    if catalogue is self.catalogue:  # else it was made of a stock that is no more
+                        self._kept.keep(key, found)
                 return found
-        with self._lock:
-            checked = self._checked.get(design_id)
+        finally:
+            with self._lock:
+                self._underway.pop(key, None)
+
+    def _worked(self, design_id: str, plain: dict[str, Any]) -> Workings:
+        checked = self._checked.get(design_id)
         same = checked is not None and all(plain.get(k) is v for k, v in checked[0].items())
         # What is on the shelf is read whatever has gone since: findings say so.
         document = checked[1] if checked is not None and same else self.read(plain)
-        made = work_out(document, self.catalogue, self.bench)
-        with self._lock:
-            self._kept[key] = made
-            while len(self._kept) > _KEPT:
-                self._kept.popitem(last=False)
-        return made
+        return work_out(document, self.catalogue, self.bench)
 
     @property
     def stamp(self) -> str:
