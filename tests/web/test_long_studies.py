@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+import json
 import multiprocessing
 import os
+import pickle
 import signal
 
 import pytest
@@ -21,8 +23,9 @@ from inkthread.web.study_work import Material, Task
 LARKSPUR = parse_document(demo_document("larkspur"))
 
 
-def material(document=LARKSPUR, shop=EMPTY_SHOP) -> Material:
-    return Material(document, shipped_catalogue(), shop)
+def material() -> Material:
+    stock = pickle.dumps((shipped_catalogue(), EMPTY_SHOP))
+    return Material(json.dumps(demo_document("larkspur")).encode(), stock)
 
 
 def task(name: str = "headroom", of: str = "", design: str = "d", version: int = 1) -> Task:
@@ -106,6 +109,12 @@ def test_a_study_that_fails_or_whose_process_dies_says_so_and_the_next_one_works
     os.kill(worker.pid, signal.SIGKILL)
     assert answered(studies, task())[0].failed
     assert answered(studies, task())[0].value
+
+
+def test_a_harness_that_cannot_be_read_says_so(studies):
+    answer, _ = answered(studies, task(), lambda: Material(b'{"format": "none"}', material().stock))
+    assert answer.unreadable
+    assert answered(studies, task(version=2))[0].value
 
 
 def test_comparisons_are_made_with_the_same_shop():

@@ -307,7 +307,7 @@ def post_kind_restore(path: KindPath) -> Response:
     return get_catalogue()
 
 
-_SHELF_S = 0.2
+_SHELF_S = 0.15
 """For how long harnesses of which nothing is kept yet are worked out, before what there is is shown."""
 
 

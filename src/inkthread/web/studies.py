@@ -14,6 +14,7 @@ from multiprocessing.connection import Connection
 from multiprocessing.process import BaseProcess
 from typing import Any
 
+from inkthread.core.document import Problem
 from inkthread.web import study_work
 from inkthread.web.study_work import Material, Task
 
@@ -40,6 +41,8 @@ class Answer:
     value: Any = None
     share: float = 0.0
     failed: str = ""
+    unreadable: tuple[Problem, ...] = ()
+    """What is wrong with the harness, where it cannot be read."""
 
 
 @dataclass(eq=False, slots=True)
@@ -183,6 +186,8 @@ class Studies:
                     run.share = value
                 elif what == "done":
                     answer = Answer(True, value)
+                elif what == "unreadable":
+                    answer = Answer(True, unreadable=tuple(value))
                 else:
                     answer = Answer(True, failed=str(value))
         finally:

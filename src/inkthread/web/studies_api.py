@@ -6,6 +6,7 @@ from collections.abc import Callable
 from typing import Any
 
 from flask import Response, current_app
+from pydantic_core import to_json
 
 from inkthread.core.circuits import analyse_loads, draw_schematic
 from inkthread.core.dress import cross_section
@@ -34,6 +35,7 @@ from inkthread.web.schemas import (
 from inkthread.web.studies import Busy
 from inkthread.web.study_work import Material, Task
 from inkthread.web.views import json_reply, view, workshop
+from inkthread.web.workshop import Unreadable
 
 
 @view("get", "/designs/<design_id>/tables/<table>", {200: {"content": {"text/csv": {}}}})
@@ -60,13 +62,14 @@ def _study(path: DesignPath, name: str, made: Callable[[int, Any], Any], of: str
     task = Task(name, of, (stored.id, stored.version, shop.catalogue.version))
 
     def material() -> Material:
-        document = shop.workings(stored.id, stored.version, stored.document).document
-        return Material(document, shop.catalogue, shop.bench)
+        return Material(to_json(stored.document), shop.stock())
 
     try:
         answer = shop.studies.ask(task, material)
     except Busy:
         return problem(503, "Too many studies", "Many studies wait already. Ask again in a moment.")
+    if answer.unreadable:
+        raise Unreadable(list(answer.unreadable))
     if answer.failed:
         current_app.logger.error("study %s of %s: %s", name, stored.id, answer.failed)
         return problem(500, "The study failed", "It could not be worked out. The harness is as it was.")
@@ -101,8 +104,8 @@ def get_schematic(path: DesignPath) -> Response:
 @view("get", "/designs/<design_id>/threading", {200: ThreadingReply, **_UNDERWAY})
 def get_threading(path: DesignPath, query: OfCircuit) -> Response:
     """Every way of joining one circuit, side by side."""
-    _, w = now(path)
-    if query.id not in w.document.circuits.circuits:
+    circuits = workshop().shelf.get(path.design_id).document.get("circuits", {})
+    if query.id not in circuits.get("circuits", {}):
         return problem(404, "No such circuit", f"There is no circuit {query.id!r} in this harness.")
     return _study(
         path,

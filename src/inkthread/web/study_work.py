@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+import pickle
 import signal
 from collections import OrderedDict
 from collections.abc import Callable
@@ -11,15 +12,17 @@ from dataclasses import dataclass
 from multiprocessing.connection import Connection
 from typing import Any
 
+from pydantic_core import from_json
+
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.compare import Tell, compare_families, compare_threading, future_cost, headroom
-from inkthread.core.document import Document
+from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.evaluate import Workings, work_out
 from inkthread.core.shop import Shop
 
 _IDLE_S = 120.0
 _KEPT = 3
-_GENTLE = 5
+_GENTLE = 10
 """How much it gives way to the server."""
 
 
@@ -48,11 +51,17 @@ class Task:
 
 @dataclass(frozen=True, slots=True)
 class Material:
-    """What a study is worked out from; sent where the process has it not yet."""
+    """What a study is worked out from, as it is sent where the process has it not yet."""
 
-    document: Document
-    catalogue: Catalogue
-    shop: Shop
+    document: bytes
+    """JSON, as it stands on the shelf."""
+    stock: bytes
+    """Catalogue and shop, pickled."""
+
+
+def _worked(material: Material) -> Workings:
+    stock: tuple[Catalogue, Shop] = pickle.loads(material.stock)
+    return work_out(parse_document(from_json(material.document)), *stock)
 
 
 def work(connection: Connection) -> None:
@@ -67,7 +76,11 @@ def work(connection: Connection) -> None:
             if task.key not in kept:
                 connection.send(("need", None))
                 material: Material = connection.recv()
-                kept[task.key] = work_out(material.document, material.catalogue, material.shop)
+                try:
+                    kept[task.key] = _worked(material)
+                except DocumentError as error:
+                    connection.send(("unreadable", error.problems))
+                    continue
                 while len(kept) > _KEPT:
                     kept.popitem(last=False)
             try:

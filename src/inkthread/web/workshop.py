@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 import json
+import pickle
 import threading
 from collections import OrderedDict
 from dataclasses import asdict, replace
@@ -95,6 +96,7 @@ class Workshop:
         """What was read of a document that is about to be put in, by design."""
         self.replies = Newest(_REPLIES_KEPT)
         """Replies as they are sent, by all that is in them."""
+        self._packed = Newest(1)
         self._underway: dict[tuple[str, int], threading.Lock] = {}
         self._lock = threading.Lock()
         self.stock_up()
@@ -117,6 +119,15 @@ class Workshop:
         )
         self._kept.clear()
         self.replies.clear()
+        self._packed.clear()
+
+    def stock(self) -> bytes:
+        """Catalogue and shop, packed for another process."""
+        packed: bytes | None = self._packed.get(self.catalogue.version)
+        if packed is None:
+            packed = pickle.dumps((self.catalogue, self.bench))
+            self._packed.keep(self.catalogue.version, packed)
+        return packed
 
     def read(self, plain: Any) -> Document:
         """What stands on the shelf, whatever has gone from the catalogue since. Raises Unreadable."""
