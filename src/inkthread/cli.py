@@ -6,6 +6,7 @@ Exit 0: fine. 1: findings of severity stop. 2: bad usage or bad input, named on 
 from __future__ import annotations
 
 import argparse
+import errno
 import gc
 import json
 import os
@@ -67,7 +68,18 @@ def _main(given: list[str]) -> int:
         print(f"inkthread: {f'--{option}: ' if option else ''}{error}", file=sys.stderr)
     except OSError as error:
         print(f"inkthread: {error.filename or 'file'}: {error.strerror or error}", file=sys.stderr)
+        _name_copy(error)
     return BAD_INPUT
+
+
+def _name_copy(error: OSError) -> None:
+    """Of a data file in trouble, how its newest copy is brought back."""
+    from inkthread.storage.copies import Copies
+
+    if error.errno == errno.EIO and isinstance(error.filename, str):
+        copies = Copies(Path(error.filename))
+        for newest in copies.all()[:1]:
+            print(f"Its newest copy: inkthread restore {copies.folder / newest.name}", file=sys.stderr)
 
 
 def _port(text: str) -> int:
@@ -430,7 +442,7 @@ def _restore(arguments: argparse.Namespace) -> int:
                 with opened_copy(data) as ours:
                     here, there = look(ours, None), look(theirs, ours)
             except OSError as error:
-                print(f"What is here, {data}, {error.strerror}.")
+                print(f"{data}: {error.strerror}")
                 here, there = [], look(theirs, None)
         else:
             here, there = [], look(theirs, None)

@@ -20,6 +20,7 @@ from sqlalchemy.orm import Session
 from inkthread.storage.database import copy_online, open_database
 from inkthread.storage.models import DesignRow, KindRow, NestRow, PartRow, ToolRow
 from inkthread.storage.shelf import Shelf, StoredDesign
+from inkthread.storage.trouble import trouble_of
 
 DAYS_KEPT = 7
 _DAILY = re.compile(r"day-\d{4}-\d\d-\d\d\.db")
@@ -67,12 +68,19 @@ def checked_copy(data: Path, target: Path) -> None:
         finally:
             copy.close()
         if said != "ok":
-            raise OSError(errno.EIO, f"is damaged ({said})", str(data))
+            raise sqlite3.DatabaseError(f"malformed: {said}")
         os.replace(partial, target)
     except sqlite3.DatabaseError as error:
-        raise OSError(errno.EIO, f"cannot be copied ({error})", str(data)) from None
+        found = trouble_of(error)
+        raise OSError(errno.EIO, f"{found.what}. {found.remedy}", str(data)) from None
     finally:
         partial.unlink(missing_ok=True)
+
+
+def _sentence(error: OSError) -> str:
+    """What the system or the database says, with a full stop."""
+    said = error.strerror or str(error)
+    return said if said.endswith(".") else f"{said}."
 
 
 class Copies:
@@ -121,7 +129,7 @@ class Copies:
             self.folder.mkdir(parents=True, exist_ok=True)
             checked_copy(self.data, target)
         except OSError as error:
-            self.trouble = f"Today's copy could not be made: {error.strerror or error}."
+            self.trouble = f"Today's copy could not be made. {_sentence(error)}"
             return False
         self.trouble = ""
         days = sorted((p for p in self.folder.iterdir() if _DAILY.fullmatch(p.name)), reverse=True)
@@ -140,7 +148,8 @@ def opened_copy(source: Path) -> Iterator[Engine]:
         try:
             copy_online(source, copy)
         except sqlite3.DatabaseError as error:
-            raise OSError(errno.EIO, f"cannot be used as a database ({error})", str(source)) from None
+            found = trouble_of(error)
+            raise OSError(errno.EIO, f"{found.what}. {found.remedy}", str(source)) from None
         try:
             engine = open_database(copy)
         except OSError as error:

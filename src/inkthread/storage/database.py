@@ -18,6 +18,7 @@ from sqlalchemy import Engine, create_engine, event, inspect, text
 from sqlalchemy.exc import DatabaseError
 
 from inkthread.storage.models import SCHEMA_HEAD, Base
+from inkthread.storage.trouble import trouble_of
 
 _PRAGMAS = ("busy_timeout=5000", "foreign_keys=ON", "synchronous=FULL")
 _PATIENCE_S, _PAUSE_S = 5.0, 0.02
@@ -43,7 +44,10 @@ def open_database(path: Path) -> Engine:
     try:
         found = _schema_of(engine)
         if found is not None and found > SCHEMA_HEAD:
-            raise OSError(errno.EIO, "was made by a newer version of this program", str(path))
+            said = (
+                "It was made by a newer version of this program. Start that one; the file is left as it is."
+            )
+            raise OSError(errno.EIO, said, str(path))
         copy = _copy_of(path)
         if found != SCHEMA_HEAD:
             if found is not None:
@@ -53,9 +57,10 @@ def open_database(path: Path) -> Engine:
             # Kept until what came of it has been read.
             _read_through(engine)
             copy.unlink()
-    except DatabaseError as error:
+    except (DatabaseError, sqlite3.DatabaseError) as error:
         engine.dispose()
-        raise OSError(errno.EIO, f"cannot be used as a database ({error.orig})", str(path)) from None
+        trouble = trouble_of(error)
+        raise OSError(errno.EIO, f"{trouble.what}. {trouble.remedy}", str(path)) from None
     except OSError:
         engine.dispose()
         raise

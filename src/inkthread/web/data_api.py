@@ -150,7 +150,7 @@ def get_data_file() -> Response:
 
 
 def _refused(error: OSError) -> Response:
-    return problem(503, "No copy was made", f"The data file {error.strerror or error}. Nothing was changed.")
+    return problem(503, "No copy was made", f"{error.strerror or error} Nothing was changed.")
 
 
 @view("post", "/data/copies", {201: DataReply, 503: ProblemDetails})
@@ -224,6 +224,6 @@ def post_earlier() -> Response:
         with opened_copy(earlier) as theirs:
             bring_in(shop.shelf, theirs, shop.shelf.engine)
     except OSError as error:
-        return problem(409, "Nothing to bring in", f"{error.filename}: {error.strerror}.")
+        return problem(409, "Nothing to bring in", f"{error.filename}: {error.strerror}")
     shop.stock_up()
     return json_reply(DataReply, _data())

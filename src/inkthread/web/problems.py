@@ -15,6 +15,7 @@ from inkthread.core.document.draft import LineError
 from inkthread.core.document.load import pointer
 from inkthread.core.reckoning import UnknownFigure
 from inkthread.storage import NothingToUndo, NotInShop, NotOnShelf, PatchError
+from inkthread.storage.trouble import Kind, trouble_of
 from inkthread.web.workshop import Unreadable
 
 
@@ -44,34 +45,14 @@ def validation_problem(error: ValidationError) -> Response:
     return problem(422, title, items[0].message if items else "The request is malformed.", items)
 
 
-_IN_TROUBLE = (
-    ("is full", 507, "The disk is full", "Make room on the disk, then repeat."),
-    (
-        "is locked",
-        503,
-        "The data file is in use",
-        "Close the other program that holds it, then repeat.",
-    ),
-    ("readonly", 503, "The data file cannot be written", "Let this program write to it and to its folder."),
-    ("unable to open", 503, "The data file is not there", "Bring back its disk or folder, then repeat."),
-    (
-        "malformed",
-        500,
-        "The data file is damaged",
-        "Export what still opens, then bring back a copy.",
-    ),
-    ("not a database", 500, "The data file is damaged", "Bring back a copy of the file."),
-)
-"""By what the database says: status, title, remedy."""
+_STATUS: dict[Kind, int] = {"full": 507, "locked": 503, "read-only": 503, "missing": 503}
 
 
 def data_problem(error: DatabaseError) -> Response:
     """What is wrong with the data file, in a sentence; nothing was changed, and what was typed is kept."""
-    said = str(error.orig)
-    for words, status, title, remedy in _IN_TROUBLE:
-        if words in said:
-            return problem(status, title, f"{title}. {remedy} Nothing was changed; what you typed is kept.")
-    return problem(500, "The data file", f"The data file cannot be used ({said}). Nothing was changed.")
+    found = trouble_of(error)
+    detail = f"{found.what}. {found.remedy} Nothing was changed; what you typed is kept."
+    return problem(_STATUS.get(found.kind, 500), found.what, detail)
 
 
 def register(app: Flask) -> None:
