@@ -6786,6 +6786,15 @@ export interface operations {
                     "application/problem+json": components["schemas"]["ProblemDetails"];
                 };
             };
+            /** @description Precondition Failed */
+            412: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ConflictDetails"];
+                };
+            };
             /** @description The request is larger than 8 MB */
             413: {
                 headers: {

@@ -10,6 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from sqlalchemy import text
 
+import inkthread.storage.shelf as shelf_module
 from inkthread.core.document.starter import new_document
 from inkthread.demo import demo_document, seed
 from inkthread.storage import Conflict, NothingToUndo, NotOnShelf, PatchError, Shelf
@@ -321,3 +322,26 @@ def test_what_touches_is_found_as_by_comparing_every_pair(data):
     ours, theirs = (data.draw(st.sets(path, max_size=4)) for _ in range(2))
     apart = all(not (a == b or a.startswith(b + "/") or b.startswith(a + "/")) for a in ours for b in theirs)
     assert disjoint(ours, theirs) == apart
+
+
+@pytest.mark.parametrize("act", ["undo", "redo"])
+def test_undo_and_redo_hold_nobody_up_and_give_way_to_who_was_first(shelf, monkeypatch, act):
+    shelf.create(demo_document("larkspur"), "one")
+    rename(shelf, "first")
+    if act == "redo":
+        shelf.undo("one", 2)
+    version = shelf.get("one").version
+    applied = shelf_module.apply_with_inverse
+    between = []
+
+    def slowly(document, operations):
+        if not between:
+            between.append(1)
+            rename(shelf, "quick")  # answered while the other is being worked out
+        return applied(document, operations)
+
+    monkeypatch.setattr(shelf_module, "apply_with_inverse", slowly)
+    with pytest.raises(Conflict) as refused:
+        getattr(shelf, act)("one", version)
+    assert refused.value.current.document["brief"]["name"] == "quick"
+    assert shelf.get("one").version == version + 1

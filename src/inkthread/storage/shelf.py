@@ -9,7 +9,7 @@ from collections.abc import Callable
 from contextlib import nullcontext, suppress
 from dataclasses import dataclass
 from datetime import UTC, datetime, timedelta
-from typing import Any
+from typing import Any, Literal
 
 from sqlalchemy import Engine, delete, select, text, update
 from sqlalchemy.exc import DatabaseError
@@ -359,52 +359,52 @@ class Shelf:
 
         Raises Conflict where the design has gone on since, NothingToUndo.
         """
-        with self._lock, Session(self.engine, expire_on_commit=False) as session:
-            row = self._row(session, design_id)
-            if row.version != meant_for:
-                raise Conflict(self._stored(session, row))
-            edit = self._undoable(session, design_id)
-            if edit is None:
-                raise NothingToUndo
-            changed, inverse = apply_with_inverse(row.document, edit.inverse)
-            edit.state = "undone"
-            self._advance(session, row, changed, edit.inverse, inverse, "undo", edit.label, "")
-            session.commit()
-            return self._stored(session, row)
-
-    def mend(self, design_id: str, reads: Callable[[dict[str, Any]], bool]) -> StoredDesign:
-        """Take edits back until the document reads. Raises NothingToUndo where none does; nothing changes."""
-        with self._lock, Session(self.engine, expire_on_commit=False) as session:
-            row = self._row(session, design_id)
-            while not reads(row.document):
-                edit = self._undoable(session, design_id)
-                if edit is None:
-                    with self._keeping:
-                        self._newest.pop(design_id, None)
-                    raise NothingToUndo
-                changed, inverse = apply_with_inverse(row.document, edit.inverse)
-                edit.state = "undone"
-                self._advance(session, row, changed, edit.inverse, inverse, "undo", edit.label, "")
-            session.commit()
-            return self._stored(session, row)
+        return self._turned(design_id, meant_for, "undo")
 
     def redo(self, design_id: str, meant_for: int) -> StoredDesign:
         """Bring back the edit that was undone last, at the version it is meant for.
 
         Raises Conflict where the design has gone on since, NothingToUndo.
         """
+        return self._turned(design_id, meant_for, "redo")
+
+    def _turned(self, design_id: str, meant_for: int, act: Literal["undo", "redo"]) -> StoredDesign:
+        with Session(self.engine, expire_on_commit=False) as session:
+            row = self._row(session, design_id)
+            edit = self._undoable(session, design_id) if act == "undo" else self._redoable(session, design_id)
+            if row.version != meant_for:
+                raise Conflict(self._stored(session, row))
+            if edit is None:
+                raise NothingToUndo
+            operations = edit.inverse if act == "undo" else edit.operations
+            turned, document = edit.version, row.document
+        changed, inverse = apply_with_inverse(document, operations)
         with self._lock, Session(self.engine, expire_on_commit=False) as session:
             row = self._row(session, design_id)
             if row.version != meant_for:
                 raise Conflict(self._stored(session, row))
-            edit = self._redoable(session, design_id)
-            if edit is None:
-                raise NothingToUndo
-            changed, inverse = apply_with_inverse(row.document, edit.operations)
-            edit.state = "live"
-            self._advance(session, row, changed, edit.operations, inverse, "redo", edit.label, "")
+            edit = self._revision(session, design_id, turned)
+            edit.state = "undone" if act == "undo" else "live"
+            self._advance(session, row, changed, operations, inverse, act, edit.label, "")
             session.commit()
             return self._stored(session, row)
+
+    def mend(self, design_id: str, reads: Callable[[dict[str, Any]], bool]) -> StoredDesign:
+        """Take edits back until the document reads. Raises NothingToUndo where none does; nothing changes."""
+        with Session(self.engine, expire_on_commit=False) as session:
+            row = self._row(session, design_id)
+            document, version = row.document, row.version
+        taken = 0
+        while not reads(document):
+            with Session(self.engine, expire_on_commit=False) as session:
+                edit = self._undoable(session, design_id, after=taken)
+            if edit is None:
+                raise NothingToUndo
+            document, _ = apply_with_inverse(document, edit.inverse)
+            taken += 1
+        for _ in range(taken):
+            version = self.undo(design_id, version).version
+        return self.get(design_id)
 
     def _close_redo(self, session: Session, design_id: str) -> None:
         session.execute(
@@ -479,11 +479,17 @@ class Shelf:
             while len(self._newest) > _KEPT:
                 self._newest.popitem(last=False)
 
-    def _undoable(self, session: Session, design_id: str) -> RevisionRow | None:
+    def _revision(self, session: Session, design_id: str, version: int) -> RevisionRow:
+        wanted = RevisionRow.design_id == design_id, RevisionRow.version == version
+        return session.scalars(select(RevisionRow).where(*wanted)).one()
+
+    def _undoable(self, session: Session, design_id: str, after: int = 0) -> RevisionRow | None:
+        """The newest edit that stands; ``after`` so many newer ones."""
         return session.scalars(
             select(RevisionRow)
             .where(RevisionRow.design_id == design_id, RevisionRow.state == "live")
             .order_by(RevisionRow.version.desc())
+            .offset(after)
             .limit(1)
         ).first()
 

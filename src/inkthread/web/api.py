@@ -506,7 +506,7 @@ def post_restore(path: DesignPath) -> Response:
     return reply(workshop().shelf.restore(path.design_id))
 
 
-@view("post", "/designs/<design_id>/mend", {200: DesignReply, 409: ProblemDetails})
+@view("post", "/designs/<design_id>/mend", {200: DesignReply, 409: ProblemDetails, 412: ConflictDetails})
 def post_mend(path: DesignPath) -> Response:
     """Take edits of a harness that cannot be read back until it can. They can be brought back."""
     shop = workshop()
@@ -518,7 +518,10 @@ def post_mend(path: DesignPath) -> Response:
             return False
         return True
 
-    return reply(shop.shelf.mend(path.design_id, reads))
+    try:
+        return reply(shop.shelf.mend(path.design_id, reads))
+    except Conflict as conflict:
+        return _conflict(conflict, "The harness was changed in another window meanwhile. Look at it first.")
 
 
 @view("get", "/designs/<design_id>/file", {200: {"content": {"application/json": {}}}})

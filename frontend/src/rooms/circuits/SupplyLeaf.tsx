@@ -12,7 +12,7 @@ const MODE: FieldSpec[] = [{ key: "name", label: "Mode", kind: "text" }];
 
 /** Every source, the modes the machine is run in, and what each source is asked for in each. */
 export function SupplyLeaf() {
-  const { design, edit } = useDesign();
+  const { design, edit, doIt } = useDesign();
   const { sources, modes, devices } = design.document.circuits;
   const addSource = (typed: string) => {
     const id = typed.trim();
@@ -61,7 +61,7 @@ export function SupplyLeaf() {
             prompt: "new mode: start",
             commit: (typed) => edit([{ op: "add", path: pointer("circuits", "modes", freeId(typed, modes)), value: { order: nextOrder(modes), name: typed.trim() } }], `mode ${typed}`),
           }}
-          onDelete={(id) => void edit(withoutMode(design.document.circuits, id), `take out mode ${id}`)}
+          onDelete={(id) => void doIt(withoutMode(design.document.circuits, id), `take out mode ${id}`)}
         />
       </div>
       {Object.keys(modes).length > 0 && <Shares />}

@@ -164,7 +164,7 @@ export function ConnectorFields({ id }: { id: string }) {
 
 /** What is sold apart and wanted on it. */
 function Accessories({ id }: { id: string }) {
-  const { design, edit } = useDesign();
+  const { design, doIt } = useDesign();
   const catalogue = useCatalogue();
   const connector = design.document.ends.connectors[id];
   const family = catalogue?.connectors.find((f) => f.code === connector?.family);
@@ -183,7 +183,7 @@ function Accessories({ id }: { id: string }) {
               checked={a.required || a.code in connector.accessories}
               onChange={(e) => {
                 const path = pointer("ends", "connectors", id, "accessories", a.code);
-                void edit(e.target.checked ? [{ op: "add", path, value: { order: 1 } }] : [{ op: "remove", path }], `${id} ${a.code}`);
+                void doIt(e.target.checked ? [{ op: "add", path, value: { order: 1 } }] : [{ op: "remove", path }], `${id} ${a.code}`);
               }}
             />
             <span>
