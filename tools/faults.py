@@ -133,7 +133,7 @@ def kill_over_and_over(seed: int, many: int) -> tuple[int, list[str]]:
             if n % 15 == 0:
                 data = Path(folder) / f"{n}.db"
                 acknowledged: dict[str, int] = {}
-            if not acknowledged and n % 15 == 5:
+            if not acknowledged and n % 15 == 3:
                 # Kills of the first start come before; then there is something to lose.
                 engine = open_database(data)
                 for design in ("one", "two", "three"):

@@ -2,6 +2,7 @@ import { notifyManager, QueryClient, QueryClientProvider } from "@tanstack/react
 import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
+import { untilAnswered } from "./api/client";
 import { Bench } from "./bench/Bench";
 import { Drawers } from "./drawers/Drawers";
 import { Notices } from "./components/Notice";
@@ -11,7 +12,7 @@ import { recallTheme } from "./theme";
 import { Shelf } from "./shelf/Shelf";
 
 const cache = new QueryClient({
-  defaultOptions: { queries: { refetchOnWindowFocus: true, retry: 1, staleTime: 2000 } },
+  defaultOptions: { queries: { refetchOnWindowFocus: true, retry: 1, staleTime: 2000, refetchInterval: untilAnswered } },
 });
 
 // A reply is drawn at once, not after whatever else waits for its turn.

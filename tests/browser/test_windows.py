@@ -174,6 +174,17 @@ def test_a_program_that_does_not_answer_takes_nothing_off_the_screen(page: Page,
     expect(box).to_have_value("typed whole")
 
 
+@pytest.mark.unanswered
+def test_a_study_that_was_not_answered_comes_when_the_program_answers_again(page: Page, site):
+    page.goto(f"{site}/d/larkspur/wire")
+    page.route("**/api/**", lambda route: route.abort())
+    page.get_by_role("link", name="Headroom").click()
+    expect(page.get_by_text("does not answer").first).to_be_visible()
+    page.unroute("**/api/**")
+    expect(page.get_by_role("table", name="Behind each fuse")).to_be_visible()
+    expect(page.get_by_text("does not answer")).to_have_count(0)
+
+
 def test_going_to_another_room_with_a_field_or_cell_open_puts_it_in(page: Page, site):
     page.goto(f"{site}/d/larkspur/brief")
     page.get_by_label("Machine", exact=True).fill("typed on the way out")

@@ -56,6 +56,11 @@ export async function answered<T>(sent: Promise<{ data?: T; error?: unknown }>):
   return reply.data;
 }
 
+/** What nobody answered is asked for again each second; what was refused is not. */
+export function untilAnswered({ state }: { state: { error: unknown } }): number | false {
+  return state.error instanceof Refused && state.error.problem.status === 0 ? 1000 : false;
+}
+
 /** Whether an edit was refused because another window was first. */
 export function lost(problem: Problem | null): boolean {
   return problem?.status === 412;

@@ -4,6 +4,7 @@ import {
   answered,
   client,
   refusal,
+  untilAnswered,
   type ActName,
   type Catalogue,
   type DesignReply,
@@ -34,7 +35,7 @@ export function useShelf() {
     queryKey: ["shelf"],
     queryFn: async () => (await answered(client.GET("/api/designs"))).designs,
     // What is still to be worked out comes with the next look.
-    refetchInterval: ({ state }) => (state.data?.some(pending) ? 250 : false),
+    refetchInterval: ({ state }) => (state.data?.some(pending) ? 250 : untilAnswered({ state })),
   });
 }
 

@@ -1,5 +1,7 @@
 interface Props {
   id?: string;
+  /** Which column, in a row of several. */
+  head?: string;
   /** What stands now. */
   value: string;
   /** What was typed here. */
@@ -9,14 +11,15 @@ interface Props {
 }
 
 /** Another window was first: what it put here, what was typed here, and both ways on. */
-export function Outdone({ id, value, typed, onMine, onTheirs }: Props) {
+export function Outdone({ id, head, value, typed, onMine, onTheirs }: Props) {
   return (
     <p id={id} role="alert" className="mt-1 text-[14px] text-madder">
-      Another window put <strong>{value || "nothing"}</strong> here meanwhile. You typed <strong>{typed || "nothing"}</strong>.{" "}
-      <button type="button" className="quiet" onMouseDown={(e) => e.preventDefault()} onClick={onMine}>
+      {head && <strong>{head}: </strong>}
+      Another window put <strong>{value || "nothing"}</strong> here meanwhile. You typed <strong>{typed || "nothing"}</strong>.
+      <button type="button" className="quiet ml-3" onMouseDown={(e) => e.preventDefault()} onClick={onMine}>
         put mine in
-      </button>{" "}
-      <button type="button" className="quiet" onMouseDown={(e) => e.preventDefault()} onClick={onTheirs}>
+      </button>
+      <button type="button" className="quiet ml-3" onMouseDown={(e) => e.preventDefault()} onClick={onTheirs}>
         leave it
       </button>
     </p>
