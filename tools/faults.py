@@ -29,7 +29,7 @@ from fuzz import contract_calls
 
 from inkthread.cli import main as command
 from inkthread.demo import demo_document
-from inkthread.storage import Shelf
+from inkthread.storage import Shelf, database
 from inkthread.storage.database import open_database
 
 KILLS = 300
@@ -453,7 +453,32 @@ def under_load() -> bool:
     return max(pages) <= 0.2 and times["paste"] <= 5 and times["patch"] <= 2
 
 
+def commits() -> bool:
+    """What it costs an edit that it is on the disk before it is answered."""
+    kept = database.PRAGMAS
+    found = {}
+    for mode in ("NORMAL", "FULL"):
+        database.PRAGMAS = (*kept[:-1], f"synchronous={mode}")
+        with tempfile.TemporaryDirectory(dir=".") as folder:
+            engine = open_database(Path(folder) / "d.db")
+            shelf = Shelf(engine)
+            shelf.create(demo_document("larkspur"), "one")
+            took = []
+            for n in range(100):
+                patch = [{"op": "replace", "path": "/brief/name", "value": str(n)}]
+                start = time.perf_counter()
+                shelf.patch("one", n + 1, patch, "name", lambda *_: None)
+                took.append(time.perf_counter() - start)
+            engine.dispose()
+        found[mode] = statistics.median(took) * 1000
+    database.PRAGMAS = kept
+    full, normal = found["FULL"], found["NORMAL"]
+    print(f"an edit stored: {full:.1f} ms on the disk (FULL), {normal:.1f} ms without waiting for it")
+    return True
+
+
 PARTS = {
+    "commits": commits,
     "windows": many_windows,
     "shelf": full_shelf,
     "load": under_load,

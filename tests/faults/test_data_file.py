@@ -23,8 +23,8 @@ EDIT = [{"op": "replace", "path": "/brief/name", "value": "renamed"}]
 @pytest.fixture
 def running(tmp_path, monkeypatch):
     """A client, the address of a harness, and its file; a lock is waited for only a moment."""
-    quick = ("busy_timeout=100", *database._PRAGMAS[1:])
-    monkeypatch.setattr(database, "_PRAGMAS", quick)
+    quick = ("busy_timeout=100", *database.PRAGMAS[1:])
+    monkeypatch.setattr(database, "PRAGMAS", quick)
     path = tmp_path / "data.db"
     app = create_app(path)
     client = client_of(app)

@@ -20,7 +20,7 @@ from sqlalchemy.exc import DatabaseError
 from inkthread.storage.models import SCHEMA_HEAD, Base
 from inkthread.storage.trouble import trouble_of
 
-_PRAGMAS = ("busy_timeout=5000", "foreign_keys=ON", "synchronous=FULL")
+PRAGMAS = ("busy_timeout=5000", "foreign_keys=ON", "synchronous=FULL")
 _PATIENCE_S, _PAUSE_S = 5.0, 0.02
 """While another process makes the same file's journal a write-ahead log, SQLite waits for none."""
 
@@ -70,7 +70,7 @@ def open_database(path: Path) -> Engine:
 def _prepare(connection: sqlite3.Connection) -> None:
     """Set up a connection that was just made."""
     cursor = connection.cursor()
-    for pragma in _PRAGMAS:
+    for pragma in PRAGMAS:
         cursor.execute(f"PRAGMA {pragma}")
     until = time.monotonic() + _PATIENCE_S
     while True:
