@@ -159,6 +159,7 @@ def test_a_program_that_does_not_answer_takes_nothing_off_the_screen(page: Page,
     page.goto(f"{site}/d/larkspur/brief")
     box = page.get_by_label("Machine", exact=True)
     box.fill("half typ")
+    expect(box).to_have_value("half typ")
     page.route("**/api/**", lambda route: route.abort())
     said = page.get_by_role("alert")
     expect(said.first).to_contain_text("does not answer")
@@ -177,8 +178,10 @@ def test_a_program_that_does_not_answer_takes_nothing_off_the_screen(page: Page,
 @pytest.mark.unanswered
 def test_a_study_that_was_not_answered_comes_when_the_program_answers_again(page: Page, site):
     page.goto(f"{site}/d/larkspur/wire")
+    leaf = page.get_by_role("link", name="Headroom")
+    expect(leaf).to_be_visible()
     page.route("**/api/**", lambda route: route.abort())
-    page.get_by_role("link", name="Headroom").click()
+    leaf.click()
     expect(page.get_by_text("does not answer").first).to_be_visible()
     page.unroute("**/api/**")
     expect(page.get_by_role("table", name="Behind each fuse")).to_be_visible()

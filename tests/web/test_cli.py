@@ -105,7 +105,7 @@ def test_a_file_that_is_no_database_is_named(capsys, tmp_path):
     status, out, err = run(capsys, "demo", "--seed-only", "--data", str(data))
     assert (status, out) == (2, "")
     assert "notes.txt" in err
-    assert "database" in err
+    assert "no data file" in err
 
 
 def test_a_bad_file_is_refused_by_field(capsys, tmp_path):

@@ -26,7 +26,11 @@ _MISSING = Trouble("missing", "The data file is not there", "Bring back its disk
 _DAMAGED = Trouble(
     "damaged", "The data file is damaged", "Export what still opens, then bring back a copy of it."
 )
-_FOREIGN = Trouble("other", "It is no data file of this program", "Name another one.")
+_FOREIGN = Trouble(
+    "other",
+    "It is no data file of this program, or it is damaged",
+    "Name another one, or bring back a copy of it.",
+)
 _BY_WORDS = (
     ("is full", _FULL),
     ("is locked", _LOCKED),
@@ -34,7 +38,7 @@ _BY_WORDS = (
     ("unable to open", _MISSING),
     ("disk I/O error", _MISSING),
     ("malformed", _DAMAGED),
-    ("not a database", _DAMAGED),
+    ("not a database", _FOREIGN),
     ("no such table", _FOREIGN),
 )
 
