@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from inkthread.core.circuits.lines import guess_kind
+from inkthread.core.circuits.kind_of_name import guess_kind
 from inkthread.core.document.draft import LineError
 from tests.conftest import Bench
 
@@ -20,7 +20,7 @@ from tests.conftest import Bench
         ("throttle sensor", "sensor_three_wire"),
         ("main relay", "relay"),
         ("kill lanyard", "kill"),
-        ("reed switch", "switch"),
+        ("reed switch", "dry_switch"),
         ("dry contact", "dry_switch"),
         ("lambda heater", "heater"),
         ("left coil", "coil"),

@@ -11,6 +11,7 @@ import re
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue, DeviceKind
+from inkthread.core.circuits.kind_of_name import guess_kind
 from inkthread.core.circuits.said import put_said, read_said
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 
@@ -42,23 +43,6 @@ def feed_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
             row = _free_way_out(draft, catalogue, device) if pin == _entry_pin(draft, device) else None
             leaving = f"{device}.{row or _exit_pin(draft, device, pin)}"
     return draft
-
-
-def guess_kind(catalogue: Catalogue, words: str, device_id: str = "") -> str:
-    """The kind a name suggests: the longest of its words that a kind lists, else by id prefix."""
-    lowered = words.lower()
-    best, length = "", 0
-    for kind_id, kind in catalogue.kinds.items():
-        for word in kind.words:
-            if len(word) > length and word in lowered and re.search(rf"\b{re.escape(word)}s?\b", lowered):
-                best, length = kind_id, len(word)
-    if best:
-        return best
-    prefix = re.match(r"[A-Za-z]*", device_id)
-    for kind_id, kind in catalogue.kinds.items():
-        if prefix and prefix[0].upper() == kind.prefix:
-            return kind_id
-    return "other"
 
 
 def _device_of(draft: Draft, catalogue: Catalogue, step: str) -> tuple[str, str | None]:

@@ -1,0 +1,58 @@
+"""Which kind of device a name means: its head noun decides, the last one of the name."""
+
+from __future__ import annotations
+
+import re
+
+from inkthread.core.catalogue import Catalogue
+
+OTHER = "other"
+_BEFORE = ("for", "of", "with", "from", "to", "in", "on", "at", "by", "behind", "under")
+"""Words after which a name says what the thing is for or where it is, not what it is."""
+
+
+def _words(text: str) -> list[str]:
+    return re.findall(r"[a-z0-9]+", text.lower())
+
+
+def _same(word: str, noun: str) -> bool:
+    """One, or several of the same."""
+    several = f"{noun[:-1]}ies" if noun.endswith("y") else f"{noun}s"
+    return word in (noun, several, f"{noun}es")
+
+
+def _standings(words: list[str], parts: list[str]) -> list[tuple[int, int]]:
+    """Where a noun of one or more words stands in a name: first word, and the one after its last."""
+    return [
+        (at, at + len(parts))
+        for at in range(len(words) - len(parts) + 1)
+        if all(_same(w, p) for w, p in zip(words[at : at + len(parts)], parts, strict=True))
+    ]
+
+
+def guess_kind(catalogue: Catalogue, name: str, device_id: str = "") -> str:
+    """The kind of device that a name means.
+
+    The last noun that is known decides: a battery switch is a switch; but a switch for the horn is one too.
+    Of two that end together the longer decides, then the one of the id's letter. A name without a known
+    noun is another device; where there is no name at all the id's letter says the kind (common practice:
+    letters of IEC 81346 and its kin).
+    """
+    letter = (re.match(r"[A-Za-z]*", device_id) or [""])[0].upper()
+    words = _words(name)
+    if not words:
+        return next((k for k, kind in catalogue.kinds.items() if letter == kind.prefix), OTHER)
+    found = [
+        (first, after, kind.prefix == letter, kind_id)
+        for kind_id, kind in catalogue.kinds.items()
+        for noun in kind.words
+        for first, after in _standings(words, _words(noun))
+    ]
+    inside = {n for first, after, _, _ in found for n in range(first + 1, after)}
+    head = next((n for n, w in enumerate(words) if n and w in _BEFORE and n not in inside), len(words))
+    best, kind_id = (0, 0, False), OTHER
+    for first, after, lettered, candidate in [x for x in found if x[1] <= head] or found:
+        rank = (after, after - first, lettered)
+        if rank > best:
+            best, kind_id = rank, candidate
+    return kind_id
