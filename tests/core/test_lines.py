@@ -200,10 +200,10 @@ def test_what_is_typed_of_other_devices_goes_where_it_belongs():
         ("M1 horn 5 A 2 A", "'5 A' stands in the name"),
         ("M1 5 A horn 2 A loud", "'5 A' stands in the name"),
         ("M1 fan 5 A 20 % 30 %", "'20 %' stands in the name"),
-        ("B2 battery 100 A", "it draws nothing"),
+        ("B2 battery 100 A", "draws nothing"),
         ("S1 switch 5 A 30 %", "no load of its own"),
         ("M1 pump 7 Ah", "holds no 7 Ah"),
-        ("T1 sensor 4 A", "it draws nothing"),
+        ("T1 sensor 4 A", "draws nothing"),
     ],
 )
 def test_what_has_no_place_is_refused_in_words(typed, said):
@@ -256,3 +256,43 @@ def test_a_fuse_block_that_can_grow_no_more_says_so():
         connectors[f"F1{letter}"] = {**connectors["F1"], "order": 100.0 + ord(letter)}
     with pytest.raises(LineError, match="Put in a second device"):
         bench.feed("F1 > E5 lamp 1 A > B1")
+
+
+@pytest.mark.parametrize(
+    ("line", "amps", "volts"),
+    [
+        ("M1 fan 12 V 5 W", 0.417, 12.0),
+        ("M1 fan 5 W 12 V", 0.417, 12.0),
+        ("E1 lamp 250 W 14 V", 17.9, 14.0),
+        ("E1 24 V lamp 2x21 W", 1.75, 24.0),
+        ("M1 pump 66 W", 5.0, None),
+        ("M1 12 V pump 7 A", 7.0, 12.0),
+    ],
+)
+def test_watts_are_drawn_at_the_volts_that_are_said_with_them(line, amps, volts):
+    """P = U I, whatever the supply of the brief is, here 13.2 V."""
+    bench = Bench("motorsport").set("brief/supply_working_v", 13.2).feed(line)
+    (load,) = bench.plain["circuits"]["loads"].values()
+    assert load["current_a"] == pytest.approx(amps, rel=1e-3)
+    assert load.get("rated_v") == volts
+
+
+def test_a_battery_says_its_volts_and_its_capacity():
+    bench = Bench("marine").feed("B1 battery 12 V 50 Ah")
+    (source,) = bench.plain["circuits"]["sources"].values()
+    assert source["capacity_ah"] == 50.0
+    assert bench.plain["circuits"]["devices"]["B1"]["kind"] == "battery"
+
+
+def test_a_device_of_an_unknown_name_that_draws_current_is_fed_and_led_back():
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 froth maker 5 A > B1")
+    device = bench.plain["circuits"]["devices"]["M1"]
+    assert (device["kind"], device["name"]) == ("other", "froth maker")
+    assert [p["role"] for p in device["pins"].values()] == ["supply_in", "ground"]
+    (load,) = bench.plain["circuits"]["loads"].values()
+    assert (load["device"], load["current_a"]) == ("M1", 5.0)
+    assert {frozenset(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()} == {
+        frozenset({"B1.+", "F1.in"}),
+        frozenset({"F1.out", "M1.1"}),
+        frozenset({"M1.2", "B1.-"}),
+    }

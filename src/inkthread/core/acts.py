@@ -5,12 +5,12 @@ from __future__ import annotations
 import re
 from typing import Any, Literal, get_args
 
+from inkthread.core.brief.zone_line import read_zone
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.lines import feed_line, forget_circuit, place_pin
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.document.values import HIDDEN
-from inkthread.core.quantity import QuantityError, parse_temperature_c
 from inkthread.core.route.lines import insert_point, merge_point, rehang_branch, route_line
 
 ActName = Literal[
@@ -36,9 +36,10 @@ def act_operations(
 
     ``feed``: a line of devices. ``run``: a line of points and lengths. ``pin``: a new pin on the
     device ``about``. ``place``: give every pin of the device ``about`` that has none a cavity.
-    ``zone``: a new zone, its name and perhaps how hot its air gets. ``insert_point``: a point on the
-    branch ``about``. ``merge_point``: the two branches at the point ``about`` become one. ``rehang``:
-    the branch ``about`` on another point. ``take_out_...``: the thing ``about`` with all that names it.
+    ``zone``: a new zone, its name, perhaps how hot its air gets and what else is so there.
+    ``insert_point``: a point on the branch ``about``. ``merge_point``: the two branches at the point
+    ``about`` become one. ``rehang``: the branch ``about`` on another point. ``take_out_...``: the thing
+    ``about`` with all that names it.
     """
     if max((len(line) for line in text.splitlines()), default=0) > 2000:
         raise LineError("This line is longer than 2000 letters. Type it in parts.")
@@ -57,7 +58,7 @@ def _operations(
     if act == "place":
         return _place(plain, catalogue, about)
     if act == "zone":
-        return _zone(plain, text)
+        return _zone(plain, catalogue, text)
     if act == "insert_point":
         return insert_point(plain, about, text).operations
     if act == "merge_point":
@@ -114,20 +115,13 @@ def _pin(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str) -> 
     return draft.operations
 
 
-def _zone(plain: dict[str, Any], text: str) -> list[dict[str, Any]]:
+def _zone(plain: dict[str, Any], catalogue: Catalogue, text: str) -> list[dict[str, Any]]:
     draft = Draft(plain)
-    match = re.fullmatch(r"(.*?)\s+(-?\d[\d.,]*\s*°?\s*[cfk]?)", text.strip(), re.IGNORECASE)
-    name = match[1] if match else text.strip()
-    if not name:
-        raise LineError("A zone has a name. Write engine bay 85 C.")
-    try:
-        ambient = parse_temperature_c(match[2]) if match else 40.0
-    except QuantityError as error:
-        raise LineError(str(error)) from None
+    zone = read_zone(text, {f for family in catalogue.connectors.values() for f in family.fluids})
     zones = draft.at("brief", "zones")
-    base = re.sub(r"[^a-z0-9]+", "-", name.lower()).strip("-")[:30] or "zone"
+    base = re.sub(r"[^a-z0-9]+", "-", zone["name"].lower()).strip("-")[:30] or "zone"
     draft.put(
-        {"order": next_order(zones), "name": name, "ambient_c": ambient, "wet": False, "vibration": False},
+        {"order": next_order(zones), **zone},
         "brief",
         "zones",
         free_id(f"{base}-", zones) if base in zones else base,

@@ -231,7 +231,7 @@ function Zones() {
         columns={columns}
         rowKey={([id]) => id}
         onDelete={([id]) => void actNow("take_out_zone", id)}
-        onNew={{ prompt: "new zone: engine bay 85 C", commit: (typed) => act("zone", typed) }}
+        onNew={{ prompt: "new zone: engine bay 85 C wet vibration", commit: (typed) => act("zone", typed) }}
       />
     </div>
   );

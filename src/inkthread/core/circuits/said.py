@@ -52,7 +52,7 @@ practice, no source)."""
 
 @dataclass(frozen=True, slots=True)
 class Said:
-    """What was said of a device, in A, s, percent, Ah; None where nothing was."""
+    """What was said of a device, in A, s, percent, Ah, V; None where nothing was."""
 
     current_a: float | None = None
     peak_a: float | None = None
@@ -63,13 +63,19 @@ class Said:
     cycle_s: float | None = None
     capacity_ah: float | None = None
     service: str | None = None
+    rated_v: float | None = None
+    """What it is made for; of a converter, what it makes."""
 
 
 def read_said(text: str, volts: float) -> tuple[str, Said]:
-    """The name, and what else was said. ``volts`` makes amperes of watts. Raises LineError."""
-    said = Said()
+    """The name, and what else was said. Watts make amperes at the volts that are said with them, else at
+    ``volts``. Raises LineError.
+    """
     name = text.strip()
     try:
+        stated = [parse_voltage_v(v) for v in _VOLTS.findall(name)]
+        said = Said(rated_v=stated[-1] if stated else None)
+        volts = said.rated_v or volts
         while found := next(((w, m) for w, p in _AT_END if (m := p.search(name)) is not None), None):
             what, match = found
             taken = _taken(what, match, volts)
@@ -148,10 +154,12 @@ def put_said(draft: Draft, device_id: str, kind: DeviceKind, name: str, said: Sa
         for path in switched:
             draft.put(current, "circuits", "devices", device_id, "paths", path, "contact_a")
         current = None
+    if load is None and source is None and not paths and _draws(said):
+        load = _other_load(draft, device_id)
     if load is not None:
         _put_load(draft, load, current, said)
     elif any((said.peak_a, said.inrush_a, said.duty_percent, said.service)):
-        raise LineError(f"{device_id} is a {kind.label}: it has no load of its own to say that of.")
+        raise LineError(f"{device_id} ({kind.label}) has no load of its own to say that of.")
     elif current is not None:
         guards = [p for p, x in paths.items() if x["kind"] in PROTECTIVE]
         if guards:
@@ -167,17 +175,47 @@ def put_said(draft: Draft, device_id: str, kind: DeviceKind, name: str, said: Sa
         elif source is not None and circuits["sources"][source]["kind"] != "battery":
             draft.put(current, "circuits", "sources", source, "limit_a")
         else:
-            raise LineError(f"{device_id} is a {kind.label}: it draws nothing. Leave out {current:g} A.")
+            raise LineError(f"{device_id} ({kind.label}) draws nothing. Leave out {current:g} A.")
     if said.capacity_ah is not None:
         if source is None:
-            raise LineError(
-                f"{device_id} is a {kind.label}: it holds no {said.capacity_ah:g} Ah. Leave it out."
-            )
+            raise LineError(f"{device_id} ({kind.label}) holds no {said.capacity_ah:g} Ah. Leave it out.")
         draft.put(said.capacity_ah, "circuits", "sources", source, "capacity_ah")
-    volts = _VOLTS.findall(name)
-    for path in converting if volts else ():
+    for path in converting if said.rated_v else ():
         # Of 24 V to 5 V, what it makes is said last.
-        draft.put(parse_voltage_v(volts[-1]), "circuits", "devices", device_id, "paths", path, "out_v")
+        draft.put(said.rated_v, "circuits", "devices", device_id, "paths", path, "out_v")
+
+
+def _draws(said: Said) -> bool:
+    return any(x is not None for x in (said.current_a, said.peak_a, said.inrush_a))
+
+
+def _other_load(draft: Draft, device_id: str) -> str | None:
+    """The load of a device of which only this is known, that it draws current: in at its first pin, back at
+    its last. None where it has not two pins without a role of their own.
+    """
+    pins = draft.at("circuits", "devices", device_id, "pins")
+    ids = sorted(pins, key=lambda p: float(pins[p]["order"]))
+    if len(ids) != 2 or any(pins[p]["role"] != "signal" for p in ids):
+        return None
+    at = ("circuits", "devices", device_id, "pins")
+    draft.put("supply_in", *at, ids[0], "role")
+    draft.put("ground", *at, ids[1], "role")
+    loads = draft.at("circuits", "loads")
+    load_id = device_id if device_id not in loads else draft.free_id("L", "circuits", "loads")
+    draft.put(
+        {
+            "order": draft.next_order("circuits", "loads"),
+            "device": device_id,
+            "supply_pin": ids[0],
+            "return_pin": ids[1],
+            "current_a": 0.0,
+            "service": "continuous",
+        },
+        "circuits",
+        "loads",
+        load_id,
+    )
+    return load_id
 
 
 def _put_load(draft: Draft, load: str, current: float | None, said: Said) -> None:
@@ -190,6 +228,7 @@ def _put_load(draft: Draft, load: str, current: float | None, said: Said) -> Non
         "duty_percent": said.duty_percent,
         "cycle_s": said.cycle_s,
         "service": said.service,
+        "rated_v": said.rated_v,
     }
     for field, value in stated.items():
         if value is not None:

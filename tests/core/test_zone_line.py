@@ -1,0 +1,101 @@
+"""Zones as they are typed: all of it is used, or the word is named and refused."""
+
+from __future__ import annotations
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from inkthread.core.brief.zone_line import SUN_W_PER_M2, UNSAID_C, read_zone
+from inkthread.core.document.draft import LineError
+from tests.conftest import Bench
+
+FLUIDS = ("fuel", "oil", "brake fluid", "coolant")
+
+
+def said(text: str) -> dict[str, object]:
+    """What differs from a dry quiet zone of the usual air."""
+    usual = {"ambient_c": UNSAID_C, "wet": False, "vibration": False}
+    return {k: v for k, v in read_zone(text, FLUIDS).items() if usual.get(k) != v}
+
+
+@pytest.mark.parametrize(
+    ("text", "fields"),
+    [
+        ("bay", {"name": "bay"}),
+        ("engine bay 85 C", {"name": "engine bay", "ambient_c": 85.0}),
+        ("engine bay 85", {"name": "engine bay", "ambient_c": 85.0}),
+        ("exhaust 150 C wet", {"name": "exhaust", "ambient_c": 150.0, "wet": True}),
+        ("loom 105 °C vibration", {"name": "loom", "ambient_c": 105.0, "vibration": True}),
+        (
+            "bay, 85 C, wet, vibration, fuel",
+            {"name": "bay", "ambient_c": 85.0, "wet": True, "vibration": True, "fluids": "fuel"},
+        ),
+        ("mast −20 C salt water", {"name": "mast", "ambient_c": -20.0, "salt": True, "wet": True}),
+        ("deck 140 F in the sun", {"name": "deck", "ambient_c": 60.0, "radiant_w_per_m2": SUN_W_PER_M2}),
+        ("sump oil and brake fluid 90C", {"name": "sump", "ambient_c": 90.0, "fluids": "oil, brake fluid"}),
+        ("keel under water", {"name": "keel", "immersed": True}),
+        ("wing 35 C wood noisy", {"name": "wing", "ambient_c": 35.0, "no_structure": True, "noisy": True}),
+        ("tail dry", {"name": "tail"}),
+        ("hold 2 55 C", {"name": "hold 2", "ambient_c": 55.0}),
+        ("wet locker 30 C", {"name": "wet locker", "ambient_c": 30.0, "wet": True}),
+        ("engine space 60 C", {"name": "engine space", "ambient_c": 60.0, "engine_space": True}),
+        ("under seat 40 C", {"name": "under seat"}),
+        ("arm 50 C flex washed down", {"name": "arm", "ambient_c": 50.0, "flex": True, "jets": True}),
+    ],
+)
+def test_a_zone_is_what_is_said_of_it(text, fields):
+    assert said(text) == fields
+
+
+@pytest.mark.parametrize(
+    ("text", "word"),
+    [
+        ("bay 85 C wett", "wett"),
+        ("bay 85 C, wet, sticky", "sticky"),
+        ("bay 85 C 90 C", "two temperatures"),
+        ("mast -20 C to 60 C", "two temperatures"),
+        ("bay 85 C lemonade", "lemonade"),
+        ("", "has a name"),
+        ("85 C", "has a name"),
+    ],
+)
+def test_a_word_that_is_not_understood_is_named(text, word):
+    with pytest.raises(LineError, match=word):
+        read_zone(text, FLUIDS)
+
+
+PIECES = "bay,wet,salt,85 C,85C,fuel,oil,and,under water,sticky,-40,vibration,in the sun,2,F"
+WORDS = st.sampled_from([*PIECES.split(","), ","])
+
+
+@given(st.lists(WORDS, max_size=8).map(" ".join))
+def test_no_word_vanishes(text):
+    """Whatever stands after the name comes back as a field, or is refused."""
+    try:
+        zone = read_zone(text, FLUIDS)
+    except LineError:
+        return
+    left = set(text.replace(",", " ").split()) - set(str(zone["name"]).split()) - {"and", "with"}
+    if "wet" in left:
+        assert zone["wet"]
+    if "salt" in left:
+        assert zone["salt"]
+    if "vibration" in left:
+        assert zone["vibration"]
+    if "sun" in left:
+        assert zone["radiant_w_per_m2"] == SUN_W_PER_M2
+    for fluid in ("fuel", "oil"):
+        if fluid in left:
+            assert fluid in zone["fluids"].split(", ")
+    assert "sticky" not in left
+
+
+def test_the_act_puts_it_in_and_the_wire_there_is_judged_by_it(pump):
+    bench: Bench = pump
+    bench._act("zone", "exhaust 190 C wet")
+    zone = bench.plain["brief"]["zones"]["exhaust"]
+    assert (zone["ambient_c"], zone["wet"]) == (190.0, True)
+    for branch in bench.plain["route"]["branches"].values():
+        branch["zone"] = "exhaust"
+    assert "zone-too-hot" in bench.codes() or any("hot" in c or "rating" in c for c in bench.codes())
