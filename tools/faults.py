@@ -6,6 +6,7 @@ import contextlib
 import copy
 import http.client
 import io
+import itertools
 import json
 import os
 import random
@@ -129,11 +130,13 @@ def kill_over_and_over(seed: int, many: int) -> tuple[int, list[str]]:
     rng = random.Random(seed)
     edits, amiss = 0, []
     with tempfile.TemporaryDirectory() as folder:
-        for n in range(many):
+        for n in itertools.count():
+            if n >= many and edits:
+                break
             if n % 15 == 0:
                 data = Path(folder) / f"{n}.db"
                 acknowledged: dict[str, int] = {}
-            if not acknowledged and n % 15 == 3:
+            if not acknowledged and n % 15 == 2:
                 # Kills of the first start come before; then there is something to lose.
                 engine = open_database(data)
                 for design in ("one", "two", "three"):

@@ -25,7 +25,7 @@ _THREADS = 24
 """Requests answered at once: most of them wait for a study, not for the processor."""
 _TURN_S = 0.001
 """A small request waits no longer than this, time after time, for one that keeps the processor busy."""
-_SOON_S, _LOOKED_AGAIN_S = 1.0, 600.0
+_SOON_S, _LOOKED_AGAIN_S = 5.0, 600.0
 """Seconds after the start until the day's copy is made, and until it is looked whether a new day began."""
 FINE, STOPS, BAD_INPUT = 0, 1, 2
 

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+import io
 import os
 import signal
 import subprocess
 import sys
+from contextlib import redirect_stderr, redirect_stdout
+from dataclasses import dataclass
 
 import pytest
 
+from inkthread.cli import main
 from inkthread.demo import demo_document
 from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
@@ -16,15 +20,19 @@ from inkthread.storage.place import default_data, old_place
 from tests.program import Program
 
 
-def command(*arguments: str, **more) -> subprocess.CompletedProcess:
-    return subprocess.run(
-        [sys.executable, "-m", "inkthread.cli", *arguments],
-        capture_output=True,
-        text=True,
-        check=False,
-        timeout=60,
-        **more,
-    )
+@dataclass
+class Done:
+    returncode: int
+    stdout: str
+    stderr: str
+
+
+def command(*arguments: str) -> Done:
+    """The command in this process: what it says and its status."""
+    out, err = io.StringIO(), io.StringIO()
+    with redirect_stdout(out), redirect_stderr(err):
+        status = main(list(arguments))
+    return Done(status, out.getvalue(), err.getvalue())
 
 
 def test_a_second_server_is_told_where_the_first_one_is(tmp_path):
