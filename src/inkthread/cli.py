@@ -508,7 +508,10 @@ def _run(data: Path, port: int, holding: Holding) -> int:
     print(f"Harnesses are kept in {data}", flush=True)
     earlier = old_place(data)
     if earlier is not None:
-        print(f"There are harnesses of an earlier place, {earlier}: the shelf offers to bring them in.")
+        print(
+            f"There are harnesses of an earlier place, {earlier}: the shelf offers to bring them in.",
+            flush=True,
+        )
     over = threading.Event()
     keeper = threading.Thread(target=_keep_copies, args=(app, over), daemon=True)
     keeper.start()

@@ -95,7 +95,7 @@ def test_there_are_never_more_processes_or_waiting_than_said(monkeypatch):
             studies.ask(task(design=f"d{version}"), material)
         with pytest.raises(Busy):
             studies.ask(task(design="d4"), material)
-        assert len(set(multiprocessing.active_children()) - before) == 1
+        assert len(set(multiprocessing.active_children()) - before) <= 1
     finally:
         studies.close()
 
