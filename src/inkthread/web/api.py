@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import re
-import time
 from collections.abc import Callable
+from functools import partial
 from typing import Any, cast
 from urllib.parse import unquote
 
-from flask import Response, current_app, request
+from flask import Flask, Response, current_app, request
 
 from inkthread.core.acts import act_operations
 from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of, put_into
@@ -307,23 +307,33 @@ def post_kind_restore(path: KindPath) -> Response:
     return get_catalogue()
 
 
-_SHELF_S = 0.15
-"""For how long harnesses of which nothing is kept yet are worked out, before what there is is shown."""
+_SHELF_S = 0.1
+"""For how long the shelf waits for harnesses of which nothing is kept yet, before it shows what there is."""
 
 
 @view("get", "/designs", {200: ShelfReply})
 def get_shelf() -> Response:
     """The shelf, newest change first. What is still to be worked out is there when it is asked for again."""
     shop = workshop()
-    until = time.monotonic() + _SHELF_S
-    items, worked = [], 0
-    for entry in shop.shelf.entries(shop.stamp):
-        summary, trouble = entry.summary, ""
-        if summary is None and (worked == 0 or time.monotonic() < until):
-            summary, trouble = _summary(entry)
-            worked += 1
-        items.append(_on_shelf(entry, summary, trouble))
+    entries = shop.shelf.entries(shop.stamp)
+    missing = [e for e in entries if e.summary is None and shop.summaries.get(_worked_as(e)) is None]
+    if missing:
+        work = partial(_work_out, current_app._get_current_object(), missing)  # type: ignore[attr-defined]
+        shop.beside(work).join(_SHELF_S)
+    items = [_on_shelf(e, *(shop.summaries.get(_worked_as(e)) or (e.summary, ""))) for e in entries]
     return json_reply(ShelfReply, ShelfReply.model_construct(designs=items))
+
+
+def _worked_as(entry: ShelfEntry) -> tuple[str, int, str]:
+    return entry.id, entry.version, workshop().stamp
+
+
+def _work_out(app: Flask, entries: list[ShelfEntry]) -> None:
+    """What the shelf shows of harnesses of which nothing is kept, one after another."""
+    with app.app_context():
+        for entry in entries:
+            worked_as = _worked_as(entry)
+            workshop().summaries.keep(worked_as, _summary(entry))
 
 
 def _summary(entry: ShelfEntry) -> tuple[dict[str, Any] | None, str]:

@@ -7,6 +7,7 @@ import json
 import pickle
 import threading
 from collections import OrderedDict
+from collections.abc import Callable
 from dataclasses import asdict, replace
 from typing import Any
 
@@ -27,6 +28,7 @@ from inkthread.web.studies import Studies
 
 _KEPT = 12
 _REPLIES_KEPT = 4
+_SUMMARIES_KEPT = 2000
 _KIND: TypeAdapter[DeviceKind] = TypeAdapter(DeviceKind)
 
 
@@ -96,6 +98,9 @@ class Workshop:
         """What was read of a document that is about to be put in, by design."""
         self.replies = Newest(_REPLIES_KEPT)
         """Replies as they are sent, by all that is in them."""
+        self.summaries = Newest(_SUMMARIES_KEPT)
+        """What the shelf shows, with what is wrong, by design, version and stamp."""
+        self._beside: threading.Thread | None = None
         self._packed = Newest(1)
         self._underway: dict[tuple[str, int], threading.Lock] = {}
         self._lock = threading.Lock()
@@ -120,6 +125,14 @@ class Workshop:
         self._kept.clear()
         self.replies.clear()
         self._packed.clear()
+
+    def beside(self, work: Callable[[], None]) -> threading.Thread:
+        """The one thread that works beside the requests; begun with this work where it has none."""
+        with self._lock:
+            if self._beside is None or not self._beside.is_alive():
+                self._beside = threading.Thread(target=work, daemon=True)
+                self._beside.start()
+            return self._beside
 
     def stock(self) -> bytes:
         """Catalogue and shop, packed for another process."""
