@@ -412,11 +412,6 @@ def _reckon(arguments: argparse.Namespace) -> int:
     return FINE if answer.holds else STOPS
 
 
-def _now() -> datetime:
-    """UTC, as the data file has it."""
-    return datetime.now(UTC).replace(tzinfo=None)
-
-
 def _backup(arguments: argparse.Namespace) -> int:
     from inkthread.storage.copies import checked_copy
 
@@ -433,6 +428,7 @@ def _backup(arguments: argparse.Namespace) -> int:
 
 def _restore(arguments: argparse.Namespace) -> int:
     from inkthread.storage.copies import look, opened_copy, restore
+    from inkthread.storage.models import utc_now
     from inkthread.storage.place import held
 
     data, copy = _data(arguments), arguments.file
@@ -460,7 +456,7 @@ def _restore(arguments: argparse.Namespace) -> int:
         print(f"Nothing is changed. With --yes it takes the place of {data}; that is kept beside it.")
         return FINE
     with held(data):
-        former = restore(copy, data, _now())
+        former = restore(copy, data, utc_now())
     print(f"Put in place: {data}")
     if former is not None:
         print(f"What was there is kept: {former}")
@@ -529,6 +525,8 @@ def _run(data: Path, port: int, holding: Holding) -> int:
 
 def _keep_copies(app: Any, over: threading.Event) -> None:
     """Once a day, also while the program runs on for days: a copy, and the drawer's oldest let go."""
+    from inkthread.storage.models import utc_now
+
     kept = app.extensions["workshop"]
     pause = _SOON_S
     while not over.wait(pause):
@@ -536,7 +534,7 @@ def _keep_copies(app: Any, over: threading.Event) -> None:
             kept.studies.warm()
         kept.copies.daily(date.today())
         with suppress(Exception):  # the data file is in trouble; what is asked of it next says so
-            kept.shelf.empty_drawer(_now())
+            kept.shelf.empty_drawer(utc_now())
         pause = _LOOKED_AGAIN_S
 
 

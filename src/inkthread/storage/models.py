@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import zlib
-from datetime import datetime
+from datetime import UTC, datetime
 from typing import Any
 
 from pydantic_core import from_json, to_json
@@ -13,6 +13,11 @@ from sqlalchemy.types import TypeDecorator
 
 SCHEMA_HEAD = "0004"
 """The newest migration; a test holds it to the migration scripts."""
+
+
+def utc_now() -> datetime:
+    """The present moment as the data file has it: UTC, without saying so."""
+    return datetime.now(UTC).replace(tzinfo=None)
 
 
 _PACKED_FROM = 2000

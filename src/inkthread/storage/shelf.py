@@ -8,7 +8,7 @@ from collections import OrderedDict
 from collections.abc import Callable
 from contextlib import nullcontext, suppress
 from dataclasses import dataclass
-from datetime import UTC, datetime, timedelta
+from datetime import datetime, timedelta
 from typing import Any, Literal
 
 from sqlalchemy import Engine, delete, select, text, update
@@ -16,7 +16,7 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, defer
 from sqlalchemy.orm.attributes import set_committed_value
 
-from inkthread.storage.models import DesignRow, RevisionRow, SummaryRow
+from inkthread.storage.models import DesignRow, RevisionRow, SummaryRow, utc_now
 from inkthread.storage.patches import Operation, apply_with_inverse, disjoint, touched
 
 Validate = Callable[[Any, Any, tuple[str, int]], None]
@@ -99,10 +99,6 @@ def _columns(row: DesignRow | RevisionRow) -> dict[str, Any]:
     return {c.name: getattr(row, c.name) for c in row.__table__.columns}
 
 
-def _now() -> datetime:
-    return datetime.now(UTC).replace(tzinfo=None)
-
-
 class Shelf:
     """All designs of one database."""
 
@@ -160,8 +156,8 @@ class Shelf:
                 name=_named(document),
                 version=1,
                 document=document,
-                created_at=_now(),
-                changed_at=_now(),
+                created_at=utc_now(),
+                changed_at=utc_now(),
                 deleted_at=None,
             )
             session.add(row)
@@ -186,7 +182,7 @@ class Shelf:
     def remove(self, design_id: str) -> None:
         """Take a design off the shelf; ``restore`` puts it back. Raises NotOnShelf."""
         with self._lock, Session(self.engine, expire_on_commit=False) as session:
-            self._row(session, design_id).deleted_at = _now()
+            self._row(session, design_id).deleted_at = utc_now()
             session.commit()
 
     def restore(self, design_id: str) -> StoredDesign:
@@ -427,7 +423,7 @@ class Shelf:
         row.document = changed
         row.name = _named(changed)
         row.version += 1
-        row.changed_at = _now()
+        row.changed_at = utc_now()
         session.add(
             RevisionRow(
                 design_id=row.id,
@@ -437,7 +433,7 @@ class Shelf:
                 operations=operations,
                 inverse=inverse,
                 state=state,
-                at=_now(),
+                at=utc_now(),
             )
         )
         session.flush()

@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 import threading
-from datetime import UTC, datetime
+from datetime import datetime
 from typing import Any
 
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
-from inkthread.storage.models import KindRow, NestRow, PartRow, ToolRow
+from inkthread.storage.models import KindRow, NestRow, PartRow, ToolRow, utc_now
 
 
 class NotInShop(LookupError):
@@ -35,14 +35,14 @@ class Shop:
         with self._lock, Session(self._engine) as session:
             row = session.get(KindRow, kind_id)
             if row is None:
-                session.add(KindRow(id=kind_id, data=data, added_at=_now(), removed_at=None))
+                session.add(KindRow(id=kind_id, data=data, added_at=utc_now(), removed_at=None))
             else:
                 row.data, row.removed_at = data, None
             session.commit()
 
     def remove_kind(self, kind_id: str) -> None:
         """Take a kind out. Devices made of it stay as they are. Raises NotInShop."""
-        self._mark(kind_id, _now())
+        self._mark(kind_id, utc_now())
 
     def restore_kind(self, kind_id: str) -> None:
         """Put a kind back that was taken out. Raises NotInShop."""
@@ -64,14 +64,14 @@ class Shop:
                 for data in rows:
                     row = session.get(PartRow, (kind, data["code"]))
                     if row is None:
-                        session.add(PartRow(kind=kind, code=data["code"], data=data, added_at=_now()))
+                        session.add(PartRow(kind=kind, code=data["code"], data=data, added_at=utc_now()))
                     else:
                         row.data, row.removed_at = data, None
             session.commit()
 
     def remove_part(self, kind: str, code: str) -> None:
         """Take a part out. Designs that name it say so. Raises NotInShop."""
-        self._mark_part(kind, code, _now())
+        self._mark_part(kind, code, utc_now())
 
     def restore_part(self, kind: str, code: str) -> None:
         """Put a part back that was taken out. Raises NotInShop."""
@@ -136,7 +136,3 @@ class Shop:
                 raise NotInShop(kind_id)
             row.removed_at = removed_at
             session.commit()
-
-
-def _now() -> datetime:
-    return datetime.now(UTC).replace(tzinfo=None)

@@ -14,6 +14,7 @@ from sqlalchemy import Engine
 
 from inkthread.core.document import Problem
 from inkthread.storage.copies import bring_in, checked_copy, look, opened_copy, put_back
+from inkthread.storage.models import utc_now
 from inkthread.storage.place import old_place
 from inkthread.storage.shelf import REMOVED_DAYS
 from inkthread.web.problems import problem
@@ -157,7 +158,7 @@ def _refused(error: OSError) -> Response:
 def post_data_copy() -> Response:
     """Make a copy now, beside the daily ones."""
     try:
-        workshop().copies.make(datetime.now(UTC).replace(tzinfo=None))
+        workshop().copies.make(utc_now())
     except OSError as error:
         return _refused(error)
     return json_reply(DataReply, _data(), 201)
