@@ -1688,6 +1688,12 @@ export interface components {
              */
             lead_mm: number | null;
             /**
+             * Lead Gauge
+             * @description Gauge of flying leads.
+             * @default null
+             */
+            lead_gauge: string | null;
+            /**
              * Pin Data
              * @default not known
              * @enum {string}
@@ -2559,7 +2565,7 @@ export interface components {
              * @default battery
              * @enum {string}
              */
-            kind: "battery" | "alternator" | "charger" | "solar panel" | "limited supply";
+            kind: "battery" | "alternator" | "charger" | "solar panel" | "limited supply" | "protected feed";
             /**
              * Nominal V
              * @default null
@@ -2597,6 +2603,18 @@ export interface components {
              * @default null
              */
             capacity_ah: number | null;
+            /**
+             * Fuse A
+             * @description Rating of the fuse that the machine has ahead of a feed that comes protected.
+             * @default null
+             */
+            fuse_a: number | null;
+            /**
+             * Feed Gauge
+             * @description Gauge of the wire by which that feed comes.
+             * @default null
+             */
+            feed_gauge: string | null;
             /**
              * Modes
              * @description Share of what it can give that is there in a mode; all of it where none is named.

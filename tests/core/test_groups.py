@@ -35,7 +35,9 @@ def shielded(**groups: dict[str, object]) -> Bench:
             cavity = str("SRD".index(pin[1]) + 1)
             bench.set(f"ends/pinout/{device}.{pin}", {"order": n, "connector": connector, "cavity": cavity})
         if device != "A1":
-            del bench.plain["ends"]["connectors"][device]
+            connectors = bench.plain["ends"]["connectors"]
+            for half in [c for c in connectors if c in (device, f"{device}a", f"{device}b")]:
+                del connectors[half]
     for k in ROLES:
         bench.set(
             f"circuits/devices/J1/paths/{k}",

@@ -191,7 +191,7 @@ def test_a_run_typed_again_measures_anew(pump):
     [
         ("M9.x > B1", "no device"),
         ("M1.q > B1", "no pin"),
-        ("M1 pump > B1", "there already"),
+        ("M1 fan > B1", "there already"),
         ("B1 > > M1", "nothing between"),
     ],
 )

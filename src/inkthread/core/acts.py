@@ -7,7 +7,9 @@ from typing import Any, Literal, get_args
 
 from inkthread.core.brief.zone_line import read_zone
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits.lines import feed_line, forget_circuit, place_pin
+from inkthread.core.circuits.joining import forget_circuit
+from inkthread.core.circuits.lines import feed_line
+from inkthread.core.circuits.new_device import place_pin
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.document.values import HIDDEN

@@ -23,6 +23,7 @@ export const PATH_KINDS = ["link", "fuse", "breaker", "switch", "relay", "contac
 export const DEVICE: FieldSpec[] = [
   { key: "fitted", label: "has", kind: "choice", choices: spoken(["connector", "flying leads"]) },
   { key: "lead_mm", label: "leads", kind: "figure", unit: "mm", empty: "none" },
+  { key: "lead_gauge", label: "gauge of its leads", kind: "text", empty: "not known" },
   { key: "moving", label: "moves", kind: "flag", hint: "on the machine, so that its wires bend" },
 ];
 
@@ -84,7 +85,7 @@ export function pathFields(kind: string): FieldSpec[] {
 }
 
 export const SOURCE: FieldSpec[] = [
-  { key: "kind", label: "Kind", kind: "choice", choices: spoken(["battery", "alternator", "charger", "solar panel", "limited supply"]), width: "minmax(104px,1.2fr)" },
+  { key: "kind", label: "Kind", kind: "choice", choices: spoken(["battery", "alternator", "charger", "solar panel", "limited supply", "protected feed"]), width: "minmax(104px,1.2fr)" },
   { key: "nominal_v", label: "Nominal", kind: "figure", unit: "V", empty: "brief's" },
   { key: "least_v", label: "Least", kind: "figure", unit: "V", empty: "brief's" },
   { key: "most_v", label: "Most", kind: "figure", unit: "V", empty: "–" },

@@ -9,7 +9,9 @@ from typing import Any
 from inkthread.core.bench.calculators import CALCULATORS, calculate
 from inkthread.core.bench.fields import BenchError, Inputs
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits.lines import add_device, circuit_of, feed_line, join_pins
+from inkthread.core.circuits.joining import circuit_of, join_pins
+from inkthread.core.circuits.lines import feed_line
+from inkthread.core.circuits.new_device import add_device
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, free_id, next_order
 from inkthread.core.quantity import QuantityError, parse_gauge

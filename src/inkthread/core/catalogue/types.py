@@ -332,6 +332,10 @@ class DeviceKind:
     source: KindSource | None = None
     row: bool = False
     """It has a row of outputs: further ones are made like the first as they are joined or named."""
+    meets_all: bool = False
+    """What is joined at it meets there: every wire has a terminal of its own."""
+    halves: bool = False
+    """It is a plug and a receptacle that meet, way by way: pins ``a1``... on one, ``b1``... on the other."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -248,10 +248,12 @@ def _device_loops(document: Document, net: Network, book: FindingBook) -> None:
     onward: dict[str, list[tuple[str, str]]] = {}
     for ref, paths in net.paths_from.items():
         cid = net.circuit_of.get(ref)
-        for device_id, _, inner in paths:
+        for device_id, path_id, inner in paths:
             other = net.circuit_of.get(f"{device_id}.{inner.to_pin}")
             if cid is None or other is None or inner.kind in CONVERTING:
                 continue
+            if inner.from_pin != document.circuits.devices[device_id].paths[path_id].from_pin:
+                continue  # what conducts either way leads back only by another path
             if cid == other:
                 book.add(
                     "path-bypassed",

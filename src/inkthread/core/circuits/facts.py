@@ -121,6 +121,8 @@ class SourceFacts:
     shares: tuple[float, ...]
     spread: dict[str, str | None]
     """Circuits it can drive, each with the nearest protection on the way."""
+    fuse_a: float | None = None
+    """Rating of the fuse ahead of it, where it is a feed that comes protected."""
 
 
 @dataclass(slots=True)

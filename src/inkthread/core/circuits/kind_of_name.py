@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from functools import lru_cache
 
 from inkthread.core.catalogue import Catalogue
 
@@ -11,7 +12,8 @@ _BEFORE = ("for", "of", "with", "from", "to", "in", "on", "at", "by", "behind", 
 """Words after which a name says what the thing is for or where it is, not what it is."""
 
 
-def _words(text: str) -> list[str]:
+def name_words(text: str) -> list[str]:
+    """The words of a name, in small letters."""
     return re.findall(r"[a-z0-9]+", text.lower())
 
 
@@ -38,15 +40,22 @@ def guess_kind(catalogue: Catalogue, name: str, device_id: str = "") -> str:
     noun is another device; where there is no name at all the id's letter says the kind (common practice:
     letters of IEC 81346 and its kin).
     """
+    return head_noun(catalogue, name, device_id)[0]
+
+
+def head_noun(catalogue: Catalogue, name: str, device_id: str = "") -> tuple[str, int]:
+    """The kind that a name means, and how many of its words there are to the end of the noun that says so;
+    none where the letter of the id does.
+    """
     letter = (re.match(r"[A-Za-z]*", device_id) or [""])[0].upper()
-    words = _words(name)
+    words = name_words(name)
     if not words:
-        return next((k for k, kind in catalogue.kinds.items() if letter == kind.prefix), OTHER)
+        return next((k for k, kind in catalogue.kinds.items() if letter == kind.prefix), OTHER), 0
     found = [
         (first, after, kind.prefix == letter, kind_id)
         for kind_id, kind in catalogue.kinds.items()
         for noun in kind.words
-        for first, after in _standings(words, _words(noun))
+        for first, after in _standings(words, list(_noun_words(noun)))
     ]
     inside = {n for first, after, _, _ in found for n in range(first + 1, after)}
     head = next((n for n, w in enumerate(words) if n and w in _BEFORE and n not in inside), len(words))
@@ -55,4 +64,9 @@ def guess_kind(catalogue: Catalogue, name: str, device_id: str = "") -> str:
         rank = (after, after - first, lettered)
         if rank > best:
             best, kind_id = rank, candidate
-    return kind_id
+    return kind_id, best[0]
+
+
+@lru_cache(maxsize=2000)
+def _noun_words(noun: str) -> tuple[str, ...]:
+    return tuple(name_words(noun))

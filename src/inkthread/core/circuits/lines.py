@@ -7,281 +7,361 @@ from its feed to its return.
 
 from __future__ import annotations
 
-import re
+from dataclasses import dataclass
+from itertools import pairwise
 from typing import Any
 
-from inkthread.core.catalogue import Catalogue, DeviceKind
-from inkthread.core.circuits.kind_of_name import guess_kind
-from inkthread.core.circuits.said import put_said, read_said
-from inkthread.core.document.draft import Draft, LineError, free_id, next_order
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.joining import circuit_of, join_pins, leave_circuit, loads_of
+from inkthread.core.circuits.new_device import (
+    HALVES,
+    add_device,
+    another_pin,
+    free_terminal,
+    free_way_out,
+    free_way_through,
+    kind_of,
+    like_pin,
+    put_new_pin,
+)
+from inkthread.core.circuits.typed_ratings import put_ratings
+from inkthread.core.circuits.typed_step import TypedStep, read_step
+from inkthread.core.document.draft import Draft, LineError
+from inkthread.core.document.values import CONVERTING
+from inkthread.core.typed.grammar import TypedError, parse_line, steps_apart
 
-_ID = re.compile(r"^[A-Za-z]{1,3}\d{1,3}$")
+GROUND_WORDS = ("ground", "gnd", "earth", "chassis", "frame", "return", "minus", "negative", "0v", "-")
+"""Words for what a return goes to: the machine's structure where there is a stud, else the source."""
+STRUCTURE_WORDS = ("chassis", "frame")
+_RAIL_WITHIN = 0.15
+"""How far off a supply may be from the volts that name it: +12 is a supply of 13.2 V."""
+
+
+@dataclass(slots=True)
+class Visit:
+    """A device of a typed line: what was said of it, and the pins it is entered and left by."""
+
+    step: TypedStep
+    device: str
+    new: bool
+    entered: str | None = None
+    left: str | None = None
 
 
 def feed_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
     """Operations that put a typed feed into a document. Raises LineError."""
-    steps = [step.strip() for step in text.split(">")]
-    if any(not step for step in steps):
-        raise LineError("There is nothing between two >. Write B1 > F1 > M1 pump 5 A > B1.")
-    draft = Draft(plain)
-    named = [_device_of(draft, catalogue, step) for step in steps]
-    if len(named) == 1:
-        return draft
-    leaving: str | None = None
-    for position, (device, pin) in enumerate(named):
-        first, last = position == 0, position == len(named) - 1
-        if first:
-            leaving = (
-                f"{device}.{pin or _free_way_out(draft, catalogue, device) or _first_pin(draft, device)}"
-            )
-            continue
-        if pin is None:
-            pin = _last_pin(draft, device) if last else _entry_pin(draft, device)
-        assert leaving is not None
-        join_pins(draft, leaving, f"{device}.{pin}")
-        if not last:
-            row = _free_way_out(draft, catalogue, device) if pin == _entry_pin(draft, device) else None
-            leaving = f"{device}.{row or _exit_pin(draft, device, pin)}"
-    return draft
+    return read_feed(plain, catalogue, text)[0]
 
 
-def _device_of(draft: Draft, catalogue: Catalogue, step: str) -> tuple[str, str | None]:
-    """The device that a step names (put in if new), and the pin if it names one."""
-    devices = draft.at("circuits", "devices")
-    first = step.split()[0]
-    head, dot, pin = first.partition(".")
-    if head in devices:
-        missing = dot and pin not in devices[head]["pins"]
-        if missing and _has_row(catalogue, devices[head]) and re.fullmatch(r"out[1-9]\d?", pin):
-            _another_way_out(draft, catalogue, head, pin)
-        elif missing:
-            known = ", ".join(devices[head]["pins"])
-            raise LineError(f"{head} has no pin {pin!r}. It has {known}.")
-        if len(step.split()) > 1:
-            raise LineError(f"{head} is there already. Write {first} alone to join it.")
-        return head, pin or None
-    if dot:
-        raise LineError(f"There is no device {head!r} yet. Put it in first: {head} lift pump 5 A.")
-    words = step.split()
-    given = words.pop(0) if _ID.match(first) else ""
-    tail = " ".join(words)
-    second = re.search(r"[,;]\s*([A-Z]{1,3}\d{1,3})\b", tail)
-    if second is not None:
-        raise LineError(
-            f"{given or 'It'} and {second[1]} are two devices: one a line, or > between what is joined."
-        )
-    tail, said = read_said(tail, float(draft.at("brief", "supply_working_v") or 0) or 12.0)
-    kind_id = guess_kind(catalogue, tail, given)
-    kind = catalogue.kinds[kind_id]
-    device_id = given or draft.free_id(kind.prefix, "circuits", "devices")
-    add_device(draft, catalogue, device_id, tail or kind.label, kind_id)
-    put_said(draft, device_id, kind, tail, said)
-    return device_id, None
-
-
-def _has_row(catalogue: Catalogue, device: dict[str, Any]) -> bool:
-    kind = catalogue.kinds.get(device["kind"])
-    return kind is not None and kind.row and bool(device.get("paths"))
-
-
-def _another_way_out(draft: Draft, catalogue: Catalogue, device_id: str, pin: str | None = None) -> str:
-    """A further output of a device that has a row of them, behind a path of its own; the pin it is at."""
-    device = draft.at("circuits", "devices", device_id)
-    like = min(device["paths"].values(), key=lambda p: float(p["order"]))
-    number = 1
-    while pin is None and f"out{number}" in device["pins"]:
-        number += 1
-    made = pin or f"out{number}"
-    at = ("circuits", "devices", device_id)
-    draft.put(
-        {"order": next_order(device["pins"]), "role": "supply_out", "name": f"to load {made[3:]}"},
-        *at, "pins", made,
-    )  # fmt: skip
-    path = {**like, "order": next_order(device["paths"]), "to_pin": made, "rating_a": None, "reason": ""}
-    draft.put(path, *at, "paths", free_id("", device["paths"]))
-    pinout = draft.at("ends", "pinout")
-    held = [e["connector"] for ref, e in pinout.items() if ref.partition(".")[0] == device_id]
-    for connector_id in dict.fromkeys(held):
-        try:
-            place_pin(draft, catalogue, f"{device_id}.{made}", connector_id)
-        except LineError:
-            continue
-        return made
-    if held:
-        # One more of the same beside it, at the same place.
-        connectors = draft.at("ends", "connectors")
-        names = (f"{device_id}{letter}" for letter in "bcdefghijklmnopqrstuvwxyz")
-        one = next((x for x in names if x not in connectors), None)
-        if one is None:
-            raise LineError(f"{device_id} has no room for {made}. Put in a second device like it.")
-        draft.put(
-            {**connectors[held[-1]], "order": draft.next_order("ends", "connectors"), "ways": 1},
-            "ends",
-            "connectors",
-            one,
-        )
-        place_pin(draft, catalogue, f"{device_id}.{made}", one)
-    return made
-
-
-def _free_way_out(draft: Draft, catalogue: Catalogue, device_id: str) -> str | None:
-    """The next output of a row that nothing has yet; None where the device has no row of them."""
-    device = draft.at("circuits", "devices", device_id)
-    if not _has_row(catalogue, device):
-        return None
-    for path in sorted(device["paths"].values(), key=lambda p: float(p["order"])):
-        if circuit_of(draft, f"{device_id}.{path['to_pin']}") is None:
-            return str(path["to_pin"])
-    return _another_way_out(draft, catalogue, device_id)
-
-
-def add_device(
-    draft: Draft,
-    catalogue: Catalogue,
-    device_id: str,
-    name: str,
-    kind_id: str,
-    *,
-    pins: bool = True,
-) -> None:
-    """A new device with its kind's pins, paths and load, and a connector that meets it; or without pins."""
-    kind = catalogue.kinds[kind_id]
-    draft.put(
-        {
-            "order": draft.next_order("circuits", "devices"),
-            "name": name,
-            "kind": kind_id,
-            "moving": False,
-            "structure": kind.structure,
-            "pins": {
-                p.id: {
-                    "order": n + 1.0,
-                    "role": p.role,
-                    "name": p.name,
-                    **({} if p.switching == "not said" else {"switching": p.switching}),
-                }
-                for n, p in enumerate(kind.pins if pins else ())
-            },
-            "paths": {
-                f"{n + 1}": {
-                    "order": n + 1.0,
-                    "from_pin": p.from_pin,
-                    "to_pin": p.to_pin,
-                    "kind": p.kind,
-                    "rating_a": None,
-                    "reason": "",
-                    "contact_a": p.contact_a,
-                    "out_v": p.out_v,
-                    "efficiency_percent": p.efficiency_percent,
-                    "throw": p.throw,
-                }
-                for n, p in enumerate(kind.paths)
-            },
-        },
-        "circuits",
-        "devices",
-        device_id,
-    )
-    if kind.load is not None:
-        loads = draft.at("circuits", "loads")
-        load_id = device_id if device_id not in loads else draft.free_id("L", "circuits", "loads")
-        draft.put(
-            {
-                "order": draft.next_order("circuits", "loads"),
-                "device": device_id,
-                "supply_pin": kind.load[0],
-                "return_pin": kind.load[1],
-                "current_a": 0.0,
-                "service": "continuous",
-                "kind": kind.load_kind,
-            },
-            "circuits",
-            "loads",
-            load_id,
-        )
-    if kind.source is not None:
-        supply = next(p.id for p in kind.pins if p.role == "supply_out")
-        back = next(p.id for p in kind.pins if p.role == "ground")
-        sources = draft.at("circuits", "sources")
-        draft.put(
-            {
-                "order": draft.next_order("circuits", "sources"),
-                "device": device_id,
-                "supply_pin": supply,
-                "return_pin": back,
-                "kind": kind.source.kind,
-                "internal_mohm": kind.source.internal_mohm,
-            },
-            "circuits",
-            "sources",
-            device_id if device_id not in sources else draft.free_id("S", "circuits", "sources"),
-        )
-    _add_connector(draft, catalogue, device_id, kind, pins=pins)
-
-
-def _add_connector(
-    draft: Draft, catalogue: Catalogue, device_id: str, kind: DeviceKind, *, pins: bool
-) -> None:
-    connectors = draft.at("ends", "connectors")
-    connector_id = device_id if device_id not in connectors else draft.free_id("P", "ends", "connectors")
-    family = catalogue.connectors[kind.connector]
-    ids = {p.id for p in kind.pins}
-    # Pins that are named as the ways of a housing go to the ways of their name.
-    same = next((h for h in family.housings if ids and ids <= h.face.cavities.keys()), None)
-    ways = next((h.ways for h in family.housings if h.ways >= len(kind.pins)), family.housings[-1].ways)
-    ways = same.ways if same is not None else ways
-    # Sockets on leads: the shell that carries them, the plug where either may.
-    halves = [s for s in ("plug", "receptacle") if family.gender_for(s) in (None, "socket")]
-    shell = "none" if family.loose else halves[0] if halves else "plug"
-    draft.put(
-        {
-            "order": draft.next_order("ends", "connectors"),
-            "family": family.code,
-            "ways": ways,
-            "name": "",
-            "point": connector_id if connector_id in draft.at("route", "points") else None,
-            "shell": shell,
-            "contact_gender": family.gender_for(shell) or "socket",
-            "stud": kind.stud,
-        },
-        "ends",
-        "connectors",
-        connector_id,
-    )
-    for pin in kind.pins if pins else ():
-        wanted = pin.id if same is not None else None
-        place_pin(draft, catalogue, f"{device_id}.{pin.id}", connector_id, wanted)
-
-
-def place_pin(
-    draft: Draft, catalogue: Catalogue, ref: str, connector_id: str, wanted: str | None = None
-) -> None:
-    """Give a device pin the cavity that is wanted, else the next free one; the connector grows if it has
-    none. Raises LineError.
+def read_feed(plain: dict[str, Any], catalogue: Catalogue, text: str) -> tuple[Draft, list[Visit]]:
+    """Operations that put a typed feed into a document, and the devices it goes through. Raises LineError,
+    a TypedError where it is known which letters are meant.
     """
-    connector = draft.at("ends", "connectors", connector_id)
-    family = catalogue.connectors[connector["family"]]
-    pinout = draft.at("ends", "pinout")
-    having = draft.having("connector", lambda e: (e["connector"],), connector_id, "ends", "pinout")
-    taken = {pinout[r]["cavity"] for r in having if r != ref}
-    bigger = [h for h in family.housings if h.ways >= connector["ways"]]
-    for housing in bigger:
-        free = next((c for c in housing.face.cavities if c not in taken and wanted in (None, c)), None)
-        if free is None:
-            continue
-        if housing.ways != connector["ways"]:
-            draft.put(housing.ways, "ends", "connectors", connector_id, "ways")
-        draft.put(
-            {"order": draft.next_order("ends", "pinout"), "connector": connector_id, "cavity": free},
-            "ends",
-            "pinout",
-            ref,
-        )
-        return
-    raise LineError(
-        f"{connector_id} has no way free, and {family.code} is not made larger. "
-        "Add a second connector, or choose a larger family."
+    if ">" in text:
+        steps_apart(text, "B1 > F1 > M1 pump 5 A > B1")
+    tree = parse_line("feed", text)
+    draft = Draft(plain)
+    volts = float(draft.at("brief", "supply_working_v") or 0) or 12.0
+    steps = [read_step(catalogue, x, text, volts) for x in tree.find_data("step")]
+    visits: list[Visit] = []
+    for step in steps:
+        try:
+            visits.append(_visit(draft, catalogue, step, chained=len(steps) > 1, before=visits))
+        except TypedError:
+            raise
+        except LineError as error:
+            raise TypedError(str(error), step.start, step.end) from None
+    for before, after in pairwise(visits):
+        try:
+            _join(draft, catalogue, before, after, first=before is visits[0], last=after is visits[-1])
+        except TypedError:
+            raise
+        except LineError as error:
+            raise TypedError(str(error), after.step.start, after.step.end) from None
+    return draft, visits
+
+
+def _visit(
+    draft: Draft, catalogue: Catalogue, step: TypedStep, *, chained: bool, before: list[Visit]
+) -> Visit:
+    """The device that a step names, put in if it is new."""
+    devices = draft.at("circuits", "devices")
+    known = (
+        step.place if step.place in devices else _meant(draft, catalogue, step, before) if chained else None
     )
+    if known is not None:
+        _says_nothing_new(draft, catalogue, known, step)
+        visit = Visit(step, known, new=False, entered=step.entered, left=step.left)
+    else:
+        if step.entered is not None and not step.name:
+            raise LineError(
+                f"There is no device {step.place!r} yet. Put it in first: {step.place} lift pump 5 A."
+            )
+        if not step.place and not step.name:
+            raise LineError("Say what it is, like M1 lift pump 5 A.")
+        visit = Visit(
+            step, _new_device(draft, catalogue, step), new=True, entered=step.entered, left=step.left
+        )
+    if step.coil:
+        load = next(iter(loads_of(draft, visit.device)), None)
+        if load is None:
+            raise LineError(f"{visit.device} has no coil.")
+        visit.entered, visit.left = str(load["supply_pin"]), str(load["return_pin"])
+    for pin in (visit.entered, visit.left):
+        if pin is not None and pin not in draft.at("circuits", "devices", visit.device, "pins"):
+            _missing_pin(draft, catalogue, visit, pin)
+    return visit
+
+
+def _says_nothing_new(draft: Draft, catalogue: Catalogue, known: str, step: TypedStep) -> None:
+    """Of a device that is there a line repeats at most its name or what it is."""
+    device = draft.at("circuits", "devices", known)
+    kind = catalogue.kinds.get(device["kind"])
+    names = {str(device["name"]).lower(), *(kind.words if kind is not None else ())}
+    if step.place and step.name and step.name.lower() not in names:
+        raise LineError(f"{known} is there already. Write {known} alone to join it.")
+    if step.place and step.bare is False and not (step.new_pin or step.between):
+        raise LineError(f"{known} is there already. Write {known} alone to join it.")
+
+
+def _meant(draft: Draft, catalogue: Catalogue, step: TypedStep, before: list[Visit]) -> str | None:
+    """The device that is there already and that a step without an id means, if it does."""
+    if step.place:
+        return None
+    devices = draft.at("circuits", "devices")
+    if step.rail_v is not None:
+        return _rail(draft, catalogue, step.rail_v)
+    word = step.name.lower().strip()
+    if not step.bare or not word:
+        return None
+    if word in GROUND_WORDS:
+        return _ground(draft, catalogue, word, before)
+    alike = [d for d in devices if _called(draft, catalogue, d, word) and _is_kept(draft, catalogue, d)]
+    if len(alike) > 1:
+        raise LineError(f"{step.name!r} could be {' or '.join(alike)}. Write which.")
+    return alike[0] if alike else None
+
+
+def _called(draft: Draft, catalogue: Catalogue, device_id: str, word: str) -> bool:
+    kind = kind_of(draft, catalogue, device_id)
+    named = str(draft.at("circuits", "devices", device_id, "name")).lower()
+    return word == named or (kind is not None and word in (kind.label.lower(), *kind.words))
+
+
+def _is_kept(draft: Draft, catalogue: Catalogue, device_id: str) -> bool:
+    """Whether a harness has one of it that many lines go by: what feeds, and where wires meet."""
+    kind = kind_of(draft, catalogue, device_id)
+    return kind is not None and (kind.source is not None or kind.meets_all or (kind.row and not kind.halves))
+
+
+def _rail(draft: Draft, catalogue: Catalogue, volts: float) -> str:
+    """The source of about so many volts."""
+    brief = draft.at("brief")
+    working = float(brief.get("supply_working_v") or 12.0)
+    found: dict[str, float] = {}
+    for source in draft.at("circuits", "sources").values():
+        found[source["device"]] = float(source.get("nominal_v") or working)
+    for device_id, device in draft.at("circuits", "devices").items():
+        for path in device.get("paths", {}).values():
+            if path["kind"] in CONVERTING and path.get("out_v"):
+                found[device_id] = float(path["out_v"])
+    near = [d for d, v in found.items() if abs(v - volts) <= _RAIL_WITHIN * volts]
+    if len(near) == 1:
+        return near[0]
+    if near:
+        raise LineError(f"+{volts:g} could be {' or '.join(near)}. Write which.")
+    raise LineError(f"Nothing here makes {volts:g} V. Put in what does, like B1 battery {volts:g} V.")
+
+
+def _ground(draft: Draft, catalogue: Catalogue, word: str, before: list[Visit]) -> str | None:
+    """What a return goes to: a ground block or stud if there is one, else the source the line began at."""
+    devices = draft.at("circuits", "devices")
+    studs = [d for d, x in devices.items() if x.get("structure")]
+    if word not in STRUCTURE_WORDS and not studs:
+        studs = [d for d in devices if kind_of(draft, catalogue, d) and _is_ground_block(draft, catalogue, d)]
+    if len(studs) > 1:
+        raise LineError(f"{word!r} could be {' or '.join(studs)}. Write which.")
+    if studs:
+        return str(studs[0])
+    if word in STRUCTURE_WORDS:
+        return None
+    begun: str | None = before[0].device if before and _is_source(draft, before[0].device) else None
+    sources = list(dict.fromkeys(s["device"] for s in draft.at("circuits", "sources").values()))
+    if begun is not None:
+        return begun
+    if len(sources) > 1:
+        raise LineError(f"{word!r} could be the return of {' or '.join(sources)}. Write which.")
+    return str(sources[0]) if sources else None
+
+
+def _is_ground_block(draft: Draft, catalogue: Catalogue, device_id: str) -> bool:
+    kind = kind_of(draft, catalogue, device_id)
+    name = str(draft.at("circuits", "devices", device_id, "name")).lower()
+    return kind is not None and kind.meets_all and any(w in name.split() for w in GROUND_WORDS)
+
+
+def _new_device(draft: Draft, catalogue: Catalogue, step: TypedStep) -> str:
+    kind = catalogue.kinds[step.kind]
+    device_id = step.place or draft.free_id(kind.prefix, "circuits", "devices")
+    add_device(draft, catalogue, device_id, step.name or kind.label, step.kind, family=step.family)
+    put_ratings(draft, device_id, kind, step.ratings)
+    return device_id
+
+
+def _missing_pin(draft: Draft, catalogue: Catalogue, visit: Visit, pin: str) -> None:
+    """Make the pin that a line names: like the others of its row, or as its brackets say. Raises LineError
+    that offers it.
+    """
+    kind = kind_of(draft, catalogue, visit.device)
+    if visit.step.new_pin is not None:
+        put_new_pin(draft, catalogue, visit.device, pin, visit.step.new_pin)
+    elif like_pin(draft, visit.device, pin) is not None or (kind is not None and kind.halves):
+        another_pin(draft, catalogue, visit.device, pin)
+    else:
+        known = ", ".join(draft.at("circuits", "devices", visit.device, "pins"))
+        offer = f"{visit.device}.{pin} (new pin)"
+        raise TypedError(
+            f"{visit.device} has no pin {pin!r}. It has {known}.",
+            visit.step.start, visit.step.end, offer=offer, offers=f"put pin {pin} on {visit.device}",
+        )  # fmt: skip
+
+
+def _join(
+    draft: Draft, catalogue: Catalogue, before: Visit, after: Visit, *, first: bool, last: bool
+) -> None:
+    """Join a device of a line to the next one."""
+    if first:
+        before.left = before.left or before.entered
+        before.entered = None if before.left else before.entered
+    _named_way_out(draft, after, last=last)
+    leaving = _leaving(draft, catalogue, before, after.device, first=first)
+    entering = _entering(draft, catalogue, after, before.device, leaving, last=last)
+    _no_second_way(draft, before, after, leaving, entering)
+    before.left, after.entered = leaving, entering
+    join_pins(draft, f"{before.device}.{leaving}", f"{after.device}.{entering}")
+
+
+def _named_way_out(draft: Draft, visit: Visit, *, last: bool) -> None:
+    """``> F1.out2 >`` names the way out of a fuse block: it is entered where the path to it begins."""
+    if last or visit.entered is None or visit.left is not None:
+        return
+    paths = draft.at("circuits", "devices", visit.device, "paths").values()
+    ways_in = [p["from_pin"] for p in paths if p["to_pin"] == visit.entered]
+    leads_on = any(p["from_pin"] == visit.entered for p in paths)
+    if ways_in and not leads_on:
+        visit.entered, visit.left = str(ways_in[0]), visit.entered
+
+
+def _leaving(draft: Draft, catalogue: Catalogue, visit: Visit, to_device: str, *, first: bool) -> str:
+    device = visit.device
+    if visit.left is not None:
+        return visit.left
+    kind = kind_of(draft, catalogue, device)
+    if kind is not None and kind.meets_all:
+        return _terminal_towards(draft, catalogue, device, to_device)
+    if kind is not None and kind.halves:
+        if visit.entered is None:
+            number = free_way_through(draft, catalogue, device)
+            return f"{_side_towards(draft, device, to_device) or HALVES[0]}{number}"
+        side = HALVES[1 - HALVES.index(visit.entered[:1])]
+        return f"{side}{visit.entered[1:]}"
+    if visit.entered is None:
+        assert first
+        return free_way_out(draft, catalogue, device) or _first_pin(draft, device)
+    row = free_way_out(draft, catalogue, device) if visit.entered == _entry_pin(draft, device) else None
+    return row or _exit_pin(draft, device, visit.entered)
+
+
+def _entering(
+    draft: Draft, catalogue: Catalogue, visit: Visit, from_device: str, leaving: str, *, last: bool
+) -> str:
+    device = visit.device
+    if visit.entered is not None:
+        return visit.entered
+    kind = kind_of(draft, catalogue, device)
+    if kind is not None and kind.meets_all:
+        return _terminal_towards(draft, catalogue, device, from_device, leaving)
+    if kind is not None and kind.halves:
+        number = visit.left[1:] if visit.left else free_way_through(draft, catalogue, device)
+        side = HALVES[1 - HALVES.index(visit.left[:1])] if visit.left else None
+        return f"{side or _side_towards(draft, device, from_device) or HALVES[0]}{number}"
+    return _last_pin(draft, device) if last else _entry_pin(draft, device)
+
+
+def _terminal_towards(
+    draft: Draft, catalogue: Catalogue, device: str, other: str, pin: str | None = None
+) -> str:
+    """The terminal of a junction that has the wire to a pin, or to a source; else a free one."""
+    for terminal in draft.at("circuits", "devices", device, "pins"):
+        circuit = circuit_of(draft, f"{device}.{terminal}")
+        if circuit is None:
+            continue
+        ends = draft.at("circuits", "circuits", circuit, "ends")
+        if pin is not None and f"{other}.{pin}" in ends:
+            return str(terminal)
+        if pin is None and _is_source(draft, other) and any(e.partition(".")[0] == other for e in ends):
+            return str(terminal)
+    return free_terminal(draft, catalogue, device)
+
+
+def _side_towards(draft: Draft, device: str, other: str) -> str | None:
+    """The side of two halves on which a device has wires already; across from where it has none."""
+    for circuit in draft.at("circuits", "circuits").values():
+        devices = {e.partition(".")[0] for e in circuit["ends"]}
+        if {device, other} <= devices:
+            mine = next(e for e in circuit["ends"] if e.partition(".")[0] == device)
+            return str(mine.partition(".")[2][:1])
+    return None
+
+
+def _no_second_way(draft: Draft, before: Visit, after: Visit, leaving: str, entering: str) -> None:
+    """What is put between two that are joined goes into their circuit: never a second way beside it."""
+    visit = before if before.new else None
+    if visit is None or (visit.left is None and visit.entered is None):
+        return
+    if visit.entered is None or not _conducts(draft, visit.device):
+        return
+    target = f"{after.device}.{entering}"
+    joined = circuit_of(draft, target)
+    came = circuit_of(draft, f"{visit.device}.{visit.entered}")
+    if joined is None or came is None:
+        return
+    if visit.step.between:
+        if joined != came:
+            raise LineError(
+                f"{after.device} is not fed straight from there: leave out (between), or name what feeds it."
+            )
+        leave_circuit(draft, joined, target)
+        return
+    if joined == came or (_reaches(draft, came, joined) and after.step.entered is None):
+        words = f"{visit.step.place or ''} {visit.step.name}".strip()
+        raise TypedError(
+            f"{after.device} is fed from there already: {visit.device} beside that would be a second way.",
+            visit.step.start, visit.step.end,
+            offer=f"{words} (between)" if joined == came else None,
+            offers=f"put {visit.device} into that feed",
+        )  # fmt: skip
+
+
+def _conducts(draft: Draft, device: str) -> bool:
+    return bool(draft.at("circuits", "devices", device, "paths"))
+
+
+def _reaches(draft: Draft, start: str, end: str) -> bool:
+    """Whether one circuit leads to another along the paths inside devices, the way they conduct."""
+    circuits, devices = draft.at("circuits", "circuits"), draft.at("circuits", "devices")
+    seen, queue = {start}, [start]
+    while queue:
+        for ref in circuits[queue.pop()]["ends"]:
+            device, _, pin = ref.partition(".")
+            for path in devices.get(device, {}).get("paths", {}).values():
+                onward = circuit_of(draft, f"{device}.{path['to_pin']}") if path["from_pin"] == pin else None
+                if onward == end:
+                    return True
+                if onward is not None and onward not in seen:
+                    seen.add(onward)
+                    queue.append(onward)
+    return False
 
 
 def _pins(draft: Draft, device_id: str) -> dict[str, Any]:
@@ -300,6 +380,12 @@ def _free(draft: Draft, device_id: str, *roles: str) -> str | None:
     return None
 
 
+def _only(draft: Draft, device_id: str) -> str | None:
+    """The pin of a device that has but one."""
+    pins = _pins(draft, device_id)
+    return next(iter(pins)) if len(pins) == 1 else None
+
+
 def _is_source(draft: Draft, device_id: str) -> bool:
     device = draft.at("circuits", "devices", device_id)
     roles = {pin["role"] for pin in device["pins"].values()}
@@ -312,9 +398,11 @@ def _first_pin(draft: Draft, device_id: str) -> str:
         for inner in draft.at("circuits", "devices", device_id, "paths").values():
             if draft.at("circuits", "devices", device_id, "pins", inner["from_pin"])["role"] == "supply_in":
                 return str(inner["to_pin"])
-        for load in _loads_of(draft, device_id):
+        for load in loads_of(draft, device_id):
             return str(load["return_pin"])
-    pin = _free(draft, device_id, "supply_out", "output_high", "signal", "data", "dry_contact")
+    pin = _only(draft, device_id) or _free(
+        draft, device_id, "supply_out", "output_high", "signal", "data", "dry_contact"
+    )
     if pin is None:
         raise LineError(f"{device_id} has no pin that current leaves by. Name one, like {device_id}.1.")
     return pin
@@ -324,20 +412,10 @@ def _last_pin(draft: Draft, device_id: str) -> str:
     """Where a line ends: the return of a source or of the structure, else where it enters a device."""
     if not _is_source(draft, device_id):
         return _entry_pin(draft, device_id)
-    pin = _free(draft, device_id, "ground")
+    pin = _only(draft, device_id) or _free(draft, device_id, "ground")
     if pin is None:
         raise LineError(f"{device_id} has no pin to come back to. Name one, like {device_id}.1.")
     return pin
-
-
-def loads_at(draft: Draft, device_id: str) -> list[str]:
-    """Ids of the loads of a device."""
-    return draft.having("device", lambda load: (load["device"],), device_id, "circuits", "loads")
-
-
-def _loads_of(draft: Draft, device_id: str) -> list[dict[str, Any]]:
-    loads = draft.at("circuits", "loads")
-    return [loads[i] for i in loads_at(draft, device_id)]
 
 
 def _entry_pin(draft: Draft, device_id: str) -> str:
@@ -345,9 +423,9 @@ def _entry_pin(draft: Draft, device_id: str) -> str:
     for inner in draft.at("circuits", "devices", device_id, "paths").values():
         if pins[inner["from_pin"]]["role"] == "supply_in":
             return str(inner["from_pin"])
-    for load in _loads_of(draft, device_id):
+    for load in loads_of(draft, device_id):
         return str(load["supply_pin"])
-    pin = _free(draft, device_id, "supply_in", "dry_contact", "signal", "data")
+    pin = _only(draft, device_id) or _free(draft, device_id, "supply_in", "dry_contact", "signal", "data")
     if pin is None:
         raise LineError(f"Say which pin of {device_id} to enter by, like {device_id}.1.")
     return pin
@@ -357,78 +435,18 @@ def _exit_pin(draft: Draft, device_id: str, entered: str) -> str:
     for inner in draft.at("circuits", "devices", device_id, "paths").values():
         if inner["from_pin"] == entered:
             return str(inner["to_pin"])
-    for load in _loads_of(draft, device_id):
+    for load in loads_of(draft, device_id):
         if load["supply_pin"] == entered:
             return str(load["return_pin"])
-    others = [p for p in _pins(draft, device_id) if p != entered]
+    pins = _pins(draft, device_id)
+    others = [p for p in pins if p != entered]
     if len(others) == 1:
         return others[0]
+    if pins[entered]["role"] == "supply_in":
+        back = _free(draft, device_id, "ground", "sensor_return")
+        if back is not None:
+            return back
     raise LineError(
         f"Nothing leads on from {device_id}.{entered}. End the line there, "
-        f"or say which pin it leaves by in a line of its own."
+        f"or say which pin it leaves by: {device_id}.{entered}/{others[0] if others else '2'}."
     )
-
-
-def circuit_of(draft: Draft, ref: str) -> str | None:
-    """The circuit that a device pin is in."""
-    found = draft.having("ends", lambda circuit: circuit["ends"], ref, "circuits", "circuits")
-    return found[0] if found else None
-
-
-def forget_circuit(draft: Draft, circuit_id: str) -> None:
-    """Take out a circuit and all that names it."""
-    for collection, members in (("groups", "members"), ("buses", "circuits")):
-        for held_id, held in list(draft.at("circuits", collection).items()):
-            if circuit_id in held.get(members, {}):
-                draft.drop("circuits", collection, held_id, members, circuit_id)
-            if held.get("shield") == circuit_id:
-                draft.put(None, "circuits", collection, held_id, "shield")
-    draft.drop("circuits", "circuits", circuit_id)
-
-
-def join_pins(draft: Draft, a: str, b: str) -> None:
-    """Make two device pins one circuit: a new one, the one of either, or both joined."""
-    if a == b:
-        raise LineError(f"{a} cannot be joined to itself.")
-    has_a, has_b = circuit_of(draft, a), circuit_of(draft, b)
-    if has_a is not None and has_a == has_b:
-        return
-    if has_a is None and has_b is None:
-        circuit_id = draft.free_id("C", "circuits", "circuits")
-        draft.put(
-            {
-                "order": draft.next_order("circuits", "circuits"),
-                "name": _circuit_name(draft, a, b),
-                "ends": {a: {"order": 1.0}, b: {"order": 2.0}},
-            },
-            "circuits",
-            "circuits",
-            circuit_id,
-        )
-        return
-    keep, other = (has_a, has_b) if has_a is not None else (has_b, None)
-    assert keep is not None
-    joining = [b if keep == has_a else a]
-    if other is not None:
-        ends = draft.at("circuits", "circuits", other, "ends")
-        joining = sorted(ends, key=lambda r: float(ends[r]["order"]))
-        forget_circuit(draft, other)
-    for ref in joining:
-        ends = draft.at("circuits", "circuits", keep, "ends")
-        draft.put({"order": next_order(ends)}, "circuits", "circuits", keep, "ends", ref)
-
-
-def _circuit_name(draft: Draft, a: str, b: str) -> str:
-    from_device, _, from_pin = a.partition(".")
-    to_device, _, to_pin = b.partition(".")
-    devices = draft.at("circuits", "devices")
-    pin = devices[from_device]["pins"][from_pin]
-    if pin["role"] == "ground":
-        return f"{devices[from_device]['name']} return"
-    loads = _loads_of(draft, to_device)
-    enters = devices[to_device]["pins"][to_pin]["role"] == "supply_in"
-    if enters or any(load["supply_pin"] == to_pin for load in loads):
-        return f"{devices[to_device]['name']} feed"
-    if loads:
-        return f"{devices[from_device]['name']} {pin['name']}".strip()
-    return str(devices[to_device]["name"])

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections import deque
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
-from inkthread.core.document.types import Circuit, Document, InternalPath
+from inkthread.core.document.types import Circuit, Device, Document, InternalPath
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place
 
@@ -109,6 +109,13 @@ class Network:
         return reached
 
 
+def conducts_either_way(device: Device, inner: InternalPath) -> bool:
+    """Whether a path only passes on what comes: a way of a connector, a bus bar. Its pins have no role."""
+    pins = device.pins
+    passing = (pins[p].role == "signal" for p in (inner.from_pin, inner.to_pin) if p in pins)
+    return inner.kind == "link" and all(passing)
+
+
 def build_network(document: Document, book: FindingBook) -> Network:
     """Circuits, paths, sources and grounds of a document. Pins in no circuit are findings."""
     circuits = {
@@ -131,6 +138,11 @@ def build_network(document: Document, book: FindingBook) -> Network:
             path_ends.add(out)
             net.paths_from.setdefault(f"{device_id}.{inner.from_pin}", []).append(entry)
             net.paths_to.setdefault(out, []).append(entry)
+            if conducts_either_way(device, inner):
+                back = replace(inner, from_pin=inner.to_pin, to_pin=inner.from_pin)
+                net.paths_from.setdefault(out, []).append((device_id, path_id, back))
+                entered = f"{device_id}.{inner.from_pin}"
+                net.paths_to.setdefault(entered, []).append((device_id, path_id, back))
     for device_id, device in devices.items():
         own: list[str] = []
         # A device that takes a supply makes none: what leaves it must come along a declared path.

@@ -7,8 +7,9 @@ from dataclasses import dataclass, field
 from typing import Any, Literal, get_args
 
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.joining import circuit_of, join_pins, loads_at
 from inkthread.core.circuits.kind_of_name import guess_kind
-from inkthread.core.circuits.lines import add_device, circuit_of, join_pins, loads_at, place_pin
+from inkthread.core.circuits.new_device import add_device, place_pin
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, next_order
 from inkthread.core.document.values import HIDDEN

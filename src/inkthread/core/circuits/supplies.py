@@ -55,6 +55,7 @@ def source_facts(document: Document, net: Network, modes: tuple[str, ...]) -> di
                 fault, own.limit_a, own.capacity_ah,
                 tuple(own.modes[m].percent / 100 if m in own.modes else 1.0 for m in modes),
                 spread,
+                own.fuse_a,
             )  # fmt: skip
     return result
 

@@ -512,9 +512,13 @@ class _Walker:
         return known
 
     def _limited(self, source: str) -> bool:
-        """A supply that gives no more than it is limited to protects by that; wires are held to it."""
+        """A supply that gives no more than it is limited to protects by that; wires are held to it. So does
+        the fuse of a feed that comes protected.
+        """
         facts = self.sources[source]
-        return facts.limit_a is not None and facts.kind in ("limited supply", "regulator", "solar panel")
+        return facts.fuse_a is not None or (
+            facts.limit_a is not None and facts.kind in ("limited supply", "regulator", "solar panel")
+        )
 
     def _low_side_in(self, circuit_id: str | None, device_id: str) -> str | None:
         """A low-side output of another device in the circuit, if any."""

@@ -182,6 +182,8 @@ class Device:
     fitted: Fitted = "connector"
     lead_mm: LengthMm | None = None
     """Length of flying leads."""
+    lead_gauge: Name | None = None
+    """Gauge of flying leads."""
     pin_data: PinData = "not known"
     pin_document: Name = ""
     pin_page: Name = ""
@@ -230,6 +232,10 @@ class Source:
     limit_a: CurrentA | None = None
     """What it gives at most: a limited supply, an alternator, a charger, a panel."""
     capacity_ah: CapacityAh | None = None
+    fuse_a: Annotated[float, Strict(), Field(gt=0, le=2_000)] | None = None
+    """Rating of the fuse that the machine has ahead of a feed that comes protected."""
+    feed_gauge: Name | None = None
+    """Gauge of the wire by which that feed comes."""
     modes: Entries[Id, ModeShare] = field(default_factory=dict)
     """Share of what it can give that is there in a mode; all of it where none is named."""
 

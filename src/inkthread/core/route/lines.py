@@ -2,96 +2,95 @@
 
 from __future__ import annotations
 
-import re
 from typing import Any
 
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.document.values import Units
-from inkthread.core.quantity import QuantityError, parse_length_mm
+from inkthread.core.route.typed_run import Stop, read_point, read_run
+from inkthread.core.typed.grammar import TypedError
 
 
 def route_line(plain: dict[str, Any], text: str) -> Draft:
-    """Operations that put a typed run into the route. Raises LineError.
+    """Operations that put a typed run into the route. Raises LineError, a TypedError where it is known which
+    letters are meant.
 
-    Each step is a point (new or known), perhaps words for its name, and the length to the next.
-    A point named as a connector takes that connector. A length between two points that are already
-    joined is measured anew.
+    Each stop is a point (new or known), perhaps words for its name, and the length to the next with its
+    slack, how it was measured and its zone. A point named as a connector or a device takes its connectors.
+    A length between two points that are already joined is measured anew.
     """
-    steps = [step.strip() for step in text.split(">")]
-    if len(steps) < 2:
-        raise LineError("A run has at least two points. Write B1 300 > tail 250 > M1.")
-    if any(not step for step in steps):
-        raise LineError("There is nothing between two >. Write B1 300 > tail 250 > M1.")
     units: Units = plain["brief"].get("units", "metric")
     draft = Draft(plain)
-    previous: str | None = None
-    length = 0.0
-    for position, step in enumerate(steps):
-        point, name, typed = _split(step)
-        if position < len(steps) - 1 and not typed:
-            raise LineError(f"How far is it from {point} to {steps[position + 1]!r}? Write {point} 300.")
-        if position == len(steps) - 1 and typed:
-            raise LineError(f"{typed!r} leads nowhere: write > and the point it reaches.")
-        point = _point(draft, point, name)
-        if previous is not None:
-            _branch(draft, previous, point, length)
-        if typed:
-            try:
-                length = parse_length_mm(typed, units)
-            except QuantityError as error:
-                raise LineError(str(error)) from None
-            if length <= 0:
-                raise LineError(f"The length after {point} is zero. Measure it, or leave the point out.")
-        previous = point
+    stops = read_run(text, draft.at("brief", "zones"), units)
+    before: Stop | None = None
+    from_point = ""
+    for stop in stops:
+        try:
+            point = _point(draft, stop)
+            if before is not None:
+                _branch(draft, from_point, point, before)
+        except TypedError:
+            raise
+        except LineError as error:
+            raise TypedError(str(error), stop.start, stop.end) from None
+        before, from_point = stop, point
     return draft
 
 
-def _split(step: str) -> tuple[str, str, str]:
-    """Point, words of its name, and the typed length at the end."""
-    words = step.split()
-    point = words[0]
-    if not re.fullmatch(r"[A-Za-z0-9][A-Za-z0-9_+\-]{0,39}", point):
-        raise LineError(f"{point!r} cannot be a point's name. Use letters, digits, - or _.")
-    rest = words[1:]
-    start = next((n for n, w in enumerate(rest) if w[0].isdigit() or w[0] in ".½¼¾⅛⅜⅝⅞-"), len(rest))
-    return point, " ".join(rest[:start]), " ".join(rest[start:])
-
-
-def _point(draft: Draft, token: str, name: str) -> str:
+def _point(draft: Draft, stop: Stop) -> str:
     points = draft.at("route", "points")
     connectors = draft.at("ends", "connectors")
+    token, name = stop.point, stop.name
     connector = connectors.get(token)
     if token not in points and connector is not None and connector["point"] is not None:
         return str(connector["point"])
+    device = draft.at("circuits", "devices").get(token)
+    if token not in points and connector is None and device is not None:
+        placed = [connectors[c]["point"] for c in connectors_of(draft, token) if connectors[c]["point"]]
+        if placed:
+            return str(placed[0])
     if token not in points:
-        device = draft.at("circuits", "devices").get(token)
         name = name or (device["name"] if device is not None else "")
         draft.put({"order": next_order(points), "name": name}, "route", "points", token)
     elif name and points[token]["name"] != name:
         draft.put(name, "route", "points", token, "name")
+    if stop.kind is not None:
+        draft.put(stop.kind, "route", "points", token, "kind")
+    if stop.opening_mm is not None:
+        draft.put(stop.opening_mm, "route", "points", token, "opening_mm")
     if connector is not None and connector["point"] is None:
         draft.put(token, "ends", "connectors", token, "point")
-        for other in _more_of(draft, token):
-            draft.put(token, "ends", "connectors", other, "point")
+    if device is not None:
+        for other in connectors_of(draft, token):
+            if connectors[other]["point"] is None:
+                draft.put(token, "ends", "connectors", other, "point")
     return token
 
 
-def _more_of(draft: Draft, device: str) -> list[str]:
-    """A device's further connectors that are at no point yet and hold pins of no other device."""
+def connectors_of(draft: Draft, device: str) -> list[str]:
+    """Connectors that hold pins of a device and of no other."""
     devices: dict[str, set[str]] = {}
     for ref, entry in draft.at("ends", "pinout").items():
         devices.setdefault(entry["connector"], set()).add(ref.partition(".")[0])
-    connectors = draft.at("ends", "connectors")
-    return [c for c, held in devices.items() if held == {device} and connectors[c]["point"] is None]
+    return [c for c, held in devices.items() if held == {device}]
 
 
-def _branch(draft: Draft, a: str, b: str, length_mm: float) -> None:
+def _branch(draft: Draft, a: str, b: str, way: Stop) -> None:
     if a == b:
         raise LineError(f"A branch from {a} to itself has no length.")
     branches = draft.at("route", "branches")
+    stated: dict[str, Any] = {
+        "length_mm": way.length_mm,
+        "measured": way.measured,
+        "measured_on": way.measured_on or None,
+        "slack_mm": way.slack_mm,
+        "uncertainty_mm": way.uncertainty_mm,
+        "zone": way.zone,
+    }
+    stated = {field: value for field, value in stated.items() if value is not None}
     for branch_id, branch in branches.items():
         if {branch["from_point"], branch["to_point"]} == {a, b}:
-            draft.put(length_mm, "route", "branches", branch_id, "length_mm")
+            for field, value in stated.items():
+                draft.put(value, "route", "branches", branch_id, field)
             return
     if _joined(branches, a, b):
         raise LineError(f"{a} and {b} are joined already: a second way would close a loop.")
@@ -100,10 +99,10 @@ def _branch(draft: Draft, a: str, b: str, length_mm: float) -> None:
             "order": next_order(branches),
             "from_point": a,
             "to_point": b,
-            "length_mm": length_mm,
             "measured": "tape",
             "zone": None,
             "slack_mm": None,
+            **stated,
         },
         "route",
         "branches",
@@ -136,20 +135,17 @@ def insert_point(plain: dict[str, Any], branch_id: str, text: str) -> Draft:
         raise LineError(f"There is no branch {branch_id!r}.")
     if not text.strip():
         raise LineError("Name the point and how far along it lies: mid 120.")
-    point, name, typed = _split(text.strip())
+    stop = read_point(text, plain["brief"].get("units", "metric"))
+    point, at_mm = stop.point, stop.length_mm
     points = draft.at("route", "points")
     if point in points:
         raise LineError(f"There is a point {point} already. Give the new one another name.")
-    if not typed:
+    if at_mm is None:
         raise LineError(f"How far is {point} from {branch['from_point']}? Write {point} 120.")
-    try:
-        at_mm = parse_length_mm(typed, plain["brief"].get("units", "metric"))
-    except QuantityError as error:
-        raise LineError(str(error)) from None
     whole = float(branch["length_mm"])
     if not 0 < at_mm < whole:
         raise LineError(f"{branch_id} is {whole:g} mm long: the point lies between its ends.")
-    _point(draft, point, name)
+    _point(draft, stop)
     rest = {
         **branch,
         "order": float(branch["order"]) + 0.001,

@@ -12,6 +12,7 @@ from inkthread.core.catalogue import Catalogue, WireFamily
 from inkthread.core.circuits import (
     CircuitsResult,
     Loop,
+    SourceFacts,
     driven_otherwise,
     load_current_a,
     most_current_a,
@@ -71,9 +72,9 @@ def protection_on(
         if not driven_otherwise(document, circuits, fuse):
             held[key] = source.limit_a / OVERLOAD_LONG
     limited = {
-        c: s.limit_a
+        c: rating
         for s in circuits.sources.values()
-        if s.limit_a is not None and s.kind != "alternator"
+        if (rating := _stands_for_fuse_a(s)) is not None
         for c, fuse in s.spread.items()
         if fuse is None
     }
@@ -84,7 +85,7 @@ def protection_on(
             single[i] = held[fuse_key]
             feeding.add(i)
         elif s.circuit in limited and circuits.circuits[s.circuit].role != "ground":
-            single[i] = (limited[s.circuit] or 0.0) / OVERLOAD_LONG
+            single[i] = limited[s.circuit]
             feeding.add(i)
     shared: dict[int, set[str]] = {}
     behind: dict[int, list[int]] = {}
@@ -96,6 +97,9 @@ def protection_on(
         if sections[i].circuit in back_of[n]:
             if loop.fuses:
                 shared.setdefault(i, set()).add(loop.fuses[-1])
+            elif circuits.sources[loop.source].fuse_a is not None:
+                held[loop.source] = circuits.sources[loop.source].fuse_a or 0.0
+                shared.setdefault(i, set()).add(loop.source)
         elif not loop.charging:
             behind.setdefault(i, []).append(n)
     ahead = np.zeros(len(sections), dtype=bool)
@@ -113,6 +117,13 @@ def protection_on(
         else:
             total[i] = sum(ratings)
     return ProtectionOn(single, total, ahead)
+
+
+def _stands_for_fuse_a(source: SourceFacts) -> float | None:
+    """The rating in A that what a source is limited to comes to, or that of the fuse ahead of it."""
+    if source.limit_a is not None and source.kind != "alternator":
+        return source.limit_a / OVERLOAD_LONG
+    return source.fuse_a
 
 
 def _lets_through_a(circuits: CircuitsResult, loops: list[Loop], held: dict[str, float]) -> float:

@@ -305,7 +305,7 @@ def _before_the_fuse(
     limit = brief.value("unprotected_mm")
     units = document.brief.units
     for source in circuits.sources.values():
-        if source.limit_a is not None:
+        if source.limit_a is not None or source.fuse_a is not None:
             continue
         far = {
             ref: mm

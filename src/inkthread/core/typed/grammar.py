@@ -1,0 +1,255 @@
+"""The grammar of typed lines: one for the add lines of the rooms, a harness as text, and pasted lists.
+
+It says what may follow what. What a word means, and which things there are, is the rooms' business. Units
+are those of ``quantity``: a figure is cut out here, and read there.
+"""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from functools import cache
+from typing import TYPE_CHECKING, Literal
+
+from inkthread.core.document.draft import LineError
+
+if TYPE_CHECKING:
+    from lark import Lark, Token, Tree
+
+Start = Literal["feed", "run", "zone", "connector", "wire", "cable", "setting"]
+
+_NUM = r"(?:\d+[.,]\d+|[.,]\d+|\d+)"
+_FRACTION = rf"(?:{_NUM}(?:[ \t-]+\d+/\d+|[ \t]*[½¼¾⅛⅜⅝⅞])|\d+/\d+|[½¼¾⅛⅜⅝⅞]|{_NUM})"
+_END = r"(?![^\s,;>()])"
+"""A figure ends where its word does."""
+_A = r"(?:m|u|µ|k)?A(?:mps?|mperes?|dc|ac)?|milliamps"
+_W = r"(?:m|k)?W|watts?"
+_AMOUNT = rf"(?:\d+\s*[x×]\s*)?{_NUM}\s*(?:{_A}|{_W}){_END}"
+_TIME = rf"{_NUM}\s*(?:ms|milliseconds|s|secs?|seconds?|mins?|minutes?|h|hrs?|hours?){_END}"
+_FEET = rf"{_NUM}\s*(?:ft|foot|feet|'(?!')|′)(?:\s*{_FRACTION}\s*(?:in|inch|inches|\"|″|'')?{_END})?"
+_UNIT = (
+    r"(?:mm|cm|dm|km|um|µm|metres?|meters?|millimetres?|millimeters|centimetres|centimeters|m|inches|inch|in"
+    r"|\"|″|''|yards?|yd|thou|mils?)"
+)
+_LENGTH = rf"(?:{_FEET}|{_NUM}\s*m\s+{_NUM}\s*(?:cm|mm)|{_FRACTION}\s*{_UNIT}){_END}"
+_PEAK = r"(?:peaks?|stalls?|stalled|starting|cranking)"
+
+_RULES = """
+feed: step (">" step)*
+step: (PLACE | RAIL)? _said*
+_said: word | figure | SEP
+word: WORD | NUMBER | RANGE
+?figure: AMOUNT -> current
+    | AMOUNT FOR SEP? THEN AMOUNT -> settles
+    | PEAK AMOUNT FOR? -> peak
+    | AMOUNT PEAK_AFTER FOR? -> peak
+    | INRUSH AMOUNT FOR? -> inrush
+    | AMOUNT INRUSH_AFTER FOR? -> inrush
+    | TURNS -> turns
+    | PERCENT DUTY? CYCLE? -> duty
+    | CAPACITY -> capacity
+    | VOLTS -> volts
+    | OHMS -> ohms
+    | SERVICE -> service
+    | OF AMOUNT -> amount_of
+    | OF OHMS -> ohms_of
+    | (LEADS | WITH) -> leads
+    | LENGTH -> length
+    | GAUGE -> gauge
+    | TIME -> time
+    | BRACKET -> bracket
+
+run: stop (">" stop)*
+stop: POINT (word | measure | SEP | BRACKET)*
+?measure: MEASURE -> measure
+    | PLUS_MINUS MEASURE -> plus_minus
+    | PLUS MEASURE -> slack
+    | SLACK MEASURE -> slack
+    | MEASURE SLACK_AFTER -> slack
+    | HOW -> how
+    | ON DAY -> measured_on
+
+zone: (word | ZONE_TEMPERATURE | TEMPERATURES | MEASURE | TIME | SEP)+
+
+connector: POINT (word | connector_part | SEP)*
+?connector_part: WAYS -> ways
+    | AT WORD -> at
+    | CAVITY -> cavity
+    | BRACKET -> bracket
+
+wire: POINT (word | GAUGE | SEP | BRACKET)*
+cable: POINT (word | LENGTH | SEP | BRACKET)*
+setting: POINT value
+value: REST?
+
+SEP: /[,;]/
+
+%ignore /[ \t]+/
+"""
+
+_TERMINALS: tuple[tuple[str, int, str], ...] = (
+    (
+        "PLACE",
+        9,
+        rf"(?=[A-Za-z0-9_+\-]*[A-Za-z])[A-Za-z0-9][A-Za-z0-9_+\-]*\.[A-Za-z0-9_+\-]+(?:/[A-Za-z0-9_+\-]+)?{_END}|[A-Za-z]{{1,3}}\d{{1,3}}(?:/[A-Za-z0-9_+\-]+)?{_END}",
+    ),
+    ("RAIL", 9, rf"\+\s*{_NUM}\s*(?:V|volts?)?{_END}"),
+    ("AMOUNT", 7, rf"{_AMOUNT}"),
+    ("FOR", 6, rf"(?:for|in)\s+{_TIME}"),
+    ("THEN", 6, r"(?:and\s+)?then(?=\s)"),
+    ("PEAK", 6, rf"{_PEAK}(?:\s+(?:at|to|of))?(?=\s+{_AMOUNT})"),
+    ("PEAK_AFTER", 6, rf"{_PEAK}(?=\s*(?:$|[,;>(]|(?:for|in)\s+{_NUM}))"),
+    ("INRUSH", 6, rf"inrush(?:\s+of)?(?=\s+{_AMOUNT})"),
+    ("INRUSH_AFTER", 5, rf"inrush{_END}"),
+    (
+        "TURNS",
+        8,
+        rf"{_TIME}\s*(?:on\s*)?(?:in|of|every)\s*(?:every\s+|each\s+|a\s+)?(?:{_TIME}|hour|minute){_END}",
+    ),
+    ("PERCENT", 7, rf"(?:at\s+)?{_NUM}\s*%{_END}"),
+    ("DUTY", 6, rf"duty(?:\s+cycle)?{_END}|of\s+the\s+time{_END}"),
+    ("CYCLE", 6, rf"(?:of|in|every)\s+(?:a\s+)?{_TIME}(?:\s*(?:cycle|turn)s?{_END})?"),
+    ("CAPACITY", 8, rf"{_NUM}\s*m?Ah{_END}"),
+    ("VOLTS", 7, rf"{_NUM}\s*(?:k|m)?(?:V(?:dc|ac)?|volts?)(?:\s+[da]c)?{_END}"),
+    ("OHMS", 7, rf"{_NUM}\s*(?:m|k|meg)?(?:ohms?|Ω|Ω){_END}"),
+    ("TIME", 6, rf"{_TIME}"),
+    ("SERVICE", 6, rf"(?:intermittent|continuous){_END}"),
+    (
+        "OF",
+        6,
+        rf"(?:coil|contacts?|fault|short|limit|fused?|fuse\s+of|limited\s+to)(?:\s+(?:at|of|to))?(?=\s+(?:{_AMOUNT}|{_NUM}\s*(?:m|k)?(?:ohms?|Ω|Ω){_END}))",
+    ),
+    ("GAUGE", 8, rf"(?:#\s*\d+|\d+(?:/0)?\s*AWG|AWG\s*\d+|{_NUM}\s*(?:mm2|mm²|mm\^2|sqmm|qmm)){_END}"),
+    ("LENGTH", 6, rf"{_LENGTH}"),
+    ("WITH", 6, rf"(?:with|on)(?=\s+(?:{_NUM}\s*(?:AWG|mm2|mm²)|#|{_LENGTH}))"),
+    (
+        "LEADS",
+        6,
+        rf"(?:with\s+)?(?:flying\s+)?(?:leads?|tails?|pigtails?)(?:\s+of)?(?=\s*(?:$|[,;>(]|{_NUM}|#))",
+    ),
+    ("RANGE", 8, rf"{_NUM}\s*(?:-|\.\.|to|–)\s*{_NUM}\s*(?:mA|A|V|bar|psi|kPa|°?C){_END}"),
+    ("BRACKET", 9, r"\([^()>]*\)"),
+    ("POINT", 9, rf"[A-Za-z0-9][A-Za-z0-9_+\-]*{_END}"),
+    ("MEASURE", 7, rf"{_LENGTH}|{_FRACTION}{_END}"),
+    ("PLUS_MINUS", 9, r"\+\s*[-−/]+|±"),
+    ("PLUS", 8, r"\+(?=\s*[\d.,½¼¾⅛⅜⅝⅞])"),
+    ("SLACK", 8, r"(?:with\s+)?(?:slack|spare)(?:\s+of)?(?=\s+[\d.,½¼¾⅛⅜⅝⅞])"),
+    ("SLACK_AFTER", 8, rf"(?:of\s+)?(?:slack|spare){_END}"),
+    (
+        "HOW",
+        8,
+        rf"(?:measured\s+)?(?:laid\s+in\s+place|laid|old\s+part|copied|by\s+tape|tape|from\s+(?:a\s+)?model|model|by\s+guess|guess(?:ed)?){_END}",
+    ),
+    ("ON", 8, r"on(?=\s+\d{4}-)"),
+    ("DAY", 8, rf"\d{{4}}-\d{{2}}-\d{{2}}{_END}"),
+    (
+        "TEMPERATURES",
+        9,
+        rf"(?:from\s+)?[-−]?{_NUM}\s*(?:°\s*|deg(?:rees?)?\s*)?[CFK]?\s*(?:to|\.\.|…)\s*[-−+]?{_NUM}\s*(?:°\s*|deg(?:rees?)?\s*)?[CFK]{_END}",
+    ),
+    ("ZONE_TEMPERATURE", 8, rf"[-−]?{_NUM}\s*(?:°\s*|deg(?:rees?)?\s*)?[CFK]{_END}"),
+    ("WAYS", 8, rf"\d+[ -]*(?:way|ways|pole|poles){_END}"),
+    ("AT", 7, r"at(?=\s)"),
+    ("CAVITY", 8, rf"[A-Za-z0-9_+\-]+\s*=\s*[A-Za-z0-9][A-Za-z0-9_+\-]*\.[A-Za-z0-9_+\-]+{_END}"),
+    ("REST", 1, r"\S.*"),
+    ("NUMBER", 2, rf"[-−]?{_NUM}{_END}"),
+    ("WORD", 0, r"[^\s,;>()]+"),
+)
+"""Terminals: name, how early it is looked for, and how it is written in small letters or large."""
+
+_SAYS: dict[str, str] = {
+    "$END": "the end of the line",
+    "MORETHAN": ">",
+    "PLACE": "a device like M1 or F1.out",
+    "RAIL": "+12",
+    "WORD": "a name",
+    "NUMBER": "a number",
+    "AMOUNT": "a current like 5 A or 60 W",
+    "POINT": "an id of letters and digits",
+    "MEASURE": "a length like 310 mm or 7 5/8 in",
+    "FOR": "for how long, like for 2 s",
+    "THEN": "then what it draws after, like then 2 A",
+    "ZONE_TEMPERATURE": "a temperature like 85 C",
+    "WAYS": "how many ways, like 6 way",
+    "DAY": "a day like 2026-03-31",
+}
+
+
+class TypedError(LineError):
+    """A typed line is not understood. ``start`` and ``end`` count the letters that are meant; what is
+    offered would stand in their place.
+    """
+
+    def __init__(
+        self, message: str, start: int, end: int, *, offer: str | None = None, offers: str = ""
+    ) -> None:
+        super().__init__(message)
+        self.start = start
+        self.end = end
+        self.offer = offer
+        self.offers = offers
+        """What taking the offer does, in words."""
+
+
+@dataclass(frozen=True, slots=True)
+class Could:
+    """What could stand at the end of what is typed so far: terminals of the grammar."""
+
+    terminals: frozenset[str]
+
+
+@cache
+def _parser(start: Start) -> Lark:
+    from lark import Lark
+
+    terminals = "\n".join(
+        f"{name}.{rank}: /{pattern.replace('/', chr(92) + '/')}/i" for name, rank, pattern in _TERMINALS
+    )
+    return Lark(f"{_RULES}\n{terminals}\n", parser="lalr", lexer="contextual", start=start)
+
+
+def parse_line(start: Start, text: str) -> Tree[Token]:
+    """The parts of a typed line. Raises TypedError at the letter where what stands cannot."""
+    from lark.exceptions import UnexpectedCharacters, UnexpectedEOF, UnexpectedToken
+
+    try:
+        return _parser(start).parse(text)
+    except UnexpectedToken as error:
+        at = len(text) if error.token.type == "$END" else int(error.token.start_pos or 0)
+        known = error.accepts or error.expected
+        found = "" if error.token.type == "$END" else str(error.token)
+    except UnexpectedCharacters as error:
+        at, known = int(error.pos_in_stream or 0), error.allowed
+        found = (re.match(r"\S+", text[at:]) or [""])[0]
+    except UnexpectedEOF as error:
+        at, known, found = len(text), set(error.expected), ""
+    says = [says for name, says in _SAYS.items() if name in (known or ())]
+    what = f"{found!r} cannot stand here" if found else "The line ends too soon"
+    raise TypedError(
+        f"{what}. There could be {_or(says)}." if says else f"{what}.", at, at + max(len(found), 1)
+    )
+
+
+def steps_apart(text: str, example: str) -> None:
+    """Refuse a line with nothing between two ``>``. Raises TypedError."""
+    empty = re.search(r"(?:^|>)\s*(>|$)", text)
+    if empty is not None:
+        at = empty.start(1) if empty[1] else max(text.rfind(">"), 0)
+        raise TypedError(f"There is nothing between two >. Write {example}.", at, at + 1)
+
+
+def could_stand(start: Start, text: str) -> frozenset[str]:
+    """Terminals of the grammar that could stand after what is typed so far; none where it is wrong before."""
+    from lark.exceptions import UnexpectedInput
+
+    try:
+        steps = _parser(start).parse_interactive(text)
+        for _ in steps.iter_parse():
+            pass
+        return frozenset(steps.accepts())  # type: ignore[no-untyped-call]
+    except UnexpectedInput:
+        return frozenset()
+
+
+def _or(words: list[str]) -> str:
+    return words[0] if len(words) == 1 else f"{', '.join(words[:-1])} or {words[-1]}"

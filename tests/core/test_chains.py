@@ -1,0 +1,257 @@
+"""Chains of devices as builders type them: which pins a line takes, what it repeats, what it refuses."""
+
+from __future__ import annotations
+
+import pytest
+
+from inkthread.core.circuits.lines import feed_line
+from inkthread.core.route.lines import route_line
+from inkthread.core.typed.grammar import TypedError
+from tests.conftest import Bench
+
+
+def ends(bench: Bench) -> set[frozenset[str]]:
+    return {frozenset(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()}
+
+
+def joined(text: str) -> set[frozenset[str]]:
+    return {frozenset(x.split()) for x in text.split(",")}
+
+
+CHAINS = {
+    # One more of a row, like the one before: an output with its path, an input, a way out of a fuse block.
+    "A1 controller 1 A; B1 battery > Y1 valve 1 A > A1.O2": "B1.+ Y1.+, Y1.- A1.O2",
+    "A1 controller 1 A; A1.I2 > T1 sensor > A1.N1": "A1.I2 T1.1, T1.2 A1.N1",
+    "B1 battery > F1 fuse block > E1 lamp 1 A > B1; B1 > F1.out3 > E2 lamp 1 A > B1":
+        "B1.+ F1.in, F1.out1 E1.+, E1.- E2.- B1.-, F1.out3 E2.+",
+    # A pin of no row is made where its brackets say so.
+    "A1 controller 1 A; A1.temp (new signal pin) > T1 sensor > A1.N1": "A1.temp T1.1, T1.2 A1.N1",
+    # What has one pin never asks for it.
+    "M1 pump 1 A > X1 spark plug": "M1.- X1.1",
+    # A relay in a feed goes by its contacts; its coil has its own words.
+    "B1 battery > K1 relay > M1 fan 5 A > B1; B1 > S1 switch > K1 coil > B1":
+        "B1.+ K1.30 S1.1, K1.87 M1.+, M1.- K1.85 B1.-, S1.2 K1.86",
+    "B1 battery > K1 fan relay coil > B1": "B1.+ K1.86, K1.85 B1.-",
+    # The two pins of a step can be named.
+    "B1 battery > M1.-/+ pump 5 A > B1": "B1.+ M1.-, M1.+ B1.-",
+    # Bare words for what is there: the battery, the ground, a supply by its volts.
+    "battery > fuse > M1 pump 5 A > battery; battery > fuse > M2 pump 5 A > GND":
+        "B1.+ F1.in F2.in, F1.out M1.+, F2.out M2.+, M1.- M2.- B1.-",
+    "B1 battery > F1 fuse > M1 pump 5 A > chassis; +12 > F2 fuse > E1 lamp 1 A > ground":
+        "B1.+ F1.in F2.in, F1.out M1.+, M1.- G1.1, F2.out E1.+, E1.- G1.2",
+    "B1 battery > V1 5 V regulator > A1 display 0.2 A > B1; +5 V > T1 throttle sensor 10 mA > GND":
+        "B1.+ V1.in, V1.out A1.B T1.1, A1.G T1.3 B1.-",
+    # Wires meet at a ground block or bus bar; the way on to the source is there already.
+    "B1 battery > M1 pump 5 A > G1 ground block > B1; B1 > M2 fan 3 A > G1 > B1":
+        "B1.+ M1.+ M2.+, M1.- G1.1, G1.2 B1.-, M2.- G1.3",
+    "B1 battery > G1 bus bar > M1 pump 5 A > B1; B1 > G1 > M2 fan 3 A > B1":
+        "B1.+ G1.1, G1.2 M1.+, M1.- M2.- B1.-, G1.3 M2.+",
+    # Feed and return through connectors that meet: way by way, whichever way current goes.
+    "B1 battery > F1 fuse > J1 inline > M1 pump 5 A > J1 > B1":
+        "B1.+ F1.in, F1.out J1.a1, J1.b1 M1.+, M1.- J1.b2, J1.a2 B1.-",
+    # A switch between two that are joined goes into that circuit.
+    "B1 battery > F1 fuse > M1 pump 5 A > B1; F1 > E1 lamp 1 A > B1; F1 > S1 switch (between) > M1":
+        "B1.+ F1.in, F1.out E1.+ S1.1, S1.2 M1.+, M1.- E1.- B1.-",
+    "B1 battery > M1 pump 5 A > B1; B1 > F1 fuse (between) > M1": "B1.+ F1.in, F1.out M1.+, M1.- B1.-",
+    # A sensor with a supply current stands between a source and its return.
+    "G1 power supply 5 A > T1 position sensor 20 mA > G1": "G1.+ T1.1, T1.3 G1.-",
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("lines", CHAINS)
+def test_a_chain_joins_what_a_builder_means(lines):
+    assert ends(Bench("vehicle").feed(*(x.strip() for x in lines.split(";")))) == joined(CHAINS[lines])
+
+
+def test_an_output_of_a_row_has_the_path_of_the_one_before():
+    bench = Bench("vehicle").feed("A1 controller 1 A", "B1 battery > Y1 valve 1 A > A1.O2", "A1 > B1")
+    device = bench.plain["circuits"]["devices"]["A1"]
+    assert device["pins"]["O2"]["role"] == "output_low"
+    assert [(p["from_pin"], p["to_pin"]) for p in device["paths"].values()] == [("O1", "G"), ("O2", "G")]
+    assert bench.plain["ends"]["pinout"]["A1.O2"]["connector"] == "A1"
+
+
+def test_current_crosses_connectors_and_blocks_either_way_and_each_wire_carries_its_own():
+    bench = Bench("vehicle").feed(
+        "B1 battery > F1 fuse > J1 bulkhead > M1 pump 5 A > J1 > G1 ground block > B1",
+        "B1 > F2 fuse > J1 > M2 fan 3 A > J1 > G1 > B1",
+    )
+    bench.run("B1 300 > F1 200 > J1 800 > M1", "F1 50 > F2", "J1 400 > M2", "B1 100 > G1")
+    found = bench.evaluate()
+    assert {x.load for x in bench.workings().circuits.loops} == {"M1", "M2"}
+    carried = {w.label: round(w.carries_a, 6) for w in found.wire.wires.values()}
+    by_ends = {
+        frozenset(bench.plain["circuits"]["circuits"][w.circuit]["ends"]): round(w.carries_a, 6)
+        for w in found.wire.wires.values()
+    }
+    assert carried
+    assert by_ends[frozenset({"M1.-", "J1.b2"})] == 5
+    assert by_ends[frozenset({"J1.a4", "G1.3"})] == 3
+    assert by_ends[frozenset({"G1.2", "B1.-"})] == 8
+    assert not {"no-return", "no-feed", "current-against-path"} & set(bench.codes())
+
+
+def test_connectors_that_meet_come_as_two_halves_and_grow_together():
+    bench = Bench("vehicle").feed("B1 battery > J1 inline > E1 lamp 1 A > J1 > B1")
+    for n in range(2, 5):
+        bench.feed(f"B1 > J1 > E{n} lamp 1 A > J1 > B1")
+    halves = {k: bench.plain["ends"]["connectors"][k] for k in ("J1a", "J1b")}
+    assert halves["J1a"]["ways"] == halves["J1b"]["ways"] >= 8
+    assert {(h["shell"], h["contact_gender"]) for h in halves.values()} == {
+        ("plug", "socket"),
+        ("receptacle", "pin"),
+    }
+    assert halves["J1a"]["meets"] == "J1b"
+    pinout = bench.plain["ends"]["pinout"]
+    for n in range(1, 9):
+        assert pinout[f"J1.a{n}"]["cavity"] == pinout[f"J1.b{n}"]["cavity"]
+    bought = [x for x in bench.evaluate().parts.lines if "SR16" in x.code]
+    assert bought
+
+
+@pytest.mark.parametrize(
+    ("before", "line", "said", "meant", "offer"),
+    [
+        ("", "M6 fuel cell pump 5 A red", "'red' is not understood", "red", None),
+        ("", "E1 lamp 2 A left front", "'left' is not understood", "left", None),
+        ("B1 battery > F1 fuse > M1 pump 5 A > B1", "F1 > S1 switch > M1", "fed from there already",
+         "S1 switch", "S1 switch (between)"),
+        ("B1 battery > F1 fuse > M1 pump 5 A > B1", "B1 > S1 switch > M1", "fed from there already",
+         "S1 switch", None),
+        ("A1 controller 1 A", "A1.temp > T1 sensor > A1.N1", "A1 has no pin 'temp'", "A1.temp",
+         "A1.temp (new pin)"),
+        ("B1 battery", "B1 > F1 > M1 pump 5 A lamp left > B1", "'left' is not understood", "left", None),
+        ("B1 battery; B2 battery", "battery > E1 lamp 1 A > B1", "could be B1 or B2", "battery", None),
+        ("B1 battery", "+24 > E1 lamp 1 A > B1", "Nothing here makes 24 V", "+24", None),
+        ("B1 battery", "B1 > > E1 lamp > B1", "nothing between two >", ">", None),
+    ],
+)  # fmt: skip
+def test_what_is_not_understood_is_named_where_it_stands(before, line, said, meant, offer):
+    bench = Bench("vehicle").feed(*(x.strip() for x in before.split(";") if x.strip()))
+    with pytest.raises(TypedError, match=said) as refused:
+        feed_line(bench.plain, bench.catalogue, line)
+    error = refused.value
+    assert line[error.start : error.end].strip() == meant
+    assert error.offer == offer
+
+
+def test_a_feed_that_comes_protected_is_no_alarm_and_its_wires_stand_its_fuse():
+    bench = Bench("vehicle").feed("W1 machine feed fuse 15 A fault 400 A > E1 lamp 2 A > W1")
+    bench.run("W1 2500 > E1")
+    source = bench.plain["circuits"]["sources"]["W1"]
+    assert (source["kind"], source["fuse_a"], source["fault_a"]) == ("protected feed", 15, 400)
+    found = bench.evaluate()
+    codes = {f.code for f in found.findings}
+    assert not codes & {"feed-unprotected", "unprotected-too-long"}
+    # 2 A alone would be content with less: feed and return both stand the 15 A that protects them.
+    assert bench.workings().wire.asked.fuse_single_a.tolist() == [15, 15]
+    bare = Bench("vehicle").feed("B1 battery > E1 lamp 2 A > B1").run("B1 2500 > E1")
+    assert "feed-unprotected" in bare.codes()
+
+
+FIGURES = {
+    "K1 starter relay coil 0.2 A, contact 40 A": ({"current_a": 0.2}, {"contact_a": 40}),
+    "K1 relay coil 90 ohm": ({"current_a": 0.133}, {}),
+    "R1 heater 6 ohm": ({"current_a": 2.0, "kind": "resistive"}, {}),
+    "Y1 coil 2 amps": ({"current_a": 2}, {}),
+    "H1 horn 4 amp": ({"current_a": 4}, {}),
+    "H1 speaker 2 ampere": ({"current_a": 2}, {}),
+    "T1 throttle sensor 15 mA": ({"current_a": 0.015}, {}),
+    "M1 60 mm fan 12 V 6 W": ({"current_a": 0.5, "rated_v": 12}, {}),
+    "V1 10 s timer relay 0.1 A": ({"current_a": 0.1}, {}),
+}
+
+
+@pytest.mark.parametrize("line", FIGURES)
+def test_figures_are_understood_wherever_they_stand(line):
+    """Ohm's law and P = U I at 12 V."""
+    load, path = dict(FIGURES[line][0]), FIGURES[line][1]
+    bench = Bench("vehicle").set("brief/supply_working_v", 12.0).feed(line)
+    (stated,) = bench.plain["circuits"]["loads"].values()
+    kind = load.pop("kind", None)
+    assert {k: stated[k] for k in load} == pytest.approx(load)
+    assert kind is None or stated["kind"] == kind
+    device = next(iter(bench.plain["circuits"]["devices"].values()))
+    for field, value in path.items():
+        assert next(iter(device["paths"].values()))[field] == value
+    assert not any(c.isdigit() and "A" in device["name"] for c in device["name"])
+
+
+def test_leads_have_a_gauge_and_a_length():
+    bench = Bench("vehicle").feed("E1 lamp 2 A with 20 AWG leads 300 mm", "M1 pump 5 A, leads 0.75 mm2 6 in")
+    devices = bench.plain["circuits"]["devices"]
+    assert [(d["fitted"], d["lead_gauge"], d["lead_mm"]) for d in devices.values()] == [
+        ("flying leads", "20 AWG", 300),
+        ("flying leads", "0.75 mm²", pytest.approx(152.4)),
+    ]
+    assert [d["name"] for d in devices.values()] == ["lamp", "pump"]
+
+
+def test_brackets_say_what_a_name_does_not():
+    bench = Bench("vehicle").feed("M1 kraken (fan, SR16) 5 A", "X2 gubbins (left) 1 A")
+    devices = bench.plain["circuits"]["devices"]
+    assert (devices["M1"]["kind"], devices["M1"]["name"]) == ("fan", "kraken")
+    assert bench.plain["ends"]["connectors"]["M1"]["family"] == "SR16"
+    assert devices["X2"]["name"] == "gubbins (left)"
+
+
+RUNS: dict[str, dict[str, object]] = {
+    "B1 1 m slack 150 > M1": {"length_mm": 1000, "slack_mm": 150},
+    "B1 1 m + 150 mm > M1": {"length_mm": 1000, "slack_mm": 150},
+    "B1 800 +-20 laid in place > M1": {"length_mm": 800, "uncertainty_mm": 20, "measured": "laid in place"},
+    "B1 800 ± 1/4 in old part > M1": {"length_mm": 800, "uncertainty_mm": 6.35, "measured": "old part"},
+    "B1 7 5/8 in in engine bay, laid in place > M1":
+        {"length_mm": 193.675, "zone": "engine-bay", "measured": "laid in place"},
+    "B1 1.2 m guess bay > M1": {"length_mm": 1200, "zone": "engine-bay", "measured": "guess"},
+    "B1 300 tape on 2026-03-31 > M1": {"length_mm": 300, "measured": "tape", "measured_on": "2026-03-31"},
+}  # fmt: skip
+
+
+@pytest.mark.parametrize("line", RUNS)
+def test_a_run_says_slack_how_it_was_measured_and_where_it_lies(line):
+    bench = Bench("vehicle").feed("B1 battery > M1 pump 1 A > B1")
+    bench._act("zone", "engine bay 85 C")
+    bench.run(line)
+    (branch,) = bench.plain["route"]["branches"].values()
+    for field, value in RUNS[line].items():
+        assert branch[field] == (pytest.approx(value) if isinstance(value, float) else value)
+
+
+def test_a_grommet_is_an_opening():
+    bench = Bench("vehicle").run(
+        "a 300 > wall grommet 12 mm 400 > b 100 > floor opening 3/4 in > c clip 50 > d"
+    )
+    points = bench.plain["route"]["points"]
+    assert [(p["kind"], p.get("opening_mm")) for k, p in points.items() if k in ("wall", "floor", "c")] == [
+        ("opening", 12.0),
+        ("opening", None),
+        ("clamp", None),
+    ]
+    lengths = [b["length_mm"] for b in bench.plain["route"]["branches"].values()]
+    assert lengths == pytest.approx([300, 400, 100, 19.05, 50])
+
+
+@pytest.mark.parametrize(
+    ("line", "said", "meant"),
+    [
+        ("B1 800 mm wobbly > M1", "'wobbly' is not understood", "wobbly"),
+        ("B1 800 in the attic > M1", "'attic' is not understood", "attic"),
+        ("B1 800 900 > M1", "Two lengths stand", "B1 800 900"),
+        ("B1 > M1", "How far is it", "B1"),
+        ("B1 300 > M1 400", "leads nowhere", "M1 400"),
+        ("B1 12 parsecs > M1", "not a length", "12 parsecs"),
+    ],
+)
+def test_a_run_names_the_word_that_is_not_understood(line, said, meant):
+    with pytest.raises(TypedError, match=said) as refused:
+        route_line(Bench("vehicle").plain, line)
+    assert line[refused.value.start : refused.value.end].strip() == meant
+
+
+def test_a_device_of_two_halves_is_placed_with_both():
+    bench = Bench("vehicle").feed("B1 battery > J1 bulkhead > E1 lamp 1 A > J1 > B1")
+    bench.run("B1 300 > J1 200 > E1")
+    assert {k: c["point"] for k, c in bench.plain["ends"]["connectors"].items()} == {
+        "B1": "B1", "J1a": "J1", "J1b": "J1", "E1": "E1",
+    }  # fmt: skip
+    assert "connector-not-placed" not in bench.codes()
