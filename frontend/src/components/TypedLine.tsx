@@ -1,18 +1,25 @@
-import { useId, useState } from "react";
-import type { Problem } from "../api/client";
+import { useId, useRef, useState } from "react";
+import type { ActName, Problem } from "../api/client";
+import { useLook } from "../api/look";
+import { Echo, type Choosing } from "./Echo";
 
 interface Props {
   label: string;
   example: string;
+  /** What the line is: a feed, a run, a zone. It is looked at as one. */
+  act: ActName;
   onCommit: (text: string) => Promise<Problem | null>;
 }
 
-/** A whole line typed at once; kept with the reason where it is not understood. */
-export function TypedLine({ label, example, onCommit }: Props) {
+/** A whole line typed at once: what it will make is said below it, and it is kept with the reason where it cannot go in. */
+export function TypedLine({ label, example, act, onCommit }: Props) {
   const id = useId();
+  const field = useRef<HTMLInputElement>(null);
   const [typed, setTyped] = useState("");
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
+  const { look, looked, ask } = useLook(act, typed);
+  const following = look && looked === typed ? look.following : [];
   const put = async (lines = typed) => {
     if (!lines.trim() || busy) return;
     setBusy(true);
@@ -21,6 +28,25 @@ export function TypedLine({ label, example, onCommit }: Props) {
     setProblem(found ? found.detail : null);
     if (!found) setTyped("");
     else if (lines !== typed) setTyped(lines.trim().split(/\r?\n/).join("   "));
+    else mark();
+    if (!found) field.current?.focus();
+  };
+  /** The letters that are not understood, chosen, so that typing replaces them. */
+  const mark = () => {
+    if (look?.problem?.start === undefined || look.problem.start === null || look.problem.end === null || looked !== typed) return;
+    field.current?.focus();
+    field.current?.setSelectionRange(look.problem.start, look.problem.end);
+  };
+  const say = (line: string) => {
+    setTyped(line);
+    setProblem(null);
+  };
+  /** A choice is made in the line as it now is. */
+  const choose = async (chosen: Choosing) => {
+    const now = await ask(typed).catch(() => null);
+    const guess = now?.guesses.find((g) => g.about === chosen.about && g.what === chosen.what);
+    const choice = guess?.choices.find((c) => c.label === chosen.label);
+    if (choice) say(choice.line);
   };
   return (
     <form
@@ -28,38 +54,66 @@ export function TypedLine({ label, example, onCommit }: Props) {
         e.preventDefault();
         void put();
       }}
-      className="my-3"
+      className="my-3 grid grid-cols-[auto_1fr_auto] items-center gap-x-2.5"
     >
-      <div className="flex items-center gap-2.5">
         <label htmlFor={id} className="text-second">
           {label}
         </label>
         <input
           id={id}
+          ref={field}
           value={typed}
           spellCheck={false}
           autoComplete="off"
           placeholder={example}
           aria-invalid={problem ? true : undefined}
-          aria-describedby={problem ? `${id}-problem` : undefined}
-          onChange={(e) => setTyped(e.target.value)}
+          aria-describedby={problem ? `${id}-problem` : look ? `${id}-echo` : undefined}
+          onChange={(e) => say(e.target.value)}
+          onKeyDown={(e) => {
+            const at = e.currentTarget.selectionStart;
+            const [next] = following;
+            if (e.key !== "ArrowRight" || !next || at !== typed.length || e.shiftKey || e.ctrlKey || e.altKey) return;
+            e.preventDefault();
+            say(next.line);
+          }}
           onPaste={(e) => {
             const pasted = e.clipboardData.getData("text/plain").trim();
             if (!pasted.includes("\n")) return;
             e.preventDefault();
             void put(pasted);
           }}
-          className="inkbox min-w-0 flex-1 border-ink py-1.5 font-figures text-[15px] placeholder:text-second/80"
+          className="inkbox min-w-0 border-ink py-1.5 font-figures text-[15px] placeholder:text-second/80"
         />
-        <button type="submit" className="press py-1.5">
-          Put it in
-        </button>
-      </div>
-      {problem && (
+      <div className="col-span-3 row-start-2">
+      {following.length > 0 && typed.trim() && (
+        <p className="mt-1 flex flex-wrap items-baseline gap-x-3 text-[13.5px] text-second">
+          <span>could be, with →</span>
+          {following.map((c) => (
+            <button
+              key={c.label}
+              type="button"
+              tabIndex={-1}
+              className="quiet font-figures"
+              onClick={() => {
+                say(c.line);
+                field.current?.focus();
+              }}
+            >
+              {c.label}
+            </button>
+          ))}
+        </p>
+      )}
+      {problem ? (
         <p id={`${id}-problem`} role="alert" className="mt-1.5 text-[14px] text-madder">
           {problem}
         </p>
-      )}
+      ) : null}
+      {look && (!problem || look.problem?.line) && <Echo id={`${id}-echo`} look={look} line={looked} onLine={say} onChoose={(chosen) => void choose(chosen)} onEnter={() => void put()} />}
+      </div>
+      <button type="submit" className="press col-start-3 row-start-1 py-1.5">
+        Put it in
+      </button>
     </form>
   );
 }

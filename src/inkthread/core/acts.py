@@ -11,7 +11,7 @@ from inkthread.core.circuits.joining import forget_circuit
 from inkthread.core.circuits.lines import feed_line
 from inkthread.core.circuits.new_device import place_pin
 from inkthread.core.document.complete import complete, whole
-from inkthread.core.document.draft import Draft, LineError, free_id, next_order
+from inkthread.core.document.draft import Draft, LineError, copied, free_id, next_order
 from inkthread.core.document.values import HIDDEN
 from inkthread.core.route.lines import insert_point, merge_point, rehang_branch, route_line
 
@@ -84,10 +84,29 @@ def _lines(plain: dict[str, Any], catalogue: Catalogue, act: str, text: str) -> 
         try:
             draft = feed_line(plain, catalogue, line) if act == "feed" else route_line(plain, line)
         except LineError as error:
-            raise LineError(f"Line {number}: {error}" if len(lines) > 1 else str(error)) from None
+            if len(lines) == 1:
+                raise
+            raise LineError(f"Line {number}: {error}") from None
         plain = draft.plain
         operations += draft.operations
     return operations
+
+
+def operations_on(plain: dict[str, Any], operations: list[dict[str, Any]]) -> dict[str, Any]:
+    """A copy of a document with operations made that only add, replace and remove."""
+    after: dict[str, Any] = copied(plain)
+    for operation in operations:
+        *above, last = (
+            p.replace("~1", "/").replace("~0", "~") for p in str(operation["path"]).split("/")[1:]
+        )
+        node = after
+        for part in above:
+            node = node[part]
+        if operation["op"] == "remove":
+            del node[last]
+        else:
+            node[last] = copied(operation["value"])
+    return after
 
 
 def _device(draft: Draft, about: str) -> dict[str, Any]:

@@ -10,13 +10,10 @@ from urllib.parse import unquote
 
 from flask import Flask, Response, current_app, request
 
-from inkthread.core.acts import act_operations
 from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of, put_into
 from inkthread.core.circuits.kinds import kind_from_device
-from inkthread.core.circuits.paste import MEANINGS, read_list
 from inkthread.core.document import DocumentError, Problem, dump_document, parse_document, parse_document_text
 from inkthread.core.document.complete import complete
-from inkthread.core.document.draft import LineError
 from inkthread.core.document.starter import new_document, practices
 from inkthread.core.document.values import Units
 from inkthread.core.evaluate import Tally
@@ -25,7 +22,6 @@ from inkthread.storage import Conflict, ShelfEntry, StoredDesign
 from inkthread.web.problems import problem
 from inkthread.web.schemas import (
     AccessoryItem,
-    ActBody,
     BenchAnswerReply,
     BenchBody,
     BenchFieldItem,
@@ -44,8 +40,6 @@ from inkthread.web.schemas import (
     KindPath,
     NewDesign,
     NewKind,
-    PasteBody,
-    PasteReply,
     PatchBody,
     ProblemDetails,
     ShelfItem,
@@ -416,56 +410,6 @@ def patch_design(path: DesignPath, body: PatchBody) -> Response:
         return base
     label = unquote(request.headers.get("X-Label", "")) or "edit"
     return edit_design(path.design_id, base, operations_of(body), label)
-
-
-@view("post", "/designs/<design_id>/acts", {200: DesignReply})
-def post_act(path: DesignPath, body: ActBody) -> Response:
-    """A typed line or one-step act, as one edit of the newest version."""
-    shop = workshop()
-
-    def make(document: dict[str, Any]) -> list[dict[str, Any]]:
-        return act_operations(document, shop.catalogue, body.act, body.text, body.about)
-
-    return reply(
-        shop.shelf.edit(
-            path.design_id,
-            make,
-            body.text or f"{body.act.replace('_', ' ')} {body.about}".strip(),
-            shop.validate,
-        )
-    )
-
-
-@view("post", "/designs/<design_id>/paste/look", {200: PasteReply})
-def post_paste_look(path: DesignPath, body: PasteBody) -> Response:
-    """What a pasted list would do, line by line. Nothing is changed."""
-    shop = workshop()
-    stored = shop.shelf.get(path.design_id)
-    plan = read_list(stored.document, shop.catalogue, body.text, body.meanings, body.headed)
-    return json_reply(
-        PasteReply,
-        PasteReply.model_construct(
-            meanings=list(MEANINGS),
-            headed=plan.headed,
-            columns=list(plan.columns),
-            lines=list(plan.lines),
-            taken=plan.taken,
-        ),
-    )
-
-
-@view("post", "/designs/<design_id>/paste", {200: DesignReply})
-def post_paste(path: DesignPath, body: PasteBody) -> Response:
-    """Put in every line of a list that is understood, as one edit."""
-    shop = workshop()
-
-    def make(document: dict[str, Any]) -> list[dict[str, Any]]:
-        plan = read_list(document, shop.catalogue, body.text, body.meanings, body.headed)
-        if not plan.taken:
-            raise LineError("No line of this list is understood. Match its columns first.")
-        return plan.operations
-
-    return reply(shop.shelf.edit(path.design_id, make, "a pasted list", shop.validate))
 
 
 _TURN = {200: DesignReply, 409: ProblemDetails, 412: ConflictDetails, 428: ProblemDetails}

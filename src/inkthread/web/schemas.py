@@ -14,6 +14,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.document.values import Practice
 from inkthread.core.dress import Circle
 from inkthread.core.evaluate import Evaluation, Tally
+from inkthread.core.look import Choice, Guess, LookProblem
 from inkthread.core.reckoning import Reckoning
 
 REPLY = ConfigDict(json_schema_serialization_defaults_required=True, defer_build=True)
@@ -124,6 +125,16 @@ class ActBody(BaseModel):
     act: ActName
     text: str = Field(default="", max_length=40_000)
     about: str = Field(default="", max_length=120)
+
+
+class LookReply(BaseModel):
+    """What a typed line would make, why it cannot go in, what was guessed, and what could follow."""
+
+    model_config = REPLY
+    says: list[str]
+    problem: LookProblem | None
+    guesses: list[Guess]
+    following: list[Choice]
 
 
 class PasteBody(BaseModel):

@@ -55,7 +55,7 @@ function DevicesLeaf({ leaves }: { leaves: ReactNode }) {
   return (
     <Room room="circuits" title="Circuits" beside={card}>
       {leaves}
-      <TypedLine label="add" example="B1 battery > F1 fuse > M1 lift pump 5 A > B1" onCommit={(text) => act("feed", text)} />
+      <TypedLine label="add" act="feed" example="B1 battery > F1 fuse > M1 lift pump 5 A > B1" onCommit={(text) => act("feed", text)} />
       {Object.keys(devices).length === 0 && <HowTo />}
       <Devices chosen={device} onChoose={(id) => setChosen({ device: id })} />
       <h2 className="mb-1 mt-7 text-[20px]">What is joined</h2>

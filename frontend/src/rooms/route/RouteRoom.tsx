@@ -36,7 +36,7 @@ export function RouteRoom() {
     <Room room="route" title="Route" beside={open && !leaf ? <BranchCard key={open} branch={open} /> : undefined}>
       {any && <Leaves room="route" leaves={LEAVES} />}
       {any && <RouteDrawing chosen={open} onChoose={setChosen} />}
-      {!leaf && <TypedLine label="add" example="B1 180 > tail 310 > P13 rain lamp" onCommit={(text) => act("run", text)} />}
+      {!leaf && <TypedLine label="add" act="run" example="B1 180 > tail 310 > P13 rain lamp" onCommit={(text) => act("run", text)} />}
       {!any && (
         <p className="mb-3 max-w-[72ch] border-l-[3px] border-madder pl-4">
           A point, how far, the next point. A point named as a device takes that device's connector: <span className="font-figures">B1 180 &gt; tail 4 ft 2 &gt; M1</span>. Any

@@ -71,9 +71,10 @@ def read_feed(plain: dict[str, Any], catalogue: Catalogue, text: str) -> tuple[D
             raise
         except LineError as error:
             raise TypedError(str(error), step.start, step.end) from None
-    for before, after in pairwise(visits):
+    for n, (before, after) in enumerate(pairwise(visits)):
         try:
-            _join(draft, catalogue, before, after, first=before is visits[0], last=after is visits[-1])
+            _towards_what_it_feeds(draft, visits[n : n + 3])
+            _join(draft, catalogue, before, after, first=n == 0, last=after is visits[-1])
         except TypedError:
             raise
         except LineError as error:
@@ -241,6 +242,28 @@ def _join(
     join_pins(draft, f"{before.device}.{leaving}", f"{after.device}.{entering}")
 
 
+def _towards_what_it_feeds(draft: Draft, ahead: list[Visit]) -> None:
+    """What is to go between a row of ways out and what one of them feeds begins at that one."""
+    if len(ahead) < 3 or ahead[0].left is not None or not ahead[1].new or ahead[2].new:
+        return
+    row, between, fed = ahead
+    if row.new or not _conducts(draft, between.device):
+        return
+    pin = fed.entered or _entry_pin_if_any(draft, fed.device)
+    circuit = circuit_of(draft, f"{fed.device}.{pin}") if pin is not None else None
+    if circuit is None:
+        return
+    outs = [p["to_pin"] for p in draft.at("circuits", "devices", row.device, "paths").values()]
+    row.left = next((str(p) for p in outs if circuit_of(draft, f"{row.device}.{p}") == circuit), None)
+
+
+def _entry_pin_if_any(draft: Draft, device: str) -> str | None:
+    try:
+        return _entry_pin(draft, device)
+    except LineError:
+        return None
+
+
 def _named_way_out(draft: Draft, visit: Visit, *, last: bool) -> None:
     """``> F1.out2 >`` names the way out of a fuse block: it is entered where the path to it begins."""
     if last or visit.entered is None or visit.left is not None:
@@ -336,7 +359,8 @@ def _no_second_way(draft: Draft, before: Visit, after: Visit, leaving: str, ente
     if joined == came or (_reaches(draft, came, joined) and after.step.entered is None):
         words = f"{visit.step.place or ''} {visit.step.name}".strip()
         raise TypedError(
-            f"{after.device} is fed from there already: {visit.device} beside that would be a second way.",
+            f"{after.device} is fed from there already: {visit.device} beside that would be a second way. "
+            f"If that is meant, name its pin: {after.device}.{entering}.",
             visit.step.start, visit.step.end,
             offer=f"{words} (between)" if joined == came else None,
             offers=f"put {visit.device} into that feed",

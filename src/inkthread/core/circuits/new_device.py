@@ -265,7 +265,7 @@ def another_pin(draft: Draft, catalogue: Catalogue, device_id: str, wanted: str)
         ends = {e: wanted if path[e] == like else path[e] for e in ("from_pin", "to_pin")}
         made = {**path, **ends, "order": next_order(paths), "rating_a": None, "reason": ""}
         draft.put(made, *at, "paths", free_id("", paths))
-    _place_beside(draft, catalogue, f"{device_id}.{wanted}")
+    _place_beside(draft, catalogue, f"{device_id}.{wanted}", f"{device_id}.{like}")
     return wanted
 
 
@@ -355,11 +355,15 @@ def _next_of(draft: Draft, device_id: str, pin: str) -> str:
     return f"{prefix}{number}"
 
 
-def _place_beside(draft: Draft, catalogue: Catalogue, ref: str) -> None:
-    """Give a further pin a way at its device's connectors; one more beside them if all are full."""
+def _place_beside(draft: Draft, catalogue: Catalogue, ref: str, like: str = "") -> None:
+    """Give a further pin a way at its device's connectors, first at that of the pin it is like; one more of
+    them if all are full.
+    """
     device_id = ref.partition(".")[0]
     pinout = draft.at("ends", "pinout")
     meeting = [e["connector"] for r, e in pinout.items() if r.partition(".")[0] == device_id]
+    if like in pinout:
+        meeting.insert(0, pinout[like]["connector"])
     for connector_id in dict.fromkeys(meeting):
         try:
             place_pin(draft, catalogue, ref, connector_id)

@@ -69,6 +69,8 @@ class TypedStep:
     name: str = ""
     kind: str = ""
     """The kind that was said or that the name means."""
+    said_kind: str = ""
+    """The label of the kind, where it was said."""
     family: str | None = None
     """The family of connector that was said."""
     new_pin: str | None = None
@@ -177,7 +179,7 @@ class _StepReader:
             elif pin in _PIN_WORDS:
                 step = replace(step, new_pin=_PIN_WORDS[pin])
             elif kind is not None:
-                step = replace(step, kind=kind)
+                step = replace(step, kind=kind, said_kind=self.catalogue.kinds[kind].label)
             elif word.upper() in self.catalogue.connectors:
                 step = replace(step, family=word.upper())
             else:
@@ -258,7 +260,7 @@ class _StepReader:
             f"{word!r} is not understood after what is said of {step.place or 'the device'}. "
             f"A name stands before its figures: {step.place or 'M1'} {_joined(name)} {word} 5 A."
         )
-        return name, figures, TypedError(message, start, finish)
+        return name, figures, TypedError(message, start, finish, partly=True)
 
     def _take(self, step: TypedStep, figures: list[Any]) -> None:
         stated = [f for f in figures if f.data == "volts"]

@@ -181,7 +181,14 @@ class TypedError(LineError):
     """
 
     def __init__(
-        self, message: str, start: int, end: int, *, offer: str | None = None, offers: str = ""
+        self,
+        message: str,
+        start: int,
+        end: int,
+        *,
+        offer: str | None = None,
+        offers: str = "",
+        partly: bool = False,
     ) -> None:
         super().__init__(message)
         self.start = start
@@ -189,6 +196,8 @@ class TypedError(LineError):
         self.offer = offer
         self.offers = offers
         """What taking the offer does, in words."""
+        self.partly = partly
+        """Whether the rest of the line means what it would without these letters."""
 
 
 @dataclass(frozen=True, slots=True)

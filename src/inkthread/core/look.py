@@ -1,0 +1,231 @@
+"""What a typed line would make, looked at before it is put in, and what could be meant or follow."""
+
+from __future__ import annotations
+
+import re
+from dataclasses import dataclass
+from typing import Any
+
+from inkthread.core.acts import act_operations, operations_on
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.kind_of_name import OTHER, name_words
+from inkthread.core.circuits.lines import GROUND_WORDS, Visit, read_feed
+from inkthread.core.document.complete import whole
+from inkthread.core.document.draft import LineError
+from inkthread.core.typed.grammar import Start, TypedError, could_stand
+from inkthread.core.typed.made import what_is_made
+
+_MOST_CHOICES = 8
+_MOST_FOLLOWING = 8
+
+
+@dataclass(frozen=True, slots=True)
+class LookProblem:
+    """Why a line cannot go in: the letters that are meant, and a line that could."""
+
+    says: str
+    start: int | None
+    end: int | None
+    offers: str
+    """What the offered line does, in words; nothing where none is offered."""
+    line: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """Something else that could be meant, and the whole line that says so."""
+
+    label: str
+    line: str
+
+
+@dataclass(frozen=True, slots=True)
+class Guess:
+    """Something that was not said and is taken to be so."""
+
+    about: str
+    """The device."""
+    what: str
+    """``is``, ``goes in at``, ``out at``, ``on``."""
+    chosen: str
+    choices: tuple[Choice, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Look:
+    """What a line would make. Nothing is changed by looking."""
+
+    says: tuple[str, ...]
+    problem: LookProblem | None
+    guesses: tuple[Guess, ...]
+    following: tuple[Choice, ...]
+    """What could stand at the end of what is typed so far, each with the line that has it."""
+
+
+_STARTS: dict[str, Start] = {"feed": "feed", "run": "run", "zone": "zone", "connector": "connector"}
+
+
+def look_at(plain: dict[str, Any], catalogue: Catalogue, act: str, text: str, about: str = "") -> Look:
+    """What an act would make, why it cannot, what was guessed, and what could follow. Never raises."""
+    stored, plain = plain, whole(plain)
+    problem: LookProblem | None = None
+    says: tuple[str, ...] = ()
+    try:
+        says = _made(stored, plain, catalogue, act, text, about)
+    except TypedError as error:
+        problem = _problem(text, error)
+        rest = f"{text[: error.start]}{' ' * (error.end - error.start)}{text[error.end :]}"
+        try:
+            says = _made(stored, plain, catalogue, act, rest, about) if rest.strip() and error.partly else ()
+        except LineError:
+            says = ()
+    except LineError as error:
+        problem = LookProblem(str(error), None, None, "", None)
+    start = _STARTS.get(act)
+    if start is None or "\n" in text:
+        return Look(says, problem, (), ())
+    guesses = _guesses(plain, catalogue, text) if act == "feed" and problem is None else ()
+    return Look(says, problem, guesses, _following(plain, catalogue, start, text))
+
+
+def _made(
+    stored: dict[str, Any], plain: dict[str, Any], catalogue: Catalogue, act: str, text: str, about: str
+) -> tuple[str, ...]:
+    after = operations_on(plain, act_operations(stored, catalogue, act, text, about))
+    return tuple(what_is_made(plain, after, catalogue))
+
+
+def _problem(text: str, error: TypedError) -> LookProblem:
+    line = None
+    if error.offer is not None:
+        line = f"{text[: error.start]}{error.offer}{text[error.end :]}"
+        line = re.sub(r"\s{2,}", " ", line)
+    return LookProblem(str(error), error.start, error.end, error.offers if line else "", line)
+
+
+def _guesses(plain: dict[str, Any], catalogue: Catalogue, text: str) -> tuple[Guess, ...]:
+    """Kind, pins and end of every new device of a line, and what else each could be."""
+    draft, visits = read_feed(plain, catalogue, text)
+    found: list[Guess] = []
+    for visit in (v for v in visits if v.new):
+        device = draft.at("circuits", "devices", visit.device)
+        found.append(_kind_guess(catalogue, text, visit, device))
+        for what, pin in (("goes in at", visit.entered), ("out at", visit.left)):
+            if pin is not None and len(device["pins"]) > 2:
+                found.append(_pin_guess(text, visit, device, what, pin))
+        pinout = draft.at("ends", "pinout")
+        meeting = [e["connector"] for r, e in pinout.items() if r.partition(".")[0] == visit.device]
+        if meeting:
+            family = draft.at("ends", "connectors", meeting[0], "family")
+            found.append(_end_guess(catalogue, text, visit, device, family))
+    return tuple(found)
+
+
+def _kind_guess(catalogue: Catalogue, text: str, visit: Visit, device: dict[str, Any]) -> Guess:
+    letters = visit.device.rstrip("0123456789").upper()
+    words = set(name_words(visit.step.name))
+    meant = [
+        k
+        for k, kind in catalogue.kinds.items()
+        if kind.prefix == letters or words & {w for noun in kind.words for w in name_words(noun)}
+    ]
+    kinds = list(dict.fromkeys([device["kind"], *meant, OTHER]))[:_MOST_CHOICES]
+    choices = tuple(
+        Choice(catalogue.kinds[k].label, _with(text, visit, kind=catalogue.kinds[k].label))
+        for k in kinds
+        if k in catalogue.kinds
+    )
+    return Guess(visit.device, "is", catalogue.kinds[device["kind"]].label, choices)
+
+
+def _pin_guess(text: str, visit: Visit, device: dict[str, Any], what: str, pin: str) -> Guess:
+    entered, left = visit.entered, visit.left
+    choices = []
+    for other, held in list(device["pins"].items())[: 2 * _MOST_CHOICES]:
+        pins = (other, left) if what == "goes in at" else (entered, other)
+        said = f"{visit.device}.{'/'.join(p for p in pins if p is not None)}"
+        label = f"{other} {held.get('name', '')}".strip()
+        choices.append(Choice(label, _with(text, visit, place=said)))
+    chosen = f"{pin} {device['pins'][pin].get('name', '')}".strip()
+    return Guess(visit.device, what, chosen, tuple(choices))
+
+
+def _end_guess(catalogue: Catalogue, text: str, visit: Visit, device: dict[str, Any], family: str) -> Guess:
+    needs = len(device["pins"])
+    group = catalogue.connectors[family].group
+    able = [
+        code
+        for code, x in catalogue.connectors.items()
+        if x.loose or any(h.ways >= needs for h in x.housings)
+    ]
+    near = sorted(able, key=lambda c: (c != family, catalogue.connectors[c].group != group))
+    choices = tuple(Choice(_family_label(catalogue, c), _with(text, visit, family=c)) for c in near)
+    return Guess(visit.device, "on", _family_label(catalogue, family), choices)
+
+
+def _family_label(catalogue: Catalogue, code: str) -> str:
+    return f"{code} {catalogue.connectors[code].name}"
+
+
+def _with(
+    text: str, visit: Visit, *, kind: str | None = None, family: str | None = None, place: str | None = None
+) -> str:
+    """The line with one thing said of a step that was guessed before."""
+    step = visit.step
+    said = text[step.start : step.end]
+    if place is not None:
+        body = re.sub(r"^\s*\S+", "", said) if step.place else f" {said}"
+        said = f"{place}{body}"
+    else:
+        kind = kind or (step.said_kind or None)
+        family = family or step.family
+        words = ", ".join(x for x in (kind, family) if x)
+        body = re.sub(r"\s*\([^()]*\)", "", said) if step.said_kind or step.family else said
+        said = f"{body.rstrip()} ({words})"
+    return f"{text[: step.start]}{said}{text[step.end :]}"
+
+
+def _following(plain: dict[str, Any], catalogue: Catalogue, start: Start, text: str) -> tuple[Choice, ...]:
+    """What could stand at the end of a line: the rest of a word that is begun, else what may come next."""
+    head = re.search(r"[^\s>,;()]*$", text)
+    begun = head[0] if head is not None else ""
+    before = text[: len(text) - len(begun)]
+    terminals = could_stand(start, before)
+    words: list[str] = []
+    if start == "feed" and "PLACE" in terminals:
+        words += _places(plain, begun)
+    if start == "run" and "POINT" in terminals:
+        words += _points(plain, begun)
+    if "WORD" in terminals and begun:
+        words += _nouns(plain, catalogue, start, begun)
+    alike = [w for w in dict.fromkeys(words) if w.lower().startswith(begun.lower()) and w != begun]
+    return tuple(Choice(w, f"{before}{w}") for w in alike[:_MOST_FOLLOWING])
+
+
+def _places(plain: dict[str, Any], begun: str) -> list[str]:
+    devices = plain["circuits"].get("devices", {})
+    head, dot, _ = begun.partition(".")
+    if dot and head in devices:
+        return [f"{head}.{p}" for p in devices[head]["pins"]]
+    return [*devices, *(("GND", "chassis") if begun else ())]
+
+
+def _points(plain: dict[str, Any], begun: str) -> list[str]:
+    if not begun:
+        return []
+    return [
+        *plain["route"].get("points", {}),
+        *plain["ends"].get("connectors", {}),
+        *plain["circuits"].get("devices", {}),
+    ]
+
+
+def _nouns(plain: dict[str, Any], catalogue: Catalogue, start: Start, begun: str) -> list[str]:
+    if start == "feed":
+        return sorted(
+            {noun for kind in catalogue.kinds.values() for noun in kind.words} | {*GROUND_WORDS[:5]}
+        )
+    if start == "run":
+        zones = [str(z["name"]) for z in plain["brief"].get("zones", {}).values()]
+        return [*zones, "slack", "laid in place", "old part", "guess", "grommet", "clamp"]
+    return [*catalogue.connectors]

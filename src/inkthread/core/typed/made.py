@@ -1,0 +1,240 @@
+"""What a typed line makes, in a builder's words: a document before and after, told apart."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.document.values import Units
+from inkthread.core.quantity import format_current, format_length, format_temperature
+from inkthread.core.words import list_in_words
+
+Plain = dict[str, Any]
+
+
+def what_is_made(before: Plain, after: Plain, catalogue: Catalogue) -> list[str]:
+    """A sentence for everything that is in the second document and not in the first, or otherwise there."""
+    units: Units = after["brief"].get("units", "metric")
+    return [
+        *_zones(before, after, units),
+        *_devices(before, after, catalogue, units),
+        *_circuits(before, after),
+        *_connectors(before, after),
+        *_route(before, after, units),
+    ]
+
+
+def _of(plain: Plain, *path: str) -> dict[str, Any]:
+    node: Any = plain
+    for part in path:
+        node = node.get(part) or {}
+    return dict(node)
+
+
+def _new(before: Plain, after: Plain, *path: str) -> list[tuple[str, Any]]:
+    known = _of(before, *path)
+    return [(k, x) for k, x in _of(after, *path).items() if k not in known]
+
+
+def _zones(before: Plain, after: Plain, units: Units) -> list[str]:
+    return [
+        f"zone {zone['name']}: {zone_in_words(zone, units)}"
+        for _, zone in _new(before, after, "brief", "zones")
+    ]
+
+
+_CONDITIONS = (
+    ("wet", "wet"),
+    ("jets", "hosed down"),
+    ("immersed", "under water"),
+    ("salt", "salt"),
+    ("vibration", "vibration"),
+    ("flex", "flexing"),
+    ("dust", "dust"),
+    ("abrasion", "abrasion"),
+    ("engine_space", "engine space"),
+    ("noisy", "noisy"),
+    ("sensitive", "sensitive"),
+    ("no_structure", "no structure"),
+)
+
+
+def zone_in_words(zone: Plain, units: Units) -> str:
+    """What is so in a zone: ``85 °C, wet, vibration, fuel``."""
+    words = [format_temperature(float(zone["ambient_c"]), units)]
+    if zone.get("least_c") is not None:
+        words.append(f"down to {format_temperature(float(zone['least_c']), units)}")
+    words += [word for field, word in _CONDITIONS if zone.get(field)]
+    if zone.get("immersed_m"):
+        words[words.index("under water")] += f" {zone['immersed_m']:g} m"
+    if zone.get("immersed_min"):
+        words.append(f"for {zone['immersed_min']:g} min")
+    if zone.get("radiant_w_per_m2"):
+        words.append("sun")
+    return ", ".join([*words, *([zone["fluids"]] if zone.get("fluids") else [])])
+
+
+def _devices(before: Plain, after: Plain, catalogue: Catalogue, units: Units) -> list[str]:
+    said = []
+    new = dict(_new(before, after, "circuits", "devices"))
+    for device_id, device in new.items():
+        kind = catalogue.kinds.get(device["kind"])
+        label = kind.label if kind is not None and kind.label.lower() != device["name"].lower() else ""
+        what = ", ".join(x for x in (label, *_figures(after, device_id, units)) if x)
+        on = _meets(after, device_id)
+        said.append(
+            f"{device_id} {device['name']}{': ' + what if what else ''}{f', on {on}' if on else ''}".strip()
+        )
+    for device_id, device in _of(after, "circuits", "devices").items():
+        known = _of(before, "circuits", "devices").get(device_id)
+        if known is None:
+            continue
+        for pin in (p for p in device["pins"] if p not in known["pins"]):
+            path = next((x for x in device.get("paths", {}).values() if x["to_pin"] == pin), None)
+            what = f" {path['kind']}" if path is not None and path["kind"] != "link" else ""
+            said.append(f"new {device_id}.{pin}{what}")
+    return said
+
+
+def _figures(after: Plain, device_id: str, units: Units) -> list[str]:
+    """What a device draws, carries, gives and has, as it now stands in the document."""
+    device = after["circuits"]["devices"][device_id]
+    said: list[str] = []
+    for load in _of(after, "circuits", "loads").values():
+        if load["device"] != device_id:
+            continue
+        if load["current_a"]:
+            volts = f" at {load['rated_v']:g} V" if load.get("rated_v") else ""
+            said.append(f"{format_current(load['current_a'])}{volts}")
+        for what, seconds in (("peak", "peak_s"), ("inrush", "inrush_s")):
+            if load.get(f"{what}_a"):
+                lasts = f" for {load[seconds]:g} s" if load.get(seconds) else ""
+                said.append(f"{what} {format_current(load[f'{what}_a'])}{lasts}")
+        if load.get("duty_percent", 100) != 100:
+            cycle = f" of {load['cycle_s']:g} s" if load.get("cycle_s") else ""
+            said.append(f"{load['duty_percent']:g} % duty{cycle}")
+        if load.get("service") == "intermittent":
+            said.append("intermittent")
+    for path in device.get("paths", {}).values():
+        for field, word in (("rating_a", ""), ("contact_a", "contacts "), ("limit_a", "up to ")):
+            if path.get(field):
+                said.append(f"{word}{format_current(path[field])}")
+        if path.get("out_v"):
+            said.append(f"makes {path['out_v']:g} V")
+    for source in _of(after, "circuits", "sources").values():
+        if source["device"] != device_id:
+            continue
+        said += [f"{source['nominal_v']:g} V"] if source.get("nominal_v") else []
+        said += [f"{source['capacity_ah']:g} Ah"] if source.get("capacity_ah") else []
+        said += [f"up to {format_current(source['limit_a'])}"] if source.get("limit_a") else []
+        said += [f"behind a fuse of {format_current(source['fuse_a'])}"] if source.get("fuse_a") else []
+        said += [f"{format_current(source['fault_a'])} into a short"] if source.get("fault_a") else []
+        said += [f"by {source['feed_gauge']}"] if source.get("feed_gauge") else []
+    if device.get("lead_gauge") or device.get("lead_mm"):
+        long = format_length(device["lead_mm"], units) if device.get("lead_mm") else ""
+        said.append(" ".join(x for x in ("leads", device.get("lead_gauge") or "", long) if x))
+    return list(dict.fromkeys(said))
+
+
+def _meets(after: Plain, device_id: str) -> str:
+    pinout = _of(after, "ends", "pinout")
+    ids = dict.fromkeys(e["connector"] for r, e in pinout.items() if r.partition(".")[0] == device_id)
+    connectors = _of(after, "ends", "connectors")
+    made = []
+    for connector_id in ids:
+        connector = connectors[connector_id]
+        ways = "" if connector["shell"] == "none" else f" {connector['ways']} way"
+        made.append(f"{connector['family']}{ways}")
+    if len(ids) == 2 and len(set(made)) == 1:
+        return f"{made[0]}, both halves"
+    return " and ".join(dict.fromkeys(made))
+
+
+def _circuits(before: Plain, after: Plain) -> list[str]:
+    known = _of(before, "circuits", "circuits")
+    said = []
+    for circuit_id, circuit in _of(after, "circuits", "circuits").items():
+        ends = list(circuit["ends"])
+        was = list(known[circuit_id]["ends"]) if circuit_id in known else []
+        if not was and len(ends) > 1:
+            said.append(f"{ends[0]} to {list_in_words(ends[1:])}")
+            continue
+        came = [e for e in ends if e not in was]
+        left = [e for e in was if e not in ends]
+        if came and was:
+            said.append(f"{list_in_words(came)} to {_best_known(after, was)}")
+        if left:
+            said.append(f"{list_in_words(left)} no longer straight to {ends[0] if ends else 'anything'}")
+    gone = _new(after, before, "circuits", "circuits")
+    return said + [f"{circuit_id} joined to another circuit" for circuit_id, _ in gone]
+
+
+def _best_known(after: Plain, ends: list[str]) -> str:
+    """The end of a circuit that a builder knows it by: at a source or the structure, else the first."""
+    feeds = {s["device"] for s in _of(after, "circuits", "sources").values()}
+    devices = _of(after, "circuits", "devices")
+    return next(
+        (e for e in ends if (d := e.partition(".")[0]) in feeds or devices[d].get("structure")), ends[0]
+    )
+
+
+def _connectors(before: Plain, after: Plain) -> list[str]:
+    """Connectors that are larger now, and those that belong to no device that is new."""
+    known = _of(before, "ends", "connectors")
+    devices = dict(_new(before, after, "circuits", "devices"))
+    pinout = _of(after, "ends", "pinout")
+    of_new = {e["connector"] for r, e in pinout.items() if r.partition(".")[0] in devices}
+    said = []
+    for connector_id, connector in _of(after, "ends", "connectors").items():
+        was = known.get(connector_id)
+        if was is None and connector_id not in of_new:
+            shell = "" if connector["shell"] == "none" else f" {connector['shell']}"
+            said.append(f"{connector_id}: {connector['family']} {connector['ways']} way{shell}")
+        elif was is not None:
+            changed = [
+                f"{word} {was.get(field) or 'none'}, now {connector.get(field) or 'none'}"
+                for field, word in (
+                    ("family", ""), ("shell", ""), ("point", "at"), ("key", "key"),
+                )
+                if was.get(field) != connector.get(field)
+                and not (field == "point" and was.get("point") is None)
+            ]  # fmt: skip
+            if was["ways"] != connector["ways"] and connector["shell"] != "none":
+                changed.append(f"from {was['ways']} to {connector['ways']} ways")
+            if changed:
+                said.append(f"{connector_id}: {', '.join(x.strip() for x in changed)}")
+    known_pins = _of(before, "ends", "pinout")
+    for ref, entry in pinout.items():
+        was = known_pins.get(ref)
+        if was is not None and (was["connector"], was["cavity"]) != (entry["connector"], entry["cavity"]):
+            said.append(f"{ref} to {entry['connector']}-{entry['cavity']}")
+    said += [f"{connector_id} taken out" for connector_id, _ in _new(after, before, "ends", "connectors")]
+    return said
+
+
+def _route(before: Plain, after: Plain, units: Units) -> list[str]:
+    said = []
+    for point_id, point in _new(before, after, "route", "points"):
+        if point.get("kind", "breakout") == "opening":
+            bore = f" of {format_length(point['opening_mm'], units)}" if point.get("opening_mm") else ""
+            said.append(f"{point_id} is an opening{bore}")
+        elif point.get("kind") == "clamp":
+            said.append(f"{point_id} is a clamp")
+    known = _of(before, "route", "branches")
+    zones = _of(after, "brief", "zones")
+    for branch_id, branch in _of(after, "route", "branches").items():
+        was = known.get(branch_id)
+        if was == branch:
+            continue
+        words = [format_length(branch["length_mm"], units)]
+        if branch.get("uncertainty_mm") is not None:
+            words[0] += f" ± {format_length(branch['uncertainty_mm'], units)}"
+        if branch.get("slack_mm") is not None:
+            words.append(f"slack {format_length(branch['slack_mm'], units)}")
+        if branch.get("measured", "tape") != "tape":
+            words.append(branch["measured"])
+        if branch.get("zone"):
+            words.append(f"in {zones[branch['zone']]['name']}")
+        again = "" if was is None else f", was {format_length(was['length_mm'], units)}"
+        said.append(f"{branch['from_point']} to {branch['to_point']} {', '.join(words)}{again}")
+    return said

@@ -1,0 +1,82 @@
+"""Typed lines, one-step acts and pasted lists: looked at, and put in."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Response
+
+from inkthread.core.acts import act_operations
+from inkthread.core.circuits.paste import MEANINGS, read_list
+from inkthread.core.document.draft import LineError
+from inkthread.core.look import look_at
+from inkthread.web.api import reply
+from inkthread.web.schemas import ActBody, DesignPath, DesignReply, LookReply, PasteBody, PasteReply
+from inkthread.web.views import json_reply, view, workshop
+
+
+@view("post", "/designs/<design_id>/acts", {200: DesignReply})
+def post_act(path: DesignPath, body: ActBody) -> Response:
+    """A typed line or one-step act, as one edit of the newest version."""
+    shop = workshop()
+
+    def make(document: dict[str, Any]) -> list[dict[str, Any]]:
+        return act_operations(document, shop.catalogue, body.act, body.text, body.about)
+
+    return reply(
+        shop.shelf.edit(
+            path.design_id,
+            make,
+            body.text or f"{body.act.replace('_', ' ')} {body.about}".strip(),
+            shop.validate,
+        )
+    )
+
+
+@view("post", "/designs/<design_id>/acts/look", {200: LookReply})
+def post_act_look(path: DesignPath, body: ActBody) -> Response:
+    """What a typed line would make, before it is put in. Nothing is changed, and no line is refused."""
+    shop = workshop()
+    stored = shop.shelf.get(path.design_id)
+    look = look_at(stored.document, shop.catalogue, body.act, body.text, body.about)
+    return json_reply(
+        LookReply,
+        LookReply.model_construct(
+            says=list(look.says),
+            problem=look.problem,
+            guesses=list(look.guesses),
+            following=list(look.following),
+        ),
+    )
+
+
+@view("post", "/designs/<design_id>/paste/look", {200: PasteReply})
+def post_paste_look(path: DesignPath, body: PasteBody) -> Response:
+    """What a pasted list would do, line by line. Nothing is changed."""
+    shop = workshop()
+    stored = shop.shelf.get(path.design_id)
+    plan = read_list(stored.document, shop.catalogue, body.text, body.meanings, body.headed)
+    return json_reply(
+        PasteReply,
+        PasteReply.model_construct(
+            meanings=list(MEANINGS),
+            headed=plan.headed,
+            columns=list(plan.columns),
+            lines=list(plan.lines),
+            taken=plan.taken,
+        ),
+    )
+
+
+@view("post", "/designs/<design_id>/paste", {200: DesignReply})
+def post_paste(path: DesignPath, body: PasteBody) -> Response:
+    """Put in every line of a list that is understood, as one edit."""
+    shop = workshop()
+
+    def make(document: dict[str, Any]) -> list[dict[str, Any]]:
+        plan = read_list(document, shop.catalogue, body.text, body.meanings, body.headed)
+        if not plan.taken:
+            raise LineError("No line of this list is understood. Match its columns first.")
+        return plan.operations
+
+    return reply(shop.shelf.edit(path.design_id, make, "a pasted list", shop.validate))

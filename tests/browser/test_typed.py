@@ -1,0 +1,65 @@
+"""Typed lines in a real browser: looked at before they go in, with the keyboard alone."""
+
+from __future__ import annotations
+
+from playwright.sync_api import Page, expect
+
+
+def line(page: Page):
+    return page.get_by_label("add", exact=True)
+
+
+def test_a_line_says_what_it_will_make_and_names_the_word_it_does_not_understand(page: Page, site):
+    page.goto(f"{site}/d/larkspur/circuits")
+    line(page).click()
+    page.keyboard.type("F1 > M6 fuel cell pump 5 A red > B1")
+    form = page.locator("form", has=line(page))
+    expect(form).to_contain_text("M6 fuel cell pump: motor or pump, 5 A")
+    expect(form).to_contain_text("not understood: red")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("'red' is not understood")
+    # The word is chosen: typing takes its place.
+    page.keyboard.press("Delete")
+    expect(line(page)).to_have_value("F1 > M6 fuel cell pump 5 A  > B1")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("grid", name="Devices").get_by_text("fuel cell pump")).to_be_visible()
+    expect(line(page)).to_have_value("")
+
+
+def test_a_guess_is_changed_before_it_goes_in_with_the_keyboard_alone(page: Page, site):
+    page.goto(f"{site}/d/larkspur/circuits")
+    line(page).click()
+    page.keyboard.type("M7 froth maker 2 A")
+    kind = page.get_by_label("M7 is", exact=True)
+    expect(kind).to_have_value("other device")
+    page.keyboard.press("Tab")
+    expect(kind).to_be_focused()
+    page.keyboard.press("m")
+    expect(line(page)).to_have_value("M7 froth maker 2 A (motor or pump)")
+    page.keyboard.press("Tab")
+    page.keyboard.type("SN")
+    expect(line(page)).to_have_value("M7 froth maker 2 A (motor or pump, SN06)")
+    page.keyboard.press("Enter")
+    row = page.get_by_role("grid", name="Devices").get_by_role("row").filter(has_text="froth maker")
+    expect(row).to_contain_text("motor or pump")
+
+
+def test_a_word_that_is_begun_is_finished_and_a_switch_goes_into_the_feed_that_is_there(page: Page, site):
+    page.goto(f"{site}/d/larkspur/circuits")
+    line(page).click()
+    page.keyboard.type("B9 battery > F9 fuse > M9 pu")
+    expect(page.get_by_role("button", name="pump", exact=True)).to_be_visible()
+    page.keyboard.press("ArrowRight")
+    expect(line(page)).to_have_value("B9 battery > F9 fuse > M9 pump")
+    page.keyboard.type(" 2 A > B9")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("grid", name="Devices").get_by_text("M9", exact=True)).to_be_visible()
+    page.keyboard.type("F9 > S9 switch > M9")
+    expect(page.locator("form", has=line(page))).to_contain_text("M9 is fed from there already")
+    page.keyboard.press("Tab")
+    expect(page.get_by_role("button", name="put S9 into that feed")).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(line(page)).to_have_value("F9 > S9 switch (between) > M9")
+    expect(page.locator("form", has=line(page))).to_contain_text("S9.2 to M9.+")
+    line(page).press("Enter")
+    expect(page.get_by_role("grid", name="Circuits").get_by_text("S9.2", exact=False).first).to_be_visible()
