@@ -3006,6 +3006,35 @@ export interface components {
              * @default
              */
             fluids: string;
+            /**
+             * Least C
+             * @description The coldest it gets here; not judged when absent.
+             * @default null
+             */
+            least_c: number | null;
+            /**
+             * Dust
+             * @default false
+             */
+            dust: boolean;
+            /**
+             * Abrasion
+             * @description The harness rubs here.
+             * @default false
+             */
+            abrasion: boolean;
+            /**
+             * Immersed M
+             * @description How deep under water; up to 1 m when absent.
+             * @default null
+             */
+            immersed_m: number | null;
+            /**
+             * Immersed Min
+             * @description For how long, in minutes; up to half an hour when absent.
+             * @default null
+             */
+            immersed_min: number | null;
         };
         /**
          * CatalogueReply

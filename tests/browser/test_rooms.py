@@ -85,7 +85,7 @@ def test_a_pin_in_use_is_not_taken_out_and_the_reason_is_said(page: Page, open_r
 def test_a_zone_is_made_and_given_to_a_branch_by_keyboard(page: Page, open_room):
     open_room("brief")
     zones = page.get_by_role("grid", name="Zones")
-    zones.get_by_text("new zone").click()
+    page.get_by_label("add a zone").click()
     page.keyboard.type("Exhaust 130 C")
     page.keyboard.press("Enter")
     expect(zones.get_by_role("row").filter(has_text="Exhaust")).to_contain_text("130 °C")

@@ -30,6 +30,14 @@ def hot(bench: Bench, ambient_c: float) -> Bench:
     return bench
 
 
+def zoned_by(line: str) -> Bench:
+    bench = pump()
+    bench._act("zone", line)
+    for branch in bench.plain["route"]["branches"].values():
+        branch["zone"] = next(iter(bench.plain["brief"]["zones"]))
+    return bench
+
+
 def without(bench: Bench, path: str) -> Bench:
     *parents, last = path.split("/")
     node = bench.plain
@@ -400,6 +408,8 @@ SCENARIOS = {
     "short-circuit": lambda: pump().feed("F1.out > B1.-"),
     "load-not-stated": lambda: pump(amps=0),
     "zone-too-hot": lambda: hot(pump(), 140),
+    "zone-too-cold": lambda: zoned_by("yard -60 to 20 C"),
+    "rubs-on-thin-wall": lambda: zoned_by("sill rubbing"),
     "low-side-as-supply": lambda: pump().feed(
         "A1 controller 1 A", "E1 lamp 1 A", "A1.O1 > E1.+", "E1.- > B1.-"
     ),

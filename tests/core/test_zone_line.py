@@ -41,6 +41,16 @@ def said(text: str) -> dict[str, object]:
         ("wet locker 30 C", {"name": "wet locker", "ambient_c": 30.0, "wet": True}),
         ("engine space 60 C", {"name": "engine space", "ambient_c": 60.0, "engine_space": True}),
         ("under seat 40 C", {"name": "under seat"}),
+        ("mast -20 C to 60 C", {"name": "mast", "least_c": -20.0, "ambient_c": 60.0}),
+        ("bay, -40 to 85 °C, dust", {"name": "bay", "least_c": -40.0, "ambient_c": 85.0, "dust": True}),
+        (
+            "hut 30 C down to -25 C rubbing",
+            {"name": "hut", "ambient_c": 30.0, "least_c": -25.0, "abrasion": True},
+        ),
+        (
+            "keel under water 2 m 90 min",
+            {"name": "keel", "immersed": True, "immersed_m": 2.0, "immersed_min": 90.0},
+        ),
         ("arm 50 C flex washed down", {"name": "arm", "ambient_c": 50.0, "flex": True, "jets": True}),
     ],
 )
@@ -54,7 +64,8 @@ def test_a_zone_is_what_is_said_of_it(text, fields):
         ("bay 85 C wett", "wett"),
         ("bay 85 C, wet, sticky", "sticky"),
         ("bay 85 C 90 C", "two temperatures"),
-        ("mast -20 C to 60 C", "two temperatures"),
+        ("keel 2 m wet", "under water"),
+        ("mast 60 C to 20 C", "coldest is warmer"),
         ("bay 85 C lemonade", "lemonade"),
         ("", "has a name"),
         ("85 C", "has a name"),
@@ -99,3 +110,52 @@ def test_the_act_puts_it_in_and_the_wire_there_is_judged_by_it(pump):
     for branch in bench.plain["route"]["branches"].values():
         branch["zone"] = "exhaust"
     assert "zone-too-hot" in bench.codes() or any("hot" in c or "rating" in c for c in bench.codes())
+
+
+def zoned(line: str, wire: str | None = None) -> Bench:
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
+    bench._act("zone", line)
+    for branch in bench.plain["route"]["branches"].values():
+        branch["zone"] = next(iter(bench.plain["brief"]["zones"]))
+    return bench.set("wire/family", wire) if wire else bench
+
+
+@pytest.mark.parametrize(
+    ("line", "wire", "set_off"),
+    [
+        # TXL stands -40 °C, AS22759 -65 °C (SAE J1128 and AS22759, from memory); 22759/16 is general wire.
+        ("yard -40 to 30 C", "J1128-TXL", False),
+        ("yard -41 to 30 C", "J1128-TXL", True),
+        ("yard -60 to 30 C", "AS22759/16", False),
+        ("yard 30 C", "PVC-GENERAL", False),
+    ],
+)
+def test_wire_is_held_to_the_coldest_of_its_zones(line, wire, set_off):
+    cold = [f for f in zoned(line, wire).evaluate().findings if f.code == "zone-too-cold" and wire in f.what]
+    assert bool(cold) == set_off
+
+
+@pytest.mark.parametrize(
+    ("line", "code", "set_off"),
+    [
+        # IPX7 is up to 1 m for half an hour (IEC 60529, from memory): SR16 is IP67.
+        ("keel under water", "not-tight-enough", False),
+        ("keel under water 1 m 30 min", "not-tight-enough", False),
+        ("keel under water 1.1 m", "not-tight-enough", True),
+        ("keel under water 31 min", "not-tight-enough", True),
+        ("hut -40 to 20 C", "zone-too-cold", False),
+        ("hut -42 to 20 C", "zone-too-cold", True),
+    ],
+)
+def test_connectors_are_held_to_depth_time_and_cold(line, code, set_off):
+    found = [f for f in zoned(line).evaluate().findings if f.code == code and f.what.startswith("M1 ")]
+    assert bool(found) == set_off
+
+
+def test_dust_asks_for_a_class_and_rubbing_for_a_wall():
+    dusty = zoned("mill dust")
+    dusty.set("ends/connectors/M1/family", "LN21")
+    assert any(f.code == "not-tight-enough" and "dust" in f.what for f in dusty.evaluate().findings)
+    assert "rubs-on-thin-wall" in zoned("sill rubbing", "J1128-TXL").codes()
+    assert "rubs-on-thin-wall" not in zoned("sill rubbing", "J1128-SXL").codes()
+    assert "rubs-on-thin-wall" not in zoned("sill", "J1128-TXL").codes()

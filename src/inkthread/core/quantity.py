@@ -380,6 +380,8 @@ def parse_for_field(field: str, text: str, units: Units) -> float:
         return parse_percent(text)
     if field.endswith("_s"):
         return parse_time_s(text)
+    if field.endswith("_min"):
+        return parse_time_s(text if re.search(r"[a-z]", text, re.IGNORECASE) else f"{text} min") / 60
     if field.endswith("_mohm"):
         return parse_resistance_ohm(text if re.search(r"[a-zΩω]", text) else f"{text} mohm") * 1000
     if field.endswith("_ah"):

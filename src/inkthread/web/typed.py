@@ -10,7 +10,7 @@ from inkthread.core.document.values import Units
 from inkthread.core.quantity import QuantityError, parse_for_field
 
 _NUMERIC = re.compile(
-    r".*_(mm|mm2|g|a|v|c|s|m|percent|mohm|ah|mv|w_per_m2|mohm_per_m|g_per_m|per_m|deg)"
+    r".*_(mm|mm2|g|a|v|c|s|min|m|percent|mohm|ah|mv|w_per_m2|mohm_per_m|g_per_m|per_m|deg)"
     r"|percent|price|quantity|ways|order|peak_repeats|strands"
 )
 _WHOLE = ("quantity", "ways", "peak_repeats", "strands")

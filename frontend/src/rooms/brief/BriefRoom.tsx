@@ -5,6 +5,7 @@ import { YES_NO } from "../../components/fields";
 import { Grid, type Column } from "../../components/Grid";
 import { Room, Sheet } from "../../components/Room";
 import { ChoiceField, TypedField } from "../../components/TypedField";
+import { TypedLine } from "../../components/TypedLine";
 import { inOrder, nextOrder, trim } from "../../format";
 import { switchTheme } from "../../theme";
 
@@ -158,7 +159,18 @@ function Zones() {
   const columns = useMemo<Column<Zone>[]>(() => {
     const set = (id: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("brief", "zones", id, field), value }], `zone ${id}`);
-    const flag = (key: "vibration" | "flex" | "engine_space" | "noisy" | "sensitive" | "no_structure", head: string, title: string, width = "52px"): Column<Zone> => ({
+    const figure = (key: "least_c" | "immersed_m" | "immersed_min", head: string, unit: string, title: string, width: string): Column<Zone> => ({
+      key,
+      head,
+      width,
+      align: "right",
+      figures: true,
+      text: ([, z]) => (z[key] === null || z[key] === undefined ? "–" : `${z[key]} ${unit}`),
+      title: () => title,
+      begin: ([, z]) => (z[key] === null || z[key] === undefined ? "" : String(z[key])),
+      commit: ([id], v) => set(id, key, v.trim() === "" || v.trim() === "–" ? null : v),
+    });
+    const flag = (key: "dust" | "abrasion" | "vibration" | "flex" | "engine_space" | "noisy" | "sensitive" | "no_structure", head: string, title: string, width = "52px"): Column<Zone> => ({
       key,
       head,
       width,
@@ -179,6 +191,7 @@ function Zones() {
         text: ([, z]) => `${z.ambient_c} °C`,
         commit: ([id], v) => set(id, "ambient_c", v),
       },
+      figure("least_c", "Down to", "°C", "the coldest it gets here", "62px"),
       {
         key: "radiant",
         head: "Shone on",
@@ -207,6 +220,10 @@ function Zones() {
           );
         },
       },
+      figure("immersed_m", "Deep", "m", "how deep under water; IPX7 is up to 1 m", "50px"),
+      figure("immersed_min", "For", "min", "how long under water; IPX7 is up to half an hour", "58px"),
+      flag("dust", "Dust", "dust", "42px"),
+      flag("abrasion", "Rubs", "the harness rubs here", "42px"),
       flag("vibration", "Shakes", "vibration"),
       flag("flex", "Bends", "wires here bend as the machine works", "46px"),
       flag("engine_space", "Engine", "an engine space, as the marine table means it"),
@@ -225,13 +242,13 @@ function Zones() {
   }, [edit]);
   return (
     <div>
+      <TypedLine label="add a zone" act="zone" example="engine bay, -20 to 85 C, wet, vibration, fuel" onCommit={(text) => act("zone", text)} />
       <Grid
         label="Zones"
         rows={rows}
         columns={columns}
         rowKey={([id]) => id}
         onDelete={([id]) => void actNow("take_out_zone", id)}
-        onNew={{ prompt: "new zone: engine bay 85 C wet vibration", commit: (typed) => act("zone", typed) }}
       />
     </div>
   );

@@ -4,10 +4,15 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection
-from typing import Any
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
 
 from inkthread.core.document.draft import LineError
-from inkthread.core.quantity import QuantityError, parse_temperature_c
+from inkthread.core.quantity import QuantityError, parse_length_mm, parse_temperature_c, parse_time_s
+from inkthread.core.typed.grammar import TypedError, parse_line
+
+if TYPE_CHECKING:
+    from lark import Token
 
 UNSAID_C = 40.0
 """Air of a zone of which no temperature is said."""
@@ -41,6 +46,12 @@ _CONDITIONS: dict[str, dict[str, Any]] = {
     "wood": {"no_structure": True},
     "wooden": {"no_structure": True},
     "plastic": {"no_structure": True},
+    "dust": {"dust": True},
+    "dusty": {"dust": True},
+    "abrasion": {"abrasion": True},
+    "rubbing": {"abrasion": True},
+    "rubs": {"abrasion": True},
+    "chafing": {"abrasion": True},
     "sun": {"radiant_w_per_m2": SUN_W_PER_M2},
     "in the sun": {"radiant_w_per_m2": SUN_W_PER_M2},
 }
@@ -48,89 +59,146 @@ _IN_NAME = ("wet", "salt", "engine space", "vibration")
 """Of these a name says that it is so: a wet locker is wet, but what is under the seat is not under water."""
 _LONGEST = 3
 _BETWEEN = ("and", "with")
-_DEGREES = re.compile(r"([-−]?\d[\d.,]*)\s*(?:°|deg(?:rees?)?)?\s*([cfk])\b", re.IGNORECASE)
 _NUMBER = re.compile(r"[-−]?\d+(?:[.,]\d+)?[cfk]?", re.IGNORECASE)
 
 
 def read_zone(text: str, fluids: Collection[str]) -> dict[str, Any]:
     """Fields of the zone that a line says, but for its order. ``fluids`` are those that parts are judged by.
 
-    ``exhaust 150 C wet`` and ``bay, 85 C, wet, vibration, fuel``: all after the temperature is what is so
-    there, and so are such words at the end of the name. Every word is used, or refused by name. Raises
-    LineError.
+    ``exhaust 150 C wet``, ``bay, -40 to 85 C, wet, vibration, fuel`` and ``keel under water 2 m 90 min``: all
+    after the temperature is what is so there, and so are such words at the end of the name. Every word is
+    used, or refused by name. Raises LineError, a TypedError where it is known which letters are meant.
     """
-    words = re.sub(r"[,;]", " ", _DEGREES.sub(r" \1\2 ", text)).split()
+    if not text.strip():
+        raise LineError("A zone has a name. Write engine bay 85 C, or bay 85 C wet vibration fuel.")
+    tree = parse_line("zone", text)
+    zone: dict[str, Any] = {"name": "", "ambient_c": UNSAID_C, "wet": False, "vibration": False}
+    words: list[_Word] = []
+    for token in tree.scan_values(lambda _: True):
+        if token.type == "TEMPERATURES":
+            least, most = re.split(r"(?<=[\dCFKcfk])\s*(?:to|\.\.|…)\s*", str(token), maxsplit=1)
+            unit = re.search(r"[cfk]\s*$", most, re.IGNORECASE)
+            zone["least_c"] = _degrees(re.sub(r"^from\s+", "", least, flags=re.IGNORECASE), token, unit)
+            words.append(_Word(re.sub(r"[\s°+]|deg(?:rees?)?", "", most), token))
+        elif token.type == "ZONE_TEMPERATURE" and words and words[-1].text == "\0":
+            words.pop()
+            zone["least_c"] = _degrees(str(token), token, None)
+        elif token.type == "COLDEST":
+            words.append(_Word("\0", token))
+        elif token.type == "TIME":
+            zone["immersed_min"] = round(parse_time_s(str(token)) / 60, 6)
+        elif token.type == "MEASURE" and not _NUMBER.fullmatch(str(token)):
+            zone["immersed_m"] = round(parse_length_mm(str(token)) / 1000, 6)
+        elif token.type != "SEP":
+            words.append(
+                _Word(
+                    re.sub(r"[\s°]|deg(?:rees?)?(?=[\sCFK])", "", str(token), flags=re.I)
+                    if token.type == "ZONE_TEMPERATURE"
+                    else str(token),
+                    token,
+                )
+            )
     at = _temperature_at(words, fluids)
     name, after = (words[:at], words[at + 1 :]) if at is not None else (words, [])
-    said = _conditions(after, fluids, text)
+    said = _conditions(after, fluids)
     name, before = _split_name(name, fluids)
-    called = f" {' '.join(name).lower()} "
+    called = f" {' '.join(w.text for w in name).lower()} "
     said = [
         *(_CONDITIONS[word] for word in _IN_NAME if f" {word} " in called),
-        *_conditions(before, fluids, text),
+        *_conditions(before, fluids),
         *said,
     ]
-    if not name or (_NUMBER.fullmatch(name[0]) and name[0][-1].lower() in "cfk"):
+    if not name or (_NUMBER.fullmatch(name[0].text) and name[0].text[-1].lower() in "cfk"):
         raise LineError("A zone has a name. Write engine bay 85 C, or bay 85 C wet vibration fuel.")
-    try:
-        ambient = parse_temperature_c(words[at]) if at is not None else UNSAID_C
-    except QuantityError as error:
-        raise LineError(str(error)) from None
-    zone: dict[str, Any] = {"name": " ".join(name), "ambient_c": ambient, "wet": False, "vibration": False}
+    zone["name"] = " ".join(w.text for w in name)
+    if at is not None:
+        zone["ambient_c"] = _degrees(words[at].text, words[at].token, None)
     splashed = [x for x in said if isinstance(x, str)]
     for condition in said:
         if isinstance(condition, dict):
             zone.update(condition)
     if splashed:
         zone["fluids"] = ", ".join(dict.fromkeys(splashed))
+    if not zone.get("immersed") and ("immersed_m" in zone or "immersed_min" in zone):
+        raise LineError("A depth or a time is said of what is under water: keel under water 2 m 90 min.")
+    if zone.get("least_c") is not None and zone["least_c"] > zone["ambient_c"]:
+        raise LineError("The coldest is warmer than the hottest. Write -40 to 85 C.")
     return zone
 
 
-def _temperature_at(words: list[str], fluids: Collection[str]) -> int | None:
+@dataclass(frozen=True, slots=True)
+class _Word:
+    """A word of a zone, a figure as it is read, and where it stands."""
+
+    text: str
+    token: Token
+
+
+def _degrees(text: str, token: Token, unit: re.Match[str] | None) -> float:
+    if unit is not None and not re.search(r"[cfk]\s*$", text, re.IGNORECASE):
+        text = f"{text} {unit[0].strip()}"
+    try:
+        return parse_temperature_c(text)
+    except QuantityError as error:
+        raise TypedError(str(error), int(token.start_pos or 0), int(token.end_pos or 0)) from None
+
+
+def _temperature_at(words: list[_Word], fluids: Collection[str]) -> int | None:
     """Which word is the temperature: one with its unit, else a number after which only conditions stand."""
-    numbers = [n for n, word in enumerate(words) if n and _NUMBER.fullmatch(word)]
-    with_unit = [n for n in numbers if words[n][-1].lower() in "cfk"]
+    numbers = [n for n, word in enumerate(words) if n and _NUMBER.fullmatch(word.text)]
+    with_unit = [n for n in numbers if words[n].text[-1].lower() in "cfk"]
     if len(with_unit) > 1:
-        raise LineError(f"{words[with_unit[0]]} and {words[with_unit[1]]} are two temperatures. Say one.")
+        first, second = (words[n] for n in with_unit[:2])
+        raise TypedError(
+            f"{first.text} and {second.text} are two temperatures. Say one, or from one to the other: "
+            "-40 to 85 C.",
+            int(second.token.start_pos or 0),
+            int(second.token.end_pos or 0),
+        )
     if with_unit:
         return with_unit[0]
-    return next((n for n in reversed(numbers) if _next(words[n + 1 :], fluids) is not None), None)
+    return next((n for n in reversed(numbers) if _all_known(words[n + 1 :], fluids)), None)
 
 
-def _split_name(words: list[str], fluids: Collection[str]) -> tuple[list[str], list[str]]:
+def _split_name(words: list[_Word], fluids: Collection[str]) -> tuple[list[_Word], list[_Word]]:
     """The name, and the conditions at its end."""
     for n in range(1, len(words)):
-        if _next(words[n:], fluids) is not None:
+        if _all_known(words[n:], fluids):
             return words[:n], words[n:]
     return words, []
 
 
-def _next(words: list[str], fluids: Collection[str]) -> list[Any] | None:
-    """What the words say where each belongs to a condition; None where one does not."""
+def _all_known(words: list[_Word], fluids: Collection[str]) -> bool:
+    """Whether every word belongs to a condition."""
     try:
-        return _conditions(words, fluids, "")
+        _conditions(words, fluids)
     except LineError:
-        return None
+        return False
+    return True
 
 
-def _conditions(words: list[str], fluids: Collection[str], text: str) -> list[Any]:
-    """What the words say: fields of a zone, or a fluid. Raises LineError naming what is not understood."""
+def _conditions(words: list[_Word], fluids: Collection[str]) -> list[Any]:
+    """What the words say: fields of a zone, or a fluid. Raises TypedError naming what is not understood."""
     found: list[Any] = []
     at = 0
     while at < len(words):
-        if words[at].lower() in _BETWEEN:
+        if words[at].text.lower() in _BETWEEN:
             at += 1
             continue
         for many in range(min(_LONGEST, len(words) - at), 0, -1):
-            phrase = " ".join(words[at : at + many]).lower()
+            phrase = " ".join(w.text for w in words[at : at + many]).lower()
             if phrase in _CONDITIONS or phrase in fluids:
                 found.append(_CONDITIONS.get(phrase, phrase))
                 at += many
                 break
         else:
-            raise LineError(
-                f"{words[at]!r} of {text.strip()!r} is not understood. A zone is wet, salt, jets, "
-                "under water, vibration, flex, engine space, noisy, sensitive, wood, sun; "
-                f"what splashes there is {', '.join(sorted(fluids))}."
+            word = words[at]
+            raise TypedError(
+                f"{word.text!r} is not understood of a zone. It is wet, salt, jets, under water, vibration, "
+                "flex, dust, abrasion, engine space, noisy, sensitive, wood, sun; "
+                f"what splashes there is {', '.join(sorted(fluids))}.",
+                int(word.token.start_pos or 0),
+                int(word.token.end_pos or 0),
+                partly=True,
             )
     return found

@@ -330,6 +330,8 @@ class ConnectorFamily:
     """As mated, with seals and plugs in."""
     fluids: tuple[str, ...] = ()
     """Fluids that it stands."""
+    least_c: float | None = None
+    """The coldest that it stands; not known when absent."""
     mounting: Literal["in line", "panel", "either"] = "in line"
     numbering: str = ""
     """Words for where way 1 is and how the numbers run, wires towards you."""

@@ -70,6 +70,8 @@ class WireFamily:
     """Whether a whole harness may be made in it."""
     cores: int = 1
     shielded: bool = False
+    least_c: float | None = None
+    """The coldest that its insulation stands as it lies still; not known when absent."""
     resistance_min_ohm_per_m: float | None = None
     resistance_max_ohm_per_m: float | None = None
     """Band of a resistive lead."""

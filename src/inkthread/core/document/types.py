@@ -86,6 +86,15 @@ class Zone:
     """Sun or a hot part shining on the harness."""
     fluids: Name = ""
     """What may splash here, commas between: ``fuel, brake fluid``."""
+    least_c: TemperatureC | None = None
+    """The coldest it gets here; not judged when absent."""
+    dust: Flag = False
+    abrasion: Flag = False
+    """The harness rubs here."""
+    immersed_m: Annotated[float, Strict(), Field(gt=0, le=1_000)] | None = None
+    """How deep under water; up to 1 m when absent."""
+    immersed_min: Annotated[float, Strict(), Field(gt=0, le=1_000_000)] | None = None
+    """For how long, in minutes; up to half an hour when absent."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,7 +14,7 @@ from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.fit import WireEnd
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
-from inkthread.core.quantity import format_length
+from inkthread.core.quantity import format_length, format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.words import list_in_words
 
@@ -110,6 +110,7 @@ def _look(
         _held(here, book)
         _kept_dry(here, book)
         _fluids(here, book)
+        _too_cold(document, here, book)
         _voltage(document, circuits, here, refs.get(connector_id, []), book)
         _ignition(document, here, refs.get(connector_id, []), book)
         _accessories(here, book)
@@ -215,15 +216,44 @@ def _held(here: _Here, book: FindingBook) -> None:
     )
 
 
+IMMERSED_M, IMMERSED_MIN = 1.0, 30.0
+"""What IPX7 is tried in: up to 1 m of water for half an hour (IEC 60529, 14.2.7, from memory)."""
+
+
 def class_wanted(zone: Zone) -> tuple[Protection, str] | None:
-    """The protection class that a zone's water asks for, and the water in words; None where it is dry."""
+    """The protection class that a zone's water and dust ask for, and these in words; None where it is dry.
+
+    Deeper or longer than IPX7 is tried in is IPX8, as agreed with the maker (IEC 60529, from memory).
+    """
     if zone.jets:
         return "IP69K", "jets of water"
     if zone.immersed:
+        deep, long = zone.immersed_m or 0.0, zone.immersed_min or 0.0
+        if deep > IMMERSED_M or long > IMMERSED_MIN:
+            said = [*([f"{deep:g} m"] if deep else []), *([f"{long:g} min"] if long else [])]
+            return "IP68", f"standing under water, {' for '.join(said)}"
         return "IP67", "standing under water"
     if zone.wet or zone.salt:
         return "IP54", "salt water" if zone.salt else "water"
-    return None
+    return ("IP54", "dust") if zone.dust else None
+
+
+def _too_cold(document: Document, here: _Here, book: FindingBook) -> None:
+    """Housings and seals where it gets colder than they stand."""
+    stands = here.family.least_c
+    for zone in here.zones:
+        if stands is not None and zone.least_c is not None and zone.least_c < stands:
+            units = document.brief.units
+            book.add(
+                "zone-too-cold",
+                here.place,
+                what=f"{here.id} ({here.family.code})",
+                rated=format_temperature(stands, units),
+                such_as="",
+                zone=zone.name,
+                least=format_temperature(zone.least_c, units),
+            )
+            return
 
 
 def _kept_dry(here: _Here, book: FindingBook) -> None:

@@ -69,7 +69,8 @@ stop: POINT (word | measure | SEP | BRACKET)*
     | HOW -> how
     | ON DAY -> measured_on
 
-zone: (word | ZONE_TEMPERATURE | TEMPERATURES | MEASURE | TIME | SEP)+
+zone: (word | coldest | ZONE_TEMPERATURE | TEMPERATURES | MEASURE | TIME | SEP)+
+coldest: COLDEST ZONE_TEMPERATURE
 
 connector: POINT (word | connector_part | SEP)*
 ?connector_part: WAYS -> ways
@@ -112,7 +113,7 @@ _TERMINALS: tuple[tuple[str, int, str], ...] = (
     ("CAPACITY", 8, rf"{_NUM}\s*m?Ah{_END}"),
     ("VOLTS", 7, rf"{_NUM}\s*(?:k|m)?(?:V(?:dc|ac)?|volts?)(?:\s+[da]c)?{_END}"),
     ("OHMS", 7, rf"{_NUM}\s*(?:m|k|meg)?(?:ohms?|Ω|Ω){_END}"),
-    ("TIME", 6, rf"{_TIME}"),
+    ("TIME", 8, rf"{_TIME}"),
     ("SERVICE", 6, rf"(?:intermittent|continuous){_END}"),
     (
         "OF",
@@ -147,6 +148,7 @@ _TERMINALS: tuple[tuple[str, int, str], ...] = (
         9,
         rf"(?:from\s+)?[-−]?{_NUM}\s*(?:°\s*|deg(?:rees?)?\s*)?[CFK]?\s*(?:to|\.\.|…)\s*[-−+]?{_NUM}\s*(?:°\s*|deg(?:rees?)?\s*)?[CFK]{_END}",
     ),
+    ("COLDEST", 9, r"(?:down\s+to|lowest|coldest|cold\s+to|least)(?=\s+[-−]?\d)"),
     ("ZONE_TEMPERATURE", 8, rf"[-−]?{_NUM}\s*(?:°\s*|deg(?:rees?)?\s*)?[CFK]{_END}"),
     ("WAYS", 8, rf"\d+[ -]*(?:way|ways|pole|poles){_END}"),
     ("AT", 7, r"at(?=\s)"),

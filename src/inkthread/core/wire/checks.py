@@ -14,6 +14,7 @@ from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.brown_out import BrownOut
+from inkthread.core.wire.by_zone import find_by_zone
 from inkthread.core.wire.colours import role_colours, scheme_in_force
 from inkthread.core.wire.families import known_families, labelled_families, stands_air
 from inkthread.core.wire.gather import moving_wires
@@ -47,6 +48,7 @@ def find_in_wires(
     _drops(document, circuits, result, book)
     _at_peaks(document, result, book)
     _heat(document, catalogue, sections, result, book)
+    find_by_zone(document, catalogue, route, sections, result, book)
     _insulation(document, circuits, route, sections, result, book)
     _samples(document, catalogue, book)
     _sensor_returns(document, circuits, route, result, book)
