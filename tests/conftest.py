@@ -54,7 +54,10 @@ class Bench:
         return self
 
     def _act(self, act: str, line: str) -> None:
-        operations = act_operations(self.plain, self.catalogue, act, line)
+        self._act_about(act, line, "")
+
+    def _act_about(self, act: str, line: str, about: str) -> None:
+        operations = act_operations(self.plain, self.catalogue, act, line, about)
         self.plain, _ = apply_with_inverse(self.plain, operations)
 
     def set(self, path: str, value: object) -> Bench:

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from inkthread.core.brief.zone_line import SUN_W_PER_M2, UNSAID_C, read_zone
+from inkthread.core.brief.zone_line import SAID_OF_ZONES, SUN_W_PER_M2, UNSAID_C, read_zone
 from inkthread.core.document.draft import LineError
 from tests.conftest import Bench
 
@@ -159,3 +159,15 @@ def test_dust_asks_for_a_class_and_rubbing_for_a_wall():
     assert "rubs-on-thin-wall" in zoned("sill rubbing", "J1128-TXL").codes()
     assert "rubs-on-thin-wall" not in zoned("sill rubbing", "J1128-SXL").codes()
     assert "rubs-on-thin-wall" not in zoned("sill", "J1128-TXL").codes()
+
+
+def test_what_is_so_in_a_zone_is_typed_anew_as_a_whole():
+    bench = zoned("bay 85 C wet dust fuel")
+    bench._act_about("zone_is", "under water 2 m, vibration, oil", "bay")
+    zone = bench.plain["brief"]["zones"]["bay"]
+    assert (zone["ambient_c"], zone["wet"], zone["dust"], zone["fluids"]) == (85.0, False, False, "oil")
+    assert (zone["immersed"], zone["immersed_m"], zone["vibration"]) == (True, 2.0, True)
+    bench._act_about("zone_is", "dry", "bay")
+    assert not any(bench.plain["brief"]["zones"]["bay"].get(f) for f in SAID_OF_ZONES)
+    with pytest.raises(LineError, match="sticky"):
+        bench._act_about("zone_is", "sticky", "bay")

@@ -5,7 +5,7 @@ from __future__ import annotations
 import re
 from typing import Any, Literal, get_args
 
-from inkthread.core.brief.zone_line import read_zone
+from inkthread.core.brief.zone_line import SAID_OF_ZONES, read_conditions, read_zone
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.joining import forget_circuit
 from inkthread.core.circuits.lines import feed_line
@@ -21,6 +21,7 @@ ActName = Literal[
     "pin",
     "place",
     "zone",
+    "zone_is",
     "insert_point",
     "merge_point",
     "rehang",
@@ -38,7 +39,8 @@ def act_operations(
 
     ``feed``: a line of devices. ``run``: a line of points and lengths. ``pin``: a new pin on the
     device ``about``. ``place``: give every pin of the device ``about`` that has none a cavity.
-    ``zone``: a new zone, its name, perhaps how hot its air gets and what else is so there.
+    ``zone``: a new zone, its name, perhaps how hot its air gets and what else is so there. ``zone_is``: all
+    that is so in the zone ``about``.
     ``insert_point``: a point on the branch ``about``. ``merge_point``: the two branches at the point
     ``about`` become one. ``rehang``: the branch ``about`` on another point. ``take_out_...``: the thing
     ``about`` with all that names it.
@@ -61,6 +63,8 @@ def _operations(
         return _place(plain, catalogue, about)
     if act == "zone":
         return _zone(plain, catalogue, text)
+    if act == "zone_is":
+        return _zone_is(plain, catalogue, about, text)
     if act == "insert_point":
         return insert_point(plain, about, text).operations
     if act == "merge_point":
@@ -138,7 +142,7 @@ def _pin(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str) -> 
 
 def _zone(plain: dict[str, Any], catalogue: Catalogue, text: str) -> list[dict[str, Any]]:
     draft = Draft(plain)
-    zone = read_zone(text, {f for family in catalogue.connectors.values() for f in family.fluids})
+    zone = read_zone(text, _fluids(catalogue))
     zones = draft.at("brief", "zones")
     base = re.sub(r"[^a-z0-9]+", "-", zone["name"].lower()).strip("-")[:30] or "zone"
     draft.put(
@@ -147,6 +151,21 @@ def _zone(plain: dict[str, Any], catalogue: Catalogue, text: str) -> list[dict[s
         "zones",
         free_id(f"{base}-", zones) if base in zones else base,
     )
+    return draft.operations
+
+
+def _fluids(catalogue: Catalogue) -> set[str]:
+    return {f for family in catalogue.connectors.values() for f in family.fluids}
+
+
+def _zone_is(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str) -> list[dict[str, Any]]:
+    draft = Draft(plain)
+    zone = draft.at("brief", "zones").get(about)
+    if zone is None:
+        raise LineError(f"There is no zone {about!r}.")
+    for field, value in read_conditions(text, _fluids(catalogue)).items():
+        if zone.get(field, SAID_OF_ZONES.get(field)) != value:
+            draft.put(value, "brief", "zones", about, field)
     return draft.operations
 
 

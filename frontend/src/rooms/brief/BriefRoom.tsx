@@ -1,7 +1,6 @@
 import { useMemo } from "react";
-import { pointer, type Problem } from "../../api/client";
+import { pointer, type HarnessDocument } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
-import { YES_NO } from "../../components/fields";
 import { Grid, type Column } from "../../components/Grid";
 import { Room, Sheet } from "../../components/Room";
 import { ChoiceField, TypedField } from "../../components/TypedField";
@@ -9,17 +8,27 @@ import { TypedLine } from "../../components/TypedLine";
 import { inOrder, nextOrder, trim } from "../../format";
 import { switchTheme } from "../../theme";
 
-const WATER = [
+type Zoned = HarnessDocument["brief"]["zones"][string];
+
+const CONDITIONS = [
   ["wet", "wet"],
-  ["salt", "salt"],
   ["jets", "jets"],
-  ["immersed", "under"],
+  ["salt", "salt"],
+  ["vibration", "vibration"],
+  ["flex", "flex"],
+  ["dust", "dust"],
+  ["abrasion", "rubbing"],
+  ["engine_space", "engine space"],
+  ["noisy", "noisy"],
+  ["sensitive", "sensitive"],
+  ["no_structure", "wood"],
 ] as const;
 
-/** What stands where a kind of water was not understood. */
-function misspelt(word: string): Problem {
-  const detail = `"${word}" is not understood. Write dry, or any of wet, salt, jets, under.`;
-  return { type: "about:blank", title: "Not understood", status: 422, detail, errors: [] };
+/** What is so in a zone, in the words that say it. */
+function conditions(zone: Zoned): string {
+  const under = zone.immersed ? ["under water", zone.immersed_m && `${zone.immersed_m} m`, zone.immersed_min && `${zone.immersed_min} min`].filter(Boolean).join(" ") : "";
+  const said = [under, ...CONDITIONS.filter(([key]) => zone[key]).map(([, word]) => word), zone.fluids].filter(Boolean);
+  return said.join(", ") || "dry";
 }
 
 const JOBS = [
@@ -159,43 +168,32 @@ function Zones() {
   const columns = useMemo<Column<Zone>[]>(() => {
     const set = (id: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("brief", "zones", id, field), value }], `zone ${id}`);
-    const figure = (key: "least_c" | "immersed_m" | "immersed_min", head: string, unit: string, title: string, width: string): Column<Zone> => ({
-      key,
-      head,
-      width,
-      align: "right",
-      figures: true,
-      text: ([, z]) => (z[key] === null || z[key] === undefined ? "–" : `${z[key]} ${unit}`),
-      title: () => title,
-      begin: ([, z]) => (z[key] === null || z[key] === undefined ? "" : String(z[key])),
-      commit: ([id], v) => set(id, key, v.trim() === "" || v.trim() === "–" ? null : v),
-    });
-    const flag = (key: "dust" | "abrasion" | "vibration" | "flex" | "engine_space" | "noisy" | "sensitive" | "no_structure", head: string, title: string, width = "52px"): Column<Zone> => ({
-      key,
-      head,
-      width,
-      text: ([, z]) => (z[key] ? "yes" : "no"),
-      title: () => title,
-      show: ([, z]) => (z[key] ? <strong>yes</strong> : <span className="text-second">no</span>),
-      choices: () => YES_NO,
-      commit: ([id], v) => set(id, key, v === "yes"),
-    });
     return [
       { key: "name", head: "Zone", width: "minmax(112px,1fr)", text: ([, z]) => z.name, commit: ([id], v) => set(id, "name", v) },
       {
         key: "ambient",
         head: "Air to",
-        width: "62px",
+        width: "72px",
         align: "right",
         figures: true,
         text: ([, z]) => `${z.ambient_c} °C`,
         commit: ([id], v) => set(id, "ambient_c", v),
       },
-      figure("least_c", "Down to", "°C", "the coldest it gets here", "62px"),
+      {
+        key: "least",
+        head: "Down to",
+        width: "72px",
+        align: "right",
+        figures: true,
+        text: ([, z]) => (z.least_c === null ? "–" : `${z.least_c} °C`),
+        title: () => "the coldest it gets here",
+        begin: ([, z]) => (z.least_c === null ? "" : String(z.least_c)),
+        commit: ([id], v) => set(id, "least_c", v.trim() === "" || v.trim() === "–" ? null : v),
+      },
       {
         key: "radiant",
         head: "Shone on",
-        width: "70px",
+        width: "84px",
         align: "right",
         figures: true,
         text: ([, z]) => (z.radiant_w_per_m2 ? `${z.radiant_w_per_m2} W/m²` : "no"),
@@ -204,42 +202,16 @@ function Zones() {
         commit: ([id], v) => set(id, "radiant_w_per_m2", v.trim().toLowerCase() === "no" ? 0 : v),
       },
       {
-        key: "water",
-        head: "Water",
-        width: "72px",
-        text: ([, z]) => WATER.filter(([key]) => z[key]).map(([, word]) => word).join(" ") || "dry",
-        title: () => "dry, or what comes here: wet, salt, jets, under",
-        begin: ([, z]) => WATER.filter(([key]) => z[key]).map(([, word]) => word).join(" "),
-        commit: ([id], v) => {
-          const said = v.toLowerCase().split(/[\s,;]+/).filter((w) => w && w !== "dry" && w !== "no");
-          const odd = said.find((w) => !WATER.some(([, word]) => word === w));
-          if (odd) return Promise.resolve(misspelt(odd));
-          return edit(
-            WATER.map(([key, word]) => ({ op: "replace" as const, path: pointer("brief", "zones", id, key), value: said.includes(word) })),
-            `zone ${id}`,
-          );
-        },
-      },
-      figure("immersed_m", "Deep", "m", "how deep under water; IPX7 is up to 1 m", "50px"),
-      figure("immersed_min", "For", "min", "how long under water; IPX7 is up to half an hour", "58px"),
-      flag("dust", "Dust", "dust", "42px"),
-      flag("abrasion", "Rubs", "the harness rubs here", "42px"),
-      flag("vibration", "Shakes", "vibration"),
-      flag("flex", "Bends", "wires here bend as the machine works", "46px"),
-      flag("engine_space", "Engine", "an engine space, as the marine table means it"),
-      flag("noisy", "Noisy", "ignition or switching noise near by", "46px"),
-      flag("sensitive", "Delicate", "a compass, a receiver or another instrument near by", "60px"),
-      flag("no_structure", "Wood", "wood or plastic: nothing here to return a current through", "46px"),
-      {
-        key: "fluids",
-        head: "Fluids",
-        width: "62px",
-        text: ([, z]) => z.fluids,
-        title: () => "what may splash here, commas between: fuel, oil, coolant, brake fluid",
-        commit: ([id], v) => set(id, "fluids", v),
+        key: "is",
+        head: "What is so there",
+        width: "minmax(240px,2.4fr)",
+        text: ([, z]) => conditions(z),
+        title: () => "dry, wet, salt, jets, under water 2 m 90 min, vibration, flex, dust, rubbing, engine space, noisy, sensitive, wood, and what splashes there: fuel, oil, coolant",
+        begin: ([, z]) => conditions(z),
+        commit: ([id], v) => act("zone_is", v, id),
       },
     ];
-  }, [edit]);
+  }, [act, edit]);
   return (
     <div>
       <TypedLine label="add a zone" act="zone" example="engine bay, -20 to 85 C, wet, vibration, fuel" onCommit={(text) => act("zone", text)} />

@@ -126,6 +126,33 @@ def read_zone(text: str, fluids: Collection[str]) -> dict[str, Any]:
     return zone
 
 
+SAID_OF_ZONES = {
+    "wet": False,
+    "jets": False,
+    "immersed": False,
+    "immersed_m": None,
+    "immersed_min": None,
+    "salt": False,
+    "vibration": False,
+    "flex": False,
+    "dust": False,
+    "abrasion": False,
+    "engine_space": False,
+    "noisy": False,
+    "sensitive": False,
+    "no_structure": False,
+    "fluids": "",
+}
+"""What words say of a zone, each as it is where nothing is said."""
+
+
+def read_conditions(text: str, fluids: Collection[str]) -> dict[str, Any]:
+    """All that is so in a zone by words alone: ``wet, vibration, fuel``. Raises LineError."""
+    zone = read_zone(f"z 0 C {text}", fluids)
+    said = {k: v for k, v in zone.items() if k not in ("name", "ambient_c")}
+    return {**SAID_OF_ZONES, **said}
+
+
 @dataclass(frozen=True, slots=True)
 class _Word:
     """A word of a zone, a figure as it is read, and where it stands."""
