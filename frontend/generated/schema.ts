@@ -3295,7 +3295,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "insert_point" | "merge_point" | "rehang" | "take_out_device" | "take_out_branch" | "take_out_zone";
+            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "connector" | "copy_connector" | "move_pins" | "rename" | "insert_point" | "merge_point" | "rehang" | "take_out_device" | "take_out_connector" | "take_out_branch" | "take_out_zone";
             /**
              * Text
              * @default

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Callable
 from typing import Any, Literal, get_args
 
 from inkthread.core.brief.zone_line import SAID_OF_ZONES, read_conditions, read_zone
@@ -13,6 +14,8 @@ from inkthread.core.circuits.new_device import place_pin
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, copied, free_id, next_order
 from inkthread.core.document.values import HIDDEN
+from inkthread.core.ends.lines import connector_line, copy_connector, move_pins, take_out_connector
+from inkthread.core.rename import rename
 from inkthread.core.route.lines import insert_point, merge_point, rehang_branch, route_line
 
 ActName = Literal[
@@ -22,10 +25,15 @@ ActName = Literal[
     "place",
     "zone",
     "zone_is",
+    "connector",
+    "copy_connector",
+    "move_pins",
+    "rename",
     "insert_point",
     "merge_point",
     "rehang",
     "take_out_device",
+    "take_out_connector",
     "take_out_branch",
     "take_out_zone",
 ]
@@ -40,7 +48,9 @@ def act_operations(
     ``feed``: a line of devices. ``run``: a line of points and lengths. ``pin``: a new pin on the
     device ``about``. ``place``: give every pin of the device ``about`` that has none a cavity.
     ``zone``: a new zone, its name, perhaps how hot its air gets and what else is so there. ``zone_is``: all
-    that is so in the zone ``about``.
+    that is so in the zone ``about``. ``connector``: a connector put in or changed. ``copy_connector``: one
+    more like ``about``. ``move_pins``: pins to the connector ``about``. ``rename``: the thing ``about``, as
+    ``devices/M1``, gets another id everywhere.
     ``insert_point``: a point on the branch ``about``. ``merge_point``: the two branches at the point
     ``about`` become one. ``rehang``: the branch ``about`` on another point. ``take_out_...``: the thing
     ``about`` with all that names it.
@@ -55,7 +65,7 @@ def act_operations(
 def _operations(
     plain: dict[str, Any], catalogue: Catalogue, act: str, text: str, about: str
 ) -> list[dict[str, Any]]:
-    if act in ("feed", "run"):
+    if act in _LINES:
         return _lines(plain, catalogue, act, text)
     if act == "pin":
         return _pin(plain, catalogue, about, text)
@@ -63,6 +73,15 @@ def _operations(
         return _place(plain, catalogue, about)
     if act == "zone":
         return _zone(plain, catalogue, text)
+    if act == "copy_connector":
+        return copy_connector(plain, about, text).operations
+    if act == "move_pins":
+        return move_pins(plain, catalogue, about, text).operations
+    if act == "take_out_connector":
+        return take_out_connector(plain, about).operations
+    if act == "rename":
+        what, _, old = about.partition("/")
+        return rename(plain, what, old, text).operations
     if act == "zone_is":
         return _zone_is(plain, catalogue, about, text)
     if act == "insert_point":
@@ -80,13 +99,21 @@ def _operations(
     raise LineError(f"There is no act {act!r}. Known: {', '.join(ACTS)}.")
 
 
+_LINES: dict[str, Callable[[dict[str, Any], Catalogue, str], Draft]] = {
+    "feed": feed_line,
+    "run": lambda plain, _, text: route_line(plain, text),
+    "connector": connector_line,
+}
+"""Lines that may be typed or pasted several at once."""
+
+
 def _lines(plain: dict[str, Any], catalogue: Catalogue, act: str, text: str) -> list[dict[str, Any]]:
     """One typed line, or several that were pasted at once: all of them, or none."""
     lines = [line for line in text.splitlines() if line.strip()] or [""]
     operations: list[dict[str, Any]] = []
     for number, line in enumerate(lines, 1):
         try:
-            draft = feed_line(plain, catalogue, line) if act == "feed" else route_line(plain, line)
+            draft = _LINES[act](plain, catalogue, line)
         except LineError as error:
             if len(lines) == 1:
                 raise

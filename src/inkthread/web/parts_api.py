@@ -24,10 +24,11 @@ from inkthread.core.document.complete import complete
 from inkthread.core.document.load import pointer
 from inkthread.core.ends.adjacent import propose, standing
 from inkthread.core.ends.detail import end_detail
-from inkthread.core.ends.mating import Half, fit_half, half_in_words, mating_half
+from inkthread.core.ends.mating import Half, fit_half, half_in_words, mating_half, taken_off
 from inkthread.core.ends.pinout import RULES, PinoutError, clear, give_out, swap
 from inkthread.core.ends.rank import rank_families
 from inkthread.core.quantity import QuantityError
+from inkthread.core.words import list_in_words
 from inkthread.storage import StoredDesign
 from inkthread.storage.patches import apply_with_inverse
 from inkthread.web.api import operations_of, reply
@@ -470,4 +471,7 @@ def post_mate(path: DesignPath, body: MateBody) -> Response:
 
     does = "is" if body.itself else "meets"
     label = f"{body.connector} {does} {body.family}: {half_in_words(meets, family)}"
+    left = taken_off(operations)
+    if left:
+        label += f"; {list_in_words(left)} found no way"
     return put_as_seen(stored, operations, label)

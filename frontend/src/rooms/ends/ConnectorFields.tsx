@@ -7,7 +7,7 @@ import { inOrder, length } from "../../format";
 
 /** What the builder states about one connector on the harness. */
 export function ConnectorFields({ id }: { id: string }) {
-  const { design, edit } = useDesign();
+  const { design, edit, act } = useDesign();
   const catalogue = useCatalogue();
   const { mate } = usePinout();
   const [more, setMore] = useState(false);
@@ -44,7 +44,7 @@ export function ConnectorFields({ id }: { id: string }) {
         label="Ways"
         value={String(connector.ways)}
         choices={(family?.ways ?? [connector.ways]).map((w) => ({ value: String(w), label: String(w) }))}
-        onCommit={(w) => set({ ways: Number(w) }, `has ${w} ways`)}
+        onCommit={(w) => act("connector", `${id} ${w} way`)}
       />
       {halved && (
         <>

@@ -4,8 +4,10 @@ import type { Evaluation } from "../../api/client";
 import { useDesign } from "../../api/design";
 import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
+import { TypedLine } from "../../components/TypedLine";
 import { CavityCard } from "./CavityCard";
 import { ChoiceLeaf } from "./ChoiceLeaf";
+import { ConnectorActs } from "./ConnectorActs";
 import { ConnectorFields } from "./ConnectorFields";
 import { Faces, FacesLeaf } from "./FacesLeaf";
 import { LinksLeaf } from "./LinksLeaf";
@@ -25,16 +27,18 @@ const LEAVES = [
 
 /** What every wire ends in: connectors, both faces, the pinout, and what would do better. */
 export function EndsRoom() {
-  const { design } = useDesign();
+  const { design, act } = useDesign();
   const { connector: asked, leaf = "" } = useParams();
   const connectors = design.evaluation.ends.connectors;
   const ids = Object.keys(connectors);
   const id = asked && connectors[asked] ? asked : ids[0];
   const connector = id ? connectors[id] : undefined;
   const [cavity, setCavity] = useState<string | null>(null);
+  const add = <TypedLine label="add" act="connector" example="J3 SR16 6 way at tail" onCommit={(text) => act("connector", text)} />;
   if (!connector || !id) {
     return (
       <Room room="ends" title="Ends">
+        {add}
         <p className="max-w-[70ch] text-second">Each device you put in under Circuits brings a connector of the usual kind for it. You change it here.</p>
       </Room>
     );
@@ -45,6 +49,7 @@ export function EndsRoom() {
   const card = chosen && (leaf === "" || leaf === "faces") ? <CavityCard key={`${id}-${chosen.cavity}`} connector={connector} cavity={chosen} /> : undefined;
   return (
     <Room room="ends" title="Ends" sentence={connector.sentence} beside={card}>
+      {add}
       <div className="grid gap-4 grid-cols-[112px_minmax(0,1fr)]">
         <ConnectorList ids={ids} chosen={id} leaf={leaf} onChoose={() => setCavity(null)} />
         <div className="min-w-0">
@@ -64,6 +69,7 @@ export function EndsRoom() {
                 <Pinout key={id} connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} />
                 <p className="mb-4 mt-2 text-[14px] text-second">{connector.mates_with}</p>
                 <ConnectorFields id={id} />
+                <ConnectorActs key={id} id={id} />
               </div>
             </div>
           )}

@@ -16,6 +16,7 @@ from inkthread.core.document.choices import Connector
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Gender, Shell
+from inkthread.core.ends.refit import OnWay, refit_ways
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.words import list_in_words
 
@@ -58,8 +59,8 @@ def mating_half(catalogue: Catalogue, there: Half) -> Half:
 def fit_half(document: Document, catalogue: Catalogue, connector_id: str, half: Half) -> list[dict[str, Any]]:
     """Operations that make a connector of the harness this half; its pins keep their order of ways.
 
-    The shell carries what its family says it must. A way keeps its name where the new face has it;
-    else pins go to the ways of the same rank.
+    The shell carries what its family says it must. Pins go where ``refit_ways`` says; those without a place
+    are taken off.
     Raises KeyError for a connector, family or number of ways that there is not.
     """
     before = document.ends.connectors[connector_id]
@@ -68,7 +69,6 @@ def fit_half(document: Document, catalogue: Catalogue, connector_id: str, half: 
     housing = catalogue.connectors[half.family].housing(half.ways)
     if housing is None:
         raise KeyError(half.ways)
-    new = list(housing.face.cavities)
     old_housing = catalogue.connectors[before.family].housing(before.ways)
     old = list(old_housing.face.cavities) if old_housing is not None else []
     base = ["ends", "connectors", connector_id]
@@ -84,15 +84,31 @@ def fit_half(document: Document, catalogue: Catalogue, connector_id: str, half: 
         {"op": "replace", "path": pointer([*base, k]), "value": v} for k, v in values.items()
     ]
     mine = {r: e for r, e in document.ends.pinout.items() if e.connector == connector_id}
-    same = all(e.cavity in new for e in mine.values())
+    pins = [OnWay(r, _role(document, r), e.cavity) for r, e in mine.items()]
+    given, left = refit_ways(pins, old, housing)
     for ref, entry in mine.items():
         at = ["ends", "pinout", ref]
-        if not same and entry.cavity in old and old.index(entry.cavity) < len(new):
-            cavity = new[old.index(entry.cavity)]
-            operations.append({"op": "replace", "path": pointer([*at, "cavity"]), "value": cavity})
+        if ref in left:
+            operations.append({"op": "remove", "path": pointer(at)})
+            continue
+        if given[ref] != entry.cavity:
+            operations.append({"op": "replace", "path": pointer([*at, "cavity"]), "value": given[ref]})
         if entry.contact is not None and before.family != half.family:
             operations.append({"op": "replace", "path": pointer([*at, "contact"]), "value": None})
+    gone = [c for c in before.spares if c not in housing.face.cavities]
+    operations += [{"op": "remove", "path": pointer([*base, "spares", c])} for c in gone]
     return operations
+
+
+def _role(document: Document, ref: str) -> str:
+    device, _, pin = ref.partition(".")
+    return document.circuits.devices[device].pins[pin].role
+
+
+def taken_off(operations: list[dict[str, Any]]) -> list[str]:
+    """Device pins that operations take off their connector."""
+    gone = (str(x["path"]).split("/") for x in operations if x["op"] == "remove")
+    return [p[3].replace("~1", "/").replace("~0", "~") for p in gone if p[1:3] == ["ends", "pinout"]]
 
 
 def half_in_words(half: Half, family: ConnectorFamily) -> str:

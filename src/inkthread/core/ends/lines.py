@@ -1,0 +1,337 @@
+"""Typed lines of the ends room: a connector put in, changed, copied, split and taken out.
+
+``J3 SR16 6 way at tail`` is a connector of its own; ``M1 SR20`` gives one that is there another family.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from inkthread.core.catalogue import Catalogue, ConnectorFamily, Housing
+from inkthread.core.circuits.new_device import place_pin
+from inkthread.core.document.draft import Draft, LineError
+from inkthread.core.ends.refit import OnWay, refit_ways
+from inkthread.core.typed.grammar import TypedError, parse_line
+
+_EMPTY = {"spares": {}, "accessories": {}, "key": ""}
+
+
+@dataclass(slots=True)
+class _Said:
+    """What a line says of a connector; ``None`` where nothing is."""
+
+    connector: str
+    family: str | None = None
+    ways: int | None = None
+    fields: dict[str, Any] = field(default_factory=dict)
+    cavities: list[tuple[str, str, Any]] = field(default_factory=list)
+    """Way, device pin, and where that stands."""
+
+
+def connector_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
+    """Operations that put in a connector as typed, or change the one that is there. Raises LineError."""
+    draft = Draft(plain)
+    said = _read(draft, catalogue, text)
+    there = draft.at("ends", "connectors").get(said.connector)
+    if there is None:
+        _put_in(draft, catalogue, said, text)
+    elif said.family is not None or said.ways is not None:
+        refit(draft, catalogue, said.connector, said.family or there["family"], said.ways)
+    for name, value in said.fields.items():
+        draft.put(value, "ends", "connectors", said.connector, name)
+    for cavity, ref, token in said.cavities:
+        _land(draft, catalogue, said.connector, cavity, ref, token)
+    return draft
+
+
+def _read(draft: Draft, catalogue: Catalogue, text: str) -> _Said:
+    tree = parse_line("connector", text)
+    parts: list[Any] = list(tree.children)
+    said = _Said(str(parts[0]))
+    words = parts[1:]
+    n = 0
+    while n < len(words):
+        part = words[n]
+        rule = getattr(part, "data", None)
+        n += 1
+        if rule is None:
+            continue
+        token = part.children[0]
+        start, end = int(token.start_pos or 0), int(part.children[-1].end_pos or 0)
+        if rule == "ways":
+            said.ways = int("".join(c for c in str(token) if c.isdigit()))
+        elif rule == "at":
+            said.fields["point"] = _point(draft, str(part.children[-1]), start, end)
+        elif rule == "cavity":
+            way, _, ref = (x.strip() for x in str(token).partition("="))
+            said.cavities.append((way, ref, token))
+        elif rule == "bracket":
+            said.fields["name"] = str(token)[1:-1].strip()
+        else:
+            n += _word(draft, catalogue, said, str(token), words[n:], (start, end))
+    return said
+
+
+def _point(draft: Draft, point: str, start: int, end: int) -> str:
+    points = draft.at("route", "points")
+    if point in points:
+        return point
+    named = [p for p, x in points.items() if x.get("name", "").lower() == point.lower()]
+    if len(named) == 1:
+        return str(named[0])
+    known = ", ".join(points) or "none yet: type a run in Route"
+    raise TypedError(f"There is no point {point!r} on the route. Points are {known}.", start, end)
+
+
+def _word(
+    draft: Draft, catalogue: Catalogue, said: _Said, word: str, after: list[Any], at: tuple[int, int]
+) -> int:
+    """Take a word of a connector line; how many of the words after it belong to it. Raises TypedError."""
+
+    def following(what: str) -> str:
+        for part in after[:1]:
+            if getattr(part, "data", "") == "word":
+                return str(part.children[0])
+        raise TypedError(f"{word} what? Write {what}.", *at)
+
+    low = word.lower()
+    family = next((c for c in catalogue.connectors if c.lower() == low), None)
+    if family is not None:
+        said.family = family
+    elif low in ("plug", "receptacle"):
+        said.fields["shell"] = low
+    elif low in ("pins", "sockets", "pin", "socket"):
+        said.fields["contact_gender"] = low.rstrip("s")
+    elif low == "panel":
+        said.fields["panel"] = True
+    elif low in ("keyed", "key"):
+        said.fields["key"] = following("keyed B").upper()
+        return 1
+    elif low in ("marked", "mark"):
+        said.fields["mark"] = following("marked red")
+        return 1
+    elif low == "stud":
+        said.fields["stud"] = following("stud M6").upper()
+        return 1
+    elif low in ("meets", "same", "as"):
+        if low == "same":
+            return 0
+        other = following(f"{low} J4")
+        if other not in draft.at("ends", "connectors"):
+            raise TypedError(f"There is no connector {other!r} to {low}.", *at)
+        said.fields["meets" if low == "meets" else "same_as"] = other
+        return 1
+    elif low in ("on", "with", "connector", "and"):
+        return 0
+    else:
+        raise TypedError(
+            f"{word!r} is not understood of a connector. Write its family, ways, place, shell, contacts and "
+            "key: J3 SR16 6 way at tail receptacle pins keyed B.",
+            *at,
+            partly=True,
+        )
+    return 0
+
+
+def _housing(
+    family: ConnectorFamily, ways: int | None, needs: int, named: frozenset[str] = frozenset()
+) -> Housing:
+    """The housing of so many ways, or the smallest that has room and the ways that are named. Raises
+    LineError.
+    """
+    if ways is None:
+        able = (h for h in family.housings if h.ways >= needs and named <= h.face.cavities.keys())
+        return next(able, family.housings[-1])
+    housing = family.housing(ways)
+    if housing is None:
+        made = ", ".join(str(h.ways) for h in family.housings)
+        raise LineError(f"{family.code} is not made with {ways} ways. It is made with {made}.")
+    return housing
+
+
+def _shell(family: ConnectorFamily, wanted: str | None) -> str:
+    if family.loose:
+        return "none"
+    if wanted in ("plug", "receptacle"):
+        return wanted
+    socketed = [s for s in ("plug", "receptacle") if family.gender_for(s) in (None, "socket")]
+    return socketed[0] if socketed else "plug"
+
+
+def _put_in(draft: Draft, catalogue: Catalogue, said: _Said, text: str) -> None:
+    if said.family is None:
+        raise TypedError(
+            f"There is no {said.connector} yet. Say its family: {said.connector} SR16 6 way at tail.",
+            0,
+            len(text),
+        )
+    family = catalogue.connectors[said.family]
+    shell = _shell(family, said.fields.get("shell"))
+    points = draft.at("route", "points")
+    named = frozenset(way for way, _, _ in said.cavities)
+    draft.put(
+        {
+            "order": draft.next_order("ends", "connectors"),
+            "family": family.code,
+            "ways": _housing(family, said.ways, len(named), named).ways,
+            "name": "",
+            "point": said.connector if said.connector in points else None,
+            "shell": shell,
+            "contact_gender": family.gender_for(shell) or "socket",
+            "stud": family.usual_stud,
+        },
+        "ends",
+        "connectors",
+        said.connector,
+    )
+    said.fields.pop("shell", None)
+
+
+def refit(
+    draft: Draft, catalogue: Catalogue, connector_id: str, code: str, ways: int | None
+) -> tuple[str, ...]:
+    """Give a connector another family or number of ways, and what is on it its ways there; the pins that
+    have no place are taken off it, and named. Raises LineError.
+    """
+    there = draft.at("ends", "connectors", connector_id)
+    family = catalogue.connectors[code]
+    pinout = draft.at("ends", "pinout")
+    mine = [r for r, e in pinout.items() if e["connector"] == connector_id]
+    mine.sort(key=lambda r: float(pinout[r]["order"]))
+    housing = _housing(
+        family, ways if ways is not None or code != there["family"] else there["ways"], len(mine)
+    )
+    old = catalogue.connectors.get(there["family"])
+    old_housing = old.housing(there["ways"]) if old is not None else None
+    devices = draft.at("circuits", "devices")
+    pins = [
+        OnWay(r, devices[(d := r.partition("."))[0]]["pins"][d[2]]["role"], pinout[r]["cavity"]) for r in mine
+    ]
+    given, left = refit_ways(
+        pins, list(old_housing.face.cavities) if old_housing is not None else [], housing
+    )
+    shell = _shell(family, there["shell"])
+    values = {
+        "family": code,
+        "ways": housing.ways,
+        "shell": shell,
+        "contact_gender": family.gender_for(shell) or there["contact_gender"],
+        "stud": there.get("stud") if there.get("stud") in family.studs else family.usual_stud,
+    }
+    if code != there["family"]:
+        values |= {
+            k: v for k, v in _EMPTY.items() if there.get(k) and not _still(family, housing, k, there[k])
+        }
+    elif there.get("spares"):
+        values["spares"] = {c: s for c, s in there["spares"].items() if c in housing.face.cavities}
+    for name, value in values.items():
+        if there.get(name) != value:
+            draft.put(value, "ends", "connectors", connector_id, name)
+    for ref, way in given.items():
+        if pinout[ref]["cavity"] != way:
+            draft.put(way, "ends", "pinout", ref, "cavity")
+        if pinout[ref].get("contact") is not None and code != there["family"]:
+            draft.put(None, "ends", "pinout", ref, "contact")
+    for ref in left:
+        draft.drop("ends", "pinout", ref)
+    return left
+
+
+def _still(family: ConnectorFamily, housing: Housing, name: str, value: Any) -> bool:
+    """Whether what was said of a connector holds for another family too."""
+    if name == "key":
+        return value in family.keyings
+    if name == "accessories":
+        return all(code in {a.code for a in family.accessories} for code in value)
+    return all(way in housing.face.cavities for way in value)
+
+
+def _land(draft: Draft, catalogue: Catalogue, connector_id: str, cavity: str, ref: str, token: Any) -> None:
+    start, end = int(token.start_pos or 0), int(token.end_pos or 0)
+    device, _, pin = ref.partition(".")
+    if pin not in draft.at("circuits", "devices").get(device, {}).get("pins", {}):
+        raise TypedError(f"There is no device pin {ref}. Put it in first, in Circuits.", start, end)
+    connector = draft.at("ends", "connectors", connector_id)
+    housing = catalogue.connectors[connector["family"]].housing(connector["ways"])
+    if housing is None or cavity not in housing.face.cavities:
+        made = ", ".join(housing.face.cavities) if housing is not None else "none"
+        raise TypedError(f"{connector_id} has no way {cavity!r}. Its ways are {made}.", start, end)
+    pinout = draft.at("ends", "pinout")
+    taken = next(
+        (r for r, e in pinout.items() if (e["connector"], e["cavity"]) == (connector_id, cavity)), None
+    )
+    if taken is not None and taken != ref:
+        raise TypedError(f"{connector_id}-{cavity} has {taken} already.", start, end)
+    if ref in pinout:
+        draft.put(connector_id, "ends", "pinout", ref, "connector")
+        draft.put(cavity, "ends", "pinout", ref, "cavity")
+    else:
+        draft.put(
+            {"order": draft.next_order("ends", "pinout"), "connector": connector_id, "cavity": cavity},
+            "ends",
+            "pinout",
+            ref,
+        )
+
+
+def _there(draft: Draft, connector_id: str) -> dict[str, Any]:
+    found = draft.at("ends", "connectors").get(connector_id)
+    if found is None:
+        raise LineError(f"There is no connector {connector_id!r}.")
+    return dict(found)
+
+
+def copy_connector(plain: dict[str, Any], about: str, text: str) -> Draft:
+    """Operations that put in a connector like another one, with nothing on it. Raises LineError."""
+    draft = Draft(plain)
+    like = _there(draft, about)
+    connectors = draft.at("ends", "connectors")
+    new = text.strip() or next(
+        f"{about}{c}" for c in "bcdefghijklmnopqrstuvwxyz" if f"{about}{c}" not in connectors
+    )
+    if new in connectors:
+        raise LineError(f"There is a connector {new} already.")
+    made = {
+        **like,
+        "order": draft.next_order("ends", "connectors"),
+        "meets": None,
+        "same_as": None,
+        "spares": {},
+    }
+    draft.put(made, "ends", "connectors", new)
+    return draft
+
+
+def move_pins(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str) -> Draft:
+    """Operations that move pins to the connector ``about``: ``A1.O1 A1.O2``. Raises LineError."""
+    draft = Draft(plain)
+    _there(draft, about)
+    refs = text.replace(",", " ").split()
+    if not refs:
+        raise LineError(f"Which pins go to {about}? Write A1.O1 A1.O2.")
+    devices, pinout = draft.at("circuits", "devices"), draft.at("ends", "pinout")
+    for ref in refs:
+        device, _, pin = ref.partition(".")
+        if pin not in devices.get(device, {}).get("pins", {}):
+            raise LineError(f"There is no device pin {ref}.")
+        if ref in pinout and pinout[ref]["connector"] != about:
+            draft.drop("ends", "pinout", ref)
+        if ref not in pinout:
+            place_pin(draft, catalogue, ref, about)
+    return draft
+
+
+def take_out_connector(plain: dict[str, Any], about: str) -> Draft:
+    """Operations that take out a connector; its pins have none then, and what met it meets a device."""
+    draft = Draft(plain)
+    _there(draft, about)
+    for ref, entry in list(draft.at("ends", "pinout").items()):
+        if entry["connector"] == about:
+            draft.drop("ends", "pinout", ref)
+    for other_id, other in draft.at("ends", "connectors").items():
+        for name in ("meets", "same_as"):
+            if other.get(name) == about:
+                draft.put(None, "ends", "connectors", other_id, name)
+    draft.drop("ends", "connectors", about)
+    return draft

@@ -1,0 +1,169 @@
+"""Connectors as things: typed, refitted, copied, split, renamed, taken out."""
+
+from __future__ import annotations
+
+import pytest
+
+from inkthread.core.circuits.new_device import HALVES
+from inkthread.core.document import parse_document
+from inkthread.core.document.draft import LineError
+from inkthread.core.ends.lines import connector_line, refit
+from inkthread.core.typed.grammar import TypedError
+from tests.conftest import Bench
+
+
+def connectors(bench: Bench) -> dict[str, dict[str, object]]:
+    return bench.plain["ends"]["connectors"]
+
+
+def ways(bench: Bench, connector: str) -> dict[str, str]:
+    return {r: e["cavity"] for r, e in bench.plain["ends"]["pinout"].items() if e["connector"] == connector}
+
+
+def controller() -> Bench:
+    bench = Bench("motorsport").feed("B1 battery > F1 fuse > A1 controller 1 A > B1")
+    return bench.run("B1 100 > F1 300 > tail rear breakout 500 > A1")
+
+
+def test_a_connector_is_typed_with_all_that_is_said_of_it():
+    bench = controller()
+    bench._act("connector", "J3 SR16 6 way at tail receptacle pins keyed B (rear port) panel marked red")
+    assert {k: connectors(bench)["J3"][k] for k in (
+        "family", "ways", "point", "shell", "contact_gender", "key", "name", "panel", "mark")} == {
+        "family": "SR16", "ways": 6, "point": "tail", "shell": "receptacle", "contact_gender": "pin",
+        "key": "B",
+        "name": "rear port", "panel": True, "mark": "red",
+    }  # fmt: skip
+    parse_document(bench.plain)
+    bench._act("connector", "J4 SR20 3=A1.O1 1=A1.I1")
+    assert ways(bench, "J4") == {"A1.O1": "3", "A1.I1": "1"}
+    # Several lines at once, all or none.
+    with pytest.raises(LineError, match="Line 2"):
+        bench._act("connector", "J5 SR16 2 way\nJ6 SR16 5000 way")
+    assert "J5" not in connectors(bench)
+
+
+@pytest.mark.parametrize(
+    ("line", "said", "meant"),
+    [
+        ("J3 6 way at tail", "no J3 yet", "J3 6 way at tail"),
+        ("J3 SR16 7 way", "is made with", None),
+        ("J3 SR16 at attic", "no point 'attic'", "at attic"),
+        ("J3 SR16 shiny", "'shiny' is not understood", "shiny"),
+        ("J3 SR16 2 way 9=A1.B", "no way '9'", "9=A1.B"),
+        ("J3 SR16 2 way 1=A1.zz", "no device pin A1.zz", "1=A1.zz"),
+        ("A1 2=A1.B", "has A1.G already", "2=A1.B"),
+    ],
+)
+def test_what_a_connector_cannot_be_is_refused_in_words(line, said, meant):
+    bench = controller()
+    with pytest.raises(LineError, match=said) as refused:
+        connector_line(bench.plain, bench.catalogue, line)
+    if meant is not None:
+        assert isinstance(refused.value, TypedError)
+        assert line[refused.value.start : refused.value.end] == meant
+
+
+def test_another_family_keeps_what_is_on_it():
+    bench = controller()
+    before = ways(bench, "A1")
+    bench._act("connector", "A1 SR20")
+    assert ways(bench, "A1") == before
+    assert connectors(bench)["A1"]["family"] == "SR20"
+    # Fewer ways than pins: refused by what is made, never a phantom way.
+    bench._act("connector", "A1 SR20 12 way")
+    bench._act("connector", "A1 SR20 6 way")
+    assert len(set(ways(bench, "A1").values())) == 5
+
+
+def test_pins_without_a_place_are_taken_off_and_named():
+    from inkthread.core.document.complete import whole
+    from inkthread.core.document.draft import Draft
+
+    bench = controller()
+    draft = Draft(whole(bench.plain))
+    left = refit(draft, bench.catalogue, "A1", "SR16", 2)
+    assert left == ("A1.O1", "A1.I1", "A1.N1")
+    assert {r for r, e in draft.plain["ends"]["pinout"].items() if e["connector"] == "A1"} == {"A1.B", "A1.G"}
+
+
+def test_ways_with_a_meaning_take_the_pins_that_mean_it(catalogue):
+    """Servo plug: signal, supply, ground; M12 four-way: 1 supply, 3 ground, 4 signal (IEC 60947-5-2)."""
+    bench = Bench("model").feed("X1 widget (servo, SS15)")
+    bench._act("connector", "X1 SV3")
+    housing = catalogue.connectors["SV3"].housings[0]
+    pins = bench.plain["circuits"]["devices"]["X1"]["pins"]
+    for ref, way in ways(bench, "X1").items():
+        if way in housing.roles:
+            assert housing.roles[way] == pins[ref.partition(".")[2]]["role"]
+    assert "role-swapped" not in bench.codes()
+
+
+def test_a_connector_is_copied_split_and_taken_out():
+    bench = controller()
+    bench._act_about("copy_connector", "", "A1")
+    assert connectors(bench)["A1b"]["family"] == connectors(bench)["A1"]["family"]
+    bench._act_about("move_pins", "A1.I1, A1.N1", "A1b")
+    assert set(ways(bench, "A1b")) == {"A1.I1", "A1.N1"}
+    assert set(ways(bench, "A1")) == {"A1.B", "A1.G", "A1.O1"}
+    bench.set("ends/connectors/A1/meets", "A1b")
+    bench._act_about("take_out_connector", "", "A1b")
+    assert connectors(bench)["A1"]["meets"] is None
+    assert "A1.I1" not in bench.plain["ends"]["pinout"]
+    bench.evaluate()
+
+
+def test_halves_are_of_opposite_shells_and_contacts_of_any_family_that_has_them(catalogue):
+    made = 0
+    for code, family in catalogue.connectors.items():
+        if family.loose or family.group in ("fuse and relay", "ignition", "flying lead"):
+            continue
+        bench = Bench("vehicle").feed("B1 battery")
+        try:
+            bench.feed(f"B1 > J1 joint (in-line connector, {code}) > E1 lamp 1 A > B1")
+        except LineError:
+            continue
+        a, b = (connectors(bench)[f"J1{side}"] for side in HALVES)
+        if family.genderless:
+            continue
+        made += 1
+        assert a["shell"] != b["shell"], code
+        assert a["contact_gender"] != b["contact_gender"], code
+    assert made > 10
+
+
+@pytest.mark.parametrize("demo", ["larkspur", "mushroom", "glider"])
+def test_what_is_renamed_is_renamed_everywhere(demo):
+    from inkthread.demo import demo_document
+
+    bench = Bench(plain=demo_document(demo))
+    before = bench.evaluate()
+    for what, room in (
+        ("devices", "circuits"), ("connectors", "ends"), ("points", "route"), ("circuits", "circuits"),
+        ("branches", "route"), ("zones", "brief"),
+    ):  # fmt: skip
+        for n, old in enumerate(list(bench.plain[room][what])[:12]):
+            if old in bench.plain[room][what]:
+                bench._act_about("rename", f"Zz{what[:2]}{n}", f"{what}/{old}")
+    after = bench.evaluate()
+    assert len(after.wire.wires) == len(before.wire.wires)
+    assert after.tally.grams == pytest.approx(before.tally.grams)
+    assert after.tally.metres == pytest.approx(before.tally.metres)
+    assert sorted(w.gauge for w in after.wire.wires.values()) == sorted(
+        w.gauge for w in before.wire.wires.values()
+    )
+    assert {f.code for f in after.findings} == {f.code for f in before.findings}
+
+
+def test_a_renamed_device_takes_its_connector_its_place_and_its_fixed_wires_along():
+    bench = controller().feed("F1 > E1 lamp 1 A > B1").run("tail 200 > E1")
+    key = next(k for k in bench.evaluate().wire.wires if "A1.B" in k)
+    bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "one spool", "gauge": "16 AWG"})
+    bench._act_about("rename", "U7", "devices/A1")
+    assert "U7" in connectors(bench)
+    assert connectors(bench)["U7"]["point"] == "U7"
+    assert "U7" in bench.plain["circuits"]["loads"]
+    assert "fixed-orphan" not in bench.codes()
+    for wrong, said in (("B1", "There is B1"), ("a b", "cannot be an id"), ("", "cannot be an id")):
+        with pytest.raises(LineError, match=said):
+            bench._act_about("rename", wrong, "devices/U7")
