@@ -204,7 +204,10 @@ def _is_ground_block(draft: Draft, catalogue: Catalogue, device_id: str) -> bool
 def _new_device(draft: Draft, catalogue: Catalogue, step: TypedStep) -> str:
     kind = catalogue.kinds[step.kind]
     device_id = step.place or draft.free_id(kind.prefix, "circuits", "devices")
-    add_device(draft, catalogue, device_id, step.name or kind.label, step.kind, family=step.family)
+    add_device(
+        draft, catalogue, device_id, step.name or kind.label, step.kind,
+        pins=not step.no_pins, family=step.family, end=not step.no_end,
+    )  # fmt: skip
     put_ratings(draft, device_id, kind, step.ratings)
     return device_id
 

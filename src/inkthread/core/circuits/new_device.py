@@ -23,9 +23,10 @@ def add_device(
     *,
     pins: bool = True,
     family: str | None = None,
+    end: bool = True,
 ) -> None:
-    """A new device with its kind's pins, paths and load, and a connector that meets it, of the family that is
-    named or that its kind has; or without pins.
+    """A new device with its kind's pins, paths, load and source, and a connector that meets it, of the family
+    that is named or that its kind has; or without ``pins`` and all that hangs on them, or without an ``end``.
     """
     kind = catalogue.kinds[kind_id]
     draft.put(
@@ -57,14 +58,14 @@ def add_device(
                     "efficiency_percent": p.efficiency_percent,
                     "throw": p.throw,
                 }
-                for n, p in enumerate(kind.paths)
+                for n, p in enumerate(kind.paths if pins else ())
             },
         },
         "circuits",
         "devices",
         device_id,
     )
-    if kind.load is not None:
+    if kind.load is not None and pins:
         loads = draft.at("circuits", "loads")
         load_id = device_id if device_id not in loads else draft.free_id("L", "circuits", "loads")
         draft.put(
@@ -81,7 +82,7 @@ def add_device(
             "loads",
             load_id,
         )
-    if kind.source is not None:
+    if kind.source is not None and pins:
         supply = next(p.id for p in kind.pins if p.role == "supply_out")
         back = next(p.id for p in kind.pins if p.role == "ground")
         sources = draft.at("circuits", "sources")
@@ -98,6 +99,8 @@ def add_device(
             "sources",
             device_id if device_id not in sources else draft.free_id("S", "circuits", "sources"),
         )
+    if not end:
+        return
     meets = catalogue.connectors[family or kind.connector]
     if kind.halves:
         _add_halves(draft, catalogue, device_id, kind, meets)

@@ -3,9 +3,10 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from typing import Any
 
 from inkthread.core.catalogue import DeviceKind
-from inkthread.core.circuits.typed_step import Ratings
+from inkthread.core.circuits.figures import Ratings
 from inkthread.core.document.draft import Draft, LineError
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 
@@ -37,9 +38,8 @@ def put_ratings(draft: Draft, device_id: str, kind: DeviceKind, said: Ratings) -
     if load is None and source is None and not paths and _draws(said):
         load = _load_of_its_own(draft, device_id)
     if load is not None:
-        _put_load(draft, load, said)
-        if said.resistance_ohm is not None and kind.load_kind == "constant current":
-            draft.put("resistive", "circuits", "loads", load, "kind")
+        for field, value in load_fields(said).items():
+            draft.put(value, "circuits", "loads", load, field)
     elif any((said.peak_a, said.inrush_a, said.duty_percent, said.service)):
         raise LineError(f"{device_id} ({kind.label}) has no load of its own to say that of.")
     elif said.current_a is not None:
@@ -78,20 +78,13 @@ def _put_source(draft: Draft, device_id: str, source: str | None, kind: DeviceKi
         raise LineError(f"{device_id} ({kind.label}) holds no {said.capacity_ah:g} Ah. Leave it out.")
     if source is None:
         return
-    stated = {
-        "capacity_ah": said.capacity_ah,
-        "fault_a": said.fault_a,
-        "limit_a": said.limit_a,
-        "fuse_a": said.fuse_a,
-        "feed_gauge": said.lead_gauge,
-    }
+    stated = source_fields(said)
     brief = draft.at("brief")
     supplies = [float(brief.get(f"supply_{x}_v") or 0) for x in ("nominal", "working")]
     if said.rated_v and all(abs(said.rated_v - v) > _SAME_VOLTS * v for v in supplies):
         stated["nominal_v"] = said.rated_v
     for field, value in stated.items():
-        if value is not None:
-            draft.put(value, "circuits", "sources", source, field)
+        draft.put(value, "circuits", "sources", source, field)
 
 
 def _draws(said: Ratings) -> bool:
@@ -136,18 +129,32 @@ def _load_of_its_own(draft: Draft, device_id: str) -> str | None:
     return load_id
 
 
-def _put_load(draft: Draft, load: str, said: Ratings) -> None:
-    for field in (
-        "current_a",
-        "peak_a",
-        "peak_s",
-        "inrush_a",
-        "inrush_s",
-        "duty_percent",
-        "cycle_s",
-        "service",
-        "rated_v",
-    ):
-        value = getattr(said, field)
-        if value is not None:
-            draft.put(value, "circuits", "loads", load, field)
+def load_fields(said: Ratings) -> dict[str, Any]:
+    """Fields of a load that figures say."""
+    fields = {f: getattr(said, f) for f in _LOAD_FIELDS if getattr(said, f) is not None}
+    return fields | ({"kind": "resistive"} if said.resistance_ohm is not None else {})
+
+
+def source_fields(said: Ratings) -> dict[str, Any]:
+    """Fields of a source that figures say, but for its volts."""
+    stated = {
+        "capacity_ah": said.capacity_ah,
+        "fault_a": said.fault_a,
+        "limit_a": said.limit_a,
+        "fuse_a": said.fuse_a,
+        "feed_gauge": said.lead_gauge,
+    }
+    return {field: value for field, value in stated.items() if value is not None}
+
+
+_LOAD_FIELDS = (
+    "current_a",
+    "peak_a",
+    "peak_s",
+    "inrush_a",
+    "inrush_s",
+    "duty_percent",
+    "cycle_s",
+    "service",
+    "rated_v",
+)

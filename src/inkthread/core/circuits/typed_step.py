@@ -8,49 +8,13 @@ from dataclasses import dataclass, field, replace
 from typing import TYPE_CHECKING, Any
 
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.figures import OF_FIELDS, Ratings, figure_ratings
 from inkthread.core.circuits.kind_of_name import guess_kind, head_noun, name_words
-from inkthread.core.document.draft import LineError
-from inkthread.core.quantity import (
-    QuantityError,
-    parse_capacity_ah,
-    parse_current_a,
-    parse_gauge,
-    parse_length_mm,
-    parse_percent,
-    parse_power_w,
-    parse_resistance_ohm,
-    parse_time_s,
-    parse_voltage_v,
-)
+from inkthread.core.quantity import parse_voltage_v
 from inkthread.core.typed.grammar import TypedError
 
 if TYPE_CHECKING:
     from lark import Token, Tree
-
-
-@dataclass(frozen=True, slots=True)
-class Ratings:
-    """What was said of a device, in A, s, percent, Ah, V, ohm, mm; None where nothing was."""
-
-    current_a: float | None = None
-    peak_a: float | None = None
-    peak_s: float | None = None
-    inrush_a: float | None = None
-    inrush_s: float | None = None
-    duty_percent: float | None = None
-    cycle_s: float | None = None
-    capacity_ah: float | None = None
-    service: str | None = None
-    rated_v: float | None = None
-    """What it is made for; of a converter, what it makes."""
-    resistance_ohm: float | None = None
-    coil_a: float | None = None
-    contact_a: float | None = None
-    fault_a: float | None = None
-    limit_a: float | None = None
-    fuse_a: float | None = None
-    lead_gauge: str | None = None
-    lead_mm: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -77,6 +41,10 @@ class TypedStep:
     """The role of a pin that is to be made."""
     between: bool = False
     """It goes into the circuit that is there."""
+    no_end: bool = False
+    """No connector is put in with it."""
+    no_pins: bool = False
+    """None of the pins, paths and loads of its kind are put in with it."""
     coil: bool = False
     """A relay is entered by its coil."""
     ratings: Ratings = field(default_factory=Ratings)
@@ -87,8 +55,6 @@ class TypedStep:
         return self.ratings == Ratings() and not (self.family or self.new_pin or self.between)
 
 
-_OF = {"coil": "coil_a", "cont": "contact_a", "faul": "fault_a", "shor": "fault_a", "limi": "limit_a",
-       "fuse": "fuse_a"}  # fmt: skip
 _WHICH: dict[str, Callable[[Any], bool]] = {
     "coil_a": lambda kind: any(p.kind in ("relay", "contactor") for p in kind.paths),
     "contact_a": lambda kind: any(p.kind in ("relay", "contactor", "switch") for p in kind.paths),
@@ -119,9 +85,6 @@ class _StepReader:
         self.catalogue = catalogue
         self.text = text
         self.volts = volts
-        self.ratings = Ratings()
-        self.texts: dict[str, str] = {}
-        """What was typed of each figure."""
 
     def read(self, tree: Tree[Token]) -> TypedStep:
         tokens = list(tree.scan_values(lambda _: True))
@@ -151,13 +114,10 @@ class _StepReader:
             name = re.sub(r"(?:^|\s)coils?$", "", name, flags=re.IGNORECASE).strip()
             step = replace(step, coil=True)
             kind = guess_kind(self.catalogue, name, step.place)
-        try:
-            self._take(step, figures)
-        except QuantityError as error:
-            raise TypedError(str(error), step.start, step.end) from None
+        ratings = figure_ratings(figures, (step.start, step.end), self.volts)
         if refused is not None:
             raise refused
-        return replace(step, name=name, kind=explicit or kind, ratings=self.ratings)
+        return replace(step, name=name, kind=explicit or kind, ratings=ratings)
 
     @staticmethod
     def _place(step: TypedStep, text: str) -> TypedStep:
@@ -176,6 +136,10 @@ class _StepReader:
             kind = self._kind(word)
             if word in ("between", "put between"):
                 step = replace(step, between=True)
+            elif word == "no end":
+                step = replace(step, no_end=True)
+            elif word == "no pins":
+                step = replace(step, no_pins=True)
             elif pin in _PIN_WORDS:
                 step = replace(step, new_pin=_PIN_WORDS[pin])
             elif kind is not None:
@@ -203,7 +167,7 @@ class _StepReader:
                 found.append(part)
                 continue
             of, amount = part.children
-            field_name = _OF[str(of).lower()[:4]]
+            field_name = OF_FIELDS[str(of).lower()[:4]]
             if _WHICH[field_name](kind):
                 found.append(part)
             else:
@@ -235,7 +199,7 @@ class _StepReader:
                 loose = _word_follows(parts[n + 1 :])
             if rule in ("word", "bracket") or loose:
                 token = part.children[0]
-                runs[-1].append((str(token), token))
+                runs[-1].append((str(token).strip('"') if token.type == "QUOTED" else str(token), token))
             else:
                 figures.append(part)
                 if runs[-1]:
@@ -261,66 +225,6 @@ class _StepReader:
             f"A name stands before its figures: {step.place or 'M1'} {_joined(name)} {word} 5 A."
         )
         return name, figures, TypedError(message, start, finish, partly=True)
-
-    def _take(self, step: TypedStep, figures: list[Any]) -> None:
-        stated = [f for f in figures if f.data == "volts"]
-        for figure in stated:
-            self.ratings = replace(self.ratings, rated_v=parse_voltage_v(str(figure.children[0])))
-        volts = self.ratings.rated_v or self.volts
-        led = any(f.data == "leads" for f in figures)
-        for figure in figures:
-            if figure.data in ("volts", "leads"):
-                continue
-            values = {k: v for k, v in self._values(figure, volts, led).items() if v is not None}
-            typed = " ".join(str(t) for t in figure.children)
-            twice = next((k for k in values if getattr(self.ratings, k) is not None), None)
-            if twice is not None:
-                raise TypedError(
-                    f"{self.texts[twice]!r} stands in the name, and {typed!r} is said as well. "
-                    "Say once what it draws, like M1 water pump 7 A, peak 14 A for 2 s.",
-                    step.start,
-                    step.end,
-                )
-            self.texts.update(dict.fromkeys(values, typed))
-            self.ratings = replace(self.ratings, **values)
-
-    def _values(self, figure: Any, volts: float, led: bool) -> dict[str, Any]:
-        tokens = {t.type: str(t) for t in figure.children if t.type != "SEP"}
-        rule = figure.data
-        seconds = (
-            parse_time_s(re.sub(r"^(?:for|in)\s+", "", tokens["FOR"], flags=re.I))
-            if "FOR" in tokens
-            else None
-        )
-        if rule == "settles":
-            high, low = (str(t) for t in figure.children if t.type == "AMOUNT")
-            return {"current_a": _amperes(low, volts), "peak_a": _amperes(high, volts), "peak_s": seconds}
-        if rule in ("peak", "inrush"):
-            return {f"{rule}_a": _amperes(tokens["AMOUNT"], volts), f"{rule}_s": seconds}
-        if rule == "current":
-            return {"current_a": _amperes(tokens["AMOUNT"], volts)}
-        if rule == "amount_of":
-            return {_OF[tokens["OF"].lower()[:4]]: _amperes(tokens["AMOUNT"], volts)}
-        if rule == "ohms_of":
-            return {_OF[tokens["OF"].lower()[:4]]: _through(tokens["OHMS"], volts)}
-        if rule == "ohms":
-            ohm = parse_resistance_ohm(tokens["OHMS"])
-            return {"current_a": _through(tokens["OHMS"], volts), "resistance_ohm": ohm}
-        if rule == "turns":
-            return _turns(tokens["TURNS"])
-        if rule == "duty":
-            duty = parse_percent(re.sub(r"^at\s+", "", tokens["PERCENT"], flags=re.I))
-            cycle = re.search(r"\d.*?[a-z]+", tokens.get("CYCLE", ""), re.I)
-            return {"duty_percent": duty, "cycle_s": parse_time_s(cycle[0]) if cycle else None}
-        if rule == "capacity":
-            return {"capacity_ah": parse_capacity_ah(tokens["CAPACITY"])}
-        if rule == "service":
-            return {"service": tokens["SERVICE"].lower()}
-        if rule == "gauge":
-            return {"lead_gauge": parse_gauge(tokens["GAUGE"]).name}
-        if rule == "length" and led:
-            return {"lead_mm": parse_length_mm(tokens["LENGTH"])}
-        raise LineError(f"{figure} has no meaning.")  # pragma: no cover
 
 
 def _count(words: list[tuple[str, Any]]) -> int:
@@ -348,30 +252,3 @@ def _joined(words: list[tuple[str, Any]]) -> str:
 
 def _ends_in_coil(name: str) -> bool:
     return re.search(r"(?:^|\s)coils?$", name, re.IGNORECASE) is not None
-
-
-def _turns(text: str) -> dict[str, float]:
-    times = re.findall(r"\d+(?:[.,]\d+)?\s*[a-z]+", text, re.IGNORECASE)
-    on = parse_time_s(times[0])
-    whole = parse_time_s(times[1]) if len(times) > 1 else 3600.0 if "hour" in text.lower() else 60.0
-    if on > whole:
-        raise QuantityError(f"{text.strip()!r} is on for longer than one turn takes.")
-    return {"duty_percent": round(on / whole * 100, 6), "cycle_s": whole}
-
-
-def _amperes(text: str, volts: float) -> float:
-    """Amperes as typed, or of watts at a voltage; ``2 x 21 W`` is twice as much."""
-    times, _, each = re.sub("[xX×]", "x", text).rpartition("x")
-    if times:
-        return int(times) * _amperes(each, volts)
-    if not re.search(r"w(atts?)?$", text.strip(), re.IGNORECASE):
-        return parse_current_a(text)
-    return float(f"{parse_power_w(text) / volts:.3g}")
-
-
-def _through(text: str, volts: float) -> float:
-    """Amperes through a resistance at a voltage."""
-    ohm = parse_resistance_ohm(text)
-    if ohm <= 0:
-        raise QuantityError(f"{text!r} would draw without end. Write what it has, like 10 ohm.")
-    return float(f"{volts / ohm:.3g}")

@@ -12,15 +12,34 @@ from functools import cache
 from typing import TYPE_CHECKING, Literal
 
 from inkthread.core.document.draft import LineError
+from inkthread.core.document.values import PinRole
 
 if TYPE_CHECKING:
     from lark import Lark, Token, Tree
 
-Start = Literal["feed", "run", "zone", "connector", "wire", "cable", "setting"]
+Start = Literal[
+    "feed", "run", "zone", "connector", "circuit", "pin", "path", "load", "source", "cable", "wire", "fixed"
+]
+
+ROLE_WORDS: dict[str, PinRole] = {
+    "supply out": "supply_out",
+    "supply in": "supply_in",
+    "ground": "ground",
+    "high-side output": "output_high",
+    "low-side output": "output_low",
+    "sensor return": "sensor_return",
+    "signal": "signal",
+    "trigger": "trigger",
+    "data": "data",
+    "dry contact": "dry_contact",
+    "drain": "drain",
+    "ignition": "ignition",
+}
+"""Roles of pins as they are typed."""
 
 _NUM = r"(?:\d+[.,]\d+|[.,]\d+|\d+)"
 _FRACTION = rf"(?:{_NUM}(?:[ \t-]+\d+/\d+|[ \t]*[½¼¾⅛⅜⅝⅞])|\d+/\d+|[½¼¾⅛⅜⅝⅞]|{_NUM})"
-_END = r"(?![^\s,;>()])"
+_END = r"(?![^\s,;:>()])"
 """A figure ends where its word does."""
 _A = r"(?:m|u|µ|k)?A(?:mps?|mperes?|dc|ac)?|milliamps"
 _W = r"(?:m|k)?W|watts?"
@@ -38,7 +57,7 @@ _RULES = """
 feed: step (">" step)*
 step: (PLACE | RAIL)? _said*
 _said: word | figure | SEP
-word: WORD | NUMBER | RANGE
+word: WORD | NUMBER | RANGE | QUOTED
 ?figure: AMOUNT -> current
     | AMOUNT FOR SEP? THEN AMOUNT -> settles
     | PEAK AMOUNT FOR? -> peak
@@ -78,10 +97,33 @@ connector: POINT (word | connector_part | SEP)*
     | CAVITY -> cavity
     | BRACKET -> bracket
 
-wire: POINT (word | GAUGE | SEP | BRACKET)*
-cable: POINT (word | LENGTH | SEP | BRACKET)*
-setting: POINT value
-value: REST?
+circuit: "circuit" POINT QUOTED? ":" PLACE (SEP? PLACE)*
+pin: "pin" PLACE ROLE QUOTED?
+path: "path" POINT ":" POINT "to" POINT PATH_KIND (path_said | SEP)* because?
+path_said: AMOUNT -> rating
+    | "contact" AMOUNT -> contact
+    | "makes" VOLTS -> makes
+    | "limit" AMOUNT -> limit
+    | PERCENT -> efficiency
+    | OHMS -> inside
+    | "throw" POINT -> throw
+load: "load" PLACE "to" PLACE (figure | SEP)*
+source: "source" PLACE "to" PLACE SOURCE_KIND? (figure | SEP)*
+cable: CABLE_KIND POINT QUOTED? ":" POINT (SEP? POINT)* (SEP? cable_said)*
+cable_said: "shield" POINT -> shield
+    | SHIELD_RULE -> shield_rule
+    | "family" FAMILY -> family
+    | "lay" MEASURE -> lay
+wire: "family" FAMILY -> wire_family
+    | "also" FAMILY -> wire_also
+    | OBJECTIVE -> wire_objective
+    | "scheme" POINT -> wire_scheme
+    | "colours" POINT ":" COLOUR+ -> wire_colours
+fixed: "fix" KEY (fixed_said | SEP)* because?
+fixed_said: GAUGE -> gauge
+    | "colour" COLOUR -> colour
+    | "family" FAMILY -> family
+because: "because" REST?
 
 SEP: /[,;]/
 
@@ -153,6 +195,24 @@ _TERMINALS: tuple[tuple[str, int, str], ...] = (
     ("WAYS", 8, rf"\d+[ -]*(?:way|ways|pole|poles){_END}"),
     ("AT", 7, r"at(?=\s)"),
     ("CAVITY", 8, rf"[A-Za-z0-9_+\-]+\s*=\s*[A-Za-z0-9][A-Za-z0-9_+\-]*\.[A-Za-z0-9_+\-]+{_END}"),
+    ("QUOTED", 9, r"\"[^\"]*\""),
+    ("ROLE", 9, rf"(?:{'|'.join(ROLE_WORDS)}){_END}"),
+    ("PATH_KIND", 9, rf"(?:fuse|breaker|switch|relay|contactor|link|diode|regulator|supply){_END}"),
+    (
+        "SOURCE_KIND",
+        9,
+        rf"(?:battery|alternator|charger|solar\s+panel|limited\s+supply|protected\s+feed){_END}",
+    ),
+    (
+        "CABLE_KIND",
+        9,
+        rf"(?:shielded\s+single|shielded\s+pair|shielded\s+three|pair|three|cable){_END}",
+    ),
+    ("SHIELD_RULE", 9, rf"(?:one\s+end|both\s+ends|each\s+section){_END}"),
+    ("OBJECTIVE", 9, rf"(?:least\s+copper|lightest|cheapest|fewest\s+parts){_END}"),
+    ("FAMILY", 8, rf"[A-Za-z0-9][A-Za-z0-9/_.\-]*{_END}"),
+    ("COLOUR", 8, rf"[A-Za-z]{{2}}(?:/[A-Za-z]{{2}})*{_END}"),
+    ("KEY", 9, r"[^\s,;]+"),
     ("REST", 1, r"\S.*"),
     ("NUMBER", 2, rf"[-−]?{_NUM}{_END}"),
     ("WORD", 0, r"[^\s,;>()]+"),
