@@ -110,7 +110,7 @@ export function HarnessPage() {
             </p>
           )}
           <Routes>
-            <Route path="brief" element={<BriefRoom />} />
+            <Route path="brief/:leaf?" element={<BriefRoom />} />
             <Route path="circuits/:leaf?" element={<CircuitsRoom />} />
             <Route path="route/:leaf?" element={<RouteRoom />} />
             <Route path="wire/:leaf?" element={<WireRoom />} />

@@ -125,11 +125,17 @@ def _parser(given: list[str]) -> argparse.ArgumentParser:
     sub = add("convert", _convert, "What a written quantity is in both systems.")
     sub.add_argument("text")
     sub.add_argument("--json", action="store_true")
-    sub = add("export", _export, "Write a table of a design file as CSV.")
+    sub = add("export", _export, "Write a table of a design file as CSV, or all of it as typed lines.")
     sub.add_argument("file", type=Path)
     table = sub.add_mutually_exclusive_group(required=True)
     for kind in ("wires", "bom", "cut"):
         table.add_argument(f"--{kind}", type=Path, metavar="OUT.csv")
+    table.add_argument("--lines", type=Path, metavar="OUT.txt", help="the harness as typed lines")
+    sub = add("type", _type, "Make a design file of typed lines under headings.")
+    sub.add_argument("file", type=Path, metavar="LINES.txt")
+    sub.add_argument("--onto", type=Path, metavar="DESIGN.json", help="a design file that they go on to")
+    sub.add_argument("-o", "--out", type=Path, metavar="OUT.json", required=True)
+    sub.add_argument("--json", action="store_true")
     sub = add("backup", _backup, "Copy all harnesses into one file, while the program runs or not.")
     sub.add_argument("file", type=Path, help="the copy, or a folder to put it in")
     add_data(sub)
@@ -277,9 +283,53 @@ def _convert(arguments: argparse.Namespace) -> int:
     return FINE
 
 
+def _type(arguments: argparse.Namespace) -> int:
+    """Nothing is written where a line is refused."""
+    from inkthread.catalogue import shipped_catalogue
+    from inkthread.core.document import dump_document, parse_document
+    from inkthread.core.document.against_catalogue import require_known_parts
+    from inkthread.core.quantity import QuantityError
+    from inkthread.core.text import read_text
+
+    onto = dump_document(_open(arguments.onto)) if arguments.onto is not None else None
+    try:
+        text = arguments.file.read_bytes().decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise QuantityError(f"{arguments.file} is no text in UTF-8, at byte {error.start}.") from None
+    read = read_text(text, shipped_catalogue(), onto)
+    if arguments.json:
+        _print_json({"made": [_plain(x) for x in read.made], "problems": [_plain(x) for x in read.problems]})
+    else:
+        for line in read.made:
+            print(f"{line.number:5}  {'; '.join(line.says) or line.text}")
+    for problem in read.problems:
+        print(
+            f"{arguments.file}: line {problem.number}, letter {problem.start + 1}: {problem.says}",
+            file=sys.stderr,
+        )
+        print(f"  {problem.text}", file=sys.stderr)
+        print(f"  {' ' * problem.start}{'^' * max(problem.end - problem.start, 1)}", file=sys.stderr)
+    if read.document is None:
+        return BAD_INPUT
+    document = parse_document(read.document)
+    require_known_parts(document, shipped_catalogue())
+    arguments.out.write_text(
+        json.dumps(dump_document(document), ensure_ascii=False, indent=1) + "\n", encoding="utf-8"
+    )
+    return FINE
+
+
 def _export(arguments: argparse.Namespace) -> int:
     from inkthread.exchange import csv_text
 
+    if arguments.lines is not None:
+        from inkthread.catalogue import shipped_catalogue
+        from inkthread.core.document import dump_document
+        from inkthread.core.text import write_text
+
+        text = write_text(dump_document(_open(arguments.file)), shipped_catalogue())
+        arguments.lines.write_text(text, encoding="utf-8")
+        return FINE
     evaluation = _worked(arguments.file)
     for kind in ("wires", "bom", "cut"):
         target: Path | None = getattr(arguments, kind)

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 from playwright.sync_api import Page, expect
 
 
@@ -63,3 +65,22 @@ def test_a_word_that_is_begun_is_finished_and_a_switch_goes_into_the_feed_that_i
     expect(page.locator("form", has=line(page))).to_contain_text("S9.2 to M9.+")
     line(page).press("Enter")
     expect(page.get_by_role("grid", name="Circuits").get_by_text("S9.2", exact=False).first).to_be_visible()
+
+
+def test_a_whole_harness_is_made_of_text_and_taken_back(page: Page, site):
+    page.goto(f"{site}/d/larkspur/brief/text")
+    box = page.get_by_label("The harness as text")
+    expect(box).to_have_value(re.compile(r"^\[brief\]\nname "))
+    was = box.input_value()
+    box.fill("[circuits]\nB1 battery > F1 fuse > E1 lamp 2 A wobbly > B1")
+    refused = page.get_by_role("list", name="Lines that are not understood")
+    expect(refused).to_contain_text("'wobbly' is not understood")
+    expect(page.get_by_role("button", name="Put it in")).to_be_disabled()
+    refused.get_by_role("button").click()
+    page.keyboard.press("Delete")
+    expect(page.get_by_text("lines understood")).to_be_visible()
+    page.get_by_role("button", name="Put it in").click()
+    expect(page.get_by_role("region", name="Tally")).to_contain_text("3")
+    page.get_by_role("heading", name="Brief", level=1).click()
+    page.keyboard.press("Control+z")
+    expect(box).to_have_value(was)

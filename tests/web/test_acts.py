@@ -183,3 +183,46 @@ def test_a_typed_zone_has_a_name_and_its_air(harness, text, zone, ambient):
     again = harness.act("zone", text).json["document"]["brief"]["zones"]
     assert set(again) == {zone, f"{zone}-1"}
     assert harness.act("zone", "  ").status_code == 422
+
+
+def test_a_line_is_looked_at_and_nothing_is_changed(client):
+    before = client.get("/api/designs/larkspur").json["version"]
+    look = client.post(
+        "/api/designs/larkspur/acts/look", json={"act": "feed", "text": "F1 > M9 pump 2 A red > B1"}
+    )
+    assert look.status_code == 200
+    assert look.json["problem"]["says"].startswith("'red' is not understood")
+    assert any(x.startswith("M9 pump: motor or pump, 2 A") for x in look.json["says"])
+    sound = client.post("/api/designs/larkspur/acts/look", json={"act": "feed", "text": "M9 gizmo 2 A"}).json
+    assert sound["problem"] is None
+    kind = next(g for g in sound["guesses"] if g["what"] == "is")
+    assert all(c["line"].startswith("M9 gizmo 2 A (") for c in kind["choices"])
+    # Every choice says what it names, and no more.
+    for guess in sound["guesses"]:
+        for choice in guess["choices"]:
+            again = client.post(
+                "/api/designs/larkspur/acts/look", json={"act": "feed", "text": choice["line"]}
+            ).json
+            now = next(g for g in again["guesses"] if g["what"] == guess["what"])
+            assert now["chosen"] == choice["label"], choice
+    assert client.get("/api/designs/larkspur").json["version"] == before
+
+
+def test_a_harness_is_written_as_text_and_made_of_text_as_one_edit(client):
+    whole = client.get("/api/designs/larkspur").json
+    text = client.get("/api/designs/larkspur/text").json["text"]
+    assert text.startswith("[brief]")
+    looked = client.post("/api/designs/larkspur/text/look", json={"text": text}).json
+    assert (looked["problems"], len(looked["made"]) > 20) == ([], True)
+    smaller = (
+        "[brief]\nname lamp\n[circuits]\nB1 battery > F1 fuse > E1 lamp 2 A > B1\n"
+        "[route]\nB1 300 > F1 900 > E1"
+    )
+    made = client.put("/api/designs/larkspur/text", json={"text": smaller})
+    assert made.status_code == 200
+    assert list(made.json["document"]["circuits"]["devices"]) == ["B1", "F1", "E1"]
+    refused = client.put("/api/designs/larkspur/text", json={"text": "[circuits]\nM1 pump 5 A wobbly"})
+    assert refused.status_code == 422
+    assert "wobbly" in refused.json["detail"] + str(refused.json["errors"])
+    back = client.post("/api/designs/larkspur/undo", headers={"If-Match": f'"{made.json["etag"]}"'})
+    assert back.json["document"] == whole["document"]

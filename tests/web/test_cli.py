@@ -160,3 +160,30 @@ def test_every_bad_document_ends_with_status_2_and_its_field(capsys, tmp_path, p
     assert (status, out) == (2, "")
     assert named in err or "NaN" in err
     assert "Traceback" not in err
+
+
+def test_a_harness_is_written_as_lines_and_made_of_them(capsys, tmp_path):
+    lines, made = tmp_path / "lines.txt", tmp_path / "made.json"
+    assert run(capsys, "export", LARKSPUR, "--lines", str(lines))[0] == 0
+    status, out, _ = run(capsys, "type", str(lines), "-o", str(made))
+    assert status == 0
+    assert "zone engine bay: 85 °C" in out
+    first, second = (json.loads(run(capsys, "evaluate", x, "--json")[1]) for x in (LARKSPUR, str(made)))
+    assert first == second
+    status, out, _ = run(capsys, "type", str(lines), "-o", str(made), "--json")
+    assert {"made", "problems"} == set(json.loads(out))
+
+
+def test_a_refused_line_is_shown_and_nothing_is_written(capsys, tmp_path):
+    lines, made = tmp_path / "lines.txt", tmp_path / "made.json"
+    lines.write_text("[circuits]\nB1 battery > F1 fuse > M1 pump 5 A wobbly > B1\n", encoding="utf-8")
+    status, _, err = run(capsys, "type", str(lines), "-o", str(made))
+    assert status == 2
+    assert "line 2, letter 36: 'wobbly' is not understood" in err
+    assert err.splitlines()[2].index("^") == err.splitlines()[1].index("wobbly")
+    assert not made.exists()
+    lines.write_bytes(b"[brief]\nname \xff\xfe\n")
+    assert "is no text in UTF-8" in run(capsys, "type", str(lines), "-o", str(made))[2]
+    lines.write_text("[circuits]\nF1 > M2 fan 1 A > B1\n", encoding="utf-8")
+    assert run(capsys, "type", str(lines), "--onto", LARKSPUR, "-o", str(made))[0] == 2
+    assert "M2 is there already" in run(capsys, "type", str(lines), "--onto", LARKSPUR, "-o", str(made))[2]

@@ -297,6 +297,23 @@ export function usePaste() {
   return { look, put };
 }
 
+/** A harness as typed lines: looked at, and put in as one edit. */
+export function useText() {
+  const { id } = useDesign();
+  const cache = useQueryClient();
+  const path = useMemo(() => ({ design_id: id }), [id]);
+  const look = useCallback(
+    (text: string): Promise<Schemas["TextLookReply"] | null> =>
+      answered(client.POST("/api/designs/{design_id}/text/look", { params: { path }, body: { text } })).catch(() => null),
+    [path],
+  );
+  const put = useCallback(
+    (text: string) => inTurn(id, () => settle(cache, client.PUT("/api/designs/{design_id}/text", { params: { path }, body: { text } }))),
+    [cache, id, path],
+  );
+  return { look, put };
+}
+
 /** What is reckoned only when looked at: fetched by version, kept while the next is on its way. */
 export function useStudy<T>(name: string, key: string, ask: (id: string) => Promise<{ data?: T; error?: unknown }>) {
   const { id, design } = useDesign();

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-import re
 from collections.abc import Callable
 from typing import Any, Literal, get_args
 
-from inkthread.core.brief.zone_line import SAID_OF_ZONES, read_conditions, read_zone
+from inkthread.core.brief.zone_line import SAID_OF_ZONES, read_conditions, zone_into
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.joining import forget_circuit
 from inkthread.core.circuits.lines import feed_line
@@ -169,20 +168,8 @@ def _pin(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str) -> 
 
 def _zone(plain: dict[str, Any], catalogue: Catalogue, text: str) -> list[dict[str, Any]]:
     draft = Draft(plain)
-    zone = read_zone(text, _fluids(catalogue))
-    zones = draft.at("brief", "zones")
-    base = re.sub(r"[^a-z0-9]+", "-", zone["name"].lower()).strip("-")[:30] or "zone"
-    draft.put(
-        {"order": next_order(zones), **zone},
-        "brief",
-        "zones",
-        free_id(f"{base}-", zones) if base in zones else base,
-    )
+    zone_into(draft, text, catalogue.fluids)
     return draft.operations
-
-
-def _fluids(catalogue: Catalogue) -> set[str]:
-    return {f for family in catalogue.connectors.values() for f in family.fluids}
 
 
 def _zone_is(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str) -> list[dict[str, Any]]:
@@ -190,7 +177,7 @@ def _zone_is(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str)
     zone = draft.at("brief", "zones").get(about)
     if zone is None:
         raise LineError(f"There is no zone {about!r}.")
-    for field, value in read_conditions(text, _fluids(catalogue)).items():
+    for field, value in read_conditions(text, catalogue.fluids).items():
         if zone.get(field, SAID_OF_ZONES.get(field)) != value:
             draft.put(value, "brief", "zones", about, field)
     return draft.operations

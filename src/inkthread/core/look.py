@@ -8,7 +8,7 @@ from typing import Any
 
 from inkthread.core.acts import act_operations, operations_on
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits.kind_of_name import OTHER, name_words
+from inkthread.core.circuits.kind_of_name import OTHER, in_brackets, name_words
 from inkthread.core.circuits.lines import GROUND_WORDS, Visit, read_feed
 from inkthread.core.document.complete import whole
 from inkthread.core.document.draft import LineError
@@ -131,7 +131,7 @@ def _kind_guess(catalogue: Catalogue, text: str, visit: Visit, device: dict[str,
     ]
     kinds = list(dict.fromkeys([device["kind"], *meant, OTHER]))[:_MOST_CHOICES]
     choices = tuple(
-        Choice(catalogue.kinds[k].label, _with(text, visit, kind=catalogue.kinds[k].label))
+        Choice(catalogue.kinds[k].label, _with(text, visit, kind=in_brackets(catalogue, k)))
         for k in kinds
         if k in catalogue.kinds
     )
@@ -153,11 +153,7 @@ def _pin_guess(text: str, visit: Visit, device: dict[str, Any], what: str, pin: 
 def _end_guess(catalogue: Catalogue, text: str, visit: Visit, device: dict[str, Any], family: str) -> Guess:
     needs = len(device["pins"])
     group = catalogue.connectors[family].group
-    able = [
-        code
-        for code, x in catalogue.connectors.items()
-        if x.loose or any(h.ways >= needs for h in x.housings)
-    ]
+    able = [code for code, x in catalogue.connectors.items() if any(h.ways >= needs for h in x.housings)]
     near = sorted(able, key=lambda c: (c != family, catalogue.connectors[c].group != group))
     choices = tuple(Choice(_family_label(catalogue, c), _with(text, visit, family=c)) for c in near)
     return Guess(visit.device, "on", _family_label(catalogue, family), choices)

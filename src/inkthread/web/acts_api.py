@@ -8,11 +8,26 @@ from flask import Response
 
 from inkthread.core.acts import act_operations
 from inkthread.core.circuits.paste import MEANINGS, read_list
+from inkthread.core.document import DocumentError, Problem, dump_document, parse_document
 from inkthread.core.document.draft import LineError
 from inkthread.core.look import look_at
+from inkthread.core.text import read_text, write_text
 from inkthread.web.api import reply
-from inkthread.web.schemas import ActBody, DesignPath, DesignReply, LookReply, PasteBody, PasteReply
+from inkthread.web.schemas import (
+    ActBody,
+    DesignPath,
+    DesignReply,
+    LookReply,
+    PasteBody,
+    PasteReply,
+    TextBody,
+    TextLookReply,
+    TextReply,
+)
 from inkthread.web.views import json_reply, view, workshop
+
+ROOMS = ("brief", "circuits", "route", "wire", "ends")
+"""Rooms that a design document has."""
 
 
 @view("post", "/designs/<design_id>/acts", {200: DesignReply})
@@ -48,6 +63,37 @@ def post_act_look(path: DesignPath, body: ActBody) -> Response:
             following=list(look.following),
         ),
     )
+
+
+@view("get", "/designs/<design_id>/text", {200: TextReply})
+def get_text(path: DesignPath) -> Response:
+    """A harness as typed lines under headings."""
+    shop = workshop()
+    stored = shop.shelf.get(path.design_id)
+    return json_reply(TextReply, TextReply(text=write_text(stored.document, shop.catalogue)))
+
+
+@view("post", "/designs/<design_id>/text/look", {200: TextLookReply})
+def post_text_look(path: DesignPath, body: TextBody) -> Response:
+    """What typed lines under headings would make a harness of. Nothing is changed."""
+    shop = workshop()
+    shop.shelf.version(path.design_id)
+    read = read_text(body.text, shop.catalogue)
+    return json_reply(
+        TextLookReply, TextLookReply.model_construct(made=list(read.made), problems=list(read.problems))
+    )
+
+
+@view("put", "/designs/<design_id>/text", {200: DesignReply})
+def put_text(path: DesignPath, body: TextBody) -> Response:
+    """Make a harness what typed lines under headings say, as one edit. A refused line changes nothing."""
+    shop = workshop()
+    read = read_text(body.text, shop.catalogue, says=False)
+    if read.document is None:
+        raise DocumentError([Problem(f"line {p.number}", p.says, p.text) for p in read.problems])
+    made = dump_document(parse_document(read.document))
+    operations = [{"op": "add", "path": f"/{room}", "value": made[room]} for room in ROOMS]
+    return reply(shop.shelf.edit(path.design_id, lambda _: operations, "the harness as text", shop.validate))
 
 
 @view("post", "/designs/<design_id>/paste/look", {200: PasteReply})

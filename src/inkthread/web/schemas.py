@@ -16,6 +16,7 @@ from inkthread.core.dress import Circle
 from inkthread.core.evaluate import Evaluation, Tally
 from inkthread.core.look import Choice, Guess, LookProblem
 from inkthread.core.reckoning import Reckoning
+from inkthread.core.text import LineMade, LineProblem
 
 REPLY = ConfigDict(json_schema_serialization_defaults_required=True, defer_build=True)
 
@@ -135,6 +136,28 @@ class LookReply(BaseModel):
     problem: LookProblem | None
     guesses: list[Guess]
     following: list[Choice]
+
+
+class TextBody(BaseModel):
+    """A harness as typed lines under headings."""
+
+    model_config = ConfigDict(extra="forbid")
+    text: str = Field(max_length=2_000_000)
+
+
+class TextReply(BaseModel):
+    """A harness as typed lines under headings."""
+
+    model_config = REPLY
+    text: str
+
+
+class TextLookReply(BaseModel):
+    """What lines would make, and which are refused."""
+
+    model_config = REPLY
+    made: list[LineMade]
+    problems: list[LineProblem]
 
 
 class PasteBody(BaseModel):

@@ -1,12 +1,15 @@
 import { useMemo } from "react";
+import { useParams } from "react-router";
 import { pointer, type HarnessDocument } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
 import { Grid, type Column } from "../../components/Grid";
+import { Leaves } from "../../components/Leaves";
 import { Room, Sheet } from "../../components/Room";
 import { ChoiceField, TypedField } from "../../components/TypedField";
 import { TypedLine } from "../../components/TypedLine";
 import { inOrder, nextOrder, trim } from "../../format";
 import { switchTheme } from "../../theme";
+import { TextLeaf } from "./TextLeaf";
 
 type Zoned = HarnessDocument["brief"]["zones"][string];
 
@@ -39,8 +42,26 @@ const JOBS = [
   { value: "trial lead", label: "trial lead, to prove a place" },
 ];
 
+const LEAVES = [
+  ["", "What is made"],
+  ["text", "As text"],
+] as const;
+
 /** What is made, to which practice, from what supply, in what zones, under which rules. */
 export function BriefRoom() {
+  const { leaf = "" } = useParams();
+  if (leaf === "text") {
+    return (
+      <Room room="brief" title="Brief">
+        <Leaves room="brief" leaves={LEAVES} />
+        <TextLeaf />
+      </Room>
+    );
+  }
+  return <WhatIsMade />;
+}
+
+function WhatIsMade() {
   const { design, edit } = useDesign();
   const catalogue = useCatalogue();
   const brief = design.document.brief;
@@ -75,6 +96,7 @@ export function BriefRoom() {
         </Sheet>
       }
     >
+      <Leaves room="brief" leaves={LEAVES} />
       <div className="max-w-[640px]">
         <TypedField label="Name" value={brief.name} onCommit={(v) => set("name", v, "name")} />
         <TypedField label="Machine" value={brief.machine} onCommit={(v) => set("machine", v, "machine")} />

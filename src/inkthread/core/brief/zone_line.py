@@ -7,7 +7,7 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
-from inkthread.core.document.draft import LineError
+from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.quantity import QuantityError, parse_length_mm, parse_temperature_c, parse_time_s
 from inkthread.core.typed.grammar import TypedError, parse_line
 
@@ -151,6 +151,17 @@ def read_conditions(text: str, fluids: Collection[str]) -> dict[str, Any]:
     zone = read_zone(f"z 0 C {text}", fluids)
     said = {k: v for k, v in zone.items() if k not in ("name", "ambient_c")}
     return {**SAID_OF_ZONES, **said}
+
+
+def zone_into(draft: Draft, text: str, fluids: Collection[str], zone_id: str = "") -> None:
+    """Put a typed zone into a draft, under an id made of its name where none is given. Raises LineError."""
+    zone = read_zone(text, fluids)
+    zones = draft.at("brief", "zones")
+    base = re.sub(r"[^a-z0-9]+", "-", zone["name"].lower()).strip("-")[:30] or "zone"
+    given = zone_id or (free_id(f"{base}-", zones) if base in zones else base)
+    if given in zones:
+        raise LineError(f"There is a zone {given} already.")
+    draft.put({"order": next_order(zones), **zone}, "brief", "zones", given)
 
 
 @dataclass(frozen=True, slots=True)

@@ -389,3 +389,8 @@ class Catalogue:
     studs: Studs | None = None
     pull: dict[str, PullTable] = field(default_factory=dict)
     sources: dict[str, str] = field(default_factory=dict)
+
+    @property
+    def fluids(self) -> frozenset[str]:
+        """Fluids that its parts are judged by."""
+        return frozenset(f for family in self.connectors.values() for f in family.fluids)

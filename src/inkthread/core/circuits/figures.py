@@ -48,6 +48,9 @@ class Ratings:
     fuse_a: float | None = None
     lead_gauge: str | None = None
     lead_mm: float | None = None
+    load_kind: str | None = None
+    least_v: float | None = None
+    """Below this it does not work."""
 
 
 OF_FIELDS = {"coil": "coil_a", "cont": "contact_a", "faul": "fault_a", "shor": "fault_a", "limi": "limit_a",
@@ -121,6 +124,10 @@ def _values(figure: Any, volts: float, led: bool) -> dict[str, Any]:
         return {"capacity_ah": parse_capacity_ah(tokens["CAPACITY"])}
     if rule == "service":
         return {"service": tokens["SERVICE"].lower()}
+    if rule == "load_kind":
+        return {"load_kind": " ".join(tokens["LOAD_KIND"].lower().split())}
+    if rule == "least":
+        return {"least_v": parse_voltage_v(tokens["VOLTS"])}
     if rule == "gauge":
         return {"lead_gauge": parse_gauge(tokens["GAUGE"]).name}
     if rule == "length" and led:

@@ -67,6 +67,12 @@ def head_noun(catalogue: Catalogue, name: str, device_id: str = "") -> tuple[str
     return kind_id, best[0]
 
 
+def in_brackets(catalogue: Catalogue, kind_id: str) -> str:
+    """How a kind is said in the brackets of a typed line: its label, or its id where that has a comma."""
+    label = catalogue.kinds[kind_id].label if kind_id in catalogue.kinds else ""
+    return label if label and not set(",()") & set(label) else kind_id.replace("_", " ")
+
+
 @lru_cache(maxsize=2000)
 def _noun_words(noun: str) -> tuple[str, ...]:
     return tuple(name_words(noun))

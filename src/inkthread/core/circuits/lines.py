@@ -57,10 +57,17 @@ def read_feed(plain: dict[str, Any], catalogue: Catalogue, text: str) -> tuple[D
     """Operations that put a typed feed into a document, and the devices it goes through. Raises LineError,
     a TypedError where it is known which letters are meant.
     """
+    draft = Draft(plain)
+    return draft, feed_into(draft, catalogue, text)
+
+
+def feed_into(draft: Draft, catalogue: Catalogue, text: str) -> list[Visit]:
+    """Put a typed feed into a draft; the devices it goes through. Raises LineError, after which the draft is
+    not to be used.
+    """
     if ">" in text:
         steps_apart(text, "B1 > F1 > M1 pump 5 A > B1")
     tree = parse_line("feed", text)
-    draft = Draft(plain)
     volts = float(draft.at("brief", "supply_working_v") or 0) or 12.0
     steps = [read_step(catalogue, x, text, volts) for x in tree.find_data("step")]
     visits: list[Visit] = []
@@ -79,7 +86,7 @@ def read_feed(plain: dict[str, Any], catalogue: Catalogue, text: str) -> tuple[D
             raise
         except LineError as error:
             raise TypedError(str(error), after.step.start, after.step.end) from None
-    return draft, visits
+    return visits
 
 
 def _visit(
@@ -208,6 +215,8 @@ def _new_device(draft: Draft, catalogue: Catalogue, step: TypedStep) -> str:
         draft, catalogue, device_id, step.name or kind.label, step.kind,
         pins=not step.no_pins, family=step.family, end=not step.no_end,
     )  # fmt: skip
+    if step.measured:
+        draft.put("measured", "circuits", "devices", device_id, "pin_data")
     put_ratings(draft, device_id, kind, step.ratings)
     return device_id
 

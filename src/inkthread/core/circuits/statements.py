@@ -27,7 +27,8 @@ from inkthread.core.typed.grammar import ROLE_WORDS, TypedError, parse_line
 
 def circuit_statement(draft: Draft, text: str) -> None:
     """A circuit with its id, its name and the device pins it joins. Raises LineError."""
-    tokens = _tokens("circuit", text)
+    tree = parse_line("circuit", text)
+    tokens = [t for t in tree.children if hasattr(t, "type")]
     circuit_id = _one(tokens, "POINT")
     ends = [t for t in tokens if t.type == "PLACE"]
     if circuit_id in draft.at("circuits", "circuits"):
@@ -37,16 +38,35 @@ def circuit_statement(draft: Draft, text: str) -> None:
         taken = circuit_of(draft, str(token))
         if taken is not None:
             raise _at(f"{token} is in circuit {taken} already.", token)
+    said = {rule: value for part in tree.children for rule, value in _circuit_said(draft, part)}
     draft.put(
         {
             "order": draft.next_order("circuits", "circuits"),
             "name": _quoted(tokens),
             "ends": {str(t): {"order": n + 1.0} for n, t in enumerate(ends)},
+            **said,
         },
         "circuits",
         "circuits",
         circuit_id,
     )
+
+
+def _circuit_said(draft: Draft, part: Any) -> list[tuple[str, Any]]:
+    """What a circuit says besides its pins: its wire family, how it is joined, whether it is for later."""
+    rule = getattr(part, "data", "")
+    if rule == "hub":
+        point = str(part.children[-1])
+        if point not in draft.at("route", "points") and draft.at("route", "points"):
+            raise _at(f"There is no point {point}.", part.children[-1])
+        return [("hub", point)]
+    if rule == "optional":
+        return [("optional", True)]
+    if rule == "left_out":
+        return [("laid", False)]
+    if rule in ("family", "threading"):
+        return [(rule, " ".join(str(part.children[-1]).split()))]
+    return []
 
 
 def pin_statement(draft: Draft, text: str) -> None:

@@ -132,7 +132,8 @@ def _load_of_its_own(draft: Draft, device_id: str) -> str | None:
 def load_fields(said: Ratings) -> dict[str, Any]:
     """Fields of a load that figures say."""
     fields = {f: getattr(said, f) for f in _LOAD_FIELDS if getattr(said, f) is not None}
-    return fields | ({"kind": "resistive"} if said.resistance_ohm is not None else {})
+    kind = said.load_kind or ("resistive" if said.resistance_ohm is not None else None)
+    return fields | ({"kind": kind} if kind is not None else {})
 
 
 def source_fields(said: Ratings) -> dict[str, Any]:
@@ -157,4 +158,5 @@ _LOAD_FIELDS = (
     "cycle_s",
     "service",
     "rated_v",
+    "least_v",
 )

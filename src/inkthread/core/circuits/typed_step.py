@@ -9,7 +9,7 @@ from typing import TYPE_CHECKING, Any
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.figures import OF_FIELDS, Ratings, figure_ratings
-from inkthread.core.circuits.kind_of_name import guess_kind, head_noun, name_words
+from inkthread.core.circuits.kind_of_name import guess_kind, head_noun, in_brackets, name_words
 from inkthread.core.quantity import parse_voltage_v
 from inkthread.core.typed.grammar import TypedError
 
@@ -41,6 +41,8 @@ class TypedStep:
     """The role of a pin that is to be made."""
     between: bool = False
     """It goes into the circuit that is there."""
+    measured: bool = False
+    """Its pins are known, as measured."""
     no_end: bool = False
     """No connector is put in with it."""
     no_pins: bool = False
@@ -136,6 +138,8 @@ class _StepReader:
             kind = self._kind(word)
             if word in ("between", "put between"):
                 step = replace(step, between=True)
+            elif word == "pins measured":
+                step = replace(step, measured=True)
             elif word == "no end":
                 step = replace(step, no_end=True)
             elif word == "no pins":
@@ -143,7 +147,7 @@ class _StepReader:
             elif pin in _PIN_WORDS:
                 step = replace(step, new_pin=_PIN_WORDS[pin])
             elif kind is not None:
-                step = replace(step, kind=kind, said_kind=self.catalogue.kinds[kind].label)
+                step = replace(step, kind=kind, said_kind=in_brackets(self.catalogue, kind))
             elif word.upper() in self.catalogue.connectors:
                 step = replace(step, family=word.upper())
             else:
@@ -220,10 +224,12 @@ class _StepReader:
             return name, figures, None
         word, token = left
         start, finish = int(token.start_pos or 0), int(token.end_pos or 0)
-        message = (
-            f"{word!r} is not understood after what is said of {step.place or 'the device'}. "
-            f"A name stands before its figures: {step.place or 'M1'} {_joined(name)} {word} 5 A."
-        )
+        place = step.place or "the device"
+        message = f"{word!r} is not understood after what is said of {place}. "
+        if word.lower() in {n.lower() for n in self.catalogue.colour_names.values()}:
+            message += "The program gives wires their colours; one is fixed in Wire."
+        else:
+            message += f"A name stands before its figures: {step.place or 'M1'} {_joined(name)} {word} 5 A."
         return name, figures, TypedError(message, start, finish, partly=True)
 
 

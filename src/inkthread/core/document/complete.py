@@ -149,3 +149,36 @@ def _holds_collections(kind: Any) -> bool:
     if not dataclasses.is_dataclass(kind) or not isinstance(kind, type):
         return False
     return any(_holds_collections(held) for held, _ in _fields(kind).values())
+
+
+def lean(document: dict[str, Any]) -> dict[str, Any]:
+    """A copy of a document without what is as a default leaves it."""
+    made: dict[str, Any] = _lean(Document, document)
+    return made
+
+
+def _lean(kind: Any, node: Any) -> Any:
+    kind = _plain(kind)
+    if not isinstance(node, dict):
+        return node
+    if get_origin(kind) is dict:
+        return {k: _lean(get_args(kind)[1], v) for k, v in node.items()}
+    if not (isinstance(kind, type) and dataclasses.is_dataclass(kind)):
+        return node
+    defaults = _defaults(kind)
+    known = _fields(kind)
+    found = {k: _lean(known[k][0], v) if k in known else v for k, v in node.items()}
+    return {k: v for k, v in found.items() if k not in defaults or v != defaults[k]}
+
+
+@cache
+def _defaults(kind: type) -> dict[str, Any]:
+    """Of a type of the document: what a field is where it is left out; an empty collection as ``{}``."""
+    found: dict[str, Any] = {}
+    for f in dataclasses.fields(kind):
+        if f.default is not dataclasses.MISSING:
+            found[f.name] = f.default
+        elif f.default_factory is not dataclasses.MISSING:
+            made = f.default_factory()
+            found[f.name] = {} if dataclasses.is_dataclass(made) or made == {} else made
+    return found

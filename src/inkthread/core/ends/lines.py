@@ -32,17 +32,25 @@ class _Said:
 def connector_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
     """Operations that put in a connector as typed, or change the one that is there. Raises LineError."""
     draft = Draft(plain)
+    connector_into(draft, catalogue, text)
+    return draft
+
+
+def connector_into(draft: Draft, catalogue: Catalogue, text: str) -> None:
+    """Put a typed connector into a draft. Raises LineError, after which the draft is not to be used."""
     said = _read(draft, catalogue, text)
     there = draft.at("ends", "connectors").get(said.connector)
     if there is None:
         _put_in(draft, catalogue, said, text)
     elif said.family is not None or said.ways is not None:
         refit(draft, catalogue, said.connector, said.family or there["family"], said.ways)
+    family = catalogue.connectors.get(draft.at("ends", "connectors", said.connector, "family"))
     for name, value in said.fields.items():
+        if name == "key" and family is not None:
+            value = next((k for k in family.keyings if k.lower() == str(value).lower()), value)
         draft.put(value, "ends", "connectors", said.connector, name)
     for cavity, ref, token in said.cavities:
         _land(draft, catalogue, said.connector, cavity, ref, token)
-    return draft
 
 
 def _read(draft: Draft, catalogue: Catalogue, text: str) -> _Said:
@@ -92,7 +100,7 @@ def _word(
     def following(what: str) -> str:
         for part in after[:1]:
             if getattr(part, "data", "") == "word":
-                return str(part.children[0])
+                return str(part.children[0]).strip('"')
         raise TypedError(f"{word} what? Write {what}.", *at)
 
     low = word.lower()
@@ -106,7 +114,7 @@ def _word(
     elif low == "panel":
         said.fields["panel"] = True
     elif low in ("keyed", "key"):
-        said.fields["key"] = following("keyed B").upper()
+        said.fields["key"] = following("keyed B")
         return 1
     elif low in ("marked", "mark"):
         said.fields["mark"] = following("marked red")

@@ -18,8 +18,14 @@ def route_line(plain: dict[str, Any], text: str) -> Draft:
     slack, how it was measured and its zone. A point named as a connector or a device takes its connectors.
     A length between two points that are already joined is measured anew.
     """
-    units: Units = plain["brief"].get("units", "metric")
     draft = Draft(plain)
+    run_into(draft, text)
+    return draft
+
+
+def run_into(draft: Draft, text: str) -> None:
+    """Put a typed run into a draft. Raises LineError, after which the draft is not to be used."""
+    units: Units = draft.at("brief").get("units", "metric")
     stops = read_run(text, draft.at("brief", "zones"), units)
     before: Stop | None = None
     from_point = ""
@@ -33,7 +39,6 @@ def route_line(plain: dict[str, Any], text: str) -> Draft:
         except LineError as error:
             raise TypedError(str(error), stop.start, stop.end) from None
         before, from_point = stop, point
-    return draft
 
 
 def _point(draft: Draft, stop: Stop) -> str:
@@ -49,7 +54,7 @@ def _point(draft: Draft, stop: Stop) -> str:
         if placed:
             return str(placed[0])
     if token not in points:
-        name = name or (device["name"] if device is not None else "")
+        name = name if stop.named or device is None else device["name"]
         draft.put({"order": next_order(points), "name": name}, "route", "points", token)
     elif name and points[token]["name"] != name:
         draft.put(name, "route", "points", token, "name")

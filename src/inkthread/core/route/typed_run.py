@@ -36,6 +36,8 @@ class Stop:
     end: int
     point: str
     name: str = ""
+    named: bool = False
+    """Whether a name was said, be it none."""
     kind: str | None = None
     """``opening`` or ``clamp`` where the words say so."""
     opening_mm: float | None = None
@@ -97,7 +99,7 @@ def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units
         children: list[Any] = part.children  # type: ignore[union-attr]
         token = children[0]
         if rule in ("word", "bracket"):
-            (after if measured else name).append(token if measured else str(token))  # type: ignore[arg-type]
+            (after if measured else name).append(token if measured else str(token).strip('"'))  # type: ignore[arg-type]
             continue
         measured = measured or bool(lengths) or rule != "measure" or not _is_opening(name)
         if rule == "measure":
@@ -126,7 +128,9 @@ def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units
             stop.end,
         )
     zone = _zone(after, zones, stop, text) if after else None
-    return replace(stop, name=" ".join(name), length_mm=lengths[0] if lengths else None, zone=zone)
+    return replace(
+        stop, name=" ".join(name), named=bool(name), length_mm=lengths[0] if lengths else None, zone=zone
+    )
 
 
 def _is_opening(name: list[str]) -> bool:

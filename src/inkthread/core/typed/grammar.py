@@ -70,6 +70,8 @@ word: WORD | NUMBER | RANGE | QUOTED
     | VOLTS -> volts
     | OHMS -> ohms
     | SERVICE -> service
+    | LOAD_KIND -> load_kind
+    | LEAST VOLTS -> least
     | OF AMOUNT -> amount_of
     | OF OHMS -> ohms_of
     | (LEADS | WITH) -> leads
@@ -97,7 +99,12 @@ connector: POINT (word | connector_part | SEP)*
     | CAVITY -> cavity
     | BRACKET -> bracket
 
-circuit: "circuit" POINT QUOTED? ":" PLACE (SEP? PLACE)*
+circuit: "circuit" POINT QUOTED? ":" PLACE (SEP? PLACE)* (SEP? circuit_said)*
+circuit_said: FAMILY_IS FAMILY -> family
+    | THREADING -> threading
+    | "at" POINT -> hub
+    | "for later" -> optional
+    | "left out" -> left_out
 pin: "pin" PLACE ROLE QUOTED?
 path: "path" POINT ":" POINT "to" POINT PATH_KIND (path_said | SEP)* because?
 path_said: AMOUNT -> rating
@@ -110,10 +117,10 @@ path_said: AMOUNT -> rating
 load: "load" PLACE "to" PLACE (figure | SEP)*
 source: "source" PLACE "to" PLACE SOURCE_KIND? (figure | SEP)*
 cable: CABLE_KIND POINT QUOTED? ":" POINT (SEP? POINT)* (SEP? cable_said)*
-cable_said: "shield" POINT -> shield
+cable_said: SHIELD_IS POINT -> shield
     | SHIELD_RULE -> shield_rule
-    | "family" FAMILY -> family
-    | "lay" MEASURE -> lay
+    | FAMILY_IS FAMILY -> family
+    | LAY_IS MEASURE -> lay
 wire: "family" FAMILY -> wire_family
     | "also" FAMILY -> wire_also
     | OBJECTIVE -> wire_objective
@@ -197,6 +204,12 @@ _TERMINALS: tuple[tuple[str, int, str], ...] = (
     ("CAVITY", 8, rf"[A-Za-z0-9_+\-]+\s*=\s*[A-Za-z0-9][A-Za-z0-9_+\-]*\.[A-Za-z0-9_+\-]+{_END}"),
     ("QUOTED", 9, r"\"[^\"]*\""),
     ("ROLE", 9, rf"(?:{'|'.join(ROLE_WORDS)}){_END}"),
+    ("SHIELD_IS", 10, rf"shield{_END}"),
+    ("FAMILY_IS", 10, rf"family{_END}"),
+    ("LAY_IS", 10, rf"lay{_END}"),
+    ("THREADING", 10, rf"(?:cascade|star|daisy\s+chain|block|home\s+runs){_END}"),
+    ("LOAD_KIND", 8, rf"(?:constant\s+power|constant\s+current|resistive){_END}"),
+    ("LEAST", 8, rf"(?:least|down\s+to|needs)(?=\s+{_NUM}\s*m?V{_END})"),
     ("PATH_KIND", 9, rf"(?:fuse|breaker|switch|relay|contactor|link|diode|regulator|supply){_END}"),
     (
         "SOURCE_KIND",
@@ -258,6 +271,8 @@ class TypedError(LineError):
         self.offer = offer
         self.offers = offers
         """What taking the offer does, in words."""
+        self.shifted = False
+        """Whether the letters are counted from behind an id and ``=``."""
         self.partly = partly
         """Whether the rest of the line means what it would without these letters."""
 

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue
@@ -12,16 +13,33 @@ from inkthread.core.words import list_in_words
 Plain = dict[str, Any]
 
 
-def what_is_made(before: Plain, after: Plain, catalogue: Catalogue) -> list[str]:
-    """A sentence for everything that is in the second document and not in the first, or otherwise there."""
+def what_is_made(
+    before: Plain, after: Plain, catalogue: Catalogue, touched: Collection[tuple[str, ...]] | None = None
+) -> list[str]:
+    """A sentence for everything that is in the second document and not in the first, or otherwise there.
+
+    Where it is known which entries are ``touched`` (room, collection, id), ``before`` needs only those.
+    """
     units: Units = after["brief"].get("units", "metric")
+    now = after if touched is None else _touched(after, touched)
     return [
-        *_zones(before, after, units),
-        *_devices(before, after, catalogue, units),
-        *_circuits(before, after),
-        *_connectors(before, after),
-        *_route(before, after, units),
+        *_zones(before, now, units),
+        *_devices(before, now, after, catalogue, units),
+        *_circuits(before, now, after),
+        *_connectors(before, now, after),
+        *_route(before, now, after, units),
     ]
+
+
+def _touched(after: Plain, touched: Collection[tuple[str, ...]]) -> Plain:
+    found: Plain = {"brief": {}}
+    for path in touched:
+        node = after
+        for part in path[:-1]:
+            node = node.get(part) or {}
+        if len(path) == 3 and isinstance(node, dict) and path[-1] in node:
+            found.setdefault(path[0], {}).setdefault(path[1], {})[path[-1]] = node[path[-1]]
+    return found
 
 
 def _of(plain: Plain, *path: str) -> dict[str, Any]:
@@ -43,19 +61,19 @@ def _zones(before: Plain, after: Plain, units: Units) -> list[str]:
     ]
 
 
-_CONDITIONS = (
+CONDITIONS = (
     ("wet", "wet"),
-    ("jets", "hosed down"),
+    ("jets", "jets"),
     ("immersed", "under water"),
     ("salt", "salt"),
     ("vibration", "vibration"),
     ("flex", "flexing"),
     ("dust", "dust"),
-    ("abrasion", "abrasion"),
+    ("abrasion", "rubbing"),
     ("engine_space", "engine space"),
     ("noisy", "noisy"),
     ("sensitive", "sensitive"),
-    ("no_structure", "no structure"),
+    ("no_structure", "wood"),
 )
 
 
@@ -64,7 +82,7 @@ def zone_in_words(zone: Plain, units: Units) -> str:
     words = [format_temperature(float(zone["ambient_c"]), units)]
     if zone.get("least_c") is not None:
         words.append(f"down to {format_temperature(float(zone['least_c']), units)}")
-    words += [word for field, word in _CONDITIONS if zone.get(field)]
+    words += [word for field, word in CONDITIONS if zone.get(field)]
     if zone.get("immersed_m"):
         words[words.index("under water")] += f" {zone['immersed_m']:g} m"
     if zone.get("immersed_min"):
@@ -74,9 +92,9 @@ def zone_in_words(zone: Plain, units: Units) -> str:
     return ", ".join([*words, *([zone["fluids"]] if zone.get("fluids") else [])])
 
 
-def _devices(before: Plain, after: Plain, catalogue: Catalogue, units: Units) -> list[str]:
+def _devices(before: Plain, now: Plain, after: Plain, catalogue: Catalogue, units: Units) -> list[str]:
     said = []
-    new = dict(_new(before, after, "circuits", "devices"))
+    new = dict(_new(before, now, "circuits", "devices"))
     for device_id, device in new.items():
         kind = catalogue.kinds.get(device["kind"])
         label = kind.label if kind is not None and kind.label.lower() != device["name"].lower() else ""
@@ -85,7 +103,7 @@ def _devices(before: Plain, after: Plain, catalogue: Catalogue, units: Units) ->
         said.append(
             f"{device_id} {device['name']}{': ' + what if what else ''}{f', on {on}' if on else ''}".strip()
         )
-    for device_id, device in _of(after, "circuits", "devices").items():
+    for device_id, device in _of(now, "circuits", "devices").items():
         known = _of(before, "circuits", "devices").get(device_id)
         if known is None:
             continue
@@ -150,10 +168,10 @@ def _meets(after: Plain, device_id: str) -> str:
     return " and ".join(dict.fromkeys(made))
 
 
-def _circuits(before: Plain, after: Plain) -> list[str]:
+def _circuits(before: Plain, now: Plain, after: Plain) -> list[str]:
     known = _of(before, "circuits", "circuits")
     said = []
-    for circuit_id, circuit in _of(after, "circuits", "circuits").items():
+    for circuit_id, circuit in _of(now, "circuits", "circuits").items():
         ends = list(circuit["ends"])
         was = list(known[circuit_id]["ends"]) if circuit_id in known else []
         if not was and len(ends) > 1:
@@ -165,7 +183,9 @@ def _circuits(before: Plain, after: Plain) -> list[str]:
             said.append(f"{list_in_words(came)} to {_best_known(after, was)}")
         if left:
             said.append(f"{list_in_words(left)} no longer straight to {ends[0] if ends else 'anything'}")
-    gone = _new(after, before, "circuits", "circuits")
+    gone = [
+        x for x in _new(now, before, "circuits", "circuits") if x[0] not in _of(after, "circuits", "circuits")
+    ]
     return said + [f"{circuit_id} joined to another circuit" for circuit_id, _ in gone]
 
 
@@ -178,14 +198,14 @@ def _best_known(after: Plain, ends: list[str]) -> str:
     )
 
 
-def _connectors(before: Plain, after: Plain) -> list[str]:
+def _connectors(before: Plain, now: Plain, after: Plain) -> list[str]:
     """Connectors that are larger now, and those that belong to no device that is new."""
     known = _of(before, "ends", "connectors")
-    devices = dict(_new(before, after, "circuits", "devices"))
-    pinout = _of(after, "ends", "pinout")
+    devices = dict(_new(before, now, "circuits", "devices"))
+    pinout = _of(now, "ends", "pinout")
     of_new = {e["connector"] for r, e in pinout.items() if r.partition(".")[0] in devices}
     said = []
-    for connector_id, connector in _of(after, "ends", "connectors").items():
+    for connector_id, connector in _of(now, "ends", "connectors").items():
         was = known.get(connector_id)
         if was is None and connector_id not in of_new:
             shell = "" if connector["shell"] == "none" else f" {connector['shell']}"
@@ -208,13 +228,14 @@ def _connectors(before: Plain, after: Plain) -> list[str]:
         was = known_pins.get(ref)
         if was is not None and (was["connector"], was["cavity"]) != (entry["connector"], entry["cavity"]):
             said.append(f"{ref} to {entry['connector']}-{entry['cavity']}")
-    said += [f"{connector_id} taken out" for connector_id, _ in _new(after, before, "ends", "connectors")]
+    still = _of(after, "ends", "connectors")
+    said += [f"{c} taken out" for c, _ in _new(now, before, "ends", "connectors") if c not in still]
     return said
 
 
-def _route(before: Plain, after: Plain, units: Units) -> list[str]:
+def _route(before: Plain, now: Plain, after: Plain, units: Units) -> list[str]:
     said = []
-    for point_id, point in _new(before, after, "route", "points"):
+    for point_id, point in _new(before, now, "route", "points"):
         if point.get("kind", "breakout") == "opening":
             bore = f" of {format_length(point['opening_mm'], units)}" if point.get("opening_mm") else ""
             said.append(f"{point_id} is an opening{bore}")
@@ -222,7 +243,7 @@ def _route(before: Plain, after: Plain, units: Units) -> list[str]:
             said.append(f"{point_id} is a clamp")
     known = _of(before, "route", "branches")
     zones = _of(after, "brief", "zones")
-    for branch_id, branch in _of(after, "route", "branches").items():
+    for branch_id, branch in _of(now, "route", "branches").items():
         was = known.get(branch_id)
         if was == branch:
             continue

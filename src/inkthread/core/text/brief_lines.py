@@ -1,0 +1,118 @@
+"""Typed lines of the brief: ``supply 12 V, working 13.2 V``, ``rule drop_continuous_percent 3``."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Callable
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.document.draft import Draft, LineError, next_order
+from inkthread.core.document.starter import new_document, practices
+from inkthread.core.document.values import Job, Units
+from inkthread.core.quantity import (
+    QuantityError,
+    parse_length_mm,
+    parse_mass_g,
+    parse_number,
+    parse_voltage_v,
+)
+
+KEYS = ("name", "machine", "practice", "job", "quantity", "supply", "altitude", "mass", "units", "rule")
+_JOBS: tuple[Job, ...] = ("new", "replacement", "extension", "adapter", "trial lead")
+_SUPPLIES = {"": "nominal", "nominal": "nominal", "working": "working", "least": "least", "most": "most"}
+
+
+def brief_into(draft: Draft, catalogue: Catalogue, text: str) -> None:
+    """Put a line of the brief into a draft. Raises LineError naming the word that is not understood."""
+    key, _, rest = text.strip().partition(" ")
+    rest = rest.strip()
+    put = _LINES.get(key.lower())
+    if put is None:
+        raise LineError(f"{key!r} is not understood here. A line of the brief begins with {', '.join(KEYS)}.")
+    try:
+        put(draft, catalogue, rest)
+    except QuantityError as error:
+        raise LineError(str(error)) from None
+
+
+def _name(field: str) -> Callable[[Draft, Catalogue, str], None]:
+    def put(draft: Draft, _: Catalogue, rest: str) -> None:
+        draft.put(rest, "brief", field)
+
+    return put
+
+
+def _one_of(field: str, allowed: tuple[str, ...]) -> Callable[[Draft, Catalogue, str], None]:
+    def put(draft: Draft, _: Catalogue, rest: str) -> None:
+        if rest.lower() not in allowed:
+            raise LineError(f"{rest!r} is not understood. It is one of {', '.join(allowed)}.")
+        draft.put(rest.lower(), "brief", field)
+
+    return put
+
+
+def _practice(draft: Draft, catalogue: Catalogue, rest: str) -> None:
+    """A practice brings its usual supply, until one is said."""
+    _one_of("practice", practices())(draft, catalogue, rest)
+    usual = new_document("", rest.lower())["brief"]  # type: ignore[arg-type]
+    for field in ("supply_nominal_v", "supply_working_v"):
+        draft.put(usual[field], "brief", field)
+
+
+def _quantity(draft: Draft, _: Catalogue, rest: str) -> None:
+    many = parse_number(rest)
+    if many != int(many) or many < 1:
+        raise LineError(f"{rest!r} is no number of harnesses. Write quantity 2.")
+    draft.put(int(many), "brief", "quantity")
+
+
+def _supply(draft: Draft, _: Catalogue, rest: str) -> None:
+    for part in re.split(r"\s*[,;]\s*", rest):
+        said = re.match(r"([a-z]*)\s*(.*)", part, re.IGNORECASE)
+        word, volts = (said[1], said[2]) if said is not None else ("", part)
+        if word.lower() not in _SUPPLIES:
+            raise LineError(
+                f"{word!r} is not understood. Write supply 12 V, working 13.2 V, least 11 V, most 14.4 V."
+            )
+        draft.put(parse_voltage_v(volts), "brief", f"supply_{_SUPPLIES[word.lower()]}_v")
+
+
+def _altitude(draft: Draft, _: Catalogue, rest: str) -> None:
+    draft.put(
+        parse_length_mm(rest if re.search("[a-z']", rest) else f"{rest} m") / 1000, "brief", "altitude_m"
+    )
+
+
+def _mass(draft: Draft, _: Catalogue, rest: str) -> None:
+    draft.put(parse_mass_g(re.sub(r"^(?:budget|at most)\s*", "", rest)), "brief", "mass_budget_g")
+
+
+def _rule(draft: Draft, catalogue: Catalogue, rest: str) -> None:
+    said = re.fullmatch(r"(\S+)\s+(\S+?)(?:\s+because\s+(.*))?", rest)
+    if said is None:
+        raise LineError("A rule is its name, its value and why: rule drop_continuous_percent 3 because ...")
+    if said[1] not in catalogue.rules:
+        known = ", ".join(sorted(catalogue.rules))
+        raise LineError(f"There is no house rule {said[1]!r}. Known are {known}.")
+    rules = draft.at("brief", "house_rules")
+    draft.put(
+        {"order": next_order(rules), "value": parse_number(said[2]), "reason": said[3] or ""},
+        "brief",
+        "house_rules",
+        said[1],
+    )
+
+
+_UNITS: tuple[Units, ...] = ("metric", "inch")
+_LINES: dict[str, Callable[[Draft, Catalogue, str], None]] = {
+    "name": _name("name"),
+    "machine": _name("machine"),
+    "practice": _practice,
+    "job": _one_of("job", _JOBS),
+    "quantity": _quantity,
+    "supply": _supply,
+    "altitude": _altitude,
+    "mass": _mass,
+    "units": _one_of("units", _UNITS),
+    "rule": _rule,
+}
