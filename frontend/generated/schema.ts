@@ -1322,6 +1322,11 @@ export interface components {
             to_text: string;
             /** Mass G */
             mass_g: number;
+            /**
+             * Unused
+             * @default []
+             */
+            unused: string[];
         };
         /**
          * CavityEnd

@@ -30,6 +30,18 @@ def hot(bench: Bench, ambient_c: float) -> Bench:
     return bench
 
 
+def cabled(family: str | None = "JACKETED-4", apart: bool = False) -> Bench:
+    """A fan and its speed sensor in one cable, or going different ways in it."""
+    bench = Bench("equipment").feed("B1 power supply 5 A > F1 fuse > M1 fan 2 A > B1", "A1 controller 0.1 A")
+    bench.feed("A1.I1 > T1 sensor > A1.N1").run("B1 100 > F1 200 > box 100 > A1", "box 2000 > M1")
+    bench.run("M1 300 > T1" if not apart else "box 1500 > T1")
+    circuits = bench.plain["circuits"]["circuits"]
+    members = [c for c, x in circuits.items() if any(r in x["ends"] for r in ("M1.+", "T1.1", "T1.2"))]
+    group = {"order": 1, "kind": "cable", "name": "", "family": family, "members": {}}
+    group["members"] = {c: {"order": n} for n, c in enumerate(members)}
+    return bench.set("circuits/groups/G", group)
+
+
 def zoned_by(line: str) -> Bench:
     bench = pump()
     bench._act("zone", line)
@@ -408,6 +420,8 @@ SCENARIOS = {
     "short-circuit": lambda: pump().feed("F1.out > B1.-"),
     "load-not-stated": lambda: pump(amps=0),
     "zone-too-hot": lambda: hot(pump(), 140),
+    "cable-without-part": lambda: cabled(family=None),
+    "cable-parts-ways": lambda: cabled(apart=True),
     "zone-too-cold": lambda: zoned_by("yard -60 to 20 C"),
     "rubs-on-thin-wall": lambda: zoned_by("sill rubbing"),
     "low-side-as-supply": lambda: pump().feed(
@@ -579,7 +593,7 @@ def test_check_is_set_off_and_speaks_plainly(code):
         assert f.severity == check.severity
         assert f.places
         assert f.remedies
-        for text in (f.what, f.why, *(r.text for r in f.remedies)):
+        for text in (f.title, f.what, f.why, *(r.text for r in f.remedies)):
             assert text
             assert "{" not in text
             assert "  " not in text

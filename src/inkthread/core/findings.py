@@ -71,7 +71,7 @@ class FindingBook:
             Finding(
                 code,
                 check.severity,
-                check.title,
+                check.title.format(**words),
                 check.what.format(**words),
                 check.why.format(**words),
                 tuple(r for r in remedies if r.text),

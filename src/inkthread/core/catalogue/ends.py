@@ -285,6 +285,8 @@ class Housing:
     """Name of its arrangement, where ways alone do not name it."""
     roles: dict[str, str] = field(default_factory=dict)
     """Cavity to the role a standard or custom gives it."""
+    colours: dict[str, str] = field(default_factory=dict)
+    """Cavity to the colour of the core that a standard gives it."""
     envelope_mm: float | None = None
     """Largest diameter behind the face, where a ring or nut is larger than it."""
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.network import Network
+from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import ShieldRule
 from inkthread.core.findings import FindingBook, Place
@@ -147,6 +148,8 @@ def _ends(count: int, devices: list[str]) -> str:
 
 def _cores(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
     for group_id, group in document.circuits.groups.items():
+        if group.family is None and group.kind not in ("pair", "three") and group.members:
+            _without_part(document, catalogue, group_id, book)
         family = catalogue.wires.get(group.family or "")
         if family is not None and 1 < family.cores < len(group.members):
             book.add(
@@ -157,3 +160,33 @@ def _cores(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
                 family=family.code,
                 cores=in_words(family.cores),
             )
+
+
+def _without_part(document: Document, catalogue: Catalogue, group_id: str, book: FindingBook) -> None:
+    """A cable or shielded group that nothing is named for; the one with the fewest cores that has enough."""
+    group = document.circuits.groups[group_id]
+    needs = len(group.members)
+    shielded = group.kind.startswith("shielded")
+    able = [
+        f
+        for f in catalogue.wires.values()
+        if f.shielded == shielded
+        and f.cores >= needs
+        and (f.cores > 1 or shielded)
+        and f.construction != "ribbon"
+    ]
+    best = min(able, key=lambda f: (f.cores, f.temperature_c, f.code), default=None)
+    path = pointer(["circuits", "groups", group_id, "family"])
+    book.add(
+        "cable-without-part",
+        Place("circuits", "circuit", next(iter(group.members))),
+        mechanical=(
+            (f"Make it of {best.code}.", ({"op": "replace", "path": path, "value": best.code},))
+            if best is not None
+            else None
+        ),
+        group=_named(document, group_id),
+        kind=group.kind,
+        cores=in_words(needs),
+        such_as=f", such as {best.code}" if best is not None else "",
+    )

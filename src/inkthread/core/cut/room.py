@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass, replace
 
 from inkthread.core.brief import BriefResult
+from inkthread.core.catalogue import WireFamily
 from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult
 from inkthread.core.route import RouteResult, SectionEnd
@@ -56,6 +57,8 @@ class Cable:
     from_text: str
     to_text: str
     mass_g: float
+    unused: tuple[str, ...] = ()
+    """Colours of the cores that are no wire: cut back and capped."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -146,49 +149,50 @@ def cut_room(
     return CutResult(tuple(cuts), round(total_mm / 1000, 4), tuple(cables))
 
 
+def _unused(wire: WireResult, wires: tuple[str, ...], family: WireFamily, cores: int) -> tuple[str, ...]:
+    """Colours of the cores that no wire of the harness is, each as often as it is left."""
+    left = [family.colours[n % len(family.colours)] if family.colours else "" for n in range(cores)]
+    for key in wires:
+        colour = wire.wires[key].colour
+        if colour in left:
+            left.remove(colour)
+        elif left:
+            left.pop()
+    return tuple(left)
+
+
 def _cables(document: Document, route: RouteResult, wire: WireResult, cuts: list[Cut]) -> list[Cable]:
-    """Cores of a group that run between the same two places make one piece of cable."""
+    """Every piece of cable, as long as the longest of its cores asks for."""
     by_wire = {c.wire: c for c in cuts}
-    pieces: dict[tuple[str, frozenset[str]], list[str]] = {}
     shields: dict[tuple[str, frozenset[str]], str] = {}
-    for key in wire.keys:
-        made = wire.wires[key]
-        section = route.sections[key]
-        between = frozenset((section.a.point, section.b.point))
-        if made.cable is not None and wire.families[made.family].cores > 1:
-            pieces.setdefault((made.cable, between), []).append(key)
+    for key, section in route.sections.items():
         for group_id, group in document.circuits.groups.items():
             if group.shield == section.circuit:
-                shields[group_id, between] = key
+                shields[group_id, frozenset((section.a.point, section.b.point))] = key
     found: list[Cable] = []
     count: dict[str, int] = {}
-    for (group_id, between), keys in pieces.items():
-        # A wire that branches within the group lies between the same places twice: two pieces.
-        by_circuit: dict[str, list[str]] = {}
-        for key in keys:
-            by_circuit.setdefault(route.sections[key].circuit, []).append(key)
-        for n in range(max(len(x) for x in by_circuit.values())):
-            held = [x[n] for x in by_circuit.values() if n < len(x)]
-            first = max(held, key=lambda k: by_wire[k].cut_mm)
-            made = wire.wires[first]
-            family = wire.families[made.family]
-            shield = shields.get((group_id, between)) if n == 0 and family.shielded else None
-            cut_mm = by_wire[first].cut_mm
-            cores = family.cores * math.ceil(len(held) / family.cores)
-            count[group_id] = count.get(group_id, 0) + 1
-            number = count[group_id]
-            found.append(
-                Cable(
-                    group_id if number == 1 else f"{group_id}/{number}",
-                    group_id,
-                    f"{made.family} {made.gauge}",
-                    cores,
-                    tuple(held),
-                    shield,
-                    cut_mm,
-                    made.from_text,
-                    made.to_text,
-                    round(cut_mm * wire.size(first).mass_g_per_m * cores / 1000, 3),
-                )
+    for piece in wire.cables:
+        first = max(piece.wires, key=lambda k: by_wire[k].cut_mm)
+        made, section = wire.wires[first], route.sections[first]
+        family = wire.families[made.family]
+        between = frozenset((section.a.point, section.b.point))
+        shield = shields.pop((piece.group, between), None) if family.shielded else None
+        cut_mm = by_wire[first].cut_mm
+        cores = family.cores * math.ceil(len(piece.wires) / family.cores)
+        count[piece.group] = number = count.get(piece.group, 0) + 1
+        found.append(
+            Cable(
+                piece.group if number == 1 else f"{piece.group}/{number}",
+                piece.group,
+                f"{made.family} {made.gauge}",
+                cores,
+                piece.wires,
+                shield,
+                cut_mm,
+                made.from_text,
+                made.to_text,
+                round(cut_mm * wire.size(first).mass_g_per_m * cores / 1000, 3),
+                _unused(wire, piece.wires, family, cores),
             )
+        )
     return sorted(found, key=lambda c: (-c.cut_mm, c.id))

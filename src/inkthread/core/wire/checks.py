@@ -15,6 +15,7 @@ from inkthread.core.quantity import format_area, format_current, format_temperat
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.brown_out import BrownOut
 from inkthread.core.wire.by_zone import find_by_zone
+from inkthread.core.wire.cables import find_parting
 from inkthread.core.wire.colours import role_colours, scheme_in_force
 from inkthread.core.wire.families import known_families, labelled_families, stands_air
 from inkthread.core.wire.gather import moving_wires
@@ -49,6 +50,7 @@ def find_in_wires(
     _at_peaks(document, result, book)
     _heat(document, catalogue, sections, result, book)
     find_by_zone(document, catalogue, route, sections, result, book)
+    find_parting(document, result.cables, route, book)
     _insulation(document, circuits, route, sections, result, book)
     _samples(document, catalogue, book)
     _sensor_returns(document, circuits, route, result, book)

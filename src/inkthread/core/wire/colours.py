@@ -41,7 +41,10 @@ def choose_colours(
     # Of what was worked out, only the families count; roles hang on the pins, as the walks do.
     made = tuple(result.family_at(i, k).code for i, k in enumerate(result.chosen.tolist()))
     inputs = (route.trees, circuits.circuit_of, document.ends, document.wire, c.circuits, c.groups, c.devices)
-    return _COLOURS.of((*inputs, scheme, made), lambda: _choose(document, scheme, result, circuits, route))
+    return _COLOURS.of(
+        (*inputs, scheme, made, catalogue),
+        lambda: _choose(document, catalogue, scheme, result, circuits, route),
+    )
 
 
 _COLOURS: Kept[dict[str, str]] = Kept()
@@ -49,6 +52,7 @@ _COLOURS: Kept[dict[str, str]] = Kept()
 
 def _choose(
     document: Document,
+    catalogue: Catalogue,
     scheme: ColourScheme,
     result: WireResult,
     circuits: CircuitsResult,
@@ -65,7 +69,7 @@ def _choose(
             if end.connector is not None:
                 connectors_of.setdefault(key, set()).add(end.connector)
     at = {key: i for i, key in enumerate(result.keys)}
-    cores = _core_colours(document, result, route, at)
+    cores = _core_colours(document, catalogue, result, route, at)
     chosen: dict[str, str] = {}
     order = document.circuits.circuits
     made_in: dict[tuple[str, str], tuple[str, ...]] = {}
@@ -104,11 +108,15 @@ def _available(wanted: tuple[str, ...], made: tuple[str, ...], tracers: bool, ro
 
 
 def _core_colours(
-    document: Document, result: WireResult, route: RouteResult, at: dict[str, int]
+    document: Document, catalogue: Catalogue, result: WireResult, route: RouteResult, at: dict[str, int]
 ) -> dict[str, str]:
-    """Circuits that are cores of a cable take the cable's own colours, in order."""
+    """Circuits that are cores of a cable take the cable's own colours: those that a standard gives the ways
+    they end in, the rest in order.
+    """
     found: dict[str, str] = {}
-    present = {s.circuit: s for s in route.sections.values()}
+    cores = {key for piece in result.cables for key in piece.wires}
+    present = {s.circuit: s for s in route.sections.values() if s.key in cores}
+    by_standard = _by_standard(document, catalogue, present)
     for group in document.circuits.groups.values():
         members = [c for c, _ in sorted(group.members.items(), key=lambda kv: kv[1].order) if c in present]
         if not members:
@@ -117,8 +125,29 @@ def _core_colours(
         family = result.family_at(i, int(result.chosen[i]))
         if family.cores < 2 or not family.colours:
             continue
-        for n, circuit in enumerate(members):
-            found[circuit] = family.colours[n % len(family.colours)]
+        left = list(family.colours)
+        for circuit in members:
+            colour = by_standard.get(circuit)
+            if colour in left:
+                left.remove(colour)
+                found[circuit] = colour
+        rest = [c for c in members if c not in found]
+        for n, circuit in enumerate(rest):
+            found[circuit] = left[n] if n < len(left) else family.colours[n % len(family.colours)]
+    return found
+
+
+def _by_standard(document: Document, catalogue: Catalogue, sections: dict[str, Section]) -> dict[str, str]:
+    """The colour that a standard gives the core of a circuit, by the way it ends in."""
+    found: dict[str, str] = {}
+    for circuit, section in sections.items():
+        for end in (section.a, section.b):
+            connector = document.ends.connectors.get(end.connector or "")
+            if connector is None:
+                continue
+            housing = catalogue.connectors[connector.family].housing(connector.ways)
+            if housing is not None and end.cavity in housing.colours:
+                found.setdefault(circuit, housing.colours[end.cavity])
     return found
 
 

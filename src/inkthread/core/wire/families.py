@@ -272,17 +272,24 @@ class Chains:
 
 
 def family_codes(
-    document: Document, harness_family: str, circuit: str, key: str, ignition_family: str | None = None
+    document: Document,
+    harness_family: str,
+    circuit: str,
+    key: str,
+    ignition_family: str | None = None,
+    *,
+    alone: bool = False,
 ) -> tuple[str, ...]:
     """The families a wire may be made in: fixed, its group's, its circuit's, else the harness's.
 
-    An ignition lead is made in ``ignition_family`` where nobody says otherwise.
+    An ignition lead is made in ``ignition_family`` where nobody says otherwise. What runs ``alone`` is no
+    core of its group's cable.
     """
     fixed = document.wire.fixed.get(key)
     if fixed is not None and fixed.family is not None:
         return (fixed.family,)
     for group in document.circuits.groups.values():
-        if circuit in group.members and group.family is not None:
+        if circuit in group.members and group.family is not None and not alone:
             return (group.family,)
     own = document.circuits.circuits[circuit].family
     if own is not None:

@@ -11,6 +11,7 @@ from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.route import Flow
 from inkthread.core.wire.brown_out import BrownOut
 from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir
+from inkthread.core.wire.cables import CablePiece
 from inkthread.core.wire.choose import FewestParts
 from inkthread.core.wire.limits import Asked, Judgement
 from inkthread.core.wire.placement import WirePlacement
@@ -107,6 +108,8 @@ class WireResult:
     """Loops that the supply collapses under, by their place."""
     shares: dict[str, float] = field(default_factory=dict)
     """Connector to the part of its contacts' current left by its loaded ways and its ambient."""
+    cables: tuple[CablePiece, ...] = ()
+    """Wires that are cores of one piece of cable."""
     ends_of: dict[str, tuple[str, ...]] = field(default_factory=dict)
     """Wire to the device pins at its ends."""
     loop_shares: dict[str, list[float]] = field(default_factory=dict)

@@ -20,6 +20,7 @@ from inkthread.core.wire import gather
 from inkthread.core.wire.ampacity import deciding_methods
 from inkthread.core.wire.brown_out import brown_outs
 from inkthread.core.wire.bundle_ampacity import FreeAir, bundle_ampacity, free_air
+from inkthread.core.wire.cables import CablePiece, cable_pieces, tie, tie_bounds, tied_rows
 from inkthread.core.wire.checks import find_in_wires
 from inkthread.core.wire.choose import fewest_parts
 from inkthread.core.wire.colours import choose_colours
@@ -69,6 +70,9 @@ class _SetOut:
     joints: FloatArray
     texts: list[tuple[str, str]]
     """Both ends of each wire in words."""
+    cables: tuple[CablePiece, ...]
+    tied: tuple[IntArray, ...]
+    """Rows of the cores of each piece of cable."""
 
 
 _SET_OUT: Kept[_SetOut] = Kept()
@@ -83,7 +87,16 @@ def _set_out(
 ) -> _SetOut:
     families = known_families(document, catalogue)
     lead = next((f.code for f in families.values() if f.construction == "ignition"), None)
-    codes = [family_codes(document, brief.family, s.circuit, s.key, lead) for s in sections]
+    cables = cable_pieces(document, families, sections)
+    cores = {key for piece in cables for key in piece.wires}
+    multicore = {g for g, x in document.circuits.groups.items() if x.family and families[x.family].cores > 1}
+    may_part = {c for g in multicore for c in document.circuits.groups[g].members}
+    codes = [
+        family_codes(
+            document, brief.family, s.circuit, s.key, lead, alone=s.circuit in may_part and s.key not in cores
+        )
+        for s in sections
+    ]
     in_play = tuple(dict.fromkeys([brief.family, *(c for of_wire in codes for c in of_wire)]))
     placement = place_wires(document, route, sections, brief.value("point_bundles") > 0)
     table = candidate_table(
@@ -106,7 +119,8 @@ def _set_out(
     joints = gather.joint_ohms(document, catalogue, sections)
     said = {end.id: end_text(document, end) for s in sections for end in (s.a, s.b)}
     texts = [(said[s.a.id], said[s.b.id]) for s in sections]
-    return _SetOut(families, free, placement, least, strength, twist, joints, texts)
+    tied = tied_rows(cables, [s.key for s in sections], chains)
+    return _SetOut(families, free, placement, least, strength, twist, joints, texts, cables, tied)
 
 
 def wire_room(
@@ -154,11 +168,14 @@ def wire_room(
         if turn == 0:
             first = judge(asked.unless(free.baked), free.free_a, free.free_a, strength, ends)
             lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, book)
+            tie_bounds(lowest, highest, fixed, out.tied)
         onward = next_that_fits(ends, chains.length)
         onward = np.where(onward <= highest[:, None], onward, np.arange(onward.shape[1])[None, :])
         drops = gather.make_drops(circuits, flow, limits, inner_ohm, joints, length_m, spent)
         alone = gather.mean_alone_c(table.curves, chains, len(table.sizes), placement, heating)
-        sized = size_wires(free, placement, asked, alone, drops.problem, lowest, highest, onward, catalogue)
+        sized = size_wires(
+            free, placement, asked, alone, drops.problem, lowest, highest, onward, catalogue, out.tied
+        )
         chosen, in_bundles = sized.chosen, sized.in_bundles
         ohm = sized.resistance * length_m + joints[:, None]
         if flow.rounds is None or not keys:
@@ -172,12 +189,14 @@ def wire_room(
     if raise_for_peaks(
         document, circuits, flow, carried, free, placement, chosen, highest, onward, in_bundles
     ):
+        tie(chosen, out.tied, onward)
         in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
     proof = None
     if document.wire.choice == "fewest parts" and keys:
         judged = judge(asked, in_bundles.allowed_a, free.free_a, strength, ends)
         proof = fewest_parts(chains, chosen, judged.passes() & ~judged.too_large, fixed, spent)
         chosen = proof.chosen
+        tie(chosen, out.tied, onward)
         in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
     judgement = judge(asked, in_bundles.allowed_a, free.free_a, strength, ends)
     section_ohm = ohm[rows, chosen] if keys else np.zeros(0)
@@ -190,6 +209,7 @@ def wire_room(
         judgement, drop_ratio, sized.resistance, joints, path_ohm, proof,
     )  # fmt: skip
     result.shares = shares
+    result.cables = out.cables
     result.flow, result.row_ohm = flow, row_ohm
     result.heating_a = asked.heating_a(chosen)
     result.carried_a = carried
@@ -411,7 +431,13 @@ def _wires(
     )
     hottest = result.placement.most_along(result.in_bundles.row_c)
     colours = choose_colours(document, catalogue, result, circuits, route)
-    cable = {c: g for g, group in document.circuits.groups.items() for c in group.members}
+    cores = {key: piece.group for piece in result.cables for key in piece.wires}
+    grouped = {
+        c: g
+        for g, group in document.circuits.groups.items()
+        if group.family is None or result.families[group.family].cores == 1
+        for c in group.members
+    }
     lists = zip(
         np.round(np.where(np.isfinite(ratios), ratios, 99.0), 4).tolist(),
         np.round(hottest, 2).tolist(),
@@ -448,7 +474,7 @@ def _wires(
             loop.drop_percent if loop else 0.0,
             hot,
             s.ambient_c,
-            cable.get(s.circuit),
+            cores.get(s.key) or grouped.get(s.circuit),
         )
 
 

@@ -14,6 +14,7 @@ import numpy as np
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
 from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir, bundle_ampacity, settle
+from inkthread.core.wire.cables import tie
 from inkthread.core.wire.drop import DropProblem, least_copper, loop_volts
 from inkthread.core.wire.limits import HOLDS, OVERLOAD_LONG, Asked
 from inkthread.core.wire.placement import WirePlacement
@@ -43,10 +44,12 @@ def size_wires(
     highest: IntArray,
     onward: IntArray,
     catalogue: Catalogue,
+    tied: tuple[IntArray, ...] = (),
 ) -> Sized:
     """Choose a candidate for every wire. ``make_problem`` gives the drops for resistances (n, k).
 
-    ``onward`` (n, k) names the candidate that stands in for one that the ends do not take.
+    ``onward`` (n, k) names the candidate that stands in for one that the ends do not take. Rows that are
+    ``tied``, as cores of one cable, are of one size.
     """
     table, chains = free.table, free.chains
     rows = np.arange(len(lowest))
@@ -57,6 +60,7 @@ def size_wires(
     problem = _without_gaps(make_problem(resistance), onward)
     problem.lowest, problem.highest = lowest, np.maximum(highest, lowest)
     chosen = onward[rows, least_copper(problem)] if len(rows) else lowest
+    tie(chosen, tied, onward)
     while True:
         in_bundles = bundle_ampacity(
             free, placement, chosen, asked.heating_a(chosen), catalogue, settled=False
@@ -64,6 +68,7 @@ def size_wires(
         while len(up := _too_little(free, placement, asked, in_bundles, chosen, problem.highest)):
             turns += 1
             chosen[up] = onward[up, chosen[up] + 1]
+            tie(chosen, tied, onward)
             heating = asked.heating_a(chosen)
             in_bundles = bundle_ampacity(free, placement, chosen, heating, catalogue, settled=False)
         # Warm copper loses more than was reckoned: see whether the loops still hold.
@@ -75,6 +80,7 @@ def size_wires(
         better = _held_warm(problem, chosen, onward)
         if (better > chosen).any():
             chosen = np.maximum(better, chosen)
+            tie(chosen, tied, onward)
             continue
         # At last with what each may carry solved, not estimated.
         in_bundles = settle(free, placement, in_bundles, catalogue)
@@ -83,6 +89,7 @@ def size_wires(
             break
         turns += 1
         chosen[up] = onward[up, chosen[up] + 1]
+        tie(chosen, tied, onward)
     return Sized(chosen, in_bundles, problem, resistance, turns)
 
 
