@@ -14,8 +14,10 @@ from tests.conftest import Bench
 from tests.core.test_groups import shielded
 
 
-def pump(practice: str = "vehicle", amps: float = 5) -> Bench:
-    return Bench(practice).feed(f"B1 battery > F1 fuse > M1 pump {amps} A > B1").run("B1 100 > F1 900 > M1")
+def pump(practice: str = "vehicle", amps: float = 5, end: str = "") -> Bench:
+    return (
+        Bench(practice).feed(f"B1 battery > F1 fuse > M1 pump {amps} A{end} > B1").run("B1 100 > F1 900 > M1")
+    )
 
 
 def fixed(bench: Bench, ends_at: str, **values: object) -> Bench:
@@ -406,7 +408,7 @@ SCENARIOS = {
     "fuse-above-weakest": lambda: pump().set("circuits/devices/F1/paths/1/rating_a", 30.0),
     "fuse-none-large-enough": lambda: pump(amps=290),
     "drop-over-limit": lambda: fixed(pump(), "M1", gauge="20 AWG").set("route/branches/R2/length_mm", 9000.0),
-    "contact-overloaded": lambda: pump(amps=20),
+    "contact-overloaded": lambda: pump(amps=20, end=" (SR16)"),
     "conductor-outside-contact": lambda: fixed(pump(), "M1", gauge="10 AWG"),
     "insulation-too-thick": sized_for_ends,
     "insulation-too-thin": lambda: fixed(

@@ -412,7 +412,9 @@ def test_on_and_off_heat_by_the_peak_of_what_settles(duty, cycle_s, tau_s, share
 
 
 def seldom(cycle_s: float | None) -> Bench:
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 20 A > B1").run("B1 100 > F1 900 > M1")
+    bench = (
+        Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 20 A (SR16) > B1").run("B1 100 > F1 900 > M1")
+    )
     load(bench, "M1", kind="constant current", duty_percent=25.0)
     if cycle_s is not None:
         load(bench, "M1", cycle_s=cycle_s)

@@ -130,7 +130,7 @@ def test_a_wire_by_itself_holds_a_fuse_to_135_per_cent():
 )
 def test_a_fuse_above_its_contact_names_the_largest_that_suits_both(load_a, kind, fits):
     """A 25 A fuse before a 13 A contact: 10 A is made, nothing is between 10 and 13 (ISO 8820-3)."""
-    bench = lone(f"M1 pump {load_a:g} A").set("circuits/devices/F1/paths/1/kind", kind)
+    bench = lone(f"M1 pump {load_a:g} A (SR16)").set("circuits/devices/F1/paths/1/kind", kind)
     bench.set("circuits/devices/F1/paths/1/rating_a", 25.0)
     (found,) = [f for f in bench.evaluate().findings if f.code == "fuse-above-weakest"]
     told = [r.text for r in found.remedies if r.text.startswith("Fit ")]

@@ -17,6 +17,7 @@ from inkthread.core.circuits.new_device import (
     HALVES,
     add_device,
     another_pin,
+    carrying_family,
     free_terminal,
     free_way_out,
     free_way_through,
@@ -71,9 +72,10 @@ def feed_into(draft: Draft, catalogue: Catalogue, text: str) -> list[Visit]:
     volts = float(draft.at("brief", "supply_working_v") or 0) or 12.0
     steps = [read_step(catalogue, x, text, volts) for x in tree.find_data("step")]
     visits: list[Visit] = []
+    together_a = sum(_draws_a(catalogue, step) for step in steps)
     for step in steps:
         try:
-            visits.append(_visit(draft, catalogue, step, chained=len(steps) > 1, before=visits))
+            visits.append(_visit(draft, catalogue, step, together_a, chained=len(steps) > 1, before=visits))
         except TypedError:
             raise
         except LineError as error:
@@ -90,9 +92,15 @@ def feed_into(draft: Draft, catalogue: Catalogue, text: str) -> list[Visit]:
 
 
 def _visit(
-    draft: Draft, catalogue: Catalogue, step: TypedStep, *, chained: bool, before: list[Visit]
+    draft: Draft,
+    catalogue: Catalogue,
+    step: TypedStep,
+    together_a: float,
+    *,
+    chained: bool,
+    before: list[Visit],
 ) -> Visit:
-    """The device that a step names, put in if it is new."""
+    """The device that a step names, put in if it is new; what it leads to draws ``together_a``."""
     devices = draft.at("circuits", "devices")
     known = (
         step.place if step.place in devices else _meant(draft, catalogue, step, before) if chained else None
@@ -108,7 +116,11 @@ def _visit(
         if not step.place and not step.name:
             raise LineError("Say what it is, like M1 lift pump 5 A.")
         visit = Visit(
-            step, _new_device(draft, catalogue, step), new=True, entered=step.entered, left=step.left
+            step,
+            _new_device(draft, catalogue, step, together_a),
+            new=True,
+            entered=step.entered,
+            left=step.left,
         )
     if step.coil:
         load = next(iter(loads_of(draft, visit.device)), None)
@@ -208,12 +220,23 @@ def _is_ground_block(draft: Draft, catalogue: Catalogue, device_id: str) -> bool
     return kind is not None and kind.meets_all and any(w in name.split() for w in GROUND_WORDS)
 
 
-def _new_device(draft: Draft, catalogue: Catalogue, step: TypedStep) -> str:
+def _draws_a(catalogue: Catalogue, step: TypedStep) -> float:
+    """What a step's own load draws."""
+    kind = catalogue.kinds.get(step.kind)
+    loaded = kind is not None and kind.load is not None and not kind.paths
+    return (step.ratings.current_a or 0.0) if loaded else 0.0
+
+
+def _new_device(draft: Draft, catalogue: Catalogue, step: TypedStep, together_a: float) -> str:
     kind = catalogue.kinds[step.kind]
+    own_a = _draws_a(catalogue, step)
+    switched = step.ratings.contact_a or 0.0
+    through_a = own_a or (max(together_a, switched) if kind.paths and not kind.halves else 0.0)
     device_id = step.place or draft.free_id(kind.prefix, "circuits", "devices")
+    family = step.family or carrying_family(catalogue, kind, through_a)
     add_device(
         draft, catalogue, device_id, step.name or kind.label, step.kind,
-        pins=not step.no_pins, family=step.family, end=not step.no_end,
+        pins=not step.no_pins, family=family, end=not step.no_end,
     )  # fmt: skip
     if step.measured:
         draft.put("measured", "circuits", "devices", device_id, "pin_data")
@@ -251,6 +274,8 @@ def _join(
     entering = _entering(draft, catalogue, after, before.device, leaving, last=last)
     _no_second_way(draft, before, after, leaving, entering)
     before.left, after.entered = leaving, entering
+    if before.entered is not None:
+        _closes_a_feed(draft, before)
     join_pins(draft, f"{before.device}.{leaving}", f"{after.device}.{entering}")
 
 
@@ -274,6 +299,21 @@ def _entry_pin_if_any(draft: Draft, device: str) -> str | None:
         return _entry_pin(draft, device)
     except LineError:
         return None
+
+
+def _closes_a_feed(draft: Draft, visit: Visit) -> None:
+    """A dry contact that a feed is led through is a switch in it: current crosses it."""
+    device = draft.at("circuits", "devices", visit.device)
+    ends = (visit.entered, visit.left)
+    if any(p is None or device["pins"][p]["role"] != "dry_contact" for p in ends) or device.get("paths"):
+        return
+    circuit = circuit_of(draft, f"{visit.device}.{visit.entered}")
+    feeding = draft.at("circuits", "circuits", circuit or "", "ends")
+    devices = draft.at("circuits", "devices")
+    roles = {devices[(r := ref.partition("."))[0]]["pins"][r[2]]["role"] for ref in feeding}
+    if roles & {"supply_out", "output_high"}:
+        path = {"order": 1.0, "from_pin": visit.entered, "to_pin": visit.left, "kind": "switch"}
+        draft.put(path, "circuits", "devices", visit.device, "paths", "1")
 
 
 def _named_way_out(draft: Draft, visit: Visit, *, last: bool) -> None:
@@ -478,7 +518,7 @@ def _exit_pin(draft: Draft, device_id: str, entered: str) -> str:
     others = [p for p in pins if p != entered]
     if len(others) == 1:
         return others[0]
-    if pins[entered]["role"] == "supply_in":
+    if pins[entered]["role"] in ("supply_in", "signal"):
         back = _free(draft, device_id, "ground", "sensor_return")
         if back is not None:
             return back

@@ -11,6 +11,8 @@ from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 
 HALVES = ("a", "b")
 """The two sides of connectors that meet in a harness; pin ``a3`` meets ``b3``."""
+IGNITION_END = "IGN8"
+"""The family that an ignition lead ends in."""
 _NUMBERED = re.compile(r"(.*?)(\d{1,3})")
 
 
@@ -122,7 +124,8 @@ def _add_connector(
     ids = {p.id for p in kind.pins}
     # Pins that are named as the ways of a housing go to the ways of their name.
     same = next((h for h in family.housings if ids and ids <= h.face.cavities.keys()), None)
-    ways = next((h.ways for h in family.housings if h.ways >= len(kind.pins)), family.housings[-1].ways)
+    count = sum(p.role != "ignition" for p in kind.pins) or len(kind.pins)
+    ways = next((h.ways for h in family.housings if h.ways >= count), family.housings[-1].ways)
     ways = same.ways if same is not None else ways
     # Sockets on leads: the shell that carries them, the plug where either may.
     halves = [s for s in ("plug", "receptacle") if family.gender_for(s) in (None, "socket")]
@@ -130,7 +133,12 @@ def _add_connector(
     put_connector(draft, connector_id, family, ways, shell, stud=kind.stud)
     for pin in kind.pins if pins else ():
         wanted = pin.id if same is not None else None
-        place_pin(draft, catalogue, f"{device_id}.{pin.id}", connector_id, wanted)
+        at = connector_id
+        if pin.role == "ignition" and family.group != "ignition":
+            # Kilovolts have an end of their own.
+            at = f"{device_id}{pin.id}"
+            put_connector(draft, at, catalogue.connectors[IGNITION_END], 1, "none")
+        place_pin(draft, catalogue, f"{device_id}.{pin.id}", at, wanted)
 
 
 def _add_halves(
@@ -165,6 +173,41 @@ def _place_through(
     place_pin(draft, catalogue, f"{device_id}.a{number}", halves[0], number if numbered else None)
     cavity = draft.at("ends", "pinout", f"{device_id}.a{number}", "cavity")
     place_pin(draft, catalogue, f"{device_id}.b{number}", halves[1], cavity)
+
+
+_LARGER = {True: ("TAB63", "BLADE63", "RING"), False: ("SR12", "GL50", "GL175", "RING")}
+"""Ends for more current, the least first: of loose terminals, and of connectors."""
+_MARGIN = 1.4
+"""Of a load, what its contacts should carry: its fuse is a third above it, and they are not below that."""
+
+
+_A_PER_MM2 = 5.0
+"""Of the wire that such a current comes by (common practice, no source)."""
+
+
+def carrying_family(catalogue: Catalogue, kind: DeviceKind, current_a: float) -> str:
+    """The family of connector for a new device of a kind that so much current goes through: the kind's own
+    where its contacts carry it, else the least that do.
+    """
+    own = catalogue.connectors[kind.connector]
+    needs_a, area_mm2 = current_a * _MARGIN, current_a / _A_PER_MM2
+
+    def carries(code: str) -> bool:
+        family = catalogue.connectors.get(code)
+        if family is None or all(h.ways < len(kind.pins) for h in family.housings):
+            return False
+        # Ways with a polarity are for a load, not for what lies in one pole.
+        if code != own.code and kind.paths and any(h.roles for h in family.housings):
+            return False
+        return any(
+            c.current_by_area[-1][1] >= needs_a and c.conductor_min_mm2 <= max(area_mm2, 1.0)
+            for c in family.contacts
+        )
+
+    if current_a <= 0 or carries(own.code):
+        return own.code
+    larger = _LARGER[own.loose]
+    return next((code for code in larger if carries(code)), larger[-1])
 
 
 def put_connector(

@@ -70,6 +70,7 @@ _LOOSE = ("length", "time", "gauge", "ohms")
 _SWITCHED = ("relay", "contactor")
 _PIN_WORDS = {
     "pin": "signal", "signal pin": "signal", "data pin": "data", "supply pin": "supply_in",
+    "supply out pin": "supply_out", "sensor supply pin": "supply_out",
     "feed pin": "supply_in", "output pin": "output_high", "low output pin": "output_low",
     "ground pin": "ground", "return pin": "sensor_return", "drain pin": "drain", "shield pin": "drain",
 }  # fmt: skip
