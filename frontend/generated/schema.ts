@@ -4271,6 +4271,11 @@ export interface components {
             grade: "good" | "better" | "best";
             /** Why */
             why: string[];
+            /**
+             * Gauges
+             * @default []
+             */
+            gauges: string[];
         };
         /**
          * Ranking

@@ -18,6 +18,7 @@ from inkthread.core.ends.joints import JointWire, choose_joint
 from inkthread.core.ends.mating import Half, how_misplaced, mating_half, why_apart
 from inkthread.core.ends.pinout import PinoutError, clear, give_out, swap
 from inkthread.core.ends.rank import rank_families
+from inkthread.core.quantity import parse_gauge
 from inkthread.core.shop import OwnedTool, ProvenNest, Shop
 from inkthread.storage.patches import apply_with_inverse
 from tests.conftest import Bench
@@ -291,8 +292,10 @@ def test_every_family_is_either_ranked_or_rejected_with_a_reason(chassis):
         assert len(codes) == len(set(codes))
         assert all(reason for _, reason in ranking.rejected)
         assert connector.family in {c.family for c in ranking.choices}
-        grades = [("best", "better", "good").index(c.grade) for c in ranking.choices]
-        assert grades == sorted(grades)
+        # By grade; what has many ways too many never leads.
+        used = len([1 for e in w.document.ends.pinout.values() if e.connector == connector_id])
+        order = [(c.spare > max(4, used), ("best", "better", "good").index(c.grade)) for c in ranking.choices]
+        assert order == sorted(order)
 
 
 def test_what_is_ranked_fits_when_it_is_taken(chassis):
@@ -324,9 +327,45 @@ def test_water_heat_and_shaking_rule_families_out():
     ranking = rank_families(wet.document, wet.catalogue, wet.route, wet.wire, "M1", Shop())
     held = {c.family for c in ranking.choices}
     assert held < free
-    assert all(CATALOGUE.connectors[f].sealed for f in held)
+    assert all(CATALOGUE.connectors[f].sealed or CATALOGUE.connectors[f].studs for f in held)
     reasons = dict(ranking.rejected)
     assert "IP54" in reasons["LN21"]
+
+
+def test_a_family_is_ranked_with_the_gauge_that_its_wires_would_have_with_it():
+    """5 A over 16 m and back at 12.8 V and 3 %: 14 AWG loses more, and SR16 takes no thicker wire."""
+    bench = Bench("marine").feed("B1 battery > F1 fuse (RING) > M1 bilge pump 5 A (SR16) > B1")
+    bench.run("B1 80 > F1 8 m > M1")
+    w = bench.workings()
+    assert "drop-over-limit" in bench.codes()
+    ranking = rank_families(w.document, w.catalogue, w.route, w.wire, "M1", Shop())
+    refused = dict(ranking.rejected)
+    assert "SR16" in refused
+    assert "takes" in refused["SR16"]
+    assert {"RING", "BLADE63"} & {c.family for c in ranking.choices}
+    for choice in ranking.choices:
+        taken = Bench(plain=copy.deepcopy(bench.plain))
+        taken._act("connector", f"M1 {choice.family}")
+        found = taken.evaluate()
+        made = [x for x in found.wire.wires.values() if "M1" in x.from_text + x.to_text]
+        # Least copper may divide it otherwise between feed and return: within a size.
+        told = [parse_gauge(g).area_mm2 for g in choice.gauges]
+        for wire in made:
+            assert min(told) / 1.8 <= wire.area_mm2 <= max(told) * 1.8, choice.family
+        assert "drop-over-limit" not in {f.code for f in found.findings}, choice.family
+
+
+def test_terminals_are_ranked_beside_connectors():
+    w = (
+        Bench("vehicle")
+        .feed("B1 battery > F1 fuse > M1 winch 45 A > B1")
+        .run("B1 80 > F1 900 > M1")
+        .workings()
+    )
+    ranking = rank_families(w.document, w.catalogue, w.route, w.wire, "M1", Shop())
+    groups = {w.catalogue.connectors[c.family].group for c in ranking.choices}
+    assert {"terminal", "power"} & groups
+    assert all("A is wanted" in why or "takes" in why or why for _, why in ranking.rejected)
 
 
 def test_owned_tools_make_a_family_cheaper():

@@ -1,10 +1,12 @@
-"""Which family for a connector: every one tried on all its wires, ranked by fit, place, tools and cost."""
+"""Which family for a connector: every one tried on all its wires, each in the gauge it would get with it."""
 
 from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import dataclass
 from typing import Literal
+
+import numpy as np
 
 from inkthread.core.catalogue import CLASSES, Catalogue, ConnectorFamily, Housing, WireSize
 from inkthread.core.catalogue.ends import Protection
@@ -17,9 +19,12 @@ from inkthread.core.quantity import format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.shop import Shop
 from inkthread.core.wire import WireResult
+from inkthread.core.wire.limits import end_fit
 
 Grade = Literal["good", "better", "best"]
-_ALWAYS_LOOSE = ("terminal", "ignition", "flying lead", "coax", "fuse and relay")
+_NEVER = ("ignition", "flying lead", "coax", "fuse and relay")
+"""Ends that are what their device or lead has, and no choice."""
+_HOLDS = 1.0005
 _MARGIN_K = 25.0
 _SHARE = 0.7
 _FEW_WAYS = 4
@@ -44,6 +49,8 @@ class FamilyChoice:
     """Parts, and tooling shared out over the harnesses made."""
     grade: Grade
     why: tuple[str, ...]
+    gauges: tuple[str, ...] = ()
+    """Gauges that its wires would have with it, thinnest first."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,7 +66,7 @@ class Ranking:
 class _Asked:
     """What a connector must hold: its wires with their currents, its place, the harnesses made."""
 
-    wires: list[tuple[str, WireSize, float]]
+    wires: list[_WireSizes]
     ways: int
     shell: Shell
     gender: Gender
@@ -68,6 +75,67 @@ class _Asked:
     shaking: bool
     volts: float
     quantity: int
+
+
+@dataclass(frozen=True, slots=True)
+class _WireSizes:
+    """A wire of the connector and the sizes it may have, thinnest first."""
+
+    key: str
+    current_a: float
+    now: WireSize
+    sizes: tuple[WireSize, ...]
+    ratios: tuple[float, ...]
+    """The fullest of current, fuse, strength and drop at each size, and of its other end; it holds to 1."""
+    drop_ratios: tuple[float, ...]
+    full_per_ohm: float
+    """What a further ohm at this end adds to the drop over its limit."""
+    contact_ohm: float
+    """Of the family that is there now."""
+
+
+def _sizes_of(
+    document: Document,
+    catalogue: Catalogue,
+    route: RouteResult,
+    wire: WireResult,
+    key: str,
+    connector_id: str,
+) -> _WireSizes:
+    i = wire.at[key]
+    judgement, chain = wire.judgement, wire.free.chains
+    count = int(chain.length[i])
+    table = wire.free.table
+    sizes = tuple(table.sizes[int(c)] for c in chain.index[i, :count])
+    full = np.maximum(np.maximum(judgement.current[i], judgement.fuse[i]), judgement.strength[i])[:count]
+    section = route.sections[key]
+    for end in (section.a, section.b):
+        other = document.ends.connectors.get(end.connector or "")
+        if other is None or end.connector == connector_id:
+            continue
+        fixed = document.ends.pinout[end.id].contact
+        fit = end_fit(sizes, catalogue.connectors[other.family], other.contact_gender, other.stud, fixed)
+        full = np.maximum(full, np.where(fit.ratio > 1, 99.0, 0.0))
+    # Wires of one loop that end here change together: each saves as much as the others.
+    mine = [x for x in wire.loops.values() if key in x.wires and x.limit_v > 0]
+    ends_here = {r for r, e in document.ends.pinout.items() if e.connector == connector_id}
+    many = max((sum(bool(ends_here & set(wire.ends_of[k])) for k in x.wires) for x in mine), default=1)
+    now = float(wire.drop_ratio[i, int(wire.chosen[i])])
+    drop = now - max(many, 1) * (now - wire.drop_ratio[i, :count])
+    per_ohm = max((many * x.drawn_a / x.limit_v for x in mine), default=0.0)
+    here = document.ends.connectors[connector_id]
+    if key in document.wire.fixed and document.wire.fixed[key].gauge is not None:
+        sizes, full, drop = (wire.size(key),), full[:1] * 0.0, drop[:1] * 0.0
+    return _WireSizes(
+        key,
+        heats_with(wire, key),
+        wire.size(key),
+        sizes,
+        tuple(full.tolist()),
+        tuple(drop.tolist()),
+        per_ohm,
+        catalogue.connectors[here.family].contact_resistance_mohm / 1000,
+    )
 
 
 def rank_families(
@@ -83,7 +151,7 @@ def rank_families(
     refs = [r for r, e in document.ends.pinout.items() if e.connector == connector_id]
     held = set(refs)
     wires = [
-        (key, wire.size(key), heats_with(wire, key))
+        _sizes_of(document, catalogue, route, wire, key, connector_id)
         for key, ends in wire.ends_of.items()
         for ref in ends
         if ref in held
@@ -109,11 +177,11 @@ def rank_families(
 
 
 def rank(catalogue: Catalogue, asked: _Asked, shop: Shop, inch: bool = False) -> Ranking:
-    """Try every family that has a housing; loose terminals are not in question here."""
+    """Try every family, terminals too. Of one grade the ones without many ways too many come first."""
     choices: list[FamilyChoice] = []
     rejected: list[tuple[str, str]] = []
     for family in catalogue.connectors.values():
-        if family.loose or family.group in _ALWAYS_LOOSE:
+        if family.group in _NEVER:
             continue
         tried = _try(catalogue, family, asked, shop, inch)
         if isinstance(tried, str):
@@ -121,7 +189,8 @@ def rank(catalogue: Catalogue, asked: _Asked, shop: Shop, inch: bool = False) ->
         else:
             choices.append(tried)
     order = {"best": 0, "better": 1, "good": 2}
-    choices.sort(key=lambda c: (order[c.grade], c.total_each, c.family))
+    roomy = max(_FEW_WAYS, asked.ways)
+    choices.sort(key=lambda c: (c.spare > roomy, order[c.grade], c.total_each, c.family))
     return Ranking(len(asked.wires), tuple(choices), tuple(rejected))
 
 
@@ -136,17 +205,19 @@ def _try(
         return f"stands {format_temperature(family.temperature_c, units)}"
     if family.voltage_v < asked.volts:
         return f"is rated for {family.voltage_v:g} V"
-    if CLASSES.index(family.protection) < CLASSES.index(asked.needs_class):
+    # A ring under its nut, greased or painted, is the custom in the wet; nothing else open is.
+    customary = bool(family.studs) and asked.needs_class == "IP54"
+    if CLASSES.index(family.protection) < CLASSES.index(asked.needs_class) and not customary:
         has = family.protection if family.protection != "open" else "open"
         return f"is {has}, the place wants {asked.needs_class}"
-    if asked.shaking and set(family.locks) <= {"friction"} and not family.genderless:
+    held = family.loose and family.studs
+    if asked.shaking and set(family.locks) <= {"friction"} and not family.genderless and not held:
         return "holds by friction only, and it shakes here"
     shell = asked.shell if asked.shell in housing.shells or not housing.shells else next(iter(housing.shells))
     rule = family.gender_for(shell)
     gender: Gender = "pin" if rule == "pin" else "socket" if rule == "socket" else asked.gender
-    return _fitted(
-        catalogue, family, housing, "receptacle" if shell == "receptacle" else "plug", gender, asked, shop
-    )
+    half: Shell = "none" if family.loose else "receptacle" if shell == "receptacle" else "plug"
+    return _fitted(catalogue, family, housing, half, gender, asked, shop)
 
 
 def _fitted(
@@ -158,20 +229,18 @@ def _fitted(
     asked: _Asked,
     shop: Shop,
 ) -> FamilyChoice | str:
-    share = family.current_share(family.loaded_ways(a for _, _, a in asked.wires), asked.ambient_c)
-    found: dict[WireSize, tuple[float, float, str | None] | str] = {}
+    share = family.current_share(family.loaded_ways(w.current_a for w in asked.wires), asked.ambient_c)
     cost, tools, worst = 0.0, set[str](), 0.0
-    for _, size, amps in asked.wires:
-        if size not in found:
-            found[size] = _end(family, gender, size, shop.tools)
-        end = found[size]
-        if isinstance(end, str):
-            return end
-        price, carries, tool = end
-        if amps > carries * share * 1.0005:
-            return f"its contacts carry {carries * share:.3g} A on {size.gauge}, {amps:.3g} A is wanted"
-        worst = max(worst, amps / max(carries * share, 1e-9))
+    gauges: dict[str, float] = {}
+    known: dict[WireSize, tuple[float, float, str | None] | str] = {}
+    for wire in asked.wires:
+        found = _gauge_with(family, gender, wire, share, shop.tools, known)
+        if isinstance(found, str):
+            return found
+        size, price, carries, tool = found
+        worst = max(worst, wire.current_a / max(carries * share, 1e-9))
         cost += price
+        gauges[size.gauge] = size.area_mm2
         if tool is not None:
             tools.add(tool)
     spare = housing.ways - asked.ways
@@ -192,7 +261,51 @@ def _fitted(
     return FamilyChoice(
         family.code, family.name, housing.ways, spare, shell, gender,
         round(cost, 2), round(tooling, 2), round(cost + tooling / asked.quantity, 2), grade, tuple(why),
+        tuple(sorted(gauges, key=lambda g: gauges[g])),
     )  # fmt: skip
+
+
+def _gauge_with(
+    family: ConnectorFamily,
+    gender: Gender,
+    wire: _WireSizes,
+    share: float,
+    owned: Collection[str],
+    known: dict[WireSize, tuple[float, float, str | None] | str],
+) -> tuple[WireSize, float, float, str | None] | str:
+    """The size that a wire would have with a family, and its end's price, amperes and tool; or why none will
+    do. With its own contact resistance, and only sizes that hold every limit.
+    """
+    added = (family.contact_resistance_mohm / 1000 - wire.contact_ohm) * wire.full_per_ohm
+    refused = ""
+    able = False
+    for size, full, drop in zip(wire.sizes, wire.ratios, wire.drop_ratios, strict=True):
+        if full > _HOLDS or drop + added > _HOLDS:
+            continue
+        able = True
+        if size not in known:
+            known[size] = _end(family, gender, size, owned)
+        end = known[size]
+        if isinstance(end, str):
+            refused = refused or end
+            continue
+        price, carries, tool = end
+        if wire.current_a > carries * share * _HOLDS:
+            amps = f"{wire.current_a:.3g} A is wanted"
+            refused = refused or f"its contacts carry {carries * share:.3g} A on {size.gauge}, {amps}"
+            continue
+        return size, price, carries, tool
+    if able:
+        return refused
+    # Nothing holds whatever the end: judge it on the wire as it is.
+    end = _end(family, gender, wire.now, owned)
+    if isinstance(end, str):
+        return end
+    price, carries, tool = end
+    if wire.current_a > carries * share * _HOLDS:
+        amps = f"{wire.current_a:.3g} A is wanted"
+        return f"its contacts carry {carries * share:.3g} A on {wire.now.gauge}, {amps}"
+    return wire.now, price, carries, tool
 
 
 def _end(
