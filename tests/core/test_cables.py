@@ -115,3 +115,35 @@ def test_there_are_jackets_for_heat_and_for_oil(zone, family):
         branch["zone"] = zone.split()[0]
     hot = [f.what for f in bench.evaluate().findings if f.code == "zone-too-hot"]
     assert not any(family in what for what in hot)
+
+
+def lamps(first_mm: int = 4000, other_mm: int = 4200) -> Bench:
+    """Two lamps of one kind at about one distance, on one fuse."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > E1 lamp 4 A > B1", "F1 > E2 lamp 4 A > B1")
+    return bench.run(f"B1 80 > F1 300 > mid {first_mm} > E1", f"mid {other_mm} > E2")
+
+
+def gauges(bench: Bench, device: str) -> list[str]:
+    wires = bench.evaluate().wire.wires.values()
+    return sorted(w.gauge for w in wires if device in f"{w.from_text} {w.to_text}")
+
+
+def test_equal_loads_get_equal_wires():
+    for first, other in ((4000, 4000), (4000, 4200), (3000, 3700)):
+        bench = lamps(first, other)
+        assert gauges(bench, "E1") == gauges(bench, "E2"), (first, other)
+    # Twice as far is no equal: it may have more.
+    far = lamps(2000, 6000)
+    assert far.evaluate().tally.stops == 0
+    # Feeds are alike and returns are alike, each by its own.
+    wires = lamps().evaluate().wire.wires.values()
+    for end in ("E1-1", "E1-2"):
+        (one,) = [w.gauge for w in wires if end in f"{w.from_text} {w.to_text}"]
+        (two,) = [w.gauge for w in wires if end.replace("E1", "E2") in f"{w.from_text} {w.to_text}"]
+        assert one == two
+
+
+def test_the_builder_may_let_each_have_its_own():
+    bench = lamps(3000, 3700)
+    bench.set("brief/house_rules", {"equal_loads": {"order": 1, "value": 0.0, "reason": "weight"}})
+    assert bench.evaluate().tally.grams <= lamps(3000, 3700).evaluate().tally.grams

@@ -21,7 +21,7 @@ def bundle(amps: list[float], length_mm: float = 800.0, ambient_c: float = 40.0,
     bench.set("brief/zones/z", {"order": 1, "name": "zone", "ambient_c": ambient_c})
     for n, a in enumerate(amps, 1):
         first = "B1 battery" if n == 1 else "B1.+"
-        bench.feed(f"{first} > F{n} fuse > R{n} heater {a:.3f} A > B1")
+        bench.feed(f"{first} > F{n} fuse (RING) > R{n} heater {a:.3f} A (RING) > B1")
         # Rings and studs on all ends: no window of an end comes in the way.
         for end, stud in ((f"F{n}", "M6"), (f"R{n}", "M6")):
             connector = bench.plain["ends"]["connectors"][end]

@@ -67,7 +67,7 @@ class ThreadingCost:
 
 def compare_threading(now: Workings, circuit_id: str, tell: Tell = _nobody) -> tuple[ThreadingCost, ...]:
     """Every way of threading one circuit. Raises KeyError where there is no such circuit."""
-    circuit = now.document.circuits.circuits[circuit_id]
+    circuit = now.stated.circuits.circuits[circuit_id]
     chosen = circuit.threading or "cascade"
     here = _counts(now.evaluation)
     found = []
@@ -76,10 +76,10 @@ def compare_threading(now: Workings, circuit_id: str, tell: Tell = _nobody) -> t
         made = now
         if way != chosen:
             circuits = {
-                **now.document.circuits.circuits,
+                **now.stated.circuits.circuits,
                 circuit_id: replace(circuit, threading=way),
             }
-            document = replace(now.document, circuits=replace(now.document.circuits, circuits=circuits))
+            document = replace(now.stated, circuits=replace(now.stated.circuits, circuits=circuits))
             made = now.otherwise(document)
         e = made.evaluation
         cuts = [c for c in e.cut.cuts if e.wire.wires[c.wire].circuit == circuit_id]
@@ -126,15 +126,15 @@ class FutureCost:
 
 def future_cost(now: Workings) -> FutureCost:
     """The harness with all its optional circuits that are marked to be laid, less the one without."""
-    optional = tuple(c for c, x in now.document.circuits.circuits.items() if x.optional)
+    optional = tuple(c for c, x in now.stated.circuits.circuits.items() if x.optional)
     if not optional:
         return FutureCost((), 0, 0.0, 0.0, 0.0)
     other = replace(
-        now.document, circuits=replace(now.document.circuits, future_in=not now.document.circuits.future_in)
+        now.stated, circuits=replace(now.stated.circuits, future_in=not now.stated.circuits.future_in)
     )
     made = now.otherwise(other).evaluation.tally
     held = now.evaluation.tally
-    laid, bare = (held, made) if now.document.circuits.future_in else (made, held)
+    laid, bare = (held, made) if now.stated.circuits.future_in else (made, held)
     return FutureCost(
         optional,
         laid.wires - bare.wires,
@@ -177,8 +177,8 @@ def compare_families(now: Workings, codes: Iterable[str], tell: Tell = _nobody) 
             continue
         made = now
         if code != own:
-            wire = replace(now.document.wire, family=code, also={})
-            made = now.otherwise(replace(now.document, wire=wire))
+            wire = replace(now.stated.wire, family=code, also={})
+            made = now.otherwise(replace(now.stated, wire=wire))
         e = made.evaluation
         found.append(
             FamilyCost(
@@ -229,7 +229,7 @@ def headroom(now: Workings, tell: Tell = _nobody) -> tuple[Headroom, ...]:
 def _sources(now: Workings) -> list[Headroom]:
     found = []
     for pin, source in now.circuits.sources.items():
-        name = now.document.circuits.devices[source.device].name
+        name = now.stated.circuits.devices[source.device].name
         demands = [_demand_a(now, pin, m) for m in range(len(now.circuits.modes))]
         more = None
         if source.limit_a is None:
@@ -266,7 +266,7 @@ def _largest_behind(now: Workings, fuse: str) -> Loop | None:
     behind = [
         x
         for x in now.circuits.loops
-        if fuse in x.fuses and not x.charging and x.load in now.document.circuits.loads and x.current_a > 0
+        if fuse in x.fuses and not x.charging and x.load in now.stated.circuits.loads and x.current_a > 0
     ]
     return max(behind, key=lambda x: (x.current_a, x.load), default=None)
 
@@ -309,7 +309,7 @@ def _fuses(now: Workings, tell: Tell) -> list[Headroom]:
                 _fuse_name(now, key),
                 round(fuse.load_a, 3),
                 math.floor(low * 100) / 100 if changes else None,
-                f"{loop.device} {now.document.circuits.devices[loop.device].name}".strip(),
+                f"{loop.device} {now.stated.circuits.devices[loop.device].name}".strip(),
                 changes,
             )
         )
@@ -320,17 +320,17 @@ def _fuse_name(now: Workings, key: str) -> str:
     """``F1.o3 fuse block`` where a device holds several, else ``F1 kill fuse``."""
     fuse = now.circuits.fuses[key]
     several = sum(f.device == fuse.device for f in now.circuits.fuses.values()) > 1
-    path = now.document.circuits.devices[fuse.device].paths[fuse.path]
+    path = now.stated.circuits.devices[fuse.device].paths[fuse.path]
     return f"{fuse.device}{'.' + path.to_pin if several else ''} {fuse.name}".strip()
 
 
 def _as_made(now: Workings) -> Document:
     """The document with every wire fixed as it is now."""
-    fixed = dict(now.document.wire.fixed)
+    fixed = dict(now.stated.wire.fixed)
     for key, wire in now.evaluation.wire.wires.items():
         before = fixed.get(key) or FixedWire(0.0, "as made")
         fixed[key] = replace(before, gauge=wire.gauge, family=wire.family)
-    return replace(now.document, wire=replace(now.document.wire, fixed=fixed))
+    return replace(now.stated, wire=replace(now.stated.wire, fixed=fixed))
 
 
 def _changes(now: Workings, made: Document, load_id: str, more_a: float) -> tuple[str, ...]:
@@ -358,7 +358,7 @@ def _changes(now: Workings, made: Document, load_id: str, more_a: float) -> tupl
 
 
 def _branches(now: Workings) -> list[Headroom]:
-    wire, document = now.wire, now.document
+    wire, document = now.wire, now.stated
     placement, table = wire.placement, wire.free.table
     if not len(placement.wire):
         return []

@@ -12,6 +12,7 @@ from inkthread.core.brief import BriefResult, RuleInForce, brief_room
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult, circuits_room
 from inkthread.core.cut import Cable, Cut, CutResult, cut_room
+from inkthread.core.document.left_out import AsMade, as_made
 from inkthread.core.document.types import Document
 from inkthread.core.dress import BranchBundle, DressResult, dress_room
 from inkthread.core.ends import ConnectorEnds, EndsResult, FacePair, SpliceEnd, ToolNeed, ends_room
@@ -197,6 +198,8 @@ class Workings:
     dress: DressResult
     parts: PartsResult
     evaluation: Evaluation
+    stated: Document
+    """The document as the builder states it; ``document`` is without what is left out."""
     given: tuple[Catalogue, Shop]
     """The catalogue without what stands in for parts that have gone, and the shop."""
 
@@ -234,6 +237,8 @@ def work_out(document: Document, catalogue: Catalogue, shop: Shop = EMPTY_SHOP) 
 def _work_out(document: Document, catalogue: Catalogue, shop: Shop) -> Workings:
     book = FindingBook(catalogue.checks)
     given = (catalogue, shop)
+    stated, made = document, as_made(document)
+    document = made.document
     catalogue = stand_in_for_gone(document, catalogue, book)
     brief = brief_room(document, catalogue)
     circuits = circuits_room(document, catalogue, brief, book)
@@ -244,7 +249,12 @@ def _work_out(document: Document, catalogue: Catalogue, shop: Shop) -> Workings:
     dress = dress_room(document, brief, circuits, route, wire, book)
     parts = parts_room(document, catalogue, circuits, wire, ends, cut, shop)
     find_in_bill(document, parts, book)
-    findings = book.in_order()
+    trial = document.brief.job == "trial lead"
+    findings = tuple(
+        f
+        for f in book.in_order()
+        if not _about_left_out(f, made) and not (trial and catalogue.checks[f.code].lasting)
+    )
     tally = _tally(wire, cut, parts, findings, document.brief.quantity)
     evaluation = Evaluation(
         catalogue.version,
@@ -268,7 +278,16 @@ def _work_out(document: Document, catalogue: Catalogue, shop: Shop) -> Workings:
         tally,
     )
     return Workings(
-        document, catalogue, brief, circuits, route, wire, ends, cut, dress, parts, evaluation, given
+        document, catalogue, brief, circuits, route, wire, ends, cut, dress, parts, evaluation, stated, given
+    )
+
+
+def _about_left_out(finding: Finding, made: AsMade) -> bool:
+    """Whether all that a finding is about is left out of the harness."""
+    gone = {"device": made.devices, "connector": made.connectors, "circuit": made.circuits}
+    return bool(finding.places) and all(
+        p.id in gone.get(p.kind, ()) or (p.kind == "pin" and p.id.partition(".")[0] in made.devices)
+        for p in finding.places
     )
 
 

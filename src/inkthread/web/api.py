@@ -58,7 +58,7 @@ def _reply_model(stored: StoredDesign) -> DesignReply:
         id=stored.id,
         version=stored.version,
         etag=shop.etag(stored),
-        document=workings.document,
+        document=workings.stated,
         evaluation=workings.evaluation,
         undo_label=stored.undo_label,
         redo_label=stored.redo_label,

@@ -286,8 +286,8 @@ function Rules() {
         key: "origin",
         head: "From",
         width: "90px",
-        text: ([, r]) => (r.origin === "house" ? "yours" : "practice"),
-        show: ([, r]) => <span className={r.origin === "house" ? "font-semibold text-blue" : "text-second"}>{r.origin === "house" ? "yours" : "practice"}</span>,
+        text: ([, r]) => (r.origin === "house" ? "yours" : r.origin),
+        show: ([, r]) => <span className={r.origin === "house" ? "font-semibold text-blue" : "text-second"}>{r.origin === "house" ? "yours" : r.origin}</span>,
       },
       {
         key: "reason",

@@ -20,7 +20,7 @@ class RuleInForce:
     value: float | None
     """None where a published table decides instead."""
     origin: str
-    """``practice`` or ``house``."""
+    """``practice``, ``house`` or ``trial lead``."""
     preset_value: float | None
     why: str
     source: str
@@ -56,7 +56,11 @@ def brief_room(document: Document, catalogue: Catalogue) -> BriefResult:
         if rule_id == "cut_step_mm" and brief.units == "inch":
             preset = MM_PER_INCH / 4
         own = brief.house_rules.get(rule_id)
-        if own is None:
+        if own is None and brief.job == "trial lead" and rule.trial is not None:
+            rules[rule_id] = RuleInForce(
+                rule.label, rule.unit, rule.trial, "trial lead", preset, "It is taken off again.", rule.source
+            )
+        elif own is None:
             rules[rule_id] = RuleInForce(
                 rule.label, rule.unit, preset, "practice", preset, rule.why, rule.source
             )

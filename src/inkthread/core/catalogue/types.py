@@ -259,6 +259,8 @@ class Rule:
     """Bounds of what a house rule may set; outside them the arithmetic means nothing."""
     why: str
     source: str
+    trial: float | None = None
+    """Its value for a trial lead, which is taken off again; the practice's where none is given."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -271,6 +273,8 @@ class CheckText:
     what: str
     why: str
     remedies: tuple[str, ...]
+    lasting: bool = False
+    """Asked only of a harness that stays, not of a trial lead."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -76,13 +76,16 @@ def tie(chosen: IntArray, tied: Sequence[IntArray], onward: IntArray) -> bool:
     A size that the ends of one do not take is passed over for all.
     """
     rose = False
-    for rows in tied:
-        size = int(chosen[rows].max())
-        while (stands := int(onward[rows, size].max())) > size:
-            size = stands
-        if (chosen[rows] < size).any():
-            chosen[rows] = size
-            rose = True
+    again = bool(len(tied))
+    while again:
+        again = False
+        for rows in tied:
+            size = int(chosen[rows].max())
+            while (stands := int(onward[rows, size].max())) > size:
+                size = stands
+            if (chosen[rows] < size).any():
+                chosen[rows] = size
+                rose = again = True
     return rose
 
 

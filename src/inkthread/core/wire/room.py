@@ -24,6 +24,7 @@ from inkthread.core.wire.cables import CablePiece, cable_pieces, tie, tie_bounds
 from inkthread.core.wire.checks import find_in_wires
 from inkthread.core.wire.choose import fewest_parts
 from inkthread.core.wire.colours import choose_colours
+from inkthread.core.wire.equal_loads import equal_loads
 from inkthread.core.wire.families import (
     CandidateTable,
     Chains,
@@ -152,6 +153,9 @@ def wire_room(
         document.wire.choice, table.area_mm2
     )[chains.index]
     drawn, flow = circuits.drawn_a(), route.flow
+    tied = out.tied
+    if brief.value("equal_loads") > 0:
+        tied = (*tied, *equal_loads(document, circuits, route, chains))
     protection = gather.protection_on(document, catalogue, circuits, route, sections)
     strength = out.strength_mm2
     lowest = highest = np.zeros(0, dtype=np.intp)
@@ -174,7 +178,7 @@ def wire_room(
         drops = gather.make_drops(circuits, flow, limits, inner_ohm, joints, length_m, spent)
         alone = gather.mean_alone_c(table.curves, chains, len(table.sizes), placement, heating)
         sized = size_wires(
-            free, placement, asked, alone, drops.problem, lowest, highest, onward, catalogue, out.tied
+            free, placement, asked, alone, drops.problem, lowest, highest, onward, catalogue, tied
         )
         chosen, in_bundles = sized.chosen, sized.in_bundles
         ohm = sized.resistance * length_m + joints[:, None]
@@ -189,14 +193,14 @@ def wire_room(
     if raise_for_peaks(
         document, circuits, flow, carried, free, placement, chosen, highest, onward, in_bundles
     ):
-        tie(chosen, out.tied, onward)
+        tie(chosen, tied, onward)
         in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
     proof = None
     if document.wire.choice == "fewest parts" and keys:
         judged = judge(asked, in_bundles.allowed_a, free.free_a, strength, ends)
         proof = fewest_parts(chains, chosen, judged.passes() & ~judged.too_large, fixed, spent)
         chosen = proof.chosen
-        tie(chosen, out.tied, onward)
+        tie(chosen, tied, onward)
         in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
     judgement = judge(asked, in_bundles.allowed_a, free.free_a, strength, ends)
     section_ohm = ohm[rows, chosen] if keys else np.zeros(0)

@@ -1,0 +1,53 @@
+"""A harness as it is made: what is only for circuits that are left out is left out with them."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+
+from inkthread.core.document.types import Document
+
+
+@dataclass(frozen=True, slots=True)
+class AsMade:
+    """The document as it is made, and what of it is left out."""
+
+    document: Document
+    devices: frozenset[str]
+    connectors: frozenset[str]
+    circuits: frozenset[str]
+
+
+def as_made(document: Document) -> AsMade:
+    """The document without the connectors, loads and sources of devices of which every circuit is optional
+    and left out. Devices stay, as circuits name their pins. The same object where nothing is left out.
+    """
+    circuits = document.circuits
+    out = frozenset(
+        c for c, x in circuits.circuits.items() if x.optional and not (x.laid and circuits.future_in)
+    )
+    if not out:
+        return AsMade(document, frozenset(), frozenset(), out)
+    kept = {ref.partition(".")[0] for c, x in circuits.circuits.items() if c not in out for ref in x.ends}
+    named = {ref.partition(".")[0] for c in out for ref in circuits.circuits[c].ends}
+    devices = frozenset(named - kept)
+    pinout = {r: e for r, e in document.ends.pinout.items() if r.partition(".")[0] not in devices}
+    used = {e.connector for e in pinout.values()}
+    mine = {e.connector for r, e in document.ends.pinout.items() if r.partition(".")[0] in devices}
+    gone = frozenset(mine - used)
+    connectors = {
+        k: replace(
+            c, meets=None if c.meets in gone else c.meets, same_as=None if c.same_as in gone else c.same_as
+        )
+        for k, c in document.ends.connectors.items()
+        if k not in gone
+    }
+    made = replace(
+        document,
+        circuits=replace(
+            circuits,
+            loads={k: x for k, x in circuits.loads.items() if x.device not in devices},
+            sources={k: x for k, x in circuits.sources.items() if x.device not in devices},
+        ),
+        ends=replace(document.ends, connectors=connectors, pinout=pinout),
+    )
+    return AsMade(made, devices, gone, out)
