@@ -102,14 +102,22 @@ def test_a_nest_is_noted_and_forgotten(client):
         "contact": end["contact"],
         "wire": end["wire"],
         "tool": end["tool"],
-        "nest": "9",
+        "nest": "8",
         "note": "proven",
     }
     noted = client.put("/api/shop/nests", json=nest).json["proven"]
-    assert noted[0]["nest"] == "9"
+    assert noted[0]["nest"] == "8"
     again = client.get(f"{LARKSPUR}/ends/end", query_string={"ref": "M1.+"}).json["end"]
-    assert (again["nest"], again["proven"]) == ("9", "proven")
-    assert client.put("/api/shop/nests", json={**nest, "tool": "HAMMER"}).status_code == 422
+    assert (again["nest"], again["proven"]) == ("8", "proven")
+    for wrong, said in (
+        ({"tool": "HAMMER"}, "no tool 'HAMMER'"),
+        ({"nest": "banana"}, "has no nest 'banana'"),
+        ({"contact": "R16-Q-99"}, "no contact 'R16-Q-99'"),
+        ({"wire": "AS22759/32 26 AWG"}, "has 0.15"),
+        ({"wire": "STRING 3"}, "no wire 'STRING 3'"),
+    ):
+        refused = client.put("/api/shop/nests", json={**nest, **wrong})
+        assert (refused.status_code, said in refused.json["detail"]) == (422, True), refused.json["detail"]
     assert client.put("/api/shop/nests", json={**nest, "nest": ""}).json["proven"] == []
     assert client.get(f"{LARKSPUR}/ends/end", query_string={"ref": "M1.zz"}).status_code == 404
 

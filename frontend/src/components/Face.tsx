@@ -34,6 +34,10 @@ interface Props {
   tall?: boolean;
   /** Wire names beside the ways, where there is room. */
   named?: boolean;
+  /** Degrees clockwise by which it is turned, to lie as the part lies in the hand. */
+  turn?: number;
+  /** Whether the chosen way has a dot beside it, to be put on the part. */
+  dotted?: boolean;
 }
 
 /** One connector face, in true mirror of the other: key, latch, lever and way one marked. */
@@ -47,16 +51,22 @@ export function Face(p: Props) {
   const r = p.diameter / 2;
   const title = p.loose ? "Terminals" : p.side === "wire" ? "Wire side" : "Mating side";
   const first = Object.keys(p.cavities)[0];
-  const size = p.scale ? { width: `${w * p.scale}mm`, height: `${h * p.scale}mm` } : undefined;
+  const turn = p.turn ?? 0;
+  // What a turned face takes, about the middle of what is drawn.
+  const [sin, cos] = [Math.abs(Math.sin((turn * Math.PI) / 180)), Math.abs(Math.cos((turn * Math.PI) / 180))];
+  const [wide, high] = [w * cos + h * sin, w * sin + h * cos];
+  const middle = -above / 2;
+  const size = p.scale ? { width: `${wide * p.scale}mm`, height: `${high * p.scale}mm` } : undefined;
   return (
     <figure className="mb-5">
       <svg
-        viewBox={`${-w / 2} ${-p.height / 2 - pad - above} ${w} ${h}`}
+        viewBox={`${-wide / 2} ${middle - high / 2} ${wide} ${high}`}
         style={size}
         className={size ? "" : `w-full ${p.tall ? "max-h-[62vh]" : "max-h-[250px]"}`}
         role="img"
         aria-label={`${title}: ${p.caption}`}
       >
+        <g transform={turn ? `rotate(${turn} 0 ${middle})` : undefined}>
         {!p.loose && <Shell {...p} />}
         {p.marks.map((m, i) => (
           <Marking key={i} mark={m} height={p.height} />
@@ -67,22 +77,29 @@ export function Face(p: Props) {
           return (
             <g key={cavity} transform={`translate(${x} ${-y})`} onClick={() => p.onChoose(cavity)} className="cursor-pointer">
               <title>{wire ? `${cavity}: ${wire.label} ${wire.colour}` : p.plugged.has(cavity) ? `${cavity}: plugged` : `${cavity}: free`}</title>
-              <Way cavity={cavity} r={r} wire={wire} hex={hex} p={p} />
+              <g transform={turn ? `rotate(${-turn})` : undefined}>
+                <Way cavity={cavity} r={r} wire={wire} hex={hex} p={p} />
+              </g>
               {cavity === first && <circle r={r + 0.07 * p.diameter} fill="none" stroke="#e9a63a" strokeWidth={0.06 * p.diameter} />}
               {p.chosen === cavity && <circle r={r + 0.14 * p.diameter} fill="none" stroke="#f2705c" strokeWidth={0.07 * p.diameter} />}
+              {p.dotted && p.chosen === cavity && <circle cx={r * 1.05} cy={-r * 1.05} r={r * 0.32} fill="#f2705c" stroke="#fbf9f2" strokeWidth={r * 0.09} />}
             </g>
           );
         })}
         {p.named &&
           Object.entries(p.cavities).map(([cavity, [x = 0, y = 0]]) => (
-            <text key={cavity} x={x} y={-y + r * 1.5} textAnchor="middle" fontSize={r * 0.5} fontWeight={700} fill="#f4efdf" stroke="#1d242c" strokeWidth={r * 0.22} paintOrder="stroke" className="font-figures">
+            <text key={cavity} x={x} y={-y + r * 1.5} transform={turn ? `rotate(${-turn} ${x} ${-y})` : undefined} textAnchor="middle" fontSize={r * 0.5} fontWeight={700} fill="#f4efdf" stroke="#1d242c" strokeWidth={r * 0.22} paintOrder="stroke" className="font-figures">
               {p.wires[cavity]?.label ?? ""}
             </text>
           ))}
+        </g>
       </svg>
       <figcaption className="mt-1 text-center">
         <strong className="font-heading text-[17px]">{title}</strong>
-        <span className="block text-[14px] text-second">{p.caption}</span>
+        <span className="block text-[14px] text-second">
+          {p.caption}
+          {turn ? `, then turned ${((turn % 360) + 360) % 360}° clockwise` : ""}
+        </span>
       </figcaption>
     </figure>
   );

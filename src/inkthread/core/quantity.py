@@ -112,11 +112,11 @@ def _number(text: str) -> float:
 
 
 def _terms(text: str) -> list[tuple[float, str]]:
-    """The numbers of the text, each with its unit: ``4 ft 2`` is [(4, "ft"), (2, "")]."""
+    """The numbers of the text, each with its unit: ``5 ft 3`` is [(5, "ft"), (3, "")]."""
     terms: list[tuple[float, str]] = []
     at = 0
     text = text.strip()
-    # "9 1/4 in": the whole number and the fraction are one term; "14 3/8" likewise.
+    # "7 5/8 in": the whole number and the fraction are one term; "12 1/2" likewise.
     while at < len(text):
         match = _TERM.match(text, at)
         if match is None or match.end() == at:
@@ -141,12 +141,12 @@ def _terms(text: str) -> list[tuple[float, str]]:
 
 
 def _fraction_first(text: str) -> str:
-    """``3/16"`` has no whole number: give it one, so that 3 is not read as whole."""
+    """``5/16"`` has no whole number: give it one, so that 5 is not read as whole."""
     return re.sub(r"(?<![\d/.,])(\d+)\s*/\s*(\d+)", r"0 \1/\2", text)
 
 
 def _split_whole(text: str) -> str:
-    """``9 1/4`` must not become ``9 0 1/4``."""
+    """``7 5/8`` must not become ``7 0 5/8``."""
     return re.sub(r"(\d+)[\s-]+0 (\d+)/(\d+)", r"\1 \2/\3", _fraction_first(text))
 
 
@@ -173,9 +173,9 @@ def _scaled(text: str, units: dict[str, float], what: str, example: str) -> floa
 def parse_length_mm(text: str, default: Units = "metric") -> float:
     """Length in mm. A bare number is mm, or inches where the document is in inches.
 
-    Understands ``9 1/4 in``, ``3/16"``, ``4 ft 2``, ``4' 2 1/2"``, ``111 thou``, ``1.2 m``.
+    Understands ``7 5/8 in``, ``5/16"``, ``5 ft 3``, ``5' 3 1/2"``, ``47 thou``, ``1.2 m``.
     """
-    example = "340 mm, 1.2 m, 9 1/4 in or 4 ft 2"
+    example = "340 mm, 1.2 m, 7 5/8 in or 5 ft 3"
     body = text.strip().lower()
     if body.startswith("-"):
         raise QuantityError(f"{text!r} is negative. A length cannot be: write it like {example}.")
@@ -394,7 +394,7 @@ def parse_for_field(field: str, text: str, units: Units) -> float:
 
 
 def format_length(value_mm: float, units: Units = "metric") -> str:
-    """A length as a builder reads it: ``340 mm`` or ``13 3/8 in`` (to the nearest 1/16 in)."""
+    """A length as a builder reads it: ``340 mm`` or ``12 3/8 in`` (to the nearest 1/16 in)."""
     if units == "metric":
         return f"{value_mm:.0f} mm" if value_mm >= 20 else f"{round(value_mm, 1):g} mm"
     sixteenths = round(value_mm / MM_PER_INCH * 16)

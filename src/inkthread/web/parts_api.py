@@ -27,6 +27,7 @@ from inkthread.core.ends.detail import end_detail
 from inkthread.core.ends.mating import Half, fit_half, half_in_words, mating_half, taken_off
 from inkthread.core.ends.pinout import RULES, PinoutError, clear, give_out, swap
 from inkthread.core.ends.rank import rank_families
+from inkthread.core.ends.tools import nest_refused
 from inkthread.core.quantity import QuantityError
 from inkthread.core.words import list_in_words
 from inkthread.storage import StoredDesign
@@ -331,9 +332,12 @@ def delete_tool(query: OfTool) -> Response:
 def put_nest(body: NestBody) -> Response:
     """Note the nest proven here for a contact on a wire; an empty nest forgets it."""
     shop = workshop()
-    if body.nest and body.tool not in shop.catalogue.tools:
-        item = Problem("/tool", f"There is no tool {body.tool!r}.", "Choose one that is held.")
-        return problem(422, "No such tool", f"{item.message} {item.remedy}", [item])
+    refused = (
+        nest_refused(shop.catalogue, body.contact, body.wire, body.tool, body.nest) if body.nest else None
+    )
+    if refused is not None:
+        field, message, remedy = refused
+        return problem(422, "Not a nest", f"{message} {remedy}", [Problem(f"/{field}", message, remedy)])
     fields = body.model_dump(include={"tool", "nest", "depth", "note"})
     shop.shop.prove_nest(body.contact, body.wire, fields if body.nest else None)
     shop.stock_up()

@@ -64,6 +64,8 @@ export function FacesLeaf(props: Props) {
   const { design } = useDesign();
   const found = useFaces(props);
   const [trueSize, setTrueSize] = useState(false);
+  const [turn, setTurn] = useState(0);
+  const [dotted, setDotted] = useState(false);
   const [ruler, setRuler] = useState(() => Number(window.localStorage.getItem(RULER_KEY)) || 100);
   if (!found) return null;
   const { face, loose } = found;
@@ -79,12 +81,31 @@ export function FacesLeaf(props: Props) {
       </h2>
       <p className="mb-2 max-w-[86ch] text-second">
         {loose ? "Loose terminals have no face." : `${c.shell === "none" ? "" : `This half: ${c.shell} shell with ${c.contact_gender}s. `}${face.numbering}`}{" "}
-        {!loose && <>Way {face.first} has the amber ring. The two faces are mirror images: turn the part over left for right, {face.latch} still up.</>}
+        {!loose && <>Way {face.first} has the amber ring. The two faces are mirror images: turn the part over left for right{turn ? "" : `, ${face.latch} still up`}.</>}
       </p>
       <p className="mb-3 flex flex-wrap items-center gap-x-5 gap-y-1 print:hidden">
         <label className="flex items-center gap-2">
           <input type="checkbox" className="h-4 w-4 accent-(--ink)" checked={trueSize} onChange={(e) => setTrueSize(e.target.checked)} /> true size on this screen
         </label>
+        {!loose && (
+          <label className="flex items-center gap-2">
+            turned
+            <input
+              aria-label="Turned by degrees"
+              className="inkbox w-[68px] font-figures"
+              type="number"
+              step={15}
+              value={turn}
+              onChange={(e) => setTurn(((Number(e.target.value) % 360) + 360) % 360)}
+            />
+            ° as it lies in the hand
+          </label>
+        )}
+        {!loose && (
+          <label className="flex items-center gap-2">
+            <input type="checkbox" className="h-4 w-4 accent-(--ink)" checked={dotted} onChange={(e) => setDotted(e.target.checked)} /> dot way {props.chosen ?? face.first}
+          </label>
+        )}
         <button className="press" onClick={() => window.print()}>
           Print at true size
         </button>
@@ -116,13 +137,13 @@ export function FacesLeaf(props: Props) {
       )}
       <div className={`print:hidden ${trueSize ? "flex flex-wrap gap-10" : `grid gap-6 ${wide ? "" : "min-[1000px]:grid-cols-2"}`}`}>
         {found.sides.map((s) => (
-          <Face key={s.side} {...s} {...(scale ? { scale } : {})} tall named={!trueSize && face.cavity_diameter_mm >= 4 && apart > face.cavity_diameter_mm * 1.25} />
+          <Face key={s.side} {...s} turn={s.side === "wire" ? turn : -turn} dotted={dotted} {...(scale ? { scale } : {})} tall named={!trueSize && face.cavity_diameter_mm >= 4 && apart > face.cavity_diameter_mm * 1.25} />
         ))}
       </div>
       <div className="hidden print:block">
         <div className="flex gap-10">
           {found.sides.map((s) => (
-            <Face key={`print-${s.side}`} {...s} scale={1} />
+            <Face key={`print-${s.side}`} {...s} turn={s.side === "wire" ? turn : -turn} dotted={dotted} scale={1} />
           ))}
         </div>
         <p>Printed at true size: this part is {trim(face.width_mm, 1)} mm wide. Check with a ruler; print without fitting to the page.</p>

@@ -39,7 +39,7 @@ export function RouteRoom() {
       {!leaf && <TypedLine label="add" act="run" example="B1 180 > tail 310 > P13 rain lamp" onCommit={(text) => act("run", text)} />}
       {!any && (
         <p className="mb-3 max-w-[72ch] border-l-[3px] border-madder pl-4">
-          A point, how far, the next point. A point named as a device takes that device's connector: <span className="font-figures">B1 180 &gt; tail 4 ft 2 &gt; M1</span>. Any
+          A point, how far, the next point. A point named as a device takes that device's connector: <span className="font-figures">B1 180 &gt; tail 5 ft 3 &gt; M1</span>. Any
           other name is a place where branches part.
         </p>
       )}

@@ -92,7 +92,7 @@ def convert(text: str) -> dict[str, object]:
     if refused is not None:
         raise refused
     raise QuantityError(
-        f"{text!r} is not understood. Write it with its unit, like 18 AWG, 0.75 mm2, 9 1/4 in or 60 C."
+        f"{text!r} is not understood. Write it with its unit, like 18 AWG, 0.75 mm2, 7 5/8 in or 60 C."
     )
 
 

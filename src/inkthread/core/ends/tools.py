@@ -129,3 +129,35 @@ def find_in_tools(
             count=str(len(refs)),
             on=f" on {owned.gauged_on}" if owned.gauged_on else "",
         )
+
+
+def nest_refused(
+    catalogue: Catalogue, contact: str, wire: str, tool_code: str, nest: str
+) -> tuple[str, str, str] | None:
+    """Why a nest cannot be noted as proven for a contact on a wire (``family gauge``): which of ``tool``,
+    ``nest``, ``contact`` and ``wire`` is wrong, what of it, and what would do. None where it can.
+    """
+    tool = catalogue.tools.get(tool_code)
+    if tool is None:
+        return "tool", f"There is no tool {tool_code!r}.", "Choose one that is held."
+    if tool.nests and nest not in tool.nests:
+        return "nest", f"{tool_code} has no nest {nest!r}.", f"Its nests are {', '.join(tool.nests)}."
+    data = next((c for f in catalogue.connectors.values() for c in f.contacts if c.code == contact), None)
+    if data is None:
+        return "contact", f"There is no contact {contact!r}.", "Note it from the end it is on."
+    code, _, gauge = wire.partition(" ")
+    family = catalogue.wires.get(code)
+    size = family.size(gauge) if family is not None else None
+    if size is None:
+        return "wire", f"There is no wire {wire!r}.", "Note it from the end it is on."
+    if data.conductor_miss(size.area_mm2).worst > 1:
+        takes = f"{data.conductor_min_mm2:g} to {data.conductor_max_mm2:g} mm²"
+        return "wire", f"{contact} takes {takes}; {wire} has {size.area_mm2:.3g} mm².", "No nest mends that."
+    if tool.takes_mm2 is not None and not tool.takes_mm2[0] <= size.area_mm2 <= tool.takes_mm2[1]:
+        takes = f"{tool.takes_mm2[0]:g} to {tool.takes_mm2[1]:g} mm²"
+        return (
+            "tool",
+            f"{tool_code} crimps {takes}; {wire} has {size.area_mm2:.3g} mm².",
+            "Take another tool.",
+        )
+    return None

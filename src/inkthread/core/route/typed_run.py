@@ -151,7 +151,7 @@ def _zone(words: list[Token], zones: dict[str, Any], stop: Stop, text: str) -> s
     number = re.search(r"[\d.,]+\s*$", text[: int(token.start_pos or 0)])
     if number is not None:
         raise TypedError(
-            f"{number[0]}{token}: unit {str(token)!r} is not a length. Write 340 mm or 4 ft 2.",
+            f"{number[0]}{token}: unit {str(token)!r} is not a length. Write 340 mm or 5 ft 3.",
             number.start(),
             int(token.end_pos or 0),
         )
