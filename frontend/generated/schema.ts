@@ -1128,6 +1128,12 @@ export interface components {
              */
             uncertainty_mm: number | null;
             /**
+             * Separators
+             * @description Ignition leads are kept apart here by combs that do not conduct.
+             * @default false
+             */
+            separators: boolean;
+            /**
              * Rerouted On
              * @description The day its way was changed.
              * @default

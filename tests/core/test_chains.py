@@ -255,3 +255,17 @@ def test_a_device_of_two_halves_is_placed_with_both():
         "B1": "B1", "J1a": "J1", "J1b": "J1", "E1": "E1",
     }  # fmt: skip
     assert "connector-not-placed" not in bench.codes()
+
+
+def test_separators_quiet_ignition_leads_side_by_side_and_are_bought():
+    bench = Bench("vehicle").feed("Y1 ignition coil 4 A", "Y2 ignition coil 4 A")
+    bench.feed("Y1.h > X1 spark plug", "Y2.h > X2 spark plug")
+    bench._act("connector", "Y1h")
+    bench.run("Y1 200 > rail 600 > head 250 > X1", "Y2 220 > rail", "head 300 > X2")
+    assert "ignition-together" in bench.codes()
+    bench.run("rail 600 separators > head")
+    found = bench.evaluate()
+    assert "ignition-together" not in {f.code for f in found.findings}
+    # One at each end and one each 150 mm between.
+    (line,) = [x for x in found.parts.lines if x.code == "IGN8-SEP"]
+    assert line.quantity == 5

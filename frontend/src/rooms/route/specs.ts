@@ -17,6 +17,7 @@ export const BRANCH: FieldSpec[] = [
   { key: "measured", label: "measured", kind: "choice", choices: spoken(["laid in place", "tape", "old part", "model", "guess"]) },
   { key: "measured_on", label: "on", kind: "text", empty: "2026-03-31" },
   { key: "uncertainty_mm", label: "give or take", kind: "figure", unit: "mm", empty: "by the method" },
+  { key: "separators", label: "separators", kind: "flag", hint: "combs between ignition leads, that do not conduct" },
   { key: "rerouted_on", label: "moved on", kind: "text", empty: "not since", hint: "the day its way was changed" },
 ];
 

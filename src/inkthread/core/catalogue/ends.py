@@ -69,6 +69,7 @@ AccessoryKind = Literal[
     "handle",
     "cap",
     "frame",
+    "separator",
 ]
 ToolKind = Literal[
     "crimper", "stripper", "cutter", "insertion", "extraction", "press", "die", "gauge", "driver"

@@ -175,7 +175,7 @@ def _place_through(
     place_pin(draft, catalogue, f"{device_id}.b{number}", halves[1], cavity)
 
 
-_LARGER = {True: ("TAB63", "BLADE63", "RING"), False: ("SR12", "GL50", "GL175", "RING")}
+_LARGER = {True: ("TAB63", "BLADE63", "BLADE95", "RING"), False: ("SR12", "GL50", "GL175", "RING")}
 """Ends for more current, the least first: of loose terminals, and of connectors."""
 _MARGIN = 1.4
 """Of a load, what its contacts should carry: its fuse is a third above it, and they are not below that."""
@@ -200,7 +200,9 @@ def carrying_family(catalogue: Catalogue, kind: DeviceKind, current_a: float) ->
         if code != own.code and kind.paths and any(h.roles for h in family.housings):
             return False
         return any(
-            c.current_by_area[-1][1] >= needs_a and c.conductor_min_mm2 <= max(area_mm2, 1.0)
+            c.current_by_area[-1][1] >= needs_a
+            and c.conductor_min_mm2 <= max(area_mm2, 1.0)
+            and c.conductor_max_mm2 >= area_mm2
             for c in family.contacts
         )
 

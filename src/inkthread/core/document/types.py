@@ -408,6 +408,8 @@ class Branch:
     measured_on: Day = ""
     uncertainty_mm: LengthMm | None = None
     """The measure may be this much off either way; by its method when absent."""
+    separators: Flag = False
+    """Ignition leads are kept apart here by combs that do not conduct."""
     rerouted_on: Day = ""
     """The day its way was changed."""
     stretches: Entries[Id, Stretch] = field(default_factory=dict)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Literal
 
-from inkthread.core.catalogue import Catalogue, FuseHolder, Part
+from inkthread.core.catalogue import Accessory, Catalogue, FuseHolder, Part
 from inkthread.core.circuits import CircuitsResult, FuseFacts
 from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
@@ -112,6 +113,24 @@ _STUD_G, _STUD_PRICE = 12.0, 1.2
 """Of a block, for each of its studs (invented, typical of its kind)."""
 _HEAVIEST, _PLACES = 3, 12
 """How many of the heaviest lines, and of the places a part is used at, are told."""
+
+
+_SEPARATOR_EVERY_MM = 150.0
+"""From one separator of ignition leads to the next (common practice, no source)."""
+
+
+def _separators(document: Document, catalogue: Catalogue) -> list[tuple[Accessory, int, str]]:
+    """Separators of every branch that keeps ignition leads apart: one at each end, and between."""
+    part = next(
+        (a for f in catalogue.connectors.values() for a in f.accessories if a.kind == "separator"), None
+    )
+    if part is None:
+        return []
+    return [
+        (part, math.ceil(branch.length_mm / _SEPARATOR_EVERY_MM) + 1, branch_id)
+        for branch_id, branch in document.route.branches.items()
+        if branch.separators
+    ]
 
 
 def parts_room(
@@ -224,6 +243,8 @@ def parts_room(
                     connector.id,
                     included=seal.included,
                 )
+    for comb, many, branch in _separators(document, catalogue):
+        put("accessory", comb.code, comb.description, comb.mass_g, comb.price, many, branch)
     for splice_id, splice in ends.splices.items():
         size_used = ends.splice_sizes[splice_id]
         put(

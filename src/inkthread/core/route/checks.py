@@ -196,7 +196,7 @@ def _neighbours(
         quiet = (
             roles.get("signal", set()) | roles.get("data", set()) | roles.get("sensor_return", set())
         ) - shielded
-        if len(ignition) > 1:
+        if len(ignition) > 1 and not branch.separators:
             together.setdefault(list_in_words(sorted(ignition)), []).append(name)
         if ignition and quiet:
             beside.setdefault(tuple(sorted(quiet)), []).append(name)

@@ -90,6 +90,7 @@ def _branch(draft: Draft, a: str, b: str, way: Stop) -> None:
         "slack_mm": way.slack_mm,
         "uncertainty_mm": way.uncertainty_mm,
         "zone": way.zone,
+        "separators": way.separators,
     }
     stated = {field: value for field, value in stated.items() if value is not None}
     for branch_id, branch in branches.items():

@@ -46,6 +46,7 @@ class Stop:
     uncertainty_mm: float | None = None
     measured: MeasuredHow | None = None
     measured_on: str = ""
+    separators: bool | None = None
     zone: str | None = None
 
 
@@ -112,6 +113,8 @@ def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units
         elif rule == "how":
             said = str(token).lower()
             stop = replace(stop, measured=next(how for word, how in _HOW if word in said))
+        elif rule == "separators":
+            stop = replace(stop, separators=True)
         elif rule == "measured_on":
             stop = replace(stop, measured_on=str(children[-1]))
     if _is_opening(name):

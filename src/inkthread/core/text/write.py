@@ -264,6 +264,8 @@ def _route(document: Plain) -> list[str]:
             said.append(branch["measured"])
         if branch.get("measured_on"):
             said.append(f"on {branch['measured_on']}")
+        if branch.get("separators"):
+            said.append("separators")
         if branch.get("zone"):
             said.append(f"in {branch['zone']}")
         lines.append(f"{branch_id} = {ends[0]} {' '.join(said)} > {ends[1]}")

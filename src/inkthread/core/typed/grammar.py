@@ -89,6 +89,7 @@ stop: POINT (word | measure | SEP | BRACKET)*
     | MEASURE SLACK_AFTER -> slack
     | HOW -> how
     | ON DAY -> measured_on
+    | SEPARATORS -> separators
 
 zone: (word | coldest | ZONE_TEMPERATURE | TEMPERATURES | MEASURE | TIME | SEP)+
 coldest: COLDEST ZONE_TEMPERATURE
@@ -190,6 +191,7 @@ _TERMINALS: tuple[tuple[str, int, str], ...] = (
         8,
         rf"(?:measured\s+)?(?:laid\s+in\s+place|laid|old\s+part|copied|by\s+tape|tape|from\s+(?:a\s+)?model|model|by\s+guess|guess(?:ed)?){_END}",
     ),
+    ("SEPARATORS", 8, rf"(?:with\s+)?separators?{_END}"),
     ("ON", 8, r"on(?=\s+\d{4}-)"),
     ("DAY", 8, rf"\d{{4}}-\d{{2}}-\d{{2}}{_END}"),
     (

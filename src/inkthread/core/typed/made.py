@@ -254,6 +254,8 @@ def _route(before: Plain, now: Plain, after: Plain, units: Units) -> list[str]:
             words.append(f"slack {format_length(branch['slack_mm'], units)}")
         if branch.get("measured", "tape") != "tape":
             words.append(branch["measured"])
+        if branch.get("separators"):
+            words.append("with separators")
         if branch.get("zone"):
             words.append(f"in {zones[branch['zone']]['name']}")
         again = "" if was is None else f", was {format_length(was['length_mm'], units)}"
