@@ -191,9 +191,8 @@ class _StepReader:
         for n, part in enumerate(parts):
             rule = getattr(part, "data", None)
             if rule is None:
-                follows = (
-                    str(parts[n + 1].children[0]) if n + 1 < len(parts) and parts[n + 1].children else ""
-                )
+                following = getattr(parts[n + 1], "children", ()) if n + 1 < len(parts) else ()
+                follows = str(following[0]) if following else ""
                 if re.fullmatch(r"[A-Z]{1,3}\d{1,3}", follows):
                     raise _two_devices(step, parts[n + 1].children[0])
                 if runs[-1]:

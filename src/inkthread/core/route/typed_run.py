@@ -82,6 +82,8 @@ def read_run(text: str, zones: dict[str, Any], units: Units) -> list[Stop]:
 
 def read_point(text: str, units: Units) -> Stop:
     """A single point and the length after it: ``mid 120``. Raises TypedError."""
+    if ">" in text:
+        raise TypedError("Name one point: mid 120.", text.index(">"), text.index(">") + 1)
     (tree,) = parse_line("run", text).find_data("stop")
     return _read_stop(tree, text, {}, units)
 

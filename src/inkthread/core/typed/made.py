@@ -194,7 +194,8 @@ def _best_known(after: Plain, ends: list[str]) -> str:
     feeds = {s["device"] for s in _of(after, "circuits", "sources").values()}
     devices = _of(after, "circuits", "devices")
     return next(
-        (e for e in ends if (d := e.partition(".")[0]) in feeds or devices[d].get("structure")), ends[0]
+        (e for e in ends if (d := e.partition(".")[0]) in feeds or devices.get(d, {}).get("structure")),
+        ends[0],
     )
 
 
