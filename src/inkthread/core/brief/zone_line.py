@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from collections.abc import Collection
+from collections.abc import Callable, Collection
 from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
@@ -86,9 +86,9 @@ def read_zone(text: str, fluids: Collection[str]) -> dict[str, Any]:
         elif token.type == "COLDEST":
             words.append(_Word("\0", token))
         elif token.type == "TIME":
-            zone["immersed_min"] = round(parse_time_s(str(token)) / 60, 6)
+            zone["immersed_min"] = round(_figure(parse_time_s, token) / 60, 6)
         elif token.type == "MEASURE" and not _NUMBER.fullmatch(str(token)):
-            zone["immersed_m"] = round(parse_length_mm(str(token)) / 1000, 6)
+            zone["immersed_m"] = round(_figure(parse_length_mm, token) / 1000, 6)
         elif token.type != "SEP":
             words.append(
                 _Word(
@@ -170,6 +170,13 @@ class _Word:
 
     text: str
     token: Token
+
+
+def _figure(parse: Callable[[str], float], token: Token) -> float:
+    try:
+        return parse(str(token))
+    except QuantityError as error:
+        raise TypedError(str(error), int(token.start_pos or 0), int(token.end_pos or 0)) from None
 
 
 def _degrees(text: str, token: Token, unit: re.Match[str] | None) -> float:
