@@ -167,3 +167,49 @@ def test_a_renamed_device_takes_its_connector_its_place_and_its_fixed_wires_alon
     for wrong, said in (("B1", "There is B1"), ("a b", "cannot be an id"), ("", "cannot be an id")):
         with pytest.raises(LineError, match=said):
             bench._act_about("rename", wrong, "devices/U7")
+
+
+def test_a_lead_is_said_by_its_ways_without_devices():
+    bench = Bench("vehicle").feed("lead P1 SR16 > P2: 1 supply 5 A 12 V fuse 10 A, 2 return, 3 signal")
+    bench.run("P1 2 m > P2")
+    near, far = (connectors(bench)[k] for k in ("P1", "P2"))
+    # What stays live when it is unplugged carries the sockets.
+    assert (near["contact_gender"], far["contact_gender"]) == ("pin", "socket")
+    assert far["same_as"] == "P1"
+    found = bench.evaluate()
+    assert {round(w.carries_a, 3) for w in found.wire.wires.values()} == {5.0, 0.0}
+    assert not [f for f in found.findings if f.severity != "consider"]
+
+
+def test_an_adapter_maps_ways_by_their_names():
+    bench = Bench("equipment").feed("lead P1 M12S > P2 SR16: 1 supply 0.1 A fuse 1 A, 3 return, 4 signal")
+    assert ways(bench, "P1") == {"P1.1": "1", "P1.3": "3", "P1.4": "4"}
+    assert ways(bench, "P2") == {"P2.1": "1", "P2.3": "3", "P2.4": "4"}
+    assert "same_as" not in connectors(bench)["P2"] or connectors(bench)["P2"]["same_as"] is None
+
+
+@pytest.mark.parametrize(
+    ("line", "said", "meant"),
+    [
+        ("lead P1 > P2: 1 supply 5 A, 2 return", "Say what it plugs in by", "P1"),
+        ("lead P1 SR99 > P2: 1 supply", "no connector family SR99", "SR99"),
+        ("lead P1 SR16 > P2: 1 supply 5 A", "needs one that returns", "1"),
+        ("lead P1 SR16 > A1: 1 signal", "There is A1 already", "A1"),
+        ("lead P1 SR16 > P2: 1 wobbly", "cannot stand here", "wobbly"),
+    ],
+)
+def test_a_lead_that_is_not_understood_names_the_word(line, said, meant):
+    from inkthread.core.circuits.statements import circuits_line
+
+    with pytest.raises(TypedError, match=said) as refused:
+        circuits_line(controller().plain, controller().catalogue, line)
+    assert line[refused.value.start : refused.value.end] == meant
+
+
+def test_statements_are_typed_on_the_add_line_too():
+    bench = controller().feed('pin A1.X9 signal "speed"', "path A1: B to X9 link")
+    assert bench.plain["circuits"]["devices"]["A1"]["pins"]["X9"]["name"] == "speed"
+    # A device whose name begins with such a word is a device.
+    bench.feed("load cell 20 mA", "source follower box", "pin board")
+    assert len([d for d in bench.plain["circuits"]["devices"].values() if d["name"] in (
+        "load cell", "source follower box", "pin board")]) == 3  # fmt: skip

@@ -8,8 +8,8 @@ from typing import Any, Literal, get_args
 from inkthread.core.brief.zone_line import SAID_OF_ZONES, read_conditions, zone_into
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.joining import forget_circuit
-from inkthread.core.circuits.lines import feed_line
 from inkthread.core.circuits.new_device import place_pin
+from inkthread.core.circuits.statements import circuits_line
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, copied, free_id, next_order
 from inkthread.core.document.values import HIDDEN
@@ -99,7 +99,7 @@ def _operations(
 
 
 _LINES: dict[str, Callable[[dict[str, Any], Catalogue, str], Draft]] = {
-    "feed": feed_line,
+    "feed": circuits_line,
     "run": lambda plain, _, text: route_line(plain, text),
     "connector": connector_line,
 }

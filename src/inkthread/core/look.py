@@ -10,6 +10,7 @@ from inkthread.core.acts import act_operations, operations_on
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.kind_of_name import OTHER, in_brackets, name_words
 from inkthread.core.circuits.lines import GROUND_WORDS, Visit, read_feed
+from inkthread.core.circuits.statements import statement_of
 from inkthread.core.document.complete import whole
 from inkthread.core.document.draft import LineError
 from inkthread.core.typed.grammar import Start, TypedError, could_stand
@@ -84,7 +85,8 @@ def look_at(plain: dict[str, Any], catalogue: Catalogue, act: str, text: str, ab
     start = _STARTS.get(act)
     if start is None or "\n" in text:
         return Look(says, problem, (), ())
-    guesses = _guesses(plain, catalogue, text) if act == "feed" and problem is None else ()
+    feeds = act == "feed" and statement_of(text) is None
+    guesses = _guesses(plain, catalogue, text) if feeds and problem is None else ()
     return Look(says, problem, guesses, _following(plain, catalogue, start, text))
 
 

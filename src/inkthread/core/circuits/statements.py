@@ -7,11 +7,15 @@
 
 from __future__ import annotations
 
+import re
+from collections.abc import Callable
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.figures import Ratings, read_figures
 from inkthread.core.circuits.joining import circuit_of
+from inkthread.core.circuits.lead import lead_statement
+from inkthread.core.circuits.lines import feed_into
 from inkthread.core.circuits.typed_ratings import load_fields, source_fields
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.quantity import (
@@ -22,7 +26,40 @@ from inkthread.core.quantity import (
     parse_resistance_ohm,
     parse_voltage_v,
 )
-from inkthread.core.typed.grammar import ROLE_WORDS, TypedError, parse_line
+from inkthread.core.typed.grammar import ROLE_WORDS, misread, parse_line
+
+_STATEMENT = re.compile(
+    r"(?:(?P<circuit>circuit)\s+\S+.*:|(?P<pin>pin)\s+\S+\.\S+\s|(?P<path>path)\s+\S+\s*:"
+    r"|(?P<load>load)\s+\S+\.\S+\s|(?P<source>source)\s+\S+\.\S+\s|(?P<lead>lead)\s+\S+.*:"
+    r"|(?P<cable>(?:shielded\s+(?:single|pair|three)|pair|three|cable)\s+\S+.*:))",
+    re.IGNORECASE,
+)
+
+
+def statement_of(text: str) -> str | None:
+    """Which statement a typed line is; None where it is a feed."""
+    found = _STATEMENT.match(text.strip())
+    return found.lastgroup if found is not None else None
+
+
+def circuits_into(draft: Draft, catalogue: Catalogue, text: str) -> None:
+    """Put a typed line of the circuits room into a draft: a statement, or a feed. Raises LineError."""
+    what = statement_of(text)
+    if what is None:
+        feed_into(draft, catalogue, text)
+    elif what == "cable":
+        cable_statement(draft, catalogue, text)
+    elif what == "lead":
+        lead_statement(draft, catalogue, text)
+    else:
+        _ONE_DRAFT[what](draft, text)
+
+
+def circuits_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
+    """Operations that put a typed line of the circuits room into a document. Raises LineError."""
+    draft = Draft(plain)
+    circuits_into(draft, catalogue, text.strip())
+    return draft
 
 
 def circuit_statement(draft: Draft, text: str) -> None:
@@ -37,7 +74,7 @@ def circuit_statement(draft: Draft, text: str) -> None:
         _need_pin(draft, token)
         taken = circuit_of(draft, str(token))
         if taken is not None:
-            raise _at(f"{token} is in circuit {taken} already.", token)
+            raise misread(f"{token} is in circuit {taken} already.", token)
     said = {rule: value for part in tree.children for rule, value in _circuit_said(draft, part)}
     draft.put(
         {
@@ -58,7 +95,7 @@ def _circuit_said(draft: Draft, part: Any) -> list[tuple[str, Any]]:
     if rule == "hub":
         point = str(part.children[-1])
         if point not in draft.at("route", "points") and draft.at("route", "points"):
-            raise _at(f"There is no point {point}.", part.children[-1])
+            raise misread(f"There is no point {point}.", part.children[-1])
         return [("hub", point)]
     if rule == "optional":
         return [("optional", True)]
@@ -75,7 +112,7 @@ def pin_statement(draft: Draft, text: str) -> None:
     place = next(t for t in tokens if t.type == "PLACE")
     device, _, pin = str(place).partition(".")
     if device not in draft.at("circuits", "devices") or not pin:
-        raise _at(f"There is no device {device} to have the pin {place}.", place)
+        raise misread(f"There is no device {device} to have the pin {place}.", place)
     at = ("circuits", "devices", device, "pins")
     pins = draft.at(*at)
     role = ROLE_WORDS[" ".join(_one(tokens, "ROLE").lower().split())]
@@ -90,7 +127,7 @@ def path_statement(draft: Draft, text: str) -> None:
     pins = draft.at("circuits", "devices").get(str(device), {}).get("pins", {})
     for pin in (from_pin, to_pin):
         if str(pin) not in pins:
-            raise _at(f"{device} has no pin {pin}.", pin)
+            raise misread(f"{device} has no pin {pin}.", pin)
     path: dict[str, Any] = {
         "from_pin": str(from_pin),
         "to_pin": str(to_pin),
@@ -154,7 +191,7 @@ def _between(draft: Draft, start: Any, text: str) -> tuple[str, str, str, Rating
         _need_pin(draft, token)
     (device, _, supply), (other, _, back) = (str(t).partition(".") for t in places)
     if device != other:
-        raise _at(f"Both pins are of one device: {device}.{supply} to {device}.{back}.", places[1])
+        raise misread(f"Both pins are of one device: {device}.{supply} to {device}.{back}.", places[1])
     volts = float(draft.at("brief", "supply_working_v") or 0) or 12.0
     kind = next(
         (" ".join(str(t).lower().split()) for t in tree.children if getattr(t, "type", "") == "SOURCE_KIND"),
@@ -170,21 +207,21 @@ def cable_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
     group, *members = [t for t in tree.children if getattr(t, "type", "") == "POINT"]
     circuits = draft.at("circuits", "circuits")
     if str(group) in draft.at("circuits", "groups"):
-        raise _at(f"There is {group} already.", group)
+        raise misread(f"There is {group} already.", group)
     said: dict[str, Any] = {}
     for part in tree.children:
         rule = getattr(part, "data", "")
         if rule in ("shield", "shield_rule", "family", "lay"):
             token = part.children[-1]  # type: ignore[union-attr]
             if rule == "shield" and str(token) not in circuits:
-                raise _at(f"There is no circuit {token}.", token)
+                raise misread(f"There is no circuit {token}.", token)
             if rule == "family" and str(token) not in catalogue.wires:
-                raise _at(f"There is no wire family {token}.", token)
+                raise misread(f"There is no wire family {token}.", token)
             field = "lay_mm" if rule == "lay" else rule
             said[field] = _read(parse_length_mm, token) if rule == "lay" else " ".join(str(token).split())
     for token in members:
         if str(token) not in circuits:
-            raise _at(f"There is no circuit {token}.", token)
+            raise misread(f"There is no circuit {token}.", token)
     draft.put(
         {
             "order": draft.next_order("circuits", "groups"),
@@ -215,18 +252,23 @@ def _because(tree: Any) -> str:
     return next((str(t) for part in tree.find_data("because") for t in part.children), "")
 
 
-def _at(message: str, token: Any) -> TypedError:
-    return TypedError(message, int(token.start_pos or 0), int(token.end_pos or 0))
-
-
 def _read(parse: Any, token: Any) -> Any:
     try:
         return parse(str(token))
     except QuantityError as error:
-        raise _at(str(error), token) from None
+        raise misread(str(error), token) from None
 
 
 def _need_pin(draft: Draft, token: Any) -> None:
     device, _, pin = str(token).partition(".")
     if pin not in draft.at("circuits", "devices").get(device, {}).get("pins", {}):
-        raise _at(f"There is no device pin {token}.", token)
+        raise misread(f"There is no device pin {token}.", token)
+
+
+_ONE_DRAFT: dict[str, Callable[[Draft, str], None]] = {
+    "circuit": circuit_statement,
+    "pin": pin_statement,
+    "path": path_statement,
+    "load": load_statement,
+    "source": source_statement,
+}

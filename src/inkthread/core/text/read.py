@@ -10,15 +10,7 @@ from typing import Any
 
 from inkthread.core.brief.zone_line import zone_into
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits.lines import feed_into
-from inkthread.core.circuits.statements import (
-    cable_statement,
-    circuit_statement,
-    load_statement,
-    path_statement,
-    pin_statement,
-    source_statement,
-)
+from inkthread.core.circuits.statements import cable_statement, circuits_into
 from inkthread.core.document.complete import whole
 from inkthread.core.document.draft import Draft, LineError, copied
 from inkthread.core.document.load import pointer
@@ -239,23 +231,6 @@ class _shifted:  # noqa: N801 - read as a word of the line it stands in
             error.shifted = True
 
 
-_STATEMENTS: dict[str, Callable[[Draft, str], None]] = {
-    "circuit": circuit_statement,
-    "pin": pin_statement,
-    "path": path_statement,
-    "load": load_statement,
-    "source": source_statement,
-}
-
-
-def _circuits(draft: Draft, catalogue: Catalogue, text: str) -> None:
-    statement = _STATEMENTS.get(text.split(maxsplit=1)[0])
-    if statement is not None:
-        statement(draft, text)
-    else:
-        feed_into(draft, catalogue, text)
-
-
 def _also(draft: Draft, _: Catalogue, text: str) -> None:
     """``circuits/devices/M1/moving = true``, ``remove path`` or ``order path: a b c``."""
     ordered = re.fullmatch(r"order\s+(\S+)\s*:\s*(.*)", text)
@@ -305,7 +280,7 @@ def path_text(parts: tuple[str, ...]) -> str:
 _SECTIONS: dict[str, Callable[[Draft, Catalogue, str], None]] = {
     "brief": brief_into,
     "zones": _zone,
-    "circuits": _circuits,
+    "circuits": circuits_into,
     "route": _run,
     "ends": connector_into,
     "wire": wire_statement,

@@ -7,9 +7,8 @@ are those of ``quantity``: a figure is cut out here, and read there.
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from functools import cache
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.values import PinRole
@@ -18,7 +17,19 @@ if TYPE_CHECKING:
     from lark import Lark, Token, Tree
 
 Start = Literal[
-    "feed", "run", "zone", "connector", "circuit", "pin", "path", "load", "source", "cable", "wire", "fixed"
+    "feed",
+    "run",
+    "zone",
+    "connector",
+    "circuit",
+    "pin",
+    "path",
+    "load",
+    "source",
+    "lead",
+    "cable",
+    "wire",
+    "fixed",
 ]
 
 ROLE_WORDS: dict[str, PinRole] = {
@@ -36,6 +47,19 @@ ROLE_WORDS: dict[str, PinRole] = {
     "ignition": "ignition",
 }
 """Roles of pins as they are typed."""
+
+LEAD_ROLES: dict[str, tuple[PinRole, PinRole]] = {
+    "supply": ("supply_out", "supply_in"),
+    "feed": ("supply_out", "supply_in"),
+    "signal return": ("sensor_return", "sensor_return"),
+    "return": ("ground", "ground"),
+    "ground": ("ground", "ground"),
+    "signal": ("signal", "signal"),
+    "data": ("data", "data"),
+    "shield": ("drain", "drain"),
+    "drain": ("drain", "drain"),
+}
+"""What a way of a lead is, as it is typed: the role at the end it is fed from, and at the other."""
 
 _NUM = r"(?:\d+[.,]\d+|[.,]\d+|\d+)"
 _FRACTION = rf"(?:{_NUM}(?:[ \t-]+\d+/\d+|[ \t]*[½¼¾⅛⅜⅝⅞])|\d+/\d+|[½¼¾⅛⅜⅝⅞]|{_NUM})"
@@ -117,6 +141,8 @@ path_said: AMOUNT -> rating
     | "throw" POINT -> throw
 load: "load" PLACE "to" PLACE (figure | SEP)*
 source: "source" PLACE "to" PLACE SOURCE_KIND? (figure | SEP)*
+lead: "lead" POINT FAMILY? ">" POINT FAMILY? ":" lead_way (SEP lead_way)*
+lead_way: WAY_NAME LEAD_ROLE figure*
 cable: CABLE_KIND POINT QUOTED? ":" POINT (SEP? POINT)* (SEP? cable_said)*
 cable_said: SHIELD_IS POINT -> shield
     | SHIELD_RULE -> shield_rule
@@ -212,6 +238,8 @@ _TERMINALS: tuple[tuple[str, int, str], ...] = (
     ("THREADING", 10, rf"(?:cascade|star|daisy\s+chain|block|home\s+runs){_END}"),
     ("LOAD_KIND", 8, rf"(?:constant\s+power|constant\s+current|resistive){_END}"),
     ("LEAST", 8, rf"(?:least|down\s+to|needs)(?=\s+{_NUM}\s*m?V{_END})"),
+    ("WAY_NAME", 8, rf"[A-Za-z0-9_+\-]+{_END}"),
+    ("LEAD_ROLE", 9, rf"(?:{'|'.join(LEAD_ROLES)}){_END}"),
     ("PATH_KIND", 9, rf"(?:fuse|breaker|switch|relay|contactor|link|diode|regulator|supply){_END}"),
     (
         "SOURCE_KIND",
@@ -279,11 +307,9 @@ class TypedError(LineError):
         """Whether the rest of the line means what it would without these letters."""
 
 
-@dataclass(frozen=True, slots=True)
-class Could:
-    """What could stand at the end of what is typed so far: terminals of the grammar."""
-
-    terminals: frozenset[str]
+def misread(message: str, token: Any) -> TypedError:
+    """The error of a word that is not understood where it stands."""
+    return TypedError(message, int(token.start_pos or 0), int(token.end_pos or 0))
 
 
 @cache
