@@ -186,7 +186,7 @@ def test_faces_are_mirror_images_and_say_which_side(page: Page, open_room):
 
     def places(face):
         return face.evaluate(
-            """svg => Object.fromEntries([...svg.querySelectorAll('g')].map(g => [
+            """svg => Object.fromEntries([...svg.querySelectorAll('g[transform^=translate]')].map(g => [
               g.querySelector('title').textContent.split(':')[0],
               g.getAttribute('transform').match(/-?[\\d.]+/g).map(Number)]))"""
         )

@@ -49,7 +49,7 @@ def test_a_guess_is_changed_before_it_goes_in_with_the_keyboard_alone(page: Page
 def test_a_word_that_is_begun_is_finished_and_a_switch_goes_into_the_feed_that_is_there(page: Page, site):
     page.goto(f"{site}/d/larkspur/circuits")
     line(page).click()
-    page.keyboard.type("B9 battery > F9 fuse > M9 pu")
+    page.keyboard.type("B9 battery > F9 fuse > M9 pum")
     expect(page.get_by_role("button", name="pump", exact=True)).to_be_visible()
     page.keyboard.press("ArrowRight")
     expect(line(page)).to_have_value("B9 battery > F9 fuse > M9 pump")
@@ -84,3 +84,17 @@ def test_a_whole_harness_is_made_of_text_and_taken_back(page: Page, site):
     page.get_by_role("heading", name="Brief", level=1).click()
     page.keyboard.press("Control+z")
     expect(box).to_have_value(was)
+
+
+def test_a_pattern_is_changed_before_it_goes_in_and_stays_open_where_it_is_refused(page: Page, site):
+    page.goto(f"{site}/d/larkspur/circuits/patterns")
+    page.get_by_role("button", name="Change first: Horn on a relay with a button").click()
+    lines = page.get_by_label("Lines of: Horn on a relay with a button")
+    lines.fill("F1 > H7 hill horn 5 A wobbly > G1")
+    page.get_by_role("button", name="Put in: Horn on a relay with a button").click()
+    expect(page.get_by_role("alert")).to_contain_text("'wobbly' is not understood")
+    lines.fill("F1 > H7 hill horn 5 A intermittent > G1")
+    page.get_by_role("button", name="Put in: Horn on a relay with a button").click()
+    expect(lines).to_have_count(0)
+    page.goto(f"{site}/d/larkspur/circuits")
+    expect(page.get_by_role("grid", name="Devices").get_by_text("hill horn")).to_be_visible()

@@ -293,3 +293,27 @@ def test_parts_of_ones_own_on_the_command_line(capsys, tmp_path, client):
     assert (status, out) == (2, "")
     assert "row 1" in err
     assert "nothing was taken" in err
+
+
+def test_a_pattern_of_ones_own_is_kept_taken_out_and_put_back(client):
+    shipped = client.get("/api/shop/patterns").json["patterns"]
+    assert len(shipped) >= 4
+    assert not any(p["own"] for p in shipped)
+    body = {
+        "label": "winch on a contactor",
+        "why": "heavy",
+        "lines": ["battery > F1 fuse > M1 winch 40 A > ground"],
+    }
+    kept = client.post("/api/shop/patterns", json=body).json["patterns"][0]
+    assert (kept["label"], kept["own"], kept["lines"]) == (body["label"], True, body["lines"])
+    put = client.post("/api/designs/larkspur/acts", json={"act": "pattern", "text": "\n".join(kept["lines"])})
+    assert put.status_code == 200
+    assert any(d["name"] == "winch" for d in put.json["document"]["circuits"]["devices"].values())
+    gone = client.delete(f"/api/shop/patterns/{kept['id']}").json["patterns"]
+    assert not any(p["own"] for p in gone)
+    back = client.post(f"/api/shop/patterns/{kept['id']}/restore").json["patterns"]
+    assert back[0]["id"] == kept["id"]
+    refused = client.post("/api/shop/patterns", json={**body, "lines": ["M1 pump 5 A wobbly"]})
+    assert (refused.status_code, "wobbly" in refused.json["detail"]) == (422, True)
+    assert client.post("/api/shop/patterns", json={**body, "label": "7"}).status_code == 422
+    assert client.delete("/api/shop/patterns/nothing").status_code == 404

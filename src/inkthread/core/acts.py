@@ -9,6 +9,7 @@ from inkthread.core.brief.zone_line import SAID_OF_ZONES, read_conditions, zone_
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.joining import forget_circuit
 from inkthread.core.circuits.new_device import place_pin
+from inkthread.core.circuits.patterns import pattern_into
 from inkthread.core.circuits.statements import circuits_line
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, copied, free_id, next_order
@@ -24,6 +25,7 @@ ActName = Literal[
     "place",
     "zone",
     "zone_is",
+    "pattern",
     "connector",
     "copy_connector",
     "move_pins",
@@ -47,9 +49,9 @@ def act_operations(
     ``feed``: a line of devices. ``run``: a line of points and lengths. ``pin``: a new pin on the
     device ``about``. ``place``: give every pin of the device ``about`` that has none a cavity.
     ``zone``: a new zone, its name, perhaps how hot its air gets and what else is so there. ``zone_is``: all
-    that is so in the zone ``about``. ``connector``: a connector put in or changed. ``copy_connector``: one
-    more like ``about``. ``move_pins``: pins to the connector ``about``. ``rename``: the thing ``about``, as
-    ``devices/M1``, gets another id everywhere.
+    that is so in the zone ``about``. ``pattern``: lines with their devices numbered on. ``connector``: a
+    connector put in or changed. ``copy_connector``: one more like ``about``. ``move_pins``: pins to the
+    connector ``about``. ``rename``: the thing ``about``, as ``devices/M1``, gets another id everywhere.
     ``insert_point``: a point on the branch ``about``. ``merge_point``: the two branches at the point
     ``about`` become one. ``rehang``: the branch ``about`` on another point. ``take_out_...``: the thing
     ``about`` with all that names it.
@@ -72,6 +74,8 @@ def _operations(
         return _place(plain, catalogue, about)
     if act == "zone":
         return _zone(plain, catalogue, text)
+    if act == "pattern":
+        return pattern_into(plain, catalogue, text).operations
     if act == "copy_connector":
         return copy_connector(plain, about, text).operations
     if act == "move_pins":

@@ -11,7 +11,7 @@ from sqlalchemy import JSON, DateTime, Dialect, ForeignKey, Index, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
-SCHEMA_HEAD = "0004"
+SCHEMA_HEAD = "0005"
 """The newest migration; a test holds it to the migration scripts."""
 
 
@@ -93,15 +93,27 @@ class SummaryRow(Base):
     data: Mapped[dict[str, object]] = mapped_column(JSON)
 
 
-class KindRow(Base):
-    """A kind of device of the shop's own."""
+class KeptRow(Base):
+    """Something of the shop's own as plain data, taken out without being lost."""
 
-    __tablename__ = "kinds"
+    __abstract__ = True
 
     id: Mapped[str] = mapped_column(String(40), primary_key=True)
     data: Mapped[dict[str, object]] = mapped_column(JSON)
     added_at: Mapped[datetime] = mapped_column(DateTime)
     removed_at: Mapped[datetime | None] = mapped_column(DateTime)
+
+
+class KindRow(KeptRow):
+    """A kind of device of the shop's own."""
+
+    __tablename__ = "kinds"
+
+
+class PatternRow(KeptRow):
+    """A pattern of circuits of the shop's own."""
+
+    __tablename__ = "patterns"
 
 
 class PartRow(Base):

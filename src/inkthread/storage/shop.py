@@ -1,4 +1,4 @@
-"""What outlives one design: own kinds of device, own parts, tools owned, nests proven."""
+"""What outlives one design: own kinds, own patterns, own parts, tools owned, nests proven."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from typing import Any
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
-from inkthread.storage.models import KindRow, NestRow, PartRow, ToolRow, utc_now
+from inkthread.storage.models import KeptRow, KindRow, NestRow, PartRow, PatternRow, ToolRow, utc_now
 
 
 class NotInShop(LookupError):
@@ -25,28 +25,35 @@ class Shop:
 
     def kinds(self) -> dict[str, dict[str, Any]]:
         """Own kinds, oldest first."""
-        with Session(self._engine) as session:
-            wanted = select(KindRow).where(KindRow.removed_at.is_(None))
-            rows = session.scalars(wanted.order_by(KindRow.added_at, KindRow.id)).all()
-            return {row.id: dict(row.data) for row in rows}
+        return self._held(KindRow)
 
     def keep_kind(self, kind_id: str, data: dict[str, Any]) -> None:
         """Keep a kind, in place of one of the same id."""
-        with self._lock, Session(self._engine) as session:
-            row = session.get(KindRow, kind_id)
-            if row is None:
-                session.add(KindRow(id=kind_id, data=data, added_at=utc_now(), removed_at=None))
-            else:
-                row.data, row.removed_at = data, None
-            session.commit()
+        self._keep(KindRow, kind_id, data)
 
     def remove_kind(self, kind_id: str) -> None:
         """Take a kind out. Devices made of it stay as they are. Raises NotInShop."""
-        self._mark(kind_id, utc_now())
+        self._mark(KindRow, kind_id, utc_now())
 
     def restore_kind(self, kind_id: str) -> None:
         """Put a kind back that was taken out. Raises NotInShop."""
-        self._mark(kind_id, None)
+        self._mark(KindRow, kind_id, None)
+
+    def patterns(self) -> dict[str, dict[str, Any]]:
+        """Own patterns of circuits, oldest first."""
+        return self._held(PatternRow)
+
+    def keep_pattern(self, pattern_id: str, data: dict[str, Any]) -> None:
+        """Keep a pattern, in place of one of the same id."""
+        self._keep(PatternRow, pattern_id, data)
+
+    def remove_pattern(self, pattern_id: str) -> None:
+        """Take a pattern out. Raises NotInShop."""
+        self._mark(PatternRow, pattern_id, utc_now())
+
+    def restore_pattern(self, pattern_id: str) -> None:
+        """Put a pattern back that was taken out. Raises NotInShop."""
+        self._mark(PatternRow, pattern_id, None)
 
     def parts(self) -> dict[str, list[dict[str, Any]]]:
         """Own parts by their kind, oldest first."""
@@ -129,10 +136,25 @@ class Shop:
                 session.add(NestRow(**{**data, "contact": contact, "wire": wire}))
             session.commit()
 
-    def _mark(self, kind_id: str, removed_at: datetime | None) -> None:
+    def _held(self, kind: type[KeptRow]) -> dict[str, dict[str, Any]]:
+        with Session(self._engine) as session:
+            wanted = select(kind).where(kind.removed_at.is_(None))
+            rows = session.scalars(wanted.order_by(kind.added_at, kind.id)).all()
+            return {row.id: dict(row.data) for row in rows}
+
+    def _keep(self, kind: type[KeptRow], row_id: str, data: dict[str, Any]) -> None:
         with self._lock, Session(self._engine) as session:
-            row = session.get(KindRow, kind_id)
+            row = session.get(kind, row_id)
+            if row is None:
+                session.add(kind(id=row_id, data=data, added_at=utc_now(), removed_at=None))
+            else:
+                row.data, row.removed_at = data, None
+            session.commit()
+
+    def _mark(self, kind: type[KeptRow], row_id: str, removed_at: datetime | None) -> None:
+        with self._lock, Session(self._engine) as session:
+            row = session.get(kind, row_id)
             if row is None or (row.removed_at is None) == (removed_at is None):
-                raise NotInShop(kind_id)
+                raise NotInShop(row_id)
             row.removed_at = removed_at
             session.commit()

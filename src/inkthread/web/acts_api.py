@@ -2,14 +2,18 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from flask import Response
 
 from inkthread.core.acts import act_operations
 from inkthread.core.circuits.paste import MEANINGS, read_list
+from inkthread.core.circuits.patterns import pattern_into
 from inkthread.core.document import DocumentError, Problem, dump_document, parse_document
+from inkthread.core.document.complete import whole
 from inkthread.core.document.draft import LineError
+from inkthread.core.document.starter import new_document
 from inkthread.core.look import look_at
 from inkthread.core.text import read_text, write_text
 from inkthread.web.api import reply
@@ -20,6 +24,10 @@ from inkthread.web.schemas import (
     LookReply,
     PasteBody,
     PasteReply,
+    PatternBody,
+    PatternItem,
+    PatternPath,
+    PatternsReply,
     TextBody,
     TextLookReply,
     TextReply,
@@ -126,3 +134,48 @@ def post_paste(path: DesignPath, body: PasteBody) -> Response:
         return plan.operations
 
     return reply(shop.shelf.edit(path.design_id, make, "a pasted list", shop.validate))
+
+
+def _patterns() -> Response:
+    shop = workshop()
+    own = shop.shop.patterns()
+    items = [
+        PatternItem(id=i, label=p.label, why=p.why, lines=list(p.lines), own=False)
+        for i, p in shop.catalogue.patterns.items()
+    ]
+    kept = [PatternItem(**PatternBody(**data).model_dump(), id=i, own=True) for i, data in own.items()]
+    return json_reply(PatternsReply, PatternsReply(patterns=[*kept, *items]))
+
+
+@view("get", "/shop/patterns", {200: PatternsReply})
+def get_patterns() -> Response:
+    """Circuits to begin from: the shop's own first, then those that ship."""
+    return _patterns()
+
+
+@view("post", "/shop/patterns", {200: PatternsReply})
+def post_pattern(body: PatternBody) -> Response:
+    """Keep a pattern of the shop's own, in place of one of the same name. Its lines must be understood."""
+    shop = workshop()
+    label = " ".join(body.label.split())
+    if not re.search(r"[A-Za-z]{2}", label):
+        raise LineError("Name the pattern in a word or two, like fan with thermostat.")
+    lines = [line.strip() for line in body.lines if line.strip()]
+    pattern_into(whole(new_document("", "vehicle")), shop.catalogue, "\n".join(lines))
+    pattern_id = "own-" + re.sub(r"[^a-z0-9]+", "-", label.lower()).strip("-")[:36]
+    shop.shop.keep_pattern(pattern_id, {"label": label, "why": body.why.strip(), "lines": lines})
+    return _patterns()
+
+
+@view("delete", "/shop/patterns/<pattern_id>", {200: PatternsReply})
+def delete_pattern(path: PatternPath) -> Response:
+    """Take a pattern of the shop's own out."""
+    workshop().shop.remove_pattern(path.pattern_id)
+    return _patterns()
+
+
+@view("post", "/shop/patterns/<pattern_id>/restore", {200: PatternsReply})
+def post_pattern_restore(path: PatternPath) -> Response:
+    """Put a pattern back that was taken out."""
+    workshop().shop.restore_pattern(path.pattern_id)
+    return _patterns()

@@ -160,6 +160,39 @@ class TextLookReply(BaseModel):
     problems: list[LineProblem]
 
 
+class PatternBody(BaseModel):
+    """A pattern of the shop's own: typed lines, and what they are for."""
+
+    model_config = ConfigDict(extra="forbid")
+    label: str = Field(max_length=60)
+    why: str = Field("", max_length=400)
+    lines: list[str] = Field(max_length=60)
+
+
+class PatternItem(BaseModel):
+    """Circuits to begin from."""
+
+    model_config = REPLY
+    id: str
+    label: str
+    why: str
+    lines: list[str]
+    own: bool
+
+
+class PatternsReply(BaseModel):
+    """Circuits to begin from, the shop's own first."""
+
+    model_config = REPLY
+    patterns: list[PatternItem]
+
+
+class PatternPath(BaseModel):
+    """A pattern in the address."""
+
+    pattern_id: str = Field(max_length=40)
+
+
 class PasteBody(BaseModel):
     """A list out of a spreadsheet, and what its columns mean where that is not to be guessed."""
 

@@ -13,6 +13,7 @@ import { DeviceCard } from "./DeviceCard";
 import { moments } from "./specs";
 import { LibraryLeaf } from "./LibraryLeaf";
 import { PasteLeaf } from "./PasteLeaf";
+import { PatternsLeaf } from "./PatternsLeaf";
 import { SchematicLeaf } from "./SchematicLeaf";
 import { SupplyLeaf } from "./SupplyLeaf";
 import { TogetherLeaf } from "./TogetherLeaf";
@@ -25,6 +26,7 @@ const LEAVES = [
   ["supply", "Supply and modes"],
   ["together", "Pairs and buses"],
   ["schematic", "Schematic"],
+  ["patterns", "Patterns"],
   ["paste", "Paste a list"],
   ["library", "Device library"],
 ] as const;
@@ -33,7 +35,7 @@ const LEAVES = [
 export function CircuitsRoom() {
   const { leaf = "" } = useParams();
   const leaves = <Leaves room="circuits" leaves={LEAVES} />;
-  const other = leaf === "supply" ? <SupplyLeaf /> : leaf === "together" ? <TogetherLeaf /> : leaf === "schematic" ? <SchematicLeaf /> : leaf === "paste" ? <PasteLeaf /> : leaf === "library" ? <LibraryLeaf /> : null;
+  const other = leaf === "supply" ? <SupplyLeaf /> : leaf === "together" ? <TogetherLeaf /> : leaf === "schematic" ? <SchematicLeaf /> : leaf === "patterns" ? <PatternsLeaf /> : leaf === "paste" ? <PasteLeaf /> : leaf === "library" ? <LibraryLeaf /> : null;
   if (other) {
     return (
       <Room room="circuits" title="Circuits">

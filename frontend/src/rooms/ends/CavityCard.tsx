@@ -116,6 +116,7 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
   const { data } = useEnd(pin, wire);
   const { prove } = useShop();
   const [noting, setNoting] = useState(false);
+  const [refused, setRefused] = useState("");
   const end = data?.end;
   if (!end || end.ref !== pin || end.wire_key !== wire) return <p className="text-[14px] text-second">Looking up its tool ...</p>;
   const entry = design.document.ends.pinout[pin];
@@ -194,17 +195,18 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
             e.preventDefault();
             const typed = new FormData(e.currentTarget);
             const word = (name: string) => { const v = typed.get(name); return typeof v === "string" ? v : ""; };
-            void prove({ contact: end.contact, wire: end.wire, tool: word("tool"), nest: word("nest"), depth: word("depth"), note: word("note") }).then((p) => !p && setNoting(false));
+            void prove({ contact: end.contact, wire: end.wire, tool: word("tool"), nest: word("nest"), depth: word("depth"), note: word("note") }).then((p) => { setRefused(p ? p.detail : ""); setNoting(p !== null); });
           }}
         >
           <input name="tool" className="inkbox" aria-label="Tool" defaultValue={end.tool} placeholder="tool" />
           <input name="nest" className="inkbox" aria-label="Nest" defaultValue={end.nest} placeholder="nest" />
           <input name="depth" className="inkbox" aria-label="Depth" defaultValue={end.depth} placeholder="depth" />
           <input name="note" className="inkbox" aria-label="Note" placeholder="held 9 kg, 12 May" />
+          {refused && <p role="alert" className="col-span-2 text-madder">{refused}</p>}
           <button className="press" type="submit">
             Note it
           </button>
-          <button className="quiet" type="button" onClick={() => setNoting(false)}>
+          <button className="quiet" type="button" onClick={() => { setRefused(""); setNoting(false); }}>
             leave it
           </button>
         </form>

@@ -345,6 +345,16 @@ class DeviceKind:
 
 
 @dataclass(frozen=True, slots=True)
+class Pattern:
+    """Circuits to begin from: typed lines, and what they are for."""
+
+    __pydantic_config__ = _DATA
+    label: str
+    why: str
+    lines: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class ColourScheme:
     """Colours by role, in order of choice."""
 
@@ -393,6 +403,7 @@ class Catalogue:
     studs: Studs | None = None
     pull: dict[str, PullTable] = field(default_factory=dict)
     sources: dict[str, str] = field(default_factory=dict)
+    patterns: dict[str, Pattern] = field(default_factory=dict)
 
     @property
     def fluids(self) -> frozenset[str]:
