@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 
+import pytest
 from playwright.sync_api import Page, expect
 
 
@@ -98,3 +99,25 @@ def test_a_pattern_is_changed_before_it_goes_in_and_stays_open_where_it_is_refus
     expect(lines).to_have_count(0)
     page.goto(f"{site}/d/larkspur/circuits")
     expect(page.get_by_role("grid", name="Devices").get_by_text("hill horn")).to_be_visible()
+
+
+def test_an_id_is_renamed_in_its_cell_and_a_double_click_stays_on_its_row(page: Page, site):
+    page.goto(f"{site}/d/larkspur/circuits")
+    grid = page.get_by_role("grid", name="Devices")
+    # Chosen with the mouse low on the page: the page must not move under the second click.
+    row = grid.get_by_role("row").filter(has_text="lift pump")
+    page.set_viewport_size({"width": 1280, "height": 420})
+    page.evaluate("scrollTo(0, 0)")
+    cell = row.get_by_text("M1", exact=True)
+    page.mouse.wheel(0, cell.bounding_box()["y"] - 380)
+    page.wait_for_timeout(300)
+    before = cell.bounding_box()
+    cell.dblclick()
+    assert row.bounding_box()["y"] == pytest.approx(before["y"], abs=12)
+    page.keyboard.press("Control+a")
+    page.keyboard.type("M33")
+    page.keyboard.press("Enter")
+    expect(row).to_contain_text("M33")
+    expect(page.get_by_role("grid", name="Circuits").get_by_text("M33.").first).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(row).not_to_contain_text("M33")

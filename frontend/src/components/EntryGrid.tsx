@@ -24,14 +24,19 @@ interface Props {
   derived?: Column<EntryRow>[];
 }
 
+/** What has an id that can be renamed wherever it is named. */
+const RENAMED = new Set(["devices", "connectors", "points", "circuits", "branches", "zones"]);
+
 /** A collection of the document as a grid: one row an entry, one column a stated field. */
 export function EntryGrid({ label, at, entries, specs, idHead, onNew, onDelete, chosen, onChoose, empty, derived }: Props) {
-  const { design, edit, doIt } = useDesign();
+  const { design, edit, act, doIt } = useDesign();
   const units = design.document.brief.units;
   const where = at.join("/");
+  const kind = at.at(-1) ?? "";
+  const renamed = RENAMED.has(kind);
   const columns = useMemo<Column<EntryRow>[]>(
     () => [
-      ...(idHead ? [{ key: "id", head: idHead, width: "76px", figures: true, text: ([id]: EntryRow) => id, show: ([id]: EntryRow) => <strong>{id}</strong> }] : []),
+      ...(idHead ? [{ key: "id", head: idHead, width: "76px", figures: true, text: ([id]: EntryRow) => id, show: ([id]: EntryRow) => <strong>{id}</strong>, ...(renamed ? { title: () => "its id; renamed everywhere", commit: ([id]: EntryRow, typed: string) => act("rename", typed, `${kind}/${id}`) } : {}) }] : []),
       ...specs.map<Column<EntryRow>>((spec) => ({
         key: spec.key,
         head: spec.label,
@@ -52,7 +57,7 @@ export function EntryGrid({ label, at, entries, specs, idHead, onNew, onDelete, 
       })),
       ...(derived ?? []),
     ],
-    [derived, edit, idHead, specs, units, where],
+    [act, derived, edit, idHead, kind, renamed, specs, units, where],
   );
   return (
     <Grid

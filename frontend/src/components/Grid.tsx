@@ -223,28 +223,28 @@ export function Grid<Row>(props: Props<Row>) {
   };
 
   const onPick = useCallback((r: number, c: number) => {
-    frame.current?.focus();
+    frame.current?.focus({ preventScroll: true });
     latest.current.select(r, c);
   }, []);
   const onStart = useCallback(() => latest.current.start(), []);
   const onDone = useCallback((typed: string, then: [number, number] | null) => {
     latest.current.finish(typed);
     if (then) latest.current.move(...then);
-    frame.current?.focus();
+    frame.current?.focus({ preventScroll: true });
   }, []);
   const onCancel = useCallback(() => {
     setEditing(null);
-    frame.current?.focus();
+    frame.current?.focus({ preventScroll: true });
   }, []);
   const onTyping = useCallback((typed: string) => {
     draft.current = typed;
   }, []);
   const onMine = useCallback((cell: Cell, typed: string) => {
-    frame.current?.focus();
+    frame.current?.focus({ preventScroll: true });
     void latest.current.commit(typed, cell, null);
   }, []);
   const onTheirs = useCallback((cell: Cell) => {
-    frame.current?.focus();
+    frame.current?.focus({ preventScroll: true });
     latest.current.remember(cell.of, cell.column, null);
   }, []);
   const edits = useMemo<Edits>(

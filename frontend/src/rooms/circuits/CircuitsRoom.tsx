@@ -116,7 +116,7 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
     const set = (id: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("circuits", "devices", id, field), value }], `${id} ${field}`);
     return [
-      { key: "id", head: "Device", width: "72px", figures: true, text: ([id]) => id, show: ([id]) => <strong>{id}</strong> },
+      { key: "id", head: "Device", width: "72px", figures: true, text: ([id]) => id, title: () => "its id; renamed everywhere", commit: ([id], v) => act("rename", v, `devices/${id}`), show: ([id]) => <strong>{id}</strong> },
       { key: "name", head: "Name", width: "minmax(130px,1.5fr)", text: ([, d]) => d.name, commit: ([id], v) => set(id, "name", v) },
       { key: "kind", head: "Kind", width: "minmax(124px,1.1fr)", text: ([, d]) => kinds[d.kind] ?? d.kind },
       {
@@ -179,7 +179,7 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
       },
       { key: "pins", head: "Pins", width: "56px", align: "right", figures: true, text: ([, d]) => String(Object.keys(d.pins).length) },
     ];
-  }, [catalogue, document, edit, fuses]);
+  }, [act, catalogue, document, edit, fuses]);
   return (
     <Grid
       label="Devices"
@@ -205,13 +205,13 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
 }
 
 function CircuitGrid({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
-  const { design, edit, doIt, closeWhy } = useDesign();
+  const { design, edit, act, doIt, closeWhy } = useDesign();
   const circuits = design.document.circuits.circuits;
   const seen = design.evaluation.circuits;
   const rows = inOrder(circuits);
   const columns = useMemo<Column<Circuit>[]>(
     () => [
-      { key: "id", head: "Circuit", width: "72px", figures: true, text: ([id]) => id, show: ([id]) => <strong>{id}</strong> },
+      { key: "id", head: "Circuit", width: "72px", figures: true, text: ([id]) => id, title: () => "its id; renamed everywhere", commit: ([id], v) => act("rename", v, `circuits/${id}`), show: ([id]) => <strong>{id}</strong> },
       {
         key: "name",
         head: "Name",
@@ -246,7 +246,7 @@ function CircuitGrid({ chosen, onChoose }: { chosen: string | null; onChoose: (i
         },
       },
     ],
-    [edit, seen],
+    [act, edit, seen],
   );
   return (
     <Grid

@@ -131,7 +131,7 @@ function Splices() {
 }
 
 function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
-  const { design, edit, actNow, closeWhy } = useDesign();
+  const { design, edit, act, actNow, closeWhy } = useDesign();
   const { document, evaluation } = design;
   const units = document.brief.units;
   const rows = inOrder(document.route.branches);
@@ -141,7 +141,7 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
     const points = Object.entries(document.route.points).map(([p, x]) => ({ value: p, label: x.name && x.name !== p ? `${p} ${x.name}` : p }));
     const show = (p: string) => points.find((x) => x.value === p)?.label ?? p;
     return [
-      { key: "id", head: "Branch", width: "64px", figures: true, text: ([id]) => id, show: ([id]) => <strong>{id}</strong> },
+      { key: "id", head: "Branch", width: "64px", figures: true, text: ([id]) => id, title: () => "its id; renamed everywhere", commit: ([id], v) => act("rename", v, `branches/${id}`), show: ([id]) => <strong>{id}</strong> },
       { key: "from", head: "From", width: "minmax(96px,1fr)", text: ([, b]) => show(b.from_point), choices: () => points, commit: ([id], v) => set(id, "from_point", v) },
       { key: "to", head: "To", width: "minmax(96px,1fr)", text: ([, b]) => show(b.to_point), choices: () => points, commit: ([id], v) => set(id, "to_point", v) },
       {
@@ -189,7 +189,7 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
         text: ([id]) => String(evaluation.route.branches[id]?.wires ?? 0),
       },
     ];
-  }, [document, edit, evaluation, units]);
+  }, [act, document, edit, evaluation, units]);
   return (
     <Grid
       label="Branches"
