@@ -3441,6 +3441,14 @@ export interface components {
             chosen: string;
             /** Choices */
             choices: components["schemas"]["Choice"][];
+            /**
+             * Spelt
+             * @default null
+             */
+            spelt: [
+                string,
+                string
+            ] | null;
         };
         /**
          * LookProblem

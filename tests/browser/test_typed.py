@@ -121,3 +121,19 @@ def test_an_id_is_renamed_in_its_cell_and_a_double_click_stays_on_its_row(page: 
     expect(page.get_by_role("grid", name="Circuits").get_by_text("M33.").first).to_be_visible()
     page.keyboard.press("Control+z")
     expect(row).not_to_contain_text("M33")
+
+
+def test_a_connector_that_is_put_in_is_looked_at_next(page: Page, site):
+    page.goto(f"{site}/d/larkspur/ends")
+    line(page).click()
+    page.keyboard.type("J77 SR16 6 way")
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("/ends/J77$"))
+    expect(page.get_by_text("J77 has six ways")).to_be_visible()
+    # A refused one leaves what is looked at alone, and what was typed.
+    line(page).click()
+    page.keyboard.type("J78 SR16 99 way")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("SR16 is not made with 99 ways")
+    expect(page).to_have_url(re.compile("/ends/J77$"))
+    expect(line(page)).to_have_value("J78 SR16 99 way")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from difflib import get_close_matches
 from typing import Any
 
 from inkthread.core.acts import act_operations, operations_on
@@ -18,6 +19,9 @@ from inkthread.core.typed.made import what_is_made
 
 _MOST_CHOICES = 8
 _MOST_FOLLOWING = 8
+_LEAST_SPELT = 4
+_SPELT_ALIKE = 0.85
+"""Letters alike of two words, as difflib counts them: battry and battery are 0.92 alike."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +54,8 @@ class Guess:
     """``is``, ``goes in at``, ``out at``, ``on``."""
     chosen: str
     choices: tuple[Choice, ...]
+    spelt: tuple[str, str] | None = None
+    """A word of the name that is known to mean nothing, and the one it is nearly."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -87,6 +93,11 @@ def look_at(plain: dict[str, Any], catalogue: Catalogue, act: str, text: str, ab
         return Look(says, problem, (), ())
     feeds = act == "feed" and statement_of(text) is None
     guesses = _guesses(plain, catalogue, text) if feeds and problem is None else ()
+    says += tuple(
+        f"{g.about}: “{nearly[0]}” is nearly “{nearly[1]}”"
+        for g in guesses
+        if (nearly := g.spelt) is not None
+    )
     return Look(says, problem, guesses, _following(plain, catalogue, start, text))
 
 
@@ -131,13 +142,36 @@ def _kind_guess(catalogue: Catalogue, text: str, visit: Visit, device: dict[str,
         for k, kind in catalogue.kinds.items()
         if kind.prefix == letters or words & {w for noun in kind.words for w in name_words(noun)}
     ]
+    nearly = None if visit.step.said_kind else _nearly(catalogue, visit.step.name, device["kind"])
     kinds = list(dict.fromkeys([device["kind"], *meant, OTHER]))[:_MOST_CHOICES]
     choices = tuple(
         Choice(catalogue.kinds[k].label, _with(text, visit, kind=in_brackets(catalogue, k)))
         for k in kinds
         if k in catalogue.kinds
     )
-    return Guess(visit.device, "is", catalogue.kinds[device["kind"]].label, choices)
+    if nearly is not None:
+        said = re.sub(
+            rf"\b{nearly[0]}\b", nearly[1], text[visit.step.start : visit.step.end], flags=re.IGNORECASE
+        )
+        line = f"{text[: visit.step.start]}{said}{text[visit.step.end :]}"
+        choices = (choices[0], Choice(f"{nearly[1]}, misspelt", line), *choices[1:])
+    return Guess(visit.device, "is", catalogue.kinds[device["kind"]].label, choices, nearly)
+
+
+def _nearly(catalogue: Catalogue, name: str, kind: str) -> tuple[str, str] | None:
+    """A word of a name that is nearly one that says a kind, and that one: any word of four letters on where
+    no kind was found, else the last one, which would decide.
+    """
+    nouns = {noun for held in catalogue.kinds.values() for noun in held.words if noun.isalpha()}
+    words = name_words(name)
+    for word in reversed(words if kind == OTHER else words[-1:]):
+        if len(word) < _LEAST_SPELT or any(n.startswith(word) or word.startswith(n) for n in nouns):
+            continue
+        exchanged = [n for n in sorted(nouns) if len(n) == len(word) and sorted(n) == sorted(word)]
+        alike = exchanged or get_close_matches(word, sorted(nouns), n=1, cutoff=_SPELT_ALIKE)
+        if alike:
+            return word, alike[0]
+    return None
 
 
 def _pin_guess(text: str, visit: Visit, device: dict[str, Any], what: str, pin: str) -> Guess:
@@ -194,7 +228,9 @@ def _following(plain: dict[str, Any], catalogue: Catalogue, start: Start, text: 
         words += _places(plain, begun)
     if start == "run" and "POINT" in terminals:
         words += _points(plain, begun)
-    if "WORD" in terminals and begun:
+    if start == "connector" and re.search(r"\bat\s+$", before):
+        words += _points(plain, begun)
+    elif "WORD" in terminals and begun:
         words += _nouns(plain, catalogue, start, begun)
     alike = [w for w in dict.fromkeys(words) if w.lower().startswith(begun.lower()) and w != begun]
     return tuple(Choice(w, f"{before}{w}") for w in alike[:_MOST_FOLLOWING])

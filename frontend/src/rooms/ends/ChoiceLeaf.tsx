@@ -103,7 +103,7 @@ export function ChoiceLeaf({ id }: { id: string }) {
 
 function Head({ sort, now, onSort, text, right }: { sort: Sort; now: Sort | null; onSort: (sort: Sort | null) => void; text: string; right?: boolean }) {
   return (
-    <th className={`py-1 font-bold ${right ? "text-right" : ""}`} aria-sort={now === sort ? "ascending" : "none"}>
+    <th className={`py-1 font-bold ${right ? "pl-3 text-right" : ""}`} aria-sort={now === sort ? "ascending" : "none"}>
       <button className={now === sort ? "font-bold text-ink underline" : "hover:text-ink"} onClick={() => onSort(now === sort ? null : sort)}>
         {text}
       </button>

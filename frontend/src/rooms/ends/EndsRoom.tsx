@@ -34,7 +34,18 @@ export function EndsRoom() {
   const id = asked && connectors[asked] ? asked : ids[0];
   const connector = id ? connectors[id] : undefined;
   const [cavity, setCavity] = useState<string | null>(null);
-  const add = <TypedLine label="add" act="connector" example="J3 SR16 6 way at tail" onCommit={(text) => act("connector", text)} />;
+  const navigate = useNavigate();
+  // What is put in is what is looked at next.
+  const putIn = async (text: string) => {
+    const problem = await act("connector", text);
+    const named = /^[^\s:]+/.exec(text.trim())?.[0];
+    if (!problem && named) {
+      setCavity(null);
+      void navigate(`/d/${design.id}/ends/${named}`);
+    }
+    return problem;
+  };
+  const add = <TypedLine label="add" act="connector" example="J3 SR16 6 way at tail" onCommit={putIn} />;
   if (!connector || !id) {
     return (
       <Room room="ends" title="Ends">

@@ -1,0 +1,40 @@
+"""A line looked at before it goes in: a kind that is misspelt is asked about, with the line that mends it."""
+
+from __future__ import annotations
+
+import pytest
+
+from inkthread.catalogue import shipped_catalogue
+from inkthread.core.look import look_at
+from tests.conftest import Bench
+
+CATALOGUE = shipped_catalogue()
+
+
+@pytest.mark.parametrize(
+    ("typed", "asked", "meant"),
+    [
+        ("battry > F1 fuse", "X1: “battry” is nearly “battery”", "battery > F1 fuse"),
+        ("K7 fan realy 30 A", "K7: “realy” is nearly “relay”", "K7 fan relay 30 A"),
+        ("S1 big swich", "S1: “swich” is nearly “switch”", "S1 big switch"),
+    ],
+)
+def test_a_misspelt_kind_is_asked_about_and_mended_by_a_choice(typed, asked, meant):
+    look = look_at(Bench().plain, CATALOGUE, "feed", typed)
+    assert asked in look.says
+    lines = [choice.line for guess in look.guesses for choice in guess.choices]
+    assert meant in lines
+    again = look_at(Bench().plain, CATALOGUE, "feed", meant)
+    assert not any("is nearly" in said for said in again.says)
+
+
+@pytest.mark.parametrize("typed", ["X9 froth box", "M1 pumps", "X2 flux cap", "X3 battry (lamp)", "X4 zz"])
+def test_a_name_that_is_none_is_not_asked_about(typed):
+    assert not any("is nearly" in said for said in look_at(Bench().plain, CATALOGUE, "feed", typed).says)
+
+
+def test_after_at_a_connector_is_offered_places_and_no_families():
+    bench = Bench().feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+    follow = look_at(bench.plain, CATALOGUE, "connector", "J9 SR16 2 way at M").following
+    assert [c.label for c in follow] == ["M1"]
+    assert "SR16" in [c.label for c in look_at(bench.plain, CATALOGUE, "connector", "J9 SR").following]
