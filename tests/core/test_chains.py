@@ -149,6 +149,28 @@ def test_a_feed_that_comes_protected_is_no_alarm_and_its_wires_stand_its_fuse():
     assert "feed-unprotected" in bare.codes()
 
 
+@pytest.mark.parametrize(
+    ("amps", "told"),
+    # 80 % of 15 A is 12 A: what a fuse is loaded with for good (common practice, no source).
+    [("12.0", False), ("12.1", True), ("14.9", True)],
+)
+def test_what_hangs_on_a_protected_feed_is_held_to_the_fuse_it_is_behind(amps, told):
+    bench = Bench("vehicle").feed(f"W1 machine feed fuse 15 A > E1 lamp {amps} A > W1")
+    found = [f for f in bench.evaluate().findings if f.code == "feed-over-its-fuse"]
+    assert bool(found) is told
+    assert all("W1 machine feed" in f.what and f"{amps.rstrip('.0')} A" in f.what for f in found)
+
+
+def test_loads_on_a_protected_feed_add_up_and_what_goes_on_and_off_counts_as_it_heats():
+    two = Bench("vehicle").feed("W1 machine feed fuse 15 A > E1 lamp 6.5 A > W1", "W1 > E2 lamp 6.5 A > W1")
+    assert "feed-over-its-fuse" in two.codes()
+    # 13 A half of the time in a fast cycle heats as 13 / sqrt 2 = 9.2 A does.
+    going = Bench("vehicle").feed("W1 machine feed fuse 15 A > E1 lamp 13 A, 50 % duty of 0.1 s > W1")
+    assert "feed-over-its-fuse" not in going.codes()
+    other = Bench("vehicle").feed("B1 battery > F1 fuse 15 A > E1 lamp 13 A > B1")
+    assert "feed-over-its-fuse" not in other.codes()
+
+
 FIGURES = {
     "K1 starter relay coil 0.2 A, contact 40 A": ({"current_a": 0.2}, {"contact_a": 40}),
     "K1 relay coil 90 ohm": ({"current_a": 0.133}, {}),

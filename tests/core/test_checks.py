@@ -499,6 +499,7 @@ SCENARIOS = {
     "brown-out": lambda: pump().set("circuits/loads/M1/least_v", 12.5),
     "duty-without-cycle": lambda: pump().set("circuits/loads/M1/duty_percent", 25.0),
     "fuses-in-parallel": lambda: pump().feed("B1.+ > F2 fuse", "F2.out > M1.+").run("B1 500 > F2"),
+    "feed-over-its-fuse": lambda: Bench("vehicle").feed("W1 machine feed fuse 5 A > E1 lamp 4.5 A > W1"),
     "fuse-below-load": lambda: pump(amps=9).set("circuits/devices/F1/paths/1/rating_a", 10.0),
     "brown-out-at-peak": lambda: (
         source(two_lamps("vehicle", 300), internal_mohm=200.0)

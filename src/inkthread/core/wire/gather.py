@@ -169,7 +169,9 @@ FUSE_TIME_CONSTANT_S = 10.0
 
 
 def fuse_heating_a(circuits: CircuitsResult, flow: Flow, drawn_a: FloatArray) -> dict[str, float]:
-    """The current that heats each path inside a device as much as what goes on and off in it, in A."""
+    """The current that heats each path inside a device as much as what goes on and off in it, in A; and,
+    by its pin, the fuse of the machine that a protected feed is behind.
+    """
     share = np.array(
         [
             float(settled_share(x.duty, x.cycle_s, np.array([FUSE_TIME_CONSTANT_S]))[0])
@@ -178,8 +180,13 @@ def fuse_heating_a(circuits: CircuitsResult, flow: Flow, drawn_a: FloatArray) ->
             for x in circuits.loops
         ]
     )
-    heats = np.abs(flow.currents_a(drawn_a * np.sqrt(share)[:, None])[flow.sections :])
-    return dict(zip(flow.inner, heats.max(axis=1, initial=0.0).tolist(), strict=True))
+    heating = drawn_a * np.sqrt(share)[:, None]
+    heats = np.abs(flow.currents_a(heating)[flow.sections :])
+    paths = dict(zip(flow.inner, heats.max(axis=1, initial=0.0).tolist(), strict=True))
+    for pin in (s.pin for s in circuits.sources.values() if s.fuse_a is not None):
+        fed = [n for n, x in enumerate(circuits.loops) if x.source == pin and not x.charging]
+        paths[pin] = float(heating[fed].sum(axis=0).max(initial=0.0))
+    return paths
 
 
 def _duty_factors(circuits: CircuitsResult, table: CandidateTable) -> FloatArray | None:

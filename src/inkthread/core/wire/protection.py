@@ -132,6 +132,17 @@ def _loaded(
             share=f"{holds * 100:.3g}",
             better=f"Fit {better.rating_a:g} A, if its wires stand it." if better is not None else "",
         )
+    for pin, source in circuits.sources.items():
+        carries = result.fuse_heating_a.get(pin, 0.0)
+        if source.fuse_a is not None and carries > source.fuse_a * share * 1.0005:
+            book.add(
+                "feed-over-its-fuse",
+                Place("circuits", "device", source.device),
+                feed=f"{source.device} {document.circuits.devices[source.device].name}".strip(),
+                rating=format_current(source.fuse_a),
+                load=format_current(carries),
+                share=f"{share * 100:.3g}",
+            )
 
 
 def _faults(
