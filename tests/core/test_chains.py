@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from inkthread.core.circuits.lines import feed_line
+from inkthread.core.document.draft import LineError
 from inkthread.core.route.lines import route_line
 from inkthread.core.typed.grammar import TypedError
 from tests.conftest import Bench
@@ -291,3 +292,22 @@ def test_separators_quiet_ignition_leads_side_by_side_and_are_bought():
     # One at each end and one each 150 mm between.
     (line,) = [x for x in found.parts.lines if x.code == "IGN8-SEP"]
     assert line.quantity == 5
+
+
+def test_a_battery_of_another_sort_is_the_battery_and_what_charges_it_is_no_other_ground():
+    bench = Bench("vehicle").feed(
+        "B1 lithium battery > F1 fuse > M1 pump 5 A > B1", "G1 alternator 40 A > B1"
+    )
+    bench.feed("battery > F2 fuse > E1 lamp 2 A > ground", "F2 > S1 switch > K1 relay coil > ground")
+    devices = bench.plain["circuits"]["devices"]
+    assert [d for d, x in devices.items() if "battery" in x["kind"]] == ["B1"]
+    minus = next(set(c["ends"]) for c in bench.plain["circuits"]["circuits"].values() if "B1.-" in c["ends"])
+    assert {"E1.-", "K1.85"} <= minus
+    # Two batteries are two grounds, and two that a bare word could mean.
+    two = Bench("vehicle").feed(
+        "B1 battery > F1 fuse > M1 pump 5 A > B1", "B2 lithium battery > F2 fuse > E1 lamp 1 A > B2"
+    )
+    with pytest.raises(LineError, match="could be B1 or B2"):
+        two.feed("battery > F3 fuse > E2 lamp 1 A > ground")
+    with pytest.raises(LineError, match="return of B1 or B2"):
+        two.feed("F2 > E3 lamp 1 A > ground")

@@ -37,6 +37,11 @@ def test_devices_are_numbered_on_the_same_all_through():
         "battery > F2 fuse > K3 relay > E1 lamp 4 A > ground",
         "F2 > S1 switch > K3 coil > ground",
     ]
+    # What is named and not put in is there: it keeps its id.
+    assert numbered_on({"F1", "K1", "H1"}, ["F1 > H1 horn 5 A > G1", "F1 > S1 switch > K1 coil > G1"]) == [
+        "F1 > H2 horn 5 A > G1",
+        "F1 > S1 switch > K1 coil > G1",
+    ]
     # Figures and gauges are no devices.
     assert numbered_on({"A1"}, ["A1 display 0.2 A, leads AWG 20", "A1.H > A1.L"]) == [
         "A2 display 0.2 A, leads AWG 20",
@@ -50,3 +55,16 @@ def test_a_pattern_that_is_not_understood_puts_nothing_in():
     with pytest.raises(LineError, match="Line 2"):
         bench._act("pattern", "battery > F1 fuse > E1 lamp 1 A > ground\nF1 > M1 pump 2 A wobbly > ground")
     assert str(bench.plain) == before
+
+
+def test_a_pattern_brings_no_second_battery_and_none_where_something_else_feeds():
+    bench = Bench("vehicle").feed("B1 lithium battery > F1 fuse > M1 pump 5 A > B1")
+    bench._act("pattern", "\n".join(PATTERNS["horn"].lines))
+    assert [d for d, x in bench.plain["circuits"]["devices"].items() if "battery" in x["kind"]] == ["B1"]
+    mains = Bench("equipment").feed("G1 power supply 2 A > E1 lamp 1 A > G1")
+    before = str(mains.plain)
+    with pytest.raises(LineError, match=r"There is no battery here\. Write G1 in its place, or B1 battery"):
+        mains._act("pattern", "\n".join(PATTERNS["horn"].lines))
+    assert str(mains.plain) == before
+    mains._act("pattern", "\n".join(PATTERNS["horn"].lines).replace("battery", "G1"))
+    assert "H1" in mains.plain["circuits"]["devices"]

@@ -148,7 +148,6 @@ def _meant(draft: Draft, catalogue: Catalogue, step: TypedStep, before: list[Vis
     """The device that is there already and that a step without an id means, if it does."""
     if step.place:
         return None
-    devices = draft.at("circuits", "devices")
     if step.rail_v is not None:
         return _rail(draft, catalogue, step.rail_v)
     word = step.name.lower().strip()
@@ -156,16 +155,24 @@ def _meant(draft: Draft, catalogue: Catalogue, step: TypedStep, before: list[Vis
         return None
     if word in GROUND_WORDS:
         return _ground(draft, catalogue, word, before)
-    alike = [d for d in devices if _called(draft, catalogue, d, word) and _is_kept(draft, catalogue, d)]
+    alike = called(draft, catalogue, word)
     if len(alike) > 1:
         raise LineError(f"{step.name!r} could be {' or '.join(alike)}. Write which.")
     return alike[0] if alike else None
 
 
+def called(draft: Draft, catalogue: Catalogue, word: str) -> list[str]:
+    """The devices that a bare word can mean, of those that many lines go by."""
+    devices = draft.at("circuits", "devices")
+    return [d for d in devices if _called(draft, catalogue, d, word) and _is_kept(draft, catalogue, d)]
+
+
 def _called(draft: Draft, catalogue: Catalogue, device_id: str, word: str) -> bool:
+    """Whether a bare word is its name or what it is; a lithium battery is a battery too."""
     kind = kind_of(draft, catalogue, device_id)
     named = str(draft.at("circuits", "devices", device_id, "name")).lower()
-    return word == named or (kind is not None and word in (kind.label.lower(), *kind.words))
+    called = (named, *((kind.label.lower(), *kind.words) if kind is not None else ()))
+    return any(name == word or name.endswith(f" {word}") for name in called)
 
 
 def _is_kept(draft: Draft, catalogue: Catalogue, device_id: str) -> bool:
@@ -194,7 +201,9 @@ def _rail(draft: Draft, catalogue: Catalogue, volts: float) -> str:
 
 
 def _ground(draft: Draft, catalogue: Catalogue, word: str, before: list[Visit]) -> str | None:
-    """What a return goes to: a ground block or stud if there is one, else the source the line began at."""
+    """What a return goes to: a ground block or stud if there is one, else the source the line began at, else
+    the only one; what charges the only battery is no other.
+    """
     devices = draft.at("circuits", "devices")
     studs = [d for d, x in devices.items() if x.get("structure")]
     if word not in STRUCTURE_WORDS and not studs:
@@ -206,9 +215,12 @@ def _ground(draft: Draft, catalogue: Catalogue, word: str, before: list[Visit]) 
     if word in STRUCTURE_WORDS:
         return None
     begun: str | None = before[0].device if before and _is_source(draft, before[0].device) else None
-    sources = list(dict.fromkeys(s["device"] for s in draft.at("circuits", "sources").values()))
     if begun is not None:
         return begun
+    stated = draft.at("circuits", "sources").values()
+    batteries = {s["device"] for s in stated if s["kind"] == "battery"}
+    charging = all(s["kind"] in ("battery", "alternator", "charger") for s in stated)
+    sources = list(dict.fromkeys(s["device"] for s in stated if not charging or s["device"] in batteries))
     if len(sources) > 1:
         raise LineError(f"{word!r} could be the return of {' or '.join(sources)}. Write which.")
     return str(sources[0]) if sources else None

@@ -6,15 +6,18 @@ import re
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.lines import called
 from inkthread.core.circuits.statements import circuits_into
 from inkthread.core.document.draft import Draft, LineError
 
-_BEGUN = re.compile(r"(?:^|>)\s*([A-Za-z]{1,3})(\d{1,3})\b")
+_BEGUN = re.compile(r"(?:^|>)\s*([A-Za-z]{1,3})(\d{1,3})(?:\.[^\s>]+)?\s+(?!coil\b)[A-Za-z]")
+"""An id that a line puts in: what it is follows. One that stands alone is of another line, or is there."""
+_BATTERY = re.compile(r"\s*battery\s*>", re.IGNORECASE)
 _NAMED = re.compile(r"(?:(?<=>)|^|(?<=[\s:,]))(\s*)([A-Za-z]{1,3})(\d{1,3})(?=[.\s/:>,]|$)")
 
 
 def numbered_on(taken: set[str], lines: list[str]) -> list[str]:
-    """The lines with every device under an id that is free: the same one all through."""
+    """The lines with every device that they put in under an id that is free: the same one all through."""
     given: dict[str, str] = {}
     used = set(taken)
 
@@ -38,6 +41,13 @@ def pattern_into(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draf
     if not lines:
         raise LineError("A pattern has at least one line, like battery > F1 fuse > E1 lamp 1 A > ground.")
     draft = Draft(plain)
+    sources = list(dict.fromkeys(s["device"] for s in draft.at("circuits", "sources").values()))
+    if sources and any(_BATTERY.match(line) for line in lines) and not called(draft, catalogue, "battery"):
+        fed = " or ".join(sources)
+        free = draft.free_id("B", "circuits", "devices")
+        raise LineError(
+            f"There is no battery here. Write {fed} in its place, or {free} battery for a new one."
+        )
     numbered = numbered_on(set(draft.at("circuits", "devices")), lines)
     for number, (typed, line) in enumerate(zip(lines, numbered, strict=True), 1):
         try:
