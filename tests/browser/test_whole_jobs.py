@@ -44,12 +44,12 @@ def test_a_job_is_typed_on_screen_and_comes_to_what_its_lines_come_to(page: Page
     page.keyboard.press("Tab")
     # Letter by letter a slow machine begins the word anew; arrows always arrive.
     built_to = page.locator("select:focus")
+    offered = built_to.locator("option").evaluate_all("all => all.map(o => o.value)")
     page.keyboard.press("Home")
-    for _ in range(built_to.locator("option").count()):
-        if built_to.input_value() == practice:
-            break
-        page.keyboard.press("ArrowDown")
-    expect(built_to).to_have_value(practice)
+    for value in offered[: offered.index(practice) + 1]:
+        if value != offered[0]:
+            page.keyboard.press("ArrowDown")
+        expect(built_to).to_have_value(value)
     page.keyboard.press("Tab")
     page.keyboard.press("Enter")
     tally = page.get_by_role("region", name="Tally")
