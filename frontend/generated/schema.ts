@@ -1385,6 +1385,11 @@ export interface components {
              * @default []
              */
             unused: string[];
+            /**
+             * Peels
+             * @default []
+             */
+            peels: string[];
         };
         /**
          * CavityEnd
@@ -2999,6 +3004,12 @@ export interface components {
              * @enum {string}
              */
             shield_rule: "one end" | "both ends" | "each section";
+            /**
+             * Shield Open
+             * @description The connector at which the shield is cut back and insulated.
+             * @default null
+             */
+            shield_open: string | null;
             /**
              * Family
              * @default null

@@ -2,8 +2,13 @@
 
 from __future__ import annotations
 
+import copy
+import itertools
+
 import pytest
 
+from inkthread.catalogue import shipped_catalogue
+from inkthread.core.document.draft import LineError
 from tests.conftest import Bench
 
 
@@ -147,3 +152,142 @@ def test_the_builder_may_let_each_have_its_own():
     bench = lamps(3000, 3700)
     bench.set("brief/house_rules", {"equal_loads": {"order": 1, "value": 0.0, "reason": "weight"}})
     assert bench.evaluate().tally.grams <= lamps(3000, 3700).evaluate().tally.grams
+
+
+def servo(*ends: str, family: str = "SERVO-3") -> Bench:
+    """A servo on its receiver: signal first in the grouping, then return and feed."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse 5 A > A1 controller 1 A > B1")
+    bench.feed("F1 > M1 servo 1.5 A > B1", "A1.I1 > M1.s")
+    bench.run("A1 300 > M1")
+    bench._act("connector", "F1 at A1\nB1 at A1")
+    circuits = bench.plain["circuits"]["circuits"]
+    named = {ref: c for c, x in circuits.items() for ref in x["ends"] if ref.startswith("M1.")}
+    pins = ends or tuple(named)
+    return bench.feed(f"cable ch1: {', '.join(named[p] for p in pins)}, family {family}")
+
+
+@pytest.mark.parametrize("ends", list(itertools.permutations(("M1.s", "M1.+", "M1.-"))))
+def test_unequal_cores_are_as_they_are_sold(ends):
+    """Two of 22 and one of 26: what carries the motor's current is 22 and the signal is 26, in any order."""
+    found = servo(*ends).evaluate()
+    gauges = {w.circuit: w.gauge for w in found.wire.wires.values() if w.cable == "ch1"}
+    role = {c: found.circuits.circuits[c].role for c in gauges}
+    assert {role[c]: g for c, g in gauges.items()} == {
+        "supply": "22 AWG", "ground": "22 AWG", "signal": "26 AWG",
+    }  # fmt: skip
+    colours = {role[w.circuit]: w.colour for w in found.wire.wires.values() if w.cable == "ch1"}
+    assert colours["signal"] == "WH"
+    assert {colours["supply"], colours["ground"]} == {"RD", "BK"}
+    (piece,) = found.cut.cables
+    assert piece.part == "SERVO-3"
+    (line,) = [x for x in found.parts.lines if x.code == "SERVO-3"]
+    sizes = {s.gauge: s.mass_g_per_m for s in shipped_catalogue().wires["SERVO-3"].sizes}
+    assert piece.mass_g == pytest.approx(
+        piece.cut_mm / 1000 * (2 * sizes["22 AWG"] + sizes["26 AWG"]), abs=1e-3
+    )
+    assert line.mass_g == pytest.approx(piece.mass_g, rel=1e-3)
+
+
+def test_a_core_of_an_unequal_cable_that_is_too_thin_is_said():
+    bench = servo()
+    assert "nothing-fits" not in bench.codes()
+    bench.set("circuits/loads/M1/current_a", 14.0)
+    said = [f.what for f in bench.evaluate().findings if f.code == "nothing-fits"]
+    assert len(said) == 2
+    assert all("SERVO-3" in what and "22 AWG" in what for what in said)
+
+
+def test_a_gauge_that_its_core_has_not_cannot_be_fixed():
+    bench = servo()
+    key = next(k for k, w in bench.evaluate().wire.wires.items() if w.gauge == "26 AWG" and w.cable)
+    bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "on the shelf", "gauge": "22 AWG"})
+    found = bench.evaluate()
+    assert "fixed-unknown" in {f.code for f in found.findings}
+    assert found.wire.wires[key].gauge == "26 AWG"
+
+
+def test_a_ribbon_is_one_strip_whose_cores_peel_off():
+    bench = Bench("equipment").feed(
+        "A1 controller 0.1 A", "A1.I1 > S1 switch > A1.N1", "A1.I2 > S2 switch > A1.N1"
+    )
+    bench.run("A1 400 > fork 100 > S1", "fork 250 > S2")
+    signals = [c for c, x in bench.plain["circuits"]["circuits"].items() if "A1.N1" not in x["ends"]]
+    bench.feed(f"cable keys: {', '.join(signals)}, family RIBBON")
+    found = bench.evaluate()
+    (strip,) = found.cut.cables
+    assert (strip.cores, len(strip.wires)) == (2, 2)
+    assert {w.colour for w in found.wire.wires.values() if w.cable == "keys"} == {"GY", "BN"}
+    assert len(strip.peels) == 1
+    assert "peels off after 400 mm and goes on 100 mm" in strip.peels[0]
+    assert "cable-parts-ways" not in {f.code for f in found.findings}
+    assert len({c.cut_mm for c in found.cut.cuts if c.cable == "keys"}) == 1
+
+
+def shielded(line: str) -> Bench:
+    bench = Bench("motorsport").feed(
+        "B1 battery > F1 fuse > A1 controller 1 A > B1", "F1 > G1 pressure sensor 10 mA > A1", "G1.2 > A1.I1"
+    )
+    bench.run("B1 100 > F1 500 > A1 1500 > G1")
+    return bench.feed(line)
+
+
+def test_what_a_sensor_gives_back_comes_to_the_controllers_signal_return():
+    bench = shielded("pair prs: C4, C5")
+    ends = [set(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()]
+    assert {"G1.3", "A1.N1"} in ends
+    assert "no-return" not in bench.codes()
+
+
+def test_a_shield_is_landed_by_words_and_is_quiet():
+    said = "shielded pair prs: C4, C5, family SHIELDED-PAIR, drain to A1.SH, open at G1"
+    found = shielded(said).evaluate()
+    assert not {f.code for f in found.findings} & {
+        "shield-landing", "shield-missing", "shield-broken", "circuit-one-end", "cable-without-part",
+        "end-not-placed",
+    }  # fmt: skip
+    (piece,) = found.cut.cables
+    assert piece.shield is not None
+    shield = found.wire.wires[piece.shield]
+    assert "A1" in shield.from_text
+    assert shield.to_text == "cut back at G1"
+    at_a1 = {c.wire for c in found.ends.connectors["A1"].cavities if c.wire}
+    assert piece.shield in at_a1
+    assert piece.shield not in {c.wire for c in found.ends.connectors["G1"].cavities}
+    assert "shield-landing" in shielded("shielded pair prs: C4, C5, shield C2, family SHIELDED-PAIR").codes()
+
+
+@pytest.mark.parametrize(
+    ("line", "word"),
+    [
+        ("shielded pair prs: C4, C5, open at G1", "landed"),
+        ("shielded pair prs: C4, C5, drain to A9.SH", "A9"),
+        ("shielded pair prs: C4, C5, drain to A1", "which pin"),
+        ("shielded pair prs: C4, C5, drain to A1.SH, open at Q7", "Q7"),
+    ],
+)
+def test_a_shield_that_goes_nowhere_is_refused_by_name(line, word):
+    with pytest.raises(LineError, match=word):
+        shielded(line)
+
+
+def test_the_connector_a_shield_ends_at_may_be_renamed_or_taken_out():
+    bench = shielded("shielded pair prs: C4, C5, family SHIELDED-PAIR, drain to A1.SH, open at G1")
+    bench._act_about("rename", "J9", "connectors/G1")
+    assert bench.plain["circuits"]["groups"]["prs"]["shield_open"] == "J9"
+    found = bench.evaluate().wire.wires
+    assert "cut back at J9" in {w.to_text for w in found.values()}
+    for act, about in (("take_out_connector", "J9"), ("take_out_device", "G1")):
+        other = Bench(plain=copy.deepcopy(bench.plain))
+        other._act_about(act, "", about)
+        assert other.plain["circuits"]["groups"]["prs"]["shield_open"] is None
+        other.evaluate()
+
+
+def test_what_met_a_connector_that_went_with_its_device_meets_nothing():
+    bench = Bench("motorsport").feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+    bench.set("ends/connectors/F1/same_as", "M1")
+    bench.set("ends/connectors/F1/meets", "M1")
+    bench._act_about("take_out_device", "", "M1")
+    kept = bench.plain["ends"]["connectors"]["F1"]
+    assert (kept["same_as"], kept["meets"]) == (None, None)
+    bench.evaluate()

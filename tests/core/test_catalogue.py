@@ -40,6 +40,8 @@ WIRES = [
     "TWISTED-THREE",
     "SHIELDED-PAIR",
     "SHIELDED-THREE",
+    "SERVO-3",
+    "JACKETED-5",
 ]
 NOT_BY_GAUGE = ["IGNITION-8", "COAX"]
 """Bought by outside diameter."""

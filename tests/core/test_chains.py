@@ -68,7 +68,8 @@ def test_an_output_of_a_row_has_the_path_of_the_one_before():
     bench = Bench("vehicle").feed("A1 controller 1 A", "B1 battery > Y1 valve 1 A > A1.O2", "A1 > B1")
     device = bench.plain["circuits"]["devices"]["A1"]
     assert device["pins"]["O2"]["role"] == "output_low"
-    assert [(p["from_pin"], p["to_pin"]) for p in device["paths"].values()] == [("O1", "G"), ("O2", "G")]
+    paths = [(p["from_pin"], p["to_pin"]) for p in device["paths"].values()]
+    assert paths == [("O1", "G"), ("N1", "G"), ("O2", "G")]
     assert bench.plain["ends"]["pinout"]["A1.O2"]["connector"] == "A1"
 
 

@@ -14,7 +14,13 @@ from inkthread.core.circuits.statements import circuits_line
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, copied, free_id, next_order
 from inkthread.core.document.values import HIDDEN
-from inkthread.core.ends.lines import connector_line, copy_connector, move_pins, take_out_connector
+from inkthread.core.ends.lines import (
+    connector_line,
+    copy_connector,
+    forget_connector,
+    move_pins,
+    take_out_connector,
+)
 from inkthread.core.rename import rename
 from inkthread.core.route.lines import insert_point, merge_point, rehang_branch, route_line
 
@@ -210,7 +216,7 @@ def _take_out_device(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
             met.add(entry["connector"])
             draft.drop("ends", "pinout", ref)
     for connector in sorted(met - {e["connector"] for e in draft.at("ends", "pinout").values()}):
-        draft.drop("ends", "connectors", connector)
+        forget_connector(draft, connector)
     draft.drop("circuits", "devices", about)
     return draft.operations
 

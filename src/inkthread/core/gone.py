@@ -74,7 +74,7 @@ def _nearest(catalogue: Catalogue, preset: str, cores: int) -> WireFamily:
     """What is reckoned with: a cable of as many cores, else the practice's own wire, else any."""
     held = catalogue.wires
     if cores > 1:
-        cables = [f for f in held.values() if f.cores >= cores]
+        cables = [f for f in held.values() if f.cores >= cores and not f.core_gauges]
         if cables:
             return min(cables, key=lambda f: (f.cores, f.code))
     if preset in held:

@@ -21,6 +21,7 @@ _ID = re.compile(r"[A-Za-z0-9][A-Za-z0-9_+\-]{0,39}")
 _FIELDS: dict[Renamed, tuple[tuple[str, str, str], ...]] = {
     "devices": (("circuits", "loads", "device"), ("circuits", "sources", "device")),
     "connectors": (
+        ("circuits", "groups", "shield_open"),
         ("ends", "connectors", "meets"),
         ("ends", "connectors", "same_as"),
         ("ends", "pinout", "connector"),

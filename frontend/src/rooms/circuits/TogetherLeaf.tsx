@@ -8,7 +8,7 @@ import { busFields, groupFields } from "./specs";
 
 /** Circuits that belong together: twisted pairs, shields, cables, data buses, and conductors for later. */
 export function TogetherLeaf() {
-  const { design, edit, doIt } = useDesign();
+  const { design, edit, act, doIt } = useDesign();
   const catalogue = useCatalogue();
   const { groups, buses, circuits, future_in: futureIn } = design.document.circuits;
   const cables = useMemo(() => (catalogue?.wires ?? []).filter((w) => w.cores > 1 || w.construction !== "single").map((w) => ({ value: w.code, label: w.code })), [catalogue]);
@@ -31,13 +31,14 @@ export function TogetherLeaf() {
         idHead="Group"
         specs={groupSpecs}
         onNew={{
-          prompt: "new pair: the circuits in it, like C4 C5",
+          prompt: "new pair: the circuits in it, like C4 C5, or shielded pair speed: C4, C5, drain to A1.SH, open at G2",
           commit: (typed) => {
+            if (typed.includes(":")) return act("feed", typed);
             const id = next("G", groups);
             const members = listed(typed);
             const count = Object.keys(members).length;
             return edit(
-              [{ op: "add", path: pointer("circuits", "groups", id), value: { order: nextOrder(groups), kind: count === 3 ? "three" : count > 3 ? "cable" : "pair", name: "", members, shield: null, shield_rule: "one end", family: null } }],
+              [{ op: "add", path: pointer("circuits", "groups", id), value: { order: nextOrder(groups), kind: count === 3 ? "three" : count > 3 ? "cable" : "pair", name: "", members, shield: null, shield_rule: "one end", shield_open: null, family: null } }],
               `group ${id}`,
             );
           },

@@ -102,6 +102,7 @@ export function groupFields(families: { value: string; label: string }[]): Field
     { key: "members", label: "Circuits", kind: "list", width: "minmax(120px,1.4fr)" },
     { key: "shield", label: "Shield is", kind: "text", empty: "none", hint: "the circuit that lands the shield", width: "84px" },
     { key: "shield_rule", label: "Landed at", kind: "choice", choices: spoken(["one end", "both ends", "each section"]), width: "108px" },
+    { key: "shield_open", label: "Cut back at", kind: "text", empty: "none", hint: "the connector at which the shield is cut back and insulated", width: "84px" },
     { key: "family", label: "Cable", kind: "choice", choices: families, empty: "by kind", width: "minmax(96px,1fr)" },
     { key: "lay_mm", label: "One turn in", kind: "figure", unit: "mm", empty: "by gauge", hint: "of wires twisted by hand: 30 mm, or 10 turns/ft", width: "96px" },
   ];

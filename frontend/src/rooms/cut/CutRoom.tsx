@@ -85,6 +85,11 @@ export function CutRoom() {
                   <td className="px-4 font-figures text-[13.5px]">
                     {[...c.wires, ...(c.shield ? [c.shield] : [])].map((w) => design.evaluation.wire.wires[w]?.label ?? w).join(" ")}
                     {c.shield ? <span className="font-text text-second"> the last its shield</span> : null}
+                    {c.peels.map((p) => (
+                      <span key={p} className="block font-text text-second">
+                        {p}
+                      </span>
+                    ))}
                     {c.unused.length > 0 && <span className="block font-text text-second">not used: {c.unused.join(", ") || "cores"}; cut back and cap</span>}
                   </td>
                   <td className="pr-3">{c.from_text}</td>

@@ -69,6 +69,8 @@ class WireFamily:
     general: bool = True
     """Whether a whole harness may be made in it."""
     cores: int = 1
+    core_gauges: tuple[str, ...] = ()
+    """The size of each core, in the order of ``colours``, of a cable sold with unequal ones; else empty."""
     shielded: bool = False
     least_c: float | None = None
     """The coldest that its insulation stands as it lies still; not known when absent."""
@@ -79,6 +81,19 @@ class WireFamily:
     def size(self, gauge: str) -> WireSize | None:
         """The size with this gauge name, or None."""
         return _by_gauge(self).get(gauge)
+
+    @property
+    def as_one(self) -> bool:
+        """Whether wires of it lie, are cut and are bought in one piece: a cable, or a strip of a ribbon."""
+        return self.cores > 1 or self.construction == "ribbon"
+
+    def piece(self, gauge: str, cores: int) -> tuple[str, ...]:
+        """The sizes of so many cores of a piece, all of one gauge unless it is sold with unequal ones."""
+        return self.core_gauges * math.ceil(cores / self.cores) if self.core_gauges else (gauge,) * cores
+
+    def sold_as(self, gauge: str) -> str:
+        """What a piece of it is bought as, such as ``JACKETED-4 22 AWG``; of unequal cores its code only."""
+        return self.code if self.core_gauges else f"{self.code} {gauge}"
 
 
 @lru_cache(maxsize=256)

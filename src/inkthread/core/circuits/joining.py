@@ -21,6 +21,7 @@ def forget_circuit(draft: Draft, circuit_id: str) -> None:
                 draft.drop("circuits", collection, held_id, members, circuit_id)
             if held.get("shield") == circuit_id:
                 draft.put(None, "circuits", collection, held_id, "shield")
+                draft.put(None, "circuits", collection, held_id, "shield_open")
     draft.drop("circuits", "circuits", circuit_id)
 
 

@@ -372,7 +372,21 @@ def _entering(
         number = visit.left[1:] if visit.left else free_way_through(draft, catalogue, device)
         side = HALVES[1 - HALVES.index(visit.left[:1])] if visit.left else None
         return f"{side or _side_towards(draft, device, from_device) or HALVES[0]}{number}"
-    return _last_pin(draft, device) if last else _entry_pin(draft, device)
+    back = _takes_back(draft, device, from_device, leaving) if last else None
+    return back or (_last_pin(draft, device) if last else _entry_pin(draft, device))
+
+
+def _takes_back(draft: Draft, device: str, other: str, leaving: str) -> str | None:
+    """The pin at which a controller takes what comes back from a load: of a sensor its signal return, of
+    anything else the output that pulls it low.
+    """
+    if _is_source(draft, device):
+        return None
+    role = draft.at("circuits", "devices", other, "pins", leaving)["role"]
+    returns = [load["return_pin"] for load in loads_of(draft, other)]
+    if role not in ("ground", "sensor_return") and leaving not in returns:
+        return None
+    return _free(draft, device, "sensor_return" if role == "sensor_return" else "output_low")
 
 
 def _terminal_towards(

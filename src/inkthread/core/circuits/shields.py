@@ -174,6 +174,7 @@ def _without_part(document: Document, catalogue: Catalogue, group_id: str, book:
         and f.cores >= needs
         and (f.cores > 1 or shielded)
         and f.construction != "ribbon"
+        and not f.core_gauges
     ]
     best = min(able, key=lambda f: (f.cores, f.temperature_c, f.code), default=None)
     path = pointer(["circuits", "groups", group_id, "family"])

@@ -16,6 +16,7 @@ from inkthread.core.circuits.figures import Ratings, read_figures
 from inkthread.core.circuits.joining import circuit_of
 from inkthread.core.circuits.lead import lead_statement
 from inkthread.core.circuits.lines import feed_into
+from inkthread.core.circuits.new_device import put_new_pin
 from inkthread.core.circuits.typed_ratings import load_fields, source_fields
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.quantity import (
@@ -211,6 +212,10 @@ def cable_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
     said: dict[str, Any] = {}
     for part in tree.children:
         rule = getattr(part, "data", "")
+        if rule == "drain":
+            said["shield"] = _drained(draft, catalogue, str(group), part.children[-1])  # type: ignore[union-attr]
+        if rule == "shield_open":
+            said["shield_open"] = _lies_open(draft, part.children[-1])  # type: ignore[union-attr]
         if rule in ("shield", "shield_rule", "family", "lay"):
             token = part.children[-1]  # type: ignore[union-attr]
             if rule == "shield" and str(token) not in circuits:
@@ -222,6 +227,10 @@ def cable_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
     for token in members:
         if str(token) not in circuits:
             raise misread(f"There is no circuit {token}.", token)
+    if said.get("shield_open") and not said.get("shield"):
+        raise LineError(
+            f"Say where the shield is landed too, as in: drain to A1.SH, open at {said['shield_open']}."
+        )
     draft.put(
         {
             "order": draft.next_order("circuits", "groups"),
@@ -234,6 +243,46 @@ def cable_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
         "groups",
         str(group),
     )
+
+
+def _drained(draft: Draft, catalogue: Catalogue, group: str, token: Any) -> str:
+    """The circuit that lands a shield at a device pin; pin and circuit are made where they are not there."""
+    ref = str(token)
+    device, _, pin = ref.partition(".")
+    pins = draft.at("circuits", "devices").get(device, {}).get("pins")
+    if pins is None or not pin:
+        raise misread(
+            f"There is no device {device} to land the shield at."
+            if pins is None
+            else f"Say which pin of {device} it goes to, like {device}.SH.",
+            token,
+        )
+    if pin not in pins:
+        put_new_pin(draft, catalogue, device, pin, "drain", "shield")
+    circuit = circuit_of(draft, ref)
+    if circuit is None:
+        circuit = draft.free_id("C", "circuits", "circuits")
+        order = draft.next_order("circuits", "circuits")
+        made = {"order": order, "name": f"{group} shield", "ends": {ref: {"order": 1.0}}}
+        draft.put(made, "circuits", "circuits", circuit)
+    return str(circuit)
+
+
+def _lies_open(draft: Draft, token: Any) -> str:
+    """The connector at which a shield is cut back: itself, or the one of the device named."""
+    connectors = draft.at("ends", "connectors")
+    if str(token) in connectors:
+        return str(token)
+    pinout = draft.at("ends", "pinout")
+    found = dict.fromkeys(e["connector"] for r, e in pinout.items() if r.partition(".")[0] == str(token))
+    if len(found) != 1:
+        raise misread(
+            f"There is no connector {token}."
+            if not found
+            else f"{token} has {', '.join(found)}: say at which of them.",
+            token,
+        )
+    return str(next(iter(found)))
 
 
 def _tokens(start: Any, text: str) -> list[Any]:

@@ -164,13 +164,14 @@ def circuits_room(
     carried = _carried_a(loops, drawn)
     through = path_currents_a(loops, ways.meshes, drawn)
     result.fuses = rate_fuses(document, catalogue, brief, through, feed_sources(loops), book)
+    shields = {g.shield for g in document.circuits.groups.values()}
     for circuit_id, circuit in net.circuits.items():
         result.circuits[circuit_id] = CircuitFacts(
             _role(net.roles[circuit_id]),
             _protecting_fuse(circuit_id, ways.feed),
             carried.get(circuit_id, 0.0),
         )
-        if len(circuit.ends) == 1:
+        if len(circuit.ends) == 1 and circuit_id not in shields:
             book.add(
                 "circuit-one-end",
                 Place("circuits", "circuit", circuit_id),

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
 from inkthread.core.brief import BriefResult
@@ -11,6 +12,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult
 from inkthread.core.route import RouteResult, SectionEnd
 from inkthread.core.wire import WireResult
+from inkthread.core.wire.cables import core_sizes
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +61,8 @@ class Cable:
     mass_g: float
     unused: tuple[str, ...] = ()
     """Colours of the cores that are no wire: cut back and capped."""
+    peels: tuple[str, ...] = ()
+    """Of a strip of ribbon, in words: which core leaves it after what length, and how far it goes on."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -161,6 +165,17 @@ def _unused(wire: WireResult, wires: tuple[str, ...], family: WireFamily, cores:
     return tuple(left)
 
 
+def _peels(route: RouteResult, wires: tuple[str, ...], longest: str) -> Iterator[str]:
+    """Cores that leave the longest on their way."""
+    whole = set(route.sections[longest].spans)
+    for key in wires:
+        section = route.sections[key]
+        alone = [high - low for span in section.spans if span not in whole for _, low, high in (span,)]
+        if alone:
+            along = section.length_mm - sum(alone)
+            yield f"{section.label} peels off after {along:.0f} mm and goes on {sum(alone):.0f} mm"
+
+
 def _cables(document: Document, route: RouteResult, wire: WireResult, cuts: list[Cut]) -> list[Cable]:
     """Every piece of cable, as long as the longest of its cores asks for."""
     by_wire = {c.wire: c for c in cuts}
@@ -179,20 +194,22 @@ def _cables(document: Document, route: RouteResult, wire: WireResult, cuts: list
         shield = shields.pop((piece.group, between), None) if family.shielded else None
         cut_mm = by_wire[first].cut_mm
         cores = family.cores * math.ceil(len(piece.wires) / family.cores)
+        weights = [s.mass_g_per_m for s in core_sizes(family, wire.size(first), cores)]
         count[piece.group] = number = count.get(piece.group, 0) + 1
         found.append(
             Cable(
                 piece.group if number == 1 else f"{piece.group}/{number}",
                 piece.group,
-                f"{made.family} {made.gauge}",
+                family.sold_as(made.gauge),
                 cores,
                 piece.wires,
                 shield,
                 cut_mm,
                 made.from_text,
                 made.to_text,
-                round(cut_mm * wire.size(first).mass_g_per_m * cores / 1000, 3),
+                round(cut_mm * sum(weights) / 1000, 3),
                 _unused(wire, piece.wires, family, cores),
+                tuple(_peels(route, piece.wires, first)),
             )
         )
     return sorted(found, key=lambda c: (-c.cut_mm, c.id))

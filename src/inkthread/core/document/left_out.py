@@ -45,6 +45,10 @@ def as_made(document: Document) -> AsMade:
         document,
         circuits=replace(
             circuits,
+            groups={
+                k: replace(g, shield_open=None) if g.shield_open in gone else g
+                for k, g in circuits.groups.items()
+            },
             loads={k: x for k, x in circuits.loads.items() if x.device not in devices},
             sources={k: x for k, x in circuits.sources.items() if x.device not in devices},
         ),

@@ -377,6 +377,9 @@ def _check_circuits(
         for member in (*group.members, *([group.shield] if group.shield is not None else [])):
             if member not in c.circuits:
                 missing(["circuits", "groups", group_id, "members", member], "circuit", member, c.circuits)
+        if group.shield_open is not None and group.shield_open not in document.ends.connectors:
+            path: list[object] = ["circuits", "groups", group_id, "shield_open"]
+            missing(path, "connector", group.shield_open, document.ends.connectors)
     for bus_id, bus in c.buses.items():
         for member in bus.circuits:
             if member not in c.circuits:

@@ -327,6 +327,8 @@ class WireGroup:
     shield: Id | None = None
     """The circuit that lands the shield."""
     shield_rule: ShieldRule = "one end"
+    shield_open: Id | None = None
+    """The connector at which the shield is cut back and insulated."""
     family: Name | None = None
     lay_mm: Annotated[float, Strict(), Field(gt=0, le=10_000)] | None = None
     """Length of one turn, where wires are twisted by hand; by their gauge when absent."""

@@ -337,9 +337,17 @@ def take_out_connector(plain: dict[str, Any], about: str) -> Draft:
     for ref, entry in list(draft.at("ends", "pinout").items()):
         if entry["connector"] == about:
             draft.drop("ends", "pinout", ref)
+    forget_connector(draft, about)
+    return draft
+
+
+def forget_connector(draft: Draft, connector: str) -> None:
+    """Take out a connector that has no pins, and what names it."""
     for other_id, other in draft.at("ends", "connectors").items():
         for name in ("meets", "same_as"):
-            if other.get(name) == about:
+            if other.get(name) == connector:
                 draft.put(None, "ends", "connectors", other_id, name)
-    draft.drop("ends", "connectors", about)
-    return draft
+    for group_id, group in draft.at("circuits", "groups").items():
+        if group.get("shield_open") == connector:
+            draft.put(None, "circuits", "groups", group_id, "shield_open")
+    draft.drop("ends", "connectors", connector)

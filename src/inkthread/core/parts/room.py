@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from inkthread.core.catalogue import Accessory, Catalogue, FuseHolder, Part
+from inkthread.core.catalogue import Accessory, Catalogue, FuseHolder, Part, WireFamily
 from inkthread.core.circuits import CircuitsResult, FuseFacts
 from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
@@ -14,6 +14,7 @@ from inkthread.core.ends import EndsResult, ToolNeed, tools_needed
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.shop import EMPTY_SHOP, Shop
 from inkthread.core.wire import WireResult
+from inkthread.core.wire.cables import core_sizes
 from inkthread.core.words import in_words, list_in_words
 
 Group = Literal[
@@ -106,7 +107,12 @@ def _holder(document: Document, catalogue: Catalogue, fuse: FuseFacts) -> FuseHo
 
 
 def _cores(count: int) -> str:
-    return f"{in_words(count)} cores"
+    return f"{in_words(count)} cores" if count > 1 else "one core"
+
+
+def _gauges(family: WireFamily, gauge: str) -> str:
+    """The gauge of all cores before their count; of unequal cores their name says it."""
+    return "" if family.core_gauges else f"{gauge}, "
 
 
 _STUD_G, _STUD_PRICE = 12.0, 1.2
@@ -176,12 +182,13 @@ def parts_room(
     for cable in cut.cables:
         size = wire.size(cable.wires[0])
         family = wire.families[wire.wires[cable.wires[0]].family]
+        sizes = core_sizes(family, size, cable.cores)
         put(
             "wire",
             cable.part,
-            f"{family.name}, {size.gauge}, {_cores(cable.cores)}",
-            size.mass_g_per_m * cable.cores,
-            size.price_per_m * cable.cores,
+            f"{family.name}, {_gauges(family, size.gauge)}{_cores(cable.cores)}",
+            sum(s.mass_g_per_m for s in sizes),
+            sum(s.price_per_m for s in sizes),
             cable.cut_mm / 1000,
             cable.id,
             colour=f"{cable.cores} cores",

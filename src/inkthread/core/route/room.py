@@ -131,7 +131,10 @@ def route_room(
 ) -> RouteResult:
     """Sections and splices of every circuit. What cannot be placed is a finding, not a failure."""
     c = document.circuits
-    inputs = (document.route, document.ends, document.brief, c.circuits, c.buses, tuple(circuits.circuits))
+    inputs = (
+        *(document.route, document.ends, document.brief, c.circuits, c.groups, c.buses),
+        tuple(circuits.circuits),
+    )
     made = _THREADED.of(
         (catalogue, *inputs),
         lambda: _thread(document, catalogue, brief, circuits, FindingBook(book.checks)),
@@ -186,6 +189,8 @@ def make_threader(
     """A threader with the house rules in force, and no splice placed yet."""
 
     def holds_two(t: Terminal) -> bool:
+        if t.connector is None:
+            return False
         connector = document.ends.connectors[t.connector]
         family = catalogue.connectors[connector.family]
         return any(
@@ -218,6 +223,9 @@ def _placed(
     """The ends of every circuit in the harness that have a place and that the route joins."""
     placed: dict[str, list[Terminal]] = {}
     unplaced: set[str] = set()
+    open_at = {
+        g.shield: g.shield_open for g in document.circuits.groups.values() if g.shield and g.shield_open
+    }
     for circuit_id, circuit in sorted(document.circuits.circuits.items(), key=lambda kv: kv[1].order):
         if circuit_id not in circuits.circuits:
             continue
@@ -246,6 +254,10 @@ def _placed(
                     )
                 continue
             terminals.append(Terminal(ref, entry.connector, entry.cavity, point))
+        if circuit_id in open_at and terminals:
+            lies_at = document.ends.connectors[open_at[circuit_id]].point
+            if lies_at is not None and lies_at != terminals[0].point:
+                terminals.append(Terminal(open_at[circuit_id], None, None, lies_at))
         if len(terminals) < 2:
             continue
         reached = [t for t in terminals if tree.component[t.point] == tree.component[terminals[0].point]]

@@ -11,11 +11,11 @@ Spans = tuple[tuple[str, float, float], ...]
 
 @dataclass(frozen=True, slots=True)
 class SectionEnd:
-    """Where a section stops: a device pin in a cavity, a splice, or a block."""
+    """Where a section stops: a device pin in a cavity, a splice, a block, or cut back and insulated."""
 
-    kind: Literal["pin", "splice", "block"]
+    kind: Literal["pin", "splice", "block", "open"]
     id: str
-    """The device pin, or the splice's or block's id."""
+    """The device pin, the splice's or block's id, or the connector that an open end lies at."""
     point: str
     connector: str | None = None
     cavity: str | None = None

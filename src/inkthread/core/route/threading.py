@@ -23,11 +23,14 @@ from inkthread.core.route.tree import RouteTree
 
 @dataclass(frozen=True, slots=True)
 class Terminal:
-    """An end of a circuit that has a place: device pin, connector, cavity, point."""
+    """An end of a circuit that has a place: device pin, connector, cavity, point.
+
+    An end without a cavity is cut back and insulated by the connector that ``ref`` names.
+    """
 
     ref: str
-    connector: str
-    cavity: str
+    connector: str | None
+    cavity: str | None
     point: str
 
 
@@ -115,7 +118,7 @@ class Threader:
             key, label, circuit, a, b, branches, length, slack, air.ambient_c, air.zone, spans=spans
         )
         for end in (a, b):
-            if end.kind != "pin":
+            if end.kind in ("splice", "block"):
                 self.splices[end.id].sections.append(key)
 
     def _point_slack(self, a: str, b: str) -> float:
@@ -278,7 +281,7 @@ class Threader:
 
 
 def _pin(t: Terminal) -> SectionEnd:
-    return SectionEnd("pin", t.ref, t.point, t.connector, t.cavity)
+    return SectionEnd("open" if t.connector is None else "pin", t.ref, t.point, t.connector, t.cavity)
 
 
 def _leaf_labels(circuit: str, terminals: list[Terminal]) -> dict[str, str]:

@@ -320,6 +320,7 @@ def _cables(document: Plain) -> list[str]:
             members,
             f"shield {group['shield']}" if group.get("shield") else "",
             group["shield_rule"] if group.get("shield") else "",
+            f"open at {group['shield_open']}" if group.get("shield_open") else "",
             f"family {group['family']}" if group.get("family") else "",
             f"lay {_number(group['lay_mm'])} mm" if group.get("lay_mm") else "",
         )

@@ -146,6 +146,8 @@ lead_way: WAY_NAME LEAD_ROLE figure*
 cable: CABLE_KIND POINT QUOTED? ":" POINT (SEP? POINT)* (SEP? cable_said)*
 cable_said: SHIELD_IS POINT -> shield
     | SHIELD_RULE -> shield_rule
+    | DRAIN_TO PLACE -> drain
+    | OPEN_AT POINT -> shield_open
     | FAMILY_IS FAMILY -> family
     | LAY_IS MEASURE -> lay
 wire: "family" FAMILY -> wire_family
@@ -232,7 +234,9 @@ _TERMINALS: tuple[tuple[str, int, str], ...] = (
     ("CAVITY", 8, rf"[A-Za-z0-9_+\-]+\s*=\s*[A-Za-z0-9][A-Za-z0-9_+\-]*\.[A-Za-z0-9_+\-]+{_END}"),
     ("QUOTED", 9, r"\"[^\"]*\""),
     ("ROLE", 9, rf"(?:{'|'.join(ROLE_WORDS)}){_END}"),
-    ("SHIELD_IS", 10, rf"shield{_END}"),
+    ("SHIELD_IS", 10, rf"shield(?!\s+(?:to|open)\s){_END}"),
+    ("DRAIN_TO", 10, rf"(?:drain|shield|screen)\s+(?:wire\s+)?(?:landed\s+)?(?:to|at|on){_END}"),
+    ("OPEN_AT", 10, rf"(?:(?:shield|screen|drain)\s+)?(?:left\s+)?open\s+at{_END}"),
     ("FAMILY_IS", 10, rf"family{_END}"),
     ("LAY_IS", 10, rf"lay{_END}"),
     ("THREADING", 10, rf"(?:cascade|star|daisy\s+chain|block|home\s+runs){_END}"),

@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
 
-from inkthread.core.catalogue import WireFamily
+from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.conductor import IntArray
@@ -27,7 +27,7 @@ class CablePiece:
 def cable_pieces(
     document: Document, families: dict[str, WireFamily], sections: Sequence[Section]
 ) -> tuple[CablePiece, ...]:
-    """The pieces of cable of every group that is made in one.
+    """The pieces of cable of every group that is made in one, or of a ribbon.
 
     They lie where most of its circuits run together; where one branches or goes on, it goes on as a wire. A
     circuit that lies between the same places twice is in two pieces.
@@ -38,6 +38,7 @@ def cable_pieces(
         if (family := families.get(group.family or "")) is not None and family.cores > 1
         for circuit in group.members
     }
+    found = list(_strips(document, families, sections))
     between: dict[tuple[str, frozenset[str]], dict[str, list[str]]] = {}
     for section in sections:
         group_id = grouped.get(section.circuit)
@@ -47,7 +48,6 @@ def cable_pieces(
     most: dict[str, int] = {}
     for (group_id, _), by_circuit in between.items():
         most[group_id] = max(most.get(group_id, 0), len(by_circuit))
-    found = []
     for (group_id, _), by_circuit in between.items():
         alone = len(by_circuit) == 1 and len(document.circuits.groups[group_id].members) > 1
         if alone or len(by_circuit) < most[group_id]:
@@ -58,11 +58,96 @@ def cable_pieces(
     return tuple(found)
 
 
-def tied_rows(pieces: Sequence[CablePiece], keys: Sequence[str], chains: Chains) -> tuple[IntArray, ...]:
-    """Rows of the wires of each piece that have the same sizes to choose from."""
+def _strips(
+    document: Document, families: dict[str, WireFamily], sections: Sequence[Section]
+) -> Iterator[CablePiece]:
+    """Strips of ribbon: what begins at one place lies in one, and peels off it where it leaves."""
+    of_circuit: dict[str, list[Section]] = {}
+    for section in sections:
+        of_circuit.setdefault(section.circuit, []).append(section)
+    for group_id, group in document.circuits.groups.items():
+        family = families.get(group.family or "")
+        if family is None or family.construction != "ribbon":
+            continue
+        left = [s for c in group.members for s in of_circuit.get(c, ())]
+        while left:
+            counts: dict[str, int] = {}
+            for s in left:
+                for point in dict.fromkeys((s.a.point, s.b.point)):
+                    counts[point] = counts.get(point, 0) + 1
+            start = max(counts, key=lambda p: counts[p])
+            strip = [s for s in left if start in (s.a.point, s.b.point)]
+            left = [s for s in left if start not in (s.a.point, s.b.point)]
+            yield CablePiece(group_id, tuple(s.key for s in strip))
+
+
+def fixed_cores(
+    document: Document,
+    catalogue: Catalogue,
+    families: dict[str, WireFamily],
+    pieces: Sequence[CablePiece],
+    route: RouteResult,
+    carried_a: dict[str, float],
+) -> dict[str, str]:
+    """Wires that are cores of a cable sold with unequal ones, to the gauge of the core each is.
+
+    A way that has a colour by a standard takes the core of that colour; then what carries most takes the
+    thickest that is left.
+    """
+    found: dict[str, str] = {}
+    for piece in pieces:
+        family = families[document.circuits.groups[piece.group].family or ""]
+        if not family.core_gauges:
+            continue
+        sizes = {s.gauge: s.area_mm2 for s in family.sizes}
+        left = list(range(family.cores))
+        colours = standard_colours(document, catalogue, [route.sections[k] for k in piece.wires])
+        loose = []
+        for key in piece.wires:
+            colour = colours.get(route.sections[key].circuit, "")
+            core = next((n for n in left if family.colours[n : n + 1] == (colour,)), None)
+            if core is None:
+                loose.append(key)
+            else:
+                left.remove(core)
+                found[key] = family.core_gauges[core]
+        loose.sort(key=lambda k: -carried_a.get(k, 0.0))
+        left.sort(key=lambda n: (-sizes[family.core_gauges[n]], n))
+        for key, core in zip(loose, left, strict=False):
+            found[key] = family.core_gauges[core]
+    return found
+
+
+def standard_colours(document: Document, catalogue: Catalogue, sections: Iterable[Section]) -> dict[str, str]:
+    """The colour that a standard gives the core of a circuit, by the way it ends in."""
+    found: dict[str, str] = {}
+    for section in sections:
+        for end in (section.a, section.b):
+            connector = document.ends.connectors.get(end.connector or "")
+            if connector is None:
+                continue
+            housing = catalogue.connectors[connector.family].housing(connector.ways)
+            if housing is not None and end.cavity in housing.colours:
+                found.setdefault(section.circuit, housing.colours[end.cavity])
+    return found
+
+
+def core_sizes(family: WireFamily, size: WireSize, cores: int) -> list[WireSize]:
+    """The size of every core of a piece of cable."""
+    return [family.size(gauge) or size for gauge in family.piece(size.gauge, cores)]
+
+
+def tied_rows(
+    pieces: Sequence[CablePiece], unequal: set[str], keys: Sequence[str], chains: Chains
+) -> tuple[IntArray, ...]:
+    """Rows of the wires of each piece that have the same sizes to choose from; none of the groups whose
+    cable has ``unequal`` cores.
+    """
     at = {key: i for i, key in enumerate(keys)}
     found = []
     for piece in pieces:
+        if piece.group in unequal:
+            continue
         by_chain: dict[bytes, list[int]] = {}
         for key in piece.wires:
             by_chain.setdefault(chains.index[at[key]].tobytes(), []).append(at[key])

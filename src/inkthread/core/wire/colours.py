@@ -7,6 +7,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.kept import Kept
 from inkthread.core.route import RouteResult, Section
+from inkthread.core.wire.cables import standard_colours
 from inkthread.core.wire.results import WireResult
 
 PASSING_KINDS = ("bulkhead", "inline")
@@ -39,12 +40,18 @@ def choose_colours(
     result.repeats_allowed = scheme.repeats
     c = document.circuits
     # Of what was worked out, only the families count; roles hang on the pins, as the walks do.
-    made = tuple(result.family_at(i, k).code for i, k in enumerate(result.chosen.tolist()))
+    made = tuple(_made_of(result, i, k) for i, k in enumerate(result.chosen.tolist()))
     inputs = (route.trees, circuits.circuit_of, document.ends, document.wire, c.circuits, c.groups, c.devices)
     return _COLOURS.of(
         (*inputs, scheme, made, catalogue),
         lambda: _choose(document, catalogue, scheme, result, circuits, route),
     )
+
+
+def _made_of(result: WireResult, i: int, k: int) -> str:
+    """What the colour of a wire hangs on: its family; of unequal cores the gauge too."""
+    family = result.family_at(i, k)
+    return f"{family.code} {result.size_at(i, k).gauge}" if family.core_gauges else family.code
 
 
 _COLOURS: Kept[dict[str, str]] = Kept()
@@ -116,38 +123,31 @@ def _core_colours(
     found: dict[str, str] = {}
     cores = {key for piece in result.cables for key in piece.wires}
     present = {s.circuit: s for s in route.sections.values() if s.key in cores}
-    by_standard = _by_standard(document, catalogue, present)
+    by_standard = standard_colours(document, catalogue, present.values())
     for group in document.circuits.groups.values():
         members = [c for c, _ in sorted(group.members.items(), key=lambda kv: kv[1].order) if c in present]
         if not members:
             continue
         i = at[present[members[0]].key]
         family = result.family_at(i, int(result.chosen[i]))
-        if family.cores < 2 or not family.colours:
+        if not family.as_one or not family.colours:
             continue
-        left = list(family.colours)
+        gauges = family.core_gauges or ("",) * len(family.colours)
+        left = list(zip(family.colours, gauges, strict=True))
+        core = {
+            c: result.size_at(at[s.key], int(result.chosen[at[s.key]])).gauge if family.core_gauges else ""
+            for c, s in present.items()
+        }
         for circuit in members:
-            colour = by_standard.get(circuit)
-            if colour in left:
-                left.remove(colour)
-                found[circuit] = colour
-        rest = [c for c in members if c not in found]
-        for n, circuit in enumerate(rest):
-            found[circuit] = left[n] if n < len(left) else family.colours[n % len(family.colours)]
-    return found
-
-
-def _by_standard(document: Document, catalogue: Catalogue, sections: dict[str, Section]) -> dict[str, str]:
-    """The colour that a standard gives the core of a circuit, by the way it ends in."""
-    found: dict[str, str] = {}
-    for circuit, section in sections.items():
-        for end in (section.a, section.b):
-            connector = document.ends.connectors.get(end.connector or "")
-            if connector is None:
-                continue
-            housing = catalogue.connectors[connector.family].housing(connector.ways)
-            if housing is not None and end.cavity in housing.colours:
-                found.setdefault(circuit, housing.colours[end.cavity])
+            wanted = (by_standard.get(circuit, ""), core[circuit])
+            if wanted in left:
+                left.remove(wanted)
+                found[circuit] = wanted[0]
+        for n, circuit in enumerate(c for c in members if c not in found):
+            mine = next((x for x in left if x[1] == core[circuit]), None)
+            if mine is not None:
+                left.remove(mine)
+            found[circuit] = mine[0] if mine is not None else family.colours[n % len(family.colours)]
     return found
 
 

@@ -20,7 +20,7 @@ from inkthread.core.wire import gather
 from inkthread.core.wire.ampacity import deciding_methods
 from inkthread.core.wire.brown_out import brown_outs
 from inkthread.core.wire.bundle_ampacity import FreeAir, bundle_ampacity, free_air
-from inkthread.core.wire.cables import CablePiece, cable_pieces, tie, tie_bounds, tied_rows
+from inkthread.core.wire.cables import CablePiece, cable_pieces, fixed_cores, tie, tie_bounds, tied_rows
 from inkthread.core.wire.checks import find_in_wires
 from inkthread.core.wire.choose import fewest_parts
 from inkthread.core.wire.colours import choose_colours
@@ -47,6 +47,8 @@ _SETTLED_A = 0.02
 
 def end_text(document: Document, end: SectionEnd) -> str:
     """An end in words: ``P1-2 lift pump`` or ``splice at tail``."""
+    if end.kind == "open":
+        return f"cut back at {end.id}"
     if end.kind != "pin":
         if end.point in document.ends.connectors:
             return f"{end.kind} by {end.point}"
@@ -120,7 +122,10 @@ def _set_out(
     joints = gather.joint_ohms(document, catalogue, sections)
     said = {end.id: end_text(document, end) for s in sections for end in (s.a, s.b)}
     texts = [(said[s.a.id], said[s.b.id]) for s in sections]
-    tied = tied_rows(cables, [s.key for s in sections], chains)
+    unequal = {
+        p.group for p in cables if families[document.circuits.groups[p.group].family or ""].core_gauges
+    }
+    tied = tied_rows(cables, unequal, [s.key for s in sections], chains)
     return _SetOut(families, free, placement, least, strength, twist, joints, texts, cables, tied)
 
 
@@ -171,7 +176,9 @@ def wire_room(
         ends = worst_ends(fits, chains.index, len(table.sizes))
         if turn == 0:
             first = judge(asked.unless(free.baked), free.free_a, free.free_a, strength, ends)
-            lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, book)
+            load = dict(zip(keys, carried.tolist(), strict=True))
+            cores = fixed_cores(document, catalogue, families, out.cables, route, load)
+            lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, cores, book)
             tie_bounds(lowest, highest, fixed, out.tied)
         onward = next_that_fits(ends, chains.length)
         onward = np.where(onward <= highest[:, None], onward, np.arange(onward.shape[1])[None, :])
@@ -256,9 +263,13 @@ def _bounds(
     keys: list[str],
     chains: Chains,
     table: CandidateTable,
+    cores: dict[str, str],
     book: FindingBook,
 ) -> tuple[IntArray, IntArray, set[int], set[int]]:
-    """Lowest and highest place in each wire's chain; which fit nowhere; which are fixed."""
+    """Lowest and highest place in each wire's chain; which fit nowhere; which are fixed.
+
+    ``cores`` are wires whose gauge is that of a core as it is sold.
+    """
     if not keys:
         none = np.zeros(0, dtype=np.intp)
         return none, none, set(), set()
@@ -301,7 +312,7 @@ def _bounds(
         i = index[key]
         chain = chains.index[i, : chains.length[i]].tolist()
         found = next((n for n, c in enumerate(chain) if _same_gauge(table.sizes[c], choice.gauge)), None)
-        if found is None:
+        if found is None or (key in cores and table.sizes[chain[found]].gauge != cores[key]):
             made_in = sorted({table.families[int(table.family_of[c])].code for c in chain})
             book.add(
                 "fixed-unknown",
@@ -315,6 +326,10 @@ def _bounds(
         lowest[i] = highest[i] = found
         fixed.add(i)
         stuck.discard(i)
+    for key, gauge in cores.items():
+        i = index[key]
+        chain = chains.index[i, : chains.length[i]].tolist()
+        lowest[i] = highest[i] = next(n for n, c in enumerate(chain) if table.sizes[c].gauge == gauge)
     return lowest.astype(np.intp), highest.astype(np.intp), stuck, fixed
 
 
