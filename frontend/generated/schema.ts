@@ -1614,6 +1614,12 @@ export interface components {
              */
             key: string;
             /**
+             * Turned Over
+             * @description Of a genderless half: whether its contacts lie the other way up than its family says.
+             * @default false
+             */
+            turned_over: boolean;
+            /**
              * Mark
              * @description Colour or label by which it is told from others of its kind.
              * @default
@@ -3221,6 +3227,8 @@ export interface components {
             group: string;
             /** Genderless */
             genderless: boolean;
+            /** Meets Its Like */
+            meets_its_like: boolean;
             /** Keyings */
             keyings: string[];
             /** Protection */
@@ -4544,6 +4552,10 @@ export interface components {
             turn: string;
             /** In Cable */
             in_cable: boolean;
+            /** Torque Nm */
+            torque_nm: number | null;
+            /** Steps */
+            steps: string[];
         };
         /**
          * WeakestReply

@@ -118,6 +118,14 @@ def branch(**values: object) -> Bench:
     return bench
 
 
+def two_halves(**over: object) -> Bench:
+    """A lead with a genderless half at either end."""
+    bench = Bench("vehicle").feed("B1 battery (GL50) > F1 fuse > M1 winch (GL50) 30 A > B1")
+    bench.run("B1 100 > F1 2 m > M1")
+    bench.plain["ends"]["connectors"]["M1"].update(over)
+    return bench
+
+
 def stretch(start: float, end: float) -> Bench:
     bench = zoned(pump(), wet=True)
     entry = {"order": 1, "zone": "z", "from_mm": start, "to_mm": end}
@@ -542,6 +550,7 @@ SCENARIOS = {
     "bundle-cannot-pass": lambda: opening(1.0),
     "gender-muddle": lambda: half(contact_gender="pin"),
     "halves-do-not-mate": lambda: half(meets="F1"),
+    "contacts-turned-over": lambda: two_halves(turned_over=True),
     "pair-differs": lambda: through("2143"),
     "extension-differs": extension,
     "polarity-swapped": lambda: sensor_on("SV3", 3, supply="2", ground="1", signal="3"),

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.ends.adjacent import Way, bridge, propose, standing
+from inkthread.core.ends.detail import end_detail, hand_steps
 from inkthread.core.ends.faces import face_view
 from inkthread.core.ends.fit import holds_together
 from inkthread.core.ends.joints import JointWire, choose_joint
@@ -22,7 +23,7 @@ from inkthread.core.quantity import parse_gauge
 from inkthread.core.shop import OwnedTool, ProvenNest, Shop
 from inkthread.storage.patches import apply_with_inverse
 from tests.conftest import Bench
-from tests.core.test_checks import half, pump, sensor_on, through, two_lamps, zoned
+from tests.core.test_checks import half, pump, sensor_on, through, two_halves, two_lamps, zoned
 
 CATALOGUE = shipped_catalogue()
 
@@ -115,6 +116,50 @@ def test_a_servo_plug_the_wrong_way_round_is_called_that():
     servo.set("ends/pinout/M1.s/cavity", "3").set("ends/pinout/M1.-/cavity", "1")
     found = next(f for f in servo.evaluate().findings if f.code == "polarity-swapped")
     assert "wrong way round" in found.what
+
+
+def test_genderless_contacts_lie_the_same_way_up_and_the_housing_is_bought_in_its_colour():
+    """Common practice, no source: turned over in one half, two alike do not mate."""
+    apart = two_halves(turned_over=True, key="red")
+    found = apart.evaluate()
+    (finding,) = [f for f in found.findings if f.code == "contacts-turned-over"]
+    assert {p.id for p in finding.places} == {"B1", "M1"}
+    assert "the other way up" in found.ends.connectors["M1"].sentence
+    assert "hooked end up" in found.ends.connectors["B1"].sentence
+    for x in apart.plain["ends"]["connectors"].values():
+        x["turned_over"] = x["family"] == "GL50"
+    assert "contacts-turned-over" not in apart.codes()
+    bought = {x.colour for x in found.parts.lines if x.code == "GL50-H"}
+    assert bought == {"red", "colour not said"}
+    keyed = half(family="DSTD", ways=9, key="") if "DSTD" in CATALOGUE.connectors else None
+    assert keyed is not None
+    assert {x.colour for x in keyed.evaluate().parts.lines if x.code.startswith("DSTD")} == {""}
+
+
+@pytest.mark.parametrize(
+    ("code", "words"),
+    [
+        ("SCT", ("0.5 N m", "tinned", "day later")),
+        ("CGT", ("cage opens", "Take the driver out")),
+        ("SPL", ("ferrule", "lever")),
+        ("M12S", ("0.2 N m",)),
+        ("SR16", ("one click",)),
+    ],
+)
+def test_screw_cage_lever_and_crimp_have_words_of_their_own(code, words):
+    family = CATALOGUE.connectors[code]
+    steps = " ".join(hand_steps(family.contacts[0], family))
+    assert all(word in steps for word in words)
+    assert ("click" in steps) == (code == "SR16")
+
+
+def test_a_wire_in_a_screw_strip_says_what_it_is_tightened_to():
+    bench = Bench("equipment").feed("G1 power supply 5 A > F1 fuse > M1 fan (SCT) 0.5 A > G1")
+    bench.run("G1 200 > F1 400 > M1")
+    w = bench.workings()
+    detail = end_detail(w.document, w.catalogue, w.wire, w.ends, "M1.+")
+    assert (detail.kind, detail.joint, detail.torque_nm) == ("screw", "clamp", 0.5)
+    assert detail.pull_n is not None
 
 
 # --- pinouts ---------------------------------------------------------------

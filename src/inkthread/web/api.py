@@ -232,6 +232,7 @@ def get_catalogue() -> Response:
                     temperature_c=f.temperature_c,
                     group=f.group,
                     genderless=f.genderless,
+                    meets_its_like=f.meets_its_like,
                     keyings=list(f.keyings),
                     protection=f.protection,
                     accessories=[

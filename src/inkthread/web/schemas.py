@@ -419,6 +419,7 @@ class ConnectorItem(BaseModel):
     temperature_c: float
     group: str
     genderless: bool
+    meets_its_like: bool
     keyings: list[str]
     protection: str
     accessories: list[AccessoryItem]

@@ -71,11 +71,6 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
       <StripPicture colour={wire.colour} odMm={wire.od_mm} conductorMm={wire.conductor_mm} stripMm={cavity.strip_mm} toleranceMm={cavity.strip_tolerance_mm} />
       {cavity.pin && cavity.contact && <HowMade pin={cavity.pin} wire={wire.key} />}
       <p className="mt-3 border-t border-rule pt-2 text-[14px]">
-        {connector.shell !== "none" && (
-          <>
-            <strong>Listen for</strong> one click, tug, then shut the lock.{" "}
-          </>
-        )}
         <strong>If it will not go</strong>, stop and look. Do not force it.
       </p>
     </Sheet>
@@ -142,8 +137,9 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
           </Fact>
         )}
         <Fact name="copper">
-          {end.copper_least_mm} to {end.copper_most_mm} mm shows beyond the barrel
+          {end.joint === "clamp" ? `no more than ${end.copper_most_mm} mm shows outside the clamp` : `${end.copper_least_mm} to ${end.copper_most_mm} mm shows beyond the barrel`}
         </Fact>
+        {end.torque_nm !== null && <Fact name="torque">{end.torque_nm} N m</Fact>}
         {end.turn !== ANY_WAY && (
           <Fact name="turn">{end.turn || <span className="text-second">not on record: try one on a scrap</span>}</Fact>
         )}
@@ -159,6 +155,13 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
           </Fact>
         )}
       </dl>
+      {end.steps.length > 0 && (
+        <ol className="mt-1 list-decimal border-t border-rule pt-2 pl-5 text-[14px]">
+          {end.steps.map((step) => (
+            <li key={step}>{step}</li>
+          ))}
+        </ol>
+      )}
       {(end.others.length > 0 || end.fixed) && (
         <ChoiceField
           narrow

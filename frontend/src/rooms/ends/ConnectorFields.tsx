@@ -79,6 +79,9 @@ export function ConnectorFields({ id }: { id: string }) {
           onCommit={(v) => set({ key: v }, v ? `key ${v}` : "key not said")}
         />
       )}
+      {family?.meets_its_like && (
+        <FlagField narrow label="Turned over" value={connector.turned_over} hint="its contacts lie the other way up than usual; both halves alike" onCommit={(v) => set({ turned_over: v }, v ? "contacts turned over" : "contacts as usual")} />
+      )}
       {family && family.studs.length > 0 && (
         <ChoiceField narrow label="Stud" value={connector.stud ?? family.studs[0] ?? ""} choices={family.studs.map((s) => ({ value: s, label: s }))} onCommit={(v) => set({ stud: v }, `stud ${v}`)} />
       )}

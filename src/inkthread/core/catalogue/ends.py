@@ -26,6 +26,7 @@ ContactKind = Literal[
     "solder cup",
     "screw",
     "spring",
+    "cage",
     "ring",
     "push-on",
     "lug",
@@ -171,6 +172,8 @@ class Contact:
     angle_deg: float = 0.0
     """Between wire and mating direction; 90 is an elbow."""
     joint: Literal["crimp", "solder", "clamp"] = "crimp"
+    torque_nm: float | None = None
+    """What its screw is tightened to; None where it has none."""
 
     def conductor_miss(self, area_mm2: float) -> Miss:
         """A conductor against the range of the contact's barrel."""
@@ -350,6 +353,11 @@ class ConnectorFamily:
     def housing(self, ways: int) -> Housing | None:
         """The housing with this number of ways, or None."""
         return next((h for h in self.housings if h.ways == ways), None)
+
+    @property
+    def meets_its_like(self) -> bool:
+        """Whether two alike mate with each other, one turned over: contacts must lie the same way in both."""
+        return self.genderless and self.group != "terminal block"
 
     @property
     def usual_stud(self) -> str | None:

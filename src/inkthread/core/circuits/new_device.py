@@ -232,7 +232,7 @@ def put_connector(
             "point": connector_id if connector_id in draft.at("route", "points") else None,
             "shell": shell,
             "contact_gender": gender or family.gender_for(shell) or "socket",
-            "stud": stud,
+            "stud": stud if stud in family.studs else None,
         },
         "ends",
         "connectors",

@@ -155,6 +155,8 @@ class Connector:
     """Stud size of ring terminals, such as ``M6``."""
     key: Name = ""
     """Its keying, one of the family's; not known, or the only one, when empty."""
+    turned_over: Flag = False
+    """Of a genderless half: whether its contacts lie the other way up than its family says."""
     mark: Name = ""
     """Colour or label by which it is told from others of its kind."""
     panel: Flag = False

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from inkthread.core.catalogue import Catalogue
+from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact
 from inkthread.core.document.types import Document
 from inkthread.core.ends.pairs import ANY_WAY
 from inkthread.core.ends.room import EndsResult
@@ -55,6 +55,9 @@ class EndDetail:
     """How the contact must lie on its wire to go in; empty where nobody has said."""
     in_cable: bool
     """Whether its wire is a core of a cable, or one of a pair."""
+    torque_nm: float | None
+    steps: tuple[str, ...]
+    """What is done with it by hand, in order."""
 
 
 def end_detail(
@@ -103,4 +106,41 @@ def end_detail(
         table.source if table else "", others, entry.locked, entry.contact is not None,
         family.turn if contact.joint == "crimp" and contact.kind in ("stamped", "machined") else ANY_WAY,
         any(made.circuit in g.members for g in document.circuits.groups.values()),
+        contact.torque_nm, hand_steps(contact, family),
     )  # fmt: skip
+
+
+def hand_steps(contact: Contact, family: ConnectorFamily) -> tuple[str, ...]:
+    """What hands do with an end, in order: a screw, a spring, a cage and a crimp have their own words.
+
+    Common practice, no source.
+    """
+    if contact.kind == "screw":
+        tight = f"to {contact.torque_nm:g} N m" if contact.torque_nm else "as its part says"
+        return (
+            "Open the clamp all the way before the wire goes in.",
+            "Every strand goes under it, bare or in a ferrule, never tinned: solder creeps.",
+            f"Tighten {tight}, tug, and tighten once more a day later: copper settles.",
+        )
+    if contact.kind == "cage":
+        return (
+            "Press the driver into the slot beside the hole until the cage opens.",
+            "Push the wire in to the stop, bare and untwisted, one wire to a cage.",
+            "Take the driver out and tug.",
+        )
+    if contact.kind == "spring" or (contact.kind == "ferrule" and family.group == "terminal block"):
+        ferrule = ("Crimp the ferrule on with its collar down to the insulation.",)
+        return (
+            *(ferrule if contact.kind == "ferrule" else ()),
+            "Lift the lever, push the wire in to the stop, shut the lever, tug.",
+        )
+    if contact.kind == "end":
+        return ("Try the end on its tower: it must click or seat with a pop.",)
+    if family.loose:
+        return ("Tug before the boot or shrink goes over.",) if contact.joint == "crimp" else ()
+    if contact.joint == "solder":
+        return ("Fill the cup and let it cool still; the strands must show, the wire must not wick stiff.",)
+    shut = (
+        ", then shut the lock" if set(family.locks) - {"friction", "latch", "screws", "coupling ring"} else ""
+    )
+    return (f"Listen for one click, tug{shut}.",)

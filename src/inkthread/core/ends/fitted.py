@@ -438,6 +438,12 @@ def _sentence(connector_id: str, connector: Connector, family: ConnectorFamily, 
         stud = f" for {connector.stud}" if connector.stud else ""
         thing = f"{_loose_thing(family)}{plural}{stud}"
         return f"**{connector_id}** is {in_words(count)} {thing}, {in_words(used)} used."
+    if family.meets_its_like:
+        lie = "the other way up than usual" if connector.turned_over else family.turn or "as their part says"
+        return (
+            f"**{connector_id}** has {in_words(count)} way{plural}, {in_words(used)} used. {family.mating} "
+            f"Contacts: **{lie}**, the same in both halves."
+        )
     if family.genderless:
         return f"**{connector_id}** has {in_words(count)} way{plural}, {in_words(used)} used. {family.mating}"
     gender = connector.contact_gender

@@ -113,6 +113,11 @@ def _word(
         said.fields["contact_gender"] = low.rstrip("s")
     elif low == "panel":
         said.fields["panel"] = True
+    elif low == "turned" and getattr(after[0] if after else None, "data", "") == "word":
+        if str(after[0].children[0]).lower() != "over":
+            raise TypedError("Write turned over, where its contacts lie the other way up.", *at)
+        said.fields["turned_over"] = True
+        return 1
     elif low in ("keyed", "key"):
         said.fields["key"] = following("keyed B")
         return 1

@@ -6,6 +6,7 @@ it leaves that open, pins meet sockets, whatever the shell.
 
 from __future__ import annotations
 
+import itertools
 import math
 from collections.abc import Mapping
 from dataclasses import dataclass
@@ -242,6 +243,44 @@ def _extension(document: Document, catalogue: Catalogue, one: str, other: str, b
         how=how or "out of order",
         ways=list_in_words([f"way {a} is way {b} there" for a, b in list(wrong.items())[:6]]),
     )
+
+
+def find_turned_over(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
+    """Genderless halves that meet, or stand at both ends of a wire, with their contacts unlike ways up."""
+    held = document.ends.connectors
+    alike = {k: c for k, c in held.items() if catalogue.connectors[c.family].meets_its_like}
+    joined = [(k, c.meets) for k, c in alike.items() if c.meets in alike]
+    pinout = document.ends.pinout
+    for circuit in document.circuits.circuits.values():
+        at = dict.fromkeys(pinout[ref].connector for ref in circuit.ends if ref in pinout)
+        joined += list(itertools.combinations([k for k in at if k in alike], 2))
+    told: set[frozenset[str]] = set()
+    for one, other in joined:
+        pair = frozenset((one, other))
+        if other is None or pair in told or alike[one].turned_over == alike[other].turned_over:
+            continue
+        if alike[one].family != alike[other].family:
+            continue
+        told.add(pair)
+        over = one if alike[one].turned_over else other
+        book.add(
+            "contacts-turned-over",
+            Place("ends", "connector", over),
+            Place("ends", "connector", other if over == one else one),
+            mechanical=(
+                f"Lay the contacts of {over} like the others.",
+                (
+                    {
+                        "op": "replace",
+                        "path": pointer(["ends", "connectors", over, "turned_over"]),
+                        "value": False,
+                    },
+                ),
+            ),
+            over=over,
+            other=other if over == one else one,
+            family=alike[one].family,
+        )
 
 
 _TWINS = {"supply_in": "supply", "supply_out": "supply", "output_high": "supply"}

@@ -12,7 +12,7 @@ from inkthread.core.ends.checks import find_in_connectors, find_unclocked
 from inkthread.core.ends.fit import Crimp, WireEnd
 from inkthread.core.ends.fitted import ConnectorEnds, FacePair, Stock, fit_connector
 from inkthread.core.ends.joints import KINDS, Joint, JointWire, choose_joint
-from inkthread.core.ends.mating import find_in_pairs, find_swapped_roles
+from inkthread.core.ends.mating import find_in_pairs, find_swapped_roles, find_turned_over
 from inkthread.core.ends.pairs import find_split_pairs, find_turned
 from inkthread.core.ends.replacing import find_in_replacement
 from inkthread.core.ends.tools import find_in_tools
@@ -124,6 +124,7 @@ _MATED: Kept[tuple[Finding, ...]] = Kept()
 
 def _find_mated(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
     find_in_pairs(document, catalogue, book)
+    find_turned_over(document, catalogue, book)
     find_swapped_roles(document, catalogue, book)
     find_turned(document, catalogue, book)
     find_in_replacement(document, catalogue, book)

@@ -6,7 +6,7 @@ import math
 from dataclasses import dataclass
 from typing import Literal
 
-from inkthread.core.catalogue import Accessory, Catalogue, FuseHolder, Part, WireFamily
+from inkthread.core.catalogue import Accessory, Catalogue, ConnectorFamily, FuseHolder, Part, WireFamily
 from inkthread.core.circuits import CircuitsResult, FuseFacts
 from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
@@ -115,6 +115,13 @@ def _gauges(family: WireFamily, gauge: str) -> str:
     return "" if family.core_gauges else f"{gauge}, "
 
 
+def _keyed(family: ConnectorFamily, key: str) -> str:
+    """What is ordered besides a housing's code: its key, which some families have as their colour."""
+    if not key or len(family.keyings) < 2:
+        return "colour not said" if family.meets_its_like and len(family.keyings) > 1 else ""
+    return key if family.meets_its_like else f"key {key}"
+
+
 _STUD_G, _STUD_PRICE = 12.0, 1.2
 """Of a block, for each of its studs (invented, typical of its kind)."""
 _HEAVIEST, _PLACES = 3, 12
@@ -176,8 +183,11 @@ def parts_room(
         ):
             line.places.append(place)
 
-    def put_part(group: Group, part: Part, place: str) -> None:
-        put(group, part.code, part.description, part.mass_g, part.price, 1, place, included=part.included)
+    def put_part(group: Group, part: Part, place: str, colour: str = "") -> None:
+        put(
+            group, part.code, part.description, part.mass_g, part.price, 1, place, colour=colour,
+            included=part.included,
+        )  # fmt: skip
 
     for cable in cut.cables:
         size = wire.size(cable.wires[0])
@@ -215,7 +225,8 @@ def parts_room(
         housing = connector_family.housing(connector.ways)
         assert housing is not None
         if connector.shell in housing.shells:
-            put_part("housing", housing.shells[connector.shell], connector.id)
+            keyed = _keyed(connector_family, document.ends.connectors[connector.id].key)
+            put_part("housing", housing.shells[connector.shell], connector.id, keyed)
         if connector.shell in housing.locks:
             put_part("lock", housing.locks[connector.shell], connector.id)
         for accessory in ends.accessories.get(connector.id, ()):

@@ -286,6 +286,7 @@ def _ends(document: Plain, catalogue: Catalogue) -> list[str]:
         said += [f"stud {connector['stud']}"] if connector.get("stud") else []
         said += [f"keyed {connector['key']}"] if connector.get("key") else []
         said += [f"marked{_quoted(connector['mark'])}"] if connector.get("mark") else []
+        said += ["turned over"] if connector.get("turned_over") else []
         said += ["panel"] if connector.get("panel") else []
         said += [f"({connector['name']})"] if connector.get("name") else []
         said += [f"{cavity}={ref}" for cavity, ref in pinout.get(connector_id, ())]
