@@ -1753,6 +1753,14 @@ export interface components {
             /** Mass G */
             mass_g: number;
             /**
+             * Lead Ohm
+             * @default null
+             */
+            lead_ohm: [
+                number,
+                number
+            ] | null;
+            /**
              * Cable
              * @default
              */

@@ -157,7 +157,8 @@ def test_kinds_of_device_name_real_pins_families_and_roles(catalogue):
         assert all({p.from_pin, p.to_pin} <= pins for p in kind.paths)
         assert kind.load is None or set(kind.load) <= pins
         family = catalogue.connectors[kind.connector]
-        assert max(h.ways for h in family.housings) >= len(pins)
+        apart = family.group == "ignition"  # each of its towers has an end of its own
+        assert apart or max(h.ways for h in family.housings) >= len(pins)
         assert kind.stud is None or kind.stud in family.studs
 
 

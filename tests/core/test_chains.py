@@ -9,6 +9,7 @@ from inkthread.core.document.draft import LineError
 from inkthread.core.route.lines import route_line
 from inkthread.core.typed.grammar import TypedError
 from tests.conftest import Bench
+from tests.core.test_checks import distributor, made_at
 
 
 def ends(bench: Bench) -> set[frozenset[str]]:
@@ -62,6 +63,45 @@ CHAINS = {
 @pytest.mark.parametrize("lines", CHAINS)
 def test_a_chain_joins_what_a_builder_means(lines):
     assert ends(Bench("vehicle").feed(*(x.strip() for x in lines.split(";")))) == joined(CHAINS[lines])
+
+
+def test_ignition_leads_go_from_tower_to_tower_in_ends_of_their_own():
+    """40 to 50 ohm/ft of spiral core (common practice): one foot of it measures as much."""
+    bench = distributor()
+    ends = [set(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()]
+    for lead in ({"Y1.h", "X1.c"}, {"X1.1", "X2.1"}, {"X1.2", "X3.1"}):
+        assert lead in ends
+    family_of = {k: c["family"] for k, c in bench.plain["ends"]["connectors"].items()}
+    assert {family_of[k] for k in ("Y1h", "X1-c", "X1-1", "X1-2")} == {"IGT8"}
+    assert {family_of[k] for k in ("X2", "X3")} == {"IGN8"}
+    found = bench.evaluate()
+    assert not [f.code for f in found.findings if f.severity in ("stop", "fix")]
+    foot = next(c for c in found.cut.cuts if "X3" in c.to_text)
+    assert (foot.part, foot.finished_mm) == ("IGNITION-8 8 mm", 325)
+    assert foot.lead_ohm == pytest.approx((325 / 304.8 * 40, 325 / 304.8 * 50), abs=0.1)
+    assert {c.lead_ohm for c in found.cut.cuts if "IGNITION" not in c.part} == {None}
+
+
+def test_a_full_distributor_says_how_it_gets_another_tower():
+    bench = distributor().feed("X1 > X4 spark plug", "X1 > X5 spark plug")
+    with pytest.raises(LineError, match=r"X1\.5 \(new ignition pin\)"):
+        bench.feed("X1 > X6 spark plug")
+    bench.feed("X1.5 (new ignition pin) > X6 spark plug")
+    assert bench.plain["circuits"]["devices"]["X1"]["pins"]["5"]["role"] == "ignition"
+
+
+def test_an_end_made_at_the_works_is_not_cut_and_all_correction_falls_on_the_other():
+    whole = next(c for c in distributor().evaluate().cut.cuts if "X3" in c.to_text)
+    bench = made_at(distributor(), "X3.1", "IG8-M")
+    found = bench.evaluate()
+    made = next(c for c in found.cut.cuts if "X3" in c.to_text)
+    assert (made.allowance_b_mm, made.strip_b_mm) == (0, 0)
+    assert whole.cut_mm - made.cut_mm == pytest.approx(whole.allowance_b_mm, abs=5)
+    assert not [f.code for f in found.findings if f.severity in ("stop", "fix")]
+    assert "both-ends-made" not in {f.code for f in found.findings}
+    assert "IG8-M" not in {c.code for c in distributor().evaluate().parts.lines}
+    (line,) = [x for x in found.parts.lines if x.code == "IG8-M"]
+    assert line.cost == 0
 
 
 def test_an_output_of_a_row_has_the_path_of_the_one_before():

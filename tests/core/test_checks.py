@@ -304,6 +304,20 @@ def singles() -> Bench:
     return bench
 
 
+def distributor() -> Bench:
+    """A coil, a distributor and two spark plugs on it."""
+    bench = Bench("vehicle").feed(
+        "B1 battery > F1 fuse block > Y1 ignition coil 4 A > B1", "Y1 > X1 distributor",
+        "X1 > X2 spark plug", "X1 > X3 spark plug",
+    )  # fmt: skip
+    return bench.run("B1 100 > F1 500 > Y1 300 > X1 400 > X2", "X1 305 > X3")
+
+
+def made_at(bench: Bench, ref: str, contact: str) -> Bench:
+    """An end of a lead as it is bought."""
+    return bench.set(f"ends/pinout/{ref}/contact", contact)
+
+
 def elbows() -> Bench:
     """An ignition lead with an elbow at both ends."""
     bench = ignition()
@@ -491,6 +505,8 @@ SCENARIOS = {
     "loop-near-instrument": by_compass,
     "data-crossed": crossed,
     "ignition-in-low-voltage": ignition,
+    "lead-end-elsewhere": lambda: distributor().set("ends/connectors/X1-2/family", "IGN8"),
+    "both-ends-made": lambda: made_at(made_at(distributor(), "X1.2", "IG8-CM"), "X3.1", "IG8-M"),
     "ignition-in-primary": lambda: primary(ignition()),
     "bus-over-budget": lambda: bus("ISO11898-1M", 60_000.0),
     "bus-terminators": lambda: bus("ISO11898-1M", 900.0),

@@ -30,7 +30,7 @@ def test_what_a_contact_takes_a_seal_a_plug_and_a_tool_are_there_for(catalogue, 
     family = catalogue.connectors[code]
     taken = 0
     for contact in family.contacts:
-        assert contact.tools, contact.code
+        assert contact.tools or contact.factory, contact.code
         assert all(t.tool in catalogue.tools for t in contact.tools), contact.code
         assert not contact.extraction or contact.extraction in catalogue.tools
         for _, size in SINGLES:
@@ -38,6 +38,8 @@ def test_what_a_contact_takes_a_seal_a_plug_and_a_tool_are_there_for(catalogue, 
             if not held or not contact.insulation_min_mm <= size.od_mm <= contact.insulation_max_mm:
                 continue
             taken += 1
+            if contact.factory:
+                continue
             assert contact.tool_row(size.area_mm2) is not None, (contact.code, size.gauge)
             if family.seals:
                 window = any(

@@ -50,7 +50,7 @@ export function CutRoom() {
       strip("strip-from", (c) => c.strip_a_mm),
       { key: "from", head: "at", width: "minmax(70px,1fr)", small: true, text: (c) => c.from_text, title: (c) => c.from_text },
       strip("strip-to", (c) => c.strip_b_mm),
-      { key: "to", head: "at", width: "minmax(70px,1fr)", small: true, text: (c) => c.to_text, title: (c) => c.to_text },
+      { key: "to", head: "at", width: "minmax(70px,1fr)", small: true, text: (c) => c.to_text, title: (c) => c.to_text, show: (c) => (c.lead_ohm ? <>{c.to_text} <span className="text-second">measures {trim(c.lead_ohm[0], 0)} to {trim(c.lead_ohm[1], 0)} Ω</span></> : c.to_text) },
     ],
     [shields, units],
   );

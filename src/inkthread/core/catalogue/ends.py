@@ -172,6 +172,8 @@ class Contact:
     angle_deg: float = 0.0
     """Between wire and mating direction; 90 is an elbow."""
     joint: Literal["crimp", "solder", "clamp"] = "crimp"
+    factory: bool = False
+    """Whether it comes on the lead as it is bought: nothing is stripped, crimped or cut there."""
     torque_nm: float | None = None
     """What its screw is tightened to; None where it has none."""
 
@@ -347,6 +349,8 @@ class ConnectorFamily:
     full_to_c: float = 70.0
     """Ambient up to which the currents hold; from there they fall to nothing at its temperature."""
     least_mating: int = 50
+    made_for: tuple[str, ...] = ()
+    """Kinds of device that it alone fits, of all families of its group; any where none is named."""
     turn: str = ""
     """How a crimped contact must lie on its wire to go in; ``any way round`` where it may lie anyhow."""
 
@@ -364,13 +368,18 @@ class ConnectorFamily:
         """The stud that is meant where none is named."""
         return "M6" if "M6" in self.studs else self.studs[0] if self.studs else None
 
-    def contacts_for(self, gender: str, stud: str | None, fixed: str | None = None) -> tuple[Contact, ...]:
-        """Contacts that may go into a half with this contact gender, or the one that is fixed and held."""
+    def contacts_for(
+        self, gender: str, stud: str | None, fixed: str | None = None, *, made: bool = False
+    ) -> tuple[Contact, ...]:
+        """Contacts that may go into a half with this contact gender, or the one that is fixed and held.
+
+        Ends made on the lead as bought are never the program's choice: among them only where ``made``.
+        """
         there = [c for c in self.contacts if c.stud is None or stud is None or c.stud == stud]
         held = tuple(c for c in there if c.code == fixed)
         if held:
             return held
-        mine = [c for c in there if c.gender in (gender, "none")]
+        mine = [c for c in there if c.gender in (gender, "none") and (made or not c.factory)]
         return tuple(mine or (there if self.loose else ()))
 
     def gender_for(self, shell: str) -> str | None:

@@ -91,6 +91,11 @@ class WireFamily:
         """The sizes of so many cores of a piece, all of one gauge unless it is sold with unequal ones."""
         return self.core_gauges * math.ceil(cores / self.cores) if self.core_gauges else (gauge,) * cores
 
+    def lead_ohm(self, length_m: float) -> tuple[float, float]:
+        """Least and most resistance of a resistive lead of this length, end to end; both 0 of copper."""
+        least, most = self.resistance_min_ohm_per_m or 0.0, self.resistance_max_ohm_per_m or 0.0
+        return least * length_m, most * length_m
+
     def sold_as(self, gauge: str) -> str:
         """What a piece of it is bought as, such as ``JACKETED-4 22 AWG``; of unequal cores its code only."""
         return self.code if self.core_gauges else f"{self.code} {gauge}"

@@ -27,7 +27,7 @@ from inkthread.core.circuits.new_device import (
 )
 from inkthread.core.circuits.typed_ratings import put_ratings
 from inkthread.core.circuits.typed_step import TypedStep, read_step
-from inkthread.core.document.draft import Draft, LineError
+from inkthread.core.document.draft import Draft, LineError, free_id
 from inkthread.core.document.values import CONVERTING
 from inkthread.core.typed.grammar import TypedError, parse_line, steps_apart
 
@@ -343,6 +343,9 @@ def _leaving(draft: Draft, catalogue: Catalogue, visit: Visit, to_device: str, *
     device = visit.device
     if visit.left is not None:
         return visit.left
+    lead = _free_tower(draft, device, to_device, visit.entered)
+    if lead is not None:
+        return lead
     kind = kind_of(draft, catalogue, device)
     if kind is not None and kind.meets_all:
         return _terminal_towards(draft, catalogue, device, to_device)
@@ -365,6 +368,10 @@ def _entering(
     device = visit.device
     if visit.entered is not None:
         return visit.entered
+    if draft.at("circuits", "devices", from_device, "pins", leaving)["role"] == "ignition":
+        tower = _free(draft, device, "ignition")
+        if tower is not None:
+            return tower
     kind = kind_of(draft, catalogue, device)
     if kind is not None and kind.meets_all:
         return _terminal_towards(draft, catalogue, device, from_device, leaving)
@@ -374,6 +381,21 @@ def _entering(
         return f"{side or _side_towards(draft, device, from_device) or HALVES[0]}{number}"
     back = _takes_back(draft, device, from_device, leaving) if last else None
     return back or (_last_pin(draft, device) if last else _entry_pin(draft, device))
+
+
+def _free_tower(draft: Draft, device: str, other: str, entered: str | None) -> str | None:
+    """Where a lead leaves for a spark plug or a distributor that comes next: a tower that has none yet."""
+    roles = [p["role"] for p in draft.at("circuits", "devices", other, "pins").values()]
+    if not roles or any(role != "ignition" for role in roles):
+        return None
+    towers = [p for p, x in _pins(draft, device).items() if x["role"] == "ignition" and p != entered]
+    free = [p for p in towers if circuit_of(draft, f"{device}.{p}") is None]
+    if towers and not free:
+        number = free_id("", dict.fromkeys(towers))
+        raise LineError(
+            f"Every tower of {device} has its lead. Put one on it: {device}.{number} (new ignition pin)."
+        )
+    return free[0] if free else None
 
 
 def _takes_back(draft: Draft, device: str, other: str, leaving: str) -> str | None:

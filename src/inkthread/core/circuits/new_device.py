@@ -11,8 +11,6 @@ from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 
 HALVES = ("a", "b")
 """The two sides of connectors that meet in a harness; pin ``a3`` meets ``b3``."""
-IGNITION_END = "IGN8"
-"""The family that an ignition lead ends in."""
 _NUMBERED = re.compile(r"(.*?)(\d{1,3})")
 
 
@@ -130,14 +128,18 @@ def _add_connector(
     # Sockets on leads: the shell that carries them, the plug where either may.
     halves = [s for s in ("plug", "receptacle") if family.gender_for(s) in (None, "socket")]
     shell = "none" if family.loose else halves[0] if halves else "plug"
-    put_connector(draft, connector_id, family, ways, shell, stud=kind.stud)
+    towers = family.group == "ignition" and len(kind.pins) > 1
+    if not towers:
+        put_connector(draft, connector_id, family, ways, shell, stud=kind.stud)
     for pin in kind.pins if pins else ():
         wanted = pin.id if same is not None else None
         at = connector_id
-        if pin.role == "ignition" and family.group != "ignition":
+        if pin.role == "ignition" and (towers or family.group != "ignition"):
             # Kilovolts have an end of their own.
-            at = f"{device_id}{pin.id}"
-            put_connector(draft, at, catalogue.connectors[IGNITION_END], 1, "none")
+            at = f"{device_id}{'-' if towers else ''}{pin.id}"
+            is_a = draft.at("circuits", "devices", device_id, "kind")
+            lead_end = next(f for f in catalogue.connectors.values() if is_a in f.made_for)
+            put_connector(draft, at, lead_end, 1, "none")
         place_pin(draft, catalogue, f"{device_id}.{pin.id}", at, wanted)
 
 

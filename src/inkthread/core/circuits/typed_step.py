@@ -73,6 +73,7 @@ _PIN_WORDS = {
     "supply out pin": "supply_out", "sensor supply pin": "supply_out",
     "feed pin": "supply_in", "output pin": "output_high", "low output pin": "output_low",
     "ground pin": "ground", "return pin": "sensor_return", "drain pin": "drain", "shield pin": "drain",
+    "ignition pin": "ignition", "tower": "ignition",
 }  # fmt: skip
 
 

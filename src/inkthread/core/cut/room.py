@@ -37,6 +37,8 @@ class Cut:
     from_text: str
     to_text: str
     mass_g: float
+    lead_ohm: tuple[float, float] | None = None
+    """Least and most resistance, end to end, of a resistive lead of its finished length."""
     cable: str = ""
     """The cable it is a core or the shield of, cut with it in one piece."""
 
@@ -133,6 +135,7 @@ def cut_room(
                 made.from_text,
                 made.to_text,
                 round(cut * size.mass_g_per_m / 1000, 3),
+                _lead_ohm(wire.families[made.family], finished),
             )
         )
     cables = _cables(document, route, wire, cuts)
@@ -151,6 +154,13 @@ def cut_room(
     cuts.sort(key=lambda c: (-c.cut_mm, c.cable, c.label))
     total_mm = sum(c.cut_mm for c in cuts if not c.cable) + sum(c.cut_mm for c in cables)
     return CutResult(tuple(cuts), round(total_mm / 1000, 4), tuple(cables))
+
+
+def _lead_ohm(family: WireFamily, finished_mm: float) -> tuple[float, float] | None:
+    if family.resistance_max_ohm_per_m is None:
+        return None
+    low, high = family.lead_ohm(finished_mm / 1000)
+    return round(low, 2), round(high, 2)
 
 
 def _unused(wire: WireResult, wires: tuple[str, ...], family: WireFamily, cores: int) -> tuple[str, ...]:

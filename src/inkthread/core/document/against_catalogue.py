@@ -159,7 +159,7 @@ def _pins(document: Document, catalogue: Catalogue) -> list[Problem]:
         if family is None or housing is None:
             continue
         if entry.contact is not None:
-            known = [c.code for c in family.contacts_for(connector.contact_gender, connector.stud)]
+            known = [c.code for c in family.contacts_for(connector.contact_gender, connector.stud, made=True)]
             if entry.contact not in known:
                 what = f"contact for this half of {family.code} called"
                 path: _Path = ["ends", "pinout", ref, "contact"]

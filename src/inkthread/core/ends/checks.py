@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 from itertools import combinations
 
@@ -10,6 +11,7 @@ from inkthread.core.catalogue import CLASSES, Accessory, Catalogue, ConnectorFam
 from inkthread.core.catalogue.ends import Protection
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.choices import Connector
+from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.fit import WireEnd
 from inkthread.core.findings import Finding, FindingBook, Place
@@ -113,6 +115,7 @@ def _look(
         _too_cold(document, here, book)
         _voltage(document, circuits, here, refs.get(connector_id, []), book)
         _ignition(document, here, refs.get(connector_id, []), book)
+        _lead_ends(document, catalogue, here, refs.get(connector_id, []), book)
         _accessories(here, book)
         _spares(here, refs.get(connector_id, []), document, book)
         _live(here, [r for r in refs.get(connector_id, []) if r in delivered], book)
@@ -311,6 +314,48 @@ def _ignition(document: Document, here: _Here, refs: list[str], book: FindingBoo
             family=here.family.code,
             pins=list_in_words(high[:6]),
         )
+
+
+def _lead_ends(
+    document: Document, catalogue: Catalogue, here: _Here, refs: list[str], book: FindingBook
+) -> None:
+    """An end made for a spark plug does not sit in a tower, nor the other way round."""
+    for ref in refs if here.family.made_for else ():
+        kind = document.circuits.devices[ref.partition(".")[0]].kind
+        fitting = [
+            f.code
+            for f in catalogue.connectors.values()
+            if f.group == here.family.group and kind in f.made_for
+        ]
+        if fitting and here.family.code not in fitting:
+            wanted = fitting[0]
+            device_id = ref.partition(".")[0]
+            path = pointer(["ends", "connectors", here.id, "family"])
+            book.add(
+                "lead-end-elsewhere",
+                here.place,
+                Place("ends", "pin", ref),
+                mechanical=(f"Make it {wanted}.", ({"op": "replace", "path": path, "value": wanted},)),
+                connector=here.id,
+                family=here.family.code,
+                device=f"{device_id} {document.circuits.devices[device_id].name}".strip(),
+                wanted=wanted,
+            )
+
+
+def find_made_leads(
+    route: RouteResult, contacts: Mapping[tuple[str, str], Contact], book: FindingBook
+) -> None:
+    """Leads that come with both ends made on: their length is as it is bought."""
+    for key, section in route.sections.items():
+        made = [contacts.get((end.id, key)) for end in (section.a, section.b)]
+        if all(c is not None and c.factory for c in made):
+            book.add(
+                "both-ends-made",
+                Place("wire", "wire", key),
+                wire=section.label,
+                length=f"{section.length_mm + section.slack_mm:.0f} mm",
+            )
 
 
 def _voltage(

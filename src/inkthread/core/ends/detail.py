@@ -91,7 +91,7 @@ def end_detail(
     )
     others = tuple(
         c.code
-        for c in family.contacts_for(connector.contact_gender, connector.stud or family.usual_stud)
+        for c in family.contacts_for(connector.contact_gender, connector.stud or family.usual_stud, made=True)
         if c.code != contact.code and c.miss(size).worst <= 1
     )
     return EndDetail(
@@ -133,6 +133,10 @@ def hand_steps(contact: Contact, family: ConnectorFamily) -> tuple[str, ...]:
         return (
             *(ferrule if contact.kind == "ferrule" else ()),
             "Lift the lever, push the wire in to the stop, shut the lever, tug.",
+        )
+    if contact.factory:
+        return (
+            "Made on the lead as it is bought: nothing is cut here. All correction falls on the other end.",
         )
     if contact.kind == "end":
         return ("Try the end on its tower: it must click or seat with a pop.",)

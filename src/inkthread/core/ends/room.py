@@ -8,7 +8,7 @@ from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Accessory, Catalogue, Contact, Seal, SpliceSize
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
-from inkthread.core.ends.checks import find_in_connectors, find_unclocked
+from inkthread.core.ends.checks import find_in_connectors, find_made_leads, find_unclocked
 from inkthread.core.ends.fit import Crimp, WireEnd
 from inkthread.core.ends.fitted import ConnectorEnds, FacePair, Stock, fit_connector
 from inkthread.core.ends.joints import KINDS, Joint, JointWire, choose_joint
@@ -109,6 +109,7 @@ def ends_room(
     book.once(_PAIRED, inputs, lambda apart: find_split_pairs(document, catalogue, apart))
     find_in_connectors(document, catalogue, brief, circuits, route, book)
     book.once(_MATED, inputs, lambda apart: _find_mated(document, catalogue, apart))
+    find_made_leads(route, result.contacts, book)
     find_unclocked(document, result.contacts, route, book)
     _splices(document, catalogue, brief, route, wire, result, book)
     find_in_tools(document, catalogue, wire, result.contacts, result.crimps, shop, book)

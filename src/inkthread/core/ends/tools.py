@@ -93,7 +93,7 @@ def find_in_tools(
         made = wire.wires[key]
         crimp = crimps.get((ref, key))
         fits = contact.conductor_miss(made.area_mm2).worst <= 1
-        if crimp is None and fits:
+        if crimp is None and fits and not contact.factory:
             missing.setdefault((contact.code, f"{made.family} {made.gauge}"), []).append(ref)
         elif crimp is not None:
             used.setdefault(crimp.tool, []).append(ref)

@@ -61,6 +61,10 @@ def gauge(w: Workings, key: str) -> Reckoning:
         ),
         Step("ends", _ends_words(w, key), "fits" if made.limits[4] <= 1 else "does not fit"),
     ]
+    if family.resistance_min_ohm_per_m is not None and family.resistance_max_ohm_per_m is not None:
+        low, high = family.lead_ohm((section.length_mm + section.slack_mm) / 1000)
+        band = f"{family.resistance_min_ohm_per_m:g} to {family.resistance_max_ohm_per_m:g} Ω/m"
+        steps.append(Step("resistance", f"{band}, measured from end to end", f"{low:.0f} to {high:.0f} Ω"))
     choice = w.document.wire.choice
     if choice != "least copper":
         steps.append(Step("choice", choice, f"{size.mass_g_per_m:.1f} g/m, {size.price_per_m:.2f} /m"))
