@@ -135,6 +135,8 @@ def test_an_earlier_place_is_brought_in_and_nothing_here_is_written_over(shelf, 
     old.create(demo_document("glider"), "tray")
     named(old, "tray", "my tray")
     Shop(engine).own_tool("TL-1", {"certified": True, "gauged_on": "", "result": "", "note": "old"})
+    Shop(engine).keep_pattern("own-fan", {"label": "fan", "why": "", "lines": []})
+    Shop(engine).keep_stock({"SS15-P2": {"code": "SS15-P2", "quantity": 4.0}})
     assert bring_in(shelf, engine, shelf.engine) == 1, "the same boat is here already"
     assert {e.name for e in shelf.entries()} == {"my tray", shelf.get("boat").document["brief"]["name"]}
     assert shelf.undo("tray", 2).document == demo_document("glider"), "with its history"
@@ -142,7 +144,9 @@ def test_an_earlier_place_is_brought_in_and_nothing_here_is_written_over(shelf, 
     assert bring_in(shelf, engine, shelf.engine) == 2, "each otherwise here is put beside"
     assert shelf.get("boat").version == 1
     assert sum(e.name == "old boat" for e in shelf.entries()) == 1
-    assert [t["note"] for t in Shop(shelf.engine).tools()] == ["old"]
+    here = Shop(shelf.engine)
+    assert [t["note"] for t in here.tools()] == ["old"]
+    assert (list(here.patterns()), list(here.stock())) == (["own-fan"], ["SS15-P2"])
     engine.dispose()
 
 

@@ -13,6 +13,27 @@ from tests.program import turn
 from tests.web.test_api import LARKSPUR, stored
 
 
+def test_what_is_at_hand_is_kept_and_held_against_a_harness(client):
+    assert client.get("/api/shop/stock").json["entries"] == []
+    nothing = client.get("/api/designs/larkspur/stock").json["coverage"]["lines"]
+    code = next(x["code"] for x in nothing if x["group"] == "contact")
+    kept = client.post("/api/shop/stock", json={"text": f"{code} 60 keep 20\nJ1128-TXL 18 AWG RD 30 m"}).json
+    assert {e["id"]: (e["quantity"], e["unit"]) for e in kept["entries"]} == {
+        code: (60, "pcs"), "J1128-TXL 18 AWG RD": (30, "m"),
+    }  # fmt: skip
+    refused = client.post("/api/shop/stock", json={"text": f"{code} 3\nS15-S-Z 3"})
+    assert refused.status_code == 422
+    assert "Line 2" in refused.json["detail"]
+    assert client.get("/api/shop/stock").json["entries"][0]["quantity"] == 60
+    covered = client.get("/api/designs/larkspur/stock").json["coverage"]
+    line = next(x for x in covered["lines"] if x["code"] == code)
+    assert line["at_hand"] == min(60, line["needed"])
+    gone = client.delete(f"/api/shop/stock?id={code}").json["entries"]
+    assert [e["code"] for e in gone] == ["J1128-TXL 18 AWG"]
+    assert len(client.post(f"/api/shop/stock/restore?id={code}").json["entries"]) == 2
+    assert client.delete("/api/shop/stock?id=nothing").status_code == 404
+
+
 def test_parts_are_found_by_a_typed_need_and_rejected_ones_say_why(client):
     found = client.get("/api/catalogue/parts", query_string={"need": "sealed, 2 ways, 18 AWG thin wall"}).json
     assert "sealed" in found["understood"]

@@ -331,6 +331,11 @@ export function useLoads() {
   return useStudy("loads", "", (id) => client.GET("/api/designs/{design_id}/loads", of(id)));
 }
 
+/** The bill against what is at hand in the shop. */
+export function useCoverage() {
+  return useStudy("coverage", "", (id) => client.GET("/api/designs/{design_id}/stock", of(id)));
+}
+
 export function useSchematic() {
   return useStudy("schematic", "", (id) => client.GET("/api/designs/{design_id}/schematic", of(id)));
 }

@@ -60,6 +60,33 @@ export function useTools() {
   return useQuery({ queryKey: ["tools"], queryFn: () => answered(client.GET("/api/shop/tools")) });
 }
 
+export type StockEntry = Schemas["StockItem"];
+
+export function useStock() {
+  return useQuery({ queryKey: ["stock"], queryFn: () => answered(client.GET("/api/shop/stock")) });
+}
+
+/** Parts at hand: noted by lines, taken out, put back. Designs stay as they are. */
+export function useStockActs() {
+  const cache = useQueryClient();
+  return useMemo(() => {
+    const done = async (sent: Promise<{ data?: Schemas["StockReply"]; error?: unknown }>): Promise<Problem | null> => {
+      try {
+        cache.setQueryData(["stock"], await answered(sent));
+        void cache.invalidateQueries({ queryKey: ["coverage"] });
+        return null;
+      } catch (error) {
+        return refusal(error).problem;
+      }
+    };
+    return {
+      note: (text: string) => done(client.POST("/api/shop/stock", { body: { text } })),
+      takeOut: (id: string) => done(client.DELETE("/api/shop/stock", { params: { query: { id } } })),
+      putBack: (id: string) => done(client.POST("/api/shop/stock/restore", { params: { query: { id } } })),
+    };
+  }, [cache]);
+}
+
 /** What is worked out anew when the shop changes. */
 const STALE = ["design", "parts", "catalogue", "choices", "end", "shelf"];
 

@@ -8,6 +8,7 @@ export function Swatch({ colour, width = 42, letters = true }: { colour: string;
   const names = catalogue?.colour_names ?? {};
   const spoken = [names[base], tracer && names[tracer]].filter(Boolean).join(" with ");
   if (!colour) return <span className="text-second">–</span>;
+  if (catalogue && !(base in hex)) return <span className="text-second">{colour}</span>;
   return (
     <span className="inline-flex items-center gap-1.5 align-middle" title={spoken}>
       <svg width={width} height={14} aria-hidden="true" className="shrink-0">

@@ -5,10 +5,12 @@ import { Leaves } from "../components/Leaves";
 import { useSay } from "../components/Notice";
 import { FindLeaf } from "./FindLeaf";
 import { OwnFamily } from "./OwnFamily";
+import { StockLeaf } from "./StockLeaf";
 
 const LEAVES = [
   ["", "Find a part"],
   ["tools", "Tools"],
+  ["stock", "At hand"],
   ["own", "Parts of your own"],
 ] as const;
 
@@ -26,7 +28,7 @@ export function Drawers() {
       <div className="mt-3">
         <Leaves room="the drawers" base="/drawers" leaves={LEAVES} />
       </div>
-      {leaf === "tools" ? <ToolsLeaf /> : leaf === "own" ? <OwnLeaf /> : <FindLeaf />}
+      {leaf === "tools" ? <ToolsLeaf /> : leaf === "stock" ? <StockLeaf /> : leaf === "own" ? <OwnLeaf /> : <FindLeaf />}
     </main>
   );
 }

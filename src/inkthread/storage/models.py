@@ -11,7 +11,7 @@ from sqlalchemy import JSON, DateTime, Dialect, ForeignKey, Index, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
-SCHEMA_HEAD = "0005"
+SCHEMA_HEAD = "0006"
 """The newest migration; a test holds it to the migration scripts."""
 
 
@@ -114,6 +114,12 @@ class PatternRow(KeptRow):
     """A pattern of circuits of the shop's own."""
 
     __tablename__ = "patterns"
+
+
+class StockRow(KeptRow):
+    """How many of a part are at hand; its id is the part's code, of wire with its colour."""
+
+    __tablename__ = "stock"
 
 
 class PartRow(Base):

@@ -1,4 +1,4 @@
-"""What outlives one design: own kinds, own patterns, own parts, tools owned, nests proven."""
+"""What outlives one design: own kinds, own patterns, own parts, parts at hand, tools owned, nests proven."""
 
 from __future__ import annotations
 
@@ -9,7 +9,16 @@ from typing import Any
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
-from inkthread.storage.models import KeptRow, KindRow, NestRow, PartRow, PatternRow, ToolRow, utc_now
+from inkthread.storage.models import (
+    KeptRow,
+    KindRow,
+    NestRow,
+    PartRow,
+    PatternRow,
+    StockRow,
+    ToolRow,
+    utc_now,
+)
 
 
 class NotInShop(LookupError):
@@ -54,6 +63,29 @@ class Shop:
     def restore_pattern(self, pattern_id: str) -> None:
         """Put a pattern back that was taken out. Raises NotInShop."""
         self._mark(PatternRow, pattern_id, None)
+
+    def stock(self) -> dict[str, dict[str, Any]]:
+        """Parts at hand, oldest entry first."""
+        return self._held(StockRow)
+
+    def keep_stock(self, entries: dict[str, dict[str, Any]]) -> None:
+        """Note how many of each part are at hand, in place of what was noted: all of them, or none."""
+        with self._lock, Session(self._engine) as session:
+            for entry_id, data in entries.items():
+                row = session.get(StockRow, entry_id)
+                if row is None:
+                    session.add(StockRow(id=entry_id, data=data, added_at=utc_now(), removed_at=None))
+                else:
+                    row.data, row.removed_at = data, None
+            session.commit()
+
+    def remove_stock(self, entry_id: str) -> None:
+        """Take an entry of the stock out. Raises NotInShop."""
+        self._mark(StockRow, entry_id, utc_now())
+
+    def restore_stock(self, entry_id: str) -> None:
+        """Put an entry back that was taken out. Raises NotInShop."""
+        self._mark(StockRow, entry_id, None)
 
     def parts(self) -> dict[str, list[dict[str, Any]]]:
         """Own parts by their kind, oldest first."""

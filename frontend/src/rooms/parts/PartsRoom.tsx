@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import { Link } from "react-router";
 import type { Evaluation } from "../../api/client";
-import { useDesign } from "../../api/design";
+import { useCoverage, useDesign } from "../../api/design";
 import { Figure } from "../../components/Figure";
 import { Grid, type Column } from "../../components/Grid";
 import { Room } from "../../components/Room";
@@ -9,13 +9,20 @@ import { Swatch } from "../../components/Swatch";
 
 type Line = Evaluation["parts"]["lines"][number];
 
-function billKey(line: Line): string {
+function amount(count: number, unit: string): string {
+  return unit === "m" ? `${count.toFixed(2)} m` : String(count);
+}
+
+function billKey(line: { group: string; code: string; colour: string }): string {
   return `${line.group} ${line.code} ${line.colour}`;
 }
 
 /** The bill: everything to buy, and what comes along with it. */
 export function PartsRoom() {
   const { design, why, askWhy } = useDesign();
+  const coverage = useCoverage().data?.coverage;
+  const toBuy = useMemo(() => new Map(coverage?.lines.map((l) => [billKey(l), l])), [coverage]);
+  const counted = coverage?.lines.some((l) => l.at_hand > 0) ?? false;
   const columns = useMemo<Column<Line>[]>(
     () => [
       { key: "group", head: "What", width: "70px", text: (l) => l.group },
@@ -41,6 +48,20 @@ export function PartsRoom() {
         text: (l) => (l.unit === "m" ? `${l.quantity.toFixed(2)} m` : String(l.quantity)),
         show: (l) => <Figure>{l.unit === "m" ? `${l.quantity.toFixed(2)} m` : String(l.quantity)}</Figure>,
       },
+      ...(counted
+        ? [
+            {
+              key: "buy",
+              head: "To buy",
+              width: "80px",
+              align: "right" as const,
+              figures: true,
+              text: (l: Line) => amount(toBuy.get(billKey(l))?.to_buy ?? 0, l.unit),
+              title: (l: Line) => `${amount(toBuy.get(billKey(l))?.at_hand ?? 0, l.unit)} at hand`,
+              show: (l: Line) => (toBuy.get(billKey(l))?.to_buy ? <Figure>{amount(toBuy.get(billKey(l))?.to_buy ?? 0, l.unit)}</Figure> : <span className="text-second">at hand</span>),
+            },
+          ]
+        : []),
       { key: "mass", head: "Grams", width: "66px", align: "right", figures: true, text: (l) => l.mass_g.toFixed(1) },
       {
         key: "cost",
@@ -53,7 +74,7 @@ export function PartsRoom() {
       },
       { key: "used", head: "Used at", width: "minmax(64px,1fr)", text: (l) => l.used_at, title: (l) => l.used_at },
     ],
-    [],
+    [counted, toBuy],
   );
   return (
     <Room room="parts" title="Parts">
@@ -79,8 +100,70 @@ export function PartsRoom() {
           </a>
         </p>
       )}
+      {coverage && design.evaluation.parts.lines.length > 0 && <AtHand coverage={coverage} />}
       {design.evaluation.parts.tools.length > 0 && <ToolList />}
     </Room>
+  );
+}
+
+/** What the drawers give: whether kits fill their housings, and what to refill when it is made. */
+function AtHand({ coverage }: { coverage: NonNullable<ReturnType<typeof useCoverage>["data"]>["coverage"] }) {
+  const { kits, refill } = coverage;
+  const covered = coverage.lines.filter((l) => l.to_buy === 0).length;
+  return (
+    <section className="mt-6">
+      <h2 className="text-[20px]">From the drawers</h2>
+      <p className="mb-1 text-[14px] text-second">
+        {covered === 0 ? "Nothing of this is noted as at hand." : `${covered} of ${coverage.lines.length} lines are at hand.`}{" "}
+        <Link className="quiet" to="/drawers/stock">
+          say what is at hand
+        </Link>
+      </p>
+      {kits.length > 0 && (
+        <table className="w-full max-w-[980px] text-[14.5px]" aria-label="Kits">
+          <thead className="text-left text-[13px] text-second">
+            <tr className="border-b border-ink">
+              <th className="py-1">Kit</th>
+              <th>Contacts</th>
+              <th className="text-right">Ways</th>
+              <th className="text-right">Contacts</th>
+              <th className="text-right">Short</th>
+              <th className="pl-6">By the wire they take</th>
+            </tr>
+          </thead>
+          <tbody>
+            {kits.map((k) => (
+              <tr key={`${k.families} ${k.gender}`} className="border-b border-faint align-top">
+                <td className="py-1.5 font-figures font-bold">{k.families}</td>
+                <td className="py-1.5">{k.gender === "none" ? "genderless" : `${k.gender}s`}</td>
+                <td className="py-1.5 text-right font-figures">{k.ways}</td>
+                <td className="py-1.5 text-right font-figures">{k.contacts}</td>
+                <td className={`py-1.5 text-right font-figures ${k.short > 0 ? "text-madder" : "text-second"}`}>{k.short > 0 ? k.short : "–"}</td>
+                <td className="py-1.5 pl-6 text-[13.5px]">
+                  {k.ranges.map((r) => (
+                    <span key={r.code} className={`block ${r.needed > r.at_hand ? "text-madder" : ""}`}>
+                      <strong className="font-figures">{r.code}</strong> {r.takes}: {r.at_hand} at hand{r.needed > 0 && `, this job takes ${r.needed}`}
+                    </span>
+                  ))}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+      {refill.length > 0 && (
+        <p className="mt-2 max-w-[92ch]">
+          To refill the drawer after it:{" "}
+          {refill.map((r, n) => (
+            <span key={`${r.code} ${r.colour}`}>
+              {n > 0 && ", "}
+              <strong className="font-figures">{[amount(r.refill, r.unit), r.code, r.colour].filter(Boolean).join(" ")}</strong>
+            </span>
+          ))}
+          .
+        </p>
+      )}
+    </section>
   );
 }
 

@@ -1,0 +1,115 @@
+"""The API of what is at hand in the shop, and of a harness held against it."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from typing import Any
+
+from flask import Response
+from pydantic import BaseModel, Field
+
+from inkthread.core.parts import Coverage, StockEntry, cover, known_parts, stock_lines
+from inkthread.web.schemas import REPLY, DesignPath
+from inkthread.web.studies_api import now
+from inkthread.web.views import json_reply, view, workshop
+
+
+class StockItem(BaseModel):
+    """A part at hand."""
+
+    model_config = REPLY
+    id: str
+    code: str
+    colour: str
+    description: str
+    unit: str
+    quantity: float
+    keep: float
+    held: bool
+    """Whether the catalogue has such a part."""
+
+
+class StockReply(BaseModel):
+    """What is at hand, and the codes that there are."""
+
+    model_config = REPLY
+    entries: list[StockItem]
+    codes: list[str]
+
+
+class StockBody(BaseModel):
+    """Lines like ``SR16-P2 10 keep 4``."""
+
+    text: str = Field(max_length=60_000)
+
+
+class OfStock(BaseModel):
+    """Which entry."""
+
+    id: str = Field(max_length=40)
+
+
+class CoverageReply(BaseModel):
+    """The bill of a harness against what is at hand."""
+
+    model_config = REPLY
+    version: int
+    coverage: Coverage
+
+
+def _entry(data: dict[str, Any]) -> StockEntry:
+    return StockEntry(data["code"], data["quantity"], data.get("colour", ""), data.get("keep", 0.0))
+
+
+def _stock() -> Response:
+    shop = workshop()
+    known = known_parts(shop.catalogue)
+    items = []
+    for entry_id, data in shop.shop.stock().items():
+        e = _entry(data)
+        description, unit = known.get(e.code, ("not held here any more", "pcs"))
+        items.append(
+            StockItem(
+                id=entry_id, code=e.code, colour=e.colour, description=description, unit=unit,
+                quantity=e.quantity, keep=e.keep, held=e.code in known,
+            )
+        )  # fmt: skip
+    return json_reply(StockReply, StockReply(entries=items, codes=sorted(known)))
+
+
+@view("get", "/shop/stock", {200: StockReply})
+def get_stock() -> Response:
+    """What is at hand in the shop."""
+    return _stock()
+
+
+@view("post", "/shop/stock", {200: StockReply})
+def post_stock(body: StockBody) -> Response:
+    """Note how many of each part are at hand: every line of it, or none."""
+    shop = workshop()
+    entries = stock_lines(shop.catalogue, body.text)
+    shop.shop.keep_stock({e.id: asdict(e) for e in entries})
+    return _stock()
+
+
+@view("delete", "/shop/stock", {200: StockReply})
+def delete_stock(query: OfStock) -> Response:
+    """Take an entry out. It can be put back."""
+    workshop().shop.remove_stock(query.id)
+    return _stock()
+
+
+@view("post", "/shop/stock/restore", {200: StockReply})
+def post_stock_back(query: OfStock) -> Response:
+    """Put an entry back that was taken out."""
+    workshop().shop.restore_stock(query.id)
+    return _stock()
+
+
+@view("get", "/designs/<design_id>/stock", {200: CoverageReply})
+def get_coverage(path: DesignPath) -> Response:
+    """What of a harness is at hand, what is to buy and to refill, and whether a kit fills its housings."""
+    stored, w = now(path)
+    entries = [_entry(data) for data in workshop().shop.stock().values()]
+    coverage = cover(w.catalogue, w.evaluation.parts.lines, entries)
+    return json_reply(CoverageReply, CoverageReply.model_construct(version=stored.version, coverage=coverage))

@@ -1,0 +1,123 @@
+"""Parts at hand: read from lines, held against a bill, and whether a kit fills its own housings."""
+
+from __future__ import annotations
+
+import pytest
+
+from inkthread.catalogue import shipped_catalogue
+from inkthread.core.document.draft import LineError
+from inkthread.core.parts import StockEntry, cover, known_parts, stock_line, stock_lines
+from inkthread.demo import DEMOS, demo_document
+from tests.conftest import Bench
+
+CATALOGUE = shipped_catalogue()
+
+
+@pytest.mark.parametrize(
+    ("line", "entry"),
+    [
+        ("SS15-P2 10 keep 4", StockEntry("SS15-P2", 10, "", 4)),
+        ("ss15-p2   10", StockEntry("SS15-P2", 10)),
+        ("AS22759/32 20 AWG RD 30 m", StockEntry("AS22759/32 20 AWG", 30, "RD")),
+        ("J1128-TXL 18 AWG WH/BK 2,5 m, keep 10", StockEntry("J1128-TXL 18 AWG", 2.5, "WH/BK", 10)),
+        ("JACKETED-4 22 AWG 12", StockEntry("JACKETED-4 22 AWG", 12)),
+        ("SERVO-3 3 m", StockEntry("SERVO-3", 3)),
+    ],
+)
+def test_a_line_says_a_part_how_many_and_how_many_to_keep(line, entry):
+    assert stock_line(CATALOGUE, line) == entry
+
+
+@pytest.mark.parametrize(
+    ("line", "word"),
+    [
+        ("SS51-P2 10", "SS15-P2"),
+        ("SS15-P2", "how many"),
+        ("SS15-P2 ten", "'ten'"),
+        ("SS15-P2 10 m", "pieces"),
+        ("SS15-P2 1.5", "whole"),
+        ("AS22759/32 20 AWG RD 30 pcs", "counted in m"),
+        ("SS15-P2 10 keep", "keep"),
+        ("Q", "Find a part"),
+    ],
+)
+def test_what_is_not_understood_is_named(line, word):
+    with pytest.raises(LineError, match=word):
+        stock_line(CATALOGUE, line)
+
+
+def test_a_list_is_taken_whole_or_not_at_all():
+    assert len(stock_lines(CATALOGUE, "# drawer\nSS15-P2 10\n\nSS15-P4 3  # upper\nSS15-P2 8")) == 2
+    with pytest.raises(LineError, match="Line 3"):
+        stock_lines(CATALOGUE, "SS15-P2 10\n\nnothing 3")
+    with pytest.raises(LineError):
+        stock_lines(CATALOGUE, "# only this")
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_all_that_is_billed_can_be_laid_in_stock_and_covers_its_bill(name):
+    bill = Bench(plain=demo_document(name)).evaluate().parts.lines
+    known = known_parts(CATALOGUE)
+    for line in bill:
+        if line.group not in ("block", "fuse"):
+            assert line.code in known, line.code
+    entries: dict[str, StockEntry] = {}
+    for line in bill:
+        colour = line.colour if line.unit == "m" and "core" not in line.colour else ""
+        e = StockEntry(line.code, line.quantity, colour)
+        entries[e.id] = StockEntry(
+            line.code, line.quantity + getattr(entries.get(e.id), "quantity", 0), colour
+        )
+    whole = cover(CATALOGUE, bill, entries.values())
+    assert not [x for x in whole.lines if x.to_buy]
+    nothing = cover(CATALOGUE, bill, [])
+    assert all(x.to_buy >= x.needed > 0 for x in nothing.lines)
+    assert not nothing.kits
+    assert not nothing.refill
+
+
+def test_the_drawer_gives_what_it_has_and_the_rest_is_bought():
+    """Hand-worked: 7 contacts needed, 5 at hand, 4 wanted after it: 2 to buy and 4 to refill."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
+    bill = bench.evaluate().parts.lines
+    seals = next(x for x in bill if x.group == "terminal")
+    stock = [StockEntry(seals.code, seals.quantity - 1, "", 4)]
+    found = cover(CATALOGUE, bill, stock)
+    line = next(x for x in found.lines if x.code == seals.code)
+    assert (line.at_hand, line.to_buy) == (seals.quantity - 1, 1)
+    (refill,) = found.refill
+    assert (refill.left, refill.refill) == (0, 4)
+    plenty = cover(CATALOGUE, bill, [StockEntry(seals.code, 50, "", 4)])
+    assert not plenty.refill
+
+
+def test_wire_is_taken_from_the_reel_of_its_colour():
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
+    bill = [x for x in bench.evaluate().parts.lines if x.group == "wire"]
+    red, black = (next(x for x in bill if x.colour == c) for c in ("RD", "BK"))
+    found = cover(CATALOGUE, bill, [StockEntry(red.code, 30, "RD")])
+    assert {x.colour: x.to_buy for x in found.lines}["RD"] == 0
+    assert {x.colour: x.to_buy for x in found.lines}["BK"] == pytest.approx(black.quantity)
+
+
+def test_a_kit_says_how_many_ways_no_contact_fills():
+    """6 x (1 + 2 + 3 + 4) + 5 x 4 = 80 ways against 50 + 12 = 62 contacts: 18 short (common practice)."""
+    lines = [f"TW25-{s}{n} 6" for s in "PR" for n in (1, 2, 3, 4)] + ["TW25Q-P4 5", "TW25Q-R4 5"]
+    lines += [f"TW-{g}-{size} {count}" for g in "PS" for size, count in (("A", 50), ("B", 12))]
+    found = cover(CATALOGUE, [], stock_lines(CATALOGUE, "\n".join(lines)))
+    assert {k.gender for k in found.kits} == {"pin", "socket"}
+    for kit in found.kits:
+        assert (kit.families, kit.ways, kit.contacts, kit.short) == ("TW25 and TW25Q", 80, 62, 18)
+        assert [r.at_hand for r in kit.ranges] == [50, 12, 0]
+        assert kit.ranges[0].takes == "0.435 to 1.004 mm²"
+
+
+def test_a_kit_shows_what_the_job_takes_of_each_range():
+    bench = (
+        Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump (TW25) 5 A > B1").run("B1 100 > F1 900 > M1")
+    )
+    bill = bench.evaluate().parts.lines
+    found = cover(CATALOGUE, bill, [StockEntry("TW25-P2", 3), StockEntry("TW-S-A", 1)])
+    (kit,) = found.kits
+    assert (kit.gender, kit.ways, kit.short) == ("socket", 6, 5)
+    assert sum(r.needed for r in kit.ranges) == 2
