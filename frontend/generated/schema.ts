@@ -519,6 +519,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/alternatives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What else a relay, a fuse or a breaker may be made as, side by side; nothing for other devices. */
+        get: operations["api_get_alternatives_designs__design_id__alternatives_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/section": {
         parameters: {
             query?: never;
@@ -3894,6 +3911,42 @@ export interface components {
             share: number;
         };
         /**
+         * AlternativesReply
+         * @description What a relay or a fuse may be made as, side by side.
+         */
+        AlternativesReply: {
+            /** Version */
+            version: number;
+            /** Ways */
+            ways: components["schemas"]["Alternative"][];
+        };
+        /**
+         * Alternative
+         * @description One way of making a device. Money and mass are of one harness, less those of how it is made now.
+         */
+        Alternative: {
+            /** Name */
+            name: string;
+            /** Chosen */
+            chosen: boolean;
+            /** Cost */
+            cost: number;
+            /** Grams */
+            grams: number;
+            /** Tooling */
+            tooling: number;
+            /** Joints */
+            joints: number;
+            /** Stops */
+            stops: number;
+            /** Words */
+            words: string[];
+            /** Operations */
+            operations: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
          * SectionReply
          * @description A branch cut across, as packed; empty where its wires are too many to lay out.
          */
@@ -4419,6 +4472,7 @@ export interface components {
             /** Version */
             version: number;
             ranking: components["schemas"]["Ranking"];
+            grouped: components["schemas"]["Grouped"] | null;
         };
         /**
          * FamilyChoice
@@ -4456,11 +4510,23 @@ export interface components {
             grade: "good" | "better" | "best";
             /** Why */
             why: string[];
-            /**
-             * Gauges
-             * @default []
-             */
+            /** Gauges */
             gauges: string[];
+        };
+        /**
+         * Grouped
+         * @description Plugs beside each other as they are, and as one that cannot be mixed up with another.
+         */
+        Grouped: {
+            /** Connectors */
+            connectors: string[];
+            /** Plugs */
+            plugs: number;
+            /** Parts Cost */
+            parts_cost: number;
+            one: components["schemas"]["FamilyChoice"];
+            /** Line */
+            line: string;
         };
         /**
          * Ranking
@@ -8619,6 +8685,102 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ThreadingReply"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderwayReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_alternatives_designs__design_id__alternatives_get: {
+        parameters: {
+            query: {
+                id: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AlternativesReply"];
                 };
             };
             /** @description Accepted */

@@ -7,7 +7,9 @@ import pytest
 from inkthread.core.circuits.new_device import HALVES
 from inkthread.core.document import parse_document
 from inkthread.core.document.draft import LineError
+from inkthread.core.ends.grouped import grouped_plugs
 from inkthread.core.ends.lines import connector_line, refit
+from inkthread.core.shop import EMPTY_SHOP
 from inkthread.core.typed.grammar import TypedError
 from tests.conftest import Bench
 
@@ -23,6 +25,46 @@ def ways(bench: Bench, connector: str) -> dict[str, str]:
 def controller() -> Bench:
     bench = Bench("motorsport").feed("B1 battery > F1 fuse > A1 controller 1 A > B1")
     return bench.run("B1 100 > F1 300 > tail rear breakout 500 > A1")
+
+
+def plugs() -> Bench:
+    """A controller with three sensor plugs side by side on a panel of its own."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > A1 controller 1 A > B1")
+    for n in (1, 2, 3):
+        bench.feed(f"A1.I{n} > S{n} switch > A1.N1")
+    bench.run("B1 100 > F1 300 > A1", *(f"A1 {n}00 > S{n}" for n in (4, 5, 6)))
+    for n in (1, 2, 3):
+        bench._act("connector", f"J{n} SS15 1 way at A1 1=A1.I{n}")
+    return bench
+
+
+def test_loose_plugs_are_priced_against_one_keyed_connector_and_made_one_by_a_line():
+    bench = plugs()
+    w = bench.workings()
+    found = grouped_plugs(w.document, w.catalogue, w.route, w.wire, "J1", EMPTY_SHOP)
+    assert (found.connectors, found.plugs) == (("J1", "J2", "J3"), 3)
+    assert found.one.ways >= 3
+    billed = sum(x.cost for x in w.evaluation.parts.lines if x.used_at in ("J1", "J2", "J3", "J1, J2, J3"))
+    assert found.parts_cost == pytest.approx(billed, abs=0.02)
+    bench._act("connector", found.line)
+    held = bench.plain["ends"]["connectors"]
+    assert not {"J2", "J3"} & set(held)
+    assert held["J1"]["family"] == found.one.family
+    at = {r: e["connector"] for r, e in bench.plain["ends"]["pinout"].items()}
+    assert {at[f"A1.I{n}"] for n in (1, 2, 3)} == {"J1"}
+    bench.evaluate()
+
+
+def test_a_plug_that_lies_alone_is_left_alone():
+    w = plugs().workings()
+    assert grouped_plugs(w.document, w.catalogue, w.route, w.wire, "S1", EMPTY_SHOP) is None
+    assert grouped_plugs(w.document, w.catalogue, w.route, w.wire, "A1", EMPTY_SHOP) is None
+
+
+@pytest.mark.parametrize("line", ["J1 takes", "J1 takes J1", "J1 takes J9", "J1 takes J2 J9"])
+def test_what_is_no_connector_is_not_taken(line):
+    with pytest.raises(LineError):
+        plugs()._act("connector", line)
 
 
 def test_a_connector_is_typed_with_all_that_is_said_of_it():

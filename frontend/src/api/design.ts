@@ -381,6 +381,13 @@ export function useThreading(circuit: string) {
   );
 }
 
+/** What else a relay, a fuse or a breaker may be made as. */
+export function useAlternatives(device: string) {
+  return useLongStudy<Schemas["AlternativesReply"]>("alternatives", device, (id, signal) =>
+    client.GET("/api/designs/{design_id}/alternatives", { params: { path: { design_id: id }, query: { id: device } }, signal }),
+  );
+}
+
 export function useSection(branch: string) {
   return useStudy("section", branch, (id) =>
     client.GET("/api/designs/{design_id}/section", { params: { path: { design_id: id }, query: { id: branch } } }),

@@ -24,6 +24,7 @@ from inkthread.core.document.complete import complete
 from inkthread.core.document.load import pointer
 from inkthread.core.ends.adjacent import propose, standing
 from inkthread.core.ends.detail import end_detail
+from inkthread.core.ends.grouped import grouped_plugs
 from inkthread.core.ends.mating import Half, fit_half, half_in_words, mating_half, taken_off
 from inkthread.core.ends.pinout import RULES, PinoutError, clear, give_out, swap
 from inkthread.core.ends.rank import rank_families
@@ -355,7 +356,9 @@ def get_choices(path: DesignPath, query: OfConnector) -> Response:
     if query.id not in w.document.ends.connectors:
         return _no_connector(query.id)
     ranking = rank_families(w.document, w.catalogue, w.route, w.wire, query.id, workshop().bench)
-    return json_reply(ChoicesReply, ChoicesReply.model_construct(version=stored.version, ranking=ranking))
+    plugs = grouped_plugs(w.document, w.catalogue, w.route, w.wire, query.id, workshop().bench)
+    made = ChoicesReply.model_construct(version=stored.version, ranking=ranking, grouped=plugs)
+    return json_reply(ChoicesReply, made)
 
 
 @view("get", "/designs/<design_id>/ends/neighbours", {200: StandingReply})

@@ -8,6 +8,7 @@ from pydantic import BaseModel, Field
 
 from inkthread.core.ends.adjacent import Proposal, Standing
 from inkthread.core.ends.detail import EndDetail
+from inkthread.core.ends.grouped import Grouped
 from inkthread.core.ends.rank import Ranking
 from inkthread.web.schemas import REPLY
 
@@ -214,6 +215,7 @@ class ChoicesReply(BaseModel):
     model_config = REPLY
     version: int
     ranking: Ranking
+    grouped: Grouped | None
 
 
 class StandingReply(BaseModel):

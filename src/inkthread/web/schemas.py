@@ -7,6 +7,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 from inkthread.core.acts import ActName
+from inkthread.core.alternatives import Alternative
 from inkthread.core.circuits import Schematic, SourceGroup
 from inkthread.core.circuits.paste import PasteColumn, PasteLine
 from inkthread.core.compare import FamilyCost, FutureCost, Headroom, ThreadingCost
@@ -341,6 +342,20 @@ class ThreadingReply(BaseModel):
     model_config = REPLY
     version: int
     ways: list[ThreadingCost]
+
+
+class OfDevice(BaseModel):
+    """Which device."""
+
+    id: str = Field(max_length=40)
+
+
+class AlternativesReply(BaseModel):
+    """What a relay or a fuse may be made as, side by side."""
+
+    model_config = REPLY
+    version: int
+    ways: list[Alternative]
 
 
 class OfBranch(BaseModel):

@@ -16,6 +16,7 @@ from inkthread.exchange import csv_text
 from inkthread.storage import StoredDesign
 from inkthread.web.problems import problem
 from inkthread.web.schemas import (
+    AlternativesReply,
     CsvPath,
     DesignPath,
     FamiliesReply,
@@ -24,6 +25,7 @@ from inkthread.web.schemas import (
     LoadsReply,
     OfBranch,
     OfCircuit,
+    OfDevice,
     ProblemDetails,
     ReckoningQuery,
     ReckoningReply,
@@ -111,6 +113,20 @@ def get_threading(path: DesignPath, query: OfCircuit) -> Response:
         path,
         "threading",
         lambda version, ways: ThreadingReply.model_construct(version=version, ways=list(ways)),
+        query.id,
+    )
+
+
+@view("get", "/designs/<design_id>/alternatives", {200: AlternativesReply, **_UNDERWAY})
+def get_alternatives(path: DesignPath, query: OfDevice) -> Response:
+    """What else a relay, a fuse or a breaker may be made as, side by side; nothing for other devices."""
+    circuits = workshop().shelf.get(path.design_id).document.get("circuits", {})
+    if query.id not in circuits.get("devices", {}):
+        return problem(404, "No such device", f"There is no device {query.id!r} in this harness.")
+    return _study(
+        path,
+        "alternatives",
+        lambda version, ways: AlternativesReply.model_construct(version=version, ways=list(ways)),
         query.id,
     )
 

@@ -14,6 +14,7 @@ from typing import Any
 
 from pydantic_core import from_json
 
+from inkthread.core.alternatives import alternatives
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.compare import Tell, compare_families, compare_threading, future_cost, headroom
 from inkthread.core.document import DocumentError, parse_document
@@ -31,6 +32,7 @@ def _families(w: Workings, _of: str, tell: Tell) -> Any:
 
 
 STUDIES: dict[str, Callable[[Workings, str, Tell], Any]] = {
+    "alternatives": lambda w, of, tell: alternatives(w, of, tell),
     "families": _families,
     "future": lambda w, _of, _tell: future_cost(w),
     "headroom": lambda w, _of, tell: headroom(w, tell),

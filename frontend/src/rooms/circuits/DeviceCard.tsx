@@ -1,12 +1,12 @@
 import { useMemo, useState, type ReactNode } from "react";
-import { pointer, type HarnessDocument } from "../../api/client";
-import { useDesign, useLibrary } from "../../api/design";
+import { pointer, type HarnessDocument, type Operation } from "../../api/client";
+import { useAlternatives, useDesign, useLibrary } from "../../api/design";
 import { Fields } from "../../components/Fields";
 import { Grid, type Column } from "../../components/Grid";
 import { useSay } from "../../components/Notice";
 import { Sheet } from "../../components/Room";
 import { TypedField } from "../../components/TypedField";
-import { amperes, inOrder, nextOrder, words } from "../../format";
+import { amperes, inOrder, nextOrder, trim, words } from "../../format";
 import { DEVICE, LOAD, LOAD_PEAKS, moments, PATH_KINDS, PIN_DATA, pathFields, ROLES, SENSOR, STRUCTURE } from "./specs";
 
 type Device = HarnessDocument["circuits"]["devices"][string];
@@ -118,6 +118,11 @@ export function DeviceCard({ device: id }: { device: string }) {
       {paths.map(([path, p]) => (
         <PathLine key={path} device={id} path={path} inner={p} onWhy={() => askWhy("fuse", `${id}.${path}`)} />
       ))}
+      {paths.some(([, p]) => ["relay", "contactor", "fuse", "breaker"].includes(p.kind)) && (
+        <More title="What else it may be made as">
+          <Alternatives device={id} />
+        </More>
+      )}
       <Keep key={device.kind} device={id} />
       {Object.keys(device.pins).length > 1 && (
         <More title="Add a path for current inside it">
@@ -125,6 +130,49 @@ export function DeviceCard({ device: id }: { device: string }) {
         </More>
       )}
     </Sheet>
+  );
+}
+
+/** A relay's bases and terminals, a fuse and a breaker: what each costs, weighs and asks for, and how it is taken. */
+function Alternatives({ device }: { device: string }) {
+  const { edit } = useDesign();
+  const { data, error } = useAlternatives(device);
+  const [problem, setProblem] = useState<string | null>(null);
+  if (error) return <p className="text-madder">{error.message}</p>;
+  if (!data) return <p className="text-second">Working each out ...</p>;
+  if (data.ways.length === 0) return <p className="text-second">Nothing else is known that it may be made as.</p>;
+  const more = (value: number, digits: number) => (Math.abs(value) < 0.5 * 10 ** -digits ? "–" : `${value > 0 ? "+" : "−"}${trim(Math.abs(value), digits)}`);
+  return (
+    <>
+      {problem && (
+        <p role="alert" className="text-madder">
+          {problem}
+        </p>
+      )}
+      <ul>
+        {data.ways.map((w) => (
+          <li key={w.name} className="border-b border-faint py-1.5">
+            <div className="flex items-baseline justify-between gap-2">
+              <strong>{w.name}</strong>
+              {w.chosen ? (
+                <span className="text-second">as it is now</span>
+              ) : (
+                <button className="quiet" onClick={() => void edit(w.operations as Operation[], `${device} as ${w.name.split(",")[0]}`).then((p) => setProblem(p ? p.detail : null))}>
+                  make it so
+                </button>
+              )}
+            </div>
+            {!w.chosen && (
+              <p className="font-figures text-[13px]">
+                cost {more(w.cost, 2)}, {more(w.grams, 1)} g, tools {more(w.tooling, 0)}, joints to make {more(w.joints, 0)}
+                {w.stops > 0 && <span className="text-madder">, stops +{w.stops}</span>}
+              </p>
+            )}
+            {w.words.length > 0 && <p className="text-[13px] text-second">{w.words.join("; ")}</p>}
+          </li>
+        ))}
+      </ul>
+    </>
   );
 }
 

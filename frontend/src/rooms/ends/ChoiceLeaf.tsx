@@ -19,7 +19,7 @@ type Sort = keyof typeof SORTS;
 
 /** Every family tried on all wires of this connector, ranked; those that would not do, with the reason. */
 export function ChoiceLeaf({ id }: { id: string }) {
-  const { design } = useDesign();
+  const { design, act } = useDesign();
   const { mate } = usePinout();
   const { data, error, isFetching } = useChoices(id);
   const [problem, setProblem] = useState<string | null>(null);
@@ -43,6 +43,16 @@ export function ChoiceLeaf({ id }: { id: string }) {
       {problem && (
         <p role="alert" className="mb-2 text-madder">
           {problem}
+        </p>
+      )}
+      {data.grouped && (
+        <p className="mb-4 max-w-[96ch] border-l-2 border-rule pl-3">
+          <strong className="font-figures">{data.grouped.connectors.join(", ")}</strong> lie together: {data.grouped.plugs} plugs for <strong className="font-figures">{data.grouped.parts_cost.toFixed(2)}</strong>, any of which can be swapped with its like. All of it
+          in one <strong className="font-figures">{data.grouped.one.family}</strong> of {data.grouped.one.ways} ways: <strong className="font-figures">{data.grouped.one.parts_cost.toFixed(2)}</strong>
+          {data.grouped.one.tooling_cost > 0 && `, and ${data.grouped.one.tooling_cost.toFixed(0)} for tools`}.{" "}
+          <button className="quiet" onClick={() => void act("connector", data.grouped?.line ?? "").then((p) => setProblem(p ? p.detail : null))}>
+            make them one
+          </button>
         </p>
       )}
       <table className="mb-5 w-full text-[14.5px]" aria-label="Families that would do">

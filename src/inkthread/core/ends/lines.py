@@ -27,6 +27,8 @@ class _Said:
     fields: dict[str, Any] = field(default_factory=dict)
     cavities: list[tuple[str, str, Any]] = field(default_factory=list)
     """Way, device pin, and where that stands."""
+    takes: list[str] = field(default_factory=list)
+    """Connectors whose pins it takes; they go."""
 
 
 def connector_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
@@ -51,6 +53,13 @@ def connector_into(draft: Draft, catalogue: Catalogue, text: str) -> None:
         draft.put(value, "ends", "connectors", said.connector, name)
     for cavity, ref, token in said.cavities:
         _land(draft, catalogue, said.connector, cavity, ref, token)
+    pinout = draft.at("ends", "pinout")
+    for other in said.takes:
+        refs = [r for r, e in pinout.items() if e["connector"] == other]
+        for ref in sorted(refs, key=lambda r: float(pinout[r]["order"])):
+            draft.drop("ends", "pinout", ref)
+            place_pin(draft, catalogue, ref, said.connector)
+        forget_connector(draft, other)
 
 
 def _read(draft: Draft, catalogue: Catalogue, text: str) -> _Said:
@@ -135,6 +144,16 @@ def _word(
             raise TypedError(f"There is no connector {other!r} to {low}.", *at)
         said.fields["meets" if low == "meets" else "same_as"] = other
         return 1
+    elif low == "takes":
+        connectors = draft.at("ends", "connectors")
+        for part in after:
+            other = str(part.children[0]) if getattr(part, "data", "") == "word" else ""
+            if other not in connectors or other == said.connector:
+                break
+            said.takes.append(other)
+        if not said.takes:
+            raise TypedError("takes what? Write the connectors that it takes in: takes M2 M3.", *at)
+        return len(said.takes)
     elif low in ("on", "with", "connector", "and"):
         return 0
     else:

@@ -49,7 +49,7 @@ class FamilyChoice:
     """Parts, and tooling shared out over the harnesses made."""
     grade: Grade
     why: tuple[str, ...]
-    gauges: tuple[str, ...] = ()
+    gauges: tuple[str, ...]
     """Gauges that its wires would have with it, thinnest first."""
 
 

@@ -1,0 +1,154 @@
+"""What else a relay or a fuse may be made as: the whole harness worked out with each, side by side."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from typing import Any
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.document import dump_document, parse_document
+from inkthread.core.document.draft import LineError
+from inkthread.core.document.load import pointer
+from inkthread.core.document.values import PROTECTIVE, PathKind
+from inkthread.core.ends.lines import connector_line
+from inkthread.core.evaluate import Workings
+
+Tell = Callable[[float], None]
+
+_PROTECTS: tuple[PathKind, ...] = ("fuse", "breaker")
+_RELAY_ENDS: tuple[tuple[str, str], ...] = (
+    ("RBLK", "a base that its terminals click into"),
+    ("RBLKW", "a base bought with leads, each spliced to its wire"),
+    ("TAB63", "single push-on terminals on its tabs"),
+)
+"""Families a relay may end in, and what each is."""
+
+
+@dataclass(frozen=True, slots=True)
+class Alternative:
+    """One way of making a device. Money and mass are of one harness, less those of how it is made now."""
+
+    name: str
+    chosen: bool
+    cost: float
+    grams: float
+    tooling: float
+    """For tools that are not owned, less those asked for now."""
+    joints: int
+    """Crimps, clamps and splices to make, more or fewer than now."""
+    stops: int
+    words: tuple[str, ...]
+    operations: tuple[dict[str, Any], ...]
+    """What makes it so; none of how it is now."""
+
+
+def alternatives(now: Workings, device_id: str, tell: Tell = lambda _share: None) -> tuple[Alternative, ...]:
+    """How a relay or what protects a feed may be made; none for other devices. Raises KeyError for no such
+    device.
+    """
+    device = now.stated.circuits.devices[device_id]
+    kinds = {p.kind for p in device.paths.values()}
+    if kinds & {"relay", "contactor"}:
+        return _relay(now, device_id, tell)
+    if kinds & set(PROTECTIVE):
+        return _protection(now, device_id, tell)
+    return ()
+
+
+def _relay(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative, ...]:
+    held = list(
+        dict.fromkeys(
+            e.connector for r, e in now.stated.ends.pinout.items() if r.partition(".")[0] == device_id
+        )
+    )
+    if len(held) != 1:
+        return ()
+    plain = dump_document(now.stated)
+    family = now.stated.ends.connectors[held[0]].family
+    found = []
+    for n, (code, what) in enumerate(_RELAY_ENDS):
+        tell(n / len(_RELAY_ENDS))
+        if code == family:
+            found.append(_held_against(now, now, f"{code}, {what}", (), ()))
+            continue
+        try:
+            draft = connector_line(plain, now.catalogue, f"{held[0]} {code}")
+        except LineError:
+            continue
+        if any(x["op"] == "remove" and "/pinout/" in str(x["path"]) for x in draft.operations):
+            continue
+        made = now.otherwise(parse_document(draft.plain))
+        found.append(_held_against(now, made, f"{code}, {what}", (), tuple(draft.operations)))
+    return tuple(found)
+
+
+def _protection(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative, ...]:
+    device = now.stated.circuits.devices[device_id]
+    mine = {p: x for p, x in device.paths.items() if x.kind in PROTECTIVE}
+    kinds = {x.kind for x in mine.values()}
+    if len(kinds) != 1:
+        return ()
+    is_now = next(iter(kinds))
+    found = []
+    for n, kind in enumerate(_PROTECTS):
+        tell(n / 2)
+        made = now
+        operations: tuple[dict[str, Any], ...] = ()
+        if kind != is_now:
+            paths = {p: replace(x, kind=kind) if p in mine else x for p, x in device.paths.items()}
+            devices = {**now.stated.circuits.devices, device_id: replace(device, paths=paths)}
+            made = now.otherwise(replace(now.stated, circuits=replace(now.stated.circuits, devices=devices)))
+            base = ["circuits", "devices", device_id, "paths"]
+            operations = tuple(
+                {"op": "replace", "path": pointer([*base, p, "kind"]), "value": kind} for p in mine
+            )
+        facts = [made.circuits.fuses[f"{device_id}.{p}"] for p in mine]
+        words = tuple(dict.fromkeys(w for f in facts for w in _trips(now.catalogue, f.part, kind)))
+        name = f"{kind}{'s' if len(mine) > 1 else ''}"
+        found.append(_held_against(now, made, name, words, operations))
+    return tuple(found)
+
+
+def _trips(catalogue: Catalogue, part: Any, kind: str) -> tuple[str, ...]:
+    """When it opens and how it is shut again, in words."""
+    reset = (
+        "reset by hand once the cause is found" if kind == "breaker" else "a new fuse once the cause is found"
+    )
+    if part is None:
+        return (reset,)
+    twice = next((p for p in catalogue.curves[part.curve].points if p[0] == 200), None)
+    holds = catalogue.curves[part.curve].points[0][0]
+    opens = ""
+    if twice is not None:
+        most = f"to {twice[2]:g} s" if twice[2] is not None else "s or never"
+        opens = f"opens in {twice[1]:g} {most} at twice its rating"
+    return tuple(
+        x for x in (f"holds {holds:g} % of its rating", opens, f"breaks {part.interrupt_a:g} A", reset) if x
+    )
+
+
+def _held_against(
+    now: Workings,
+    made: Workings,
+    name: str,
+    words: tuple[str, ...],
+    operations: tuple[dict[str, Any], ...],
+) -> Alternative:
+    many = max(now.stated.brief.quantity, 1)
+
+    def joints(w: Workings) -> int:
+        return sum(not c.factory for c in w.ends.contacts.values()) + len(w.ends.splices)
+
+    parts, others = made.evaluation.parts, now.evaluation.parts
+    return Alternative(
+        name,
+        made is now,
+        round((parts.cost_total - others.cost_total) / many, 2),
+        round(parts.mass_each_g - others.mass_each_g, 1),
+        round(parts.tooling_total - others.tooling_total, 2),
+        joints(made) - joints(now),
+        made.evaluation.tally.stops - now.evaluation.tally.stops,
+        words,
+        operations,
+    )
