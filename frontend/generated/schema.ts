@@ -934,6 +934,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop/conventions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The shop's colours and ends, kept across designs. */
+        get: operations["api_get_conventions_shop_conventions_get"];
+        /** Keep the shop's colours and ends: every line of them, or none. */
+        put: operations["api_put_conventions_shop_conventions_put"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data": {
         parameters: {
             query?: never;
@@ -1374,6 +1392,12 @@ export interface components {
              * @enum {string}
              */
             units: "metric" | "inch";
+            /**
+             * Engine
+             * @default not said
+             * @enum {string}
+             */
+            engine: "not said" | "strap" | "bolted bare";
             /** Zones */
             zones: {
                 [key: string]: components["schemas"]["Zone"];
@@ -2631,7 +2655,8 @@ export interface components {
         };
         /**
          * RoleColours
-         * @description Colours of a role (the entry's key), in order of choice, set against the scheme's.
+         * @description Colours of a role, or of circuits with some words in their name (the entry's key), in order of choice,
+         *     set against the scheme's.
          */
         RoleColours: {
             /** Order */
@@ -3045,6 +3070,13 @@ export interface components {
             scheme: string | null;
             /** Role Colours */
             role_colours: {
+                [key: string]: components["schemas"]["RoleColours"];
+            };
+            /**
+             * Circuit Colours
+             * @description By words of a circuit's name. Returns and shields only where the words say so: ``horn return``.
+             */
+            circuit_colours: {
                 [key: string]: components["schemas"]["RoleColours"];
             };
             /** Fixed */
@@ -3490,7 +3522,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "pattern" | "connector" | "copy_connector" | "move_pins" | "rename" | "insert_point" | "merge_point" | "rehang" | "take_out_device" | "take_out_connector" | "take_out_branch" | "take_out_zone";
+            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "pattern" | "connector" | "copy_connector" | "move_pins" | "rename" | "house_colours" | "insert_point" | "merge_point" | "rehang" | "take_out_device" | "take_out_connector" | "take_out_branch" | "take_out_zone";
             /**
              * Text
              * @default
@@ -4910,6 +4942,22 @@ export interface components {
             left: number;
             /** Refill */
             refill: number;
+        };
+        /**
+         * ConventionsReply
+         * @description What the shop always does, as typed lines.
+         */
+        ConventionsReply: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * ConventionsBody
+         * @description Lines like ``colours "fuel pump": OG/BK`` and ``ends three-wire sensor: SS15``.
+         */
+        ConventionsBody: {
+            /** Text */
+            text: string;
         };
         /**
          * DataReply
@@ -11806,6 +11854,203 @@ export interface operations {
             };
             /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_conventions_shop_conventions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConventionsReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_put_conventions_shop_conventions_put: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConventionsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConventionsReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -505,6 +505,7 @@ SCENARIOS = {
     "loop-near-instrument": by_compass,
     "data-crossed": crossed,
     "ignition-in-low-voltage": ignition,
+    "engine-bond-not-said": distributor,
     "lead-end-elsewhere": lambda: distributor().set("ends/connectors/X1-2/family", "IGN8"),
     "both-ends-made": lambda: made_at(made_at(distributor(), "X1.2", "IG8-CM"), "X3.1", "IG8-M"),
     "ignition-in-primary": lambda: primary(ignition()),

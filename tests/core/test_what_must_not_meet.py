@@ -43,6 +43,17 @@ def test_an_ignition_lead_is_made_of_ignition_lead_unless_somebody_says_otherwis
     assert severity(primary(ignition()), "ignition-in-primary") == ["stop"]
 
 
+@pytest.mark.parametrize("how", ["strap", "bolted bare"])
+def test_how_an_engine_is_joined_to_its_frame_is_asked_for(how):
+    """Common practice, no source: a starter's current finds its way home through whatever conducts."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse 200 A > M1 starter motor 120 A > B1")
+    bench.run("B1 100 > F1 500 > M1")
+    assert severity(bench, "engine-bond-not-said") == ["consider"]
+    assert severity(bench.set("brief/engine", how), "engine-bond-not-said") == []
+    without = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 500 > M1")
+    assert severity(without, "engine-bond-not-said") == []
+
+
 def test_kilovolts_are_kept_out_of_low_voltage_connectors():
     assert set(severity(ignition(), "ignition-in-low-voltage")) == {"stop"}
     own = ignition()

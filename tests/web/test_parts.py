@@ -338,3 +338,25 @@ def test_a_pattern_of_ones_own_is_kept_taken_out_and_put_back(client):
     assert (refused.status_code, "wobbly" in refused.json["detail"]) == (422, True)
     assert client.post("/api/shop/patterns", json={**body, "label": "7"}).status_code == 422
     assert client.delete("/api/shop/patterns/nothing").status_code == 404
+
+
+def test_the_shops_conventions_are_kept_and_a_new_harness_begins_with_them(client):
+    assert client.get("/api/shop/conventions").json == {"text": ""}
+    refused = client.put("/api/shop/conventions", json={"text": "colours supply: VT\npaint it"})
+    assert refused.status_code == 422
+    assert "Line 2" in refused.json["detail"]
+    lines = 'colours supply: VT\ncolours "horn": OG\nends fan: SS15'
+    assert client.put("/api/shop/conventions", json={"text": lines}).json == {"text": lines}
+    made = client.post("/api/designs", json={"name": "cart", "practice": "vehicle"}).json
+    assert made["document"]["wire"]["role_colours"]["supply"]["colours"] == "VT"
+    fan = client.post(
+        f"/api/designs/{made['id']}/acts",
+        json={"act": "feed", "text": "M1 fan 2 A"},
+        headers={"If-Match": "*"},
+    ).json
+    assert fan["document"]["ends"]["connectors"]["M1"]["family"] == "SS15"
+    stands = client.get("/api/designs/larkspur").json
+    assert "horn" not in stands["document"]["wire"]["circuit_colours"]
+    took = client.post("/api/designs/larkspur/acts", json={"act": "house_colours", "text": ""}).json
+    assert took["document"]["wire"]["circuit_colours"]["horn"]["colours"] == "OG"
+    client.put("/api/shop/conventions", json={"text": ""})

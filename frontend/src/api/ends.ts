@@ -60,6 +60,10 @@ export function useTools() {
   return useQuery({ queryKey: ["tools"], queryFn: () => answered(client.GET("/api/shop/tools")) });
 }
 
+export function useConventions() {
+  return useQuery({ queryKey: ["conventions"], queryFn: () => answered(client.GET("/api/shop/conventions")) });
+}
+
 export type StockEntry = Schemas["StockItem"];
 
 export function useStock() {
@@ -112,6 +116,7 @@ export function useShop() {
       putBack: (kind: OwnKind, code: string) => done("own", client.POST("/api/shop/parts/restore", { params: { query: { kind, code } } })),
       own: (code: string, body: Schemas["ToolBody"]) => done("tools", client.PUT("/api/shop/tools", { params: { query: { code } }, body })),
       giveUp: (code: string) => done("tools", client.DELETE("/api/shop/tools", { params: { query: { code } } })),
+      agree: (text: string) => done("conventions", client.PUT("/api/shop/conventions", { body: { text } })),
       prove: (body: Schemas["NestBody"]) => done("tools", client.PUT("/api/shop/nests", { body })),
     };
   }, [cache]);

@@ -3,6 +3,7 @@ import { Link, useParams } from "react-router";
 import { useOwn, useShop, useTools, type ToolItem } from "../api/ends";
 import { Leaves } from "../components/Leaves";
 import { useSay } from "../components/Notice";
+import { ConventionsLeaf } from "./ConventionsLeaf";
 import { FindLeaf } from "./FindLeaf";
 import { OwnFamily } from "./OwnFamily";
 import { StockLeaf } from "./StockLeaf";
@@ -12,6 +13,7 @@ const LEAVES = [
   ["tools", "Tools"],
   ["stock", "At hand"],
   ["own", "Parts of your own"],
+  ["conventions", "Conventions"],
 ] as const;
 
 /** Parts and tools: what there is, what answers a need, what is yours. */
@@ -28,7 +30,7 @@ export function Drawers() {
       <div className="mt-3">
         <Leaves room="the drawers" base="/drawers" leaves={LEAVES} />
       </div>
-      {leaf === "tools" ? <ToolsLeaf /> : leaf === "stock" ? <StockLeaf /> : leaf === "own" ? <OwnLeaf /> : <FindLeaf />}
+      {leaf === "tools" ? <ToolsLeaf /> : leaf === "stock" ? <StockLeaf /> : leaf === "conventions" ? <ConventionsLeaf /> : leaf === "own" ? <OwnLeaf /> : <FindLeaf />}
     </main>
   );
 }

@@ -11,6 +11,7 @@ from inkthread.core.circuits.joining import forget_circuit
 from inkthread.core.circuits.new_device import place_pin
 from inkthread.core.circuits.patterns import pattern_into
 from inkthread.core.circuits.statements import circuits_line
+from inkthread.core.conventions import colours_into
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, copied, free_id, next_order
 from inkthread.core.document.values import HIDDEN
@@ -36,6 +37,7 @@ ActName = Literal[
     "copy_connector",
     "move_pins",
     "rename",
+    "house_colours",
     "insert_point",
     "merge_point",
     "rehang",
@@ -57,7 +59,8 @@ def act_operations(
     ``zone``: a new zone, its name, perhaps how hot its air gets and what else is so there. ``zone_is``: all
     that is so in the zone ``about``. ``pattern``: lines with their devices numbered on. ``connector``: a
     connector put in or changed. ``copy_connector``: one more like ``about``. ``move_pins``: pins to the
-    connector ``about``. ``rename``: the thing ``about``, as ``devices/M1``, gets another id everywhere.
+    connector ``about``. ``house_colours``: the colours of the shop's conventions.
+    ``rename``: the thing ``about``, as ``devices/M1``, gets another id everywhere.
     ``insert_point``: a point on the branch ``about``. ``merge_point``: the two branches at the point
     ``about`` become one. ``rehang``: the branch ``about`` on another point. ``take_out_...``: the thing
     ``about`` with all that names it.
@@ -88,6 +91,8 @@ def _operations(
         return move_pins(plain, catalogue, about, text).operations
     if act == "take_out_connector":
         return take_out_connector(plain, about).operations
+    if act == "house_colours":
+        return _house_colours(plain, catalogue)
     if act == "rename":
         what, _, old = about.partition("/")
         return rename(plain, what, old, text).operations
@@ -190,6 +195,14 @@ def _zone_is(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str)
     for field, value in read_conditions(text, catalogue.fluids).items():
         if zone.get(field, SAID_OF_ZONES.get(field)) != value:
             draft.put(value, "brief", "zones", about, field)
+    return draft.operations
+
+
+def _house_colours(plain: dict[str, Any], catalogue: Catalogue) -> list[dict[str, Any]]:
+    if not catalogue.conventions:
+        raise LineError("The shop has no colours of its own yet. Say them in the drawers, under Conventions.")
+    draft = Draft(plain)
+    colours_into(draft, catalogue)
     return draft.operations
 
 

@@ -18,7 +18,16 @@ from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
 from inkthread.storage.database import copy_online, open_database
-from inkthread.storage.models import DesignRow, KindRow, NestRow, PartRow, PatternRow, StockRow, ToolRow
+from inkthread.storage.models import (
+    ConventionsRow,
+    DesignRow,
+    KindRow,
+    NestRow,
+    PartRow,
+    PatternRow,
+    StockRow,
+    ToolRow,
+)
 from inkthread.storage.shelf import Shelf, StoredDesign
 from inkthread.storage.trouble import trouble_of
 
@@ -213,7 +222,7 @@ def bring_in(shelf: Shelf, source: Engine, here: Engine) -> int:
             shelf.take_in(source, item.id, anew=True)
         brought += 1
     with Session(source) as theirs, Session(here) as ours:
-        for table in (KindRow, PatternRow, PartRow, StockRow, ToolRow, NestRow):
+        for table in (ConventionsRow, KindRow, PatternRow, PartRow, StockRow, ToolRow, NestRow):
             for row in theirs.scalars(select(table)):
                 known = tuple(getattr(row, c.name) for c in table.__table__.primary_key)
                 if ours.get(table, known) is None:

@@ -122,6 +122,12 @@ class StockRow(KeptRow):
     __tablename__ = "stock"
 
 
+class ConventionsRow(KeptRow):
+    """What the shop always does: one row of typed lines."""
+
+    __tablename__ = "conventions"
+
+
 class PartRow(Base):
     """A part of the shop's own: a connector family, a tool, a splice, a wire."""
 

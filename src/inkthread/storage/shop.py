@@ -10,6 +10,7 @@ from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
 from inkthread.storage.models import (
+    ConventionsRow,
     KeptRow,
     KindRow,
     NestRow,
@@ -19,6 +20,8 @@ from inkthread.storage.models import (
     ToolRow,
     utc_now,
 )
+
+_HERE = "here"
 
 
 class NotInShop(LookupError):
@@ -63,6 +66,14 @@ class Shop:
     def restore_pattern(self, pattern_id: str) -> None:
         """Put a pattern back that was taken out. Raises NotInShop."""
         self._mark(PatternRow, pattern_id, None)
+
+    def conventions(self) -> str:
+        """Typed lines of what the shop always does; empty where nothing is said."""
+        return str(self._held(ConventionsRow).get(_HERE, {}).get("text", ""))
+
+    def keep_conventions(self, text: str) -> None:
+        """Keep the shop's conventions, in place of those before."""
+        self._keep(ConventionsRow, _HERE, {"text": text})
 
     def stock(self) -> dict[str, dict[str, Any]]:
         """Parts at hand, oldest entry first."""

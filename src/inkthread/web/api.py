@@ -12,8 +12,10 @@ from flask import Flask, Response, current_app, request
 
 from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of, put_into
 from inkthread.core.circuits.kinds import kind_from_device
+from inkthread.core.conventions import colours_into
 from inkthread.core.document import DocumentError, Problem, dump_document, parse_document, parse_document_text
 from inkthread.core.document.complete import complete
+from inkthread.core.document.draft import Draft
 from inkthread.core.document.starter import new_document, practices
 from inkthread.core.document.values import Units
 from inkthread.core.evaluate import Tally
@@ -373,7 +375,9 @@ def post_design(body: NewDesign) -> Response:
     else:
         if not body.name.strip():
             raise DocumentError([Problem("/name", "The harness has no name.", "Type a name.")])
-        plain = new_document(body.name.strip(), body.practice)
+        draft = Draft(new_document(body.name.strip(), body.practice))
+        colours_into(draft, shop.catalogue)
+        plain = draft.plain
     return reply(shop.shelf.create(plain), 201)
 
 

@@ -8,6 +8,7 @@ from typing import Any
 from flask import Response
 from pydantic import BaseModel, Field
 
+from inkthread.core.conventions import read_conventions
 from inkthread.core.parts import Coverage, StockEntry, cover, known_parts, stock_lines
 from inkthread.web.schemas import REPLY, DesignPath
 from inkthread.web.studies_api import now
@@ -113,3 +114,32 @@ def get_coverage(path: DesignPath) -> Response:
     entries = [_entry(data) for data in workshop().shop.stock().values()]
     coverage = cover(w.catalogue, w.evaluation.parts.lines, entries)
     return json_reply(CoverageReply, CoverageReply.model_construct(version=stored.version, coverage=coverage))
+
+
+class ConventionsBody(BaseModel):
+    """Lines like ``colours "fuel pump": OG/BK`` and ``ends three-wire sensor: SS15``."""
+
+    text: str = Field(max_length=20_000)
+
+
+class ConventionsReply(BaseModel):
+    """What the shop always does, as typed lines."""
+
+    model_config = REPLY
+    text: str
+
+
+@view("get", "/shop/conventions", {200: ConventionsReply})
+def get_conventions() -> Response:
+    """The shop's colours and ends, kept across designs."""
+    return json_reply(ConventionsReply, ConventionsReply(text=workshop().shop.conventions()))
+
+
+@view("put", "/shop/conventions", {200: ConventionsReply})
+def put_conventions(body: ConventionsBody) -> Response:
+    """Keep the shop's colours and ends: every line of them, or none."""
+    shop = workshop()
+    read_conventions(shop.catalogue, body.text)
+    shop.shop.keep_conventions(body.text)
+    shop.stock_up()
+    return get_conventions()

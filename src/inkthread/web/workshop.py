@@ -8,6 +8,7 @@ import pickle
 import threading
 from collections import OrderedDict
 from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import asdict, replace
 from typing import Any
 
@@ -16,9 +17,11 @@ from pydantic import TypeAdapter, ValidationError
 import inkthread
 from inkthread.core.catalogue import Catalogue, DeviceKind
 from inkthread.core.catalogue.own import OwnParts, own_parts, with_own
+from inkthread.core.conventions import Conventions, read_conventions, with_conventions
 from inkthread.core.document import Document, DocumentError, Problem, parse_document
 from inkthread.core.document.again import read_again
 from inkthread.core.document.against_catalogue import require_known_parts
+from inkthread.core.document.draft import LineError
 from inkthread.core.evaluate import Workings, work_out
 from inkthread.core.shop import EMPTY_SHOP, OwnedTool, ProvenNest
 from inkthread.core.shop import Shop as CoreShop
@@ -107,7 +110,7 @@ class Workshop:
         self.stock_up()
 
     def stock_up(self) -> None:
-        """Read what the shop holds anew: own kinds and parts, tools owned, nests proven."""
+        """Read what the shop holds anew: own kinds and parts, tools owned, nests proven, conventions."""
         kinds = _own_kinds(self.shop.kinds())
         held = self.shop.parts()
         self.own = own_parts(held)
@@ -116,15 +119,25 @@ class Workshop:
             {t["code"]: OwnedTool(**t) for t in tools},
             {(n["contact"], n["wire"]): ProvenNest(**n) for n in nests},
         )
-        state = json.dumps([held, tools, nests], sort_keys=True).encode()
-        stamp = hashlib.sha256(state).hexdigest()[:6] if held or tools or nests else ""
+        said = self.shop.conventions()
+        state = json.dumps([held, tools, nests, said], sort_keys=True).encode()
+        stamp = hashlib.sha256(state).hexdigest()[:6] if held or tools or nests or said else ""
         stocked = with_own(self._shipped, self.own, "")
-        self.catalogue = replace(
-            stocked, version=self._shipped.version + stamp, kinds={**kinds, **stocked.kinds}
-        )
+        stocked = replace(stocked, version=self._shipped.version + stamp, kinds={**kinds, **stocked.kinds})
+        self.catalogue = with_conventions(stocked, self._conventions(stocked, said))
         self._kept.clear()
         self.replies.clear()
         self._packed.clear()
+
+    @staticmethod
+    def _conventions(catalogue: Catalogue, said: str) -> Conventions:
+        """What of the shop's conventions can be kept to: lines that name what has gone are passed over."""
+        lines = []
+        for line in said.splitlines():
+            with suppress(LineError):
+                read_conventions(catalogue, line)
+                lines.append(line)
+        return read_conventions(catalogue, "\n".join(lines))
 
     def beside(self, work: Callable[[], None]) -> threading.Thread:
         """The one thread that works beside the requests; begun with this work where it has none."""

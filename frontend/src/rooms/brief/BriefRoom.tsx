@@ -42,6 +42,9 @@ const JOBS = [
   { value: "trial lead", label: "trial lead, to prove a place" },
 ];
 
+/** Kinds of device that an engine carries. */
+const ENGINE = new Set(["starter", "alternator", "plug", "distributor", "injector"]);
+
 const LEAVES = [
   ["", "What is made"],
   ["text", "As text"],
@@ -68,6 +71,7 @@ function WhatIsMade() {
   const set = (field: string, value: unknown, label: string) =>
     edit([{ op: "replace", path: pointer("brief", field), value }], label);
   const family = design.document.wire.family;
+  const engine = brief.engine !== "not said" || Object.values(design.document.circuits.devices).some((d) => ENGINE.has(d.kind));
   const preset = design.evaluation.brief.family;
   return (
     <Room
@@ -107,6 +111,19 @@ function WhatIsMade() {
           onCommit={(v) => set("job", v, `a ${v}`)}
           hint="What must meet an old harness is asked how its mates, colours and pins are known."
         />
+        {engine && (
+          <ChoiceField
+            label="Engine to frame"
+            value={brief.engine}
+            choices={[
+              { value: "not said", label: "not said" },
+              { value: "strap", label: "by a strap" },
+              { value: "bolted bare", label: "bolted, metal on bare metal" },
+            ]}
+            onCommit={(v) => set("engine", v, `engine to frame: ${v}`)}
+            hint="How starter and charging current come home."
+          />
+        )}
         <ChoiceField
           label="Practice"
           value={brief.practice}

@@ -157,7 +157,7 @@ function Alternatives({ device }: { device: string }) {
               {w.chosen ? (
                 <span className="text-second">as it is now</span>
               ) : (
-                <button className="quiet" onClick={() => void edit(w.operations as Operation[], `${device} as ${w.name.split(",")[0]}`).then((p) => setProblem(p ? p.detail : null))}>
+                <button className="quiet whitespace-nowrap" onClick={() => void edit(w.operations as Operation[], `${device} as ${w.name.split(",")[0]}`).then((p) => setProblem(p ? p.detail : null))}>
                   make it so
                 </button>
               )}

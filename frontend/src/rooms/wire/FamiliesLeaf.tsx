@@ -121,7 +121,47 @@ function RoleColours() {
   return (
     <div className="max-w-[720px]">
       <Grid label="Colours by role" rows={[...ROLES]} columns={columns} rowKey={(r) => r} />
+      <CircuitColours />
     </div>
+  );
+}
+
+const COLOURS: FieldSpec[] = [{ key: "colours", label: "Colours, first choice first", kind: "text", width: "minmax(180px,1fr)" }];
+
+/** Colours by words of a circuit's name; the shop's own can be taken as they are kept in the drawers. */
+function CircuitColours() {
+  const { design, edit, act } = useDesign();
+  const named = design.document.wire.circuit_colours;
+  const [problem, setProblem] = useState("");
+  return (
+    <>
+      <EntryGrid
+        label="Colours by circuit"
+        at={["wire", "circuit_colours"]}
+        entries={named}
+        idHead="Circuits named"
+        specs={COLOURS}
+        onNew={{
+          prompt: "new: words of a name, and colours, like fuel pump: OG/BK",
+          commit: (typed) => {
+            const [words = "", colours = ""] = typed.split(":");
+            const key = words.trim().toLowerCase();
+            return edit([{ op: "add", path: pointer("wire", "circuit_colours", key), value: { order: nextOrder(named), colours: colours.trim().toUpperCase() } }], `${key} in ${colours.trim()}`);
+          },
+        }}
+      />
+      <p className="mt-1 text-[14px] text-second">
+        <button className="quiet" onClick={() => void act("house_colours", "").then((p) => setProblem(p ? p.detail : ""))}>
+          take the shop's colours
+        </button>{" "}
+        as the drawers keep them
+        {problem && (
+          <span role="alert" className="block text-madder">
+            {problem}
+          </span>
+        )}
+      </p>
+    </>
   );
 }
 

@@ -347,6 +347,8 @@ class DeviceKind:
     load: tuple[str, str] | None
     """(supply pin, return pin) of its load, if it has one."""
     connector: str
+    ways: tuple[tuple[str, str], ...] = ()
+    """(pin, way) by the shop's convention; as the housing has them where none is said."""
     structure: bool = False
     stud: str | None = None
     load_kind: str = "constant current"
@@ -424,6 +426,8 @@ class Catalogue:
     pull: dict[str, PullTable] = field(default_factory=dict)
     sources: dict[str, str] = field(default_factory=dict)
     patterns: dict[str, Pattern] = field(default_factory=dict)
+    conventions: tuple[str, ...] = ()
+    """The shop's colours, as typed lines."""
 
     @property
     def fluids(self) -> frozenset[str]:

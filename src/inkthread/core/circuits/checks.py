@@ -47,6 +47,7 @@ def find_in_circuits(
     _duties(document, book)
     _parallel_sources(document, result, book)
     _structure(document, result, book)
+    _engine(document, book)
     _fuses(document, catalogue, result, book)
     _switches(document, catalogue, result, book)
     _kills(document, net, result, book)
@@ -291,6 +292,26 @@ def _device_loops(document: Document, net: Network, book: FindingBook) -> None:
                 state[other] = 1
                 devices.append(device_id)
                 trail.append((other, iter(onward.get(other, ()))))
+
+
+_ON_ENGINE = ("starter", "alternator", "plug", "distributor", "injector")
+"""Kinds of device that an engine carries."""
+
+
+def _engine(document: Document, book: FindingBook) -> None:
+    """An engine of which nobody says how it is joined to the frame."""
+    if document.brief.engine != "not said":
+        return
+    carried = [d for d, x in document.circuits.devices.items() if x.kind in _ON_ENGINE]
+    if not carried:
+        return
+    path = pointer(["brief", "engine"])
+    book.add(
+        "engine-bond-not-said",
+        *(Place("circuits", "device", d) for d in carried[:6]),
+        mechanical=("It has its strap.", ({"op": "replace", "path": path, "value": "strap"},)),
+        devices=list_in_words([named(document, d) for d in carried[:4]]),
+    )
 
 
 def _structure(document: Document, result: CircuitsResult, book: FindingBook) -> None:

@@ -125,14 +125,22 @@ def _add_connector(
     count = sum(p.role != "ignition" for p in kind.pins) or len(kind.pins)
     ways = next((h.ways for h in family.housings if h.ways >= count), family.housings[-1].ways)
     ways = same.ways if same is not None else ways
+    # A shop's convention holds for the family that it names.
+    agreed = dict(kind.ways) if family.code == kind.connector else {}
+    if agreed:
+        able = (
+            h for h in family.housings if h.ways >= count and set(agreed.values()) <= h.face.cavities.keys()
+        )
+        ways = next((h.ways for h in able), ways)
     # Sockets on leads: the shell that carries them, the plug where either may.
     halves = [s for s in ("plug", "receptacle") if family.gender_for(s) in (None, "socket")]
     shell = "none" if family.loose else halves[0] if halves else "plug"
     towers = family.group == "ignition" and len(kind.pins) > 1
     if not towers:
         put_connector(draft, connector_id, family, ways, shell, stud=kind.stud)
-    for pin in kind.pins if pins else ():
-        wanted = pin.id if same is not None else None
+    # Those with a way of their own first: the others take what is left.
+    for pin in sorted(kind.pins, key=lambda p: p.id not in agreed) if pins else ():
+        wanted = agreed.get(pin.id) or (pin.id if same is not None and not agreed else None)
         at = connector_id
         if pin.role == "ignition" and (towers or family.group != "ignition"):
             # Kilovolts have an end of their own.

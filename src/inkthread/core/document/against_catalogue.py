@@ -94,6 +94,10 @@ def _colours_and_rules(document: Document, catalogue: Catalogue) -> list[Problem
         for role, x in document.wire.role_colours.items()
     ]
     coloured += [
+        (["wire", "circuit_colours", named, "colours"], "/".join(x.colours.split()))
+        for named, x in document.wire.circuit_colours.items()
+    ]
+    coloured += [
         (["wire", "fixed", key, "colour"], f.colour) for key, f in document.wire.fixed.items() if f.colour
     ]
     for path, codes in coloured:

@@ -101,7 +101,9 @@ class Allowed:
 
 @dataclass(frozen=True, slots=True)
 class RoleColours:
-    """Colours of a role (the entry's key), in order of choice, set against the scheme's."""
+    """Colours of a role, or of circuits with some words in their name (the entry's key), in order of choice,
+    set against the scheme's.
+    """
 
     __pydantic_config__ = STRICT
     order: Order
@@ -126,6 +128,8 @@ class WireChoices:
     scheme: Name | None = None
     """Colour scheme; the practice's when absent."""
     role_colours: Entries[Id, RoleColours] = field(default_factory=dict)
+    circuit_colours: Entries[Name, RoleColours] = field(default_factory=dict)
+    """By words of a circuit's name. Returns and shields only where the words say so: ``horn return``."""
     fixed: Entries[WireKey, FixedWire] = field(default_factory=dict)
 
 

@@ -19,6 +19,7 @@ from inkthread.core.document.values import (
     CapacityAh,
     CurrentA,
     Day,
+    EngineBond,
     Entries,
     FaultA,
     Fitted,
@@ -128,6 +129,7 @@ class Brief:
     mass_budget_g: Annotated[float, Strict(), Field(gt=0, le=1e6)] | None = None
     """What one harness may weigh; no limit when absent."""
     units: Units = "metric"
+    engine: EngineBond = "not said"
     zones: Entries[Id, Zone] = field(default_factory=dict)
     house_rules: Entries[Id, HouseRule] = field(default_factory=dict)
 

@@ -123,6 +123,8 @@ Gender = Literal["pin", "socket"]
 Shell = Literal["plug", "receptacle", "none"]
 SpareState = Literal["plugged", "reserved", "open"]
 BootWhen = Literal["before", "after"]
+EngineBond = Literal["not said", "strap", "bolted bare"]
+"""How an engine is joined to the frame so that current comes home: by a strap, or metal on bare metal."""
 Job = Literal["new", "replacement", "extension", "adapter", "trial lead"]
 Switching = Literal["not said", "sourcing", "sinking", "either"]
 MateFrom = Literal["not said", "marking", "document", "tried"]

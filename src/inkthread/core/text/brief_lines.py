@@ -8,7 +8,7 @@ from collections.abc import Callable
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.draft import Draft, LineError, next_order
 from inkthread.core.document.starter import new_document, practices
-from inkthread.core.document.values import Job, Units
+from inkthread.core.document.values import EngineBond, Job, Units
 from inkthread.core.quantity import (
     QuantityError,
     parse_length_mm,
@@ -17,7 +17,19 @@ from inkthread.core.quantity import (
     parse_voltage_v,
 )
 
-KEYS = ("name", "machine", "practice", "job", "quantity", "supply", "altitude", "mass", "units", "rule")
+KEYS = (
+    "name",
+    "machine",
+    "practice",
+    "job",
+    "quantity",
+    "supply",
+    "altitude",
+    "mass",
+    "units",
+    "engine",
+    "rule",
+)
 _JOBS: tuple[Job, ...] = ("new", "replacement", "extension", "adapter", "trial lead")
 _SUPPLIES = {"": "nominal", "nominal": "nominal", "working": "working", "least": "least", "most": "most"}
 
@@ -103,6 +115,7 @@ def _rule(draft: Draft, catalogue: Catalogue, rest: str) -> None:
     )
 
 
+_BONDS: tuple[EngineBond, ...] = ("strap", "bolted bare", "not said")
 _UNITS: tuple[Units, ...] = ("metric", "inch")
 _LINES: dict[str, Callable[[Draft, Catalogue, str], None]] = {
     "name": _name("name"),
@@ -114,5 +127,6 @@ _LINES: dict[str, Callable[[Draft, Catalogue, str], None]] = {
     "altitude": _altitude,
     "mass": _mass,
     "units": _one_of("units", _UNITS),
+    "engine": _one_of("engine", _BONDS),
     "rule": _rule,
 }

@@ -86,6 +86,7 @@ def _brief(brief: Plain) -> list[str]:
     lines += [f"altitude {_number(brief['altitude_m'])} m"] if brief.get("altitude_m") else []
     lines += [f"mass at most {_number(brief['mass_budget_g'])} g"] if brief.get("mass_budget_g") else []
     lines += [f"units {brief['units']}"] if brief.get("units", "metric") != "metric" else []
+    lines += [f"engine {brief['engine']}"] if brief.get("engine", "not said") != "not said" else []
     for rule_id, rule in _entries(brief["house_rules"]):
         why = f" because {rule['reason']}" if rule.get("reason") else ""
         lines.append(f"rule {rule_id} {_number(rule['value'])}{why}")
@@ -302,6 +303,7 @@ def _wire(wire: Plain) -> list[str]:
     lines += [wire["choice"]] if wire.get("choice", "least copper") != "least copper" else []
     lines += [f"scheme {wire['scheme']}"] if wire.get("scheme") else []
     lines += [f"colours {role}: {x['colours']}" for role, x in _entries(wire["role_colours"])]
+    lines += [f'colours "{words}": {x["colours"]}' for words, x in _entries(wire["circuit_colours"])]
     for key, fixed in _entries(wire["fixed"]):
         said = _said(
             fixed.get("gauge") or "",

@@ -155,6 +155,7 @@ wire: "family" FAMILY -> wire_family
     | OBJECTIVE -> wire_objective
     | "scheme" POINT -> wire_scheme
     | "colours" POINT ":" COLOUR+ -> wire_colours
+    | "colours" QUOTED ":" COLOUR+ -> wire_colours
 fixed: "fix" KEY (fixed_said | SEP)* because?
 fixed_said: GAUGE -> gauge
     | "colour" COLOUR -> colour

@@ -16,7 +16,7 @@ from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.brown_out import BrownOut
 from inkthread.core.wire.by_zone import find_by_zone
 from inkthread.core.wire.cables import find_parting
-from inkthread.core.wire.colours import role_colours, scheme_in_force
+from inkthread.core.wire.colours import circuit_colours, role_colours, scheme_in_force
 from inkthread.core.wire.families import known_families, labelled_families, stands_air
 from inkthread.core.wire.gather import moving_wires
 from inkthread.core.wire.limits import LIMITS
@@ -447,7 +447,7 @@ def _against_scheme(
         role = roles.circuits[s.circuit].role
         if fixed is None or fixed.colour is None:
             continue
-        own = role_colours(document, scheme, role)
+        own = circuit_colours(document, scheme, role, document.circuits.circuits[s.circuit].name)
         means = [
             other
             for other in _OPPOSITE.get(role, ())

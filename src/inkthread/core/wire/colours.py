@@ -28,6 +28,25 @@ def role_colours(document: Document, scheme: ColourScheme, role: str) -> tuple[s
     return scheme.roles.get(role) or scheme.roles["signal"]
 
 
+_UNDER_THEIR_NAME: dict[str, tuple[str, ...]] = {
+    "ground": ("return", "ground"),
+    "sensor_return": ("return", "ground"),
+    "drain": ("shield", "drain"),
+}
+"""Roles whose circuits bear the name of what they serve, and the words that mean them."""
+
+
+def circuit_colours(document: Document, scheme: ColourScheme, role: str, name: str) -> tuple[str, ...]:
+    """Colours of a circuit in order of choice: of the words in its name, else of its role."""
+    said = set(name.lower().split())
+    for words, entry in document.wire.circuit_colours.items():
+        mine = set(words.split())
+        own = _UNDER_THEIR_NAME.get(role)
+        if mine and mine <= said and entry.colours.split() and (own is None or mine & set(own)):
+            return tuple(entry.colours.split())
+    return role_colours(document, scheme, role)
+
+
 def choose_colours(
     document: Document,
     catalogue: Catalogue,
@@ -79,7 +98,7 @@ def _choose(
     cores = _core_colours(document, catalogue, result, route, at)
     chosen: dict[str, str] = {}
     order = document.circuits.circuits
-    made_in: dict[tuple[str, str], tuple[str, ...]] = {}
+    made_in: dict[tuple[tuple[str, ...], str, str], tuple[str, ...]] = {}
     # Cores of cables have no choice: the others keep off their colours.
     for circuit in sorted(connectors_of, key=lambda c: (c not in cores, order[c].order)):
         role = circuits.circuits[circuit].role
@@ -90,11 +109,11 @@ def _choose(
         else:
             i = at[held[0].key]
             code = result.family_at(i, int(result.chosen[i])).code
-            if (role, code) not in made_in:
+            wanted = circuit_colours(document, scheme, role, order[circuit].name)
+            if (wanted, role, code) not in made_in:
                 family = result.families[code]
-                wanted = role_colours(document, scheme, role)
-                made_in[role, code] = _available(wanted, family.colours, family.tracers, role)
-            colour = _least_used(made_in[role, code], taken)
+                made_in[wanted, role, code] = _available(wanted, family.colours, family.tracers, role)
+            colour = _least_used(made_in[wanted, role, code], taken)
         for section in held:
             chosen[section.key] = colour
         for t in taken:

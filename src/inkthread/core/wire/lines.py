@@ -9,6 +9,9 @@ from inkthread.core.document.draft import Draft, LineError, next_order
 from inkthread.core.quantity import QuantityError, parse_gauge
 from inkthread.core.typed.grammar import TypedError, parse_line
 
+COLOURED = ("supply", "output", "ground", "signal", "sensor_return", "data", "drain", "ignition")
+"""Roles that have colours."""
+
 
 def wire_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
     """What is chosen of wire for the whole harness, or fixed for one wire. Raises LineError."""
@@ -27,13 +30,23 @@ def wire_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
     elif tree.data == "wire_scheme":
         draft.put(value, "wire", "scheme")
     else:
-        role, *colours = (str(t) for t in tree.children)
-        known = draft.at("wire", "role_colours")
+        whose, *colours = (str(t) for t in tree.children)
+        named = " ".join(whose.strip('"').lower().split())
+        collection = "circuit_colours" if whose.startswith('"') else "role_colours"
+        if collection == "role_colours" and named not in COLOURED:
+            token: Any = tree.children[0]
+            raise TypedError(
+                f"{whose!r} is no role. Roles are {', '.join(COLOURED)}; words of a circuit's name stand in "
+                f'quotes: colours "{whose}": {" ".join(colours)}.',
+                int(token.start_pos or 0),
+                int(token.end_pos or 0),
+            )
+        if not named:
+            raise LineError("Say which circuits: words of their name, in quotes.")
+        known = draft.at("wire", collection)
+        order = known[named]["order"] if named in known else next_order(known)
         draft.put(
-            {"order": next_order(known), "colours": " ".join(c.upper() for c in colours)},
-            "wire",
-            "role_colours",
-            role,
+            {"order": order, "colours": " ".join(c.upper() for c in colours)}, "wire", collection, named
         )
 
 

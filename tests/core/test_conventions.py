@@ -1,0 +1,100 @@
+"""What a shop always does: colours by role and by circuit, and the ends its devices begin with."""
+
+from __future__ import annotations
+
+import pytest
+
+from inkthread.catalogue import shipped_catalogue
+from inkthread.core.conventions import colours_into, read_conventions, with_conventions
+from inkthread.core.document.draft import Draft, LineError
+from tests.conftest import Bench
+
+CATALOGUE = shipped_catalogue()
+
+
+def shop(*lines: str) -> Bench:
+    bench = Bench("vehicle")
+    bench.catalogue = with_conventions(CATALOGUE, read_conventions(CATALOGUE, "\n".join(lines)))
+    draft = Draft(bench.plain)
+    colours_into(draft, bench.catalogue)
+    bench.plain = draft.plain
+    return bench
+
+
+def colours(bench: Bench) -> dict[str, set[str]]:
+    found: dict[str, set[str]] = {}
+    circuits = bench.plain["circuits"]["circuits"]
+    for w in bench.evaluate().wire.wires.values():
+        found.setdefault(circuits[w.circuit]["name"], set()).add(w.colour)
+    return found
+
+
+def pumps(bench: Bench) -> Bench:
+    bench.feed("B1 battery > F1 fuse block > M1 fuel pump 4 A > B1", "F1 > M2 water pump 3 A > B1")
+    return bench.run("B1 100 > F1 400 > M1", "F1 300 > M2")
+
+
+def test_a_circuit_has_the_colour_of_its_name_and_its_return_does_not():
+    named = colours(pumps(shop('colours "fuel pump": OG', 'colours "water pump return": GN')))
+    assert named["fuel pump feed"] == {"OG"}
+    assert named["fuel pump return"] <= {"BK"}
+    assert "OG" not in named["water pump feed"]
+    plain = colours(pumps(Bench("vehicle")))
+    assert plain["fuel pump feed"] != {"OG"}
+
+
+def test_a_role_has_the_shops_colours():
+    named = colours(pumps(shop("colours supply: VT", "# the rest as the scheme has it")))
+    assert {c for name, held in named.items() if "feed" in name for c in held} == {"VT"}
+
+
+def test_a_later_line_of_the_same_circuits_takes_the_place_of_the_first():
+    bench = shop('colours "fuel pump": OG', 'colours "fuel pump": GN WH')
+    assert {k: x["colours"] for k, x in bench.plain["wire"]["circuit_colours"].items()} == {
+        "fuel pump": "GN WH"
+    }
+
+
+def test_a_device_begins_with_the_end_and_the_ways_that_were_agreed():
+    bench = shop("ends three-wire sensor: SS15 supply=1 signal=3 3=2")
+    bench.feed("B1 battery > A1 controller 1 A > B1", "A1.I1 > T1.2 throttle sensor (three-wire sensor)")
+    assert bench.plain["ends"]["connectors"]["T1"]["family"] == "SS15"
+    way = {r: e["cavity"] for r, e in bench.plain["ends"]["pinout"].items() if r.startswith("T1.")}
+    assert way == {"T1.1": "1", "T1.2": "3", "T1.3": "2"}
+    # Another family named in the line keeps its own order.
+    other = shop("ends three-wire sensor: SS15 supply=1 signal=3 3=2")
+    other.feed("A1 controller 1 A", "A1.I1 > T1.2 throttle sensor (three-wire sensor) (SR16)")
+    assert other.plain["ends"]["connectors"]["T1"]["family"] == "SR16"
+    assert {r: e["cavity"] for r, e in other.plain["ends"]["pinout"].items() if r.startswith("T1.")}[
+        "T1.2"
+    ] == "2"
+
+
+@pytest.mark.parametrize(
+    ("line", "word"),
+    [
+        ("paint it red", "'paint'"),
+        ("colours supply: QQ", "'QQ'"),
+        ("colours feeds: RD", "quotes"),
+        ('colours "": RD', "words"),
+        ("ends flux capacitor: SS15", "flux capacitor"),
+        ("ends three-wire sensor: SS99", "SS99"),
+        ("ends three-wire sensor: SS15 9=1", "'9'"),
+        ("ends three-wire sensor: SS15 1=1 2=1", "Two pins"),
+        ("ends three-wire sensor: SS15 1=77", "no housing"),
+        ("ends three-wire sensor", "Write ends"),
+    ],
+)
+def test_a_convention_that_is_not_understood_is_refused_with_its_line(line, word):
+    with pytest.raises(LineError, match="Line 2") as refused:
+        read_conventions(CATALOGUE, f"colours supply: RD\n{line}")
+    assert word in str(refused.value)
+
+
+def test_a_shop_without_colours_says_where_they_are_said():
+    with pytest.raises(LineError, match="drawers"):
+        Bench("vehicle")._act("house_colours", "")
+    bench = shop("colours supply: VT")
+    bench.plain["wire"]["role_colours"] = {}
+    bench._act("house_colours", "")
+    assert bench.plain["wire"]["role_colours"]["supply"]["colours"] == "VT"
