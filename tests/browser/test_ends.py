@@ -231,3 +231,43 @@ def test_a_replacement_asks_for_old_colours_and_how_mates_are_known(page: Page, 
     page.keyboard.press("Enter")
     expect(card.get_by_label("was")).to_have_value("violet")
     page.keyboard.press("Escape")
+
+
+def test_one_connector_is_shown_at_a_time(page: Page, open_ends):
+    open_ends("A1")
+    buttons = page.get_by_role("list", name="Connectors").get_by_role("button")
+    for n in (1, 2, 0):
+        buttons.nth(n).click()
+        expect(buttons.nth(n)).to_have_attribute("aria-pressed", "true")
+        expect(page.get_by_role("grid", name=re.compile("^Ways of "))).to_have_count(1)
+        expect(page.get_by_label("exchange")).to_have_count(1)
+
+
+def test_parts_at_hand_are_noted_and_the_bill_says_what_is_still_to_buy(page: Page, open_ends):
+    open_ends("/drawers/stock")
+    lines = page.get_by_label("a part a line")
+    lines.fill("FB-S-A 4 keep 2\nNOTHING 3")
+    page.get_by_role("button", name="Note it").click()
+    expect(page.get_by_role("alert")).to_contain_text("Line 2")
+    expect(lines).to_have_value("FB-S-A 4 keep 2\nNOTHING 3")
+    lines.fill("FB-S-A 400 keep 2")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("table", name="Parts at hand")).to_contain_text("FB-S-A")
+    page.get_by_role("button", name="take it out").click()
+    expect(page.get_by_text("Nothing is noted yet.")).to_be_visible()
+    page.get_by_role("button", name="Put it back").click()
+    expect(page.get_by_label("FB-S-A at hand")).to_have_value("400")
+    page.get_by_role("button", name="take it out").click()
+
+
+def test_a_fuse_says_what_else_it_may_be_made_as_and_becomes_it(page: Page, site):
+    page.goto(f"{site}/d/larkspur/circuits")
+    page.get_by_role("grid", name="Devices").get_by_role("row").filter(has_text="fuse block").first.click()
+    page.get_by_text("What else it may be made as").click()
+    expect(page.get_by_text("as it is now")).to_be_visible(timeout=20_000)
+    expect(page.get_by_text(re.compile("reset by hand")).first).to_be_visible()
+    page.get_by_role("button", name="make it so").click()
+    now = page.get_by_role("listitem").filter(has_text="as it is now")
+    expect(now).to_contain_text("breaker", timeout=20_000)
+    page.keyboard.press("Control+z")
+    expect(now).to_contain_text("fuse", timeout=20_000)

@@ -223,6 +223,25 @@ def test_a_ribbon_is_one_strip_whose_cores_peel_off():
     assert len({c.cut_mm for c in found.cut.cuts if c.cable == "keys"}) == 1
 
 
+def test_what_runs_in_no_strip_with_another_is_no_ribbon():
+    """A circuit that is spliced at its end: one of its wires is in the strip, the others are wire."""
+    bench = Bench("equipment").feed(
+        "A1 controller 0.1 A", "A1.I1 > S1 switch > A1.N1", "A1.I2 > S2 switch > A1.N1"
+    )
+    bench.run("A1 400 > fork 100 > S1", "fork 250 > S2")
+    circuits = bench.plain["circuits"]["circuits"]
+    common = next(c for c, x in circuits.items() if "A1.N1" in x["ends"])
+    signal = next(c for c, x in circuits.items() if "S2.a" in x["ends"] or "A1.I2" in x["ends"])
+    bench.feed(f"cable keys: {common}, {signal}, family RIBBON")
+    found = bench.evaluate()
+    (strip,) = found.cut.cables
+    assert len({found.wire.wires[w].circuit for w in strip.wires}) == len(strip.wires) == 2
+    assert not any(" 0 mm" in said for said in strip.peels)
+    alone = [w for k, w in found.wire.wires.items() if w.circuit == common and k not in strip.wires]
+    assert alone
+    assert "RIBBON" not in {w.family for w in alone}
+
+
 def shielded(line: str) -> Bench:
     bench = Bench("motorsport").feed(
         "B1 battery > F1 fuse > A1 controller 1 A > B1", "F1 > G1 pressure sensor 10 mA > A1", "G1.2 > A1.I1"

@@ -77,10 +77,10 @@ export function EndsRoom() {
             <div className={`grid gap-4 grid-cols-1 ${wide ? "" : "min-[1000px]:grid-cols-[246px_minmax(0,1fr)]"}`}>
               <Faces connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} wide={wide} />
               <div className="min-w-0">
-                <Pinout key={id} connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} />
+                <Pinout key={`ways of ${id}`} connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} />
                 <p className="mb-4 mt-2 text-[14px] text-second">{connector.mates_with}</p>
                 <ConnectorFields id={id} />
-                <ConnectorActs key={id} id={id} />
+                <ConnectorActs key={`acts on ${id}`} id={id} />
               </div>
             </div>
           )}

@@ -135,11 +135,12 @@ function CircuitColours() {
   const [problem, setProblem] = useState("");
   return (
     <>
+      <h3 className="mb-1 mt-5 text-[17px]">By the name of a circuit</h3>
       <EntryGrid
         label="Colours by circuit"
         at={["wire", "circuit_colours"]}
         entries={named}
-        idHead="Circuits named"
+        idHead="Name"
         specs={COLOURS}
         onNew={{
           prompt: "new: words of a name, and colours, like fuel pump: OG/BK",

@@ -71,14 +71,21 @@ def _strips(
             continue
         left = [s for c in group.members for s in of_circuit.get(c, ())]
         while left:
-            counts: dict[str, int] = {}
-            for s in left:
-                for point in dict.fromkeys((s.a.point, s.b.point)):
-                    counts[point] = counts.get(point, 0) + 1
-            start = max(counts, key=lambda p: counts[p])
-            strip = [s for s in left if start in (s.a.point, s.b.point)]
-            left = [s for s in left if start not in (s.a.point, s.b.point)]
-            yield CablePiece(group_id, tuple(s.key for s in strip))
+            strip = max((_beside(s, left) for s in left), key=len)
+            left = [s for s in left if s not in strip]
+            if len(strip) > 1:
+                yield CablePiece(group_id, tuple(s.key for s in strip))
+
+
+def _beside(longest: Section, others: Sequence[Section]) -> list[Section]:
+    """A wire and those, one a circuit, that begin where it does and lie along it for a while."""
+    whole = set(longest.spans)
+    found = {longest.circuit: longest}
+    for s in others:
+        begins = {s.a.point, s.b.point} & {longest.a.point, longest.b.point}
+        if s.circuit not in found and begins and whole & set(s.spans):
+            found[s.circuit] = s
+    return list(found.values())
 
 
 def fixed_cores(

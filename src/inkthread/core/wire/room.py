@@ -92,7 +92,7 @@ def _set_out(
     lead = next((f.code for f in families.values() if f.construction == "ignition"), None)
     cables = cable_pieces(document, families, sections)
     cores = {key for piece in cables for key in piece.wires}
-    multicore = {g for g, x in document.circuits.groups.items() if x.family and families[x.family].cores > 1}
+    multicore = {g for g, x in document.circuits.groups.items() if x.family and families[x.family].as_one}
     may_part = {c for g in multicore for c in document.circuits.groups[g].members}
     codes = [
         family_codes(
