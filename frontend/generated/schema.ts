@@ -3522,7 +3522,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "pattern" | "connector" | "copy_connector" | "move_pins" | "rename" | "house_colours" | "insert_point" | "merge_point" | "rehang" | "take_out_device" | "take_out_connector" | "take_out_branch" | "take_out_zone";
+            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "pattern" | "connector" | "copy_connector" | "move_pins" | "rename" | "house_colours" | "settle" | "insert_point" | "merge_point" | "rehang" | "take_out_device" | "take_out_connector" | "take_out_branch" | "take_out_zone";
             /**
              * Text
              * @default

@@ -11,6 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from inkthread.catalogue import shipped_catalogue
+from inkthread.core.document.draft import LineError
 from inkthread.core.ends.adjacent import Way, bridge, propose, standing
 from inkthread.core.ends.detail import end_detail, hand_steps
 from inkthread.core.ends.faces import face_view
@@ -116,6 +117,39 @@ def test_a_servo_plug_the_wrong_way_round_is_called_that():
     servo.set("ends/pinout/M1.s/cavity", "3").set("ends/pinout/M1.-/cavity", "1")
     found = next(f for f in servo.evaluate().findings if f.code == "polarity-swapped")
     assert "wrong way round" in found.what
+
+
+def contradictory() -> Bench:
+    """A servo plug on the wrong ways, in the wrong half, with an accessory of another family."""
+    servo = Bench("model").feed("B1 battery > F1 fuse > M1 servo 0.4 A > B1", "A1 controller", "M1.s > A1.I1")
+    servo.run("B1 100 > F1 100 > M1 200 > A1")
+    half(servo, "M1", family="SV3", ways=3, contact_gender="pin", shell="plug")
+    for pin, cavity in (("s", "3"), ("+", "2"), ("-", "1")):
+        servo.set(f"ends/pinout/M1.{pin}", {"order": 1, "connector": "M1", "cavity": cavity})
+    return servo
+
+
+def test_what_contradicts_itself_at_a_connector_is_put_right_as_one_act():
+    bench = contradictory()
+    wrong = {"gender-muddle", "polarity-swapped"}
+    assert wrong <= set(bench.codes())
+    bench._act_about("settle", "", "M1")
+    assert not wrong & set(bench.codes())
+    way = {r: e["cavity"] for r, e in bench.plain["ends"]["pinout"].items() if r.startswith("M1.")}
+    assert way == {"M1.s": "1", "M1.+": "2", "M1.-": "3"}
+    with pytest.raises(LineError, match="by itself"):
+        bench._act_about("settle", "", "M1")
+    with pytest.raises(LineError, match="no connector"):
+        bench._act_about("settle", "", "Q9")
+
+
+@pytest.mark.parametrize("order", ["2143", "4321", "2341", "1324"])
+def test_a_pair_that_differs_is_given_the_ways_of_its_mate(order):
+    bench = through(order)
+    (found,) = [f for f in bench.evaluate().findings if f.code == "pair-differs"]
+    at = found.places[0].id
+    bench._act_about("settle", "", at)
+    assert "pair-differs" not in bench.codes()
 
 
 def test_genderless_contacts_lie_the_same_way_up_and_the_housing_is_bought_in_its_colour():

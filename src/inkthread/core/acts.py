@@ -13,7 +13,7 @@ from inkthread.core.circuits.patterns import pattern_into
 from inkthread.core.circuits.statements import circuits_line
 from inkthread.core.conventions import colours_into
 from inkthread.core.document.complete import complete, whole
-from inkthread.core.document.draft import Draft, LineError, copied, free_id, next_order
+from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.document.values import HIDDEN
 from inkthread.core.ends.lines import (
     connector_line,
@@ -24,6 +24,7 @@ from inkthread.core.ends.lines import (
 )
 from inkthread.core.rename import rename
 from inkthread.core.route.lines import insert_point, merge_point, rehang_branch, route_line
+from inkthread.core.settle import settle
 
 ActName = Literal[
     "feed",
@@ -38,6 +39,7 @@ ActName = Literal[
     "move_pins",
     "rename",
     "house_colours",
+    "settle",
     "insert_point",
     "merge_point",
     "rehang",
@@ -60,6 +62,7 @@ def act_operations(
     that is so in the zone ``about``. ``pattern``: lines with their devices numbered on. ``connector``: a
     connector put in or changed. ``copy_connector``: one more like ``about``. ``move_pins``: pins to the
     connector ``about``. ``house_colours``: the colours of the shop's conventions.
+    ``settle``: all that can be put right at the connector ``about``.
     ``rename``: the thing ``about``, as ``devices/M1``, gets another id everywhere.
     ``insert_point``: a point on the branch ``about``. ``merge_point``: the two branches at the point
     ``about`` become one. ``rehang``: the branch ``about`` on another point. ``take_out_...``: the thing
@@ -93,6 +96,8 @@ def _operations(
         return take_out_connector(plain, about).operations
     if act == "house_colours":
         return _house_colours(plain, catalogue)
+    if act == "settle":
+        return settle(plain, catalogue, about)
     if act == "rename":
         what, _, old = about.partition("/")
         return rename(plain, what, old, text).operations
@@ -135,23 +140,6 @@ def _lines(plain: dict[str, Any], catalogue: Catalogue, act: str, text: str) -> 
         plain = draft.plain
         operations += draft.operations
     return operations
-
-
-def operations_on(plain: dict[str, Any], operations: list[dict[str, Any]]) -> dict[str, Any]:
-    """A copy of a document with operations made that only add, replace and remove."""
-    after: dict[str, Any] = copied(plain)
-    for operation in operations:
-        *above, last = (
-            p.replace("~1", "/").replace("~0", "~") for p in str(operation["path"]).split("/")[1:]
-        )
-        node = after
-        for part in above:
-            node = node[part]
-        if operation["op"] == "remove":
-            del node[last]
-        else:
-            node[last] = copied(operation["value"])
-    return after
 
 
 def _device(draft: Draft, about: str) -> dict[str, Any]:

@@ -7,13 +7,13 @@ from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Any
 
-from inkthread.core.acts import act_operations, operations_on
+from inkthread.core.acts import act_operations
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.kind_of_name import OTHER, in_brackets, name_words
 from inkthread.core.circuits.lines import GROUND_WORDS, Visit, read_feed
 from inkthread.core.circuits.statements import statement_of
 from inkthread.core.document.complete import whole
-from inkthread.core.document.draft import LineError
+from inkthread.core.document.draft import LineError, operations_on
 from inkthread.core.typed.grammar import Start, TypedError, could_stand
 from inkthread.core.typed.made import what_is_made
 

@@ -77,6 +77,7 @@ export function EndsRoom() {
             <div className={`grid gap-4 grid-cols-1 ${wide ? "" : "min-[1000px]:grid-cols-[246px_minmax(0,1fr)]"}`}>
               <Faces connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} wide={wide} />
               <div className="min-w-0">
+                <PutRight id={id} />
                 <Pinout key={`ways of ${id}`} connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} />
                 <p className="mb-4 mt-2 text-[14px] text-second">{connector.mates_with}</p>
                 <ConnectorFields id={id} />
@@ -87,6 +88,28 @@ export function EndsRoom() {
         </div>
       </div>
     </Room>
+  );
+}
+
+/** What contradicts itself here and can be put right together, as one edit. */
+function PutRight({ id }: { id: string }) {
+  const { design, actNow } = useDesign();
+  const pinout = design.document.ends.pinout;
+  const able = design.evaluation.findings.filter((f) => {
+    const first = f.places[0];
+    const here = first && ((first.kind === "connector" && first.id === id) || (first.kind === "pin" && pinout[first.id]?.connector === id));
+    return here && f.remedies.some((r) => r.operations.length > 0);
+  });
+  if (able.length === 0) return null;
+  return (
+    <div className="mb-2 border-l-2 border-madder pl-3 text-[14px]">
+      {able.map((f, n) => (
+        <p key={n}>{f.what}</p>
+      ))}
+      <button className="press mt-1 py-0.5" onClick={() => void actNow("settle", id)}>
+        {able.length === 1 ? "Put it right" : `Put all ${able.length} right`}
+      </button>
+    </div>
   );
 }
 

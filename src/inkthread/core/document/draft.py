@@ -143,3 +143,20 @@ def free_id(prefix: str, taken: dict[str, Any]) -> str:
     while f"{prefix}{number}" in taken:
         number += 1
     return f"{prefix}{number}"
+
+
+def operations_on(plain: dict[str, Any], operations: list[dict[str, Any]]) -> dict[str, Any]:
+    """A copy of a document with operations made that only add, replace and remove."""
+    after: dict[str, Any] = copied(plain)
+    for operation in operations:
+        *above, last = (
+            p.replace("~1", "/").replace("~0", "~") for p in str(operation["path"]).split("/")[1:]
+        )
+        node = after
+        for part in above:
+            node = node[part]
+        if operation["op"] == "remove":
+            del node[last]
+        else:
+            node[last] = copied(operation["value"])
+    return after

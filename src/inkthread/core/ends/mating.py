@@ -203,9 +203,13 @@ def find_in_pairs(document: Document, catalogue: Catalogue, book: FindingBook) -
         how = how_misplaced(housing.face, landed)
         if how is not None:
             wrong = [f"way {a} meets way {b}" for a, b in landed.items() if a != b]
+            theirs = {e.cavity: r for r, e in document.ends.pinout.items() if e.connector == other_id}
+            meant = {theirs[b]: a for a, b in landed.items()}
+            moves = _moved(theirs, meant) if set(meant) == set(theirs.values()) else ()
             book.add(
                 "pair-differs",
                 *places,
+                mechanical=(f"Give {other_id} the ways of {connector_id}.", moves) if moves else None,
                 one=connector_id,
                 other=other_id,
                 how=how,
@@ -234,10 +238,14 @@ def _extension(document: Document, catalogue: Catalogue, one: str, other: str, b
     if not wrong or housing is None:
         return
     how = how_misplaced(housing.face, landed) if set(landed.values()) <= set(housing.face.cavities) else None
+    theirs = {e.cavity: r for r, e in document.ends.pinout.items() if e.connector == other}
+    meant = {theirs[b]: a for a, b in landed.items()}
+    moves = _moved(theirs, meant) if set(meant) == set(theirs.values()) else ()
     book.add(
         "extension-differs",
         Place("ends", "connector", one),
         Place("ends", "connector", other),
+        mechanical=(f"Give {other} the ways of {one}.", moves) if moves else None,
         one=one,
         other=other,
         how=how or "out of order",
@@ -316,16 +324,29 @@ def find_swapped_roles(document: Document, catalogue: Catalogue, book: FindingBo
         if not wrong:
             continue
         landed = {c: h for c, _, h in wrong}
+        landed_on = [OnWay(ref, _role(document, ref), c) for c, ref in refs.items()]
+        given, left = refit_ways(landed_on, list(housing.face.cavities), housing)
+        moved = _moved(refs, given)
         mirrored = _as_mirror({c: _plain(r) for c, r in housing.roles.items()}, landed)
         book.add(
             "polarity-swapped",
             Place("ends", "connector", connector_id),
             *(Place("ends", "pin", refs[c]) for c, _, _ in wrong),
+            mechanical=("Give every wire the way of its role.", moved) if moved and not left else None,
             connector=connector_id,
             family=connector.family,
             ways=list_in_words([f"way {c} is for {w} and holds {h}" for c, w, h in wrong]),
             how=" It is the wrong way round." if mirrored else "",
         )
+
+
+def _moved(landed: Mapping[str, str], given: Mapping[str, str]) -> tuple[dict[str, Any], ...]:
+    """Operations that bring pins (way to pin, as they are) to the ways they are given."""
+    return tuple(
+        {"op": "replace", "path": pointer(["ends", "pinout", ref, "cavity"]), "value": given[ref]}
+        for way, ref in landed.items()
+        if given.get(ref, way) != way
+    )
 
 
 def _plain(role: str) -> str:
