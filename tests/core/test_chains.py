@@ -352,3 +352,38 @@ def test_a_battery_of_another_sort_is_the_battery_and_what_charges_it_is_no_othe
         two.feed("battery > F3 fuse > E2 lamp 1 A > ground")
     with pytest.raises(LineError, match="return of B1 or B2"):
         two.feed("F2 > E3 lamp 1 A > ground")
+
+
+@pytest.mark.parametrize(
+    "line",
+    [
+        "F1 > K9 relay coil 0.15 A > ground",
+        "F1 > S1 switch > K9 fan relay > B1",
+        "F1 > K9 fan relay > ground",
+    ],
+)
+def test_a_relay_that_is_led_to_ground_is_meant_by_its_coil(line):
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse block > M1 pump 3 A > B1", line)
+    ends = [set(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()]
+    assert any({"K9.85", "B1.-"} <= e for e in ends)
+    bench.run("B1 100 > F1 300 > M1", "F1 200 > K9")
+    assert "short-circuit" not in bench.codes()
+    again = Bench("vehicle").feed("B1 battery > F1 fuse block > K9 relay > M1 pump 3 A > B1", "F1 > K9 > B1")
+    ends = [set(c["ends"]) for c in again.plain["circuits"]["circuits"].values()]
+    assert any({"K9.86", "F1.out2"} == e for e in ends)
+
+
+def test_a_relay_behind_a_load_switches_it_to_ground():
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 3 A > K1 relay > B1")
+    ends = [set(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()]
+    assert any({"K1.87", "B1.-"} <= e for e in ends)
+
+
+def test_a_ground_block_with_pins_of_its_own_is_asked_about(larkspur):
+    with pytest.raises(LineError, match=r"N1.*N1\.6"):
+        larkspur.feed("F1 > M8 horn 4 A > ground")
+    larkspur.feed("F1 > M8 horn 4 A > N1.6")
+    paths = larkspur.plain["circuits"]["devices"]["N1"]["paths"].values()
+    assert ("6", "b") in {(p["from_pin"], p["to_pin"]) for p in paths}
+    ends = [set(c["ends"]) for c in larkspur.plain["circuits"]["circuits"].values()]
+    assert {"M8.-", "N1.6"} in ends

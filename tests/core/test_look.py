@@ -38,3 +38,26 @@ def test_after_at_a_connector_is_offered_places_and_no_families():
     follow = look_at(bench.plain, CATALOGUE, "connector", "J9 SR16 2 way at M").following
     assert [c.label for c in follow] == ["M1"]
     assert "SR16" in [c.label for c in look_at(bench.plain, CATALOGUE, "connector", "J9 SR").following]
+
+
+def follow(bench: Bench, act: str, line: str) -> list[str]:
+    return [c.label for c in look_at(bench.plain, CATALOGUE, act, line).following]
+
+
+def test_after_a_way_and_equals_the_pins_that_have_no_way_are_offered():
+    bench = Bench().feed("B1 battery > F1 fuse > A1 controller 1 A > B1", "pin A1.X1 data", "pin A1.X2 data")
+    assert follow(bench, "connector", "J9 SR16 2 way 1=") == ["A1."]
+    assert follow(bench, "connector", "J9 SR16 2 way 1=A1.X") == ["A1.X1", "A1.X2"]
+    (first, _) = look_at(bench.plain, CATALOGUE, "connector", "J9 SR16 2 way 1=A1.X").following
+    assert first.line == "J9 SR16 2 way 1=A1.X1"
+    bench._act("connector", first.line)
+    assert follow(bench, "connector", "J9 2=A1.X") == ["A1.X2"]
+
+
+def test_a_statement_is_finished_with_what_it_may_name():
+    bench = Bench().feed("B1 battery > F1 fuse > A1 controller 1 A > B1", "A1.I1 > S1 switch > A1.N1")
+    assert follow(bench, "feed", "pair lead: C4, C") == ["C1", "C2", "C3", "C4", "C5"]
+    assert "SHIELDED-PAIR" in follow(bench, "feed", "shielded pair lead: C4, C5, family SH")
+    assert follow(bench, "feed", "shielded pair lead: C4, C5, dr") == ["drain to"]
+    assert follow(bench, "feed", "shielded pair lead: C4, C5, drain to A") == ["A1"]
+    assert "S1.a" in follow(bench, "feed", "circuit C9: S1.") or follow(bench, "feed", "circuit C9: S1.")

@@ -140,3 +140,55 @@ def test_several_typed_lines_are_one_edit_or_none():
     with pytest.raises(LineError, match="Line 2"):
         bench.feed("F1.out > E3 lamp 1 A > B1\nF1.nothing > E4")
     assert "E3" not in bench.plain["circuits"]["devices"]
+
+
+def test_an_end_may_be_said_in_the_words_of_the_add_line():
+    """What is typed on a line and what is pasted mean the same."""
+    rows = [
+        ("Name", "From", "To", "AWG"),
+        ("main feed", "B1 battery", "F1 fuse", "10"),
+        ("pump feed", "F1", "M1 fuel pump 5 A", "16"),
+        ("pump return", "M1", "B1", "16"),
+    ]
+    text = "\n".join("\t".join(row) for row in rows)
+    bench = Bench("vehicle")
+    plan = read_list(bench.plain, bench.catalogue, text)
+    assert [line.problem for line in plan.lines] == [None] * 3
+    pasted, _ = apply_with_inverse(bench.plain, plan.operations)
+    typed = Bench("vehicle").feed("B1 battery > F1 fuse", "F1 > M1 fuel pump 5 A", "M1 > B1").plain
+    ends = [set(c["ends"]) for c in pasted["circuits"]["circuits"].values()]
+    assert ends == [set(c["ends"]) for c in typed["circuits"]["circuits"].values()]
+    assert pasted["circuits"]["loads"]["M1"]["current_a"] == 5
+    assert [c["name"] for c in pasted["circuits"]["circuits"].values()] == [
+        "main feed",
+        "pump feed",
+        "pump return",
+    ]
+    assert {f["gauge"] for f in pasted["wire"]["fixed"].values()} == {"10 AWG", "16 AWG"}
+    assert any("new: M1, motor or pump" in note for note in plan.lines[1].notes)
+
+
+def test_ground_and_battery_in_a_list_are_those_there_are():
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+    plan = read_list(
+        bench.plain, bench.catalogue, "From,To\nF1.out,M2 lamp 2 A\nM2.-,ground\nbattery,F2 fuse"
+    )
+    assert [line.problem for line in plan.lines] == [None] * 3
+    pasted, _ = apply_with_inverse(bench.plain, plan.operations)
+    circuits = [set(c["ends"]) for c in pasted["circuits"]["circuits"].values()]
+    assert any({"M2.-", "B1.-"} <= ends for ends in circuits)
+    assert any({"B1.+", "F2.in"} <= ends for ends in circuits)
+
+
+@pytest.mark.parametrize(
+    ("cell", "word"), [("M2 lamp 5 A wobbly", "wobbly"), ("M9", "M9"), ("M1.q", ""), ("a > b", "")]
+)
+def test_words_that_are_not_understood_are_refused_and_change_nothing(cell, word):
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+    plan = read_list(bench.plain, bench.catalogue, f"From\tTo\nF1.out\t{cell}")
+    if cell == "M1.q":
+        assert plan.lines[0].problem is None
+        return
+    assert plan.lines[0].problem is not None
+    assert word in plan.lines[0].problem
+    assert plan.operations == []

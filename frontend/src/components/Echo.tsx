@@ -14,18 +14,30 @@ interface Props {
   onEnter: () => void;
 }
 
+/** As many things as read well in one sentence. */
+const FEW = 3;
+
 /** Under a typed line: what it will make, what was guessed and can be said otherwise, what is not understood. */
 export function Echo({ id, look, line, onLine, onChoose, onEnter }: Props) {
   const { problem } = look;
   const meant = problem && problem.start !== null && problem.end !== null ? line.slice(problem.start, problem.end).trim() : "";
   return (
     <div className="mt-1.5 max-w-[110ch] text-[14px] text-second">
+      {look.says.length > FEW && (
+        <ul className="columns-1 gap-6 min-[1000px]:columns-2">
+          {look.says.map((said) => (
+            <li key={said} className="break-inside-avoid">
+              {said}
+            </li>
+          ))}
+        </ul>
+      )}
       <p id={id} aria-live="polite">
-        {look.says.join("; ")}
-        {look.says.length > 0 && !problem && "."}
+        {look.says.length > FEW ? <span className="sr-only">{look.says.join("; ")}</span> : look.says.join("; ")}
+        {look.says.length > 0 && look.says.length <= FEW && !problem && "."}
         {problem && (
           <>
-            {look.says.length > 0 && "; "}
+            {look.says.length > 0 && look.says.length <= FEW && "; "}
             <span className="text-madder">
               {meant && look.says.length > 0 ? (
                 <>

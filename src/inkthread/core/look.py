@@ -222,15 +222,23 @@ def _following(plain: dict[str, Any], catalogue: Catalogue, start: Start, text: 
     head = re.search(r"[^\s>,;()]*$", text)
     begun = head[0] if head is not None else ""
     before = text[: len(text) - len(begun)]
+    way, equals, pin = begun.partition("=")
+    if start == "connector" and equals:
+        before, begun = f"{before}{way}=", pin
     terminals = could_stand(start, before)
     words: list[str] = []
-    if start == "feed" and "PLACE" in terminals:
+    statement = statement_of(text) if start == "feed" else None
+    if start == "connector" and equals:
+        words += _pins_without_a_way(plain, begun)
+    elif statement is not None:
+        words += _said_after(plain, catalogue, statement, before)
+    elif start == "feed" and "PLACE" in terminals:
         words += _places(plain, begun)
     if start == "run" and "POINT" in terminals:
         words += _points(plain, begun)
     if start == "connector" and re.search(r"\bat\s+$", before):
         words += _points(plain, begun)
-    elif "WORD" in terminals and begun:
+    elif "WORD" in terminals and begun and statement is None:
         words += _nouns(plain, catalogue, start, begun)
     alike = [w for w in dict.fromkeys(words) if w.lower().startswith(begun.lower()) and w != begun]
     return tuple(Choice(w, f"{before}{w}") for w in alike[:_MOST_FOLLOWING])
@@ -242,6 +250,29 @@ def _places(plain: dict[str, Any], begun: str) -> list[str]:
     if dot and head in devices:
         return [f"{head}.{p}" for p in devices[head]["pins"]]
     return [*devices, *(("GND", "chassis") if begun else ())]
+
+
+def _pins_without_a_way(plain: dict[str, Any], begun: str) -> list[str]:
+    """Device pins that no connector holds yet; devices that have one, until one is named."""
+    pinout = plain["ends"].get("pinout", {})
+    loose = [
+        f"{d}.{p}"
+        for d, x in plain["circuits"].get("devices", {}).items()
+        for p in x["pins"]
+        if f"{d}.{p}" not in pinout
+    ]
+    return loose if "." in begun else [*dict.fromkeys(f"{ref.partition('.')[0]}." for ref in loose)]
+
+
+def _said_after(plain: dict[str, Any], catalogue: Catalogue, statement: str, before: str) -> list[str]:
+    """What may follow in a statement: a cable's family, the pin that lands its shield, else its circuits."""
+    if statement != "cable":
+        return [f"{d}.{p}" for d, x in plain["circuits"].get("devices", {}).items() for p in x["pins"]]
+    if re.search(r"\bfamily\s+$", before):
+        return [f.code for f in catalogue.wires.values() if f.as_one or f.shielded]
+    if re.search(r"\b(?:to|at|on)\s+$", before):
+        return [*plain["circuits"].get("devices", {}), *plain["ends"].get("connectors", {})]
+    return [*plain["circuits"].get("circuits", {}), "family", "drain to", "open at", "shield"]
 
 
 def _points(plain: dict[str, Any], begun: str) -> list[str]:

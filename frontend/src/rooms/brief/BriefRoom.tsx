@@ -208,7 +208,8 @@ function Zones() {
     const set = (id: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("brief", "zones", id, field), value }], `zone ${id}`);
     return [
-      { key: "name", head: "Zone", width: "minmax(112px,1fr)", text: ([, z]) => z.name, commit: ([id], v) => set(id, "name", v) },
+      { key: "id", head: "Zone", width: "84px", figures: true, text: ([id]) => id, title: () => "its id, as typed in Route; renamed everywhere", commit: ([id], v) => act("rename", v, `zones/${id}`), show: ([id]) => <strong>{id}</strong> },
+      { key: "name", head: "Name", width: "minmax(96px,1fr)", text: ([, z]) => z.name, commit: ([id], v) => set(id, "name", v) },
       {
         key: "ambient",
         head: "Air to",

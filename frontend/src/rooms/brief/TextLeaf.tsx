@@ -1,10 +1,9 @@
 import { useQuery } from "@tanstack/react-query";
-import { useEffect, useRef, useState } from "react";
-import { answered, client, type Schemas } from "../../api/client";
+import { useCallback, useRef, useState } from "react";
+import { answered, client } from "../../api/client";
 import { useDesign, useText } from "../../api/design";
 import { useSay } from "../../components/Notice";
-
-type Looked = Schemas["TextLookReply"];
+import { useRested } from "../../components/useRested";
 
 /** The whole harness as typed lines: to read, copy, keep and compare, and to make one from. */
 export function TextLeaf() {
@@ -17,20 +16,12 @@ export function TextLeaf() {
   const say = useSay();
   const box = useRef<HTMLTextAreaElement>(null);
   const [typed, setTyped] = useState<string | null>(null);
-  const [looked, setLooked] = useState<Looked | null>(null);
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
-  const turn = useRef(0);
-  useEffect(() => {
-    turn.current += 1;
-    const mine = turn.current;
-    const wait = setTimeout(() => {
-      void (typed === null ? Promise.resolve(null) : look(typed)).then((found) => {
-        if (mine === turn.current) setLooked(found);
-      });
-    }, 250);
-    return () => clearTimeout(wait);
-  }, [look, typed]);
+  const looked = useRested(
+    useCallback(() => (typed === null ? Promise.resolve(null) : look(typed)), [look, typed]),
+    250,
+  );
   const text = typed ?? written.data?.text ?? "";
   const refused = looked?.problems ?? [];
   const show = (number: number, start: number, end: number) => {

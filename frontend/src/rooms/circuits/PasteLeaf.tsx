@@ -1,10 +1,8 @@
-import { useEffect, useRef, useState } from "react";
+import { useCallback, useState } from "react";
 import { useNavigate } from "react-router";
-import type { Schemas } from "../../api/client";
 import { useDesign, usePaste } from "../../api/design";
 import { useSay } from "../../components/Notice";
-
-type Plan = Schemas["PasteReply"];
+import { useRested } from "../../components/useRested";
 
 const EXAMPLE = "Signal\tFrom\tFrom pin\tTo\tTo pin\tAWG\tColour\nfan feed\tF1\tout\tM1\t+\t16\tRD\nfan return\tM1\t-\tB1\t-\t16\tBK";
 
@@ -17,23 +15,14 @@ export function PasteLeaf() {
   const [text, setText] = useState("");
   const [meanings, setMeanings] = useState<string[] | null>(null);
   const [headed, setHeaded] = useState<boolean | null>(null);
-  const [plan, setPlan] = useState<Plan | null>(null);
-  const [problem, setProblem] = useState<string | null>(null);
+  const [refusal, setRefusal] = useState<{ of: string; says: string } | null>(null);
   const [busy, setBusy] = useState(false);
-  const turn = useRef(0);
-  useEffect(() => {
-    turn.current += 1;
-    const mine = turn.current;
-    // A moment's rest, so that typing in the box does not ask at every letter.
-    const wait = setTimeout(() => {
-      void (text.trim() ? look({ text, meanings, headed }) : Promise.resolve(null)).then((found) => {
-        if (mine !== turn.current) return;
-        setPlan(found && "plan" in found ? found.plan : null);
-        setProblem(found && "problem" in found ? found.problem.detail : null);
-      });
-    }, 120);
-    return () => clearTimeout(wait);
-  }, [headed, look, meanings, text]);
+  const looked = useRested(
+    useCallback(() => (text.trim() ? look({ text, meanings, headed }) : Promise.resolve(null)), [headed, look, meanings, text]),
+    120,
+  );
+  const plan = looked && "plan" in looked ? looked.plan : null;
+  const problem = refusal?.of === text ? refusal.says : looked && "problem" in looked ? looked.problem.detail : null;
   const anew = (pasted: string) => {
     setText(pasted);
     setMeanings(null);
@@ -45,7 +34,7 @@ export function PasteLeaf() {
     const found = await put({ text, meanings: plan.columns.map((c) => c.meaning), headed: plan.headed });
     setBusy(false);
     if (found) {
-      setProblem(found.detail);
+      setRefusal({ of: text, says: found.detail });
       return;
     }
     const left = plan.lines.filter((l) => l.problem !== null);
@@ -62,7 +51,7 @@ export function PasteLeaf() {
   return (
     <>
       <p className="mb-2 max-w-[86ch] text-second">
-        Copy the lines in your spreadsheet, one wire a line, and paste them here. Nothing is put in before you have seen what it comes to.
+        Copy the lines in your spreadsheet, one wire a line, and paste them here. An end is a device and its pin, or what you would type in the add line: M1 fuel pump 5 A, battery, ground. Nothing is put in before you have seen what it comes to.
       </p>
       <textarea
         aria-label="The list"

@@ -80,6 +80,7 @@ def feed_into(draft: Draft, catalogue: Catalogue, text: str) -> list[Visit]:
             raise
         except LineError as error:
             raise TypedError(str(error), step.start, step.end) from None
+    _relay_by_its_coil(draft, visits)
     for n, (before, after) in enumerate(pairwise(visits)):
         try:
             _towards_what_it_feeds(draft, visits[n : n + 3])
@@ -131,6 +132,20 @@ def _visit(
         if pin is not None and pin not in draft.at("circuits", "devices", visit.device, "pins"):
             _missing_pin(draft, catalogue, visit, pin)
     return visit
+
+
+def _relay_by_its_coil(draft: Draft, visits: list[Visit]) -> None:
+    """A relay that a line leads to ground, and nothing before it draws current, is meant by its coil."""
+    if len(visits) < 3 or not _is_source(draft, visits[-1].device):
+        return
+    relay = visits[-2]
+    kinds = {p["kind"] for p in draft.at("circuits", "devices", relay.device, "paths").values()}
+    between = visits[1:-2]
+    if not kinds & {"relay", "contactor"} or relay.entered is not None or relay.left is not None:
+        return
+    load = next(iter(loads_of(draft, relay.device)), None)
+    if load is not None and all(_conducts(draft, v.device) for v in between):
+        relay.entered, relay.left = str(load["supply_pin"]), str(load["return_pin"])
 
 
 def _says_nothing_new(draft: Draft, catalogue: Catalogue, known: str, step: TypedStep) -> None:
@@ -212,6 +227,15 @@ def _ground(draft: Draft, catalogue: Catalogue, word: str, before: list[Visit]) 
         raise LineError(f"{word!r} could be {' or '.join(studs)}. Write which.")
     if studs:
         return str(studs[0])
+    blocks = [d for d in devices if _holds_grounds(draft, d)]
+    if blocks and word not in STRUCTURE_WORDS:
+        pins = devices[blocks[0]]["pins"]
+        free = next((p for p in pins if circuit_of(draft, f"{blocks[0]}.{p}") is None), None)
+        at = f"{blocks[0]}.{free or free_id('', pins)}"
+        raise LineError(
+            f"{word!r} could be {' or '.join(blocks)}, whose pins are each for one wire, or a source. "
+            f"Name the pin: {at}."
+        )
     if word in STRUCTURE_WORDS:
         return None
     begun: str | None = before[0].device if before and _is_source(draft, before[0].device) else None
@@ -224,6 +248,14 @@ def _ground(draft: Draft, catalogue: Catalogue, word: str, before: list[Visit]) 
     if len(sources) > 1:
         raise LineError(f"{word!r} could be the return of {' or '.join(sources)}. Write which.")
     return str(sources[0]) if sources else None
+
+
+def _holds_grounds(draft: Draft, device_id: str) -> bool:
+    """Whether it is called a ground and has nothing but ground pins, each for a wire of its own."""
+    device = draft.at("circuits", "devices", device_id)
+    roles = [p["role"] for p in device["pins"].values()]
+    called_so = any(w in str(device["name"]).lower().split() for w in GROUND_WORDS)
+    return called_so and len(roles) > 1 and all(role == "ground" for role in roles)
 
 
 def _is_ground_block(draft: Draft, catalogue: Catalogue, device_id: str) -> bool:

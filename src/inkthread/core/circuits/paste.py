@@ -9,6 +9,7 @@ from typing import Any, Literal, get_args
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.joining import circuit_of, join_pins, loads_at
 from inkthread.core.circuits.kind_of_name import guess_kind
+from inkthread.core.circuits.lines import feed_into, read_feed
 from inkthread.core.circuits.new_device import add_device, place_pin
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, next_order
@@ -227,9 +228,11 @@ class _Reader:
         cells: dict[Meaning, str] = {
             m: row[n].strip() for m, n in self.place.items() if n < len(row) and row[n].strip()
         }
-        a, b = self._ref(cells, "from"), self._ref(cells, "to")
-        if a == b:
-            raise LineError(f"{a} cannot be joined to itself.")
+        typed = self._typed(cells)
+        if typed is None:
+            a, b = self._ref(cells, "from"), self._ref(cells, "to")
+            if a == b:
+                raise LineError(f"{a} cannot be joined to itself.")
         gauge = None
         if "gauge" in cells:
             gauge = _gauge(cells["gauge"])
@@ -247,6 +250,16 @@ class _Reader:
                 raise LineError(str(error)) from None
         name = cells.get("name", "")
         notes: list[str] = []
+        if typed is not None:
+            a, b = self._as_feed(typed, notes)
+            circuit = circuit_of(self.draft, a)
+            assert circuit is not None
+            if name:
+                self.draft.put(name, "circuits", "circuits", circuit, "name")
+            self._fix(circuit, gauge, colour, notes)
+            if amps is not None:
+                self._load(b, amps, notes)
+            return f"{a} and {b} joined in {circuit}", notes
         for ref in (a, b):
             self._make(ref, name, notes)
         before = circuit_of(self.draft, a)
@@ -265,6 +278,50 @@ class _Reader:
         if amps is not None:
             self._load(b, amps, notes)
         return f"{a} and {b} {'are joined already' if same else f'joined in {circuit}'}", notes
+
+    def _typed(self, cells: dict[Meaning, str]) -> str | None:
+        """The line as a feed, where an end is said in words; None where both are a device and its pin.
+
+        ``M1 fuel pump 5 A``, ``battery``, or a device that is there already, without its pin.
+        """
+        said, words = [], False
+        sides: tuple[tuple[Meaning, Meaning, Meaning], ...] = (
+            ("from", "from device", "from pin"), ("to", "to device", "to pin"),
+        )  # fmt: skip
+        for side, device, pin in sides:
+            text = cells.get(side) or cells.get(device)
+            if text is None:
+                return None
+            if pin in cells:
+                said.append(f"{text}.{cells[pin]}")
+                continue
+            match = _REF.fullmatch(text)
+            known = self.draft.at("circuits", "devices").get(match[1] if match else text, {}).get("pins", {})
+            in_words = match is None or (
+                match[2] not in known
+                and (match[1], match[2]) not in self.cavities
+                and re.fullmatch(r"\S+ +[A-Za-z]{3,}", text) is not None
+            )
+            words = words or in_words
+            said.append(text if in_words or match is None else f"{match[1]}.{match[2]}")
+        return " > ".join(said) if words and not any(">" in x for x in said) else None
+
+    def _as_feed(self, line: str, notes: list[str]) -> tuple[str, str]:
+        """Put the line in by the grammar of the add line; both pins that it joins. A refused one changes
+        nothing.
+        """
+        _, visits = read_feed(self.draft.plain, self.catalogue, line)
+        first, last = visits
+        for visit in visits:
+            if visit.new and not (visit.step.place and visit.step.name):
+                said = visit.step.name or visit.step.place
+                raise LineError(f"{said!r} names no device and pin. Write A1.3, A1-3, or M1 fuel pump 5 A.")
+        feed_into(self.draft, self.catalogue, line)
+        for visit in visits:
+            if visit.new:
+                kind = self.draft.at("circuits", "devices", visit.device, "kind")
+                notes.append(f"new: {visit.device}, {self.catalogue.kinds[kind].label}")
+        return f"{first.device}.{first.left}", f"{last.device}.{last.entered}"
 
     def _ref(self, cells: dict[Meaning, str], side: Literal["from", "to"]) -> str:
         whole: Meaning = side
