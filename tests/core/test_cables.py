@@ -278,6 +278,9 @@ def test_a_shield_is_landed_by_words_and_is_quiet():
 @pytest.mark.parametrize(
     ("line", "word"),
     [
+        ("shielded pair prs: C4, C99", "C99"),
+        ("shielded pair prs: C4, A1.Z", "A1.Z"),
+        ("shielded pair prs: C4, A1.O1", "no circuit yet"),
         ("shielded pair prs: C4, C5, open at G1", "landed"),
         ("shielded pair prs: C4, C5, drain to A9.SH", "A9"),
         ("shielded pair prs: C4, C5, drain to A1", "which pin"),
@@ -287,6 +290,13 @@ def test_a_shield_is_landed_by_words_and_is_quiet():
 def test_a_shield_that_goes_nowhere_is_refused_by_name(line, word):
     with pytest.raises(LineError, match=word):
         shielded(line)
+
+
+def test_a_cable_may_name_the_pins_that_its_circuits_join():
+    by_pin = shielded("shielded pair prs: G1.3, A1.I1, family SHIELDED-PAIR")
+    by_id = shielded("shielded pair prs: C4, C5, family SHIELDED-PAIR")
+    groups = [b.plain["circuits"]["groups"]["prs"]["members"] for b in (by_pin, by_id)]
+    assert groups[0] == groups[1]
 
 
 def test_the_connector_a_shield_ends_at_may_be_renamed_or_taken_out():

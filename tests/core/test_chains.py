@@ -387,3 +387,15 @@ def test_a_ground_block_with_pins_of_its_own_is_asked_about(larkspur):
     assert ("6", "b") in {(p["from_pin"], p["to_pin"]) for p in paths}
     ends = [set(c["ends"]) for c in larkspur.plain["circuits"]["circuits"].values()]
     assert {"M8.-", "N1.6"} in ends
+
+
+@pytest.mark.parametrize(
+    "name", ["three-wire sensor 12 mA", "level sensor 12 mA", "sensor 0.16 W", "powered sensor 12 mA"]
+)
+def test_a_sensor_that_draws_is_one_with_a_supply_of_its_own(name):
+    bench = Bench("vehicle").feed(f"G1 battery 12 V > T1 {name} > G1")
+    assert bench.plain["circuits"]["devices"]["T1"]["kind"] == "sensor_three_wire"
+    assert bench.plain["circuits"]["loads"]["T1"]["current_a"] == pytest.approx(0.012, rel=0.12)
+    still = Bench("vehicle").feed("T1 level sensor", "T2 three-wire sensor", "T3 two-wire sensor")
+    kinds = {d: x["kind"] for d, x in still.plain["circuits"]["devices"].items()}
+    assert kinds == {"T1": "sensor_two_wire", "T2": "sensor_three_wire", "T3": "sensor_two_wire"}

@@ -203,7 +203,7 @@ def test_what_is_typed_of_other_devices_goes_where_it_belongs():
         ("B2 battery 100 A", "draws nothing"),
         ("S1 switch 5 A 30 %", "no load of its own"),
         ("M1 pump 7 Ah", "holds no 7 Ah"),
-        ("T1 sensor 4 A", "draws nothing"),
+        ("X1 spark plug 4 A", "draws nothing"),
     ],
 )
 def test_what_has_no_place_is_refused_in_words(typed, said):

@@ -151,16 +151,80 @@ def test_every_wire_ends_in_something_and_is_cut_long_enough(job):
         assert cut.cut_mm % step == pytest.approx(0, abs=1e-6) or cut.cable
 
 
-def test_its_bill_has_a_contact_for_every_end_and_wire_for_every_cut(job):
+def way_mm(job: Job, a: str, b: str) -> tuple[float, float]:
+    """Length and slack along the branches between two points, by search: not by the program's tree."""
+    document = job.workings.document
+    usual = job.workings.evaluation.brief.rules["slack_per_branch_mm"].value
+    best: dict[str, tuple[float, float]] = {a: (0.0, 0.0)}
+    queue = [a]
+    while queue:
+        here = queue.pop()
+        for branch in document.route.branches.values():
+            for one, other in ((branch.from_point, branch.to_point), (branch.to_point, branch.from_point)):
+                if one != here:
+                    continue
+                own = branch.slack_mm if branch.slack_mm is not None else usual
+                to = (best[here][0] + branch.length_mm, best[here][1] + own)
+                if other not in best or to[0] < best[other][0] - 1e-9:
+                    best[other] = to
+                    queue.append(other)
+    # Between two ends at one place there is still enough to move it.
+    return best[b] if a != b else (0.0, usual)
+
+
+def test_its_wires_are_cut_as_long_as_the_way_between_their_ends_asks(job):
+    """Way + slack + what each end takes up, rounded up to the cutting step; a twist by hand takes more."""
     w = job.workings
-    bill = {line.code: line.quantity for line in w.evaluation.parts.lines}
-    used: dict[str, int] = {}
-    for (_, _), contact in w.ends.contacts.items():
-        used[contact.code] = used.get(contact.code, 0) + 1
-    shared = sum(c.shared for x in w.ends.connectors.values() for c in x.cavities)
-    for code, many in used.items():
-        assert bill[code] >= many - shared, code
-    for part in {c.part for c in w.evaluation.cut.cuts if not c.cable}:
-        metres = sum(c.cut_mm for c in w.evaluation.cut.cuts if c.part == part and not c.cable) / 1000
-        bought = sum(x.quantity for x in w.evaluation.parts.lines if x.code == part)
-        assert bought >= metres - 1e-6
+    step = w.evaluation.brief.rules["cut_step_mm"].value
+    spliced = set(w.route.splices)
+    for cut in w.evaluation.cut.cuts:
+        section = w.route.sections[cut.wire]
+        if cut.cable or {section.a.id, section.b.id} & spliced:
+            continue
+        along, slack = way_mm(job, section.a.point, section.b.point)
+        assert cut.route_mm == pytest.approx(along, abs=0.01)
+        takes = sum(w.ends.contacts[end.id, cut.wire].allowance_mm for end in (section.a, section.b))
+        least = along + slack + takes
+        twist = w.evaluation.wire.wires[cut.wire].cable is not None
+        assert least - 0.01 <= cut.cut_mm <= least * (1.2 if twist else 1) + step + 0.01, cut.label
+        assert cut.cut_mm % step == pytest.approx(0, abs=1e-6)
+
+
+def test_its_ends_hold_the_wires_they_are_given(job):
+    """The copper within the barrel's range, the insulation within its wings and seal, a way for every pin."""
+    w = job.workings
+    doubtful = {
+        p.id for f in w.evaluation.findings if f.code in ("conductor-outside-contact", "insulation-too-thin")
+        for p in f.places
+    }  # fmt: skip
+    for (ref, key), contact in w.ends.contacts.items():
+        if ref in doubtful or key in doubtful:
+            continue
+        size = w.wire.size(key)
+        assert contact.conductor_min_mm2 <= size.area_mm2 <= contact.conductor_max_mm2, (ref, key)
+        seal = w.ends.seals.get((ref, key))
+        if seal is not None:
+            assert seal.od_min_mm <= size.od_mm <= seal.od_max_mm, (ref, key)
+    for connector_id, connector in w.document.ends.connectors.items():
+        used = {e.cavity for e in w.document.ends.pinout.values() if e.connector == connector_id}
+        assert len(used) <= connector.ways
+        family = CATALOGUE.connectors[connector.family]
+        assert used <= set(family.housing(connector.ways).face.cavities)
+
+
+def test_its_bill_is_what_its_cuts_and_ends_come_to(job):
+    w = job.workings
+    bill = w.evaluation.parts.lines
+    many = w.document.brief.quantity
+    metres = sum(x.quantity for x in bill if x.group == "wire")
+    cut = sum(c.cut_mm for c in w.evaluation.cut.cuts if not c.cable)
+    cut += sum(c.cut_mm for c in w.evaluation.cut.cables)
+    assert metres == pytest.approx(cut * many / 1000, abs=0.001 * len(bill))
+    ends = sum(c.wire is not None and not c.shared for k in w.ends.connectors.values() for c in k.cavities)
+    assert sum(x.quantity for x in bill if x.group in ("contact", "terminal")) == ends * many
+    housings = [k for k, c in w.document.ends.connectors.items() if not CATALOGUE.connectors[c.family].loose]
+    assert sum(x.quantity for x in bill if x.group == "housing") == len(housings) * many
+    splices = [s for s in w.route.splices.values() if s.kind == "splice"]
+    assert sum(x.quantity for x in bill if x.group == "splice") == len(splices) * many
+    assert sum(x.cost for x in bill) == pytest.approx(w.evaluation.parts.cost_total, abs=0.01)
+    assert all(x.quantity > 0 for x in bill)

@@ -10,7 +10,8 @@ from typing import Any
 from inkthread.core.acts import act_operations
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.kind_of_name import OTHER, in_brackets, name_words
-from inkthread.core.circuits.lines import GROUND_WORDS, Visit, read_feed
+from inkthread.core.circuits.lines import Visit, read_feed
+from inkthread.core.circuits.meant import GROUND_WORDS
 from inkthread.core.circuits.statements import statement_of
 from inkthread.core.document.complete import whole
 from inkthread.core.document.draft import LineError, operations_on

@@ -362,6 +362,8 @@ class DeviceKind:
     """It has a row of outputs: further ones are made like the first as they are joined or named."""
     meets_all: bool = False
     """What is joined at it meets there: every wire has a terminal of its own."""
+    powered_as: str = ""
+    """The kind that is meant where it is said to draw a current."""
     halves: bool = False
     """It is a plug and a receptacle that meet, way by way: pins ``a1``... on one, ``b1``... on the other."""
 

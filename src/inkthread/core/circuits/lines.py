@@ -13,6 +13,7 @@ from typing import Any
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.joining import circuit_of, join_pins, leave_circuit, loads_of
+from inkthread.core.circuits.meant import is_source, meant
 from inkthread.core.circuits.new_device import (
     HALVES,
     add_device,
@@ -28,14 +29,7 @@ from inkthread.core.circuits.new_device import (
 from inkthread.core.circuits.typed_ratings import put_ratings
 from inkthread.core.circuits.typed_step import TypedStep, read_step
 from inkthread.core.document.draft import Draft, LineError, free_id
-from inkthread.core.document.values import CONVERTING
 from inkthread.core.typed.grammar import TypedError, parse_line, steps_apart
-
-GROUND_WORDS = ("ground", "gnd", "earth", "chassis", "frame", "return", "minus", "negative", "0v", "-")
-"""Words for what a return goes to: the machine's structure where there is a stud, else the source."""
-STRUCTURE_WORDS = ("chassis", "frame")
-_RAIL_WITHIN = 0.15
-"""How far off a supply may be from the volts that name it: +12 is a supply of 13.2 V."""
 
 
 @dataclass(slots=True)
@@ -104,7 +98,11 @@ def _visit(
     """The device that a step names, put in if it is new; what it leads to draws ``together_a``."""
     devices = draft.at("circuits", "devices")
     known = (
-        step.place if step.place in devices else _meant(draft, catalogue, step, before) if chained else None
+        step.place
+        if step.place in devices
+        else meant(draft, catalogue, step, before[0].device if before else None)
+        if chained
+        else None
     )
     if known is not None:
         _says_nothing_new(draft, catalogue, known, step)
@@ -136,7 +134,7 @@ def _visit(
 
 def _relay_by_its_coil(draft: Draft, visits: list[Visit]) -> None:
     """A relay that a line leads to ground, and nothing before it draws current, is meant by its coil."""
-    if len(visits) < 3 or not _is_source(draft, visits[-1].device):
+    if len(visits) < 3 or not is_source(draft, visits[-1].device):
         return
     relay = visits[-2]
     kinds = {p["kind"] for p in draft.at("circuits", "devices", relay.device, "paths").values()}
@@ -157,111 +155,6 @@ def _says_nothing_new(draft: Draft, catalogue: Catalogue, known: str, step: Type
         raise LineError(f"{known} is there already. Write {known} alone to join it.")
     if step.place and step.bare is False and not (step.new_pin or step.between):
         raise LineError(f"{known} is there already. Write {known} alone to join it.")
-
-
-def _meant(draft: Draft, catalogue: Catalogue, step: TypedStep, before: list[Visit]) -> str | None:
-    """The device that is there already and that a step without an id means, if it does."""
-    if step.place:
-        return None
-    if step.rail_v is not None:
-        return _rail(draft, catalogue, step.rail_v)
-    word = step.name.lower().strip()
-    if not step.bare or not word:
-        return None
-    if word in GROUND_WORDS:
-        return _ground(draft, catalogue, word, before)
-    alike = called(draft, catalogue, word)
-    if len(alike) > 1:
-        raise LineError(f"{step.name!r} could be {' or '.join(alike)}. Write which.")
-    return alike[0] if alike else None
-
-
-def called(draft: Draft, catalogue: Catalogue, word: str) -> list[str]:
-    """The devices that a bare word can mean, of those that many lines go by."""
-    devices = draft.at("circuits", "devices")
-    return [d for d in devices if _called(draft, catalogue, d, word) and _is_kept(draft, catalogue, d)]
-
-
-def _called(draft: Draft, catalogue: Catalogue, device_id: str, word: str) -> bool:
-    """Whether a bare word is its name or what it is; a lithium battery is a battery too."""
-    kind = kind_of(draft, catalogue, device_id)
-    named = str(draft.at("circuits", "devices", device_id, "name")).lower()
-    called = (named, *((kind.label.lower(), *kind.words) if kind is not None else ()))
-    return any(name == word or name.endswith(f" {word}") for name in called)
-
-
-def _is_kept(draft: Draft, catalogue: Catalogue, device_id: str) -> bool:
-    """Whether a harness has one of it that many lines go by: what feeds, and where wires meet."""
-    kind = kind_of(draft, catalogue, device_id)
-    return kind is not None and (kind.source is not None or kind.meets_all or (kind.row and not kind.halves))
-
-
-def _rail(draft: Draft, catalogue: Catalogue, volts: float) -> str:
-    """The source of about so many volts."""
-    brief = draft.at("brief")
-    working = float(brief.get("supply_working_v") or 12.0)
-    found: dict[str, float] = {}
-    for source in draft.at("circuits", "sources").values():
-        found[source["device"]] = float(source.get("nominal_v") or working)
-    for device_id, device in draft.at("circuits", "devices").items():
-        for path in device.get("paths", {}).values():
-            if path["kind"] in CONVERTING and path.get("out_v"):
-                found[device_id] = float(path["out_v"])
-    near = [d for d, v in found.items() if abs(v - volts) <= _RAIL_WITHIN * volts]
-    if len(near) == 1:
-        return near[0]
-    if near:
-        raise LineError(f"+{volts:g} could be {' or '.join(near)}. Write which.")
-    raise LineError(f"Nothing here makes {volts:g} V. Put in what does, like B1 battery {volts:g} V.")
-
-
-def _ground(draft: Draft, catalogue: Catalogue, word: str, before: list[Visit]) -> str | None:
-    """What a return goes to: a ground block or stud if there is one, else the source the line began at, else
-    the only one; what charges the only battery is no other.
-    """
-    devices = draft.at("circuits", "devices")
-    studs = [d for d, x in devices.items() if x.get("structure")]
-    if word not in STRUCTURE_WORDS and not studs:
-        studs = [d for d in devices if kind_of(draft, catalogue, d) and _is_ground_block(draft, catalogue, d)]
-    if len(studs) > 1:
-        raise LineError(f"{word!r} could be {' or '.join(studs)}. Write which.")
-    if studs:
-        return str(studs[0])
-    blocks = [d for d in devices if _holds_grounds(draft, d)]
-    if blocks and word not in STRUCTURE_WORDS:
-        pins = devices[blocks[0]]["pins"]
-        free = next((p for p in pins if circuit_of(draft, f"{blocks[0]}.{p}") is None), None)
-        at = f"{blocks[0]}.{free or free_id('', pins)}"
-        raise LineError(
-            f"{word!r} could be {' or '.join(blocks)}, whose pins are each for one wire, or a source. "
-            f"Name the pin: {at}."
-        )
-    if word in STRUCTURE_WORDS:
-        return None
-    begun: str | None = before[0].device if before and _is_source(draft, before[0].device) else None
-    if begun is not None:
-        return begun
-    stated = draft.at("circuits", "sources").values()
-    batteries = {s["device"] for s in stated if s["kind"] == "battery"}
-    charging = all(s["kind"] in ("battery", "alternator", "charger") for s in stated)
-    sources = list(dict.fromkeys(s["device"] for s in stated if not charging or s["device"] in batteries))
-    if len(sources) > 1:
-        raise LineError(f"{word!r} could be the return of {' or '.join(sources)}. Write which.")
-    return str(sources[0]) if sources else None
-
-
-def _holds_grounds(draft: Draft, device_id: str) -> bool:
-    """Whether it is called a ground and has nothing but ground pins, each for a wire of its own."""
-    device = draft.at("circuits", "devices", device_id)
-    roles = [p["role"] for p in device["pins"].values()]
-    called_so = any(w in str(device["name"]).lower().split() for w in GROUND_WORDS)
-    return called_so and len(roles) > 1 and all(role == "ground" for role in roles)
-
-
-def _is_ground_block(draft: Draft, catalogue: Catalogue, device_id: str) -> bool:
-    kind = kind_of(draft, catalogue, device_id)
-    name = str(draft.at("circuits", "devices", device_id, "name")).lower()
-    return kind is not None and kind.meets_all and any(w in name.split() for w in GROUND_WORDS)
 
 
 def _draws_a(catalogue: Catalogue, step: TypedStep) -> float:
@@ -434,7 +327,7 @@ def _takes_back(draft: Draft, device: str, other: str, leaving: str) -> str | No
     """The pin at which a controller takes what comes back from a load: of a sensor its signal return, of
     anything else the output that pulls it low.
     """
-    if _is_source(draft, device):
+    if is_source(draft, device):
         return None
     role = draft.at("circuits", "devices", other, "pins", leaving)["role"]
     returns = [load["return_pin"] for load in loads_of(draft, other)]
@@ -454,7 +347,7 @@ def _terminal_towards(
         ends = draft.at("circuits", "circuits", circuit, "ends")
         if pin is not None and f"{other}.{pin}" in ends:
             return str(terminal)
-        if pin is None and _is_source(draft, other) and any(e.partition(".")[0] == other for e in ends):
+        if pin is None and is_source(draft, other) and any(e.partition(".")[0] == other for e in ends):
             return str(terminal)
     return free_terminal(draft, catalogue, device)
 
@@ -542,15 +435,9 @@ def _only(draft: Draft, device_id: str) -> str | None:
     return next(iter(pins)) if len(pins) == 1 else None
 
 
-def _is_source(draft: Draft, device_id: str) -> bool:
-    device = draft.at("circuits", "devices", device_id)
-    roles = {pin["role"] for pin in device["pins"].values()}
-    return bool(device.get("structure")) or ("supply_out" in roles and "supply_in" not in roles)
-
-
 def _first_pin(draft: Draft, device_id: str) -> str:
     """Where current leaves a device that begins a line: source, fuse, switch, or a load's return."""
-    if not _is_source(draft, device_id):
+    if not is_source(draft, device_id):
         for inner in draft.at("circuits", "devices", device_id, "paths").values():
             if draft.at("circuits", "devices", device_id, "pins", inner["from_pin"])["role"] == "supply_in":
                 return str(inner["to_pin"])
@@ -566,7 +453,7 @@ def _first_pin(draft: Draft, device_id: str) -> str:
 
 def _last_pin(draft: Draft, device_id: str) -> str:
     """Where a line ends: the return of a source or of the structure, else where it enters a device."""
-    if not _is_source(draft, device_id):
+    if not is_source(draft, device_id):
         return _entry_pin(draft, device_id)
     pin = _only(draft, device_id) or _free(draft, device_id, "ground")
     if pin is None:

@@ -6,7 +6,7 @@ import re
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits.lines import called
+from inkthread.core.circuits.meant import called
 from inkthread.core.circuits.statements import circuits_into
 from inkthread.core.document.draft import Draft, LineError
 

@@ -205,7 +205,7 @@ def cable_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
     """Circuits that run together: a pair, a shielded three, a cable. Raises LineError."""
     tree = parse_line("cable", text)
     kind = next(t for t in tree.children if getattr(t, "type", "") == "CABLE_KIND")
-    group, *members = [t for t in tree.children if getattr(t, "type", "") == "POINT"]
+    group, *named = [t for t in tree.children if getattr(t, "type", "") in ("POINT", "PLACE")]
     circuits = draft.at("circuits", "circuits")
     if str(group) in draft.at("circuits", "groups"):
         raise misread(f"There is {group} already.", group)
@@ -224,9 +224,7 @@ def cable_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
                 raise misread(f"There is no wire family {token}.", token)
             field = "lay_mm" if rule == "lay" else rule
             said[field] = _read(parse_length_mm, token) if rule == "lay" else " ".join(str(token).split())
-    for token in members:
-        if str(token) not in circuits:
-            raise misread(f"There is no circuit {token}.", token)
+    members = list(dict.fromkeys(_member(draft, token) for token in named))
     if said.get("shield_open") and not said.get("shield"):
         raise LineError(
             f"Say where the shield is landed too, as in: drain to A1.SH, open at {said['shield_open']}."
@@ -236,13 +234,27 @@ def cable_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
             "order": draft.next_order("circuits", "groups"),
             "kind": " ".join(str(kind).lower().split()),
             "name": next((str(t)[1:-1] for t in tree.children if getattr(t, "type", "") == "QUOTED"), ""),
-            "members": {str(t): {"order": n + 1.0} for n, t in enumerate(members)},
+            "members": {c: {"order": n + 1.0} for n, c in enumerate(members)},
             **said,
         },
         "circuits",
         "groups",
         str(group),
     )
+
+
+def _member(draft: Draft, token: Any) -> str:
+    """The circuit that a cable's line names, by its id or by a device pin that it joins."""
+    said = str(token)
+    if "." not in said:
+        if said not in draft.at("circuits", "circuits"):
+            raise misread(f"There is no circuit {said}. A device pin does as well, like A1.I1.", token)
+        return said
+    _need_pin(draft, token)
+    circuit = circuit_of(draft, said)
+    if circuit is None:
+        raise misread(f"{said} is in no circuit yet.", token)
+    return str(circuit)
 
 
 def _drained(draft: Draft, catalogue: Catalogue, group: str, token: Any) -> str:

@@ -121,6 +121,7 @@ class _StepReader:
         ratings = figure_ratings(figures, (step.start, step.end), self.volts)
         if refused is not None:
             raise refused
+        kind = (ratings.current_a and self.catalogue.kinds[kind].powered_as) or kind
         return replace(step, name=name, kind=explicit or kind, ratings=ratings)
 
     @staticmethod

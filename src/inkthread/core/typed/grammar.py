@@ -143,7 +143,7 @@ load: "load" PLACE "to" PLACE (figure | SEP)*
 source: "source" PLACE "to" PLACE SOURCE_KIND? (figure | SEP)*
 lead: "lead" POINT FAMILY? ">" POINT FAMILY? ":" lead_way (SEP lead_way)*
 lead_way: WAY_NAME LEAD_ROLE figure*
-cable: CABLE_KIND POINT QUOTED? ":" POINT (SEP? POINT)* (SEP? cable_said)*
+cable: CABLE_KIND POINT QUOTED? ":" (POINT | PLACE) (SEP? (POINT | PLACE))* (SEP? cable_said)*
 cable_said: SHIELD_IS POINT -> shield
     | SHIELD_RULE -> shield_rule
     | DRAIN_TO PLACE -> drain
