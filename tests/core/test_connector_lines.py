@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import re
+
 import pytest
 
 from inkthread.core.circuits.new_device import HALVES
@@ -255,3 +257,17 @@ def test_statements_are_typed_on_the_add_line_too():
     bench.feed("load cell 20 mA", "source follower box", "pin board")
     assert len([d for d in bench.plain["circuits"]["devices"].values() if d["name"] in (
         "load cell", "source follower box", "pin board")]) == 3  # fmt: skip
+
+
+def test_a_line_through_a_full_connector_that_is_not_made_larger_names_one_that_is():
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse block > J1 inline (COIL3) > M1 lamp 0.2 A > B1")
+    for n in (2, 3, 4):
+        bench.feed(f"F1 > J1 > M{n} lamp 0.2 A > B1")
+    assert connectors(bench)["J1a"]["ways"] == connectors(bench)["J1b"]["ways"] == 4
+    with pytest.raises(LineError, match=r"J1a ([A-Z0-9]+)\.$") as refused:
+        bench.feed("F1 > J1 > M5 lamp 0.2 A > B1")
+    code = re.search(r"as J1a (\S+)\.$", str(refused.value))[1]
+    assert max(h.ways for h in bench.catalogue.connectors[code].housings) > 4
+    bench._act("connector", f"J1a {code}\nJ1b {code}")
+    bench.feed("F1 > J1 > M5 lamp 0.2 A > B1")
+    assert "halves-do-not-mate" not in bench.codes()

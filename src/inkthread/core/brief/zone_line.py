@@ -112,7 +112,9 @@ def read_zone(text: str, fluids: Collection[str]) -> dict[str, Any]:
         raise LineError("A zone has a name. Write engine bay 85 C, or bay 85 C wet vibration fuel.")
     zone["name"] = " ".join(w.text for w in name)
     if at is not None:
-        zone["ambient_c"] = _degrees(words[at].text, words[at].token, None)
+        said_c = _degrees(words[at].text, words[at].token, None)
+        # Frost alone is how cold it gets; how warm, nobody has said.
+        zone["least_c" if said_c < 0 and zone.get("least_c") is None else "ambient_c"] = said_c
     splashed = [x for x in said if isinstance(x, str)]
     for condition in said:
         if isinstance(condition, dict):

@@ -275,10 +275,26 @@ def place_pin(
             ref,
         )
         return
+    larger = _larger(catalogue, family, connector["ways"])
+    such_as = f", as {connector_id} {larger}" if larger else ""
     raise LineError(
         f"{connector_id} has no way free, and {family.code} is not made larger. "
-        "Add a second connector, or choose a larger family."
+        f"Add a second connector, or choose a larger family in Ends{such_as}."
     )
+
+
+def _larger(catalogue: Catalogue, family: ConnectorFamily, ways: int) -> str | None:
+    """A family with halves that is as tight and has more ways, the fewest first."""
+    able = [
+        (min(h.ways for h in f.housings if h.ways > ways), f.group != family.group, f.code)
+        for f in catalogue.connectors.values()
+        if bool(f.genders) == bool(family.genders)
+        and f.loose == family.loose
+        and f.sealed == family.sealed
+        and f.group not in ("fuse and relay", "coax", "controller")
+        and any(h.ways > ways for h in f.housings)
+    ]
+    return min(able, key=lambda x: (x[1], x[0], x[2]))[2] if able else None
 
 
 def kind_of(draft: Draft, catalogue: Catalogue, device_id: str) -> DeviceKind | None:
