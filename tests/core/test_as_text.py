@@ -11,9 +11,11 @@ import pytest
 from pydantic import TypeAdapter
 
 from inkthread.catalogue import shipped_catalogue
+from inkthread.core.conventions import read_conventions
 from inkthread.core.document import dump_document, parse_document
 from inkthread.core.document.complete import lean
 from inkthread.core.evaluate import Evaluation, evaluate
+from inkthread.core.parts import stock_lines
 from inkthread.core.shop import EMPTY_SHOP
 from inkthread.core.text import read_text, write_text
 from inkthread.demo import DEMOS, demo_document
@@ -171,6 +173,31 @@ def test_the_lines_that_the_documents_show_are_understood():
         read = read_text(block, CATALOGUE)
         assert read.problems == (), read.problems
         parse_document(read.document)
+
+
+def test_the_lines_of_the_drawers_that_the_documents_show_are_understood():
+    text = FORMATS.read_text(encoding="utf-8")
+    (stock,) = re.findall(r"```stock\n(.*?)```", text, flags=re.DOTALL)
+    assert len(stock_lines(CATALOGUE, stock)) == 2
+    (agreed,) = re.findall(r"```conventions\n(.*?)```", text, flags=re.DOTALL)
+    found = read_conventions(CATALOGUE, agreed)
+    assert (len(found.colours), list(found.ends)) == (2, ["sensor_three_wire"])
+
+
+def test_the_lines_that_the_readme_shows_are_understood():
+    readme = (FORMATS.parent.parent / "README.md").read_text(encoding="utf-8")
+    shown = re.search(r"A harness from nothing.*?\n\n(.*?)\n\n", readme, flags=re.DOTALL)[1]
+    acts = {"Brief": "zone", "Circuits": "feed", "Route": "run"}
+    bench = Bench("vehicle")
+    act = ""
+    for line in shown.splitlines():
+        heading, rest = re.match(r"    (\w*)\s+(.*)", line).groups()
+        act = acts.get(heading, act)
+        bench._act(act, rest if heading in ("", *acts) else line.strip())
+    said = re.search(r"While you type.*?\n\n", readme, flags=re.DOTALL)[0]
+    for line in re.findall(r"`([^`]+)`", said):
+        bench.feed(line)
+    assert bench.evaluate().wire.wires
 
 
 def test_lines_are_read_in_a_time_that_grows_with_their_number():
