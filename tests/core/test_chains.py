@@ -399,3 +399,21 @@ def test_a_sensor_that_draws_is_one_with_a_supply_of_its_own(name):
     still = Bench("vehicle").feed("T1 level sensor", "T2 three-wire sensor", "T3 two-wire sensor")
     kinds = {d: x["kind"] for d, x in still.plain["circuits"]["devices"].items()}
     assert kinds == {"T1": "sensor_two_wire", "T2": "sensor_three_wire", "T3": "sensor_two_wire"}
+
+
+def test_each_way_out_of_a_block_has_a_terminal_for_what_it_carries():
+    """A block begun for a winch has thick blades; a controller of 0.5 A does not get 10 AWG for it."""
+    bench = Bench("vehicle").feed(
+        "B1 battery > F1 fuse block > M1 winch 30 A > B1",
+        "F1 > A1 controller 0.5 A > B1",
+        "F1 > E1 lamp 2 A > B1",
+    )
+    at = {r: e["connector"] for r, e in bench.plain["ends"]["pinout"].items() if r.startswith("F1.")}
+    family = {r: bench.plain["ends"]["connectors"][c]["family"] for r, c in at.items()}
+    assert family == {"F1.in": "BLADE95", "F1.out1": "BLADE95", "F1.out2": "TAB63", "F1.out3": "TAB63"}
+    assert at["F1.out2"] == at["F1.out3"] != at["F1.out1"]
+    bench.run("B1 100 > F1 400 > M1", "F1 300 > A1", "F1 500 > E1")
+    assert "conductor-outside-contact" not in bench.codes()
+    small = Bench("vehicle").feed("B1 battery > F1 fuse block > E1 lamp 2 A > B1", "F1 > M1 winch 30 A > B1")
+    held = small.plain["ends"]["connectors"]
+    assert held[small.plain["ends"]["pinout"]["F1.out2"]["connector"]]["family"] == "BLADE95"

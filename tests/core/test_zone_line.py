@@ -32,6 +32,7 @@ def said(text: str) -> dict[str, object]:
             {"name": "bay", "ambient_c": 85.0, "wet": True, "vibration": True, "fluids": "fuel"},
         ),
         ("mast −20 C salt water", {"name": "mast", "least_c": -20.0, "salt": True, "wet": True}),
+        ("ice room -25 C", {"name": "ice room", "ambient_c": -25.0, "least_c": -25.0}),
         ("deck 140 F in the sun", {"name": "deck", "ambient_c": 60.0, "radiant_w_per_m2": SUN_W_PER_M2}),
         ("sump oil and brake fluid 90C", {"name": "sump", "ambient_c": 90.0, "fluids": "oil, brake fluid"}),
         ("keel under water", {"name": "keel", "immersed": True}),

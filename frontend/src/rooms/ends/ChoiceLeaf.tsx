@@ -37,7 +37,7 @@ export function ChoiceLeaf({ id }: { id: string }) {
   return (
     <div className={isFetching ? "opacity-60" : ""}>
       <p className="mb-3 max-w-[86ch] text-second">
-        {wires === 0 ? "No wire ends here yet, so nothing but the place decides." : `Every family was tried on ${wires === 1 ? "the one wire" : wires === 2 ? "both wires" : `all ${wires} wires`} that end here, with their currents, in this place, each in the gauge it would have with that family.`} Cost is of one
+        {wires === 0 ? "No wire ends here yet, so nothing but the place decides." : wires === 1 ? "Every family was tried on the one wire that ends here, with its current, in this place, in the gauge it would have with that family." : `Every family was tried on ${wires === 2 ? "both wires" : `all ${wires} wires`} that end here, with their currents, in this place, each in the gauge it would have with that family.`} Cost is of one
         half with its contacts, seals and plugs; tools that are not owned are shared out over the harnesses made.
       </p>
       {problem && (

@@ -128,7 +128,8 @@ function ConnectorList({ ids, chosen, leaf, onChoose }: { ids: string[]; chosen:
     <ul aria-label="Connectors" className="self-start min-[1000px]:sticky min-[1000px]:top-5 min-[1000px]:max-h-[calc(100vh-40px)] min-[1000px]:overflow-y-auto">
       {ids.map((id) => {
         const c = connectors[id];
-        const device = design.document.circuits.devices[id]?.name;
+        const held = c?.cavities.find((x) => x.pin)?.pin?.split(".")[0] ?? "";
+        const device = (design.document.circuits.devices[id] ?? design.document.circuits.devices[held])?.name;
         const wrong = c?.cavities.some((x) => !x.fits);
         return (
           <li key={id}>

@@ -113,8 +113,12 @@ def read_zone(text: str, fluids: Collection[str]) -> dict[str, Any]:
     zone["name"] = " ".join(w.text for w in name)
     if at is not None:
         said_c = _degrees(words[at].text, words[at].token, None)
-        # Frost alone is how cold it gets; how warm, nobody has said.
-        zone["least_c" if said_c < 0 and zone.get("least_c") is None else "ambient_c"] = said_c
+        frost = said_c < 0 and zone.get("least_c") is None
+        if frost:
+            zone["least_c"] = said_c
+        # Frost alone is how cold it gets; how warm, nobody has said, but of what is kept cold.
+        if not frost or _KEPT_COLD & set(zone["name"].lower().split()):
+            zone["ambient_c"] = said_c
     splashed = [x for x in said if isinstance(x, str)]
     for condition in said:
         if isinstance(condition, dict):
@@ -153,6 +157,10 @@ def read_conditions(text: str, fluids: Collection[str]) -> dict[str, Any]:
     zone = read_zone(f"z 0 C {text}", fluids)
     said = {k: v for k, v in zone.items() if k not in ("name", "ambient_c")}
     return {**SAID_OF_ZONES, **said}
+
+
+_KEPT_COLD = frozenset(("cold", "freezer", "frozen", "chiller", "chill", "ice", "fridge", "refrigerator"))
+"""Words for a place that is never warm."""
 
 
 def zone_into(draft: Draft, text: str, fluids: Collection[str], zone_id: str = "") -> None:

@@ -41,6 +41,8 @@ class Visit:
     new: bool
     entered: str | None = None
     left: str | None = None
+    feeds_a: float = 0.0
+    """What the rest of the line draws, of the device that it begins at."""
 
 
 def feed_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
@@ -74,6 +76,7 @@ def feed_into(draft: Draft, catalogue: Catalogue, text: str) -> list[Visit]:
             raise
         except LineError as error:
             raise TypedError(str(error), step.start, step.end) from None
+    visits[0].feeds_a = together_a
     _relay_by_its_coil(draft, visits)
     for n, (before, after) in enumerate(pairwise(visits)):
         try:
@@ -160,7 +163,7 @@ def _says_nothing_new(draft: Draft, catalogue: Catalogue, known: str, step: Type
 def _draws_a(catalogue: Catalogue, step: TypedStep) -> float:
     """What a step's own load draws."""
     kind = catalogue.kinds.get(step.kind)
-    loaded = kind is not None and kind.load is not None and not kind.paths
+    loaded = kind is not None and kind.load is not None and all(p.kind == "link" for p in kind.paths)
     return (step.ratings.current_a or 0.0) if loaded else 0.0
 
 
@@ -282,7 +285,7 @@ def _leaving(draft: Draft, catalogue: Catalogue, visit: Visit, to_device: str, *
         return f"{side}{visit.entered[1:]}"
     if visit.entered is None:
         assert first
-        return free_way_out(draft, catalogue, device) or _first_pin(draft, device)
+        return free_way_out(draft, catalogue, device, visit.feeds_a) or _first_pin(draft, device)
     row = free_way_out(draft, catalogue, device) if visit.entered == _entry_pin(draft, device) else None
     return row or _exit_pin(draft, device, visit.entered)
 

@@ -200,7 +200,6 @@ def carrying_family(catalogue: Catalogue, kind: DeviceKind, current_a: float) ->
     where its contacts carry it, else the least that do.
     """
     own = catalogue.connectors[kind.connector]
-    needs_a, area_mm2 = current_a * _MARGIN, current_a / _A_PER_MM2
 
     def carries(code: str) -> bool:
         family = catalogue.connectors.get(code)
@@ -209,17 +208,25 @@ def carrying_family(catalogue: Catalogue, kind: DeviceKind, current_a: float) ->
         # Ways with a polarity are for a load, not for what lies in one pole.
         if code != own.code and kind.paths and any(h.roles for h in family.housings):
             return False
-        return any(
-            c.current_by_area[-1][1] >= needs_a
-            and c.conductor_min_mm2 <= max(area_mm2, 1.0)
-            and c.conductor_max_mm2 >= area_mm2
-            for c in family.contacts
-        )
+        return _holds(family, current_a)
 
     if current_a <= 0 or carries(own.code):
         return own.code
     larger = _LARGER[own.loose]
     return next((code for code in larger if carries(code)), larger[-1])
+
+
+def _holds(family: ConnectorFamily, current_a: float) -> bool:
+    """Whether a contact of it carries a current with something to spare, and takes a wire that is not far too
+    thick for it.
+    """
+    area_mm2 = current_a / _A_PER_MM2
+    return any(
+        c.current_by_area[-1][1] >= current_a * _MARGIN
+        and c.conductor_min_mm2 <= max(area_mm2, 1.0)
+        and c.conductor_max_mm2 >= area_mm2
+        for c in family.contacts
+    )
 
 
 def put_connector(
@@ -319,9 +326,13 @@ def like_pin(draft: Draft, device_id: str, wanted: str) -> str | None:
     )
 
 
-def another_pin(draft: Draft, catalogue: Catalogue, device_id: str, wanted: str) -> str:
+def another_pin(
+    draft: Draft, catalogue: Catalogue, device_id: str, wanted: str, carries_a: float = 0.0
+) -> str:
     """A further pin of a row of a device: its role, its path and its connector are those of the one before.
-    Raises LineError where the device has no such row.
+
+    A loose terminal that does not suit what it carries is one of its own. Raises LineError where the device
+    has no such row.
     """
     kind = kind_of(draft, catalogue, device_id)
     if kind is not None and kind.halves:
@@ -339,7 +350,7 @@ def another_pin(draft: Draft, catalogue: Catalogue, device_id: str, wanted: str)
         ends = {e: wanted if path[e] == like else path[e] for e in ("from_pin", "to_pin")}
         made = {**path, **ends, "order": next_order(paths), "rating_a": None, "reason": ""}
         draft.put(made, *at, "paths", free_id("", paths))
-    _place_beside(draft, catalogue, f"{device_id}.{wanted}", f"{device_id}.{like}")
+    _place_beside(draft, catalogue, f"{device_id}.{wanted}", f"{device_id}.{like}", carries_a)
     return wanted
 
 
@@ -355,7 +366,7 @@ def put_new_pin(
     _place_beside(draft, catalogue, f"{device_id}.{pin}")
 
 
-def free_way_out(draft: Draft, catalogue: Catalogue, device_id: str) -> str | None:
+def free_way_out(draft: Draft, catalogue: Catalogue, device_id: str, carries_a: float = 0.0) -> str | None:
     """The next output of a row that nothing has yet; None where the device has no row of them."""
     kind = kind_of(draft, catalogue, device_id)
     if not has_row(draft, catalogue, device_id) or kind is None or kind.halves or kind.meets_all:
@@ -366,7 +377,8 @@ def free_way_out(draft: Draft, catalogue: Catalogue, device_id: str) -> str | No
     for path in paths:
         if circuit_of(draft, f"{device_id}.{path['to_pin']}") is None:
             return str(path["to_pin"])
-    return another_pin(draft, catalogue, device_id, _next_of(draft, device_id, paths[0]["to_pin"]))
+    further = _next_of(draft, device_id, paths[0]["to_pin"])
+    return another_pin(draft, catalogue, device_id, further, carries_a)
 
 
 def free_terminal(draft: Draft, catalogue: Catalogue, device_id: str) -> str:
@@ -429,15 +441,26 @@ def _next_of(draft: Draft, device_id: str, pin: str) -> str:
     return f"{prefix}{number}"
 
 
-def _place_beside(draft: Draft, catalogue: Catalogue, ref: str, like: str = "") -> None:
+def _place_beside(
+    draft: Draft, catalogue: Catalogue, ref: str, like: str = "", carries_a: float = 0.0
+) -> None:
     """Give a further pin a way at its device's connectors, first at that of the pin it is like; one more of
-    them if all are full.
+    them if all are full, or if none suits what it carries.
     """
     device_id = ref.partition(".")[0]
     pinout = draft.at("ends", "pinout")
     meeting = [e["connector"] for r, e in pinout.items() if r.partition(".")[0] == device_id]
     if like in pinout:
         meeting.insert(0, pinout[like]["connector"])
+    other = _of_its_own(draft, catalogue, device_id, meeting[:1], carries_a)
+    if other is not None:
+        held = draft.at("ends", "connectors")
+        meeting = [c for c in meeting if held[c]["family"] == other.code]
+        if not meeting:
+            one = _next_connector(draft, device_id, ref)
+            put_connector(draft, one, other, 1, "none")
+            place_pin(draft, catalogue, ref, one)
+            return
     for connector_id in dict.fromkeys(meeting):
         try:
             place_pin(draft, catalogue, ref, connector_id)
@@ -447,10 +470,7 @@ def _place_beside(draft: Draft, catalogue: Catalogue, ref: str, like: str = "") 
     if not meeting:
         return
     connectors = draft.at("ends", "connectors")
-    names = (f"{device_id}{letter}" for letter in "bcdefghijklmnopqrstuvwxyz")
-    one = next((x for x in names if x not in connectors), None)
-    if one is None:
-        raise LineError(f"{device_id} has no room for {ref}. Put in a second device like it.")
+    one = _next_connector(draft, device_id, ref)
     again: dict[str, Any] = {
         **connectors[meeting[-1]],
         "order": draft.next_order("ends", "connectors"),
@@ -458,3 +478,26 @@ def _place_beside(draft: Draft, catalogue: Catalogue, ref: str, like: str = "") 
     }
     draft.put(again, "ends", "connectors", one)
     place_pin(draft, catalogue, ref, one)
+
+
+def _next_connector(draft: Draft, device_id: str, ref: str) -> str:
+    connectors = draft.at("ends", "connectors")
+    names = (f"{device_id}{letter}" for letter in "bcdefghijklmnopqrstuvwxyz")
+    one = next((x for x in names if x not in connectors), None)
+    if one is None:
+        raise LineError(f"{device_id} has no room for {ref}. Put in a second device like it.")
+    return one
+
+
+def _of_its_own(
+    draft: Draft, catalogue: Catalogue, device_id: str, at: list[str], carries_a: float
+) -> ConnectorFamily | None:
+    """The loose terminals of a pin, where those of the pin before it do not suit what it carries."""
+    kind = kind_of(draft, catalogue, device_id)
+    if not at or not carries_a or kind is None:
+        return None
+    before = catalogue.connectors[draft.at("ends", "connectors", at[0], "family")]
+    if not before.loose or before.code not in (kind.connector, *_LARGER[True]) or _holds(before, carries_a):
+        return None
+    other = catalogue.connectors[carrying_family(catalogue, kind, carries_a)]
+    return other if other.loose and other.code != before.code else None

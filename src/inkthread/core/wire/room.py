@@ -55,7 +55,12 @@ def end_text(document: Document, end: SectionEnd) -> str:
         return f"{end.kind} at {document.route.points[end.point].name or end.point}"
     device_id = end.id.partition(".")[0]
     device = document.circuits.devices[device_id]
-    return f"{end.connector}-{end.cavity} {device.name or device_id}"
+    way = _SIGN.get(end.cavity or "", f"-{end.cavity}")
+    return f"{end.connector}{way} {device.name or device_id}"
+
+
+_SIGN = {"+": " +", "-": " \N{MINUS SIGN}"}
+"""Ways that are called by a sign, as they are read after their connector."""
 
 
 @dataclass(frozen=True, slots=True)
