@@ -192,3 +192,14 @@ def test_words_that_are_not_understood_are_refused_and_change_nothing(cell, word
     assert plan.lines[0].problem is not None
     assert word in plan.lines[0].problem
     assert plan.operations == []
+
+
+def test_words_at_one_end_and_a_pin_of_the_list_at_the_other():
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > A1 controller 1 A > B1")
+    plan = read_list(bench.plain, bench.catalogue, "From\tTo\nA1.X7\tE1 lamp 0.2 A")
+    assert plan.lines[0].problem is None
+    pasted, _ = apply_with_inverse(bench.plain, plan.operations)
+    assert {"A1.X7", "E1.+"} in [set(c["ends"]) for c in pasted["circuits"]["circuits"].values()]
+    # A column for its pin and nothing in it: that is a gap in the list.
+    gap = read_list(bench.plain, bench.catalogue, "From\tFrom pin\tTo\tTo pin\nA1\t\tF1\tout")
+    assert "does not say from where" in gap.lines[0].problem

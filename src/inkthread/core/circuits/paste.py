@@ -9,7 +9,7 @@ from typing import Any, Literal, get_args
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.joining import circuit_of, join_pins, loads_at
 from inkthread.core.circuits.kind_of_name import guess_kind
-from inkthread.core.circuits.lines import feed_into, read_feed
+from inkthread.core.circuits.lines import feed_into
 from inkthread.core.circuits.new_device import add_device, place_pin
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, next_order
@@ -295,6 +295,8 @@ class _Reader:
             if pin in cells:
                 said.append(f"{text}.{cells[pin]}")
                 continue
+            if pin in self.place and " " not in text:
+                return None  # there is a column for its pin, and nothing in it
             match = _REF.fullmatch(text)
             known = self.draft.at("circuits", "devices").get(match[1] if match else text, {}).get("pins", {})
             in_words = match is None or (
@@ -310,18 +312,33 @@ class _Reader:
         """Put the line in by the grammar of the add line; both pins that it joins. A refused one changes
         nothing.
         """
-        _, visits = read_feed(self.draft.plain, self.catalogue, line)
+        kept = self.draft
+        try:
+            self.draft = Draft(kept.plain)
+            self._pins_of_the_list(line, [])
+            for visit in feed_into(self.draft, self.catalogue, line):
+                if visit.new and not (visit.step.place and visit.step.name):
+                    said = visit.step.name or visit.step.place
+                    raise LineError(
+                        f"{said!r} names no device and pin. Write A1.3, A1-3, or M1 fuel pump 5 A."
+                    )
+        finally:
+            self.draft = kept
+        self._pins_of_the_list(line, notes)
+        visits = feed_into(self.draft, self.catalogue, line)
         first, last = visits
-        for visit in visits:
-            if visit.new and not (visit.step.place and visit.step.name):
-                said = visit.step.name or visit.step.place
-                raise LineError(f"{said!r} names no device and pin. Write A1.3, A1-3, or M1 fuel pump 5 A.")
-        feed_into(self.draft, self.catalogue, line)
         for visit in visits:
             if visit.new:
                 kind = self.draft.at("circuits", "devices", visit.device, "kind")
                 notes.append(f"new: {visit.device}, {self.catalogue.kinds[kind].label}")
         return f"{first.device}.{first.left}", f"{last.device}.{last.entered}"
+
+    def _pins_of_the_list(self, line: str, notes: list[str]) -> None:
+        """Pins that the list names of devices that are there, made as elsewhere in a list."""
+        for end in line.split(" > "):
+            device, dot, pin = end.partition(".")
+            if dot and _PIN.fullmatch(pin) and device in self.draft.at("circuits", "devices"):
+                self._make(end, "", notes)
 
     def _ref(self, cells: dict[Meaning, str], side: Literal["from", "to"]) -> str:
         whole: Meaning = side
