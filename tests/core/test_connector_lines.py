@@ -271,3 +271,24 @@ def test_a_line_through_a_full_connector_that_is_not_made_larger_names_one_that_
     bench._act("connector", f"J1a {code}\nJ1b {code}")
     bench.feed("F1 > J1 > M5 lamp 0.2 A > B1")
     assert "halves-do-not-mate" not in bench.codes()
+
+
+def test_a_connector_is_copied_renamed_split_and_taken_out_by_typed_lines():
+    bench = controller()
+    bench._act("connector", "J2 like A1 at tail marked red")
+    held = connectors(bench)
+    assert {k: held["J2"][k] for k in ("family", "ways", "shell", "point", "mark")} == {
+        "family": held["A1"]["family"], "ways": held["A1"]["ways"], "shell": held["A1"]["shell"],
+        "point": "tail", "mark": "red",
+    }  # fmt: skip
+    bench._act("connector", "J2 takes A1.O1 A1.I1")
+    assert set(ways(bench, "J2")) == {"A1.O1", "A1.I1"}
+    assert not {"A1.O1", "A1.I1"} & set(ways(bench, "A1"))
+    bench._act("connector", "J2 is called rear-port")
+    assert set(ways(bench, "rear-port")) == {"A1.O1", "A1.I1"}
+    bench._act("connector", "take out rear-port")
+    assert "rear-port" not in connectors(bench)
+    assert "A1.O1" not in bench.plain["ends"]["pinout"]
+    for line in ("take out Q9", "Q9 called Q8", "J7 like Q9", "A1 called F1", "A1 takes A1.zz"):
+        with pytest.raises(LineError):
+            bench._act("connector", line)

@@ -61,3 +61,25 @@ def test_a_statement_is_finished_with_what_it_may_name():
     assert follow(bench, "feed", "shielded pair lead: C4, C5, dr") == ["drain to"]
     assert follow(bench, "feed", "shielded pair lead: C4, C5, drain to A") == ["A1"]
     assert "S1.a" in follow(bench, "feed", "circuit C9: S1.") or follow(bench, "feed", "circuit C9: S1.")
+
+
+@pytest.mark.parametrize(
+    ("act", "line", "says"),
+    [
+        ("connector", "F1 called P7", "F1 is called P7 now"),
+        ("connector", "take out F1", "F1 taken out"),
+        ("connector", "A1 turned over", "A1: contacts turned over"),
+        ("connector", "J4 like A1", "J4: SR16 6 way plug"),
+        (
+            "feed",
+            "shielded pair lead: A1.I1, A1.N1, family SHIELDED-PAIR, drain to A1.SH, open at S1",
+            "lead: shielded pair of C4, C5, in SHIELDED-PAIR, shield landed at A1.SH, cut back at S1",
+        ),
+    ],
+)
+def test_the_echo_says_what_becomes_of_connectors_and_cables(act, line, says):
+    bench = Bench().feed("B1 battery > F1 fuse > A1 controller 1 A > B1", "A1.I1 > S1 switch > A1.N1")
+    said = look_at(bench.plain, CATALOGUE, act, line).says
+    assert says in said
+    if "called" in line:
+        assert said == (says,)

@@ -5,6 +5,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -12,6 +13,7 @@ from inkthread.core.catalogue import Catalogue, ConnectorFamily, Housing
 from inkthread.core.circuits.new_device import place_pin
 from inkthread.core.document.draft import Draft, LineError
 from inkthread.core.ends.refit import OnWay, refit_ways
+from inkthread.core.rename import rename
 from inkthread.core.typed.grammar import TypedError, parse_line
 
 _EMPTY = {"spares": {}, "accessories": {}, "key": ""}
@@ -28,11 +30,31 @@ class _Said:
     cavities: list[tuple[str, str, Any]] = field(default_factory=list)
     """Way, device pin, and where that stands."""
     takes: list[str] = field(default_factory=list)
-    """Connectors whose pins it takes; they go."""
+    """Connectors whose pins it takes, and which go; or device pins, from where they are."""
+
+
+_LIKE = re.compile(r"\s*(\S+)\s+like\s+(\S+)(.*)", re.IGNORECASE)
+_CALLED = re.compile(
+    r"\s*(\S+)\s+(?:is\s+)?(?:now\s+)?(?:called|renamed(?:\s+to)?)\s+(\S+)\s*", re.IGNORECASE
+)
+_OUT = re.compile(r"\s*(?:take\s+out\s+(\S+)|(\S+)\s+(?:is\s+)?taken\s+out)\s*", re.IGNORECASE)
 
 
 def connector_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
-    """Operations that put in a connector as typed, or change the one that is there. Raises LineError."""
+    """Operations that put in a connector as typed, or change the one that is there. Raises LineError.
+
+    ``J4 like J3``: one more like it. ``J3 called J9``: another id. ``take out J3``.
+    """
+    if (out := _OUT.fullmatch(text)) is not None:
+        return take_out_connector(plain, out[1] or out[2])
+    if (called := _CALLED.fullmatch(text)) is not None:
+        _there(Draft(plain), called[1])
+        return rename(plain, "connectors", called[1], called[2])
+    if (like := _LIKE.fullmatch(text)) is not None:
+        draft = copy_connector(plain, like[2], like[1])
+        if like[3].strip():
+            connector_into(draft, catalogue, f"{like[1]} {like[3].strip()}")
+        return draft
     draft = Draft(plain)
     connector_into(draft, catalogue, text)
     return draft
@@ -55,6 +77,11 @@ def connector_into(draft: Draft, catalogue: Catalogue, text: str) -> None:
         _land(draft, catalogue, said.connector, cavity, ref, token)
     pinout = draft.at("ends", "pinout")
     for other in said.takes:
+        if "." in other:
+            if pinout.get(other, {}).get("connector") != said.connector:
+                draft.drop("ends", "pinout", other) if other in pinout else None
+                place_pin(draft, catalogue, other, said.connector)
+            continue
         refs = [r for r, e in pinout.items() if e["connector"] == other]
         for ref in sorted(refs, key=lambda r: float(pinout[r]["order"])):
             draft.drop("ends", "pinout", ref)
@@ -148,11 +175,15 @@ def _word(
         connectors = draft.at("ends", "connectors")
         for part in after:
             other = str(part.children[0]) if getattr(part, "data", "") == "word" else ""
-            if other not in connectors or other == said.connector:
+            device, _, pin = other.partition(".")
+            is_pin = pin in draft.at("circuits", "devices").get(device, {}).get("pins", {})
+            if (other not in connectors or other == said.connector) and not is_pin:
                 break
             said.takes.append(other)
         if not said.takes:
-            raise TypedError("takes what? Write the connectors that it takes in: takes M2 M3.", *at)
+            raise TypedError(
+                "takes what? Write the connectors or pins that it takes: takes M2 M3, or takes A1.O1.", *at
+            )
         return len(said.takes)
     elif low in ("on", "with", "connector", "and"):
         return 0

@@ -27,6 +27,7 @@ def what_is_made(
         *_devices(before, now, after, catalogue, units),
         *_circuits(before, now, after),
         *_connectors(before, now, after),
+        *_cables(before, now),
         *_route(before, now, after, units),
     ]
 
@@ -206,9 +207,18 @@ def _connectors(before: Plain, now: Plain, after: Plain) -> list[str]:
     pinout = _of(now, "ends", "pinout")
     of_new = {e["connector"] for r, e in pinout.items() if r.partition(".")[0] in devices}
     said = []
+    still = _of(after, "ends", "connectors")
+    gone = {k: x for k, x in _new(now, before, "ends", "connectors") if k not in still}
+    renamed: dict[str, str] = {}
+    for connector_id, connector in _new(before, now, "ends", "connectors"):
+        old = next((k for k, x in gone.items() if x == connector and k not in renamed.values()), None)
+        if old is not None:
+            renamed[connector_id] = old
     for connector_id, connector in _of(now, "ends", "connectors").items():
         was = known.get(connector_id)
-        if was is None and connector_id not in of_new:
+        if connector_id in renamed:
+            said.append(f"{renamed[connector_id]} is called {connector_id} now")
+        elif was is None and connector_id not in of_new:
             shell = "" if connector["shell"] == "none" else f" {connector['shell']}"
             said.append(f"{connector_id}: {connector['family']} {connector['ways']} way{shell}")
         elif was is not None:
@@ -222,15 +232,36 @@ def _connectors(before: Plain, now: Plain, after: Plain) -> list[str]:
             ]  # fmt: skip
             if was["ways"] != connector["ways"] and connector["shell"] != "none":
                 changed.append(f"from {was['ways']} to {connector['ways']} ways")
+            if bool(was.get("turned_over")) != bool(connector.get("turned_over")):
+                changed.append(
+                    "contacts turned over" if connector.get("turned_over") else "contacts as usual"
+                )
             if changed:
                 said.append(f"{connector_id}: {', '.join(x.strip() for x in changed)}")
     known_pins = _of(before, "ends", "pinout")
     for ref, entry in pinout.items():
         was = known_pins.get(ref)
-        if was is not None and (was["connector"], was["cavity"]) != (entry["connector"], entry["cavity"]):
+        at = renamed.get(entry["connector"], entry["connector"])
+        if was is not None and (was["connector"], was["cavity"]) not in (
+            (at, entry["cavity"]), (entry["connector"], entry["cavity"]),
+        ):  # fmt: skip
             said.append(f"{ref} to {entry['connector']}-{entry['cavity']}")
-    still = _of(after, "ends", "connectors")
-    said += [f"{c} taken out" for c, _ in _new(now, before, "ends", "connectors") if c not in still]
+    said += [f"{c} taken out" for c in gone if c not in renamed.values()]
+    return said
+
+
+def _cables(before: Plain, now: Plain) -> list[str]:
+    """Circuits that run together from now on, of what, and where their shield is landed."""
+    said = []
+    for group_id, group in _new(before, now, "circuits", "groups"):
+        members = list(group.get("members", {}))
+        words = [f"{group_id}: {group['kind']} of {', '.join(members)}"]
+        words += [f"in {group['family']}"] if group.get("family") else []
+        if group.get("shield"):
+            ends = _of(now, "circuits", "circuits").get(group["shield"], {}).get("ends", {})
+            words.append(f"shield landed at {', '.join(ends)}")
+        words += [f"cut back at {group['shield_open']}"] if group.get("shield_open") else []
+        said.append(", ".join(words))
     return said
 
 
