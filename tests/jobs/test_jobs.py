@@ -12,6 +12,7 @@ from __future__ import annotations
 
 import re
 from dataclasses import dataclass
+from functools import cache
 from pathlib import Path
 
 import pytest
@@ -43,7 +44,13 @@ class Job:
 
 @pytest.fixture(params=JOBS, ids=lambda p: p.stem)
 def job(request) -> Job:
-    text = request.param.read_text(encoding="utf-8")
+    return read_job(request.param)
+
+
+@cache
+def read_job(path: Path) -> Job:
+    """A job worked out, once for all that is asked of it."""
+    text = path.read_text(encoding="utf-8")
     read = read_text(text, CATALOGUE)
     assert read.problems == ()
     document = parse_document(read.document)

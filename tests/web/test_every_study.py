@@ -119,3 +119,23 @@ def test_the_design_file_comes_back_as_the_same_harness(shelved, name):
     assert again.status_code == 201, again.json
     before, after = (x["evaluation"] for x in (get(shelved, name, "").json, again.json))
     assert after == before
+
+
+def test_what_a_relay_or_a_fuse_may_be_made_as_is_asked_for(shelved):
+    client, made = shelved
+    for device, names in (("K3", {"RBLK", "RBLKW", "TAB63"}), ("F2", {"fuse", "breaker"}), ("M1", set())):
+        ways = get(shelved, "larkspur", "/alternatives", id=device).json["ways"]
+        assert {w["name"].split(",")[0] for w in ways} == names
+        assert all(math.isfinite(n) for n in figures(ways))
+        assert sum(bool(w["chosen"]) for w in ways) == bool(ways)
+        assert all(bool(w["operations"]) != w["chosen"] for w in ways)
+    gone = client.get(f"/api/designs/{made['larkspur']}/alternatives?id=Q9")
+    assert gone.status_code == 404
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_every_bill_is_held_against_what_is_at_hand(shelved, name):
+    found = get(shelved, name, "/stock").json["coverage"]
+    bill = get(shelved, name, "").json["evaluation"]["parts"]["lines"]
+    assert len(found["lines"]) == sum(not x["included"] for x in bill)
+    assert all(x["to_buy"] >= x["needed"] - 1e-9 for x in found["lines"])
