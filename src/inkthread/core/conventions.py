@@ -11,7 +11,6 @@ from dataclasses import dataclass, replace
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.kind_of_name import guess_kind
 from inkthread.core.document.draft import Draft, LineError
-from inkthread.core.document.starter import new_document
 from inkthread.core.wire.lines import wire_statement
 
 _ENDS = re.compile(
@@ -43,7 +42,7 @@ def read_conventions(catalogue: Catalogue, text: str) -> Conventions:
     """The conventions that lines say, ``#`` for comments. Raises LineError with the number of the line."""
     colours: list[str] = []
     ends: dict[str, EndConvention] = {}
-    draft = Draft(new_document("", "vehicle"))
+    draft = Draft({"wire": {}})
     for number, whole in enumerate(text.splitlines(), 1):
         line = re.sub(r"(^|\s)#.*$", "", whole).strip()
         if not line:
