@@ -160,6 +160,29 @@ def test_a_line_that_is_refused_is_named_by_number_and_word(line, number, meant,
     assert problem.text[problem.start : problem.end].strip().startswith(meant)
 
 
+def test_what_may_be_typed_of_a_connector_may_stand_in_a_file():
+    lines = (
+        "[circuits]\nB1 battery > F1 fuse > A1 controller 1 A > B1\n[route]\nB1 100 > F1 300 > A1\n[ends]\n"
+    )
+    read = read_text(
+        f"{lines}J9 like A1 marked red\nJ9 called rear\nJ8 like A1\ntake out J8\nrear takes A1.I1", CATALOGUE
+    )
+    assert read.problems == ()
+    held = read.document["ends"]["connectors"]
+    assert held["rear"]["mark"] == "red"
+    assert not {"J8", "J9"} & set(held)
+    assert read.document["ends"]["pinout"]["A1.I1"]["connector"] == "rear"
+    refused = read_text(f"{lines}J9 like Q7", CATALOGUE).problems
+    assert "no connector 'Q7'" in refused[0].says
+
+
+def test_what_a_line_makes_is_said_in_the_order_of_the_line():
+    read = read_text("[circuits]\nZ9 battery > F1 fuse > A1 pump 1 A > Z9", CATALOGUE)
+    (made,) = read.made
+    said = "; ".join(made.says)
+    assert said.index("Z9 battery") < said.index("F1 fuse") < said.index("A1 pump")
+
+
 def test_remarks_are_left_out_and_a_gauge_is_none():
     read = read_text('[circuits]\nE1 lamp 2 A, leads #18 300 mm # red ones\nE2 "lamp # 2" 1 A', CATALOGUE)
     devices = read.document["circuits"]["devices"]

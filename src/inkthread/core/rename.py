@@ -54,6 +54,12 @@ def rename(plain: dict[str, Any], what: str, old: str, new: str) -> Draft:
     A device takes the connector and the point of its name along, where they are its own.
     """
     draft = Draft(plain)
+    rename_in(draft, what, old, new)
+    return draft
+
+
+def rename_in(draft: Draft, what: str, old: str, new: str) -> None:
+    """Give a thing of a draft another id, everywhere. Raises LineError."""
     new = new.strip()
     if what not in _WHERE:
         raise LineError(f"A {what} cannot be renamed. What can is {', '.join(_WHERE)}.")
@@ -69,7 +75,6 @@ def rename(plain: dict[str, Any], what: str, old: str, new: str) -> Draft:
         points = draft.at("route", "points")
         if old in points and new not in points:
             _rename(draft, "points", old, new)
-    return draft
 
 
 def _rename(draft: Draft, what: Renamed, old: str, new: str) -> None:

@@ -13,7 +13,7 @@ from inkthread.core.catalogue import Catalogue, ConnectorFamily, Housing
 from inkthread.core.circuits.new_device import place_pin
 from inkthread.core.document.draft import Draft, LineError
 from inkthread.core.ends.refit import OnWay, refit_ways
-from inkthread.core.rename import rename
+from inkthread.core.rename import rename_in
 from inkthread.core.typed.grammar import TypedError, parse_line
 
 _EMPTY = {"spares": {}, "accessories": {}, "key": ""}
@@ -41,27 +41,29 @@ _OUT = re.compile(r"\s*(?:take\s+out\s+(\S+)|(\S+)\s+(?:is\s+)?taken\s+out)\s*",
 
 
 def connector_line(plain: dict[str, Any], catalogue: Catalogue, text: str) -> Draft:
-    """Operations that put in a connector as typed, or change the one that is there. Raises LineError.
-
-    ``J4 like J3``: one more like it. ``J3 called J9``: another id. ``take out J3``.
-    """
-    if (out := _OUT.fullmatch(text)) is not None:
-        return take_out_connector(plain, out[1] or out[2])
-    if (called := _CALLED.fullmatch(text)) is not None:
-        _there(Draft(plain), called[1])
-        return rename(plain, "connectors", called[1], called[2])
-    if (like := _LIKE.fullmatch(text)) is not None:
-        draft = copy_connector(plain, like[2], like[1])
-        if like[3].strip():
-            connector_into(draft, catalogue, f"{like[1]} {like[3].strip()}")
-        return draft
+    """Operations that put in a connector as typed, or change the one that is there. Raises LineError."""
     draft = Draft(plain)
     connector_into(draft, catalogue, text)
     return draft
 
 
 def connector_into(draft: Draft, catalogue: Catalogue, text: str) -> None:
-    """Put a typed connector into a draft. Raises LineError, after which the draft is not to be used."""
+    """Put a typed connector into a draft. Raises LineError, after which the draft is not to be used.
+
+    ``J4 like J3``: one more like it. ``J3 called J9``: another id. ``take out J3``.
+    """
+    if (out := _OUT.fullmatch(text)) is not None:
+        _take_out(draft, out[1] or out[2])
+        return
+    if (called := _CALLED.fullmatch(text)) is not None:
+        _there(draft, called[1])
+        rename_in(draft, "connectors", called[1], called[2])
+        return
+    if (like := _LIKE.fullmatch(text)) is not None:
+        _copy(draft, like[2], like[1])
+        if not like[3].strip():
+            return
+        text = f"{like[1]} {like[3].strip()}"
     said = _read(draft, catalogue, text)
     there = draft.at("ends", "connectors").get(said.connector)
     if there is None:
@@ -348,12 +350,15 @@ def _there(draft: Draft, connector_id: str) -> dict[str, Any]:
 def copy_connector(plain: dict[str, Any], about: str, text: str) -> Draft:
     """Operations that put in a connector like another one, with nothing on it. Raises LineError."""
     draft = Draft(plain)
-    like = _there(draft, about)
     connectors = draft.at("ends", "connectors")
-    new = text.strip() or next(
-        f"{about}{c}" for c in "bcdefghijklmnopqrstuvwxyz" if f"{about}{c}" not in connectors
-    )
-    if new in connectors:
+    free = (f"{about}{c}" for c in "bcdefghijklmnopqrstuvwxyz" if f"{about}{c}" not in connectors)
+    _copy(draft, about, text.strip() or next(free))
+    return draft
+
+
+def _copy(draft: Draft, about: str, new: str) -> None:
+    like = _there(draft, about)
+    if new in draft.at("ends", "connectors"):
         raise LineError(f"There is a connector {new} already.")
     made = {
         **like,
@@ -363,7 +368,6 @@ def copy_connector(plain: dict[str, Any], about: str, text: str) -> Draft:
         "spares": {},
     }
     draft.put(made, "ends", "connectors", new)
-    return draft
 
 
 def move_pins(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str) -> Draft:
@@ -388,12 +392,16 @@ def move_pins(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str
 def take_out_connector(plain: dict[str, Any], about: str) -> Draft:
     """Operations that take out a connector; its pins have none then, and what met it meets a device."""
     draft = Draft(plain)
+    _take_out(draft, about)
+    return draft
+
+
+def _take_out(draft: Draft, about: str) -> None:
     _there(draft, about)
     for ref, entry in list(draft.at("ends", "pinout").items()):
         if entry["connector"] == about:
             draft.drop("ends", "pinout", ref)
     forget_connector(draft, about)
-    return draft
 
 
 def forget_connector(draft: Draft, connector: str) -> None:

@@ -34,13 +34,22 @@ def what_is_made(
 
 def _touched(after: Plain, touched: Collection[tuple[str, ...]]) -> Plain:
     found: Plain = {"brief": {}}
-    for path in touched:
+    for path in sorted(touched, key=lambda p: (p[:2], _stands(after, p), p)):
         node = after
         for part in path[:-1]:
             node = node.get(part) or {}
         if len(path) == 3 and isinstance(node, dict) and path[-1] in node:
             found.setdefault(path[0], {}).setdefault(path[1], {})[path[-1]] = node[path[-1]]
     return found
+
+
+def _stands(plain: Plain, path: tuple[str, ...]) -> float:
+    """Where an entry stands among its likes."""
+    node: Any = plain
+    for part in path:
+        node = node.get(part) if isinstance(node, dict) else None
+    order = node.get("order") if isinstance(node, dict) else None
+    return float(order) if isinstance(order, (int, float)) else 0.0
 
 
 def _of(plain: Plain, *path: str) -> dict[str, Any]:
