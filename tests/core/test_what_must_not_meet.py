@@ -85,3 +85,16 @@ def test_two_halves_that_are_alike_do_not_meet():
     assert severity(bench, "halves-do-not-mate") == ["stop"]
     bench.plain["ends"]["connectors"]["X1"].update(shell="receptacle", contact_gender="pin")
     assert severity(bench, "halves-do-not-mate") == []
+
+
+def test_what_a_sensor_draws_itself_is_no_power_in_its_return():
+    """0.012 A over 5 m and back is the sensor's own; a lamp on the same return is not, nor half an ampere."""
+
+    def probe(amps: float, *more: str) -> Bench:
+        bench = Bench("equipment").feed("G1 power supply 5 A > F1 fuse block > A1 controller 0.3 A > G1")
+        bench.feed(f"F1 > T1 humidity sensor {amps} A > A1", "T1.2 > A1.I1", *more)
+        return bench.run("G1 200 > F1 400 > A1 5 m > T1", *("T1 100 > E1" for _ in more))
+
+    assert severity(probe(0.012), "sensor-return-shared") == []
+    assert severity(probe(0.5), "sensor-return-shared") == ["fix"]
+    assert severity(probe(0.012, "F1 > E1 lamp 1 A > T1.3"), "sensor-return-shared") == ["fix"]

@@ -341,6 +341,10 @@ def _samples(document: Document, catalogue: Catalogue, book: FindingBook) -> Non
             )
 
 
+SENSORS_OWN_A = 0.1
+"""What sensors on one return may draw themselves before it counts as power (common practice)."""
+
+
 def _sensor_returns(
     document: Document, circuits: CircuitsResult, route: RouteResult, result: WireResult, book: FindingBook
 ) -> None:
@@ -355,6 +359,10 @@ def _sensor_returns(
         tree = route.trees.get(circuit_id)
         if not sensors or tree is None or circuits.circuits[circuit_id].carries_a <= 0.001:
             continue
+        crossing = [x for x in circuits.loops if any(c.circuit == circuit_id for c in (*x.feed, *x.back))]
+        own = all(x.back and x.back[0].from_pin in sensors for x in crossing)
+        if own and circuits.circuits[circuit_id].carries_a <= SENSORS_OWN_A:
+            continue  # what the sensors themselves draw
         worst, at, against = 0.0, "", ""
         for ref in sensors:
             for other in ends:
