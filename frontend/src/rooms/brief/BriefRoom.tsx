@@ -42,9 +42,6 @@ const JOBS = [
   { value: "trial lead", label: "trial lead, to prove a place" },
 ];
 
-/** Kinds of device that an engine carries. */
-const ENGINE = new Set(["starter", "alternator", "plug", "distributor", "injector"]);
-
 const LEAVES = [
   ["", "What is made"],
   ["text", "As text"],
@@ -71,7 +68,7 @@ function WhatIsMade() {
   const set = (field: string, value: unknown, label: string) =>
     edit([{ op: "replace", path: pointer("brief", field), value }], label);
   const family = design.document.wire.family;
-  const engine = brief.engine !== "not said" || Object.values(design.document.circuits.devices).some((d) => ENGINE.has(d.kind));
+  const engine = brief.engine !== "not said" || design.evaluation.findings.some((f) => f.code === "engine-bond-not-said");
   const preset = design.evaluation.brief.family;
   return (
     <Room

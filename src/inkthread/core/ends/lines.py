@@ -81,7 +81,8 @@ def connector_into(draft: Draft, catalogue: Catalogue, text: str) -> None:
     for other in said.takes:
         if "." in other:
             if pinout.get(other, {}).get("connector") != said.connector:
-                draft.drop("ends", "pinout", other) if other in pinout else None
+                if other in pinout:
+                    draft.drop("ends", "pinout", other)
                 place_pin(draft, catalogue, other, said.connector)
             continue
         refs = [r for r, e in pinout.items() if e["connector"] == other]
