@@ -8,6 +8,7 @@ import re
 import subprocess
 import sys
 import urllib.request
+from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
@@ -15,6 +16,14 @@ from flask import Flask
 from flask.testing import FlaskClient
 from werkzeug.exceptions import MethodNotAllowed, NotFound
 from werkzeug.routing import RequestRedirect
+
+
+def whole_shelf(ask: Callable[[], Any]) -> list[dict[str, Any]]:
+    """What is on the shelf, asked for until all of it is worked out: that goes on beside the answers."""
+    while True:
+        found = ask()["designs"]
+        if all(d["tally"] or d["trouble"] for d in found):
+            return found
 
 
 class Program:
@@ -44,10 +53,7 @@ class Program:
 
     def shelf(self) -> list[dict[str, Any]]:
         """What is on the shelf, asked for until all of it is worked out."""
-        while True:
-            found = self.ask("/api/designs")["designs"]
-            if all(d["tally"] or d["trouble"] for d in found):
-                return found
+        return whole_shelf(lambda: self.ask("/api/designs"))
 
     def stop(self) -> None:
         self.process.terminate()

@@ -8,7 +8,7 @@ from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
 from inkthread.web import create_app
 from tests.conftest import shelve_small
-from tests.program import client_of
+from tests.program import client_of, whole_shelf
 
 LARKSPUR = "/api/designs/larkspur"
 WRITES = [
@@ -35,7 +35,9 @@ def quiet(tmp_path_factory):
     shelve_small(Shelf(engine))
     engine.dispose()
     app = create_app(path)
-    yield client_of(app)
+    client = client_of(app)
+    whole_shelf(lambda: client.get("/api/designs").json)
+    yield client
     app.extensions["workshop"].shelf.engine.dispose()
 
 
