@@ -68,6 +68,11 @@ class Bench:
         node[parts[-1]] = value
         return self
 
+    def shaded(self) -> Bench:
+        """No warmer than 40 °C where no zone is named."""
+        rule = {"order": 9, "value": 40.0, "reason": "in the shade"}
+        return self.set("brief/house_rules/default_ambient_c", rule)
+
     def workings(self) -> Workings:
         document = parse_document(self.plain)
         if not self.gone:

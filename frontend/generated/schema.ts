@@ -1274,6 +1274,24 @@ export interface components {
              */
             separators: boolean;
             /**
+             * Apart Mm
+             * @description How far ignition and switching are kept from signals along it; not known when absent.
+             * @default null
+             */
+            apart_mm: number | null;
+            /**
+             * Support Mm
+             * @description How far apart its clamps are, as fitted; by the house rule when absent.
+             * @default null
+             */
+            support_mm: number | null;
+            /**
+             * Sheath
+             * @default none
+             * @enum {string}
+             */
+            sheath: "none" | "sheath" | "enclosure";
+            /**
              * Rerouted On
              * @description The day its way was changed.
              * @default
@@ -1406,15 +1424,22 @@ export interface components {
             house_rules: {
                 [key: string]: components["schemas"]["HouseRule"];
             };
+            /**
+             * Ready Made
+             * @description Leads that can be bought instead of made.
+             */
+            ready_made: {
+                [key: string]: components["schemas"]["ReadyMade"];
+            };
         };
         /**
          * BriefView
-         * @description Rules in force, the family in force and where it comes from, cautions.
+         * @description Rules in force, the family in force and where it comes from, cautions, and whether to make or buy.
          */
         BriefView: {
             /** Rules */
             rules: {
-                [key: string]: components["schemas"]["RuleInForce"];
+                [key: string]: components["schemas"]["RuleView"];
             };
             /** Family */
             family: string;
@@ -1422,6 +1447,7 @@ export interface components {
             family_origin: string;
             /** Cautions */
             cautions: string[];
+            make_or_buy: components["schemas"]["MakeOrBuy"];
         };
         /**
          * Bus
@@ -1922,11 +1948,17 @@ export interface components {
              */
             lead_gauge: string | null;
             /**
+             * Polarised
+             * @description Of a two-wire switch: it works one way round only.
+             * @default false
+             */
+            polarised: boolean;
+            /**
              * Pin Data
              * @default not known
              * @enum {string}
              */
-            pin_data: "not known" | "document" | "measured";
+            pin_data: "not known" | "document" | "measured" | "photograph";
             /**
              * Pin Document
              * @default
@@ -2136,6 +2168,11 @@ export interface components {
             remedies: components["schemas"]["Remedy"][];
             /** Places */
             places: components["schemas"]["Place"][];
+            /**
+             * Follows
+             * @default null
+             */
+            follows: number | null;
         };
         /**
          * FixedWire
@@ -2365,6 +2402,12 @@ export interface components {
              */
             inrush_s: number | null;
             /**
+             * Critical
+             * @description Whether one relies on it; by what it is when absent.
+             * @default null
+             */
+            critical: boolean | null;
+            /**
              * Starts With
              * @description Loads with the same word here start at the same moment.
              * @default
@@ -2404,6 +2447,24 @@ export interface components {
             devices_v: number;
         };
         /**
+         * MakeOrBuy
+         * @description The length wanted, what one costs to make with and without the tools to buy, and what is offered.
+         */
+        MakeOrBuy: {
+            /** Needed Mm */
+            needed_mm: number;
+            /** Surplus Mm */
+            surplus_mm: number;
+            /** Make Each */
+            make_each: number;
+            /** Make Each With Tools */
+            make_each_with_tools: number;
+            /** Offers */
+            offers: components["schemas"]["Offer"][];
+            /** Sentence */
+            sentence: string;
+        };
+        /**
          * MarkView
          * @description A feature that tells which way round, as it is looked at. In mm from the centre.
          */
@@ -2438,6 +2499,28 @@ export interface components {
             order: number;
             /** Percent */
             percent: number;
+        };
+        /**
+         * Offer
+         * @description A ready-made lead against what is wanted.
+         */
+        Offer: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Price */
+            price: number;
+            /** Margin Mm */
+            margin_mm: number;
+            /** Fits */
+            fits: boolean;
+            /** Chosen */
+            chosen: boolean;
+            /** Why */
+            why: string;
         };
         /**
          * OwnFamily
@@ -2567,6 +2650,12 @@ export interface components {
              */
             clock_deg: number | null;
             /**
+             * Joint
+             * @default as its part
+             * @enum {string}
+             */
+            joint: "as its part" | "crimped" | "soldered";
+            /**
              * Boot
              * @description Whether a boot goes on before the end is crimped, or over it after.
              * @default before
@@ -2620,6 +2709,12 @@ export interface components {
              */
             opening_mm: number | null;
             /**
+             * Edge
+             * @default not said
+             * @enum {string}
+             */
+            edge: "not said" | "bare metal" | "grommet" | "soft";
+            /**
              * After Terminating
              * @description Whether what passes the opening has its connectors on.
              * @default false
@@ -2637,6 +2732,37 @@ export interface components {
              * @default false
              */
             datum: boolean;
+        };
+        /**
+         * ReadyMade
+         * @description A lead that can be bought made: how long it is and what it costs.
+         */
+        ReadyMade: {
+            /** Order */
+            order: number;
+            /** Length Mm */
+            length_mm: number;
+            /**
+             * Name
+             * @default
+             */
+            name: string;
+            /**
+             * Price
+             * @default 0
+             */
+            price: number;
+            /**
+             * Chosen
+             * @description Whether it is bought instead of making one.
+             * @default false
+             */
+            chosen: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * Remedy
@@ -2725,24 +2851,20 @@ export interface components {
             total_m: number;
         };
         /**
-         * RuleInForce
-         * @description One rule as it applies to this harness, and where it comes from.
+         * RuleView
+         * @description A rule as it applies: its value, whose it is, the practice's own, and the reason given for another.
+         *
+         *     What it is called, and what may be chosen, is the catalogue's.
          */
-        RuleInForce: {
-            /** Label */
-            label: string;
-            /** Unit */
-            unit: string;
+        RuleView: {
             /** Value */
             value: number | null;
             /** Origin */
             origin: string;
             /** Preset Value */
             preset_value: number | null;
-            /** Why */
-            why: string;
-            /** Source */
-            source: string;
+            /** Reason */
+            reason: string;
         };
         /**
          * Sample
@@ -2770,6 +2892,28 @@ export interface components {
              * @default 20
              */
             temperature_c: number;
+            /**
+             * Strands
+             * @description Strands counted at its cut end.
+             * @default null
+             */
+            strands: number | null;
+            /**
+             * Strand Mm
+             * @description Diameter of one strand, by caliper.
+             * @default null
+             */
+            strand_mm: number | null;
+            /**
+             * Supplier
+             * @default
+             */
+            supplier: string;
+            /**
+             * Lot
+             * @default
+             */
+            lot: string;
             /**
              * Note
              * @default
@@ -3292,6 +3436,10 @@ export interface components {
             colour_choices: string[];
             /** Fuse Ratings */
             fuse_ratings: number[];
+            /** Rules */
+            rules: {
+                [key: string]: components["schemas"]["RuleItem"];
+            };
         };
         /**
          * AccessoryItem
@@ -3387,6 +3535,34 @@ export interface components {
             connector: string;
             /** Own */
             own: boolean;
+        };
+        /**
+         * RuleItem
+         * @description A house rule: what it is called, its effect, its source, and its views where it is a choice.
+         */
+        RuleItem: {
+            /** Label */
+            label: string;
+            /** Unit */
+            unit: string;
+            /** Why */
+            why: string;
+            /** Source */
+            source: string;
+            /** Choices */
+            choices: components["schemas"]["ViewItem"][];
+        };
+        /**
+         * ViewItem
+         * @description One view of a rule on which builders differ.
+         */
+        ViewItem: {
+            /** Value */
+            value: number;
+            /** Label */
+            label: string;
+            /** Why */
+            why: string;
         };
         /**
          * NewKind
@@ -3522,7 +3698,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "pattern" | "connector" | "copy_connector" | "move_pins" | "rename" | "house_colours" | "settle" | "insert_point" | "merge_point" | "rehang" | "take_out_device" | "take_out_connector" | "take_out_branch" | "take_out_zone";
+            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "pattern" | "connector" | "copy_connector" | "move_pins" | "rename" | "house_colours" | "settle" | "ready_made" | "insert_point" | "merge_point" | "rehang" | "take_out_device" | "take_out_connector" | "take_out_branch" | "take_out_zone";
             /**
              * Text
              * @default

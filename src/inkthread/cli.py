@@ -255,9 +255,13 @@ def _evaluate(arguments: argparse.Namespace) -> int:
 
 
 def _print_findings(evaluation: Any) -> None:
-    for f in evaluation.findings:
+    for n, f in enumerate(evaluation.findings):
+        if f.follows is not None:
+            continue
         print(f"{f.severity:8} {f.what}")
         print(f"{'':8} {f.remedies[0].text}")
+        for brought in (x for x in evaluation.findings if x.follows == n):
+            print(f"{'':8} - so: {brought.what}")
     if not evaluation.findings:
         print("Nothing found.")
 

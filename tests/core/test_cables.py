@@ -191,7 +191,7 @@ def test_unequal_cores_are_as_they_are_sold(ends):
 def test_a_core_of_an_unequal_cable_that_is_too_thin_is_said():
     bench = servo()
     assert "nothing-fits" not in bench.codes()
-    bench.set("circuits/loads/M1/current_a", 14.0)
+    bench.set("circuits/loads/M1/current_a", 14.0).shaded()
     said = [f.what for f in bench.evaluate().findings if f.code == "nothing-fits"]
     assert len(said) == 2
     assert all("SERVO-3" in what and "22 AWG" in what for what in said)

@@ -42,6 +42,7 @@ WIRES = [
     "SHIELDED-THREE",
     "SERVO-3",
     "JACKETED-5",
+    "BOAT-5",
 ]
 NOT_BY_GAUGE = ["IGNITION-8", "COAX"]
 """Bought by outside diameter."""

@@ -413,6 +413,7 @@ def test_each_way_out_of_a_block_has_a_terminal_for_what_it_carries():
     assert family == {"F1.in": "BLADE95", "F1.out1": "BLADE95", "F1.out2": "TAB63", "F1.out3": "TAB63"}
     assert at["F1.out2"] == at["F1.out3"] != at["F1.out1"]
     bench.run("B1 100 > F1 400 > M1", "F1 300 > A1", "F1 500 > E1")
+    bench.shaded()
     assert "conductor-outside-contact" not in bench.codes()
     small = Bench("vehicle").feed("B1 battery > F1 fuse block > E1 lamp 2 A > B1", "F1 > M1 winch 30 A > B1")
     held = small.plain["ends"]["connectors"]

@@ -9,7 +9,9 @@ import pytest
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.shop import OwnedTool, Shop
+from inkthread.core.text import read_text
 from inkthread.demo import demo_document
+from tests.catches.test_catches import LINES, read_catch
 from tests.conftest import Bench
 from tests.core.test_groups import shielded
 
@@ -384,10 +386,41 @@ def no_turn() -> Bench:
     return bench
 
 
-def owned(**values: object) -> Bench:
-    bench = pump()
-    bench.shop = Shop({t: OwnedTool(t, **values) for t in bench.catalogue.tools})  # type: ignore[arg-type]
+def owned(practice: str = "vehicle", **values: object) -> Bench:
+    bench = pump(practice)
+    tools = {t: OwnedTool(t, **values) for t in bench.catalogue.tools}  # type: ignore[arg-type]
+    bench.shop = Shop(tools, today="2026-11-28")
     return bench
+
+
+def caught(name: str, *, twin: bool = False) -> Bench:
+    """A harness of tests/catches: the mistake, or its right twin."""
+    catch = read_catch(next(p for p in LINES if p.stem == name))
+    read = read_text(catch.right if twin else catch.wrong, shipped_catalogue())
+    return Bench(plain=read.document)
+
+
+def soldered(bench: Bench, ref: str) -> Bench:
+    return bench.set(f"ends/pinout/{ref}/joint", "soldered")
+
+
+def ruled(bench: Bench, **rules: float) -> Bench:
+    for n, (rule, value) in enumerate(rules.items()):
+        bench.set(f"brief/house_rules/{rule}", {"order": n, "value": value, "reason": "as we do"})
+    return bench
+
+
+def three_lamps() -> Bench:
+    """Two returns under one blade."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > E1 lamp 1 A > X1 junction (TAB63) > B1")
+    bench.feed("F1.out > E2 lamp 1 A > X1.1").run("B1 100 > F1 900 > E1 300 > X1", "E1 300 > E2")
+    return bench
+
+
+def two_feeds(*lines: str) -> Bench:
+    """A pump that two fuses feed."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse", "B1.+ > F2 fuse", "M1 pump 5 A > B1", *lines)
+    return bench.run("B1 100 > F1 100 > F2 400 > S1 300 > M1", "F2 400 > S2")
 
 
 def gone() -> Bench:
@@ -464,7 +497,8 @@ SCENARIOS = {
     "group-apart": lambda: (
         pump().set("circuits/devices/M1/pins/+/group", "a").set("circuits/devices/M1/pins/-/group", "a")
     ),
-    "pin-source-missing": lambda: pump().set("circuits/devices/M1/pin_data", "document"),
+    "pin-source-missing": sensor,
+    "pin-page-missing": lambda: pump().set("circuits/devices/M1/pin_data", "document"),
     "data-on-power": lambda: pump().feed("A2 dash node 0.2 A", "A2.H > B1.-"),
     "outputs-joined": outputs_joined,
     "sources-in-parallel": lambda: pump().feed("B2 battery", "B2.+ > B1.+", "B2.- > B1.-"),
@@ -610,6 +644,40 @@ SCENARIOS = {
     "contacts-turned-apart": lambda: turned(0.0, 90.0),
     "contact-turn-not-known": no_turn,
     "cable-outside-entry": lambda: sensor_on("M12S", 4, supply="1", ground="3", signal="4"),
+    # What a harness of lines in tests/catches sets off too
+    "sensor-miswired": lambda: caught("C10"),
+    "polarity-not-known": lambda: caught("C11"),
+    "polarity-demanded": lambda: without(caught("C11", twin=True), "circuits/devices/S1/polarised"),
+    "switch-bypassed": lambda: caught("C07"),
+    "fed-twice": lambda: two_feeds("F1 > S1 switch > M1.+", "F2 > S2 switch > M1.+"),
+    "edge-not-said": lambda: opening(40.0),
+    "edge-bare": lambda: caught("C21"),
+    "span-unheld": lambda: caught("C21"),
+    "clamp-at-edge": lambda: caught("C21"),
+    "moves-without-slack": lambda: caught("C21"),
+    "instrument-in-noise": lambda: caught("C24"),
+    "bus-not-declared": lambda: caught("C35"),
+    "bare-copper-in-salt": lambda: zoned(pump(), salt=True),
+    "bare-copper-in-wet": lambda: zoned(pump("marine").set("wire/family", "J1128-TXL"), wet=True),
+    "coarse-strands": lambda: zoned(pump(), flex=True),
+    "supplier-unproven": lambda: pump().set(
+        "wire/samples/s", {"order": 1, "family": "J1128-TXL", "gauge": "18 AWG", "supplier": "a market stall"}
+    ),
+    "lug-soldered": lambda: soldered(pump(amps=60, end=" (RING)"), "B1.+"),
+    "contact-soldered-shakes": lambda: zoned(soldered(pump(), "M1.+"), vibration=True),
+    "unlined-in-wet": lambda: zoned(half(connector="B1", family="RINGI", stud="M6"), wet=True),
+    "crimp-not-seen": lambda: half(connector="B1", family="RINGI", stud="M6"),
+    "doubled-wires": lambda: ruled(thread(three_lamps(), "home runs"), doubled_wires=0.0),
+    "tool-undated": lambda: owned(result="passed"),
+    "tool-gauged-long-ago": lambda: owned(result="passed", gauged_on="2019-02-03"),
+    "tool-barred": lambda: owned("aviation"),
+    "stripper-not-known": ignition,
+    "rule-without-reason": lambda: pump().set(
+        "brief/house_rules/least_area_mm2", {"order": 1, "value": 1.0, "reason": " "}
+    ),
+    "return-join-not-said": lambda: two_lamps("vehicle", 900),
+    "ready-made-misfits": lambda: caught("C01"),
+    "ready-made-none-fits": lambda: pump().set("brief/ready_made/L1", {"order": 1, "length_mm": 100.0}),
 }
 
 

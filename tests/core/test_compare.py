@@ -13,6 +13,7 @@ pytestmark = pytest.mark.slow
 
 def lamp(amps: float, run_mm: int = 500) -> Bench:
     bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > E1 lamp {amps} A > B1")
+    bench.shaded()
     return bench.run(f"B1 100 > F1 {run_mm} > E1")
 
 

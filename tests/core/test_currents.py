@@ -366,6 +366,7 @@ def test_the_worst_of_each_wire_is_not_added_up_where_it_never_comes_together():
         held.update(family="RING", shell="none", stud="M6")
     for n, mode in enumerate(("start", "run"), 1):
         bench.set(f"circuits/modes/{mode}", {"order": n, "name": mode})
+    bench.shaded()
     rest = {"kind": "constant current", "service": "intermittent"}
     load(bench, "M1", **rest, modes={"run": {"order": 1, "percent": 0.0}})
     load(bench, "M2", **rest, modes={"start": {"order": 1, "percent": 0.0}})

@@ -457,7 +457,13 @@ def test_owned_tools_make_a_family_cheaper():
 
 def test_a_stamped_contact_is_taken_where_its_tool_is_the_one_owned():
     bench = pump()
+    assert bench.evaluate().ends.connectors["M1"].cavities[0].contact.startswith("R16T-"), (
+        "the tool is a tenth"
+    )
+    machined = {"order": 1, "value": 2.0, "reason": "set by depth"}
+    bench.set("brief/house_rules/contact_kind", machined)
     assert bench.evaluate().ends.connectors["M1"].cavities[0].contact.startswith("R16-")
+    del bench.plain["brief"]["house_rules"]["contact_kind"]
     bench.shop = Shop({"T-OB-M": OwnedTool("T-OB-M", certified=True)})
     made = bench.workings()
     (end,) = (x for x in made.ends.contacts if x[0] == "M1.+")

@@ -111,5 +111,12 @@ def test_splices_of_every_kind_cover_small_wires_without_gaps(catalogue):
             assert low <= reach * 1.05, kind
             reach = max(reach, high)
     forms = {s.form for s in catalogue.splices}
-    assert forms == {"open barrel", "closed barrel", "insulated butt", "sub-miniature", "solder sleeve"}
+    assert forms == {
+        "open barrel",
+        "closed barrel",
+        "insulated butt",
+        "lined butt",
+        "sub-miniature",
+        "solder sleeve",
+    }
     assert all(s.tool in catalogue.tools for s in catalogue.splices)

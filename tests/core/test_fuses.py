@@ -26,6 +26,7 @@ def test_blade_fuses_are_held_in_every_rating_that_is_made(catalogue):
 def test_a_load_between_two_ratings_gets_the_one_between():
     """27.8 A at 80 % asks for 34.75 A: 35, not 40, and its wires stand 110 % of it."""
     bench = pump(27.8).set("circuits/loads/M1/kind", "constant current")
+    bench.shaded()
     for device in ("F1", "M1"):
         bench.plain["ends"]["connectors"][device].update(family="RING", shell="none", stud="M6")
     w = bench.workings()

@@ -97,6 +97,7 @@ def test_a_point_may_name_the_zone_it_lies_in():
     bench = at_one_point(85.0)
     for branch in bench.plain["route"]["branches"].values():
         branch["zone"] = None
+    bench.shaded()
     key = ends_of(bench.evaluate(), "B1", "F1").key
     assert bench.evaluate().wire.wires[key].ambient_c == 40.0
     bench.plain["route"]["points"]["B1"]["zone"] = "z"
@@ -176,7 +177,7 @@ def test_a_wire_that_leaves_the_branch_before_its_hot_stretch_stays_cool():
     """A splice 300 mm along; the hot stretch is at the branch's other end."""
     bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 4 A > B1", "F1.out > E1 lamp 1 A > B1")
     bench.run("B1 100 > F1 2000 > mid 300 > M1", "mid 300 > E1")
-    zone(bench, ambient_c=100.0)
+    zone(bench, ambient_c=100.0).shaded()
     (branch,) = [b for b in bench.plain["route"]["branches"].values() if b["length_mm"] == 2000]
     branch["stretches"] = {"s": {"order": 1, "zone": "z", "from_mm": 0.0, "to_mm": 500.0}}
     e = bench.evaluate()

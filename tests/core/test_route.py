@@ -77,6 +77,7 @@ def test_a_circuit_goes_on_without_the_end_that_cannot_be_reached():
 def test_the_hottest_zone_on_the_way_is_the_wires_own():
     bench = lamps("far").run("B1 100 > F1 500 > mid 300 > far")
     bench.set("brief/zones", {"z": {"order": 1, "name": "Hot", "ambient_c": 90.0}})
+    bench.shaded()
     bench.set("route/branches/R3/zone", "z")
     e = bench.evaluate()
     assert e.wire.wires[feed_of(bench)].ambient_c == 90

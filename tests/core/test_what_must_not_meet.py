@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from inkthread.core.circuits.checks import bus_line
+from inkthread.core.circuits.pin_roles import bus_line
 from inkthread.core.document import parse_document
 from tests.conftest import Bench
 from tests.core.test_checks import bus, crossed, half, ignition, primary, pump, source

@@ -196,6 +196,7 @@ def test_a_bundle_bends_by_its_largest_wire():
     bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
     w = bench.workings()
     last = w.evaluation.route.branches[list(bench.plain["route"]["branches"])[-1]]
-    largest = max(x.od_mm for x in w.wire.wires.values())
+    inside = w.evaluation.route.wires[list(bench.plain["route"]["branches"])[-1]]
+    largest = max(w.wire.wires[k].od_mm for k in inside)
     assert last.bundle.bend_run_mm == pytest.approx(10 * largest, abs=0.06)
     assert last.bundle.bend_held_mm == pytest.approx(3 * largest, abs=0.06)

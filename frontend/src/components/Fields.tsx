@@ -1,6 +1,6 @@
 import { pointer } from "../api/client";
 import { useDesign } from "../api/design";
-import { sent, shown, type Entry, type FieldSpec } from "./fields";
+import { sent, shown, type Entry, YES_NO, type FieldSpec } from "./fields";
 import { ChoiceField, FlagField, TypedField } from "./TypedField";
 
 interface Props {
@@ -25,6 +25,9 @@ export function Fields({ at, entry, specs, about, wide = false }: Props) {
         const value = shown(spec, entry, units);
         const common = { label: spec.label, narrow: !wide, ...(spec.hint ? { hint: spec.hint } : {}) };
         if (spec.kind === "flag") return <FlagField key={spec.key} {...common} value={value === "yes"} onCommit={(on) => put(spec, on ? "yes" : "no")} />;
+        if (spec.kind === "maybe") {
+          return <ChoiceField key={spec.key} {...common} value={value} choices={[{ value: "", label: spec.empty ?? "not said" }, ...YES_NO]} onCommit={(v) => put(spec, v)} />;
+        }
         if (spec.kind === "choice") {
           const none = spec.empty === undefined ? [] : [{ value: "", label: spec.empty }];
           const raw = entry[spec.key];

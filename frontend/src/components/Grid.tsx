@@ -18,8 +18,8 @@ export interface Column<Row> {
   /** What else `show` depends on, where the grid is steady and the text does not tell. */
   stamp?: (row: Row) => string;
   title?: (row: Row) => string;
-  /** Choices, where the cell takes one of a few. */
-  choices?: (row: Row) => { value: string; label: string }[];
+  /** Choices, where the cell takes one of a few; undefined for a row that takes a figure. */
+  choices?: (row: Row) => { value: string; label: string }[] | undefined;
   /** Send what was typed. Absent where the cell is worked out, not stated. */
   commit?: (row: Row, typed: string) => Promise<Problem | null>;
   /** What the editor starts with when not typed over. */

@@ -91,6 +91,7 @@ function Line<Row>(p: Props<Row>) {
 
 function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
   const { c, i, row } = p;
+  const choices = row === undefined ? undefined : c.choices?.(row);
   const active = p.active === i;
   const wrong = p.failures?.[c.key];
   return (
@@ -121,7 +122,7 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
           label={row === undefined ? p.label : `${c.head} of ${p.name}`}
           start={p.editing.start}
           from={p.editing.from ?? p.editing.start}
-          {...(row !== undefined && c.choices ? { choices: c.choices(row) } : {})}
+          {...(choices ? { choices } : {})}
           onDone={p.edits.onDone}
           onTyping={p.edits.onTyping}
           onCancel={p.edits.onCancel}

@@ -4,7 +4,8 @@ import { length, trim, words, type Units } from "../format";
 export interface FieldSpec {
   key: string;
   label: string;
-  kind: "text" | "figure" | "choice" | "flag" | "list";
+  /** `maybe` is yes, no, or left to the program. */
+  kind: "text" | "figure" | "choice" | "flag" | "maybe" | "list";
   /** Written behind a figure; `mm` follows the document's units. */
   unit?: string;
   choices?: { value: string; label: string }[];
@@ -25,6 +26,7 @@ export function spoken(values: readonly string[]): { value: string; label: strin
 export function shown(spec: FieldSpec, entry: Entry, units: Units): string {
   const value = entry[spec.key];
   if (spec.kind === "flag") return value ? "yes" : "no";
+  if (spec.kind === "maybe") return value === null || value === undefined ? "" : value ? "yes" : "no";
   if (value === null || value === undefined || value === "") return "";
   if (spec.kind === "list") return Object.keys(value as object).join(" ");
   if (spec.kind === "figure" && typeof value === "number") {
@@ -41,6 +43,7 @@ function text(value: unknown): string {
 
 export function sent(spec: FieldSpec, typed: string): unknown {
   if (spec.kind === "flag") return typed === "yes";
+  if (spec.kind === "maybe") return typed === "" ? null : typed === "yes";
   if (spec.kind === "list") return listed(typed);
   if (spec.empty !== undefined && spec.kind !== "text" && typed.trim() === "") return null;
   return typed;

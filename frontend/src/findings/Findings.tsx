@@ -24,9 +24,7 @@ export function Findings() {
   return (
     <Room room="findings" title="Findings" sentence={sentence}>
       <ol className="max-w-[860px]">
-        {all.map((f, i) => (
-          <Entry key={`${f.code}-${i}`} finding={f} />
-        ))}
+        {all.map((f, i) => (f.follows === null ? <Entry key={`${f.code}-${i}`} finding={f} brings={all.filter((x) => x.follows === i)} /> : null))}
       </ol>
     </Room>
   );
@@ -45,7 +43,8 @@ function placeLink(design: DesignReply, finding: Finding): { to: string; text: s
   return { to: `/d/${id}/${place.room}`, text: `Go to ${place.id ? `${place.id} in ` : ""}${room}` };
 }
 
-function Entry({ finding }: { finding: Finding }) {
+/** A finding, and within it what only follows from it. */
+function Entry({ finding, brings }: { finding: Finding; brings: Finding[] }) {
   const { design, doIt } = useDesign();
   const link = placeLink(design, finding);
   return (
@@ -73,6 +72,16 @@ function Entry({ finding }: { finding: Finding }) {
             </li>
           ))}
         </ul>
+        {brings.length > 0 && (
+          <details className="mt-1.5 text-[14px]" open={brings.length <= 3}>
+            <summary className="cursor-pointer text-second">What follows from it ({brings.length})</summary>
+            <ul className="list-disc pl-5">
+              {brings.map((b) => (
+                <li key={b.what}>{b.what}</li>
+              ))}
+            </ul>
+          </details>
+        )}
         {link && (
           <Link to={link.to} className="quiet mt-1.5 inline-block text-[14px]">
             {link.text}

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any, Literal, get_args
 
+from inkthread.core.brief.ready_line import ready_made_into
 from inkthread.core.brief.zone_line import SAID_OF_ZONES, read_conditions, zone_into
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.joining import forget_circuit
@@ -22,6 +23,7 @@ from inkthread.core.ends.lines import (
     move_pins,
     take_out_connector,
 )
+from inkthread.core.quantity import QuantityError
 from inkthread.core.rename import rename
 from inkthread.core.route.lines import insert_point, merge_point, rehang_branch, route_line
 from inkthread.core.settle import settle
@@ -40,6 +42,7 @@ ActName = Literal[
     "rename",
     "house_colours",
     "settle",
+    "ready_made",
     "insert_point",
     "merge_point",
     "rehang",
@@ -62,7 +65,7 @@ def act_operations(
     that is so in the zone ``about``. ``pattern``: lines with their devices numbered on. ``connector``: a
     connector put in or changed. ``copy_connector``: one more like ``about``. ``move_pins``: pins to the
     connector ``about``. ``house_colours``: the colours of the shop's conventions.
-    ``settle``: all that can be put right at the connector ``about``.
+    ``settle``: all that can be put right at the connector ``about``. ``ready_made``: a lead to be had made.
     ``rename``: the thing ``about``, as ``devices/M1``, gets another id everywhere.
     ``insert_point``: a point on the branch ``about``. ``merge_point``: the two branches at the point
     ``about`` become one. ``rehang``: the branch ``about`` on another point. ``take_out_...``: the thing
@@ -96,6 +99,8 @@ def _operations(
         return take_out_connector(plain, about).operations
     if act == "house_colours":
         return _house_colours(plain, catalogue)
+    if act == "ready_made":
+        return _ready_made(plain, text)
     if act == "settle":
         return settle(plain, catalogue, about)
     if act == "rename":
@@ -116,6 +121,15 @@ def _operations(
     if act == "take_out_zone":
         return _take_out_zone(plain, about)
     raise LineError(f"There is no act {act!r}. Known: {', '.join(ACTS)}.")
+
+
+def _ready_made(plain: dict[str, Any], text: str) -> list[dict[str, Any]]:
+    draft = Draft(plain)
+    try:
+        ready_made_into(draft, text)
+    except QuantityError as error:
+        raise LineError(str(error)) from None
+    return draft.operations
 
 
 _LINES: dict[str, Callable[[dict[str, Any], Catalogue, str], Draft]] = {

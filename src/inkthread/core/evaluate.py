@@ -8,8 +8,16 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import Literal
 
-from inkthread.core.brief import BriefResult, RuleInForce, brief_room
+from inkthread.core.brief import (
+    BriefResult,
+    MakeOrBuy,
+    brief_room,
+    find_in_offers,
+    find_in_rules,
+    make_or_buy,
+)
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.causes import by_cause
 from inkthread.core.circuits import CircuitsResult, circuits_room
 from inkthread.core.cut import Cable, Cut, CutResult, cut_room
 from inkthread.core.document.left_out import AsMade, as_made
@@ -41,13 +49,29 @@ class RoomState:
 
 
 @dataclass(frozen=True, slots=True)
-class BriefView:
-    """Rules in force, the family in force and where it comes from, cautions."""
+class RuleView:
+    """A rule as it applies: its value, whose it is, the practice's own, and the reason given for another.
 
-    rules: dict[str, RuleInForce]
+    What it is called, and what may be chosen, is the catalogue's.
+    """
+
+    value: float | None
+    """None where a published table decides instead."""
+    origin: str
+    """``practice``, ``house`` or ``trial lead``."""
+    preset_value: float | None
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class BriefView:
+    """Rules in force, the family in force and where it comes from, cautions, and whether to make or buy."""
+
+    rules: dict[str, RuleView]
     family: str
     family_origin: str
     cautions: tuple[str, ...]
+    make_or_buy: MakeOrBuy
 
 
 @dataclass(frozen=True, slots=True)
@@ -241,6 +265,7 @@ def _work_out(document: Document, catalogue: Catalogue, shop: Shop) -> Workings:
     document = made.document
     catalogue = stand_in_for_gone(document, catalogue, book)
     brief = brief_room(document, catalogue)
+    find_in_rules(document, brief, book)
     circuits = circuits_room(document, catalogue, brief, book)
     route = route_room(document, catalogue, brief, circuits, book)
     wire = wire_room(document, catalogue, brief, circuits, route, book)
@@ -249,16 +274,25 @@ def _work_out(document: Document, catalogue: Catalogue, shop: Shop) -> Workings:
     dress = dress_room(document, brief, circuits, route, wire, book)
     parts = parts_room(document, catalogue, circuits, wire, ends, cut, shop)
     find_in_bill(document, parts, book)
+    offered = make_or_buy(
+        document,
+        route.longest_run_mm(),
+        brief.value("surplus_mm"),
+        parts.cost_total,
+        parts.tooling_total,
+    )
+    find_in_offers(document, offered, book)
     trial = document.brief.job == "trial lead"
     findings = tuple(
         f
         for f in book.in_order()
         if not _about_left_out(f, made) and not (trial and catalogue.checks[f.code].lasting)
     )
+    findings = by_cause(findings, circuits, route, wire)
     tally = _tally(wire, cut, parts, findings, document.brief.quantity)
     evaluation = Evaluation(
         catalogue.version,
-        BriefView(brief.rules, brief.family, brief.family_origin, brief.cautions),
+        BriefView(_rules(brief), brief.family, brief.family_origin, brief.cautions, offered),
         CircuitsView(
             {k: CircuitView(f.role, round(f.carries_a, 6), f.fuse) for k, f in circuits.circuits.items()},
             {
@@ -280,6 +314,13 @@ def _work_out(document: Document, catalogue: Catalogue, shop: Shop) -> Workings:
     return Workings(
         document, catalogue, brief, circuits, route, wire, ends, cut, dress, parts, evaluation, stated, given
     )
+
+
+def _rules(brief: BriefResult) -> dict[str, RuleView]:
+    return {
+        k: RuleView(r.value, r.origin, r.preset_value, r.why if r.origin == "house" else "")
+        for k, r in brief.rules.items()
+    }
 
 
 def _about_left_out(finding: Finding, made: AsMade) -> bool:
@@ -321,7 +362,9 @@ def _tally(
 ) -> Tally:
     worst = max(wire.loops.values(), key=lambda x: x.drop_v / x.limit_v, default=None)
     hottest = max(wire.branch_hottest_c.items(), key=lambda kv: kv[1], default=None)
-    counts = {s: sum(f.severity == s for f in findings) for s in ("stop", "fix", "consider")}
+    counts = {
+        s: sum(f.severity == s and f.follows is None for f in findings) for s in ("stop", "fix", "consider")
+    }
     return Tally(
         len(wire.wires),
         round(cut.total_m, 3),
@@ -354,7 +397,7 @@ def _rooms(
 ) -> dict[str, RoomState]:
     stops: dict[str, int] = {}
     fixes: dict[str, int] = {}
-    for f in findings:
+    for f in (x for x in findings if x.follows is None):
         tally = stops if f.severity == "stop" else fixes if f.severity == "fix" else None
         if tally is not None:
             room = f.places[0].room

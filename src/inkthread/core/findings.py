@@ -43,6 +43,8 @@ class Finding:
     why: str
     remedies: tuple[Remedy, ...]
     places: tuple[Place, ...]
+    follows: int | None = None
+    """The place in the list of the finding that this one follows from; None where it stands by itself."""
 
 
 @dataclass(slots=True)

@@ -19,6 +19,15 @@ class OwnedTool:
     result: GaugeResult = "not gauged"
     note: str = ""
 
+    def gauged_years_ago(self, today: str) -> float | None:
+        """Years since it was gauged, or None where either day is not known."""
+        if not (self.gauged_on and today):
+            return None
+        (year, month, day), (then, in_month, on) = (
+            [int(x) for x in text.split("-")] for text in (today, self.gauged_on)
+        )
+        return (year - then) + (month - in_month) / 12 + (day - on) / 365
+
     @property
     def status(self) -> ToolStatus:
         """Certified, gauged and good, worn by its gauge, or not known."""
@@ -48,6 +57,8 @@ class Shop:
 
     tools: dict[str, OwnedTool] = field(default_factory=dict)
     proven: dict[tuple[str, str], ProvenNest] = field(default_factory=dict)
+    today: str = ""
+    """The day it is, as told from outside: how long ago a tool was gauged hangs on it."""
 
 
 EMPTY_SHOP = Shop()

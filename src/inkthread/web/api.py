@@ -44,9 +44,11 @@ from inkthread.web.schemas import (
     NewKind,
     PatchBody,
     ProblemDetails,
+    RuleItem,
     ShelfItem,
     ShelfReply,
     VersionReply,
+    ViewItem,
 )
 from inkthread.web.typed import read_typed
 from inkthread.web.views import as_json, bytes_reply, json_reply, view, workshop
@@ -271,6 +273,16 @@ def get_catalogue() -> Response:
             colour_names=c.colour_names,
             colour_choices=choices,
             fuse_ratings=[f.rating_a for f in c.fuses],
+            rules={
+                k: RuleItem(
+                    label=r.label,
+                    unit=r.unit,
+                    why=r.why,
+                    source=r.source,
+                    choices=[ViewItem(value=x.value, label=x.label, why=x.why) for x in r.choices],
+                )
+                for k, r in c.rules.items()
+            },
         ),
     )
 

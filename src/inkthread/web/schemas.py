@@ -472,6 +472,26 @@ class KindPath(BaseModel):
     kind_id: str = Field(max_length=40)
 
 
+class ViewItem(BaseModel):
+    """One view of a rule on which builders differ."""
+
+    model_config = REPLY
+    value: float
+    label: str
+    why: str
+
+
+class RuleItem(BaseModel):
+    """A house rule: what it is called, its effect, its source, and its views where it is a choice."""
+
+    model_config = REPLY
+    label: str
+    unit: str
+    why: str
+    source: str
+    choices: list[ViewItem]
+
+
 class CatalogueReply(BaseModel):
     """What can be chosen from."""
 
@@ -487,3 +507,4 @@ class CatalogueReply(BaseModel):
     colour_names: dict[str, str]
     colour_choices: list[str]
     fuse_ratings: list[float]
+    rules: dict[str, RuleItem]

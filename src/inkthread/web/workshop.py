@@ -10,6 +10,7 @@ from collections import OrderedDict
 from collections.abc import Callable
 from contextlib import suppress
 from dataclasses import asdict, replace
+from datetime import UTC, datetime
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -118,6 +119,7 @@ class Workshop:
         self.bench = CoreShop(
             {t["code"]: OwnedTool(**t) for t in tools},
             {(n["contact"], n["wire"]): ProvenNest(**n) for n in nests},
+            datetime.now(UTC).date().isoformat(),
         )
         said = self.shop.conventions()
         state = json.dumps([held, tools, nests, said], sort_keys=True).encode()

@@ -1,13 +1,16 @@
-import { useMemo } from "react";
+import { useCallback, useMemo } from "react";
 import { useParams } from "react-router";
-import { pointer, type HarnessDocument } from "../../api/client";
+import { pointer, type Catalogue, type DesignReply, type HarnessDocument, type Problem } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
+import { EntryGrid, type EntryRow } from "../../components/EntryGrid";
+import type { FieldSpec } from "../../components/fields";
 import { Grid, type Column } from "../../components/Grid";
 import { Leaves } from "../../components/Leaves";
 import { Room, Sheet } from "../../components/Room";
+import { Sentence } from "../../components/Sentence";
 import { ChoiceField, TypedField } from "../../components/TypedField";
 import { TypedLine } from "../../components/TypedLine";
-import { inOrder, nextOrder, trim } from "../../format";
+import { inOrder, length, nextOrder, trim } from "../../format";
 import { switchTheme } from "../../theme";
 import { TextLeaf } from "./TextLeaf";
 
@@ -189,6 +192,8 @@ function WhatIsMade() {
       </div>
       <h2 className="mb-1 mt-7 text-[20px]">Zones</h2>
       <Zones />
+      <h2 className="mb-1 mt-7 text-[20px]">Make or buy</h2>
+      <MakeOrBuy />
       <h2 className="mb-1 mt-7 text-[20px]">House rules</h2>
       <p className="mb-2 text-second">Type over a value to make it your own; empty it to go back to the practice's.</p>
       <Rules />
@@ -263,39 +268,78 @@ function Zones() {
   );
 }
 
+/** A lead that can be bought made, against the length that is wanted. */
+function MakeOrBuy() {
+  const { design, act, doIt } = useDesign();
+  const units = design.document.brief.units;
+  const { make_or_buy: found } = design.evaluation.brief;
+  const entries = design.document.brief.ready_made;
+  const derived = useMemo<Column<EntryRow>[]>(() => {
+    const of = ([id]: EntryRow) => found.offers.find((o) => o.id === id);
+    return [
+      { key: "margin", head: "To spare", width: "104px", align: "right", figures: true, text: (row) => { const o = of(row); return o ? length(o.margin_mm, units) : ""; } },
+      { key: "why", head: "So", width: "minmax(180px,1.6fr)", text: (row) => of(row)?.why ?? "", show: (row) => <span className={of(row)?.fits ? "" : "text-madder"}>{of(row)?.why}</span> },
+    ];
+  }, [found, units]);
+  return (
+    <>
+      <p className="mb-2 text-second">
+        <Sentence text={found.sentence} />
+      </p>
+      <EntryGrid
+        label="Ready-made leads"
+        at={["brief", "ready_made"]}
+        entries={entries}
+        specs={READY_MADE}
+        derived={derived}
+        onNew={{ prompt: '"stock lead" 600 mm at 12', commit: (typed) => act("ready_made", typed) }}
+        onDelete={(id) => void doIt([{ op: "remove", path: pointer("brief", "ready_made", id) }], `take out ${id}`)}
+      />
+    </>
+  );
+}
+
+const READY_MADE: FieldSpec[] = [
+  { key: "name", label: "Lead", kind: "text", width: "minmax(120px,1fr)" },
+  { key: "length_mm", label: "Length", kind: "figure", unit: "mm", width: "96px" },
+  { key: "price", label: "Price", kind: "figure", width: "76px" },
+  { key: "chosen", label: "Bought", kind: "flag", hint: "instead of making one", width: "76px" },
+  { key: "reason", label: "Because", kind: "text", width: "minmax(100px,1fr)" },
+];
+
+type RuleRow = [string, DesignReply["evaluation"]["brief"]["rules"][string]];
+
+/** House rules: figures in a grid, and below it what builders differ on, with who holds which view and why. */
 function Rules() {
   const { design, edit } = useDesign();
+  const catalogue = useCatalogue();
+  const known = useMemo(() => catalogue?.rules ?? {}, [catalogue]);
   const own = design.document.brief.house_rules;
-  type Rule = [string, (typeof design.evaluation.brief.rules)[string]];
-  const rows = Object.entries(design.evaluation.brief.rules);
-  const columns = useMemo<Column<Rule>[]>(() => {
-    const put = (id: string, value: unknown, reason: string) =>
+  const rows: RuleRow[] = Object.entries(design.evaluation.brief.rules).filter(([id]) => known[id]);
+  const put = useCallback(
+    (id: string, value: unknown, reason: string) =>
       edit(
-        [
-          {
-            op: own[id] ? "replace" : "add",
-            path: pointer("brief", "house_rules", id),
-            value: { order: own[id]?.order ?? nextOrder(own), value, reason },
-          },
-        ],
-        `house rule ${id}`,
-      );
-    return [
-      { key: "label", head: "Rule", width: "minmax(220px,1.3fr)", text: ([, r]) => r.label, title: ([, r]) => r.why },
+        [{ op: own[id] ? "replace" : "add", path: pointer("brief", "house_rules", id), value: { order: own[id]?.order ?? nextOrder(own), value, reason } }],
+        `house rule ${known[id]?.label ?? id}`,
+      ),
+    [edit, known, own],
+  );
+  const back = useCallback(
+    (id: string) => (own[id] ? edit([{ op: "remove", path: pointer("brief", "house_rules", id) }], `${known[id]?.label ?? id} as the practice has it`) : Promise.resolve(null)),
+    [edit, known, own],
+  );
+  const columns = useMemo<Column<RuleRow>[]>(
+    () => [
+      { key: "label", head: "Rule", width: "minmax(220px,1.3fr)", text: ([id]) => known[id]?.label ?? id, title: ([id]) => known[id]?.why ?? "" },
       {
         key: "value",
         head: "Value",
         width: "110px",
         align: "right",
         figures: true,
-        text: ([, r]) => (r.value === null ? "by table" : `${trim(r.value, 3)} ${r.unit}`.trim()),
+        text: ([id, r]) => (r.value === null ? "by table" : `${trim(r.value, 3)} ${known[id]?.unit ?? ""}`.trim()),
         begin: ([, r]) => (r.value === null ? "" : trim(r.value, 3)),
-        commit: ([id], v) => {
-          if (v.trim() === "") {
-            return own[id] ? edit([{ op: "remove", path: pointer("brief", "house_rules", id) }], `rule ${id} back to the practice's`) : Promise.resolve(null);
-          }
-          return put(id, v, own[id]?.reason ?? "");
-        },
+        commit: ([id], v) => (v.trim() === "" ? back(id) : put(id, v, own[id]?.reason ?? "")),
       },
       {
         key: "origin",
@@ -308,13 +352,65 @@ function Rules() {
         key: "reason",
         head: "Because",
         width: "minmax(200px,2fr)",
-        text: ([id, r]) => own[id]?.reason || r.why,
-        title: ([, r]) => `${r.why} Source: ${r.source}.`,
-        show: ([id, r]) => <span className={own[id]?.reason ? "" : "text-second"}>{own[id]?.reason || r.why}</span>,
+        text: ([id, r]) => (r.origin === "house" ? r.reason || "why? type your reason" : known[id]?.why ?? ""),
+        title: ([id]) => `${known[id]?.why} Source: ${known[id]?.source}.`,
+        show: ([id, r]) => (r.origin === "house" ? <span className={r.reason ? "" : "text-ochre"}>{r.reason || "why? type your reason"}</span> : <span className="text-second">{known[id]?.why}</span>),
         begin: ([id]) => own[id]?.reason ?? "",
         commit: ([id, r], v) => put(id, own[id]?.value ?? r.value ?? 0, v),
       },
-    ];
-  }, [edit, own]);
-  return <Grid label="House rules" rows={rows} columns={columns} rowKey={([id]) => id} />;
+    ],
+    [back, known, own, put],
+  );
+  return (
+    <>
+      <Grid label="House rules" rows={rows.filter(([id]) => known[id]?.choices.length === 0)} columns={columns} rowKey={([id]) => id} />
+      <h3 className="mb-1 mt-5 text-[17px]">Where builders differ</h3>
+      <div className="max-w-[860px]">
+        {rows
+          .filter(([id]) => known[id]?.choices.length)
+          .map(([id, r]) => {
+            const about = known[id];
+            return about && <Differ key={id} id={id} rule={r} about={about} reason={own[id]?.reason ?? ""} put={put} back={back} />;
+          })}
+      </div>
+    </>
+  );
+}
+
+interface DifferProps {
+  id: string;
+  rule: RuleRow[1];
+  about: Catalogue["rules"][string];
+  reason: string;
+  put: (id: string, value: unknown, reason: string) => Promise<Problem | null>;
+  back: (id: string) => Promise<Problem | null>;
+}
+
+/** One thing builders differ on: the view in force, who holds it and why, and the others. */
+function Differ({ id, rule, about, reason, put, back }: DifferProps) {
+  const mine = rule.origin === "house";
+  const choices = about.choices.map((c) => ({ value: String(c.value), label: `${c.label}${c.value === rule.preset_value ? ", as the practice" : ""}` }));
+  return (
+    <div className="border-b border-faint py-1.5">
+      <ChoiceField
+        narrow={false}
+        label={about.label}
+        value={String(rule.value)}
+        choices={choices}
+        hint={about.choices.find((c) => c.value === rule.value)?.why ?? ""}
+        onCommit={(v) => (Number(v) === rule.preset_value ? back(id) : put(id, Number(v), reason))}
+      />
+      {mine && <TypedField label="because" value={reason} placeholder="why? type your reason" onCommit={(v) => put(id, rule.value, v)} />}
+      <details className="ml-[162px] text-[13px] text-second">
+        <summary className="cursor-pointer">what others hold</summary>
+        <p>{about.why}</p>
+        {about.choices.filter((c) => c.value !== rule.value).map((c) => (
+          <p key={c.value}>
+            <strong>{c.label}</strong>: {c.why}
+          </p>
+        ))}
+        <p>Source: {about.source}.</p>
+      </details>
+    </div>
+  );
 }

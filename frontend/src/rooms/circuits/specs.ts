@@ -24,12 +24,13 @@ export const DEVICE: FieldSpec[] = [
   { key: "fitted", label: "has", kind: "choice", choices: spoken(["connector", "flying leads"]) },
   { key: "lead_mm", label: "leads", kind: "figure", unit: "mm", empty: "none" },
   { key: "lead_gauge", label: "gauge of its leads", kind: "text", empty: "not known" },
+  { key: "polarised", label: "polarised", kind: "flag", hint: "a two-wire switch that works one way round only" },
   { key: "moving", label: "moves", kind: "flag", hint: "on the machine, so that its wires bend" },
 ];
 
 export const PIN_DATA: FieldSpec[] = [
-  { key: "pin_data", label: "known from", kind: "choice", choices: spoken(["not known", "document", "measured"]) },
-  { key: "pin_document", label: "document", kind: "text" },
+  { key: "pin_data", label: "known from", kind: "choice", choices: spoken(["not known", "document", "measured", "photograph"]) },
+  { key: "pin_document", label: "which", kind: "text", hint: "its name, or the file of a photograph" },
   { key: "pin_page", label: "page", kind: "text" },
   { key: "pin_date", label: "date", kind: "text", empty: "2026-03-31" },
 ];
@@ -50,6 +51,7 @@ export const LOAD: FieldSpec[] = [
   { key: "service", label: "service", kind: "choice", choices: spoken(["continuous", "intermittent"]) },
   { key: "rated_v", label: "at", kind: "figure", unit: "V", empty: "the working supply" },
   { key: "least_v", label: "needs", kind: "figure", unit: "V", empty: "not known", hint: "below this it does not work" },
+  { key: "critical", label: "relied on", kind: "maybe", empty: "by what it is", hint: "critical: its drop is held to the stricter limit, and unverified tools are kept from it" },
   { key: "duty_percent", label: "duty", kind: "figure", unit: "%" },
   { key: "cycle_s", label: "of each", kind: "figure", unit: "s", empty: "on for good", hint: "how long one turn of on and off takes; a duty says nothing of heat without it" },
 ];

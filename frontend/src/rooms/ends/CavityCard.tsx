@@ -186,10 +186,20 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
         />
       )}
       {end.kind === "end" && (
-        <>
-          <TypedField narrow figures label="turned" value={typeof entry?.clock_deg !== "number" ? "" : String(entry.clock_deg)} placeholder="degrees" hint="against the elbow at the other end, seen along the lead" onCommit={(v) => edit([{ op: "replace", path: at("clock_deg"), value: v.trim() || null }], `${pin} turned`)} />
-          <ChoiceField narrow label="boot" value={entry?.boot ?? "before"} choices={[{ value: "before", label: "on before the end is crimped" }, { value: "after", label: "over it, after" }]} onCommit={(v) => edit([{ op: "replace", path: at("boot"), value: v }], `${pin} boot ${v}`)} />
-        </>
+        <TypedField narrow figures label="turned" value={typeof entry?.clock_deg !== "number" ? "" : String(entry.clock_deg)} placeholder="degrees" hint="against the elbow at the other end, seen along the lead" onCommit={(v) => edit([{ op: "replace", path: at("clock_deg"), value: v.trim() || null }], `${pin} turned`)} />
+      )}
+      {end.joint === "crimp" && (
+        <ChoiceField
+          narrow
+          label="joined"
+          value={entry?.joint ?? "as its part"}
+          choices={[
+            { value: "as its part", label: "crimped, as its part says" },
+            { value: "soldered", label: "soldered" },
+          ]}
+          hint="solder where it shakes, and on battery lugs, is judged by the house rules"
+          onCommit={(v) => edit([{ op: "replace", path: at("joint"), value: v }], `${pin} ${v}`)}
+        />
       )}
       {noting ? (
         <form

@@ -6,9 +6,11 @@ from dataclasses import dataclass
 
 from inkthread.core.brief.airs import Air, Stretch, branch_airs, point_airs
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.document.types import Document
-from inkthread.core.document.values import Service
+from inkthread.core.document.types import Document, Load
+from inkthread.core.document.values import Served
+from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import MM_PER_INCH
+from inkthread.core.words import list_in_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -23,6 +25,7 @@ class RuleInForce:
     """``practice``, ``house`` or ``trial lead``."""
     preset_value: float | None
     why: str
+    """Of the practice's value its effect; of the builder's own the reason given, empty where none is."""
     source: str
 
 
@@ -66,7 +69,7 @@ def brief_room(document: Document, catalogue: Catalogue) -> BriefResult:
             )
         else:
             rules[rule_id] = RuleInForce(
-                rule.label, rule.unit, own.value, "house", preset, own.reason or rule.why, "house rule"
+                rule.label, rule.unit, own.value, "house", preset, own.reason, "house rule"
             )
     chosen = document.wire.family
     family = chosen or catalogue.preset_families[brief.practice]
@@ -82,8 +85,24 @@ def brief_room(document: Document, catalogue: Catalogue) -> BriefResult:
     )
 
 
+def served_as(document: Document, catalogue: Catalogue, load: Load | None) -> Served:
+    """What the drop of a load is judged by; the input of a converter is a continuous load.
+
+    Where the practice goes by what a load is (ABYC E-11, from memory: main feeders, bilge blowers,
+    navigation lights, electronics), one of these kinds or words is critical unless the builder says not.
+    """
+    if load is None:
+        return "continuous"
+    if load.critical is None and document.brief.practice in catalogue.critical.practices:
+        device = document.circuits.devices[load.device]
+        words = device.name.lower()
+        if device.kind in catalogue.critical.kinds or any(w in words for w in catalogue.critical.words):
+            return "critical"
+    return "critical" if load.critical else load.service
+
+
 def drop_limit_v(
-    brief: BriefResult, document: Document, catalogue: Catalogue, service: Service, supply_v: float
+    brief: BriefResult, document: Document, catalogue: Catalogue, service: Served, supply_v: float
 ) -> tuple[float, str]:
     """Allowed drop in V around the loop of one load, and the source of the limit.
 
@@ -97,9 +116,20 @@ def drop_limit_v(
     return table_drop_v(min(nominal, supply_v) if supply_v < nominal / 2 else nominal, service, catalogue)
 
 
-def table_drop_v(nominal_v: float, service: Service, catalogue: Catalogue) -> tuple[float, str]:
+def table_drop_v(nominal_v: float, service: Served, catalogue: Catalogue) -> tuple[float, str]:
     """Allowed drop in V by AC 43.13-1B table 11-6 for a nominal system voltage, and its source."""
     rows = catalogue.drop_table_v
     row = next((r for r in rows if nominal_v <= r[0]), rows[-1])
-    limit = row[2] if service == "continuous" else row[3]
+    limit = row[3] if service == "intermittent" else row[2]
     return limit, f"{limit:g} V on the {row[1]:g} V row, {catalogue.sources['drop_table_v']}"
+
+
+def find_in_rules(document: Document, brief: BriefResult, book: FindingBook) -> None:
+    """House rules of the builder's own that stand without a reason."""
+    bare = [r for r, own in document.brief.house_rules.items() if not own.reason.strip() and r in brief.rules]
+    if bare:
+        book.add(
+            "rule-without-reason",
+            *(Place("brief", "rule", r) for r in bare[:8]),
+            rules=list_in_words([brief.rules[r].label for r in bare[:6]]),
+        )

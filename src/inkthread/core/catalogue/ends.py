@@ -76,6 +76,9 @@ ToolKind = Literal[
     "crimper", "stripper", "cutter", "insertion", "extraction", "press", "die", "gauge", "driver"
 ]
 SpliceKind = Literal["overlap", "butt", "sleeve"]
+SpliceForm = Literal[
+    "open barrel", "closed barrel", "insulated butt", "lined butt", "sub-miniature", "solder sleeve"
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -349,6 +352,8 @@ class ConnectorFamily:
     full_to_c: float = 70.0
     """Ambient up to which the currents hold; from there they fall to nothing at its temperature."""
     least_mating: int = 50
+    pre_insulated: bool = False
+    """Terminals whose barrel comes under a sleeve of its own, unlined: the crimp is not seen."""
     made_for: tuple[str, ...] = ()
     """Kinds of device that it alone fits, of all families of its group; any where none is named."""
     turn: str = ""
@@ -425,17 +430,19 @@ class SpliceSize:
     mass_g: float
     price: float
     kind: SpliceKind = "overlap"
-    form: Literal["open barrel", "closed barrel", "insulated butt", "sub-miniature", "solder sleeve"] = (
-        "open barrel"
-    )
+    form: SpliceForm = "open barrel"
     od_min_mm: float = 0.0
     od_max_mm: float = 1e3
     """Window of the diameter over the insulated wires together, where that counts."""
     temperature_c: float = 150.0
+    least_c: float | None = None
+    """The coldest that it stands; not known when absent."""
     current_a: float = 1e3
     colour: str = ""
     covered: bool = False
     """Whether it needs no cover of its own."""
+    sealing: bool = False
+    """Whether its own sleeve keeps water out."""
     tool: str = ""
     nest: str = ""
     pull: str = ""
@@ -457,6 +464,8 @@ class Cover:
     mass_g: float
     price: float
     source: str = ""
+    least_c: float | None = None
+    """The coldest that it stands; not known when absent."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -74,6 +74,8 @@ class WireFamily:
     shielded: bool = False
     least_c: float | None = None
     """The coldest that its insulation stands as it lies still; not known when absent."""
+    fluids: tuple[str, ...] = ()
+    """Fluids that its insulation stands."""
     resistance_min_ohm_per_m: float | None = None
     resistance_max_ohm_per_m: float | None = None
     """Band of a resistive lead."""
@@ -264,6 +266,16 @@ class BusStandard:
 
 
 @dataclass(frozen=True, slots=True)
+class RuleChoice:
+    """One view of a rule on which builders differ: the value that means it, and who holds it, and why."""
+
+    __pydantic_config__ = _DATA
+    value: float
+    label: str
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
 class Rule:
     """A house rule: its value under each practice, why, and from where.
 
@@ -281,6 +293,14 @@ class Rule:
     source: str
     trial: float | None = None
     """Its value for a trial lead, which is taken off again; the practice's where none is given."""
+    choices: tuple[RuleChoice, ...] = ()
+    """Where it is a choice: what may be chosen, nothing between; none where it is a figure."""
+    words: tuple[str, ...] = ()
+    """Words of the names of the things that it is about, where it is not about all."""
+
+    def choice(self, value: float | None) -> RuleChoice | None:
+        """The view that a value means, or None."""
+        return next((c for c in self.choices if c.value == value), None)
 
 
 @dataclass(frozen=True, slots=True)
@@ -364,6 +384,8 @@ class DeviceKind:
     """What is joined at it meets there: every wire has a terminal of its own."""
     powered_as: str = ""
     """The kind that is meant where it is said to draw a current."""
+    disturbed: bool = False
+    """It is put out by noise and by iron near it."""
     halves: bool = False
     """It is a plug and a receptacle that meet, way by way: pins ``a1``... on one, ``b1``... on the other."""
 
@@ -388,6 +410,17 @@ class ColourScheme:
     repeats: bool
     """Whether one colour may come twice in a connector: its wires are told apart by their labels."""
     roles: dict[str, tuple[str, ...]]
+
+
+@dataclass(frozen=True, slots=True)
+class Critical:
+    """Which loads one relies on, by kind and by words of their names, and the practices that go by it."""
+
+    __pydantic_config__ = _DATA
+    practices: tuple[str, ...]
+    kinds: tuple[str, ...]
+    words: tuple[str, ...]
+    source: str
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -422,6 +455,7 @@ class Catalogue:
     marine: MarineTable
     switch_derating: dict[str, tuple[float, float]]
     """Kind of device to its switch derating factor at 12 V and at 28 V."""
+    critical: Critical = Critical((), (), (), "")
     tools: dict[str, Tool] = field(default_factory=dict)
     covers: tuple[Cover, ...] = ()
     studs: Studs | None = None

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-import re
 from collections.abc import Iterator
 
 import numpy as np
@@ -13,9 +12,10 @@ from inkthread.core.circuits.curve import holds_at_least_s, opens_within_s
 from inkthread.core.circuits.facts import CircuitsResult, FuseFacts, Loop, SourceFacts, most_current_a
 from inkthread.core.circuits.fuses import made_as
 from inkthread.core.circuits.network import Network
+from inkthread.core.circuits.pin_roles import find_in_pin_roles
 from inkthread.core.circuits.shields import find_in_groups
 from inkthread.core.document.load import pointer
-from inkthread.core.document.types import Circuit, Device, Document
+from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
@@ -74,7 +74,8 @@ _DRAWN: Kept[tuple[Finding, ...]] = Kept()
 
 def _as_drawn(document: Document, catalogue: Catalogue, net: Network, book: FindingBook) -> None:
     """Checks that ask for no current."""
-    _pins(document, net, book)
+    _pins(document, catalogue, net, book)
+    find_in_pin_roles(document, catalogue, net, book)
     _device_loops(document, net, book)
     find_in_groups(document, catalogue, net, book)
     _bare_leads(document, book)
@@ -116,8 +117,9 @@ def _coils(document: Document, result: CircuitsResult, book: FindingBook) -> Non
         )
 
 
-def _pins(document: Document, net: Network, book: FindingBook) -> None:
+def _pins(document: Document, catalogue: Catalogue, net: Network, book: FindingBook) -> None:
     unsourced: list[str] = []
+    paged: list[str] = []
     for device_id, device in document.circuits.devices.items():
         groups: dict[str, dict[str | None, list[str]]] = {}
         for pin_id, pin in device.pins.items():
@@ -133,10 +135,14 @@ def _pins(document: Document, net: Network, book: FindingBook) -> None:
                     group=group,
                     pins=list_in_words([p for pins in owners.values() for p in pins]),
                 )
-        if device.pin_data == "not known" and len(device.pins) > _MANY_PINS:
+        kind = catalogue.kinds.get(device.kind)
+        asked = len(device.pins) > _MANY_PINS or (kind is not None and kind.group == "sensors")
+        if device.pin_data == "not known" and device.pins and asked:
             unsourced.append(device_id)
-        if device.pin_data == "document" and not (device.pin_document and device.pin_date):
-            unsourced.append(device_id)
+        if device.pin_data == "document" and not (device.pin_document and device.pin_page):
+            paged.append(device_id)
+        if device.pin_data == "photograph" and not device.pin_document:
+            paged.append(device_id)
     if unsourced:
         book.add(
             "pin-source-missing",
@@ -144,71 +150,13 @@ def _pins(document: Document, net: Network, book: FindingBook) -> None:
             devices=list_in_words([named(document, d) for d in unsourced[:6]])
             + (f" and {len(unsourced) - 6} more" if len(unsourced) > 6 else ""),
         )
-    devices = document.circuits.devices
-    on_a_bus = {c for bus in document.circuits.buses.values() for c in bus.circuits}
-    for circuit_id, circuit in net.circuits.items():
-        roles = net.roles[circuit_id]
-        place = Place("circuits", "circuit", circuit_id)
-        name = f"{circuit_id} {circuit.name}".strip()
-        if "data" in roles and roles & {"ground", "supply_out"}:
-            book.add("data-on-power", place, circuit=name)
-        lines = {
-            ref: line
-            for ref in circuit.ends
-            if circuit_id in on_a_bus and (line := bus_line(devices, ref)) is not None
-        }
-        if len(set(lines.values())) > 1:
-            book.add(
-                "data-crossed",
-                place,
-                *(Place("circuits", "device", ref.partition(".")[0]) for ref in list(lines)[:6]),
-                circuit=name,
-                high=list_in_words([r for r, x in lines.items() if x == "high"][:4]),
-                low=list_in_words([r for r, x in lines.items() if x == "low"][:4]),
-            )
-        outputs = [
-            ref
-            for ref in circuit.ends
-            if (d := ref.partition("."))
-            and document.circuits.devices[d[0]].pins[d[2]].role == "output_high"
-            and not _has_path_to(net, ref)
-        ]
-        if len({ref.partition(".")[0] for ref in outputs}) > 1:
-            book.add("outputs-joined", place, circuit=name, pins=list_in_words(outputs))
-        _switching(document, circuit, name, place, book)
-
-
-_SWITCHES = {"output_high": "sourcing", "output_low": "sinking"}
-_KINDS = {"sourcing": "sourcing (PNP)", "sinking": "sinking (NPN)"}
-
-
-def _switching(document: Document, circuit: Circuit, name: str, place: Place, book: FindingBook) -> None:
-    """An electronic output that sources, at an input that takes one that sinks, or the other way about.
-
-    A dry contact is neither: it goes with both.
-    """
-    says: dict[str, list[str]] = {}
-    stated = False
-    for ref in circuit.ends:
-        device_id, _, pin_id = ref.partition(".")
-        pin = document.circuits.devices[device_id].pins[pin_id]
-        stated |= pin.switching != "not said"
-        kind = _SWITCHES.get(pin.role, "") if pin.switching == "not said" else pin.switching
-        if kind in _KINDS:
-            says.setdefault(kind, []).append(ref)
-    devices = {ref.partition(".")[0] for refs in says.values() for ref in refs}
-    if stated and len(says) == 2 and len(devices) > 1:
+    if paged:
         book.add(
-            "switching-differs",
-            place,
-            *(Place("circuits", "device", d) for d in sorted(devices)[:4]),
-            circuit=name,
-            pins=" and ".join(f"{list_in_words(refs)} {_KINDS[kind]}" for kind, refs in says.items()),
+            "pin-page-missing",
+            *(Place("circuits", "device", d) for d in paged[:12]),
+            devices=list_in_words([named(document, d) for d in paged[:6]])
+            + (f" and {len(paged) - 6} more" if len(paged) > 6 else ""),
         )
-
-
-def _has_path_to(net: Network, ref: str) -> bool:
-    return ref in net.paths_to
 
 
 def _parallel_sources(document: Document, result: CircuitsResult, book: FindingBook) -> None:
@@ -359,28 +307,6 @@ def never_clears(catalogue: Catalogue, fuse: FuseFacts, source: SourceFacts) -> 
     if fuse.part is None or source.limit_a is None or source.kind == "alternator":
         return False
     return opens_within_s(catalogue.curves[fuse.part.curve], source.limit_a, fuse.rating_a) > CERTAIN_S
-
-
-_HIGH = re.compile(r"(^|[\s_])(h|high|hi|a|d\+|plus|canh)$", re.IGNORECASE)
-_LOW = re.compile(r"(^|[\s_])(l|low|lo|b|d-|minus|canl)$", re.IGNORECASE)
-
-
-def bus_line(devices: dict[str, Device], ref: str) -> str | None:
-    """Which line of a pair a data pin is, ``high`` or ``low``, by its name or its mark; None if unsaid.
-
-    A and B count as in most makers' use, A with the one called high (RS-485 makers differ: common
-    practice, no source); one name is enough where the other says nothing.
-    """
-    device_id, _, pin_id = ref.partition(".")
-    pin = devices[device_id].pins[pin_id]
-    if pin.role != "data":
-        return None
-    for text in (pin.name, pin_id):
-        if _HIGH.search(text.strip()):
-            return "high"
-        if _LOW.search(text.strip()):
-            return "low"
-    return None
 
 
 def driven_otherwise(document: Document, circuits: CircuitsResult, fuse: FuseFacts) -> bool:

@@ -137,6 +137,8 @@ class CircuitsResult:
     """Ids of the operating modes; one nameless mode where the builder names none."""
     circuit_of: dict[str, str] = field(default_factory=dict)
     meshes: tuple[Mesh, ...] = ()
+    live: frozenset[str] = frozenset()
+    """Pins that are live on the harness with every switch closed, whatever hangs there."""
     volts: dict[str, float] = field(default_factory=dict)
     """Circuit to the working voltage of the highest source that can reach it; none for the rest."""
 

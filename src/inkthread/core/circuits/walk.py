@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from inkthread.core.brief import BriefResult, drop_limit_v
+from inkthread.core.brief import BriefResult, drop_limit_v, served_as
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.charging import charging_loops
-from inkthread.core.circuits.checks import CRANKING, find_in_circuits, named
+from inkthread.core.circuits.checks import find_in_circuits, named
 from inkthread.core.circuits.facts import (
     CircuitFacts,
     CircuitsResult,
@@ -21,6 +21,7 @@ from inkthread.core.circuits.facts import (
     SourceFacts,
     most_current_a,
 )
+from inkthread.core.circuits.feeds import find_fed_twice, find_in_feeds, live_pins
 from inkthread.core.circuits.fuses import rate_fuses
 from inkthread.core.circuits.network import Hop, Network, PathAt, build_network
 from inkthread.core.circuits.side_by_side import (
@@ -37,7 +38,7 @@ from inkthread.core.circuits.supplies import (
     structure_strap,
 )
 from inkthread.core.document.types import Document, Load
-from inkthread.core.document.values import PROTECTIVE, Service
+from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
 from inkthread.core.physics.conductor import FloatArray
@@ -84,6 +85,7 @@ class _Ways:
     """Ways in which it may be fed instead."""
     returns: dict[tuple[frozenset[str], str], dict[str, Hop]]
     """Ways back to each source, without some paths: walked when first asked for."""
+    live: frozenset[str]
     found: list[Finding]
 
 
@@ -111,6 +113,8 @@ def _find_ways(document: Document, book: FindingBook) -> _Ways:
     either: list[str] = []
     for chord in all_chords(document, net, feed, strap):
         if chord.may_open or not chord.closable:
+            if chord.closable:
+                find_fed_twice(document, chord, book)
             if chord.closable and chord.beside is not None:
                 either.append(chord.beside)
             continue
@@ -120,7 +124,9 @@ def _find_ways(document: Document, book: FindingBook) -> _Ways:
         meshes += through_structure(document, net, strap)
     sources = source_facts(document, net, modes)
     others = _others(document, net, studs, either)
-    return _Ways(net, modes, feed, back, strap, sources, tuple(meshes), others, {}, book.entries)
+    return _Ways(
+        net, modes, feed, back, strap, sources, tuple(meshes), others, {}, live_pins(net), book.entries
+    )
 
 
 def _others(document: Document, net: Network, studs: list[str], either: list[str]) -> tuple[_Other, ...]:
@@ -148,8 +154,9 @@ def circuits_room(
     book.entries += ways.found
     net, modes, sources = ways.net, ways.modes, ways.sources
 
-    def limit_v(service: Service, supply_v: float) -> float:
-        return drop_limit_v(brief, document, catalogue, service, supply_v)[0]
+    def limit_v(load: Load | None, supply_v: float) -> float:
+        served = served_as(document, catalogue, load)
+        return drop_limit_v(brief, document, catalogue, served, supply_v)[0]
 
     walker = _Walker(document, ways, ways.feed, ways.back, limit_v, book)
     for load_id, load in document.circuits.loads.items():
@@ -159,7 +166,7 @@ def circuits_room(
     loops += charging_loops(document, net, sources)
     loops = _with_alternatives(loops, walker, ways, book)
 
-    result = CircuitsResult({}, loops, {}, sources, modes, net.circuit_of, ways.meshes)
+    result = CircuitsResult({}, loops, {}, sources, modes, net.circuit_of, ways.meshes, ways.live)
     drawn = result.drawn_a()
     carried = _carried_a(loops, drawn)
     through = path_currents_a(loops, ways.meshes, drawn)
@@ -187,6 +194,7 @@ def circuits_room(
                 held_v = result.volts.get(crossing.circuit, 0.0)
                 result.volts[crossing.circuit] = max(held_v, loop.supply_v)
     find_in_circuits(document, catalogue, net, result, book)
+    find_in_feeds(document, catalogue, brief, net, result, book)
     return result
 
 
@@ -314,7 +322,7 @@ class _Walker:
         ways: _Ways,
         feed: dict[str, Hop],
         back: dict[str, Hop],
-        limit_v: Callable[[Service, float], float],
+        limit_v: Callable[[Load | None, float], float],
         book: FindingBook,
         without: frozenset[str] = frozenset(),
     ) -> None:
@@ -344,9 +352,7 @@ class _Walker:
     def loop(self, load_id: str, load: Load) -> Loop | None:
         """The loop of a stated load, or None with a finding."""
         shares = tuple(load.modes[m].percent / 100 if m in load.modes else 1.0 for m in self.modes)
-        ends = self._ends(
-            Place("circuits", "load", load_id), load.device, load.supply_pin, load.return_pin, load.current_a
-        )
+        ends = self._ends(Place("circuits", "load", load_id), load.device, load.supply_pin, load.return_pin)
         if ends is None:
             return None
         feed, back, fuses, paths, source, studs = ends
@@ -369,7 +375,7 @@ class _Walker:
             load.cycle_s,
             shares,
             max(load.peak_a or 0.0, load.current_a),
-            self.limit_v(load.service, facts.nominal_v),
+            self.limit_v(load, facts.nominal_v),
             studs,
         )
 
@@ -398,7 +404,7 @@ class _Walker:
             return None
         place = Place("circuits", "device", device_id)
         book, self.book = self.book, FindingBook(self.book.checks) if quiet else self.book
-        ends = self._ends(place, device_id, inner.from_pin, ground, 1.0)
+        ends = self._ends(place, device_id, inner.from_pin, ground)
         self.book = book
         if ends is None:
             return None
@@ -428,13 +434,11 @@ class _Walker:
             None,
             tuple(a / most if most else 0.0 for a in by_mode),
             taken,
-            self.limit_v("continuous", fed.nominal_v),
+            self.limit_v(None, fed.nominal_v),
             studs,
         )
 
-    def _ends(
-        self, place: Place, device_id: str, supply_pin: str, return_pin: str, current_a: float
-    ) -> _EndsFound | None:
+    def _ends(self, place: Place, device_id: str, supply_pin: str, return_pin: str) -> _EndsFound | None:
         name = named(self.document, device_id)
         supply_ref, return_ref = f"{device_id}.{supply_pin}", f"{device_id}.{return_pin}"
         supply_circuit = self.net.circuit_of.get(supply_ref)
@@ -487,9 +491,6 @@ class _Walker:
             # Through the structure, out at the stud the source is tied to, along its strap.
             studs = (last, self.strap.from_pin)
             back.append(self.strap)
-        cranking = self.document.circuits.devices[device_id].kind == CRANKING
-        if not fuses and current_a > 0 and not cranking and not self._limited(source):
-            self.book.add("feed-unprotected", place, source=source, load=name)
         return (
             tuple(c for c in feed if c.from_pin != c.to_pin),
             tuple(c for c in back if c.from_pin != c.to_pin),
@@ -511,15 +512,6 @@ class _Walker:
             )
             known = self.ways.returns[key] = self.net.walk(*ranks, forward=False, without=self.without)
         return known
-
-    def _limited(self, source: str) -> bool:
-        """A supply that gives no more than it is limited to protects by that; wires are held to it. So does
-        the fuse of a feed that comes protected.
-        """
-        facts = self.sources[source]
-        return facts.fuse_a is not None or (
-            facts.limit_a is not None and facts.kind in ("limited supply", "regulator", "solar panel")
-        )
 
     def _low_side_in(self, circuit_id: str | None, device_id: str) -> str | None:
         """A low-side output of another device in the circuit, if any."""

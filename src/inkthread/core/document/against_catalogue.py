@@ -109,6 +109,15 @@ def _colours_and_rules(document: Document, catalogue: Catalogue) -> list[Problem
         if known is None:
             path = ["brief", "house_rules", rule]
             found.append(_unknown(catalogue, path, "house rule", rule, catalogue.rules))
+        elif known.choices and known.choice(house.value) is None:
+            views = ", ".join(f"{c.value:g} ({c.label})" for c in known.choices)
+            found.append(
+                Problem(
+                    pointer(["brief", "house_rules", rule, "value"]),
+                    f"{known.label}: {house.value:g} is none of its choices.",
+                    f"Choose {views}.",
+                )
+            )
         elif not known.least <= house.value <= known.most:
             found.append(
                 Problem(

@@ -15,6 +15,7 @@ from inkthread.core.document.values import (
     Flag,
     Gender,
     Id,
+    JointAs,
     LengthMm,
     MateFrom,
     Name,
@@ -88,6 +89,12 @@ class Sample:
     od_mm: Annotated[float, Strict(), Field(gt=0, le=100)] | None = None
     resistance_mohm_per_m: Annotated[float, Strict(), Field(gt=0, le=1e6)] | None = None
     temperature_c: TemperatureC = 20.0
+    strands: Annotated[int, Strict(), Field(ge=1, le=10_000)] | None = None
+    """Strands counted at its cut end."""
+    strand_mm: Annotated[float, Strict(), Field(gt=0, le=20)] | None = None
+    """Diameter of one strand, by caliper."""
+    supplier: Name = ""
+    lot: Name = ""
     note: Note = ""
 
 
@@ -198,6 +205,7 @@ class PinoutEntry:
     clock_deg: Annotated[float, Strict(), Field(ge=0, lt=360)] | None = None
     """Turn of an angled end against the one at the other end of its wire; of a contact on a core of a
     cable, against the contacts on its other cores."""
+    joint: JointAs = "as its part"
     boot: BootWhen = "before"
     """Whether a boot goes on before the end is crimped, or over it after."""
 

@@ -10,12 +10,22 @@ from inkthread.core.document.values import Practice
 
 _SUPPLY = {
     "motorsport": (12.0, 13.2),
-    "aviation": (14.0, 12.8),
+    "aviation": (14.0, 13.8),
     "marine": (12.0, 12.8),
     "model": (7.4, 7.4),
     "vehicle": (12.0, 13.2),
     "equipment": (24.0, 24.0),
 }
+
+
+def usual_working_v(practice: Practice, nominal_v: float) -> float:
+    """What a supply of a nominal voltage works at under a practice, in V: 13.8 on 14 and 27.5 on 28 with a
+    generator, 13.2 on 12 in a vehicle (common practice, no source); others in proportion.
+    """
+    if practice == "aviation" and nominal_v == 28:
+        return 27.5
+    nominal, working = _SUPPLY[practice]
+    return round(nominal_v * working / nominal, 2)
 
 
 def practices() -> tuple[str, ...]:

@@ -39,12 +39,14 @@ from inkthread.core.document.values import (
     PinId,
     PinRef,
     PinRole,
+    PointEdge,
     PointKind,
     Practice,
     RadiantWPerM2,
     ResistanceMohm,
     Service,
     ShareOfMode,
+    Sheath,
     ShieldRule,
     SourceKind,
     Switching,
@@ -109,6 +111,20 @@ class HouseRule:
 
 
 @dataclass(frozen=True, slots=True)
+class ReadyMade:
+    """A lead that can be bought made: how long it is and what it costs."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    length_mm: LengthMm
+    name: Name = ""
+    price: Annotated[float, Strict(), Field(ge=0, le=1e6)] = 0.0
+    chosen: Flag = False
+    """Whether it is bought instead of making one."""
+    reason: Note = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Brief:
     """What is made, under which practice, from what supply, in what zones."""
 
@@ -132,6 +148,8 @@ class Brief:
     engine: EngineBond = "not said"
     zones: Entries[Id, Zone] = field(default_factory=dict)
     house_rules: Entries[Id, HouseRule] = field(default_factory=dict)
+    ready_made: Entries[Id, ReadyMade] = field(default_factory=dict)
+    """Leads that can be bought instead of made."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -195,6 +213,8 @@ class Device:
     """Length of flying leads."""
     lead_gauge: Name | None = None
     """Gauge of flying leads."""
+    polarised: Flag = False
+    """Of a two-wire switch: it works one way round only."""
     pin_data: PinData = "not known"
     pin_document: Name = ""
     pin_page: Name = ""
@@ -280,6 +300,8 @@ class Load:
     peak_pause_s: TimeS = 0.0
     inrush_a: FaultA | None = None
     inrush_s: TimeS | None = None
+    critical: Flag | None = None
+    """Whether one relies on it; by what it is when absent."""
     starts_with: Name = ""
     """Loads with the same word here start at the same moment."""
     modes: Entries[Id, ModeShare] = field(default_factory=dict)
@@ -377,6 +399,7 @@ class Point:
     """The zone it lies in; that of the hottest branch that ends here when absent."""
     opening_mm: LengthMm | None = None
     """Diameter of the opening here."""
+    edge: PointEdge = "not said"
     after_terminating: Flag = False
     """Whether what passes the opening has its connectors on."""
     slack_mm: LengthMm | None = None
@@ -414,6 +437,11 @@ class Branch:
     """The measure may be this much off either way; by its method when absent."""
     separators: Flag = False
     """Ignition leads are kept apart here by combs that do not conduct."""
+    apart_mm: LengthMm | None = None
+    """How far ignition and switching are kept from signals along it; not known when absent."""
+    support_mm: LengthMm | None = None
+    """How far apart its clamps are, as fitted; by the house rule when absent."""
+    sheath: Sheath = "none"
     rerouted_on: Day = ""
     """The day its way was changed."""
     stretches: Entries[Id, Stretch] = field(default_factory=dict)

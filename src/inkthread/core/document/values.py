@@ -118,7 +118,13 @@ ShieldRule = Literal["one end", "both ends", "each section"]
 PointKind = Literal["connector", "breakout", "splice place", "opening", "clamp", "free end"]
 Choice = Literal["least copper", "lightest", "cheapest", "fewest parts"]
 Fitted = Literal["connector", "flying leads"]
-PinData = Literal["not known", "document", "measured"]
+PinData = Literal["not known", "document", "measured", "photograph"]
+PointEdge = Literal["not said", "bare metal", "grommet", "soft"]
+"""What the harness passes at an opening: bare metal, metal with a grommet in it, or something soft."""
+Sheath = Literal["none", "sheath", "enclosure"]
+"""What covers a branch throughout: nothing that counts, a sheath or conduit, a box."""
+JointAs = Literal["as its part", "crimped", "soldered"]
+"""How a wire is joined to its contact, where that is not left to the contact's own data."""
 Gender = Literal["pin", "socket"]
 Shell = Literal["plug", "receptacle", "none"]
 SpareState = Literal["plugged", "reserved", "open"]
@@ -129,5 +135,7 @@ Job = Literal["new", "replacement", "extension", "adapter", "trial lead"]
 Switching = Literal["not said", "sourcing", "sinking", "either"]
 MateFrom = Literal["not said", "marking", "document", "tried"]
 Service = Literal["continuous", "intermittent"]
+Served = Literal["continuous", "intermittent", "critical"]
+"""What a limit of voltage drop goes by: a load's duty, or that one relies on it."""
 MeasuredHow = Literal["old part", "tape", "laid in place", "model", "guess"]
 Units = Literal["metric", "inch"]

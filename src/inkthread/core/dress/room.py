@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely
@@ -110,7 +111,7 @@ def dress_room(
         result.contents[branch_id] = tuple(
             sorted(((thing, round(d, 3)) for thing, (d, _) in held.items()), key=lambda kv: (-kv[1], kv[0]))
         )
-    _openings(document, result, book)
+    _openings(document, brief, result, book)
     return result
 
 
@@ -153,7 +154,7 @@ def _shares(document: Document, route: RouteResult, branch_id: str, roles: set[s
     return tuple(words)
 
 
-def _openings(document: Document, result: DressResult, book: FindingBook) -> None:
+def _openings(document: Document, brief: BriefResult, result: DressResult, book: FindingBook) -> None:
     """The thickest branch at an opening must pass it as hands lay it."""
     units = document.brief.units
     for point_id, point in document.route.points.items():
@@ -174,4 +175,15 @@ def _openings(document: Document, result: DressResult, book: FindingBook) -> Non
                 point=point.name or point_id,
                 opening=format_length(point.opening_mm, units),
                 bundle=format_length(thickest, units),
+            )
+        clear_mm = (point.opening_mm - thickest) / 2
+        if point.edge == "bare metal" and thickest and clear_mm < brief.value("edge_clear_mm"):
+            path = pointer(["route", "points", point_id, "edge"])
+            book.add(
+                "edge-bare",
+                Place("route", "point", point_id),
+                mechanical=("Put a grommet in it.", ({"op": "replace", "path": path, "value": "grommet"},)),
+                point=point.name or point_id,
+                clear=format_length(max(clear_mm, 0.0), units),
+                limit=format_length(brief.value("edge_clear_mm"), units),
             )

@@ -25,12 +25,13 @@ _HOLDS_FAST = {"latch", "wedge", "position assurance", "lever", "screws", "coupl
 
 @dataclass(frozen=True, slots=True)
 class _Here:
-    """A connector with its family and the zones it lies in."""
+    """A connector with its family and the zones it lies in; those of them whose water reaches it."""
 
     id: str
     connector: Connector
     family: ConnectorFamily
     zones: tuple[Zone, ...]
+    damp: tuple[Zone, ...]
 
     @property
     def place(self) -> Place:
@@ -56,6 +57,27 @@ def zones_at(document: Document, route: RouteResult, point: str | None) -> tuple
     return tuple(met.values())
 
 
+def zones_about(document: Document, route: RouteResult, point: str | None) -> tuple[Zone, ...]:
+    """The zones that a point lies within: none where a branch leads out of them there, for it is at their
+    edge. A point that names its zone lies in it.
+    """
+    met = zones_at(document, route, point)
+    if point in document.route.points and document.route.points[point].zone is not None:
+        return met
+    touching = [b for b in document.route.branches.values() if point in (b.from_point, b.to_point)]
+    for branch in touching:
+        stretch = [
+            s.zone
+            for s in branch.stretches.values()
+            if (branch.from_point == point and s.from_mm <= 0)
+            or (branch.to_point == point and s.to_mm >= branch.length_mm)
+        ]
+        zone = stretch[-1] if stretch else branch.zone
+        if zone is None or class_wanted(document.brief.zones[zone]) is None:
+            return ()
+    return met
+
+
 def find_in_connectors(
     document: Document,
     catalogue: Catalogue,
@@ -66,8 +88,7 @@ def find_in_connectors(
 ) -> None:
     """Every connector against its family's data and the place it lies in."""
     c = document.circuits
-    # Which pins are delivered to hangs on which loads there are, not on what they draw.
-    delivered = tuple(dict.fromkeys(c.to_pin for loop in circuits.loops for c in loop.feed))
+    delivered = tuple(sorted(circuits.live))
     volts = tuple(circuits.volts.items())
     inputs = (
         document.route,
@@ -107,6 +128,7 @@ def _look(
             connector,
             catalogue.connectors[connector.family],
             zones_at(document, route, connector.point),
+            zones_about(document, route, connector.point),
         )
         _gender(here, book)
         _held(here, book)
@@ -200,7 +222,7 @@ def _gender(here: _Here, book: FindingBook) -> None:
 def _held(here: _Here, book: FindingBook) -> None:
     """Something that holds it, where it shakes."""
     shaking = next((z for z in here.zones if z.vibration), None)
-    if shaking is None or here.family.genderless or _HOLDS_FAST & set(here.family.locks):
+    if shaking is None or _HOLDS_FAST & set(here.family.locks):
         return
     clips = [a.code for a in here.family.accessories if a.kind in ("clip", "jack screws")]
     if any(code in here.connector.accessories for code in clips):
@@ -263,7 +285,7 @@ def _kept_dry(here: _Here, book: FindingBook) -> None:
     """Its protection class against water as it comes here."""
     if here.family.group in ("flying lead", "ignition"):
         return
-    for zone in here.zones:
+    for zone in here.damp:
         wanted = class_wanted(zone)
         if wanted is None:
             continue
@@ -290,12 +312,11 @@ def _kept_dry(here: _Here, book: FindingBook) -> None:
 def _fluids(here: _Here, book: FindingBook) -> None:
     for zone in here.zones:
         bad = [f for f in (x.strip() for x in zone.fluids.split(",")) if f and f not in here.family.fluids]
-        if bad and here.family.sealed:
+        if bad and not here.family.loose:
             book.add(
                 "fluid-not-stood",
                 here.place,
-                connector=here.id,
-                family=here.family.code,
+                what=f"{here.id} ({here.family.code})",
                 fluids=list_in_words(bad),
                 zone=zone.name,
             )
@@ -394,7 +415,7 @@ def _accessories(here: _Here, book: FindingBook) -> None:
 
 def _spares(here: _Here, refs: list[str], document: Document, book: FindingBook) -> None:
     """An unused way left open lets water in."""
-    wet = next((z for z in here.zones if z.wet or z.salt or z.jets or z.immersed), None)
+    wet = next((z for z in here.damp if z.wet or z.salt or z.jets or z.immersed), None)
     if wet is None or not here.family.sealed:
         return
     used = {document.ends.pinout[r].cavity for r in refs}
@@ -443,7 +464,7 @@ def _rows_of_singles(document: Document, catalogue: Catalogue, book: FindingBook
             key = (ref.partition(".")[0], c.family, c.point or "")
             rows.setdefault(key, []).append(entry.connector)
     for (device, family, _), held in rows.items():
-        if len(held) > 2:
+        if len(held) > 1:
             book.add(
                 "row-of-singles",
                 *(Place("ends", "connector", k) for k in held[:6]),

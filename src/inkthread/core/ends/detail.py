@@ -8,6 +8,7 @@ from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact
 from inkthread.core.document.types import Document
 from inkthread.core.ends.pairs import ANY_WAY
 from inkthread.core.ends.room import EndsResult
+from inkthread.core.ends.tools import strippers_for
 from inkthread.core.wire import WireResult
 
 
@@ -77,17 +78,12 @@ def end_detail(
     connector = document.ends.connectors[entry.connector]
     family = catalogue.connectors[connector.family]
     crimp = ends.crimps.get((ref, key))
-    tool = catalogue.tools.get(crimp.tool) if crimp else None
+    crimper = catalogue.tools.get(crimp.tool) if crimp else None
     seal = ends.seals.get((ref, key))
     table = catalogue.pull.get(contact.pull)
-    stuff = family_of_wire.insulation.upper()
     strippers = tuple(
-        t.code
-        for t in catalogue.tools.values()
-        if t.kind == "stripper"
-        and t.takes_mm2 is not None
-        and t.takes_mm2[0] <= size.area_mm2 <= t.takes_mm2[1]
-        and any(i.upper() in stuff for i in t.insulation)
+        f"{tool.code}, {notch}" if notch else tool.code
+        for tool, notch in strippers_for(catalogue, family_of_wire, size)
     )
     others = tuple(
         c.code
@@ -99,7 +95,7 @@ def end_detail(
         contact.description,
         contact.kind, contact.size, contact.plating, contact.gender, contact.joint, contact.angle_deg,
         contact.strip_mm, contact.strip_tolerance_mm, contact.copper_least_mm, contact.copper_most_mm,
-        contact.cycles, contact.reusable, crimp.tool if crimp else "", tool.description if tool else "",
+        contact.cycles, contact.reusable, crimp.tool if crimp else "", crimper.description if crimper else "",
         crimp.nest if crimp else "", crimp.depth if crimp else "", crimp.owned if crimp else False,
         crimp.proven if crimp else "", crimp.source if crimp else "", contact.extraction, strippers,
         seal.code if seal else "", table.force_n(size.area_mm2) if table else None,

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterable
+from collections.abc import Iterable
 from dataclasses import dataclass
+from typing import NamedTuple
 
 from inkthread.core.catalogue import ConnectorFamily, Contact, Seal, WireSize
 from inkthread.core.physics.conductor import TRADE_AWG, awg_area_mm2, awg_name
@@ -17,31 +18,51 @@ Fit = tuple[Contact | None, bool, Seal | None, bool]
 """Contact and seal, each with whether it holds the wire."""
 
 
+BY_TOOL, MACHINED, STAMPED = 1, 2, 3
+"""What the house rule on the kind of contact means."""
+
+
+class ContactRule(NamedTuple):
+    """How contacts are chosen: by which rule, with which tools at hand, at what price the others."""
+
+    prefer: int = BY_TOOL
+    at_hand: frozenset[str] = frozenset()
+    """Tools that are owned, or that this harness needs in any case."""
+    prices: tuple[tuple[str, float], ...] = ()
+    """Of tools that are to be bought."""
+
+    def rank(self, contact: Contact, area_mm2: float) -> tuple[bool, bool, float, float]:
+        """The lower, the sooner it is chosen: by its kind, its tool at hand, what that costs, how narrow."""
+        row = contact.tool_row(area_mm2)
+        lacks = row is None or row.tool not in self.at_hand
+        price = 0.0
+        if lacks and row is not None:
+            price = next((p for tool, p in self.prices if tool == row.tool), 0.0)
+        wanted = {MACHINED: contact.kind == "machined", STAMPED: contact.kind != "machined"}
+        width = round(contact.conductor_max_mm2 / max(contact.conductor_min_mm2, 1e-6), 3)
+        return not wanted.get(self.prefer, True), lacks and bool(self.at_hand), price, width
+
+
 def choose_contact(
     family: ConnectorFamily,
     gender: str,
     stud: str | None,
     size: WireSize,
     fixed: str | None = None,
-    owned: Collection[str] = (),
+    rule: ContactRule | None = None,
 ) -> tuple[Contact | None, bool]:
     """The contact for a wire, and whether its conductor and insulation ranges hold it.
 
-    Of those that fit, one whose tool is owned, then the narrowest, then the first of the family's
+    Of those that fit, the one that the rule (else the narrowest) ranks first, then the first of the family's
     data; where none fits, the one that misses by least.
     """
+    rule = rule or ContactRule()
     options = family.contacts_for(gender, stud or family.usual_stud, fixed)
     if not options:
         return None, False
     fitting = [c for c in options if c.miss(size).worst <= 1]
     if fitting:
-
-        def rank(c: Contact) -> tuple[bool, float]:
-            row = c.tool_row(size.area_mm2)
-            lacks = bool(owned) and (row is None or row.tool not in owned)
-            return lacks, round(c.conductor_max_mm2 / max(c.conductor_min_mm2, 1e-6), 3)
-
-        return min(fitting, key=rank), True
+        return min(fitting, key=lambda c: rule.rank(c, size.area_mm2)), True
     return min(options, key=lambda c: c.miss(size).worst), False
 
 

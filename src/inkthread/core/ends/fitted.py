@@ -21,6 +21,7 @@ from inkthread.core.document.values import Shell
 from inkthread.core.ends.checks import at_the_rear
 from inkthread.core.ends.faces import FaceView, MarkView, face_view, marks_view
 from inkthread.core.ends.fit import (
+    ContactRule,
     Crimp,
     Fit,
     Misfit,
@@ -129,6 +130,7 @@ class Stock(NamedTuple):
     catalogue: Catalogue
     shop: Shop
     checks: dict[str, CheckText]
+    rule: ContactRule = ContactRule()
 
 
 @dataclass(slots=True)
@@ -305,7 +307,9 @@ class _Fitting:
         known = self.known.get(key)
         if known is None:
             shop = self.stock.shop
-            chosen = choose_contact(family, connector.contact_gender, connector.stud, size, fixed, shop.tools)
+            chosen = choose_contact(
+                family, connector.contact_gender, connector.stud, size, fixed, self.stock.rule
+            )
             if together is not None:
                 chosen = together, True
             words = f"{here.family} {size.gauge}"

@@ -12,10 +12,19 @@ from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations
 
-from inkthread.core.catalogue import Catalogue, Cover, SpliceKind, SpliceSize
+from inkthread.core.catalogue import Catalogue, Cover, SpliceForm, SpliceKind, SpliceSize
 from inkthread.core.physics.packing import pack
 
 KINDS: tuple[SpliceKind, ...] = ("overlap", "butt", "sleeve")
+BY_RULE: dict[int, tuple[SpliceKind, SpliceForm | None]] = {
+    1: ("overlap", None),
+    2: ("butt", None),
+    3: ("sleeve", None),
+    4: ("butt", "sub-miniature"),
+    5: ("butt", "lined butt"),
+}
+"""What the house rule on splices means: a kind, and the form of it that is looked at first."""
+_ANY_HEAT_C = -273.0
 _BARREL_WALL_MM = 0.8
 _GOES_OVER = 1.05
 """A cover is drawn over with this much to spare (common practice)."""
@@ -53,14 +62,25 @@ def choose_joint(
     *,
     lined: bool,
     free_sides: bool = False,
+    form: SpliceForm | None = None,
+    hottest_c: float = _ANY_HEAT_C,
 ) -> Joint:
     """The smallest splice of a kind that holds the wires, with its cover.
+
+    Splices of a form are looked at before others of the kind. What does not stand ``hottest_c`` is taken
+    only where nothing made does.
 
     ``one`` and ``other`` are the wires that come from either end; an overlap may have them all on
     one. With ``free_sides`` a butt may have them shared out as fits best. Where no splice of the kind holds
     them another kind is taken, and said; where none at all does, the nearest, and ``fits`` is False.
     """
-    return _choose(catalogue, tuple(one), tuple(other), kind, lined, free_sides)
+    wires = (tuple(one), tuple(other))
+    found = _choose(catalogue, *wires, kind, lined, free_sides, form, hottest_c)
+    if found.fits and (found.cover is not None or found.part.covered):
+        return found
+    anyhow = _choose(catalogue, *wires, kind, lined, free_sides, form, _ANY_HEAT_C)
+    covered = anyhow.cover is not None or anyhow.part.covered
+    return anyhow if (anyhow.fits and not found.fits) or (covered and found.cover is None) else found
 
 
 @lru_cache(maxsize=2048)
@@ -71,13 +91,15 @@ def _choose(
     kind: SpliceKind,
     lined: bool,
     free_sides: bool,
+    form: SpliceForm | None,
+    hottest_c: float,
 ) -> Joint:
     wires = [*one, *other]
     total = sum(w.area_mm2 for w in wires)
     reasons: list[str] = []
     for way in (kind, *(k for k in KINDS if k != kind)):
         for sides in _sides(one, other) if way == "butt" and free_sides else [(list(one), list(other))]:
-            part, why = _of_kind(catalogue, sides, way)
+            part, why = _of_kind(catalogue, sides, way, form, hottest_c)
             if part is not None:
                 break
         if part is not None:
@@ -87,12 +109,12 @@ def _choose(
                 )
             else:
                 reasons.append(why)
-            return _covered(catalogue, part, sides, total, lined, reasons, fits=True)
+            return _covered(catalogue, part, sides, total, lined, hottest_c, reasons, fits=True)
         if way == kind:
             reasons.append(why)
     overlaps = [s for s in catalogue.splices if s.kind == "overlap"]
     near = overlaps[-1] if total > overlaps[0].area_min_mm2 else overlaps[0]
-    return _covered(catalogue, near, (list(one), list(other)), total, lined, reasons, fits=False)
+    return _covered(catalogue, near, (list(one), list(other)), total, lined, hottest_c, reasons, fits=False)
 
 
 Sides = tuple[list[JointWire], list[JointWire]]
@@ -122,8 +144,11 @@ def diameter_over(wires: Sequence[JointWire]) -> float:
     return pack(tuple(w.od_mm for w in wires)).diameter if wires else 0.0
 
 
-def _of_kind(catalogue: Catalogue, sides: Sides, kind: SpliceKind) -> tuple[SpliceSize | None, str]:
-    made = [s for s in catalogue.splices if s.kind == kind]
+def _of_kind(
+    catalogue: Catalogue, sides: Sides, kind: SpliceKind, form: SpliceForm | None, hottest_c: float
+) -> tuple[SpliceSize | None, str]:
+    made = [s for s in catalogue.splices if s.kind == kind and s.temperature_c > hottest_c]
+    made.sort(key=lambda s: s.form != form)
     total = _area(sides[0]) + _area(sides[1])
     if not made:
         return None, f"No {kind} splice is held here."
@@ -156,6 +181,7 @@ def _covered(
     sides: Sides,
     total: float,
     lined: bool,
+    hottest_c: float,
     reasons: list[str],
     *,
     fits: bool,
@@ -172,8 +198,11 @@ def _covered(
             if c.supplied_mm >= thick * _GOES_OVER
             and c.recovered_mm <= thin * (_LINING_FILLS if c.lined else 1.0)
             and (c.lined or not lined)
+            and c.temperature_c > hottest_c
         ]
-        cover = min(able, key=lambda c: (c.lined != lined, c.supplied_mm, c.price), default=None)
+        cover = min(
+            able, key=lambda c: (c.lined != lined, c.temperature_c, c.supplied_mm, c.price), default=None
+        )
         if cover is None:
             words = "lined" if lined else "plain"
             reasons.append(

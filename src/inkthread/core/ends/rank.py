@@ -13,7 +13,7 @@ from inkthread.core.catalogue.ends import Protection
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Gender, Shell
 from inkthread.core.ends.checks import class_wanted, zones_at
-from inkthread.core.ends.fit import choose_contact, choose_seal, ranges_in_words
+from inkthread.core.ends.fit import BY_TOOL, ContactRule, choose_contact, choose_seal, ranges_in_words
 from inkthread.core.ends.fitted import heats_with
 from inkthread.core.quantity import format_temperature
 from inkthread.core.route import RouteResult
@@ -312,7 +312,7 @@ def _end(
     family: ConnectorFamily, gender: Gender, size: WireSize, owned: Collection[str]
 ) -> tuple[float, float, str | None] | str:
     """Price, amperes and tool of one end, or why it does not fit."""
-    contact, fits = choose_contact(family, gender, None, size, None, owned)
+    contact, fits = choose_contact(family, gender, None, size, None, ContactRule(BY_TOOL, frozenset(owned)))
     if contact is None:
         return f"has no {gender} contacts"
     if not fits:

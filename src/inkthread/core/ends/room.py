@@ -4,14 +4,15 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field
 
-from inkthread.core.brief import BriefResult
-from inkthread.core.catalogue import Accessory, Catalogue, Contact, Seal, SpliceSize
+from inkthread.core.brief import Air, BriefResult
+from inkthread.core.catalogue import Accessory, Catalogue, Contact, Cover, Seal, SpliceSize
 from inkthread.core.circuits import CircuitsResult
-from inkthread.core.document.types import Document
+from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.checks import find_in_connectors, find_made_leads, find_unclocked
-from inkthread.core.ends.fit import Crimp, WireEnd
+from inkthread.core.ends.fit import ContactRule, Crimp, WireEnd
 from inkthread.core.ends.fitted import ConnectorEnds, FacePair, Stock, fit_connector
-from inkthread.core.ends.joints import KINDS, Joint, JointWire, choose_joint
+from inkthread.core.ends.joined import find_in_joining
+from inkthread.core.ends.joints import BY_RULE, Joint, JointWire, choose_joint
 from inkthread.core.ends.mating import find_in_pairs, find_swapped_roles, find_turned_over
 from inkthread.core.ends.pairs import find_split_pairs, find_turned
 from inkthread.core.ends.replacing import find_in_replacement
@@ -20,7 +21,7 @@ from inkthread.core.ends.weakest import Weakest, find_weakest
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
 from inkthread.core.quantity import format_area, format_temperature
-from inkthread.core.route import RouteResult
+from inkthread.core.route import RouteResult, Splice
 from inkthread.core.shop import EMPTY_SHOP, Shop
 from inkthread.core.wire import WireResult
 
@@ -81,7 +82,8 @@ def ends_room(
     pins_of: dict[str, dict[str, list[str]]] = {k: {} for k in document.ends.connectors}
     for ref, entry in sorted(document.ends.pinout.items(), key=lambda kv: kv[1].order):
         pins_of[entry.connector].setdefault(entry.cavity, []).append(ref)
-    stock = Stock(catalogue, shop, book.checks)
+    rule = contact_rule(document, catalogue, brief, pins_of, wire_at, wire, shop)
+    stock = Stock(catalogue, shop, book.checks, rule)
     for connector_id, connector in sorted(document.ends.connectors.items(), key=lambda kv: kv[1].order):
         family = catalogue.connectors[connector.family]
         fitted = fit_connector(document, stock, connector_id, pins_of[connector_id], wire_at, wire)
@@ -111,8 +113,9 @@ def ends_room(
     book.once(_MATED, inputs, lambda apart: _find_mated(document, catalogue, apart))
     find_made_leads(route, result.contacts, book)
     find_unclocked(document, result.contacts, route, book)
+    find_in_joining(document, catalogue, brief, route, wire, result.contacts, book)
     _splices(document, catalogue, brief, route, wire, result, book)
-    find_in_tools(document, catalogue, wire, result.contacts, result.crimps, shop, book)
+    find_in_tools(document, catalogue, brief, circuits, wire, result.contacts, result.crimps, shop, book)
     result.weakest = find_weakest(
         document, catalogue, circuits, route, wire, result.contacts, result.splice_sizes, book
     )
@@ -121,6 +124,38 @@ def ends_room(
 
 _PAIRED: Kept[tuple[Finding, ...]] = Kept()
 _MATED: Kept[tuple[Finding, ...]] = Kept()
+
+
+def contact_rule(
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    pins_of: dict[str, dict[str, list[str]]],
+    wire_at: dict[str, list[str]],
+    wire: WireResult,
+    shop: Shop,
+) -> ContactRule:
+    """How contacts are chosen here. At hand are the tools owned, and those that some wire asks for anyhow."""
+    needed: set[str] = set()
+    seen: set[tuple[str, str, str | None, str, str]] = set()
+    for connector_id, connector in document.ends.connectors.items():
+        family = catalogue.connectors[connector.family]
+        for ref in (r for refs in pins_of[connector_id].values() for r in refs):
+            for key in wire_at.get(ref, ()):
+                made = wire.wires[key]
+                asked = (family.code, connector.contact_gender, connector.stud, made.family, made.gauge)
+                if asked in seen:
+                    continue
+                seen.add(asked)
+                size = wire.size(key)
+                stud = connector.stud or family.usual_stud
+                able = [
+                    c for c in family.contacts_for(connector.contact_gender, stud) if c.miss(size).worst <= 1
+                ]
+                tools = {row.tool for c in able if (row := c.tool_row(size.area_mm2)) is not None}
+                needed |= tools if len(tools) == 1 else set()
+    prices = tuple((t.code, t.price) for t in catalogue.tools.values() if t.kind in ("crimper", "press"))
+    return ContactRule(int(brief.value("contact_kind")), frozenset(needed | shop.tools.keys()), prices)
 
 
 def _find_mated(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
@@ -140,7 +175,7 @@ def _splices(
     result: EndsResult,
     book: FindingBook,
 ) -> None:
-    kind = KINDS[int(brief.value("splice_kind")) - 1]
+    kind, form = BY_RULE[int(brief.value("splice_kind"))]
     zones = document.brief.zones
     everywhere = brief.value("lined_covers") > 0
     for splice in route.splices.values():
@@ -156,7 +191,21 @@ def _splices(
         near = {splice.branch} if splice.branch is not None else near
         here = [zones[z] for b in near for z in route.zones[b]]
         wet = any(z.wet or z.salt or z.jets or z.immersed for z in here)
-        joint = choose_joint(catalogue, wires[:1], wires[1:], kind, lined=wet or everywhere, free_sides=True)
+        air = _air_at(document, route, splice)
+        own_rise_k = max(
+            max(wire.wires[k].temperature_c - route.sections[k].ambient_c, 0.0) for k in splice.sections
+        )
+        hot_c = air.ambient_c + own_rise_k
+        joint = choose_joint(
+            catalogue,
+            wires[:1],
+            wires[1:],
+            kind,
+            lined=wet or everywhere,
+            free_sides=True,
+            form=form,
+            hottest_c=hot_c,
+        )
         name = f"The splice of {splice.circuit} at {splice.point}"
         if not joint.fits:
             overlaps = [x for x in catalogue.splices if x.kind == "overlap"]
@@ -175,6 +224,7 @@ def _splices(
                 thick=f"{joint.over_all_mm:.1f} mm",
                 wet=" Here it is wet: the strands will draw water in." if wet else "",
             )
+        _splice_stands(document, name, splice, joint, hot_c, air, here, book)
         if joint.part.kind == "sleeve" and any(z.vibration for z in here):
             book.add("solder-shakes", Place("route", "splice", splice.id), splice=name, part=joint.part.code)
         result.splice_sizes[splice.id] = joint.part
@@ -189,3 +239,57 @@ def _splices(
             joint.total_mm2,
             tuple(wire.wires[k].label for k in splice.sections),
         )
+
+
+def _air_at(document: Document, route: RouteResult, splice: Splice) -> Air:
+    """The air that a splice lies in: of its stretch of branch, or of its point."""
+    if splice.branch is None:
+        return route.point_airs[splice.point]
+    branch = document.route.branches[splice.branch]
+    far = branch.from_point != splice.point
+    at = branch.length_mm - splice.offset_mm if far else splice.offset_mm
+    met = [s.air for s in route.airs[splice.branch] if s.from_mm <= at <= s.to_mm]
+    return max(met or [route.point_airs[splice.point]], key=lambda a: a.severity)
+
+
+def _splice_stands(
+    document: Document,
+    name: str,
+    splice: Splice,
+    joint: Joint,
+    hot_c: float,
+    air: Air,
+    zones: list[Zone],
+    book: FindingBook,
+) -> None:
+    """A splice and its cover against the heat and the cold where they lie: nothing made stands it."""
+    units = document.brief.units
+    place = Place("route", "splice", splice.id)
+    parts: list[SpliceSize | Cover] = [joint.part, *([joint.cover] if joint.cover is not None else [])]
+    where = document.brief.zones[air.zone].name if air.zone else "its place"
+    hot = min(parts, key=lambda p: p.temperature_c)
+    if hot.temperature_c <= hot_c:
+        book.add(
+            "zone-too-hot",
+            place,
+            what=f"{name} ({hot.code})",
+            such_as="",
+            rated=format_temperature(hot.temperature_c, units),
+            zone=where,
+            ambient=format_temperature(hot_c, units),
+        )
+    coldest = max((p for p in parts if p.least_c is not None), key=lambda p: p.least_c or 0.0, default=None)
+    if coldest is None or coldest.least_c is None:
+        return
+    for zone in zones:
+        if zone.least_c is not None and coldest.least_c > zone.least_c:
+            book.add(
+                "zone-too-cold",
+                place,
+                what=f"{name} ({coldest.code})",
+                such_as="",
+                rated=format_temperature(coldest.least_c, units),
+                zone=zone.name,
+                least=format_temperature(zone.least_c, units),
+            )
+            return

@@ -2,13 +2,17 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection
 from dataclasses import dataclass
 
-from inkthread.core.catalogue import Catalogue, Contact, SpliceSize
+from inkthread.core.brief import BriefResult, served_as
+from inkthread.core.catalogue import Catalogue, Contact, SpliceSize, Tool, WireFamily, WireSize
+from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import Crimp, WireEnd
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.shop import Shop
+from inkthread.core.physics.conductor import awg_area_mm2
+from inkthread.core.shop import OwnedTool, Shop
 from inkthread.core.wire import WireResult
 from inkthread.core.words import list_in_words
 
@@ -28,14 +32,47 @@ class ToolNeed:
     price: float
 
 
+def strippers_for(
+    catalogue: Catalogue, family: WireFamily, size: WireSize, owned: Collection[str] = ()
+) -> list[tuple[Tool, str]]:
+    """Strippers that suit a wire's insulation and size, each with its notch: those owned first.
+
+    The notch is the one marked for the wire, or the next larger: a smaller one nicks strands. Thick
+    insulation may want another: try it on a scrap.
+    """
+    stuff = family.insulation.lower()
+    able = [
+        t
+        for t in catalogue.tools.values()
+        if t.kind == "stripper"
+        and any(i.lower() in stuff for i in t.insulation)
+        and t.takes_mm2 is not None
+        and t.takes_mm2[0] <= size.area_mm2 <= t.takes_mm2[1]
+        and (t.takes_mm is None or t.takes_mm[0] <= size.od_mm <= t.takes_mm[1])
+    ]
+    able.sort(key=lambda t: (t.code not in owned, not t.nests, t.price))
+    return [(t, _notch(t, size)) for t in able]
+
+
+def _notch(tool: Tool, size: WireSize) -> str:
+    marked = [n for n in tool.nests if n.isdigit() and awg_area_mm2(int(n)) >= size.area_mm2 * _NOTCH_SHARE]
+    notch = min(marked, key=lambda n: awg_area_mm2(int(n)), default=tool.nests[-1] if tool.nests else "")
+    return f"notch {notch}" if notch else ""
+
+
+_NOTCH_SHARE = 0.75
+"""A notch marked for an AWG size takes a named wire of up to a third more copper (common practice)."""
+
+
 def tools_needed(
     catalogue: Catalogue,
+    wire: WireResult,
     contacts: dict[WireEnd, Contact],
     crimps: dict[WireEnd, Crimp],
     splices: dict[str, SpliceSize],
     shop: Shop,
 ) -> tuple[ToolNeed, ...]:
-    """Every tool that the ends of a harness ask for, dies and extraction tools with them."""
+    """Every tool that the ends of a harness ask for: strippers with their notches, dies, extraction tools."""
     uses: dict[str, tuple[set[str], set[str]]] = {}
 
     def put(code: str, setting: str, what: str) -> None:
@@ -57,20 +94,26 @@ def tools_needed(
     for splice in splices.values():
         if splice.tool:
             put(splice.tool, splice.nest, splice.code)
+    stripped = {
+        (wire.wires[k].family, wire.wires[k].gauge): k for (_, k), c in contacts.items() if not c.factory
+    }
+    for (code, gauge), key in stripped.items():
+        for tool, notch in strippers_for(catalogue, wire.families[code], wire.size(key), shop.tools)[:1]:
+            put(tool.code, f"{notch} for {gauge}" if notch else "", f"{code} {gauge}")
     needs = []
     for code, (settings, whats) in uses.items():
-        tool = catalogue.tools.get(code)
+        known = catalogue.tools.get(code)
         owned = shop.tools.get(code)
         needs.append(
             ToolNeed(
                 code,
-                tool.description if tool else "not held here",
-                tool.kind if tool else "crimper",
+                known.description if known else "not held here",
+                known.kind if known else "crimper",
                 tuple(sorted(settings)),
                 list_in_words(sorted(whats)[:6]),
                 owned is not None,
                 owned.status if owned is not None else "to buy or borrow",
-                tool.price if tool else 0.0,
+                known.price if known else 0.0,
             )
         )
     return tuple(sorted(needs, key=lambda n: (n.owned, n.kind, n.code)))
@@ -79,6 +122,8 @@ def tools_needed(
 def find_in_tools(
     document: Document,
     catalogue: Catalogue,
+    brief: BriefResult,
+    circuits: CircuitsResult,
     wire: WireResult,
     contacts: dict[WireEnd, Contact],
     crimps: dict[WireEnd, Crimp],
@@ -86,6 +131,8 @@ def find_in_tools(
     book: FindingBook,
 ) -> None:
     """Contacts with no tool on record, solid wire where it may not be, tools that are worn or not known."""
+    critical = _critical_pins(document, catalogue, circuits) if shop.tools else set()
+    _unstripped(catalogue, wire, contacts, book)
     missing: dict[tuple[str, str], list[str]] = {}
     solid: dict[str, list[str]] = {}
     used: dict[str, list[str]] = {}
@@ -119,16 +166,74 @@ def find_in_tools(
     for code, found in used.items():
         refs = list(dict.fromkeys(found))
         owned = shop.tools.get(code)
-        if owned is None or owned.status in ("certified", "gauged"):
+        if owned is None:
             continue
+        check = _why_doubted(owned, shop.today, brief.value("tool_gauge_years"))
+        if check is None:
+            continue
+        if check == "tool-unverified" and brief.value("unverified_tools") < 1:
+            relied = [r for r in refs if r in critical]
+            check, refs = ("tool-barred", relied) if relied else (check, refs)
         tool = catalogue.tools.get(code)
         book.add(
-            "tool-worn" if owned.status == "worn" else "tool-unverified",
+            check,
             *(Place("ends", "pin", r) for r in refs[:8]),
             tool=f"{code}, {tool.description.lower()}" if tool else code,
             count=str(len(refs)),
             on=f" on {owned.gauged_on}" if owned.gauged_on else "",
+            places=list_in_words(refs[:6]),
+            years=f"{brief.value('tool_gauge_years'):g}",
         )
+
+
+def _why_doubted(owned: OwnedTool, today: str, years: float) -> str | None:
+    """The check that a tool of the shop sets off, or None where it is well."""
+    if owned.status == "worn":
+        return "tool-worn"
+    if owned.status == "unverified":
+        return "tool-unverified"
+    if owned.status == "gauged":
+        ago = owned.gauged_years_ago(today)
+        if not owned.gauged_on:
+            return "tool-undated"
+        return "tool-gauged-long-ago" if ago is not None and ago > years else None
+    return None
+
+
+def _critical_pins(document: Document, catalogue: Catalogue, circuits: CircuitsResult) -> set[str]:
+    """Pins of circuits that one relies on: all under aviation, else those that feed a critical load."""
+    held = document.circuits.circuits
+    if document.brief.practice == "aviation":
+        return {r for c in held.values() for r in c.ends}
+    loads = document.circuits.loads
+    return {
+        r
+        for loop in circuits.loops
+        if (load := loads.get(loop.load)) is not None and served_as(document, catalogue, load) == "critical"
+        for crossing in (*loop.feed, *loop.back)
+        for r in held[crossing.circuit].ends
+    }
+
+
+def _unstripped(
+    catalogue: Catalogue, wire: WireResult, contacts: dict[WireEnd, Contact], book: FindingBook
+) -> None:
+    """Wire that no stripper held here suits."""
+    told: set[tuple[str, str]] = set()
+    for (ref, key), contact in contacts.items():
+        made = wire.wires[key]
+        if contact.factory or (made.family, made.gauge) in told:
+            continue
+        told.add((made.family, made.gauge))
+        family = wire.families[made.family]
+        if not strippers_for(catalogue, family, wire.size(key)):
+            book.add(
+                "stripper-not-known",
+                Place("wire", "wire", key),
+                Place("ends", "pin", ref),
+                wire=f"{made.family} {made.gauge}",
+                insulation=family.insulation,
+            )
 
 
 def nest_refused(

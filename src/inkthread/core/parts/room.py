@@ -317,7 +317,7 @@ def parts_room(
                 places,
             )
         )
-    tools = tools_needed(catalogue, ends.contacts, ends.crimps, ends.splice_sizes, shop)
+    tools = tools_needed(catalogue, wire, ends.contacts, ends.crimps, ends.splice_sizes, shop)
     rows.sort(key=lambda r: (_ORDER.index(r.group), r.code, r.colour))
     return PartsResult(
         tuple(rows),

@@ -1,6 +1,6 @@
 """Route: the path of every circuit through the measured tree, and where its splices go."""
 
-from inkthread.core.route.checks import BusRun
+from inkthread.core.route.buses import BusRun
 from inkthread.core.route.flow import STUD, Flow
 from inkthread.core.route.layout import LaidPoint, lay_out
 from inkthread.core.route.room import RouteResult, route_room

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping
 
 from inkthread.core.brief import BriefResult
-from inkthread.core.catalogue import BusStandard, Catalogue
+from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
-from inkthread.core.document.types import Branch, Document
+from inkthread.core.document.load import pointer
+from inkthread.core.document.types import Branch, DevicePin, Document
 from inkthread.core.document.values import MeasuredHow
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_length
 from inkthread.core.route.flow import Flow
-from inkthread.core.route.sections import CircuitTree, Section, Splice
+from inkthread.core.route.sections import Section, Splice
 from inkthread.core.route.tree import RouteTree
 from inkthread.core.words import list_in_words
 
@@ -49,7 +50,10 @@ def find_on_route(
                     Place("circuits", "circuit", s.circuit),
                     circuit=f"{s.circuit} {document.circuits.circuits[s.circuit].name}".strip(),
                 )
-    _neighbours(document, circuits, sections, zones, book)
+    if brief.value("returns") < 1:
+        _returns(document, circuits, splices, book)
+    _neighbours(document, brief, circuits, sections, zones, book)
+    _disturbed(document, catalogue, zones, book)
     _instruments(document, circuits, sections, flow, zones, book)
 
 
@@ -169,8 +173,40 @@ def _sides(tree: RouteTree, point: str) -> list[set[str]]:
     return sides
 
 
+def _returns(
+    document: Document,
+    circuits: CircuitsResult,
+    splices: dict[str, Splice],
+    book: FindingBook,
+) -> None:
+    """Returns of several loads of which nobody has said how they join."""
+    joined = {s.circuit for s in splices.values()}
+    loads_of: dict[str, list[str]] = {}
+    for loop in circuits.loops:
+        for crossing in loop.back:
+            held = loads_of.setdefault(crossing.circuit, [])
+            if loop.device not in held:
+                held.append(loop.device)
+    for circuit_id, loads in loads_of.items():
+        circuit = document.circuits.circuits[circuit_id]
+        if circuit.threading is not None or len(loads) < 2 or circuit_id not in joined:
+            continue
+        if circuits.circuits[circuit_id].role != "ground":
+            continue
+        path = pointer(["circuits", "circuits", circuit_id, "threading"])
+        tree = ({"op": "replace", "path": path, "value": "cascade"},)
+        book.add(
+            "return-join-not-said",
+            Place("circuits", "circuit", circuit_id),
+            mechanical=("In a splice tree, as the supply.", tree),
+            circuit=f"{circuit_id} {circuit.name}".strip(),
+            loads=list_in_words(loads[:6]) + (f" and {len(loads) - 6} more" if len(loads) > 6 else ""),
+        )
+
+
 def _neighbours(
     document: Document,
+    brief: BriefResult,
     circuits: CircuitsResult,
     sections: dict[str, Section],
     zones: dict[str, tuple[str, ...]],
@@ -196,12 +232,14 @@ def _neighbours(
         quiet = (
             roles.get("signal", set()) | roles.get("data", set()) | roles.get("sensor_return", set())
         ) - shielded
+        # Combs keep leads apart from each other and from the rest; a distance does where it is noted.
+        apart = branch.separators or (branch.apart_mm or 0.0) >= brief.value("noise_apart_mm")
         if len(ignition) > 1 and not branch.separators:
             together.setdefault(list_in_words(sorted(ignition)), []).append(name)
-        if ignition and quiet:
+        if ignition and quiet and not apart:
             beside.setdefault(tuple(sorted(quiet)), []).append(name)
         for zone in zones[branch_id]:
-            if known[zone].noisy and quiet:
+            if known[zone].noisy and quiet and not apart:
                 noisy.setdefault(zone, set()).update(quiet)
     for circuits_here, branches in together.items():
         book.add("ignition-together", *_circuit_places(circuits_here.replace(" and ", ", ").split(", ")),
@@ -213,6 +251,54 @@ def _neighbours(
     for zone, quiet in noisy.items():
         book.add("signal-in-noise", *_circuit_places(sorted(quiet)),
                  circuits=list_in_words(sorted(quiet)[:6]), zone=known[zone].name)  # fmt: skip
+
+
+def _disturbed(
+    document: Document, catalogue: Catalogue, zones: dict[str, tuple[str, ...]], book: FindingBook
+) -> None:
+    """A compass, or a place kept quiet for one, in a noisy zone."""
+    known = document.brief.zones
+    for zone_id, zone in known.items():
+        if zone.noisy and zone.sensitive and any(zone_id in held for held in zones.values()):
+            book.add(
+                "instrument-in-noise", Place("brief", "zone", zone_id), what="An instrument", zone=zone.name
+            )
+    noisy: dict[str, str] = {}
+    for branch_id, held in zones.items():
+        for zone_id in held:
+            if known[zone_id].noisy and not known[zone_id].sensitive:
+                branch = document.route.branches[branch_id]
+                noisy |= dict.fromkeys((branch.from_point, branch.to_point), known[zone_id].name)
+    for point_id, point in document.route.points.items():
+        if point.zone is not None and known[point.zone].noisy:
+            noisy[point_id] = known[point.zone].name
+        elif point.zone is not None:
+            noisy.pop(point_id, None)
+    if not noisy:
+        return
+    for ref, entry in document.ends.pinout.items():
+        device_id = ref.partition(".")[0]
+        device = document.circuits.devices[device_id]
+        kind = catalogue.kinds.get(device.kind)
+        there = document.ends.connectors[entry.connector].point
+        if (
+            kind is None
+            or not kind.disturbed
+            or there is None
+            or there not in noisy
+            or not _first_pin(device.pins, ref)
+        ):
+            continue
+        book.add(
+            "instrument-in-noise",
+            Place("circuits", "device", device_id),
+            what=f"{device_id} {device.name}".strip(),
+            zone=noisy[there],
+        )
+
+
+def _first_pin(pins: Mapping[str, DevicePin], ref: str) -> bool:
+    return next(iter(pins), "") == ref.partition(".")[2]
 
 
 def _circuit_places(circuits: list[str]) -> list[Place]:
@@ -254,120 +340,3 @@ def _instruments(
             branch=f"{branch.from_point} to {branch.to_point}",
             zone=known[zone].name,
         )
-
-
-@dataclass(frozen=True, slots=True)
-class BusRun:
-    """A data bus as it lies: end to end, its stubs by device, and what is wrong with it."""
-
-    bus: str
-    standard: str
-    length_m: float
-    limit_m: float
-    stubs_m: dict[str, float]
-    stub_limit_m: float
-    ends: tuple[str, ...]
-    """Devices at its two physical ends."""
-    order: tuple[str, ...]
-    """Its devices in order along it."""
-    reasons: tuple[str, ...]
-
-
-def bus_runs(
-    document: Document,
-    catalogue: Catalogue,
-    sections: dict[str, Section],
-    trees: dict[str, CircuitTree],
-    book: FindingBook,
-) -> dict[str, BusRun]:
-    """Length, stubs and terminators of every bus, each by the worst of its circuits."""
-    found: dict[str, BusRun] = {}
-    for bus_id, bus in document.circuits.buses.items():
-        standard = catalogue.buses[bus.standard]
-        runs = [
-            (_run_of(sections, trees[c]), c) for c in bus.circuits if c in trees and len(trees[c].order) > 1
-        ]
-        if not runs:
-            continue
-        (length, stubs, order), _ = max(runs, key=lambda r: (r[0][0], max(r[0][1].values(), default=0)))
-        ends = (order[0], order[-1])
-        reasons = _judge_bus(document, standard, length, stubs, order, set(bus.terminators), ends)
-        found[bus_id] = BusRun(
-            bus_id,
-            bus.standard,
-            round(length / 1000, 4),
-            standard.length_m,
-            {d: round(s / 1000, 4) for d, s in stubs.items()},
-            standard.stub_m,
-            ends,
-            tuple(order),
-            tuple(text for _, text in reasons),
-        )
-        for code, text in reasons:
-            book.add(
-                code,
-                Place("circuits", "bus", bus_id),
-                bus=bus.name or bus_id,
-                standard=standard.label,
-                what=text,
-            )
-    return found
-
-
-def _run_of(sections: dict[str, Section], tree: CircuitTree) -> tuple[float, dict[str, float], list[str]]:
-    """Longest way between two pins of a circuit; how far each other pin stands off it, by device."""
-    long = {key: sections[key].length_mm + sections[key].slack_mm for _, key in tree.parent.values()}
-    pins = [n for n in tree.order if "." in n and "@" not in n]
-
-    def way(a: str, b: str) -> float:
-        return sum(long[k] for k, _ in tree.between(a, b))
-
-    start = max(pins, key=lambda p: way(tree.order[0], p))
-    end = max(pins, key=lambda p: way(start, p))
-    length = way(start, end)
-    stubs: dict[str, float] = {}
-    station: list[tuple[float, str]] = []
-    for pin in pins:
-        off = (way(start, pin) + way(pin, end) - length) / 2
-        device = pin.partition(".")[0]
-        station.append((way(start, pin) - off, device))
-        if pin not in (start, end):
-            stubs[device] = max(off, 0.0)
-    return length, stubs, list(dict.fromkeys(d for _, d in sorted(station)))
-
-
-def _judge_bus(
-    document: Document,
-    standard: BusStandard,
-    length_mm: float,
-    stubs_mm: dict[str, float],
-    order: list[str],
-    terminators: set[str],
-    ends: tuple[str, str],
-) -> list[tuple[str, str]]:
-    units = document.brief.units
-    reasons: list[tuple[str, str]] = []
-    if length_mm > standard.length_m * 1000:
-        reasons.append(
-            ("bus-over-budget", f"it is {length_mm / 1000:.1f} m long, and may be {standard.length_m:g} m")
-        )
-    for device, stub in stubs_mm.items():
-        if stub > standard.stub_m * 1000:
-            limit = format_length(standard.stub_m * 1000, units)
-            reasons.append(
-                (
-                    "bus-over-budget",
-                    f"the stub to {device} is {format_length(stub, units)}, and may be {limit}",
-                )
-            )
-    if len(order) > standard.nodes:
-        reasons.append(("bus-over-budget", f"it has {len(order)} nodes, and may have {standard.nodes}"))
-    if standard.termination_ohm is not None and terminators != set(ends):
-        have = list_in_words(sorted(terminators)) if terminators else "none"
-        reasons.append(
-            (
-                "bus-terminators",
-                f"its ends are at {list_in_words(list(ends))}, its terminators: {have}",
-            )
-        )
-    return reasons

@@ -14,7 +14,9 @@ from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.kept import Kept
-from inkthread.core.route.checks import BusRun, bus_runs, find_on_route
+from inkthread.core.route.buses import BusRun, bus_runs, find_undeclared_buses
+from inkthread.core.route.checks import find_on_route
+from inkthread.core.route.edges import find_at_edges
 from inkthread.core.route.flow import Flow, build_flow
 from inkthread.core.route.placing import SplicePlaces
 from inkthread.core.route.sections import CircuitTree, Section, Splice, build_circuit_tree
@@ -49,19 +51,55 @@ class RouteResult:
         """The air of a branch's hottest stretch."""
         return max((s.air for s in self.airs[branch]), key=lambda air: air.severity)
 
+    def longest_run_mm(self) -> float:
+        """The longest way from one end of a circuit to another, slack with it, in mm: 0 without a wire."""
+        longest = 0.0
+        for tree in self.trees.values():
+            reach = dict.fromkeys(tree.order, 0.0)
+            for node in reversed(tree.order[1:]):  # the two longest ways down from each node
+                up, key = tree.parent[node]
+                section = self.sections[key]
+                way = reach[node] + section.length_mm + section.slack_mm
+                longest = max(longest, reach[up] + way)
+                reach[up] = max(reach[up], way)
+        return longest
+
     def crossing_sections(self, circuit: str, from_pin: str, to_pin: str) -> list[str]:
         """Keys of the sections that current crosses between two pins of a circuit."""
         tree = self.trees.get(circuit)
         return [key for key, _ in tree.between(from_pin, to_pin)] if tree is not None else []
 
 
-def threading_of(document: Document, circuit_id: str) -> Threading:
-    """How a circuit is threaded: as chosen; a bus in a daisy chain, aviation with one splice."""
+_RETURNS: dict[int, Threading] = {1: "cascade", 2: "block", 3: "home runs"}
+"""What the house rule on returns means; 0 asks of each."""
+NO_SPLICES, ONE_DEVICE = 3, 2
+"""What the house rule on splices in a run means."""
+
+
+def threading_of(
+    document: Document, brief: BriefResult, circuits: CircuitsResult, circuit_id: str
+) -> Threading:
+    """How a circuit is threaded: as chosen, else by the house rules on returns and on splices in a run.
+
+    A bus is a daisy chain; under aviation what is joined is joined in one place.
+    """
     chosen = document.circuits.circuits[circuit_id].threading
     if chosen is not None:
         return chosen
     if any(circuit_id in bus.circuits for bus in document.circuits.buses.values()):
         return "daisy chain"
+    ruled = _RETURNS.get(int(brief.value("returns")))
+    if ruled is not None and circuits.circuits[circuit_id].role == "ground":
+        return ruled
+    splices = int(brief.value("splices_in_run"))
+    if splices == NO_SPLICES:
+        return "block"
+    if splices == ONE_DEVICE:
+        at: dict[str, int] = {}
+        for ref in document.circuits.circuits[circuit_id].ends:
+            at[ref.partition(".")[0]] = at.get(ref.partition(".")[0], 0) + 1
+        if len(at) != 2 or 1 not in at.values():
+            return "home runs"
     return "star" if document.brief.practice == "aviation" else "cascade"
 
 
@@ -103,7 +141,7 @@ def _thread(
     tree = build_tree(document.route)
     threader = make_threader(document, catalogue, brief, tree)
     terminals = _placed(document, circuits, tree, book)
-    ways = {c: threading_of(document, c) for c in terminals}
+    ways = {c: threading_of(document, brief, circuits, c) for c in terminals}
     trees: dict[str, CircuitTree] = {}
     for circuit_id, held in terminals.items():
         hub = document.circuits.circuits[circuit_id].hub
@@ -164,7 +202,9 @@ def route_room(
         made.crowded,
         book,
     )
+    find_at_edges(document, brief, made.zones, book)
     buses = bus_runs(document, catalogue, sections, made.trees, book)
+    find_undeclared_buses(document, circuits, sections, book)
     return RouteResult(
         sections,
         made.splices,
@@ -198,6 +238,13 @@ def make_threader(
             for c in family.contacts_for(connector.contact_gender, connector.stud)
         )
 
+    most = catalogue.studs.most_lugs if catalogue.studs is not None else 0
+
+    def holds(t: Terminal) -> int:
+        if t.connector is None:
+            return 0
+        return most if catalogue.connectors[document.ends.connectors[t.connector].family].studs else 0
+
     places = SplicePlaces(
         tree,
         {c.point for c in document.ends.connectors.values() if c.point is not None},
@@ -214,6 +261,7 @@ def make_threader(
         brief.point_airs,
         brief.value("slack_per_branch_mm"),
         holds_two,
+        holds,
     )
 
 

@@ -46,6 +46,8 @@ class Threader:
     slack_mm: float
     holds_two: Callable[[Terminal], bool]
     """Whether the contact at an end may hold two wires."""
+    holds: Callable[[Terminal], int]
+    """How many lugs the stud at an end takes beside each other; 0 where it is no stud."""
     sections: dict[str, Section] = field(default_factory=dict)
     splices: dict[str, Splice] = field(default_factory=dict)
 
@@ -140,8 +142,15 @@ class Threader:
             at_point.setdefault(t.point, []).append(t)
         spots: dict[str, Spot] = {}
         ends: dict[str, SectionEnd] = {}
+        at_studs: set[str] = set()
         for point, others in near.items():
-            if len(others) + len(at_point.get(point, ())) < 3:
+            here = at_point.get(point, [])
+            if len(others) + len(here) < 3:
+                continue
+            stud = next((t for t in here if len(others) + len(here) - 1 <= self.holds(t)), None)
+            if stud is not None:  # what meets at a stud has a lug there, and wants no splice beside it
+                spots[point], ends[point] = Spot(point), _pin(stud)
+                at_studs.add(stud.ref)
                 continue
             splice_id = f"{circuit}@{point}"
             around = others or {p: b for b, p in self._neighbours(point)}
@@ -149,7 +158,7 @@ class Threader:
             spots[point] = self.places.place(splice_id, point, options)
             ends[point] = self._splice(splice_id, circuit, spots[point])
         label = _leaf_labels(circuit, terminals)
-        for t in terminals:
+        for t in (x for x in terminals if x.ref not in at_studs):
             point = t.point if t.point in spots else self._follow(near, spots, t.point, None)
             self._add(
                 f"{circuit}:{t.ref}", label[t.ref], circuit, _pin(t), ends[point], Spot(t.point), spots[point]

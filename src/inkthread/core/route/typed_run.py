@@ -94,6 +94,7 @@ def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units
     name: list[str] = []
     after: list[Token] = []
     lengths: list[float] = []
+    said_length: str | None = None
     measured = False
     for part in tree.children[1:]:
         rule = getattr(part, "data", None)
@@ -107,6 +108,7 @@ def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units
         measured = measured or bool(lengths) or rule != "measure" or not _is_opening(name)
         if rule == "measure":
             lengths.append(_length(token, units))
+            said_length = str(token).strip()
         elif rule == "slack":
             value = _length(next(t for t in children if t.type == "MEASURE"), units)
             stop = replace(stop, slack_mm=(stop.slack_mm or 0.0) + value)
@@ -133,6 +135,9 @@ def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units
             stop.end,
         )
     zone = _zone(after, zones, stop, text) if after else None
+    meant = re.fullmatch(r"([\d.,]+)\s+in", said_length or "")
+    if zone is not None and meant is not None:
+        lengths[-1] = parse_length_mm(meant[1], units)  # 400 in the oven, not 400 inches
     return replace(
         stop, name=" ".join(name), named=bool(name), length_mm=lengths[0] if lengths else None, zone=zone
     )

@@ -5,9 +5,10 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 
-from inkthread.core.catalogue import Catalogue
+from inkthread.core.brief.ready_line import ready_made_into
+from inkthread.core.catalogue import Catalogue, Rule
 from inkthread.core.document.draft import Draft, LineError, next_order
-from inkthread.core.document.starter import new_document, practices
+from inkthread.core.document.starter import new_document, practices, usual_working_v
 from inkthread.core.document.values import EngineBond, Job, Units
 from inkthread.core.quantity import (
     QuantityError,
@@ -29,6 +30,7 @@ KEYS = (
     "units",
     "engine",
     "rule",
+    "ready-made",
 )
 _JOBS: tuple[Job, ...] = ("new", "replacement", "extension", "adapter", "trial lead")
 _SUPPLIES = {"": "nominal", "nominal": "nominal", "working": "working", "least": "least", "most": "most"}
@@ -79,6 +81,7 @@ def _quantity(draft: Draft, _: Catalogue, rest: str) -> None:
 
 
 def _supply(draft: Draft, _: Catalogue, rest: str) -> None:
+    told: dict[str, float] = {}
     for part in re.split(r"\s*[,;]\s*", rest):
         said = re.match(r"([a-z]*)\s*(.*)", part, re.IGNORECASE)
         word, volts = (said[1], said[2]) if said is not None else ("", part)
@@ -86,7 +89,11 @@ def _supply(draft: Draft, _: Catalogue, rest: str) -> None:
             raise LineError(
                 f"{word!r} is not understood. Write supply 12 V, working 13.2 V, least 11 V, most 14.4 V."
             )
-        draft.put(parse_voltage_v(volts), "brief", f"supply_{_SUPPLIES[word.lower()]}_v")
+        told[_SUPPLIES[word.lower()]] = parse_voltage_v(volts)
+    if "nominal" in told and "working" not in told:
+        told["working"] = usual_working_v(draft.plain["brief"]["practice"], told["nominal"])
+    for which, value in told.items():
+        draft.put(value, "brief", f"supply_{which}_v")
 
 
 def _altitude(draft: Draft, _: Catalogue, rest: str) -> None:
@@ -100,7 +107,7 @@ def _mass(draft: Draft, _: Catalogue, rest: str) -> None:
 
 
 def _rule(draft: Draft, catalogue: Catalogue, rest: str) -> None:
-    said = re.fullmatch(r"(\S+)\s+(\S+?)(?:\s+because\s+(.*))?", rest)
+    said = re.fullmatch(r"(\S+)\s+(.+?)(?:\s+because\s+(.*))?", rest)
     if said is None:
         raise LineError("A rule is its name, its value and why: rule drop_continuous_percent 3 because ...")
     if said[1] not in catalogue.rules:
@@ -108,11 +115,26 @@ def _rule(draft: Draft, catalogue: Catalogue, rest: str) -> None:
         raise LineError(f"There is no house rule {said[1]!r}. Known are {known}.")
     rules = draft.at("brief", "house_rules")
     draft.put(
-        {"order": next_order(rules), "value": parse_number(said[2]), "reason": said[3] or ""},
+        {
+            "order": next_order(rules),
+            "value": _rule_value(catalogue.rules[said[1]], said[2]),
+            "reason": said[3] or "",
+        },
         "brief",
         "house_rules",
         said[1],
     )
+
+
+def _rule_value(rule: Rule, text: str) -> float:
+    """A figure, or the view that is meant by its own words."""
+    meant = next((c for c in rule.choices if c.label.lower() == text.lower()), None)
+    if meant is not None:
+        return meant.value
+    if rule.choices and not re.fullmatch(r"[\d.,]+", text):
+        views = ", ".join(f"{c.value:g} ({c.label})" for c in rule.choices)
+        raise LineError(f"{text!r} is none of its choices: {views}.")
+    return parse_number(text)
 
 
 _BONDS: tuple[EngineBond, ...] = ("strap", "bolted bare", "not said")
@@ -129,4 +151,5 @@ _LINES: dict[str, Callable[[Draft, Catalogue, str], None]] = {
     "units": _one_of("units", _UNITS),
     "engine": _one_of("engine", _BONDS),
     "rule": _rule,
+    "ready-made": lambda draft, _, rest: ready_made_into(draft, rest),
 }

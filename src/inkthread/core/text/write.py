@@ -90,6 +90,12 @@ def _brief(brief: Plain) -> list[str]:
     for rule_id, rule in _entries(brief["house_rules"]):
         why = f" because {rule['reason']}" if rule.get("reason") else ""
         lines.append(f"rule {rule_id} {_number(rule['value'])}{why}")
+    for offer_id, offer in _entries(brief.get("ready_made", {})):
+        price = f" at {_number(offer['price'])}" if offer["price"] else ""
+        bought = ", bought" if offer["chosen"] else ""
+        lines.append(
+            f"ready-made {offer_id}{_quoted(offer['name'])} {_number(offer['length_mm'])} mm{price}{bought}"
+        )
     return lines
 
 

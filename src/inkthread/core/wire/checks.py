@@ -49,9 +49,9 @@ def find_in_wires(
     _drops(document, circuits, result, book)
     _at_peaks(document, result, book)
     _heat(document, catalogue, sections, result, book)
-    find_by_zone(document, catalogue, route, sections, result, book)
+    find_by_zone(document, catalogue, brief, route, sections, result, book)
     find_parting(document, result.cables, route, book)
-    _insulation(document, circuits, route, sections, result, book)
+    _insulation(document, brief, circuits, route, sections, result, book)
     _samples(document, catalogue, book)
     _sensor_returns(document, circuits, route, result, book)
     _colours(document, catalogue, circuits, sections, result, book)
@@ -251,6 +251,7 @@ def _heat(
 
 def _insulation(
     document: Document,
+    brief: BriefResult,
     circuits: CircuitsResult,
     route: RouteResult,
     sections: list[Section],
@@ -258,6 +259,7 @@ def _insulation(
     book: FindingBook,
 ) -> None:
     used: dict[str, list[str]] = {}
+    fixed_by = document.wire.fixed
     for s in sections:
         used.setdefault(result.wires[s.key].family, []).append(s.key)
     primary = [
@@ -301,7 +303,11 @@ def _insulation(
         keys = [k for k in keys if result.size(k).solid]
         moved = moving_wires(document, route, (route.sections[k] for k in keys))
         shaken = [k for k in keys if k in moved]
-        if shaken:
+        # A shaped run may be meant so: the reason stands with the wire.
+        shaken = [
+            k for k in shaken if not (k in fixed_by and fixed_by[k].family and fixed_by[k].reason.strip())
+        ]
+        if shaken and brief.value("solid_where_it_moves") < 1:
             book.add(
                 "solid-in-motion",
                 *(Place("wire", "wire", k) for k in shaken[:6]),
@@ -331,6 +337,26 @@ def _samples(document: Document, catalogue: Catalogue, book: FindingBook) -> Non
         if sample.od_mm is not None and sample.od_mm < size.od_min_mm * SAMPLE_OD_TOLERANCE:
             what.append(
                 f"it is {sample.od_mm:.2f} mm over its insulation, not {size.od_min_mm:.2f} mm or more"
+            )
+        if sample.strands is not None and sample.strand_mm is not None:
+            copper_mm2 = sample.strands * np.pi / 4 * sample.strand_mm**2
+            if copper_mm2 < size.area_mm2 / SAMPLE_OHM_TOLERANCE:
+                what.append(
+                    f"its {sample.strands} strands of {sample.strand_mm:g} mm are {format_area(copper_mm2)} "
+                    f"of copper, not {format_area(size.area_mm2)}"
+                )
+        unproven = (
+            sample.supplier.strip()
+            and not what
+            and not any((sample.resistance_mohm_per_m, sample.od_mm, sample.strands and sample.strand_mm))
+        )
+        if unproven:
+            book.add(
+                "supplier-unproven",
+                Place("wire", "sample", sample_id),
+                sample=f"{sample.family} {sample.gauge}",
+                supplier=sample.supplier.strip(),
+                lot=f", lot {sample.lot.strip()}" if sample.lot.strip() else "",
             )
         if what:
             book.add(

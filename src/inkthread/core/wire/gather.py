@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from inkthread.core.brief import BriefResult, drop_limit_v
+from inkthread.core.brief import BriefResult, drop_limit_v, served_as
 from inkthread.core.catalogue import Catalogue, WireFamily
 from inkthread.core.circuits import (
     CircuitsResult,
@@ -207,6 +207,18 @@ def _duty_factors(circuits: CircuitsResult, table: CandidateTable) -> FloatArray
     return factors
 
 
+def bending_wires(document: Document, route: RouteResult, sections: Iterable[Section]) -> list[str]:
+    """Wires that bend as the machine works: in a flex zone, or at a device that moves on it."""
+    zones, devices = document.brief.zones, document.circuits.devices
+    flexing = {b for b, held in route.zones.items() if any(zones[z].flex for z in held)}
+    return [
+        s.key
+        for s in sections
+        if flexing.intersection(s.branches)
+        or any(e.kind == "pin" and devices[e.id.partition(".")[0]].moving for e in (s.a, s.b))
+    ]
+
+
 def moving_wires(document: Document, route: RouteResult, sections: Iterable[Section]) -> set[str]:
     """Wires that shake or bend on their way, or end at a device that moves on the machine."""
     zones, devices = document.brief.zones, document.circuits.devices
@@ -349,7 +361,7 @@ def inner_ohms(document: Document, flow: Flow, path_ohm: dict[str, float]) -> Fl
 def loop_limit(document: Document, catalogue: Catalogue, brief: BriefResult, loop: Loop) -> tuple[float, str]:
     """Allowed drop in V around a loop, and its source. A regulator's input is a continuous load."""
     load = document.circuits.loads.get(loop.load)
-    return drop_limit_v(brief, document, catalogue, load.service if load else "continuous", loop.supply_v)
+    return drop_limit_v(brief, document, catalogue, served_as(document, catalogue, load), loop.supply_v)
 
 
 def twist_factors(

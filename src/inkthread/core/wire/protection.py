@@ -13,6 +13,7 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult, FuseFacts, SourceFacts
 from inkthread.core.circuits.checks import CRANKING
 from inkthread.core.circuits.curve import opens_within_s
+from inkthread.core.circuits.feeds import may_go_without_fuse
 from inkthread.core.circuits.fuses import made_as, smallest_fuse
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
@@ -97,7 +98,7 @@ def find_in_protection(
     _faults(document, catalogue, circuits, result, book)
     _interrupting(document, circuits, route, result, book)
     _peaks(document, circuits, result, book)
-    _before_the_fuse(document, brief, circuits, route, book)
+    _before_the_fuse(document, catalogue, brief, circuits, route, book)
 
 
 def _loaded(
@@ -280,25 +281,26 @@ def peak_c(result: WireResult, i: int, key: str, pulse: Pulse) -> float:
 
 def unprotected_mm(
     document: Document, circuits: CircuitsResult, route: RouteResult, source: SourceFacts
-) -> dict[str, float]:
-    """Length of wire from a source to each pin that its current reaches without meeting a fuse."""
+) -> dict[str, tuple[float, tuple[str, ...]]]:
+    """Wire from a source to each pin that its current reaches without a fuse: its length, and which."""
     start = circuits.circuit_of.get(source.pin)
     if start is None:
         return {}
-    reach: dict[str, float] = {}
-    queue: deque[tuple[str, str, float]] = deque([(start, source.pin, 0.0)])
+    reach: dict[str, tuple[float, tuple[str, ...]]] = {}
+    queue: deque[tuple[str, str, float, tuple[str, ...]]] = deque([(start, source.pin, 0.0, ())])
     seen = {start}
     devices = document.circuits.devices
     while queue:
-        circuit_id, entered, before = queue.popleft()
+        circuit_id, entered, before, passed = queue.popleft()
         tree = route.trees.get(circuit_id)
         if circuits.circuits[circuit_id].role == "ground":
             continue
         for ref in document.circuits.circuits[circuit_id].ends:
             between = tree.between(entered, ref) if tree is not None else []
             here = before + sum(route.sections[k].length_mm + route.sections[k].slack_mm for k, _ in between)
+            keys = (*passed, *(k for k, _ in between))
             if ref != source.pin:
-                reach[ref] = here
+                reach[ref] = here, keys
             device_id, _, pin = ref.partition(".")
             for inner in devices[device_id].paths.values():
                 if inner.from_pin != pin or inner.kind in (*PROTECTIVE, *CONVERTING):
@@ -306,26 +308,52 @@ def unprotected_mm(
                 onward = circuits.circuit_of.get(f"{device_id}.{inner.to_pin}")
                 if onward is not None and onward not in seen:
                     seen.add(onward)
-                    queue.append((onward, f"{device_id}.{inner.to_pin}", here))
+                    queue.append((onward, f"{device_id}.{inner.to_pin}", here, keys))
     return reach
 
 
+def _unfused_limits_mm(
+    document: Document, brief: BriefResult, route: RouteResult, source: SourceFacts, keys: tuple[str, ...]
+) -> float:
+    """How long wire may be before its first fuse: longer in a sheath, longest in one straight from a battery.
+
+    ABYC E-11, from memory: 7 in, 40 in in a sheath or an enclosure, 72 in in one from the battery's terminal.
+    """
+    branches = document.route.branches
+    sheathed = keys and all(branches[b].sheath != "none" for k in keys for b in route.sections[k].branches)
+    if not sheathed:
+        return brief.value("unprotected_mm")
+    from_battery = source.kind == "battery" and all(
+        branches[b].sheath == "sheath" for k in keys for b in route.sections[k].branches
+    )
+    longest = brief.value("unprotected_battery_mm") if from_battery else 0.0
+    return max(brief.value("unprotected_mm"), brief.value("unprotected_sheathed_mm"), longest)
+
+
 def _before_the_fuse(
-    document: Document, brief: BriefResult, circuits: CircuitsResult, route: RouteResult, book: FindingBook
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    book: FindingBook,
 ) -> None:
-    limit = brief.value("unprotected_mm")
     units = document.brief.units
     for source in circuits.sources.values():
         if source.limit_a is not None or source.fuse_a is not None:
             continue
-        far = {
-            ref: mm
-            for ref, mm in unprotected_mm(document, circuits, route, source).items()
-            if mm > limit and document.circuits.devices[ref.partition(".")[0]].kind != CRANKING
-        }
+        if may_go_without_fuse(document, catalogue, brief, source):
+            continue
+        limits: dict[str, float] = {}
+        far: dict[str, float] = {}
+        for ref, (mm, keys) in unprotected_mm(document, circuits, route, source).items():
+            limit_mm = _unfused_limits_mm(document, brief, route, source, keys)
+            if mm > limit_mm and document.circuits.devices[ref.partition(".")[0]].kind != CRANKING:
+                far[ref], limits[ref] = mm, limit_mm
         if not far:
             continue
         worst = max(far, key=lambda r: far[r])
+        limit = limits[worst]
         name = document.circuits.devices[source.device].name
         book.add(
             "unprotected-too-long",

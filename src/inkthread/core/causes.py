@@ -1,0 +1,119 @@
+"""One cause, one finding: what follows from an overload, or from a wire fixed too thin, stands inside it."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+from inkthread.core.circuits import CircuitsResult
+from inkthread.core.findings import Finding, Place
+from inkthread.core.route import RouteResult
+from inkthread.core.wire import WireResult
+
+_CAUSES = ("zone-too-hot", "fuse-none-large-enough", "fixed-fails", "nothing-fits", "contact-overloaded")
+"""What may be the cause of others, the likeliest first."""
+_FOLLOW = frozenset(
+    {
+        "nothing-fits",
+        "branch-too-hot",
+        "contact-overloaded",
+        "conductor-outside-contact",
+        "insulation-too-thick",
+        "insulation-too-thin",
+        "fuse-above-weakest",
+        "fuse-below-load",
+        "drop-over-limit",
+        "brown-out",
+        "peak-too-hot",
+        "fault-too-weak",
+        "fault-melts-wire",
+        "splice-none-fits",
+        "splice-not-covered",
+        "zone-too-hot",
+    }
+)
+"""What an overload, or a size that is not made or not right, brings with it."""
+
+
+class _Wires:
+    """Which wires a finding is about, by its places."""
+
+    def __init__(self, circuits: CircuitsResult, route: RouteResult, wire: WireResult) -> None:
+        self.route = route
+        self.loop_wires = {k: set(x.wires) for k, x in wire.loops.items()}
+        self.loads_of: dict[str, set[str]] = {}
+        for load, keys in self.loop_wires.items():
+            for key in keys:
+                self.loads_of.setdefault(key, set()).add(load)
+        self.at_pin: dict[str, set[str]] = {}
+        self.in_branch: dict[str, set[str]] = {}
+        self.in_zone: dict[str, set[str]] = {}
+        for key, section in route.sections.items():
+            for end in (section.a, section.b):
+                self.at_pin.setdefault(end.id, set()).add(key)
+            for branch in section.branches:
+                self.in_branch.setdefault(branch, set()).add(key)
+            if section.zone is not None:
+                self.in_zone.setdefault(section.zone, set()).add(key)
+        self.behind_device: dict[str, set[str]] = {}
+        for loop in circuits.loops:
+            for path in loop.fuses:
+                held = self.behind_device.setdefault(path.partition(".")[0], set())
+                held |= self.loop_wires.get(loop.load, set())
+
+    def about(self, place: Place) -> set[str]:
+        """Keys of the wires at a place; none where it is about no wire."""
+        if place.kind == "wire":
+            return {place.id}
+        if place.kind == "splice":
+            splice = self.route.splices.get(place.id)
+            return set(splice.sections) if splice is not None else set()
+        by_kind = {
+            "pin": self.at_pin,
+            "branch": self.in_branch,
+            "zone": self.in_zone,
+            "load": self.loop_wires,
+            "device": self.behind_device,
+        }
+        return by_kind.get(place.kind, {}).get(place.id, set())
+
+    def of(self, finding: Finding) -> set[str]:
+        return set().union(*(self.about(p) for p in finding.places))
+
+    def in_loops_with(self, keys: set[str]) -> set[str]:
+        """All wires of the loops that these wires are in."""
+        loads = set().union(*(self.loads_of.get(k, set()) for k in keys))
+        return keys.union(*(self.loop_wires[x] for x in loads))
+
+
+def by_cause(
+    findings: tuple[Finding, ...], circuits: CircuitsResult, route: RouteResult, wire: WireResult
+) -> tuple[Finding, ...]:
+    """The same findings, each that only follows from another pointing to it by its place in the list.
+
+    A wire that the builder fixed explains what is wrong at that wire; a load too large for what is made
+    explains what is wrong along its loop.
+    """
+    causes = [n for code in _CAUSES for n, f in enumerate(findings) if f.code == code]
+    if not causes or sum(f.code in _FOLLOW for f in findings) < 2:
+        return findings
+    wires = _Wires(circuits, route, wire)
+    about = {n: wires.of(f) for n, f in enumerate(findings) if f.code in _FOLLOW}
+    follows: dict[int, int] = {}
+    for n in causes:
+        cause = findings[n]
+        if n in follows:
+            continue
+        if cause.code == "zone-too-hot" and cause.places[0].kind != "zone":
+            continue  # a splice or a connector in a hot place explains nothing else
+        own = wires.of(cause)
+        reach = own if cause.code in ("fixed-fails", "zone-too-hot") else wires.in_loops_with(own)
+        for other, keys in about.items():
+            splice_in_heat = findings[other].code == "zone-too-hot"
+            if other == n or other in follows or other in follows.values() or not keys & reach:
+                continue
+            if splice_in_heat and (
+                findings[other].places[0].kind != "splice" or cause.code == "zone-too-hot"
+            ):
+                continue
+            follows[other] = n
+    return tuple(replace(f, follows=follows.get(n)) for n, f in enumerate(findings))

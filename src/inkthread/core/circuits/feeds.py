@@ -1,0 +1,203 @@
+"""What feeds reach besides the way that is meant: past every fuse, past a switch, by two fuses at once."""
+
+from __future__ import annotations
+
+from collections import deque
+from collections.abc import Collection, Iterable
+
+from inkthread.core.brief import BriefResult
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.checks import CRANKING, named
+from inkthread.core.circuits.facts import CircuitsResult, SourceFacts
+from inkthread.core.circuits.meshes import Chord
+from inkthread.core.circuits.network import Network, PathAt
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import CONVERTING, PROTECTIVE, PathKind
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.words import list_in_words
+
+SWITCHING: tuple[PathKind, ...] = ("switch", "relay", "contactor")
+
+
+def onward_from(net: Network, circuit_id: str) -> list[tuple[PathAt, str, str]]:
+    """Paths that lead out of a circuit, along those that conduct both ways either way: each with the pin
+    it leaves by and the pin it comes to.
+    """
+    found: list[tuple[PathAt, str, str]] = []
+    for ref in net.circuits[circuit_id].ends:
+        found += [(at, ref, f"{at[0]}.{at[2].to_pin}") for at in net.paths_from.get(ref, ())]
+        found += [
+            (at, ref, f"{at[0]}.{at[2].from_pin}")
+            for at in net.paths_to.get(ref, ())
+            if at[2].kind != "diode" and not at[2].throw
+        ]
+    return [x for x in found if x[0][2].kind not in CONVERTING]
+
+
+def reached_without(
+    net: Network, start: str, kinds: Collection[PathKind]
+) -> dict[str, tuple[str, tuple[str, ...]]]:
+    """Circuits that one source reaches along no path of these kinds: the pin it enters each by, and the
+    devices on the way. Grounds end the walk.
+    """
+    first = net.circuit_of.get(start)
+    if first is None:
+        return {}
+    reached: dict[str, tuple[str, tuple[str, ...]]] = {first: (start, ())}
+    queue = deque([first])
+    while queue:
+        circuit_id = queue.popleft()
+        if "ground" in net.roles[circuit_id]:
+            continue
+        for (device, _, inner), _, far in onward_from(net, circuit_id):
+            other = net.circuit_of.get(far)
+            if inner.kind in kinds or other is None or other in reached:
+                continue
+            reached[other] = (far, (*reached[circuit_id][1], device))
+            queue.append(other)
+    return reached
+
+
+def live_pins(net: Network) -> frozenset[str]:
+    """Pins that a source reaches by the harness, switches closed: live as their device is unplugged."""
+    live: set[str] = set()
+    for start in net.sources:
+        for circuit_id, (entered, _) in reached_without(net, start, ()).items():
+            if "ground" not in net.roles[circuit_id]:
+                own = entered.partition(".")[0]
+                live.update(r for r in net.circuits[circuit_id].ends if r.partition(".")[0] != own)
+    return frozenset(live)
+
+
+def is_limited(source: SourceFacts) -> bool:
+    """Whether a source protects what it feeds: it gives no more than it is limited to, or it comes with a
+    fuse ahead of it. Wires are held to that.
+    """
+    return source.fuse_a is not None or (
+        source.limit_a is not None and source.kind in ("limited supply", "regulator", "solar panel")
+    )
+
+
+def may_go_without_fuse(
+    document: Document, catalogue: Catalogue, brief: BriefResult, source: SourceFacts
+) -> bool:
+    """Whether a house rule lets a small pack feed what it feeds without a fuse; never a lithium one."""
+    device = document.circuits.devices[source.device]
+    words = catalogue.rules["unfused_receiver_pack"].words
+    small = device.kind == "battery" and any(w in device.name.lower() for w in words)
+    return small and brief.value("unfused_receiver_pack") > 0
+
+
+def find_in_feeds(
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    net: Network,
+    result: CircuitsResult,
+    book: FindingBook,
+) -> None:
+    """Feeds that meet no fuse, and switches that switch nothing."""
+    _without_fuse(document, catalogue, brief, net, result, book)
+    _past_switches(document, net, result.sources.values(), book)
+
+
+def _without_fuse(
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    net: Network,
+    result: CircuitsResult,
+    book: FindingBook,
+) -> None:
+    """Every consumer that a source reaches past all protection, however short the wire and whatever it draws.
+
+    A cranking motor is customarily unfused (ABYC E-11 exempts them, from memory).
+    """
+    devices = document.circuits.devices
+    load_at = {f"{x.device}.{x.supply_pin}": k for k, x in document.circuits.loads.items()}
+    told: set[str] = set()
+    for source in result.sources.values():
+        if is_limited(source) or may_go_without_fuse(document, catalogue, brief, source):
+            continue
+        for circuit_id, (_, way) in reached_without(net, source.pin, PROTECTIVE).items():
+            if "ground" in net.roles[circuit_id]:
+                continue
+            for ref in net.circuits[circuit_id].ends:
+                device_id, _, pin = ref.partition(".")
+                if device_id == source.device or device_id in told or devices[device_id].kind == CRANKING:
+                    continue
+                passes_on = any(at[2].kind not in CONVERTING for at in net.paths_from.get(ref, ()))
+                takes = devices[device_id].pins[pin].role == "supply_in" and not passes_on
+                if ref not in load_at and not takes:
+                    continue
+                told.add(device_id)
+                load = load_at.get(ref)
+                book.add(
+                    "feed-unprotected",
+                    Place("circuits", "load", load) if load else Place("circuits", "device", device_id),
+                    *(Place("circuits", "device", d) for d in dict.fromkeys(way)),
+                    source=source.pin,
+                    load=named(document, device_id),
+                    way=_by_way_of(document, way),
+                    round=_round(document, way),
+                )
+
+
+def _round(document: Document, way: Iterable[str]) -> str:
+    """What to do about the way round the fuse."""
+    last = next((named(document, d) for d in reversed(list(way))), "")
+    return f"{last} leads past every fuse: feed it from behind one, or take it out." if last else ""
+
+
+def _by_way_of(document: Document, way: Iterable[str]) -> str:
+    devices = [named(document, d) for d in dict.fromkeys(way)]
+    return f" by way of {list_in_words(devices)}" if devices else ""
+
+
+def _past_switches(
+    document: Document, net: Network, sources: Iterable[SourceFacts], book: FindingBook
+) -> None:
+    """Switches whose far side stays alive from the same source with every switch open."""
+    told: set[str] = set()
+    for source in sources:
+        alive = reached_without(net, source.pin, SWITCHING)
+        for circuit_id in alive:
+            if "ground" in net.roles[circuit_id]:
+                continue
+            for (device, _path, inner), _, far in onward_from(net, circuit_id):
+                other = net.circuit_of.get(far)
+                if inner.kind not in SWITCHING or inner.throw or other == circuit_id or device in told:
+                    continue
+                if other not in alive or not far.endswith(f".{inner.to_pin}"):
+                    continue
+                told.add(device)
+                way = alive[other][1] or alive[circuit_id][1]
+                book.add(
+                    "switch-bypassed",
+                    Place("circuits", "device", device),
+                    Place("circuits", "circuit", other),
+                    switch=named(document, device),
+                    circuit=f"{other} {net.circuits[other].name}".strip(),
+                    way=_by_way_of(document, way),
+                )
+
+
+def find_fed_twice(document: Document, chord: Chord, book: FindingBook) -> None:
+    """Two fuses that feed the same, each behind what may open: one that is drawn leaves it alive.
+
+    Where diodes keep the two apart it is meant so.
+    """
+    if any(at[2].kind == "diode" for _, at, _ in chord.inner):
+        return
+    sides = [
+        [at for _, at, w in chord.inner if w * sign > 0 and at[2].kind in PROTECTIVE] for sign in (1, -1)
+    ]
+    if not sides[0] or not sides[1]:
+        return
+    one, other = sides[0][0][0], sides[1][0][0]
+    book.add(
+        "fed-twice",
+        *(Place("circuits", "device", d) for d in dict.fromkeys((one, other))),
+        one=f"{named(document, one)} ({sides[0][0][1]})",
+        other=f"{named(document, other)} ({sides[1][0][1]})",
+    )

@@ -1,0 +1,362 @@
+"""Pins against what they are joined to: each has a role, and what meets in a circuit must go together.
+
+Circuits that a connector only leads through are one net here, whatever flows in them.
+"""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterable, Mapping
+from dataclasses import dataclass, field
+from itertools import permutations
+from typing import Any, Literal
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.network import Network, conducts_either_way
+from inkthread.core.document.load import pointer
+from inkthread.core.document.types import Circuit, Device, Document
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.words import list_in_words
+
+Side = Literal["supply", "signal", "return"]
+
+_OFFERS: dict[str, tuple[Side, ...]] = {
+    "supply_out": ("supply",),
+    "output_high": ("supply",),
+    "signal": ("signal",),
+    "trigger": ("signal",),
+    "output_low": ("return", "signal"),
+    "ground": ("return",),
+    "sensor_return": ("return",),
+}
+"""What a pin is to a sensor that meets it: an output that sinks takes its signal, or its return."""
+_WANTS: dict[str, Side] = {
+    "supply_in": "supply",
+    "signal": "signal",
+    "sensor_return": "return",
+    "ground": "return",
+}
+"""What a pin of a sensor must meet."""
+_LEVEL = {"supply": 2, "signal": 1, "return": 0}
+_ON_POWER = {"ground", "sensor_return", "supply_out", "supply_in", "output_high", "output_low"}
+
+
+@dataclass(slots=True)
+class _Net:
+    """Circuits led through connectors into each other, and what their pins offer, by device."""
+
+    circuits: set[str] = field(default_factory=set)
+    offers: dict[str, dict[Side, str]] = field(default_factory=dict)
+    """Device to what it offers, each by the first pin that does."""
+
+    def offered_to(self, device_id: str) -> dict[Side, str]:
+        """What devices besides this one offer."""
+        found: dict[Side, str] = {}
+        for other, sides in self.offers.items():
+            if other != device_id:
+                for side, ref in sides.items():
+                    found.setdefault(side, ref)
+        return found
+
+
+def _nets(document: Document, net: Network) -> dict[str, _Net]:
+    """Circuit to its net."""
+    found = {c: _Net({c}) for c in net.circuits}
+    for device_id, device in document.circuits.devices.items():
+        for path in device.paths.values():
+            if not conducts_either_way(device, path):
+                continue
+            a, b = (net.circuit_of.get(f"{device_id}.{p}") for p in (path.from_pin, path.to_pin))
+            if a is not None and b is not None and found[a] is not found[b]:
+                found[a].circuits |= found[b].circuits
+                for circuit_id in found[b].circuits:
+                    found[circuit_id] = found[a]
+    for circuit_id, circuit in net.circuits.items():
+        for ref in circuit.ends:
+            device_id, _, pin_id = ref.partition(".")
+            device = document.circuits.devices[device_id]
+            if any(conducts_either_way(device, p) for p in device.paths.values()):
+                continue
+            for side in _OFFERS.get(device.pins[pin_id].role, ()):
+                found[circuit_id].offers.setdefault(device_id, {}).setdefault(side, ref)
+    return found
+
+
+def find_in_pin_roles(document: Document, catalogue: Catalogue, net: Network, book: FindingBook) -> None:
+    """Sensors wired in another order, polarity that is not known, data on power, outputs joined."""
+    nets = _nets(document, net)
+    for device_id, device in document.circuits.devices.items():
+        kind = catalogue.kinds.get(device.kind)
+        if device.polarised or (kind is not None and kind.group == "sensors"):
+            _sensor(net, nets, device_id, device, book)
+        _polarity(device_id, device, book)
+    _data(document, net, book)
+    _outputs(document, net, nets, book)
+    for circuit_id, circuit in net.circuits.items():
+        _switching(
+            document,
+            circuit,
+            f"{circuit_id} {circuit.name}".strip(),
+            Place("circuits", "circuit", circuit_id),
+            book,
+        )
+
+
+def _wrong(side: Side, offered: Mapping[Side, str]) -> str | None:
+    """The pin that one that wants this side must not meet, or None where it is well.
+
+    A supply and a return in one net are a short, and told as such.
+    """
+    if side in offered:
+        return offered.get("supply") if side == "signal" else None
+    return next(iter(offered.values()), None)
+
+
+_SAYS = {"supply": "supply", "signal": "signal", "return": "return"}
+
+
+def _sensor(
+    net: Network, nets: Mapping[str, _Net], device_id: str, device: Device, book: FindingBook
+) -> None:
+    """A sensor that works one way round only: every pin meets what it wants, or none is right."""
+    wants = {p: side for p, x in device.pins.items() if (side := _WANTS.get(x.role)) is not None}
+    if device.polarised:
+        if _turned(net, nets, device_id, wants):
+            _say_miswired(net, nets, device_id, device, list(wants), wants, book)
+        return
+    if not {"supply", "signal", "return"} <= set(wants.values()):
+        return
+    wrong = [p for p, side in wants.items() if _meets(net, nets, device_id, p, side) is not None]
+    if wrong:
+        _say_miswired(net, nets, device_id, device, wrong, wants, book)
+
+
+def _meets(net: Network, nets: Mapping[str, _Net], device_id: str, pin: str, side: Side) -> str | None:
+    circuit = net.circuit_of.get(f"{device_id}.{pin}")
+    return None if circuit is None else _wrong(side, nets[circuit].offered_to(device_id))
+
+
+def _turned(net: Network, nets: Mapping[str, _Net], device_id: str, wants: Mapping[str, Side]) -> bool:
+    """Whether the pin of a polarised switch that wants the higher level has the lower one."""
+    levels: list[tuple[int, int]] = []
+    for pin, side in wants.items():
+        circuit = net.circuit_of.get(f"{device_id}.{pin}")
+        offered = nets[circuit].offered_to(device_id) if circuit is not None else {}
+        if offered:
+            levels.append((_LEVEL[side], max(_LEVEL[s] for s in offered)))
+    if len(levels) != 2 or levels[0][0] == levels[1][0]:
+        return False
+    (want_a, has_a), (want_b, has_b) = levels
+    return (want_a - want_b) * (has_a - has_b) < 0
+
+
+def _say_miswired(
+    net: Network,
+    nets: Mapping[str, _Net],
+    device_id: str,
+    device: Device,
+    wrong: list[str],
+    wants: Mapping[str, Side],
+    book: FindingBook,
+) -> None:
+    says: list[str] = []
+    for pin in wrong:
+        circuit = net.circuit_of.get(f"{device_id}.{pin}")
+        offered = nets[circuit].offered_to(device_id) if circuit is not None else {}
+        if offered:
+            side, ref = next(iter(offered.items()))
+            says.append(f"its {_SAYS[wants[pin]]} ({pin}) is on {ref}, a {_SAYS[side]}")
+    book.add(
+        "sensor-miswired",
+        Place("circuits", "device", device_id),
+        *(Place("ends", "pin", f"{device_id}.{p}") for p in wrong),
+        mechanical=_put_right(net, nets, device_id, device, wants),
+        device=f"{device_id} {device.name}".strip(),
+        what=list_in_words(says),
+    )
+
+
+def _put_right(
+    net: Network, nets: Mapping[str, _Net], device_id: str, device: Device, wants: Mapping[str, Side]
+) -> tuple[str, tuple[dict[str, Any], ...]] | None:
+    """The order of the sensor's own pins in which every one meets what it wants, where there is one."""
+    pins = [p for p in wants if net.circuit_of.get(f"{device_id}.{p}") is not None]
+    circuits = [net.circuit_of[f"{device_id}.{p}"] for p in pins]
+    if len(pins) > 4 or len(set(circuits)) < len(circuits):
+        return None
+    able = []
+    for order in permutations(circuits):
+        offered = [nets[c].offered_to(device_id) for c in order]
+        if all(wants[p] in o and _wrong(wants[p], o) is None for p, o in zip(pins, offered, strict=True)):
+            able.append(order)
+    if not able and device.polarised and len(pins) == 2:
+        able = [(circuits[1], circuits[0])]
+    if len(able) != 1:
+        return None
+    operations: list[dict[str, Any]] = []
+    moved = [(p, a, b) for p, a, b in zip(pins, circuits, able[0], strict=True) if a != b]
+    for pin, before, _ in moved:
+        path = pointer(["circuits", "circuits", before, "ends", f"{device_id}.{pin}"])
+        operations.append({"op": "remove", "path": path})
+    for n, (pin, _, after) in enumerate(moved):
+        path = pointer(["circuits", "circuits", after, "ends", f"{device_id}.{pin}"])
+        operations.append({"op": "add", "path": path, "value": {"order": 900 + n}})
+    return "Give each of its pins the circuit that it wants.", tuple(operations)
+
+
+def _polarity(device_id: str, device: Device, book: FindingBook) -> None:
+    """A dry contact works either way round, a polarised switch one way: what is said must agree."""
+    place = Place("circuits", "device", device_id)
+    roles = {p: x.role for p, x in device.pins.items()}
+    name = f"{device_id} {device.name}".strip()
+
+    at = ["circuits", "devices", device_id, "pins"]
+
+    def put(*wanted: str) -> tuple[dict[str, Any], ...]:
+        return tuple(
+            {"op": "replace", "path": pointer([*at, p, "role"]), "value": r}
+            for p, r in zip(roles, wanted, strict=False)
+        )
+
+    if device.polarised and set(roles.values()) == {"dry_contact"} and len(roles) == 2:
+        first, second = roles
+        book.add(
+            "polarity-not-known",
+            place,
+            mechanical=(f"{first} is its positive pin.", put("signal", "sensor_return")),
+            device=name,
+            pins=f"{first} and {second}",
+        )
+    demanded = device.kind == "dry_switch" and not device.polarised and len(roles) == 2
+    if demanded and set(roles.values()) != {"dry_contact"}:
+        book.add(
+            "polarity-demanded",
+            place,
+            mechanical=("Both its pins are a dry contact's.", put("dry_contact", "dry_contact")),
+            device=name,
+        )
+
+
+_HIGH = re.compile(r"(^|[\s_])(h|high|hi|a|d\+|plus|canh)$", re.IGNORECASE)
+_LOW = re.compile(r"(^|[\s_])(l|low|lo|b|d-|minus|canl)$", re.IGNORECASE)
+
+
+def bus_line(devices: Mapping[str, Device], ref: str) -> str | None:
+    """Which line of a pair a data pin is, ``high`` or ``low``, by its name or its mark; None if unsaid.
+
+    A and B count as in most makers' use, A with the one called high (RS-485 makers differ: common
+    practice, no source); one name is enough where the other says nothing.
+    """
+    device_id, _, pin_id = ref.partition(".")
+    pin = devices[device_id].pins[pin_id]
+    if pin.role != "data":
+        return None
+    for text in (pin.name, pin_id):
+        if _HIGH.search(text.strip()):
+            return "high"
+        if _LOW.search(text.strip()):
+            return "low"
+    return None
+
+
+def _data(document: Document, net: Network, book: FindingBook) -> None:
+    """Data on a pin of power, and the high line of a pair on the low one."""
+    devices = document.circuits.devices
+    on_a_bus = {c for bus in document.circuits.buses.values() for c in bus.circuits}
+    for circuit_id, circuit in net.circuits.items():
+        roles = net.roles[circuit_id]
+        place = Place("circuits", "circuit", circuit_id)
+        name = f"{circuit_id} {circuit.name}".strip()
+        if ("data" in roles or circuit_id in on_a_bus) and roles & _ON_POWER:
+            on = [r for r in circuit.ends if _role(devices, r) in _ON_POWER]
+            book.add("data-on-power", place, circuit=name, pins=list_in_words(on[:4]))
+        lines = {ref: line for ref in circuit.ends if (line := bus_line(devices, ref)) is not None}
+        if len(set(lines.values())) > 1:
+            book.add(
+                "data-crossed",
+                place,
+                *(Place("circuits", "device", ref.partition(".")[0]) for ref in list(lines)[:6]),
+                circuit=name,
+                high=list_in_words([r for r, x in lines.items() if x == "high"][:4]),
+                low=list_in_words([r for r, x in lines.items() if x == "low"][:4]),
+            )
+
+
+def _role(devices: Mapping[str, Device], ref: str) -> str:
+    device_id, _, pin_id = ref.partition(".")
+    return devices[device_id].pins[pin_id].role
+
+
+def _outputs(document: Document, net: Network, nets: Mapping[str, _Net], book: FindingBook) -> None:
+    """Outputs that drive each other: two of them, or one on a feed of something else.
+
+    Batteries and what charges them may be joined: that is told apart.
+    """
+    devices = document.circuits.devices
+    sources = set(net.sources) - set(net.converters)
+    fed = {c for pin in sources for c in net.spread(pin)}
+    told: set[int] = set()
+    for circuit_id, own in nets.items():
+        if id(own) in told:
+            continue
+        told.add(id(own))
+        pins = [r for c in own.circuits for r in net.circuits[c].ends]
+        outputs = [r for r in pins if _makes(net, devices, r) and r not in sources]
+        owners = {r.partition(".")[0] for r in outputs}
+        supplies = [r for r in outputs if _role(devices, r) == "supply_out"]
+        against = _feeding(net, own.circuits, owners) if supplies and own.circuits & fed else []
+        if len(owners) > 1 or against:
+            book.add(
+                "outputs-joined",
+                Place("circuits", "circuit", circuit_id),
+                circuit=f"{circuit_id} {net.circuits[circuit_id].name}".strip(),
+                pins=list_in_words([*outputs, *against][:6]),
+            )
+
+
+def _makes(net: Network, devices: Mapping[str, Device], ref: str) -> bool:
+    """Whether a pin puts out current of its own, not what comes along a path."""
+    return _role(devices, ref) in ("output_high", "supply_out") and (
+        ref not in net.paths_to or ref in net.converters
+    )
+
+
+def _feeding(net: Network, circuits: Iterable[str], owners: set[str]) -> list[str]:
+    """Pins by which something else feeds these circuits: a source's own, or where a path ends."""
+    sources = set(net.sources)
+    return [
+        r
+        for c in circuits
+        for r in net.circuits[c].ends
+        if r.partition(".")[0] not in owners
+        and (r in sources or any(at[2].kind != "link" for at in net.paths_to.get(r, ())))
+    ]
+
+
+_SWITCHES = {"output_high": "sourcing", "output_low": "sinking"}
+_KINDS = {"sourcing": "sourcing (PNP)", "sinking": "sinking (NPN)"}
+
+
+def _switching(document: Document, circuit: Circuit, name: str, place: Place, book: FindingBook) -> None:
+    """An electronic output that sources, at an input that takes one that sinks, or the other way about.
+
+    A dry contact is neither: it goes with both.
+    """
+    says: dict[str, list[str]] = {}
+    stated = False
+    for ref in circuit.ends:
+        device_id, _, pin_id = ref.partition(".")
+        pin = document.circuits.devices[device_id].pins[pin_id]
+        stated |= pin.switching != "not said"
+        kind = _SWITCHES.get(pin.role, "") if pin.switching == "not said" else pin.switching
+        if kind in _KINDS:
+            says.setdefault(kind, []).append(ref)
+    devices = {ref.partition(".")[0] for refs in says.values() for ref in refs}
+    if stated and len(says) == 2 and len(devices) > 1:
+        book.add(
+            "switching-differs",
+            place,
+            *(Place("circuits", "device", d) for d in sorted(devices)[:4]),
+            circuit=name,
+            pins=" and ".join(f"{list_in_words(refs)} {_KINDS[kind]}" for kind, refs in says.items()),
+        )
