@@ -92,7 +92,7 @@ def test_raising_the_pump_from_4_to_11_amperes_is_seen_everywhere_and_ctrl_z_tak
     expect(gauge).to_have_text("16 AWG")
     page.get_by_role("link", name=re.compile("^Ends")).click()
     page.get_by_role("button", name=re.compile("^M1 ")).click()
-    expect(page.get_by_role("complementary", name="Cavity 1")).to_contain_text("R16-S-M")
+    expect(page.get_by_role("complementary", name="Cavity 1")).to_contain_text("R16T-S-A")
     page.get_by_role("link", name=re.compile("^Parts")).click()
     expect(page.get_by_role("gridcell", name="BF-5", exact=True)).to_be_visible()
     expect(page.get_by_role("gridcell", name="R16-S-L")).to_have_count(0)

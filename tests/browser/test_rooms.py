@@ -205,7 +205,7 @@ def test_a_connector_of_another_family_brings_its_own_parts(page: Page, open_roo
     expect(page.get_by_role("complementary", name="Cavity 1")).to_contain_text("S15-P-B")
     page.keyboard.press("Control+z")
     page.keyboard.press("Control+z")
-    expect(page.get_by_role("complementary", name="Cavity 1")).to_contain_text("R16-S-M")
+    expect(page.get_by_role("complementary", name="Cavity 1")).to_contain_text("R16T-S-A")
 
 
 def test_what_was_done_can_be_taken_back_after_a_restart_of_the_screen(page: Page, open_room):

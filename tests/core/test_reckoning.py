@@ -15,10 +15,10 @@ from inkthread.core.reckoning import UnknownFigure, reckon
         ("cut", "C2", "Why 1425 mm?"),
         ("drop", "M1", "Why 3.0 %?"),
         ("fuse", "F1.1", "Why 5 A?"),
-        ("contact", "M1.+", "Why R16-S-M?"),
-        ("bill", "contact R16-S-M ", "Why 23?"),
+        ("contact", "M1.+", "Why R16T-S-A?"),
+        ("bill", "contact R16T-S-A ", "Why 23?"),
         ("bill", "wire AS22759/32 18 AWG BK", "Why 1.1"),
-        ("mass", "harness", "Why 273 g?"),
+        ("mass", "harness", "Why 267 g?"),
     ],
 )
 def test_each_kind_gives_steps_and_sources(chassis, kind, figure, title):

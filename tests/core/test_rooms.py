@@ -464,7 +464,7 @@ def test_bill_counts_what_the_ends_use_times_the_quantity(chassis):
     e = chassis.evaluate()
     quantity = {(line.group, line.code): line.quantity for line in e.parts.lines if line.group != "wire"}
     assert quantity["housing", "SR16-P12"] == 6
-    assert quantity["contact", "R16-S-M"] == 3 * (12 + 9 + 2)
+    assert quantity["contact", "R16T-S-A"] == 3 * (12 + 9 + 2)
     assert quantity["plug", "SR16-B"] == 9, "three ways of the dash node are spare"
     assert quantity["seal", "SR16-G"] == 3 * 23
     assert quantity["lock", "SR16-WP02"] == 3
@@ -496,7 +496,7 @@ def test_larkspur_changes_as_its_builder_raises_the_pump_from_4_to_11_amperes(ch
     assert (before.wire.wires["C2"].gauge, after.wire.wires["C2"].gauge) == ("16 AWG", "14 AWG")
     assert (before.circuits.fuses["F1.1"].rating_a, after.circuits.fuses["F1.1"].rating_a) == (5, 15)
     contact = [next(c.contact for c in e.ends.connectors["M1"].cavities) for e in (before, after)]
-    assert contact == ["R16-S-M", "R16-S-L"]
+    assert contact == ["R16T-S-A", "R16T-S-B"]
     assert {x.code for x in before.parts.lines} != {x.code for x in after.parts.lines}
     assert after.tally.grams > before.tally.grams
     assert after.tally.stops > 0

@@ -18,7 +18,7 @@ from inkthread.core.physics.packing import pack
 KINDS: tuple[SpliceKind, ...] = ("overlap", "butt", "sleeve")
 BY_RULE: dict[int, tuple[SpliceKind, SpliceForm | None]] = {
     1: ("overlap", None),
-    2: ("butt", None),
+    2: ("butt", "closed barrel"),
     3: ("sleeve", None),
     4: ("butt", "sub-miniature"),
     5: ("butt", "lined butt"),
