@@ -72,7 +72,7 @@ def test_a_polarised_switch_has_one_order_and_a_dry_contact_both(plus, says):
     assert severities(bench, "polarity-demanded") == {"polarity-demanded": "consider"}
 
 
-@pytest.mark.parametrize("pin", ["G", "B", "O1", "N1"])
+@pytest.mark.parametrize("pin", ["G", "B", "O1"])
 def test_data_lands_on_no_pin_of_power(pin):
     bench = Bench("vehicle").feed("B1 battery > F1 fuse > A1 dash node 0.2 A > B1", "A2 controller 0.1 A")
     assert severities(bench.feed(f"A1.H > A2.{pin}"), "data-on-power") == {"data-on-power": "stop"}

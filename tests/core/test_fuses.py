@@ -92,3 +92,29 @@ def test_a_short_that_xlpe_stands_melts_pvc():
         start = min(made.temperature_c, w.wire.families[family].temperature_c)
         k = adiabatic_k(start, 250.0 if family == "J1128-TXL" else 160.0)
         assert fault.stands_s == pytest.approx((k * made.area_mm2 / fault.amps) ** 2, rel=1e-6)
+
+
+def test_a_rating_that_is_the_programs_own_sits_out_its_loads_at_the_start(catalogue):
+    """ISO 8820-3, from memory: 200 % may open in 0.15 s, 135 % holds 0.75 s, 110 % for 100 h.
+
+    1.5 A for 2 s: on 1 A that is 150 %, on 2 A 75 %. A rating fixed by the builder stays, and is told.
+    """
+    bench = Bench("equipment").feed("B1 battery 12 V > F1 fuse > A2 radio 0.1 A, peak 1.5 A for 2 s > B1")
+    bench.run("B1 100 > F1 600 > A2")
+    w = bench.workings()
+    fuse = w.circuits.fuses["F1.1"]
+    assert fuse.rating_a == min(f.rating_a for f in catalogue.fuses if f.rating_a * 1.1 >= 1.5)
+    assert "1.5 A" in fuse.sits_out
+    assert "fuse-opens-at-inrush" not in {f.code for f in w.evaluation.findings}
+    fixed = bench.set("circuits/devices/F1/paths/1/rating_a", 1.0)
+    assert "fuse-opens-at-inrush" in fixed.codes()
+
+
+def test_a_rating_is_not_raised_over_what_its_contacts_are_made_for():
+    """A sealed size 16 carries 13 A: what asks for a 20 A fuse at its start is told, not fed by one."""
+    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 fan 7 A peak 24 A for 1 s > B1")
+    bench.run("B1 100 > F1 600 > M1")
+    w = bench.workings()
+    assert w.circuits.fuses["F1.1"].rating_a <= 13
+    assert "fuse-opens-at-inrush" in {f.code for f in w.evaluation.findings}
+    assert "fuse-above-weakest" not in {f.code for f in w.evaluation.findings}

@@ -10,7 +10,7 @@ import numpy as np
 from inkthread.core.catalogue import Catalogue, FuseRating
 from inkthread.core.circuits.curve import holds_at_least_s, opens_within_s
 from inkthread.core.circuits.facts import CircuitsResult, FuseFacts, Loop, SourceFacts, most_current_a
-from inkthread.core.circuits.fuses import made_as
+from inkthread.core.circuits.fuses import loops_behind, made_as, moments, sits_out
 from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.pin_roles import find_in_pin_roles
 from inkthread.core.circuits.shields import find_in_groups
@@ -287,12 +287,7 @@ def _structure(document: Document, result: CircuitsResult, book: FindingBook) ->
 
 
 def _fuses(document: Document, catalogue: Catalogue, result: CircuitsResult, book: FindingBook) -> None:
-    by_fuse: dict[str, list[Loop]] = {}
-    for loop in result.loops:
-        for key in loop.fuses:
-            held = by_fuse.setdefault(key, [])
-            if not held or held[0].alternative == loop.alternative:
-                held.append(loop)
+    by_fuse = loops_behind(result.loops)
     for key, fuse in result.fuses.items():
         if fuse.part is None:
             continue
@@ -355,47 +350,38 @@ def _against_source(
 def _inrush(
     document: Document, catalogue: Catalogue, fuse: FuseFacts, behind: list[Loop], book: FindingBook
 ) -> None:
-    """The one load that asks most for a moment, on top of what the others carry."""
+    """The one load that asks most for a moment, on top of what the others carry, where the rating is fixed
+    or none made sits it out.
+    """
     assert fuse.part is not None
     curve = catalogue.curves[fuse.part.curve]
-    steady = sum(x.current_a for x in behind)
-    for loop in behind:
-        load = document.circuits.loads.get(loop.load)
-        if load is None:
+    for moment in moments(document, behind):
+        holds = holds_at_least_s(curve, moment.total_a, fuse.rating_a)
+        if holds >= moment.seconds or not math.isfinite(holds):
             continue
-        for amps, seconds, words in (
-            (load.inrush_a, load.inrush_s, "inrush"),
-            (load.peak_a, load.peak_s, "peak"),
-        ):
-            if amps is None or seconds is None or amps <= load.current_a:
-                continue
-            total = steady - loop.current_a + amps
-            long = seconds * (load.peak_repeats if words == "peak" else 1)
-            holds = holds_at_least_s(curve, total, fuse.rating_a)
-            if holds < long and math.isfinite(holds):
-                larger = next(
-                    (
-                        f
-                        for f in made_as(fuse.kind, catalogue)
-                        if f.rating_a > fuse.rating_a
-                        and holds_at_least_s(catalogue.curves[f.curve], total, f.rating_a) >= long
-                    ),
-                    None,
-                )
-                book.add(
-                    "fuse-opens-at-inrush",
-                    Place("circuits", "device", fuse.device),
-                    Place("circuits", "load", loop.load),
-                    fuse=f"{fuse.device} {fuse.name}".strip(),
-                    rating=format_current(fuse.rating_a),
-                    load=named(document, loop.device),
-                    mechanical=_fit(fuse, larger, f"holds {format_current(total)} for {_seconds(long)}"),
-                    words=words,
-                    amps=format_current(total),
-                    seconds=_seconds(long),
-                    holds=_seconds(holds),
-                )
-                break
+        larger = next(
+            (
+                f
+                for f in made_as(fuse.kind, catalogue)
+                if f.rating_a > fuse.rating_a and sits_out(catalogue, f, moment)
+            ),
+            None,
+        )
+        book.add(
+            "fuse-opens-at-inrush",
+            Place("circuits", "device", fuse.device),
+            Place("circuits", "load", moment.load),
+            fuse=f"{fuse.device} {fuse.name}".strip(),
+            rating=format_current(fuse.rating_a),
+            load=named(document, moment.device),
+            mechanical=_fit(
+                fuse, larger, f"holds {format_current(moment.total_a)} for {_seconds(moment.seconds)}"
+            ),
+            words=moment.words,
+            amps=format_current(moment.total_a),
+            seconds=_seconds(moment.seconds),
+            holds=_seconds(holds),
+        )
 
 
 def _fit(

@@ -92,6 +92,8 @@ class FuseFacts:
     left: float = 1.0
     """Part of its rating that its ambient leaves."""
     ambient_c: float | None = None
+    sits_out: str = ""
+    """What for a moment made its rating larger than its load asks; empty where nothing did."""
 
 
 @dataclass(frozen=True, slots=True)

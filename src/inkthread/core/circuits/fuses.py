@@ -2,9 +2,14 @@
 
 from __future__ import annotations
 
+import math
+from collections.abc import Iterable, Mapping
+from typing import NamedTuple
+
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, FuseRating
-from inkthread.core.circuits.facts import FuseFacts
+from inkthread.core.circuits.curve import holds_at_least_s
+from inkthread.core.circuits.facts import FuseFacts, Loop
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE, PathKind
 from inkthread.core.findings import FindingBook, Place
@@ -95,3 +100,91 @@ def rate_fuses(
                 ambient,
             )
     return result
+
+
+class Moment(NamedTuple):
+    """A load at its inrush or its peak, with what else hangs behind a fuse."""
+
+    load: str
+    device: str
+    total_a: float
+    seconds: float
+    """With its repeats."""
+    words: str
+
+
+def loops_behind(loops: Iterable[Loop]) -> dict[str, list[Loop]]:
+    """Fuse to the loops that it feeds at once."""
+    found: dict[str, list[Loop]] = {}
+    for loop in loops:
+        for key in loop.fuses:
+            held = found.setdefault(key, [])
+            if not held or held[0].alternative == loop.alternative:
+                held.append(loop)
+    return found
+
+
+def moments(document: Document, behind: list[Loop]) -> list[Moment]:
+    """What a fuse must sit out: each load at its inrush and its peak, on top of what the others carry."""
+    steady = sum(x.current_a for x in behind)
+    found = []
+    for loop in behind:
+        load = document.circuits.loads.get(loop.load)
+        if load is None:
+            continue
+        for amps, seconds, words in (
+            (load.inrush_a, load.inrush_s, "inrush"),
+            (load.peak_a, load.peak_s, "peak"),
+        ):
+            if amps is None or seconds is None or amps <= load.current_a:
+                continue
+            long = seconds * (load.peak_repeats if words == "peak" else 1)
+            found.append(Moment(loop.load, loop.device, steady - loop.current_a + amps, long, words))
+    return found
+
+
+def sits_out(catalogue: Catalogue, part: FuseRating, moment: Moment) -> bool:
+    """Whether a fuse's fast edge stays closed for a moment."""
+    return holds_at_least_s(catalogue.curves[part.curve], moment.total_a, part.rating_a) >= moment.seconds
+
+
+def raise_for_inrush(
+    document: Document, catalogue: Catalogue, fuses: Mapping[str, FuseFacts], loops: Iterable[Loop]
+) -> None:
+    """Ratings that are the program's own: the smallest that also sits out what its loads ask for a moment.
+
+    Never more than the contacts behind it are made for: there the builder chooses what to change.
+    """
+    behind = loops_behind(loops)
+    for key, fuse in fuses.items():
+        if fuse.fixed or fuse.part is None:
+            continue
+        asked = [m for m in moments(document, behind.get(key, [])) if not sits_out(catalogue, fuse.part, m)]
+        most_a = _contacts_carry_a(document, catalogue, fuse, behind.get(key, []))
+        able = (
+            f
+            for f in made_as(fuse.kind, catalogue)
+            if fuse.rating_a < f.rating_a <= most_a and all(sits_out(catalogue, f, m) for m in asked)
+        )
+        larger = next(able, None) if asked else None
+        if larger is not None:
+            worst = max(asked, key=lambda m: m.total_a)
+            fuse.part, fuse.rating_a = larger, larger.rating_a
+            fuse.sits_out = (
+                f"{worst.device} {worst.words}: {format_current(worst.total_a)} for {worst.seconds:.3g} s"
+            )
+
+
+def _contacts_carry_a(document: Document, catalogue: Catalogue, fuse: FuseFacts, behind: list[Loop]) -> float:
+    """What the least of the connector families behind a fuse is made for, on its largest wire, in A."""
+    most_a = math.inf
+    for loop in behind:
+        own = next((n for n, c in enumerate(loop.feed) if c.from_pin.startswith(f"{fuse.device}.")), 0)
+        pins = [p for c in (*loop.feed[own:], *loop.back) for p in (c.from_pin, c.to_pin)]
+        for pin in pins:
+            entry = document.ends.pinout.get(pin)
+            if entry is None:
+                continue
+            family = catalogue.connectors[document.ends.connectors[entry.connector].family]
+            most_a = min(most_a, max((c.current_by_area[-1][1] for c in family.contacts), default=math.inf))
+    return most_a

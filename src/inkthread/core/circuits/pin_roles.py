@@ -38,7 +38,7 @@ _WANTS: dict[str, Side] = {
 }
 """What a pin of a sensor must meet."""
 _LEVEL = {"supply": 2, "signal": 1, "return": 0}
-_ON_POWER = {"ground", "sensor_return", "supply_out", "supply_in", "output_high", "output_low"}
+_ON_POWER = {"ground", "supply_out", "supply_in", "output_high", "output_low"}
 
 
 @dataclass(slots=True)

@@ -22,7 +22,7 @@ from inkthread.core.circuits.facts import (
     most_current_a,
 )
 from inkthread.core.circuits.feeds import find_fed_twice, find_in_feeds, live_pins
-from inkthread.core.circuits.fuses import rate_fuses
+from inkthread.core.circuits.fuses import raise_for_inrush, rate_fuses
 from inkthread.core.circuits.network import Hop, Network, PathAt, build_network
 from inkthread.core.circuits.side_by_side import (
     all_chords,
@@ -171,6 +171,7 @@ def circuits_room(
     carried = _carried_a(loops, drawn)
     through = path_currents_a(loops, ways.meshes, drawn)
     result.fuses = rate_fuses(document, catalogue, brief, through, feed_sources(loops), book)
+    raise_for_inrush(document, catalogue, result.fuses, loops)
     shields = {g.shield for g in document.circuits.groups.values()}
     for circuit_id, circuit in net.circuits.items():
         result.circuits[circuit_id] = CircuitFacts(

@@ -40,6 +40,7 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
             f"load / {share:g} %" + (f" / {fuse.left * 100:.1f} %" if fuse.left < 1 else ""),
             format_current(fuse.load_a / share * 100 / fuse.left),
         ),
+        *([Step("sits out", fuse.sits_out, "a larger one")] if fuse.sits_out else []),
         Step("made", "next rating up" if not fuse.fixed else "fixed by you", f"{fuse.rating_a:g} A"),
     ]
     behind = [k for k in w.wire.keys if w.circuits.circuits[w.route.sections[k].circuit].fuse == key]
@@ -85,7 +86,8 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
         f"{fuse.device} {fuse.name}",
         "You fixed this rating."
         if fuse.fixed
-        else f"The smallest made that its load keeps below {share:g} %.",
+        else f"The smallest made that its load keeps below {share:g} %"
+        + (", and that stays closed as a load starts." if fuse.sits_out else "."),
         None,
         (),
         tuple(steps),

@@ -5,8 +5,9 @@ from __future__ import annotations
 from collections.abc import Mapping
 
 from inkthread.core.brief import BriefResult
-from inkthread.core.catalogue import Catalogue
+from inkthread.core.catalogue import Catalogue, ConnectorFamily
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.choices import Connector
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Branch, DevicePin, Document
 from inkthread.core.document.values import MeasuredHow
@@ -142,10 +143,10 @@ def _openings(document: Document, catalogue: Catalogue, tree: RouteTree, book: F
             held.remove(max(held, key=len))
         for connector_id in (k for side in held for k in side):
             connector = document.ends.connectors[connector_id]
-            housing = catalogue.connectors[connector.family].housing(connector.ways)
-            if housing is None:
+            family = catalogue.connectors[connector.family]
+            across = _passes_mm(catalogue, connector, family)
+            if across is None:
                 continue
-            across = housing.passes_mm
             if across > point.opening_mm:
                 book.add(
                     "connector-cannot-pass",
@@ -156,6 +157,19 @@ def _openings(document: Document, catalogue: Catalogue, tree: RouteTree, book: F
                     point=point.name or point_id,
                     opening=format_length(point.opening_mm, units),
                 )
+
+
+_RING_OVER_HOLE = 2.0
+"""A ring terminal is this much wider than its hole (common practice, no source)."""
+
+
+def _passes_mm(catalogue: Catalogue, connector: Connector, family: ConnectorFamily) -> float | None:
+    """Diameter of the hole that a connector just passes; loose terminals go one after the other."""
+    stud = connector.stud or family.usual_stud
+    if family.studs and stud is not None and catalogue.studs is not None and stud in catalogue.studs.studs:
+        return catalogue.studs.studs[stud][1] * _RING_OVER_HOLE
+    housing = family.housing(1 if family.loose else connector.ways)
+    return housing.passes_mm if housing is not None else None
 
 
 def _sides(tree: RouteTree, point: str) -> list[set[str]]:

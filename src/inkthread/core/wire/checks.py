@@ -440,6 +440,8 @@ def _colours(
             continue  # cores of different cables are told apart by their jackets
         if connector in loose and len({roles.circuits[c].role == "ground" for c in held}) < 2:
             continue  # the same feed on both sides of a fuse is told apart by its studs
+        if _side_by_side(document, roles, held):
+            continue  # conductors of one rail, from one device to the same other: either may be either
         if len(held) > 1 and not result.repeats_allowed:
             book.add(
                 "colour-repeats",
@@ -461,6 +463,15 @@ def _colours(
                 colour=w.colour,
                 made=", ".join(made),
             )
+
+
+def _side_by_side(document: Document, roles: CircuitsResult, held: set[str]) -> bool:
+    """Whether circuits are one rail in several conductors: of one role, between the same devices."""
+    ends = {
+        frozenset(r.partition(".")[0] for r in document.circuits.circuits[c].ends): roles.circuits[c].role
+        for c in held
+    }
+    return len(held) > 1 and len(ends) == 1 and set(ends.values()) <= {"supply", "ground"}
 
 
 _OPPOSITE = {"ground": ("supply", "output"), "supply": ("ground",), "output": ("ground",)}
