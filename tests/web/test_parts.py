@@ -101,20 +101,20 @@ def test_tools_are_owned_gauged_and_given_up(client):
     tools = client.get("/api/shop/tools").json["tools"]
     assert not any(t["owned"] for t in tools)
     body = {"certified": False, "gauged_on": "2026-03-01", "result": "failed", "note": "second hand"}
-    mine = client.put("/api/shop/tools?code=T-IND", json=body).json["tools"]
-    assert next(t for t in mine if t["code"] == "T-IND")["status"] == "worn"
+    mine = client.put("/api/shop/tools?code=T-OB-M", json=body).json["tools"]
+    assert next(t for t in mine if t["code"] == "T-OB-M")["status"] == "worn"
     findings = [f["code"] for f in stored(client)["evaluation"]["findings"]]
     assert "tool-worn" in findings
-    client.put("/api/shop/tools?code=T-IND", json={**body, "result": "passed"})
+    client.put("/api/shop/tools?code=T-OB-M", json={**body, "result": "passed"})
     findings = [f["code"] for f in stored(client)["evaluation"]["findings"]]
     assert "tool-worn" not in findings
     parts = stored(client)["evaluation"]["parts"]
-    assert next(t for t in parts["tools"] if t["code"] == "T-IND")["owned"]
+    assert next(t for t in parts["tools"] if t["code"] == "T-OB-M")["owned"]
     before = parts["tooling_total"]
-    client.delete("/api/shop/tools?code=T-IND")
+    client.delete("/api/shop/tools?code=T-OB-M")
     assert stored(client)["evaluation"]["parts"]["tooling_total"] > before
     assert client.put("/api/shop/tools?code=HAMMER", json=body).status_code == 404
-    assert client.put("/api/shop/tools?code=T-IND", json={**body, "gauged_on": "soon"}).status_code == 422
+    assert client.put("/api/shop/tools?code=T-OB-M", json={**body, "gauged_on": "soon"}).status_code == 422
 
 
 def test_a_nest_is_noted_and_forgotten(client):
@@ -123,13 +123,13 @@ def test_a_nest_is_noted_and_forgotten(client):
         "contact": end["contact"],
         "wire": end["wire"],
         "tool": end["tool"],
-        "nest": "8",
+        "nest": "16-14",
         "note": "proven",
     }
     noted = client.put("/api/shop/nests", json=nest).json["proven"]
-    assert noted[0]["nest"] == "8"
+    assert noted[0]["nest"] == "16-14"
     again = client.get(f"{LARKSPUR}/ends/end", query_string={"ref": "M1.+"}).json["end"]
-    assert (again["nest"], again["proven"]) == ("8", "proven")
+    assert (again["nest"], again["proven"]) == ("16-14", "proven")
     for wrong, said in (
         ({"tool": "HAMMER"}, "no tool 'HAMMER'"),
         ({"nest": "banana"}, "has no nest 'banana'"),

@@ -16,7 +16,7 @@ from inkthread.core.conventions import colours_into
 from inkthread.core.document import DocumentError, Problem, dump_document, parse_document, parse_document_text
 from inkthread.core.document.complete import complete
 from inkthread.core.document.draft import Draft
-from inkthread.core.document.starter import new_document, practices
+from inkthread.core.document.starter import begun_document, practices
 from inkthread.core.document.values import Units
 from inkthread.core.evaluate import Tally
 from inkthread.core.quantity import QuantityError
@@ -387,7 +387,7 @@ def post_design(body: NewDesign) -> Response:
     else:
         if not body.name.strip():
             raise DocumentError([Problem("/name", "The harness has no name.", "Type a name.")])
-        draft = Draft(new_document(body.name.strip(), body.practice))
+        draft = Draft(begun_document(body.name.strip(), body.practice))
         colours_into(draft, shop.catalogue)
         plain = draft.plain
     return reply(shop.shelf.create(plain), 201)

@@ -284,7 +284,7 @@ function MakeOrBuy() {
   return (
     <>
       <p className="mb-2 text-second">
-        <Sentence text={found.sentence} />
+        {found.offers.length > 0 ? <Sentence text={found.sentence} /> : "Where a lead that is sold ready-made might do, type its name, its length and its price: it is held against the length wanted here."}
       </p>
       <EntryGrid
         label="Ready-made leads"
@@ -391,7 +391,7 @@ function Differ({ id, rule, about, reason, put, back }: DifferProps) {
   const mine = rule.origin === "house";
   const choices = about.choices.map((c) => ({ value: String(c.value), label: `${c.label}${c.value === rule.preset_value ? ", as the practice" : ""}` }));
   return (
-    <div className="border-b border-faint py-1.5">
+    <div className="pb-1.5">
       <ChoiceField
         narrow={false}
         label={about.label}

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, get_args
 
 from inkthread.core.document.load import dump_document
-from inkthread.core.document.types import Brief, Document
+from inkthread.core.document.types import Brief, Document, Zone
 from inkthread.core.document.values import Practice
 
 _SUPPLY = {
@@ -16,6 +16,43 @@ _SUPPLY = {
     "vehicle": (12.0, 13.2),
     "equipment": (24.0, 24.0),
 }
+
+
+_ZONES: dict[Practice, tuple[Zone, ...]] = {
+    "motorsport": (
+        Zone(1, "engine bay", 100, vibration=True, engine_space=True, fluids="fuel, oil, coolant"),
+        Zone(2, "tub", 50, vibration=True),
+        Zone(3, "in the road wet", 40, wet=True, vibration=True),
+    ),
+    "aviation": (
+        Zone(1, "engine side of the firewall", 90, vibration=True, engine_space=True, fluids="fuel, oil"),
+        Zone(2, "cabin", 55, vibration=True),
+        Zone(3, "fuselage and wings", 55, least_c=-40, vibration=True),
+    ),
+    "marine": (
+        Zone(1, "cabin, damp", 40, wet=True),
+        Zone(2, "bilge", 35, wet=True, salt=True, immersed=True),
+        Zone(3, "engine space", 50, vibration=True, engine_space=True, wet=True, fluids="fuel, oil"),
+        Zone(4, "deck", 45, wet=True, salt=True, radiant_w_per_m2=1000),
+    ),
+    "model": (),
+    "vehicle": (
+        Zone(1, "engine bay", 105, vibration=True, engine_space=True, fluids="fuel, oil, coolant"),
+        Zone(2, "cabin", 85),
+        Zone(3, "in the road wet", 50, wet=True, vibration=True),
+    ),
+    "equipment": (),
+}
+"""Zones that a new harness of each practice has to choose from: common practice, no source."""
+_ZONE_IDS = {
+    "engine bay": "bay", "engine side of the firewall": "engine", "in the road wet": "road",
+    "cabin, damp": "cabin", "engine space": "engine", "fuselage and wings": "fuselage",
+}  # fmt: skip
+
+
+def usual_zones(practice: Practice) -> dict[str, Zone]:
+    """Zones to begin with, by id; none of them lies anywhere yet."""
+    return {_ZONE_IDS.get(z.name, z.name): z for z in _ZONES[practice]}
 
 
 def usual_working_v(practice: Practice, nominal_v: float) -> float:
@@ -38,3 +75,11 @@ def new_document(name: str, practice: Practice) -> dict[str, Any]:
     nominal, working = _SUPPLY[practice]
     brief = Brief(name, practice, supply_nominal_v=nominal, supply_working_v=working)
     return dump_document(Document("inkthread-design", 1, brief))
+
+
+def begun_document(name: str, practice: Practice) -> dict[str, Any]:
+    """A new document with the zones that a machine of this practice has, to choose from."""
+    begun = new_document(name, practice)
+    zones = Brief(name, practice, zones=usual_zones(practice))
+    begun["brief"]["zones"] = dump_document(Document("inkthread-design", 1, zones))["brief"]["zones"]
+    return begun
