@@ -73,8 +73,8 @@ def test_raising_the_pump_from_4_to_11_amperes_is_seen_everywhere_and_ctrl_z_tak
 
     page.get_by_role("link", name=re.compile("^Ends")).click()
     page.get_by_role("button", name=re.compile("^M1 ")).click()
-    page.get_by_role("button", name="Why R16-S-L?").click()
-    expect(why).to_contain_text("The narrowest contact of its family that holds this wire")
+    page.get_by_role("button", name="Why R16T-S-B?").click()
+    expect(why).to_contain_text("of equals the narrowest")
 
     page.get_by_role("link", name=re.compile("^Parts")).click()
     expect(page.get_by_role("gridcell", name="BF-15")).to_be_visible()

@@ -25,6 +25,7 @@ from inkthread.core.text import read_text
 CATALOGUE = shipped_catalogue()
 TODAY = "2026-11-28"
 LINES = sorted((Path(__file__).parent / "lines").glob("C*.txt"))
+RIGHT = sorted((Path(__file__).parent / "lines").glob("right-*.txt"))
 TABLE = Path(__file__).parent.parent.parent / "docs/catches.md"
 ROW = re.compile(r"\| (C\d+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \|")
 ROOMS_ONE_TO_FIVE = 54
@@ -90,6 +91,16 @@ def test_its_right_twin_is_quiet(catch):
     found = worked(catch.right).findings
     assert [f.what for f in found if f.severity != "consider"] == []
     assert not {f.code for f in found} & set(catch.codes)
+
+
+@pytest.mark.parametrize("path", RIGHT, ids=lambda p: p.stem)
+def test_what_is_right_is_not_blamed(path):
+    found = worked(path.read_text(encoding="utf-8"))
+    assert found.wire.wires
+    assert [f.what for f in found.findings if f.severity != "consider"] == []
+    assert not {"colour-repeats", "signal-beside-ignition", "pin-page-missing"} & {
+        f.code for f in found.findings
+    }
 
 
 def rows() -> list[tuple[str, ...]]:

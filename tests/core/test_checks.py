@@ -453,8 +453,10 @@ def no_tool() -> Bench:
 
 
 def no_cover() -> Bench:
+    """Nothing to cover a splice with, and none that needs no cover."""
     bench = two_lamps("vehicle", 900)
-    bench.catalogue = replace(bench.catalogue, covers=())
+    bare = tuple(s for s in bench.catalogue.splices if not s.covered)
+    bench.catalogue = replace(bench.catalogue, covers=(), splices=bare)
     return bench
 
 
@@ -677,6 +679,7 @@ SCENARIOS = {
     ),
     "return-join-not-said": lambda: two_lamps("vehicle", 900),
     "ready-made-misfits": lambda: caught("C01"),
+    "extension-ends-not-said": lambda: without(caught("C38", twin=True), "ends/connectors/E1/same_as"),
     "ready-made-none-fits": lambda: pump().set("brief/ready_made/L1", {"order": 1, "length_mm": 100.0}),
 }
 

@@ -294,6 +294,8 @@ class Housing:
     """Name of its arrangement, where ways alone do not name it."""
     roles: dict[str, str] = field(default_factory=dict)
     """Cavity to the role a standard or custom gives it."""
+    bus_roles: dict[str, str] = field(default_factory=dict)
+    """Cavity to what it is on a CAN bus: ``supply``, ``ground``, ``high``, ``low`` or ``drain``."""
     colours: dict[str, str] = field(default_factory=dict)
     """Cavity to the colour of the core that a standard gives it."""
     envelope_mm: float | None = None

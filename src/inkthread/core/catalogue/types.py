@@ -263,6 +263,8 @@ class BusStandard:
     shield_ends: int
     """Ends at which its shield is grounded; 0 where it needs no shield."""
     source: str
+    can: bool = False
+    """Whether its ways in connectors are those of CAN."""
 
 
 @dataclass(frozen=True, slots=True)

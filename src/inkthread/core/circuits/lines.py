@@ -171,7 +171,7 @@ def _new_device(draft: Draft, catalogue: Catalogue, step: TypedStep, together_a:
     kind = catalogue.kinds[step.kind]
     own_a = _draws_a(catalogue, step)
     switched = step.ratings.contact_a or 0.0
-    through_a = own_a or (max(together_a, switched) if kind.paths and not kind.halves else 0.0)
+    through_a = own_a or ((together_a or switched) if kind.paths and not kind.halves else 0.0)
     device_id = step.place or draft.free_id(kind.prefix, "circuits", "devices")
     family = step.family or carrying_family(catalogue, kind, through_a)
     add_device(

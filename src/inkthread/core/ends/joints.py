@@ -8,7 +8,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from itertools import combinations
 
@@ -78,6 +78,12 @@ def choose_joint(
     found = _choose(catalogue, *wires, kind, lined, free_sides, form, hottest_c)
     if found.fits and (found.cover is not None or found.part.covered):
         return found
+    # A joint that nothing covers is not chosen where one of another kind is closed.
+    for way in KINDS if found.fits else ():
+        closed = _choose(catalogue, *wires, way, lined, free_sides, None, hottest_c)
+        if closed.fits and (closed.cover is not None or closed.part.covered):
+            why = f"No cover closes on a {kind} here: a {closed.part.kind} is taken."
+            return replace(closed, reasons=(why, *closed.reasons))
     anyhow = _choose(catalogue, *wires, kind, lined, free_sides, form, _ANY_HEAT_C)
     covered = anyhow.cover is not None or anyhow.part.covered
     return anyhow if (anyhow.fits and not found.fits) or (covered and found.cover is None) else found

@@ -12,7 +12,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
 
-from inkthread.core.catalogue import Catalogue, ConnectorFamily, Face
+from inkthread.core.catalogue import Catalogue, ConnectorFamily, Face, Housing
+from inkthread.core.circuits.pin_roles import bus_line
 from inkthread.core.document.choices import Connector
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
@@ -300,13 +301,25 @@ def find_swapped_roles(document: Document, catalogue: Catalogue, book: FindingBo
 
     Two-wire dry contacts may go either way round; a transistor sensor may not.
     """
+    on_bus = {
+        r
+        for bus in document.circuits.buses.values()
+        if catalogue.buses[bus.standard].can
+        for c in bus.circuits
+        for r in document.circuits.circuits[c].ends
+    }
     of_connector: dict[str, dict[str, str]] = {}
     for ref, entry in document.ends.pinout.items():
         of_connector.setdefault(entry.connector, {})[entry.cavity] = ref
     for connector_id, refs in of_connector.items():
         connector = document.ends.connectors[connector_id]
         housing = catalogue.connectors[connector.family].housing(connector.ways)
-        if housing is None or not housing.roles:
+        if housing is None:
+            continue
+        data = {r for r in refs.values() if _role(document, r) == "data"}
+        if data and housing.bus_roles:
+            if on_bus & data:
+                _off_the_bus(document, connector_id, connector.family, housing, refs, book)
             continue
         wrong: list[tuple[str, str, str]] = []
         for cavity, expected in housing.roles.items():
@@ -337,6 +350,36 @@ def find_swapped_roles(document: Document, catalogue: Catalogue, book: FindingBo
             family=connector.family,
             ways=list_in_words([f"way {c} is for {w} and holds {h}" for c, w, h in wrong]),
             how=" It is the wrong way round." if mirrored else "",
+        )
+
+
+def _off_the_bus(
+    document: Document,
+    connector_id: str,
+    family: str,
+    housing: Housing,
+    refs: Mapping[str, str],
+    book: FindingBook,
+) -> None:
+    """Ways of a CAN connector that hold something else than custom puts there."""
+    wrong: list[tuple[str, str, str]] = []
+    for cavity, want in housing.bus_roles.items():
+        if cavity not in refs:
+            continue
+        ref = refs[cavity]
+        line = bus_line(document.circuits.devices, ref)
+        have = line or {"drain": "drain"}.get(_role(document, ref)) or _plain(_role(document, ref))
+        if have and have != want:
+            wrong.append((cavity, want, have))
+    if wrong:
+        book.add(
+            "polarity-swapped",
+            Place("ends", "connector", connector_id),
+            *(Place("ends", "pin", refs[c]) for c, _, _ in wrong),
+            connector=connector_id,
+            family=family,
+            ways=list_in_words([f"way {c} is for {w} and holds {h}" for c, w, h in wrong]),
+            how="",
         )
 
 

@@ -30,14 +30,24 @@ def neighbours(housing: Housing, a: str, b: str) -> bool:
     return (a, b) in neighbour_pairs(housing.face)
 
 
+def _pairs(document: Document, catalogue: Catalogue) -> list[tuple[str, list[str]]]:
+    """What is to lie together in a connector, by name: pairs, threes, and the lines of a bus in no pair."""
+    groups = document.circuits.groups
+    found = [(g.name or k, list(g.members)) for k, g in groups.items() if g.kind != "cable"]
+    grouped = {c for _, members in found for c in members}
+    for bus_id, bus in document.circuits.buses.items():
+        loose = [c for c in bus.circuits if c not in grouped]
+        if catalogue.buses[bus.standard].pair and len(loose) == 2:
+            found.append((bus.name or bus_id, loose))
+    return found
+
+
 def find_split_pairs(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
     """Every connector in which the circuits of a group lie apart."""
-    for group_id, group in document.circuits.groups.items():
-        if group.kind == "cable":
-            continue
+    for name, members in _pairs(document, catalogue):
         inside: dict[str, list[str]] = {}
         met: dict[str, set[str]] = {}
-        for member in group.members:
+        for member in members:
             for ref in document.circuits.circuits[member].ends:
                 entry = document.ends.pinout.get(ref)
                 if entry is not None:
@@ -49,7 +59,7 @@ def find_split_pairs(document: Document, catalogue: Catalogue, book: FindingBook
                 book.add(
                     "pair-split",
                     Place("ends", "connector", min(connectors)),
-                    group=group.name or group_id,
+                    group=name,
                     where=f"in {list_in_words(sorted(connectors))}",
                 )
         for connector_id, cavities in inside.items():
@@ -62,7 +72,7 @@ def find_split_pairs(document: Document, catalogue: Catalogue, book: FindingBook
                 book.add(
                     "pair-split",
                     Place("ends", "connector", connector_id),
-                    group=group.name or group_id,
+                    group=name,
                     where=f"in cavities {list_in_words(sorted(cavities, key=lambda c: (len(c), c)))} of "
                     f"{connector_id}, which are not neighbours",
                 )

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+from itertools import combinations
+
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.words import in_words, list_in_words
@@ -15,6 +18,8 @@ def find_in_replacement(document: Document, catalogue: Catalogue, book: FindingB
     _old_wires(document, book)
     if document.brief.job in _MEETS_OLD:
         _mates(document, catalogue, book)
+    if document.brief.job == "extension":
+        _ends_of_extension(document, catalogue, book)
     if document.brief.job == "replacement":
         _evidence(document, book)
 
@@ -69,6 +74,31 @@ def _mates(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
             *(Place("ends", "connector", k) for k in unknown[:12]),
             job=document.brief.job,
             connectors=_some(unknown),
+        )
+
+
+def _ends_of_extension(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
+    """Two ends that lead the same circuits, of which nobody says that they are the two ends of one lead:
+    whether way n is way n cannot be judged.
+    """
+    held = document.ends.connectors
+    circuit_of = {r: k for k, c in document.circuits.circuits.items() for r in c.ends}
+    inside: dict[str, set[str]] = {}
+    for ref, entry in document.ends.pinout.items():
+        if ref in circuit_of and not catalogue.connectors[held[entry.connector].family].loose:
+            inside.setdefault(entry.connector, set()).add(circuit_of[ref])
+    said = {x for k, c in held.items() if c.same_as is not None for x in (k, c.same_as)}
+    for one, other in combinations([k for k in inside if k not in said], 2):
+        if inside[one] != inside[other] or len(inside[one]) < 2 or held[one].meets == other:
+            continue
+        path = pointer(["ends", "connectors", other, "same_as"])
+        book.add(
+            "extension-ends-not-said",
+            Place("ends", "connector", other),
+            Place("ends", "connector", one),
+            mechanical=("They are.", ({"op": "replace", "path": path, "value": one},)),
+            one=one,
+            other=other,
         )
 
 

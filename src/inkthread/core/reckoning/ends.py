@@ -86,6 +86,14 @@ def _hold(contact: Contact, size: WireSize) -> str:
     return "would do"
 
 
+def _chosen_by(w: Workings) -> str:
+    """How the house chooses among contacts that hold a wire, in words."""
+    view = w.catalogue.rules["contact_kind"].choice(w.brief.value("contact_kind"))
+    return (
+        f"Of the contacts that hold this wire, chosen {view.label if view else ''}; of equals the narrowest."
+    )
+
+
 def contact_of(w: Workings, figure: str) -> Reckoning:
     """The contact on one end of a wire: ``pin wire``, or ``pin`` for the first wire there."""
     ref, _, key = figure.partition(" ")
@@ -132,9 +140,7 @@ def contact_of(w: Workings, figure: str) -> Reckoning:
         figure,
         f"Why {contact.code}?",
         f"{entry.connector}-{entry.cavity}, {contact.description}",
-        "The narrowest contact of its family that holds this wire."
-        if cavity.fits
-        else "Nothing in its family holds this wire; this one misses by least.",
+        _chosen_by(w) if cavity.fits else "Nothing in its family holds this wire; this one misses by least.",
         "ends",
         (),
         tuple(steps),

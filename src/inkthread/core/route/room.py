@@ -229,7 +229,7 @@ def make_threader(
     """A threader with the house rules in force, and no splice placed yet."""
 
     def holds_two(t: Terminal) -> bool:
-        if t.connector is None:
+        if t.connector is None or brief.value("doubled_wires") < 1:
             return False
         connector = document.ends.connectors[t.connector]
         family = catalogue.connectors[connector.family]

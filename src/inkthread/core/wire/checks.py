@@ -421,6 +421,7 @@ def _colours(
     book: FindingBook,
 ) -> None:
     seen: dict[tuple[str, str], list[str]] = {}
+    keys: dict[tuple[str, str], list[str]] = {}
     circuits: dict[tuple[str, str], set[str]] = {}
     cable_of = {m: g for g, x in document.circuits.groups.items() for m in x.members}
     cables: dict[tuple[str, str], list[str]] = {}
@@ -429,6 +430,7 @@ def _colours(
             if end.connector is not None:
                 w = result.wires[s.key]
                 seen.setdefault((end.connector, w.colour), []).append(w.label)
+                keys.setdefault((end.connector, w.colour), []).append(w.key)
                 circuits.setdefault((end.connector, w.colour), set()).add(s.circuit)
                 if result.families[w.family].cores > 1:
                     cables.setdefault((end.connector, w.colour), []).append(cable_of.get(s.circuit, ""))
@@ -442,6 +444,10 @@ def _colours(
             continue  # the same feed on both sides of a fuse is told apart by its studs
         if _side_by_side(document, roles, held):
             continue  # conductors of one rail, from one device to the same other: either may be either
+        # Colours that the program gave are the best there are: only one that somebody fixed is asked about.
+        fixed_here = (document.wire.fixed.get(k) for k in keys[connector, colour])
+        if not any(f is not None and f.colour for f in fixed_here):
+            continue
         if len(held) > 1 and not result.repeats_allowed:
             book.add(
                 "colour-repeats",
