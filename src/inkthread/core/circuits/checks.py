@@ -356,6 +356,8 @@ def _inrush(
     assert fuse.part is not None
     curve = catalogue.curves[fuse.part.curve]
     for moment in moments(document, behind):
+        if moment.total_a <= fuse.rating_a:
+            continue
         holds = holds_at_least_s(curve, moment.total_a, fuse.rating_a)
         if holds >= moment.seconds or not math.isfinite(holds):
             continue

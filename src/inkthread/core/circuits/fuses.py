@@ -159,7 +159,11 @@ def raise_for_inrush(
     for key, fuse in fuses.items():
         if fuse.fixed or fuse.part is None:
             continue
-        asked = [m for m in moments(document, behind.get(key, [])) if not sits_out(catalogue, fuse.part, m)]
+        asked = [
+            m
+            for m in moments(document, behind.get(key, []))
+            if m.total_a > fuse.rating_a and not sits_out(catalogue, fuse.part, m)
+        ]
         most_a = _contacts_carry_a(document, catalogue, fuse, behind.get(key, []))
         able = (
             f

@@ -294,7 +294,7 @@ def _outputs(document: Document, net: Network, nets: Mapping[str, _Net], book: F
     """
     devices = document.circuits.devices
     sources = set(net.sources) - set(net.converters)
-    fed = {c for pin in sources for c in net.spread(pin)}
+    fed: set[str] | None = None
     told: set[int] = set()
     for circuit_id, own in nets.items():
         if id(own) in told:
@@ -304,7 +304,9 @@ def _outputs(document: Document, net: Network, nets: Mapping[str, _Net], book: F
         outputs = [r for r in pins if _makes(net, devices, r) and r not in sources]
         owners = {r.partition(".")[0] for r in outputs}
         supplies = [r for r in outputs if _role(devices, r) == "supply_out"]
-        against = _feeding(net, own.circuits, owners) if supplies and own.circuits & fed else []
+        if supplies and fed is None:
+            fed = {c for pin in sources for c in net.spread(pin)}
+        against = _feeding(net, own.circuits, owners) if fed and own.circuits & fed and supplies else []
         if len(owners) > 1 or against:
             book.add(
                 "outputs-joined",

@@ -138,11 +138,12 @@ def contact_rule(
     """How contacts are chosen here. At hand are the tools owned, and those that some wire asks for anyhow."""
     needed: set[str] = set()
     seen: set[tuple[str, str, str | None, str, str]] = set()
+    wires = wire.wires
     for connector_id, connector in document.ends.connectors.items():
         family = catalogue.connectors[connector.family]
         for ref in (r for refs in pins_of[connector_id].values() for r in refs):
             for key in wire_at.get(ref, ()):
-                made = wire.wires[key]
+                made = wires[key]
                 asked = (family.code, connector.contact_gender, connector.stud, made.family, made.gauge)
                 if asked in seen:
                     continue

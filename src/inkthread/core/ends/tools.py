@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import dataclass
+from functools import lru_cache
 
 from inkthread.core.brief import BriefResult, served_as
 from inkthread.core.catalogue import Catalogue, Contact, SpliceSize, Tool, WireFamily, WireSize
@@ -40,6 +41,12 @@ def strippers_for(
     The notch is the one marked for the wire, or the next larger: a smaller one nicks strands. Thick
     insulation may want another: try it on a scrap.
     """
+    suitable = _suitable(catalogue, family, size)
+    return sorted(suitable, key=lambda x: (x[0].code not in owned, not x[0].nests, x[0].price))
+
+
+@lru_cache(maxsize=512)
+def _suitable(catalogue: Catalogue, family: WireFamily, size: WireSize) -> tuple[tuple[Tool, str], ...]:
     stuff = family.insulation.lower()
     able = [
         t
@@ -50,8 +57,7 @@ def strippers_for(
         and t.takes_mm2[0] <= size.area_mm2 <= t.takes_mm2[1]
         and (t.takes_mm is None or t.takes_mm[0] <= size.od_mm <= t.takes_mm[1])
     ]
-    able.sort(key=lambda t: (t.code not in owned, not t.nests, t.price))
-    return [(t, _notch(t, size)) for t in able]
+    return tuple((t, _notch(t, size)) for t in able)
 
 
 def _notch(tool: Tool, size: WireSize) -> str:

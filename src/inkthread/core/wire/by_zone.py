@@ -176,6 +176,9 @@ def _coarse(
     document: Document, route: RouteResult, sections: list[Section], result: WireResult, book: FindingBook
 ) -> None:
     """Thick strands where the harness bends as the machine works; solid wire is told apart."""
+    moves = any(d.moving for d in document.circuits.devices.values())
+    if not moves and not any(z.flex for z in document.brief.zones.values()):
+        return
     bending = bending_wires(document, route, sections)
     by_family: dict[str, list[str]] = {}
     for key in bending:

@@ -437,17 +437,19 @@ def _colours(
     loose = {k for k, c in document.ends.connectors.items() if catalogue.connectors[c.family].loose}
     for (connector, colour), labels in seen.items():
         held = circuits[connector, colour]
+        if len(held) < 2:
+            continue
         jackets = cables.get((connector, colour), [])
         if len(set(jackets)) == len(jackets) and len(labels) - len(jackets) <= 1 and jackets:
             continue  # cores of different cables are told apart by their jackets
         if connector in loose and len({roles.circuits[c].role == "ground" for c in held}) < 2:
             continue  # the same feed on both sides of a fuse is told apart by its studs
-        if _side_by_side(document, roles, held):
-            continue  # conductors of one rail, from one device to the same other: either may be either
         # Colours that the program gave are the best there are: only one that somebody fixed is asked about.
         fixed_here = (document.wire.fixed.get(k) for k in keys[connector, colour])
         if not any(f is not None and f.colour for f in fixed_here):
             continue
+        if _side_by_side(document, roles, held):
+            continue  # conductors of one rail, from one device to the same other: either may be either
         if len(held) > 1 and not result.repeats_allowed:
             book.add(
                 "colour-repeats",
