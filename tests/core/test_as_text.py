@@ -248,3 +248,11 @@ def test_bench_lines_and_file_lines_are_the_same_code():
     )  # fmt: skip
     for room in ("circuits", "route", "ends"):
         assert lean(read.document)[room] == lean(bench.plain)[room]
+
+
+def test_a_place_of_a_branch_that_its_line_did_not_make_is_told_and_nothing_breaks(catalogue):
+    lines = (
+        "[brief]\npractice vehicle\n[route]\nB1 100 > M1 held 3\n[also]\nroute/branches/R4/slack_mm = 0.0\n"
+    )
+    read = read_text(lines, catalogue)
+    assert read.problems

@@ -172,3 +172,47 @@ def test_what_is_so_in_a_zone_is_typed_anew_as_a_whole():
     assert not any(bench.plain["brief"]["zones"]["bay"].get(f) for f in SAID_OF_ZONES)
     with pytest.raises(LineError, match="sticky"):
         bench._act_about("zone_is", "sticky", "bay")
+
+
+@pytest.mark.parametrize(
+    ("line", "length_mm", "slack_mm"),
+    [
+        ("B1 400 in oven > M1", 400.0, None),
+        ("B1 400 in the Oven > M1", 400.0, None),
+        ("B1 400 mm slack 50 in oven > M1", 400.0, 50.0),
+        ("B1 12 in > M1", 304.8, None),
+        ("B1 12 in in oven > M1", 304.8, None),
+        ("B1 12 in slack 2 in > M1", 304.8, 50.8),
+    ],
+)
+def test_in_before_a_zone_is_no_inch(line, length_mm, slack_mm):
+    bench = Bench("vehicle")
+    bench._act("zone", "Oven, 90 C")
+    bench.run(line)
+    (branch,) = bench.plain["route"]["branches"].values()
+    assert branch["length_mm"] == pytest.approx(length_mm)
+    assert branch["slack_mm"] == (pytest.approx(slack_mm) if slack_mm is not None else None)
+    assert branch["zone"] == ("oven" if "oven" in line.lower() else None)
+
+
+def test_a_run_says_its_edges_clamps_and_covers_and_is_written_back(catalogue):
+    from inkthread.core.text import read_text, write_text
+
+    lines = (
+        "[brief]\npractice vehicle\n[route]\n"
+        "B1 400 held every 250 > hole grommet 20 mm 300 kept apart 120 sheathed"
+        " > wall bare hole 15 mm 90 enclosed > M1\n"
+    )
+    read = read_text(lines, catalogue)
+    assert read.problems == ()
+    points, branches = read.document["route"]["points"], list(read.document["route"]["branches"].values())
+    assert (points["hole"]["edge"], points["wall"]["edge"]) == ("grommet", "bare metal")
+    assert (points["hole"]["opening_mm"], points["wall"]["opening_mm"]) == (20, 15)
+    assert branches[0]["support_mm"] == 250
+    assert (branches[1]["apart_mm"], branches[1]["sheath"], branches[2]["sheath"]) == (
+        120,
+        "sheath",
+        "enclosure",
+    )
+    again = read_text(write_text(read.document, catalogue), catalogue)
+    assert again.document["route"] == read.document["route"]

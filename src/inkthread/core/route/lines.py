@@ -60,6 +60,8 @@ def _point(draft: Draft, stop: Stop) -> str:
         draft.put(name, "route", "points", token, "name")
     if stop.kind is not None:
         draft.put(stop.kind, "route", "points", token, "kind")
+    if stop.edge is not None:
+        draft.put(stop.edge, "route", "points", token, "edge")
     if stop.opening_mm is not None:
         draft.put(stop.opening_mm, "route", "points", token, "opening_mm")
     if connector is not None and connector["point"] is None:
@@ -91,6 +93,9 @@ def _branch(draft: Draft, a: str, b: str, way: Stop) -> None:
         "uncertainty_mm": way.uncertainty_mm,
         "zone": way.zone,
         "separators": way.separators,
+        "support_mm": way.support_mm,
+        "apart_mm": way.apart_mm,
+        "sheath": way.sheath,
     }
     stated = {field: value for field, value in stated.items() if value is not None}
     for branch_id, branch in branches.items():

@@ -8,7 +8,7 @@ from itertools import pairwise
 from typing import TYPE_CHECKING, Any
 
 from inkthread.core.document.draft import LineError
-from inkthread.core.document.values import MeasuredHow, Units
+from inkthread.core.document.values import MeasuredHow, PointEdge, Sheath, Units
 from inkthread.core.quantity import QuantityError, parse_length_mm
 from inkthread.core.typed.grammar import TypedError, parse_line, steps_apart
 
@@ -46,7 +46,11 @@ class Stop:
     uncertainty_mm: float | None = None
     measured: MeasuredHow | None = None
     measured_on: str = ""
+    edge: PointEdge | None = None
     separators: bool | None = None
+    support_mm: float | None = None
+    apart_mm: float | None = None
+    sheath: Sheath | None = None
     zone: str | None = None
 
 
@@ -94,7 +98,6 @@ def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units
     name: list[str] = []
     after: list[Token] = []
     lengths: list[float] = []
-    said_length: str | None = None
     measured = False
     for part in tree.children[1:]:
         rule = getattr(part, "data", None)
@@ -107,23 +110,27 @@ def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units
             continue
         measured = measured or bool(lengths) or rule != "measure" or not _is_opening(name)
         if rule == "measure":
-            lengths.append(_length(token, units))
-            said_length = str(token).strip()
+            lengths.append(_length(token, units, text, zones))
         elif rule == "slack":
-            value = _length(next(t for t in children if t.type == "MEASURE"), units)
+            value = _length(next(t for t in children if t.type == "MEASURE"), units, text, zones)
             stop = replace(stop, slack_mm=(stop.slack_mm or 0.0) + value)
         elif rule == "plus_minus":
-            stop = replace(stop, uncertainty_mm=_length(children[-1], units))
+            stop = replace(stop, uncertainty_mm=_length(children[-1], units, text, zones))
         elif rule == "how":
             said = str(token).lower()
             stop = replace(stop, measured=next(how for word, how in _HOW if word in said))
         elif rule == "separators":
             stop = replace(stop, separators=True)
+        elif rule in ("held", "apart"):
+            value = _length(children[-1], units, text, zones)
+            stop = replace(stop, support_mm=value) if rule == "held" else replace(stop, apart_mm=value)
+        elif rule == "sheath":
+            stop = replace(stop, sheath="enclosure" if "enclos" in str(token).lower() else "sheath")
         elif rule == "measured_on":
             stop = replace(stop, measured_on=str(children[-1]))
     if _is_opening(name):
-        stop = replace(stop, kind="opening")
-    elif any(w.lower() in _CLAMPS for w in name):
+        stop = replace(stop, kind="opening", edge=_edge(name))
+    elif any(w in _CLAMPS for w in _words(name)):
         stop = replace(stop, kind="clamp")
     if len(lengths) > 1 and stop.kind == "opening":
         stop = replace(stop, opening_mm=lengths.pop(0))
@@ -135,16 +142,26 @@ def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units
             stop.end,
         )
     zone = _zone(after, zones, stop, text) if after else None
-    meant = re.fullmatch(r"([\d.,]+)\s+in", said_length or "")
-    if zone is not None and meant is not None:
-        lengths[-1] = parse_length_mm(meant[1], units)  # 400 in the oven, not 400 inches
     return replace(
         stop, name=" ".join(name), named=bool(name), length_mm=lengths[0] if lengths else None, zone=zone
     )
 
 
 def _is_opening(name: list[str]) -> bool:
-    return any(w.lower().rstrip("s") in _OPENINGS for w in name)
+    return any(w.rstrip("s") in _OPENINGS for w in _words(name))
+
+
+def _words(name: list[str]) -> list[str]:
+    """The words of a name, those that stood in quotes too, in small letters."""
+    return " ".join(name).lower().split()
+
+
+def _edge(name: list[str]) -> PointEdge | None:
+    """What the name of an opening says of its edge."""
+    words = {w.rstrip("s") for w in _words(name)}
+    if words & {"grommet", "gland"}:
+        return "grommet"
+    return "bare metal" if words & {"metal", "bare", "firewall"} else None
 
 
 def _zone(words: list[Token], zones: dict[str, Any], stop: Stop, text: str) -> str:
@@ -175,8 +192,20 @@ def _zone(words: list[Token], zones: dict[str, Any], stop: Stop, text: str) -> s
     )
 
 
-def _length(token: Token, units: Units) -> float:
+def _length(token: Token, units: Units, text: str, zones: dict[str, Any]) -> float:
+    """A length in mm. ``400 in oven`` is 400 in the oven where there is one, not 400 inches."""
+    said = str(token).strip()
+    before_in = re.fullmatch(r"(.*\S)\s+in", said, re.IGNORECASE)
+    if before_in is not None and _names_zone(text[int(token.end_pos or 0) :], zones):
+        said = before_in[1]
     try:
-        return parse_length_mm(str(token).strip(), units)
+        return parse_length_mm(said, units)
     except QuantityError as error:
         raise TypedError(str(error), int(token.start_pos or 0), int(token.end_pos or 0)) from None
+
+
+def _names_zone(rest: str, zones: dict[str, Any]) -> bool:
+    """Whether what follows begins with a zone, by its id, its name or a word of it."""
+    words = re.sub(r"^\s*the\s+", "", rest.lower()).lstrip()
+    known = [n.lower() for z, x in zones.items() for n in (z, str(x["name"]), *str(x["name"]).split())]
+    return any(re.match(rf"{re.escape(n)}(?![\w-])", words) for n in known if n)

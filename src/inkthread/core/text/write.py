@@ -273,6 +273,12 @@ def _route(document: Plain) -> list[str]:
             said.append(f"on {branch['measured_on']}")
         if branch.get("separators"):
             said.append("separators")
+        if branch.get("support_mm") is not None:
+            said.append(f"held every {_number(branch['support_mm'])} mm")
+        if branch.get("apart_mm") is not None:
+            said.append(f"kept apart {_number(branch['apart_mm'])} mm")
+        if branch.get("sheath", "none") != "none":
+            said.append("in a sheath" if branch["sheath"] == "sheath" else "enclosed")
         if branch.get("zone"):
             said.append(f"in {branch['zone']}")
         lines.append(f"{branch_id} = {ends[0]} {' '.join(said)} > {ends[1]}")

@@ -114,6 +114,9 @@ stop: POINT (word | measure | SEP | BRACKET)*
     | HOW -> how
     | ON DAY -> measured_on
     | SEPARATORS -> separators
+    | HELD MEASURE -> held
+    | APART MEASURE -> apart
+    | SHEATH -> sheath
 
 zone: (word | coldest | ZONE_TEMPERATURE | TEMPERATURES | MEASURE | TIME | SEP)+
 coldest: COLDEST ZONE_TEMPERATURE
@@ -220,6 +223,9 @@ _TERMINALS: tuple[tuple[str, int, str], ...] = (
         8,
         rf"(?:measured\s+)?(?:laid\s+in\s+place|laid|old\s+part|copied|by\s+tape|tape|from\s+(?:a\s+)?model|model|by\s+guess|guess(?:ed)?){_END}",
     ),
+    ("HELD", 8, r"(?:clamped|clamps|held|supported)\s+every(?=\s+[\d.,½¼¾⅛⅜⅝⅞])"),
+    ("APART", 8, r"(?:kept\s+)?apart(?:\s+by)?(?=\s+[\d.,½¼¾⅛⅜⅝⅞])"),
+    ("SHEATH", 8, rf"(?:in\s+(?:a\s+)?)?(?:sheath(?:ed)?|conduit|enclosed|enclosure){_END}"),
     ("SEPARATORS", 8, rf"(?:with\s+)?separators?{_END}"),
     ("ON", 8, r"on(?=\s+\d{4}-)"),
     ("DAY", 8, rf"\d{{4}}-\d{{2}}-\d{{2}}{_END}"),

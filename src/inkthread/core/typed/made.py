@@ -286,7 +286,7 @@ def _route(before: Plain, now: Plain, after: Plain, units: Units) -> list[str]:
     zones = _of(after, "brief", "zones")
     for branch_id, branch in _of(now, "route", "branches").items():
         was = known.get(branch_id)
-        if was == branch:
+        if was == branch or "length_mm" not in branch:
             continue
         words = [format_length(branch["length_mm"], units)]
         if branch.get("uncertainty_mm") is not None:
@@ -297,6 +297,12 @@ def _route(before: Plain, now: Plain, after: Plain, units: Units) -> list[str]:
             words.append(branch["measured"])
         if branch.get("separators"):
             words.append("with separators")
+        if branch.get("support_mm") is not None:
+            words.append(f"held every {format_length(branch['support_mm'], units)}")
+        if branch.get("apart_mm") is not None:
+            words.append(f"kept apart {format_length(branch['apart_mm'], units)}")
+        if branch.get("sheath", "none") != "none":
+            words.append("sheathed" if branch["sheath"] == "sheath" else "enclosed")
         if branch.get("zone"):
             words.append(f"in {zones[branch['zone']]['name']}")
         again = "" if was is None else f", was {format_length(was['length_mm'], units)}"
