@@ -78,7 +78,7 @@ def test_raising_the_pump_from_4_to_11_amperes_is_seen_everywhere_and_ctrl_z_tak
 
     page.get_by_role("link", name=re.compile("^Parts")).click()
     expect(page.get_by_role("gridcell", name="BF-15")).to_be_visible()
-    page.get_by_role("gridcell", name="R16-S-L").click()
+    page.get_by_role("gridcell", name="R16T-S-B").click()
     page.keyboard.press("w")
     expect(why).to_contain_text("Why 2?")
     page.get_by_role("button", name=re.compile("^why .* g$")).click()
@@ -95,7 +95,7 @@ def test_raising_the_pump_from_4_to_11_amperes_is_seen_everywhere_and_ctrl_z_tak
     expect(page.get_by_role("complementary", name="Cavity 1")).to_contain_text("R16T-S-A")
     page.get_by_role("link", name=re.compile("^Parts")).click()
     expect(page.get_by_role("gridcell", name="BF-5", exact=True)).to_be_visible()
-    expect(page.get_by_role("gridcell", name="R16-S-L")).to_have_count(0)
+    expect(page.get_by_role("gridcell", name="R16T-S-B")).to_have_count(0)
 
 
 def test_from_nothing_to_a_bill_and_a_cut_list_by_keyboard_alone(page: Page, site):
