@@ -293,3 +293,45 @@ def test_the_bench_reckons_by_keyboard_and_keeps_what_is_wrong(page: Page, site)
     page.keyboard.press("Enter")
     expect(page.get_by_role("alert")).to_contain_text("Gauge")
     expect(page.get_by_label("Gauge")).to_have_value("a thick one")
+
+
+def test_what_builders_differ_on_is_chosen_with_a_reason_and_goes_back(page: Page, open_room):
+    open_room("brief")
+    splices = page.get_by_label("Splices are made as")
+    expect(splices).to_have_value("1")
+    expect(page.get_by_text("the grip can be seen").first).to_be_visible()
+    splices.select_option("3")
+    why = page.get_by_label("because")
+    expect(why).to_have_attribute("placeholder", "why? type your reason")
+    expect(tally(page)).to_contain_text("1 more")
+    why.fill("no crimper here")
+    why.press("Enter")
+    expect(tally(page)).to_contain_text("nothing found")
+    splices.select_option("1")
+    expect(why).to_have_count(0)
+
+
+def test_a_lead_that_can_be_bought_is_held_against_the_length_wanted(page: Page, open_room):
+    open_room("brief")
+    grid = page.get_by_role("grid", name="Ready-made leads")
+    grid.get_by_role("row").last.get_by_role("gridcell").first.click()
+    page.keyboard.type('"stock lead" 600 mm at 12')
+    page.keyboard.press("Enter")
+    expect(grid).to_contain_text("too short")
+    expect(page.get_by_text("None of the lengths on offer will do.")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(grid).not_to_contain_text("too short")
+
+
+def test_an_overload_is_one_finding_with_the_rest_inside_it(page: Page, open_room):
+    open_room("circuits")
+    draws = cell(page, "Devices", "lift pump", 3)
+    draws.click()
+    page.keyboard.type("110")
+    page.keyboard.press("Enter")
+    expect(tally(page)).to_contain_text("1 stop")
+    page.get_by_role("link", name=re.compile("^Findings")).click()
+    page.get_by_text("What follows from it").first.click()
+    expect(page.get_by_role("list").get_by_text("The contact in", exact=False).first).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(tally(page)).to_contain_text("nothing found")
