@@ -9,8 +9,17 @@ from inkthread.core.findings import Finding, Place
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
-_CAUSES = ("zone-too-hot", "fuse-none-large-enough", "fixed-fails", "nothing-fits", "contact-overloaded")
+_CAUSES = (
+    "zone-too-hot",
+    "fuse-none-large-enough",
+    "fixed-fails",
+    "nothing-fits",
+    "contact-overloaded",
+    "fuse-above-weakest",
+)
 """What may be the cause of others, the likeliest first."""
+_EXPLAINS_ITS_OWN = ("fixed-fails", "zone-too-hot", "fuse-above-weakest")
+"""Causes that explain what is wrong at their own wires, not along the loops these are in."""
 _FOLLOW = frozenset(
     {
         "nothing-fits",
@@ -32,6 +41,15 @@ _FOLLOW = frozenset(
     }
 )
 """What an overload, or a size that is not made or not right, brings with it."""
+
+
+_SIZES = frozenset({"conductor-outside-contact", "insulation-too-thick", "insulation-too-thin"})
+"""What the wire behind a fuse that is too large brings with it: it has become as thick as the fuse asks."""
+_AT_PLACE = {
+    "feed-unprotected": frozenset({"unprotected-too-long", "switch-bypassed"}),
+    "short-circuit": frozenset({"unprotected-too-long", "feed-unprotected", "fuse-cannot-interrupt"}),
+}
+"""What follows from a cause at the same device."""
 
 
 class _Wires:
@@ -93,12 +111,20 @@ def by_cause(
     A wire that the builder fixed explains what is wrong at that wire; a load too large for what is made
     explains what is wrong along its loop.
     """
+    follows = _at_one_place(findings)
     causes = [n for code in _CAUSES for n, f in enumerate(findings) if f.code == code]
-    if not causes or sum(f.code in _FOLLOW for f in findings) < 2:
+    if causes:
+        _along_wires(findings, causes, _Wires(circuits, route, wire), follows)
+    if not follows:
         return findings
-    wires = _Wires(circuits, route, wire)
+    return tuple(replace(f, follows=follows.get(n)) for n, f in enumerate(findings))
+
+
+def _along_wires(
+    findings: tuple[Finding, ...], causes: list[int], wires: _Wires, follows: dict[int, int]
+) -> None:
+    """Note what follows from each cause by the wires that both are about."""
     about = {n: wires.of(f) for n, f in enumerate(findings) if f.code in _FOLLOW}
-    follows: dict[int, int] = {}
     for n in causes:
         cause = findings[n]
         if n in follows:
@@ -106,14 +132,30 @@ def by_cause(
         if cause.code == "zone-too-hot" and cause.places[0].kind != "zone":
             continue  # a splice or a connector in a hot place explains nothing else
         own = wires.of(cause)
-        reach = own if cause.code in ("fixed-fails", "zone-too-hot") else wires.in_loops_with(own)
+        reach = own if cause.code in _EXPLAINS_ITS_OWN else wires.in_loops_with(own)
         for other, keys in about.items():
             splice_in_heat = findings[other].code == "zone-too-hot"
             if other == n or other in follows or other in follows.values() or not keys & reach:
+                continue
+            if cause.code == "fuse-above-weakest" and findings[other].code not in _SIZES:
                 continue
             if splice_in_heat and (
                 findings[other].places[0].kind != "splice" or cause.code == "zone-too-hot"
             ):
                 continue
             follows[other] = n
-    return tuple(replace(f, follows=follows.get(n)) for n, f in enumerate(findings))
+
+
+def _at_one_place(findings: tuple[Finding, ...]) -> dict[int, int]:
+    """Findings that follow from one at the same device, each by its place in the list."""
+    follows: dict[int, int] = {}
+    for n, cause in enumerate(findings):
+        brings = _AT_PLACE.get(cause.code)
+        if brings is None or n in follows:
+            continue
+        devices = {p.id for p in cause.places if p.kind == "device"}
+        for other, found in enumerate(findings):
+            there = {p.id for p in found.places if p.kind == "device"}
+            if found.code in brings and other not in follows and other != n and devices & there:
+                follows[other] = n
+    return follows

@@ -7,7 +7,7 @@ export function pointFields(zones: { value: string; label: string }[]): FieldSpe
     { key: "zone", label: "Zone", kind: "choice", choices: zones, empty: "as its branches", hint: "what stays at this point lies in its air; where zones meet, the hotter one's unless you say", width: "minmax(96px,1fr)" },
     { key: "kind", label: "Is a", kind: "choice", choices: spoken(["connector", "breakout", "splice place", "opening", "clamp", "free end"]), width: "110px" },
     { key: "opening_mm", label: "Opening", kind: "figure", unit: "mm", empty: "–", hint: "diameter of the hole the harness passes here" },
-    { key: "edge", label: "Its edge", kind: "choice", choices: spoken(["not said", "bare metal", "grommet", "soft"]), hint: "what the harness passes at an opening", width: "100px" },
+    { key: "edge", label: "Its edge", kind: "choice", choices: [{ value: "not said", label: "–" }, ...spoken(["bare metal", "grommet", "soft"])], hint: "what the harness passes at an opening", width: "100px" },
     { key: "after_terminating", label: "Passed", kind: "flag", hint: "yes where it is passed with the connectors on", width: "70px" },
     { key: "slack_mm", label: "Slack kept", kind: "figure", unit: "mm", empty: "none" },
     { key: "datum", label: "Datum", kind: "flag", hint: "stations are counted from here", width: "68px" },

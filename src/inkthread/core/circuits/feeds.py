@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections import deque
-from collections.abc import Collection, Iterable
+from collections.abc import Collection, Iterable, Mapping
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
@@ -119,6 +119,7 @@ def _without_fuse(
     for source in result.sources.values():
         if is_limited(source) or may_go_without_fuse(document, catalogue, brief, source):
             continue
+        by_way: dict[tuple[str, ...], list[str]] = {}
         for circuit_id, (_, way) in reached_without(net, source.pin, PROTECTIVE).items():
             if "ground" in net.roles[circuit_id]:
                 continue
@@ -128,19 +129,37 @@ def _without_fuse(
                     continue
                 passes_on = any(at[2].kind not in CONVERTING for at in net.paths_from.get(ref, ()))
                 takes = devices[device_id].pins[pin].role == "supply_in" and not passes_on
-                if ref not in load_at and not takes:
-                    continue
-                told.add(device_id)
-                load = load_at.get(ref)
-                book.add(
-                    "feed-unprotected",
-                    Place("circuits", "load", load) if load else Place("circuits", "device", device_id),
-                    *(Place("circuits", "device", d) for d in dict.fromkeys(way)),
-                    source=source.pin,
-                    load=named(document, device_id),
-                    way=_by_way_of(document, way),
-                    round=_round(document, way),
-                )
+                if ref in load_at or takes:
+                    told.add(device_id)
+                    by_way.setdefault(way, []).append(ref)
+        for way, refs in by_way.items():
+            _say_unprotected(document, source, way, refs, load_at, book)
+
+
+def _say_unprotected(
+    document: Document,
+    source: SourceFacts,
+    way: tuple[str, ...],
+    refs: list[str],
+    load_at: Mapping[str, str],
+    book: FindingBook,
+) -> None:
+    """One finding for all that one way leads to past every fuse."""
+    reached = [r.partition(".")[0] for r in refs]
+    places = [
+        Place("circuits", "load", load_at[r]) if r in load_at else Place("circuits", "device", d)
+        for r, d in zip(refs, reached, strict=True)
+    ]
+    book.add(
+        "feed-unprotected",
+        *places[:8],
+        *(Place("circuits", "device", d) for d in dict.fromkeys((*way, source.device))),
+        source=source.pin,
+        load=list_in_words([named(document, d) for d in reached[:5]])
+        + (f" and {len(reached) - 5} more" if len(reached) > 5 else ""),
+        way=_by_way_of(document, way),
+        round=_round(document, way),
+    )
 
 
 def _round(document: Document, way: Iterable[str]) -> str:
