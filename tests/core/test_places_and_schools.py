@@ -330,3 +330,47 @@ def test_two_causes_stay_two():
     alone = {f.code for f in bench.evaluate().findings if f.follows is None and f.severity == "stop"}
     assert "nothing-fits" in alone
     assert "fuse-above-weakest" in alone
+
+
+# Its own choice
+
+
+def panel(run_mm: float) -> Bench:
+    """Instruments close together, and so much of loom before them."""
+    bench = Bench("aviation").feed(
+        "B1 battery 12 Ah > F1 fuse > A1 radio 0.3 A > B1",
+        "F1.out > A2 flight computer 0.4 A > B1",
+        "F1.out > A3 variometer 0.4 A > B1",
+    )
+    return bench.run(f"B1 100 > F1 {run_mm} > A1 300 > A2 300 > A3")
+
+
+def test_a_splice_of_the_programs_own_goes_where_there_is_room():
+    """305 mm clear of every connector (AC 43.13-1B, 12 in): there is none between the instruments."""
+    assert "splice-crowded" not in codes(panel(900.0))
+    assert "splice-crowded" in codes(panel(500.0)), "no branch has room: told, for the builder to choose"
+    chosen = panel(900.0)
+    for circuit in chosen.plain["circuits"]["circuits"].values():
+        circuit.update(threading="star", hub="A2")
+    assert "splice-crowded" in codes(chosen), "what the builder chose is judged"
+
+
+def test_a_splice_that_no_cover_closes_on_is_made_another_way(catalogue):
+    """One thin wire to two thick ones: no plain tube closes on the thin side, a sealed crimp needs none."""
+    from dataclasses import replace
+
+    bare = replace(catalogue, covers=())
+    wires = [JointWire(0.6, 1.6)]
+    joint = choose_joint(bare, wires, wires, "overlap", lined=False, free_sides=True)
+    assert joint.part.covered
+    assert "No cover closes" in joint.reasons[0]
+
+
+def test_colours_that_the_program_gave_are_not_asked_about():
+    bench = Bench("equipment").feed("G1 power supply 5 A > A1 controller 0.1 A > G1")
+    pins = bench.plain["circuits"]["devices"]["A1"]["pins"]
+    for n in range(14):
+        pins[f"S{n}"] = {"order": 30 + n, "role": "signal", "name": f"s{n}"}
+        bench.feed(f"T{n + 1} reed switch", f"A1.S{n} > T{n + 1}.1")
+    bench.set("wire/family", "IEC60228-5")
+    assert "colour-repeats" not in codes(bench)

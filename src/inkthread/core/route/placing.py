@@ -53,6 +53,13 @@ class SplicePlaces:
         self.taken.setdefault(branch_id, []).append((centre - half, centre + half))
         return Spot(point, branch_id, round(offset, 1))
 
+    def has_room(self, branches: list[str], point: str, taken: dict[str, list[tuple[float, float]]]) -> bool:
+        """Whether a splice finds room along one of the branches that leave a point, with these in use."""
+        now, self.taken = self.taken, taken
+        found = any(self._free(b, point) is not None for b in branches)
+        self.taken = now
+        return found
+
     def _from_first(self, branch_id: str, point: str, offset: float) -> float:
         branch = self.tree.branches[branch_id]
         return offset if branch.from_point == point else branch.length_mm - offset

@@ -145,7 +145,8 @@ def _thread(
     trees: dict[str, CircuitTree] = {}
     for circuit_id, held in terminals.items():
         hub = document.circuits.circuits[circuit_id].hub
-        made = threader.thread(circuit_id, held, ways[circuit_id], hub)
+        own = document.circuits.circuits[circuit_id].threading is None
+        made = threader.thread(circuit_id, held, ways[circuit_id], hub, own=own)
         trees[circuit_id] = build_circuit_tree(held[0].ref, made)
     return _Threaded(
         tree,

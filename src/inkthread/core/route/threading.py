@@ -52,10 +52,17 @@ class Threader:
     splices: dict[str, Splice] = field(default_factory=dict)
 
     def thread(
-        self, circuit: str, terminals: list[Terminal], way: Threading, hub: str | None
+        self, circuit: str, terminals: list[Terminal], way: Threading, hub: str | None, *, own: bool = False
     ) -> list[Section]:
-        """Sections of one circuit with at least two placed ends, in the order of their labels."""
+        """Sections of one circuit with at least two placed ends, in the order of their labels.
+
+        Where the way is the program's ``own`` and a splice would be crowded, another way that has room is
+        taken, if there is one.
+        """
         before = len(self.sections)
+        if own and len(terminals) > 2 and way in ("cascade", "star"):
+            self._where_there_is_room(circuit, terminals, way, hub)
+            return list(self.sections.values())[before:]
         if len(terminals) == 2:
             a, b = terminals
             self._add(circuit, circuit, circuit, _pin(a), _pin(b), Spot(a.point), Spot(b.point))
@@ -68,6 +75,27 @@ class Threader:
         else:
             self._home_runs(circuit, terminals, hub)
         return list(self.sections.values())[before:]
+
+    def _where_there_is_room(
+        self, circuit: str, terminals: list[Terminal], way: Threading, hub: str | None
+    ) -> None:
+        """Thread as usual, else by one splice at the place of least wire that has room for it."""
+        sections, splices, crowded = set(self.sections), set(self.splices), len(self.places.crowded)
+        taken = {b: list(held) for b, held in self.places.taken.items()}
+        self.thread(circuit, terminals, way, hub)
+        if len(self.places.crowded) == crowded or hub is not None:
+            return
+        near = self._subtree(terminals)
+        roomy = [p for p, around in near.items() if self.places.has_room(list(around.values()), p, taken)]
+        if not roomy:
+            return
+        for made in (k for k in list(self.sections) if k not in sections):
+            del self.sections[made]
+        for made in (k for k in list(self.splices) if k not in splices):
+            del self.splices[made]
+        self.places.taken = taken
+        del self.places.crowded[crowded:]
+        self.thread(circuit, terminals, "star", min(roomy, key=lambda p: (self._wire_to(p, terminals), p)))
 
     # Lengths along the tree
 
@@ -263,10 +291,11 @@ class Threader:
     def _middle(self, near: dict[str, dict[str, str]], terminals: list[Terminal]) -> str:
         """The point with the least wire to every end."""
 
-        def wire(point: str) -> float:
-            return sum(self.run(Spot(point), Spot(t.point))[1] for t in terminals)
+        return min(sorted(near), key=lambda point: self._wire_to(point, terminals))
 
-        return min(sorted(near), key=wire)
+    def _wire_to(self, point: str, terminals: list[Terminal]) -> float:
+        """Wire in mm from a point to every end."""
+        return sum(self.run(Spot(point), Spot(t.point))[1] for t in terminals)
 
     def _along(self, terminals: list[Terminal]) -> list[Terminal]:
         """The ends in their order along the route, from one of the two farthest apart to the other."""
