@@ -181,7 +181,7 @@ def _best(run: Callable[[], object], times: int = 5) -> float:
 
 def demo_time() -> bool:
     """Larkspur, warm: a load's current changed between any two evaluations, as an edit does."""
-    from inkthread.core.document.again import read_again
+    from inkthread.core.document.incremental import read_again
     from inkthread.demo import demo_document
 
     plain, catalogue = demo_document("larkspur"), shipped_catalogue()

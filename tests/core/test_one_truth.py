@@ -66,7 +66,8 @@ def test_a_current_that_comes_and_goes_is_told_beside_the_one_it_heats_like(lark
     i, key = next(
         (i, k)
         for i, k in enumerate(w.wire.keys)
-        if 0 < w.wire.heating_a[i] < 0.9 * w.wire.wires[k].carries_a and not w.wire.free.baked[i]
+        if 0 < w.wire.heating_a[i] < 0.9 * w.wire.wires[k].carries_a
+        and not w.wire.free.ambient_above_rating[i]
     )
     step = next(s for s in reckon(w, "gauge", key).steps if s.label == "current")
     carried, heats = w.wire.wires[key].carries_a, float(w.wire.heating_a[i])

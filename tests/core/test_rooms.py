@@ -405,9 +405,9 @@ def test_air_above_the_rating_is_told_once_and_everything_else_is_still_worked_o
     for hot, before in zip(found.wire.wires.values(), cool.wire.wires.values(), strict=True):
         assert hot.area_mm2 <= 1.7 * before.area_mm2
         assert hot.limits[LIMITS.index("drop")] <= 1
-    baked = [w for w in found.wire.wires.values() if w.temperature_c >= 130]
-    assert baked
-    assert all(w.limits[LIMITS.index("current")] > 1 for w in baked if w.carries_a)
+    ambient_above_rating = [w for w in found.wire.wires.values() if w.temperature_c >= 130]
+    assert ambient_above_rating
+    assert all(w.limits[LIMITS.index("current")] > 1 for w in ambient_above_rating if w.carries_a)
 
 
 def test_wires_that_stand_the_air_are_sized_there_as_if_the_others_were_not(pump):

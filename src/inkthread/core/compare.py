@@ -364,7 +364,7 @@ def _branches(now: Workings) -> list[Headroom]:
         return []
     row_pick = wire.free.chains.index[np.arange(len(wire.keys)), wire.chosen][placement.wire]
     current = wire.heating_a[placement.wire]
-    limit = bundle_limits_c(table, placement, row_pick, wire.free.baked)
+    limit = bundle_limits_c(table, placement, row_pick, wire.free.ambient_above_rating)
     top = np.where(np.isfinite(limit), limit, placement.ambient_c)
     warm = 1 + COPPER_ALPHA_20C_PER_K * (top[placement.bundle] - 20)
     heat = current**2 * table.resistance_20c[row_pick] * warm

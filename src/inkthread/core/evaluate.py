@@ -25,7 +25,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.dress import BranchBundle, DressResult, dress_room
 from inkthread.core.ends import ConnectorEnds, EndsResult, FacePair, SpliceEnd, ToolNeed, ends_room
 from inkthread.core.findings import Finding, FindingBook
-from inkthread.core.gone import stand_in_for_gone
+from inkthread.core.missing_parts import stand_in_for_gone
 from inkthread.core.parts import BillLine, PartsResult, find_in_bill, parts_room
 from inkthread.core.quantity import format_length
 from inkthread.core.route import LaidPoint, RouteResult, lay_out, route_room

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from inkthread.core.catalogue import CheckText
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 
 Severity = Literal["stop", "fix", "consider"]
 Room = Literal["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts"]
@@ -83,7 +83,7 @@ class FindingBook:
 
     def once(
         self,
-        kept: Kept[tuple[Finding, ...]],
+        memo: Memo[tuple[Finding, ...]],
         inputs: tuple[object, ...],
         find: Callable[[FindingBook], None],
     ) -> None:
@@ -94,7 +94,7 @@ class FindingBook:
             find(apart)
             return tuple(apart.entries)
 
-        self.entries += kept.of((self.checks, *inputs), look)
+        self.entries += memo.get((self.checks, *inputs), look)
 
     def in_order(self) -> tuple[Finding, ...]:
         """Stops first, then fixes, then things to consider; otherwise as found."""

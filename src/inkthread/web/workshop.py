@@ -20,9 +20,9 @@ from inkthread.core.catalogue import Catalogue, DeviceKind
 from inkthread.core.catalogue.own import OwnParts, own_parts, with_own
 from inkthread.core.conventions import Conventions, read_conventions, with_conventions
 from inkthread.core.document import Document, DocumentError, Problem, parse_document
-from inkthread.core.document.again import read_again
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.document.draft import LineError
+from inkthread.core.document.incremental import read_again
 from inkthread.core.evaluate import Workings, work_out
 from inkthread.core.shop import EMPTY_SHOP, OwnedTool, ProvenNest
 from inkthread.core.shop import Shop as CoreShop

@@ -18,7 +18,7 @@ from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.quantity import format_current, format_length
 from inkthread.core.words import list_in_words
@@ -69,7 +69,7 @@ def _duties(document: Document, book: FindingBook) -> None:
         )
 
 
-_DRAWN: Kept[tuple[Finding, ...]] = Kept()
+_DRAWN: Memo[tuple[Finding, ...]] = Memo()
 
 
 def _as_drawn(document: Document, catalogue: Catalogue, net: Network, book: FindingBook) -> None:

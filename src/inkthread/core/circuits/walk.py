@@ -40,7 +40,7 @@ from inkthread.core.circuits.supplies import (
 from inkthread.core.document.types import Document, Load
 from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray
 
 
@@ -89,7 +89,7 @@ class _Ways:
     found: list[Finding]
 
 
-_WAYS: Kept[_Ways] = Kept()
+_WAYS: Memo[_Ways] = Memo()
 
 
 def _find_ways(document: Document, book: FindingBook) -> _Ways:
@@ -150,7 +150,7 @@ def circuits_room(
     """Walk from every source along declared paths to every load, and back."""
     c = document.circuits
     wired = (c.devices, c.circuits, c.sources, c.modes, c.future_in, document.brief)
-    ways = _WAYS.of((book.checks, *wired), lambda: _find_ways(document, FindingBook(book.checks)))
+    ways = _WAYS.get((book.checks, *wired), lambda: _find_ways(document, FindingBook(book.checks)))
     book.entries += ways.found
     net, modes, sources = ways.net, ways.modes, ways.sources
 

@@ -15,7 +15,7 @@ from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.fit import WireEnd
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 from inkthread.core.quantity import format_length, format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.words import list_in_words
@@ -107,7 +107,7 @@ def find_in_connectors(
     )
 
 
-_LOOKED_AT: Kept[tuple[Finding, ...]] = Kept()
+_LOOKED_AT: Memo[tuple[Finding, ...]] = Memo()
 
 
 def _look(

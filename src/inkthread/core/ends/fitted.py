@@ -35,7 +35,7 @@ from inkthread.core.ends.fit import (
 )
 from inkthread.core.ends.mating import Half, half_in_words, mating_half
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack
 from inkthread.core.quantity import format_current
 from inkthread.core.shop import Shop
@@ -148,7 +148,7 @@ class Fitted:
     found: list[Finding] = field(default_factory=list)
 
 
-_KEPT: dict[str, Kept[Fitted]] = {}
+_KEPT: dict[str, Memo[Fitted]] = {}
 _KEPT_AT_MOST = 8000
 
 
@@ -170,7 +170,7 @@ def fit_connector(
     share = wire.shares.get(connector_id, 1.0)
     if len(_KEPT) > _KEPT_AT_MOST:
         _KEPT.clear()
-    return _KEPT.setdefault(connector_id, Kept(2)).of(
+    return _KEPT.setdefault(connector_id, Memo(2)).get(
         (connector, family, *stock, share, tuple(pins.items())),
         lambda: _Fitting(connector_id, connector, family, stock, share).fit(pins),
     )

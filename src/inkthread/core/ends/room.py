@@ -19,7 +19,7 @@ from inkthread.core.ends.replacing import find_in_replacement
 from inkthread.core.ends.tools import find_in_tools
 from inkthread.core.ends.weakest import Weakest, find_weakest
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 from inkthread.core.quantity import format_area, format_temperature
 from inkthread.core.route import RouteResult, Splice
 from inkthread.core.shop import EMPTY_SHOP, Shop
@@ -122,8 +122,8 @@ def ends_room(
     return result
 
 
-_PAIRED: Kept[tuple[Finding, ...]] = Kept()
-_MATED: Kept[tuple[Finding, ...]] = Kept()
+_PAIRED: Memo[tuple[Finding, ...]] = Memo()
+_MATED: Memo[tuple[Finding, ...]] = Memo()
 
 
 def contact_rule(

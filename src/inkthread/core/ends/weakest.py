@@ -100,7 +100,11 @@ def find_weakest(
         if single[i] < rating * 0.999:
             holds = rating / max(fuse_ratio[i], 1e-9) if fuse_ratio[i] > 1 else max(holds, rating)
         # Where the air lets a wire carry nothing, that is said of its zone.
-        own = [] if wire.free.baked[i] else [Link(holds, f"wire {made.label} ({made.gauge})", "wire")]
+        own = (
+            []
+            if wire.free.ambient_above_rating[i]
+            else [Link(holds, f"wire {made.label} ({made.gauge})", "wire")]
+        )
         if not own and not ends:
             continue
         least = min([*own, *ends])

@@ -13,7 +13,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 from inkthread.core.route.buses import BusRun, bus_runs, find_undeclared_buses
 from inkthread.core.route.checks import find_on_route
 from inkthread.core.route.edges import find_at_edges
@@ -128,7 +128,7 @@ class _Threaded:
     found: list[Finding]
 
 
-_THREADED: Kept[_Threaded] = Kept()
+_THREADED: Memo[_Threaded] = Memo()
 
 
 def _thread(
@@ -174,7 +174,7 @@ def route_room(
         *(document.route, document.ends, document.brief, c.circuits, c.groups, c.buses),
         tuple(circuits.circuits),
     )
-    made = _THREADED.of(
+    made = _THREADED.get(
         (catalogue, *inputs),
         lambda: _thread(document, catalogue, brief, circuits, FindingBook(book.checks)),
     )

@@ -52,7 +52,7 @@ class FreeAir:
     """(n, k): by each method that binds or can be shown; infinite where its table does not reach."""
     aircraft_a: FloatArray
     """(airs, s): by the aircraft curves, altitude counted; infinite where the table does not reach."""
-    baked: BoolArray
+    ambient_above_rating: BoolArray
     """By wire: the air on its way is hotter than every candidate's insulation stands.
 
     No size helps there, so heat asks nothing of its size.
@@ -138,8 +138,8 @@ def free_air(
         )
         by_method["marine"] = marine
     made = np.arange(free.shape[1]) < chains.length[:, None]
-    baked = np.asarray(~((free > 0) & made).any(axis=1))
-    return FreeAir(table, chains, methods, free, by_method, aircraft, baked)
+    ambient_above_rating = np.asarray(~((free > 0) & made).any(axis=1))
+    return FreeAir(table, chains, methods, free, by_method, aircraft, ambient_above_rating)
 
 
 def _least_on_the_way(by_air: FloatArray, chains: Chains, placement: WirePlacement) -> FloatArray:
@@ -180,11 +180,11 @@ def bundles_of(table: CandidateTable, placement: WirePlacement, row_pick: IntArr
 
 
 def bundle_limits_c(
-    table: CandidateTable, placement: WirePlacement, row_pick: IntArray, baked: BoolArray
+    table: CandidateTable, placement: WirePlacement, row_pick: IntArray, ambient_above_rating: BoolArray
 ) -> FloatArray:
     """The lowest insulation rating in every bundle governs all of it (SAE AS50881, from memory)."""
     limit = np.full(len(placement.branch), np.inf)
-    rating = np.where(baked[placement.wire], np.inf, table.rating_c[row_pick])
+    rating = np.where(ambient_above_rating[placement.wire], np.inf, table.rating_c[row_pick])
     np.minimum.at(limit, placement.bundle, rating)
     return limit
 
@@ -223,7 +223,7 @@ def _rough(free: FreeAir, placement: WirePlacement, chosen: IntArray, current_a:
     current = current_a[placement.wire]
     bundles = bundles_of(table, placement, row_pick)
     heat = bundle_heat(bundles, current, table.resistance_20c[row_pick])
-    limit = bundle_limits_c(table, placement, row_pick, free.baked)
+    limit = bundle_limits_c(table, placement, row_pick, free.ambient_above_rating)
     core = heat.core_c[placement.bundle]
     alone = alone_c(table.curves, placement.air[placement.bundle] * len(table.sizes) + row_pick, current)
     row_c = np.where(current > 0, np.maximum(core, alone), core)

@@ -67,7 +67,7 @@ def _limits(
     book: FindingBook,
 ) -> None:
     # Air that no size stands is told once, of its zone.
-    baked = result.free.baked
+    ambient_above_rating = result.free.ambient_above_rating
     failing = {
         i for i, s in enumerate(sections)
         if any(
@@ -79,7 +79,9 @@ def _limits(
     for i in sorted(stuck | fixed | failing):
         w = result.wires[sections[i].key]
         asked = [
-            x for x in zip(w.limits, LIMITS, strict=True) if not baked[i] or x[1] not in ("current", "fuse")
+            x
+            for x in zip(w.limits, LIMITS, strict=True)
+            if not ambient_above_rating[i] or x[1] not in ("current", "fuse")
         ]
         worst = max(asked)
         if worst[0] <= OVER or (i in stuck and worst[1] == "ends"):

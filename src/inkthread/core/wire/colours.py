@@ -5,7 +5,7 @@ from __future__ import annotations
 from inkthread.core.catalogue import Catalogue, ColourScheme
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.cables import standard_colours
 from inkthread.core.wire.results import WireResult
@@ -61,7 +61,7 @@ def choose_colours(
     # Of what was worked out, only the families count; roles hang on the pins, as the walks do.
     made = tuple(_made_of(result, i, k) for i, k in enumerate(result.chosen.tolist()))
     inputs = (route.trees, circuits.circuit_of, document.ends, document.wire, c.circuits, c.groups, c.devices)
-    return _COLOURS.of(
+    return _COLOURS.get(
         (*inputs, scheme, made, catalogue),
         lambda: _choose(document, catalogue, scheme, result, circuits, route),
     )
@@ -73,7 +73,7 @@ def _made_of(result: WireResult, i: int, k: int) -> str:
     return f"{family.code} {result.size_at(i, k).gauge}" if family.core_gauges else family.code
 
 
-_COLOURS: Kept[dict[str, str]] = Kept()
+_COLOURS: Memo[dict[str, str]] = Memo()
 
 
 def _choose(

@@ -102,9 +102,9 @@ class Asked:
     ahead: BoolArray
     """Whether it lies ahead of the first protection."""
 
-    def unless(self, baked: BoolArray) -> Asked:
+    def unless(self, ambient_above_rating: BoolArray) -> Asked:
         """The same with nothing asked of the heat of the wires marked (n,)."""
-        kept = ~baked
+        kept = ~ambient_above_rating
         return Asked(
             self.current_a * kept[:, None],
             self.fuse_single_a * kept,

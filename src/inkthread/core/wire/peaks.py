@@ -73,7 +73,7 @@ def raise_for_peaks(
         rows, share = flow.of_loop(n)
         wires = rows < flow.sections
         for i, part in zip(rows[wires].tolist(), np.abs(share[wires]).tolist(), strict=True):
-            if free.baked[i]:
+            if free.ambient_above_rating[i]:
                 continue
             carried = float(carried_a[i])
             pulse = Pulse(

@@ -175,7 +175,10 @@ def _faults(
                     amps=amps,
                     seconds=seconds,
                 )
-        elif fault.stands_s < fault.opens_s and not result.free.baked[result.keys.index(fault.wire)]:
+        elif (
+            fault.stands_s < fault.opens_s
+            and not result.free.ambient_above_rating[result.keys.index(fault.wire)]
+        ):
             book.add(
                 "fault-melts-wire",
                 place,
@@ -252,7 +255,7 @@ def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, boo
             amps = made.carries_a - load.current_a + load.peak_a
             pulse = Pulse(amps, load.peak_s, load.peak_repeats, load.peak_pause_s)
             reached = peak_c(result, index[key], key, pulse)
-            if reached > rating + 0.5 and not result.free.baked[index[key]]:
+            if reached > rating + 0.5 and not result.free.ambient_above_rating[index[key]]:
                 hot.append((reached, key))
         if hot:
             reached, worst = max(hot)

@@ -12,7 +12,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.quantity import QuantityError, parse_gauge
 from inkthread.core.route import Flow, RouteResult, Section, SectionEnd
@@ -83,7 +83,7 @@ class _SetOut:
     """Rows of the cores of each piece of cable."""
 
 
-_SET_OUT: Kept[_SetOut] = Kept()
+_SET_OUT: Memo[_SetOut] = Memo()
 
 
 def _set_out(
@@ -148,7 +148,7 @@ def wire_room(
     c = document.circuits
     # The trees are kept with the threading: the same trees are the same sections.
     inputs = (route.trees, document.route, document.ends, document.wire, document.brief, c.circuits)
-    out = _SET_OUT.of(
+    out = _SET_OUT.get(
         (*inputs, c.groups, c.devices, catalogue),
         lambda: _set_out(document, catalogue, brief, route, sections),
     )
@@ -180,7 +180,7 @@ def wire_room(
         fits = gather.end_fits(document, catalogue, table, sections, shares)
         ends = worst_ends(fits, chains.index, len(table.sizes))
         if turn == 0:
-            first = judge(asked.unless(free.baked), free.free_a, free.free_a, strength, ends)
+            first = judge(asked.unless(free.ambient_above_rating), free.free_a, free.free_a, strength, ends)
             load = dict(zip(keys, carried.tolist(), strict=True))
             cores = fixed_cores(document, catalogue, families, out.cables, route, load)
             lowest, highest, stuck, fixed = _bounds(document, first, keys, chains, table, cores, book)

@@ -125,7 +125,7 @@ def _too_little(
     and every wire that a table or its fuse asks more of."""
     raised: set[int] = set()
     rows = np.arange(len(chosen))
-    may = (chosen < highest) & ~free.baked
+    may = (chosen < highest) & ~free.ambient_above_rating
     heating = asked.heating_a(chosen)
     if "heat-balance" in free.methods:
         limit = in_bundles.limit_c

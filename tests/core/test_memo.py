@@ -12,10 +12,10 @@ from hypothesis import strategies as st
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import DocumentError, Problem, parse_document
-from inkthread.core.document.again import read_again
+from inkthread.core.document.incremental import read_again
 from inkthread.core.evaluate import evaluate
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 from inkthread.core.shop import OwnedTool, Shop
 from inkthread.demo import demo_document
 from inkthread.storage.patches import PatchError, apply_with_inverse
@@ -40,58 +40,58 @@ class Count:
 
 
 def test_the_same_parts_are_worked_out_once():
-    kept, make = Kept[int](), Count()
+    memo, make = Memo[int](), Count()
     part: dict[str, int] = {}
-    assert [kept.of((part, 3, "a", None), make) for _ in range(3)] == [1, 1, 1]
+    assert [memo.get((part, 3, "a", None), make) for _ in range(3)] == [1, 1, 1]
     assert make.made == 1
 
 
 def test_an_equal_part_that_is_another_object_is_another_part():
-    kept, make = Kept[int](), Count()
-    assert kept.of(({"a": 1},), make) == 1
-    assert kept.of(({"a": 1},), make) == 2
+    memo, make = Memo[int](), Count()
+    assert memo.get(({"a": 1},), make) == 1
+    assert memo.get(({"a": 1},), make) == 2
 
 
 @pytest.mark.parametrize(
     ("one", "other"), [(1.0, 2.0), ("a", "b"), ((1, "x"), (1, "y")), (None, 0), (("a",), ("a", "b"))]
 )
 def test_another_value_is_another_input(one, other):
-    kept, make = Kept[int](), Count()
-    assert kept.of((one,), make) == 1
-    assert kept.of((other,), make) == 2
-    assert kept.of((one,), make) == 1
+    memo, make = Memo[int](), Count()
+    assert memo.get((one,), make) == 1
+    assert memo.get((other,), make) == 2
+    assert memo.get((one,), make) == 1
 
 
 def test_more_inputs_are_other_inputs():
-    kept, make = Kept[int](), Count()
-    assert kept.of(("a",), make) == 1
-    assert kept.of(("a", "b"), make) == 2
+    memo, make = Memo[int](), Count()
+    assert memo.get(("a",), make) == 1
+    assert memo.get(("a", "b"), make) == 2
 
 
 def test_the_oldest_goes_first_and_what_is_asked_for_stays():
-    kept, make = Kept[int](most=2), Count()
-    kept.of(("a",), make)
-    kept.of(("b",), make)
-    kept.of(("a",), make)
-    kept.of(("c",), make)
+    memo, make = Memo[int](most=2), Count()
+    memo.get(("a",), make)
+    memo.get(("b",), make)
+    memo.get(("a",), make)
+    memo.get(("c",), make)
     assert make.made == 3
-    assert kept.of(("a",), make) == 1, "asked for lately"
-    assert kept.of(("b",), make) == 4, "gone, so made anew"
+    assert memo.get(("a",), make) == 1, "asked for lately"
+    assert memo.get(("b",), make) == 4, "gone, so made anew"
 
 
 def test_what_fails_is_not_kept():
-    kept = Kept[int]()
+    memo = Memo[int]()
 
     def fail() -> int:
         raise ValueError("not made")
 
     with pytest.raises(ValueError, match="not made"):
-        kept.of(("a",), fail)
-    assert kept.of(("a",), Count()) == 1
+        memo.get(("a",), fail)
+    assert memo.get(("a",), Count()) == 1
 
 
 def test_findings_are_kept_with_their_words(catalogue):
-    kept = Kept[tuple[Any, ...]]()
+    kept = Memo[tuple[Any, ...]]()
     asked = Count()
 
     def find(book: FindingBook) -> None:

@@ -6,11 +6,11 @@ from dataclasses import replace
 
 from inkthread.core.catalogue import BusStandard, Catalogue, ColourScheme, WireFamily
 from inkthread.core.document.types import Document
-from inkthread.core.ends.gone import GONE, stand_in_for_ends
+from inkthread.core.ends.missing_parts import GONE, stand_in_for_ends
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 
-_STOOD_IN: Kept[tuple[Catalogue, list[Finding]]] = Kept()
+_STOOD_IN: Memo[tuple[Catalogue, list[Finding]]] = Memo()
 
 
 def stand_in_for_gone(document: Document, catalogue: Catalogue, book: FindingBook) -> Catalogue:
@@ -30,7 +30,7 @@ def stand_in_for_gone(document: Document, catalogue: Catalogue, book: FindingBoo
         return replace(catalogue, wires=wires, buses=buses, colour_schemes=scheme), apart.entries
 
     inputs = (document.wire, document.circuits.circuits, document.circuits.groups, document.circuits.buses)
-    stocked, found = _STOOD_IN.of((*inputs, document.brief, catalogue), stand_in)
+    stocked, found = _STOOD_IN.get((*inputs, document.brief, catalogue), stand_in)
     book.entries += found
     return stand_in_for_ends(document, stocked, book)
 

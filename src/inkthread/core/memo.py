@@ -18,14 +18,14 @@ def _same(a: object, b: object) -> bool:
     return a is b or (isinstance(a, _PLAIN) and a == b)
 
 
-class Kept(Generic[T]):
+class Memo(Generic[T]):
     """The newest few results of one step, by what went in: parts by identity, plain values by value."""
 
     def __init__(self, most: int = 4) -> None:
         self._most = most
         self._held: tuple[tuple[tuple[object, ...], T], ...] = ()
 
-    def of(self, inputs: tuple[object, ...], make: Callable[[], T]) -> T:
+    def get(self, inputs: tuple[object, ...], make: Callable[[], T]) -> T:
         """The result kept for these inputs, else what ``make`` gives, which is kept from now on."""
         held = self._held
         for n, (known, result) in enumerate(held):

@@ -7,7 +7,7 @@ from dataclasses import replace
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact, Face, Housing
 from inkthread.core.document.types import Document
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.kept import Kept
+from inkthread.core.memo import Memo
 
 GONE = "not known here"
 
@@ -22,12 +22,12 @@ def stand_in_for_ends(document: Document, catalogue: Catalogue, book: FindingBoo
         apart = FindingBook(book.checks)
         return _stand_in(document, catalogue, apart), apart.entries
 
-    stocked, found = _STOOD_IN.of((document.ends, catalogue), stand_in)
+    stocked, found = _STOOD_IN.get((document.ends, catalogue), stand_in)
     book.entries += found
     return stocked
 
 
-_STOOD_IN: Kept[tuple[Catalogue, list[Finding]]] = Kept()
+_STOOD_IN: Memo[tuple[Catalogue, list[Finding]]] = Memo()
 
 
 def _stand_in(document: Document, catalogue: Catalogue, book: FindingBook) -> Catalogue:
