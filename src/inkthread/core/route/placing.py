@@ -30,6 +30,8 @@ class SplicePlaces:
     """Branch to stretches in use, measured from its first point."""
     crowded: list[str] = field(default_factory=list)
     """Splices for which there was no room."""
+    given: list[str] = field(default_factory=list)
+    """The branches of the places handed out, in their order."""
 
     def place(self, splice_id: str, point: str, branches: list[str]) -> Spot:
         """The nearest free place to ``point`` along one of the branches that leave it there.
@@ -51,14 +53,22 @@ class SplicePlaces:
         half = self.cover_mm / 2
         centre = self._from_first(branch_id, point, offset)
         self.taken.setdefault(branch_id, []).append((centre - half, centre + half))
+        self.given.append(branch_id)
         return Spot(point, branch_id, round(offset, 1))
 
-    def has_room(self, branches: list[str], point: str, taken: dict[str, list[tuple[float, float]]]) -> bool:
-        """Whether a splice finds room along one of the branches that leave a point, with these in use."""
-        now, self.taken = self.taken, taken
-        found = any(self._free(b, point) is not None for b in branches)
-        self.taken = now
-        return found
+    def has_room(self, branches: list[str], point: str) -> bool:
+        """Whether a splice finds room along one of the branches that leave a point."""
+        return any(self._free(b, point) is not None for b in branches)
+
+    def mark(self) -> tuple[int, int]:
+        """How far places are handed out, to go back to."""
+        return len(self.given), len(self.crowded)
+
+    def go_back(self, mark: tuple[int, int]) -> None:
+        """Take back what was handed out since a mark."""
+        while len(self.given) > mark[0]:
+            self.taken[self.given.pop()].pop()
+        del self.crowded[mark[1] :]
 
     def _from_first(self, branch_id: str, point: str, offset: float) -> float:
         branch = self.tree.branches[branch_id]

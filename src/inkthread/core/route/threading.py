@@ -80,22 +80,20 @@ class Threader:
         self, circuit: str, terminals: list[Terminal], way: Threading, hub: str | None
     ) -> None:
         """Thread as usual, else by one splice at the place of least wire that has room for it."""
-        sections, splices, crowded = set(self.sections), set(self.splices), len(self.places.crowded)
-        taken = {b: list(held) for b, held in self.places.taken.items()}
+        mark, sections, splices = self.places.mark(), len(self.sections), len(self.splices)
         self.thread(circuit, terminals, way, hub)
-        if len(self.places.crowded) == crowded or hub is not None:
+        if self.places.mark()[1] == mark[1] or hub is not None:
             return
-        near = self._subtree(terminals)
-        roomy = [p for p, around in near.items() if self.places.has_room(list(around.values()), p, taken)]
-        if not roomy:
-            return
-        for made in (k for k in list(self.sections) if k not in sections):
-            del self.sections[made]
-        for made in (k for k in list(self.splices) if k not in splices):
-            del self.splices[made]
-        self.places.taken = taken
-        del self.places.crowded[crowded:]
-        self.thread(circuit, terminals, "star", min(roomy, key=lambda p: (self._wire_to(p, terminals), p)))
+        self.places.go_back(mark)
+        for held, before in ((self.sections, sections), (self.splices, splices)):
+            while len(held) > before:
+                held.popitem()
+        roomy = [
+            p for p, around in self._subtree(terminals).items() if self.places.has_room([*around.values()], p)
+        ]
+        if roomy:
+            way, hub = "star", min(roomy, key=lambda p: (self._wire_to(p, terminals), p))
+        self.thread(circuit, terminals, way, hub)
 
     # Lengths along the tree
 
