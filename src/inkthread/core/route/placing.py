@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, field
+from typing import NamedTuple
 
 from inkthread.core.route.tree import RouteTree
 
@@ -14,6 +15,13 @@ class Spot:
     point: str
     branch: str | None = None
     offset_mm: float = 0.0
+
+
+class Given(NamedTuple):
+    """Places that were handed out and taken back, newest first, and splices that found none."""
+
+    places: list[tuple[str, tuple[float, float]]]
+    crowded: list[str]
 
 
 @dataclass(slots=True)
@@ -32,6 +40,8 @@ class SplicePlaces:
     """Splices for which there was no room."""
     given: list[str] = field(default_factory=list)
     """The branches of the places handed out, in their order."""
+    full: set[tuple[str, str]] = field(default_factory=set)
+    """Branches without room for a splice, each with the point that it would be near."""
 
     def place(self, splice_id: str, point: str, branches: list[str]) -> Spot:
         """The nearest free place to ``point`` along one of the branches that leave it there.
@@ -57,18 +67,37 @@ class SplicePlaces:
         return Spot(point, branch_id, round(offset, 1))
 
     def has_room(self, branches: list[str], point: str) -> bool:
-        """Whether a splice finds room along one of the branches that leave a point."""
-        return any(self._free(b, point) is not None for b in branches)
+        """Whether a splice finds room along one of the branches that leave a point.
+
+        Room only shrinks: a branch that was full is not looked at again.
+        """
+        for branch in branches:
+            if (branch, point) not in self.full:
+                if self._free(branch, point) is not None:
+                    return True
+                self.full.add((branch, point))
+        return False
 
     def mark(self) -> tuple[int, int]:
         """How far places are handed out, to go back to."""
         return len(self.given), len(self.crowded)
 
-    def go_back(self, mark: tuple[int, int]) -> None:
-        """Take back what was handed out since a mark."""
+    def go_back(self, mark: tuple[int, int]) -> Given:
+        """Take back what was handed out since a mark, the newest first."""
+        places: list[tuple[str, tuple[float, float]]] = []
         while len(self.given) > mark[0]:
-            self.taken[self.given.pop()].pop()
+            branch = self.given.pop()
+            places.append((branch, self.taken[branch].pop()))
+        crowded = self.crowded[mark[1] :]
         del self.crowded[mark[1] :]
+        return Given(places, crowded)
+
+    def go_on(self, given: Given) -> None:
+        """Hand out again what was taken back."""
+        for branch, stretch in reversed(given.places):
+            self.taken[branch].append(stretch)
+            self.given.append(branch)
+        self.crowded += given.crowded
 
     def _from_first(self, branch_id: str, point: str, offset: float) -> float:
         branch = self.tree.branches[branch_id]

@@ -84,16 +84,18 @@ class Threader:
         self.thread(circuit, terminals, way, hub)
         if self.places.mark()[1] == mark[1] or hub is not None:
             return
-        self.places.go_back(mark)
-        for held, before in ((self.sections, sections), (self.splices, splices)):
-            while len(held) > before:
-                held.popitem()
+        given = self.places.go_back(mark)
         roomy = [
             p for p, around in self._subtree(terminals).items() if self.places.has_room([*around.values()], p)
         ]
-        if roomy:
-            way, hub = "star", min(roomy, key=lambda p: (self._wire_to(p, terminals), p))
-        self.thread(circuit, terminals, way, hub)
+        if not roomy:
+            self.places.go_on(given)
+            return
+        while len(self.sections) > sections:
+            self.sections.popitem()
+        while len(self.splices) > splices:
+            self.splices.popitem()
+        self.thread(circuit, terminals, "star", min(roomy, key=lambda p: (self._wire_to(p, terminals), p)))
 
     # Lengths along the tree
 
