@@ -374,3 +374,14 @@ def test_colours_that_the_program_gave_are_not_asked_about():
         bench.feed(f"T{n + 1} reed switch", f"A1.S{n} > T{n + 1}.1")
     bench.set("wire/family", "IEC60228-5")
     assert "colour-repeats" not in codes(bench)
+
+
+def test_how_much_shows_past_the_tabs_is_the_terminals_own_with_its_source():
+    """Ignition: 5/64 or 1/8 in, by the terminal (common practice, no source)."""
+    from inkthread.core.reckoning import reckon
+
+    w = caught("C23", twin=True).workings()
+    card = reckon(w, "contact", "X2.1")
+    step = next(s for s in card.steps if s.label == "insulation past the tabs")
+    assert step.result == "2 to 3.2 mm"
+    assert any("1/8 in" in s for s in card.sources)

@@ -137,7 +137,7 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
           </Fact>
         )}
         <Fact name="copper">
-          {end.joint === "clamp" ? `no more than ${end.copper_most_mm} mm shows outside the clamp` : `${end.copper_least_mm} to ${end.copper_most_mm} mm shows beyond the barrel`}
+          {end.joint === "clamp" ? `no more than ${end.copper_most_mm} mm shows outside the clamp` : end.kind === "end" ? `insulation shows ${end.copper_least_mm} to ${end.copper_most_mm} mm past the tabs` : `${end.copper_least_mm} to ${end.copper_most_mm} mm shows beyond the barrel`}
         </Fact>
         {end.torque_nm !== null && <Fact name="torque">{end.torque_nm} N m</Fact>}
         {end.turn !== ANY_WAY && (

@@ -135,6 +135,13 @@ def contact_of(w: Workings, figure: str) -> Reckoning:
     steps.append(
         Step("current", f"good for {format_current(cavity.contact_a)}", format_current(made.carries_a))
     )
+    if contact.joint == "crimp" and not contact.factory:
+        past = "insulation past the tabs" if contact.kind == "end" else "copper past the barrel"
+        steps.append(
+            Step(
+                past, "at least and at most", f"{contact.copper_least_mm:g} to {contact.copper_most_mm:g} mm"
+            )
+        )
     return Reckoning(
         "contact",
         figure,
@@ -149,6 +156,7 @@ def contact_of(w: Workings, figure: str) -> Reckoning:
             f"Insulation range: {family.sources['insulation_min_mm']}",
             f"Current: {family.sources['current_by_area']}",
             f"Strip: {family.sources['strip_mm']}",
+            *([f"Past the barrel: {shown}"] if (shown := family.sources.get("copper_most_mm")) else []),
         ),
         made.key,
     )
