@@ -385,3 +385,36 @@ def test_how_much_shows_past_the_tabs_is_the_terminals_own_with_its_source():
     step = next(s for s in card.steps if s.label == "insulation past the tabs")
     assert step.result == "2 to 3.2 mm"
     assert any("1/8 in" in s for s in card.sources)
+
+
+@pytest.mark.parametrize(("value", "family"), [(1.0, "TAB63"), (2.0, "RBLK"), (3.0, "RBLKW")])
+@pytest.mark.parametrize("said", ["", " coil 0.15 A, contact 30 A"])
+def test_a_new_relay_is_joined_as_the_house_joins_relays(value, family, said):
+    bench = ruled(Bench("vehicle"), relay_joined=value)
+    bench.feed(f"B1 battery 60 Ah > F1 fuse > K1 relay{said} > M1 pump 5 A > B1")
+    assert bench.plain["ends"]["connectors"]["K1"]["family"] == family
+    on_base = {e["cavity"] for r, e in bench.plain["ends"]["pinout"].items() if r.startswith("K1.")}
+    assert value == 1.0 or on_base == {"30", "87", "86", "85"}
+    named = ruled(Bench("vehicle"), relay_joined=value)
+    named.feed("B1 battery > F1 fuse > K1 relay (SR16) > M1 pump 5 A > B1")
+    assert named.plain["ends"]["connectors"]["K1"]["family"] == "SR16", "what is said goes before the rule"
+
+
+def test_every_house_rule_is_read_somewhere(catalogue):
+    """A control that does nothing is not there."""
+    from pathlib import Path
+
+    import inkthread.core
+
+    root = Path(inkthread.core.__file__).parent
+    source = "\n".join(p.read_text(encoding="utf-8") for p in root.rglob("*.py"))
+    by_service = {f"drop_limit_{s}_percent" for s in ("continuous", "intermittent", "critical")}
+    assert [r for r in catalogue.rules if f'"{r}"' not in source and r not in by_service] == []
+
+
+def test_a_solid_wire_fixed_with_its_reason_is_accepted():
+    bench = zoned(pump("equipment"), flex=True)
+    for reason, told in (("", True), ("a shaped run, held at both ends", False)):
+        for n, key in enumerate(bench.evaluate().wire.wires):
+            bench.set(f"wire/fixed/{key}", {"order": n, "reason": reason, "family": "SOLID-HOOKUP"})
+        assert ("solid-in-motion" in codes(bench)) == told

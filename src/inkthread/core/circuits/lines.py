@@ -25,6 +25,7 @@ from inkthread.core.circuits.new_device import (
     kind_of,
     like_pin,
     put_new_pin,
+    relay_joined,
 )
 from inkthread.core.circuits.typed_ratings import put_ratings
 from inkthread.core.circuits.typed_step import TypedStep, read_step
@@ -173,7 +174,8 @@ def _new_device(draft: Draft, catalogue: Catalogue, step: TypedStep, together_a:
     switched = step.ratings.contact_a or 0.0
     through_a = own_a or ((together_a or switched) if kind.paths and not kind.halves else 0.0)
     device_id = step.place or draft.free_id(kind.prefix, "circuits", "devices")
-    family = step.family or carrying_family(catalogue, kind, through_a)
+    joined = relay_joined(draft, catalogue, kind, through_a)
+    family = step.family or joined or carrying_family(catalogue, kind, through_a)
     add_device(
         draft, catalogue, device_id, step.name or kind.label, step.kind,
         pins=not step.no_pins, family=family, end=not step.no_end,

@@ -216,6 +216,21 @@ def carrying_family(catalogue: Catalogue, kind: DeviceKind, current_a: float) ->
     return next((code for code in larger if carries(code)), larger[-1])
 
 
+_RELAY_BASES = {2: "RBLK", 3: "RBLKW"}
+"""What the house rule on relays means besides single terminals: the family of the base."""
+
+
+def relay_joined(draft: Draft, catalogue: Catalogue, kind: DeviceKind, current_a: float) -> str | None:
+    """The base of a new relay, where the house joins relays by one and it carries so much; None otherwise."""
+    if kind.label != "relay":
+        return None
+    brief = draft.plain["brief"]
+    own = brief.get("house_rules", {}).get("relay_joined")
+    value = own["value"] if own else catalogue.rules["relay_joined"].values[brief["practice"]]
+    family = catalogue.connectors.get(_RELAY_BASES.get(int(value or 1), ""))
+    return family.code if family is not None and _holds(family, current_a) else None
+
+
 def _holds(family: ConnectorFamily, current_a: float) -> bool:
     """Whether a contact of it carries a current with something to spare, and takes a wire that is not far too
     thick for it.
