@@ -17,8 +17,10 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.document import parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.document.starter import new_document
-from inkthread.core.evaluate import Evaluation, Workings, work_out
+from inkthread.core.evaluate import work_out
+from inkthread.core.evaluation import Evaluation
 from inkthread.core.shop import EMPTY_SHOP
+from inkthread.core.workings import Workings
 from inkthread.demo import demo_document
 from inkthread.storage import Shelf
 from inkthread.storage.patches import apply_with_inverse

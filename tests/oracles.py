@@ -66,15 +66,17 @@ class Nodal:
                 if inner.kind in ("regulator", "supply") or key in without:
                     continue
                 ends = (f"{device_id}.{inner.from_pin}", f"{device_id}.{inner.to_pin}")
-                self.resistors.append((key, *ends, w.wire.path_ohm.get(key) or self.BRIDGE_OHM))
+                self.resistors.append((key, *ends, w.wire.tables.path_ohm.get(key) or self.BRIDGE_OHM))
             if device.structure:
                 for pin in device.pins:
                     ohm = device.structure_mohm / 1000 or self.BRIDGE_OHM
                     self.resistors.append((f"stud {device_id}.{pin}", f"{device_id}.{pin}", "structure", ohm))
-        for i, key in enumerate(w.wire.keys):
+        for i, key in enumerate(w.wire.tables.keys):
             s = w.route.sections[key]
             metres = (s.length_mm + s.slack_mm) / 1000
-            ohm = float(w.wire.resistance[i, w.wire.chosen[i]]) * metres + float(w.wire.joints[i])
+            ohm = float(w.wire.tables.resistance_ohm_per_m[i, w.wire.tables.chosen[i]]) * metres + float(
+                w.wire.tables.termination_ohm[i]
+            )
             self.resistors.append((key, s.a.id, s.b.id, ohm))
         ohms = source_ohm or {}
         self.sources = [

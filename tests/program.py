@@ -60,9 +60,9 @@ class Program:
         self.process.communicate(timeout=10)
 
 
-CONTRACT = json.loads((Path(__file__).parent.parent / "docs/openapi.json").read_text(encoding="utf-8"))[
-    "paths"
-]
+CONTRACT = json.loads(
+    (Path(__file__).parent.parent / "src/inkthread/web/openapi.json").read_text(encoding="utf-8")
+)["paths"]
 
 
 class JsonClient(FlaskClient):

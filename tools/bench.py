@@ -21,9 +21,11 @@ from pathlib import Path
 from typing import Any
 
 from inkthread.catalogue import shipped_catalogue
+from inkthread.collector import collect_seldom
 from inkthread.core.document import parse_document
 from inkthread.core.document.starter import new_document
 from inkthread.core.evaluate import evaluate, work_out
+from inkthread.core.memo import Memo
 
 PROMISED_S = {50: 0.080, 500: 0.480, 5000: 4.0}
 """One and a half times the first promise (20, 120, 1,000 ms), and what packing may take."""
@@ -185,8 +187,8 @@ def demo_time() -> bool:
     from inkthread.demo import demo_document
 
     plain, catalogue = demo_document("larkspur"), shipped_catalogue()
-    document = parse_document(plain)
-    evaluate(document, catalogue)
+    document, memo = parse_document(plain), Memo()
+    evaluate(document, catalogue, memo=memo)
     load = max(plain["circuits"]["loads"], key=lambda k: plain["circuits"]["loads"][k]["current_a"])
     times = []
     for n in range(9):
@@ -195,7 +197,7 @@ def demo_time() -> bool:
         edited = {**plain, "circuits": {**plain["circuits"], "loads": loads}}
         document, plain = read_again(edited, plain, document), edited
         start = time.perf_counter()
-        evaluate(document, catalogue)
+        evaluate(document, catalogue, memo=memo)
         times.append(time.perf_counter() - start)
     took = sorted(times)[len(times) // 2]
     anew = _best(lambda: evaluate(parse_document(plain), catalogue), 3)
@@ -242,12 +244,11 @@ def search_time() -> bool:
 def ranking_time() -> bool:
     """Families ranked for a connector of 37 ways."""
     from inkthread.core.ends.rank import rank_families
-    from inkthread.core.shop import Shop
 
     document = parse_document(many_ways(37))
     w = work_out(document, shipped_catalogue())
-    ranked = rank_families(w.document, w.catalogue, w.route, w.wire, "A1", Shop())
-    took = _best(lambda: rank_families(w.document, w.catalogue, w.route, w.wire, "A1", Shop()))
+    ranked = rank_families(w.context, w.route, w.wire, "A1")
+    took = _best(lambda: rank_families(w.context, w.route, w.wire, "A1"))
     print(f"families ranked for {ranked.wires} ways: {took * 1000:.1f} ms (at most 100)")
     return ranked.wires == 37 and took <= 0.100
 
@@ -612,6 +613,7 @@ def taken_by_others(before: list[int]) -> None:
 
 def main() -> int:
     """Run all; exit 1 where a promise is not kept."""
+    collect_seldom()
     machine_speed()
     before = _processor()
     results = [

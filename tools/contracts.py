@@ -15,14 +15,13 @@ ROOT = Path(__file__).parent.parent
 
 
 def contracts() -> dict[str, str]:
-    """Path of each file from the root to its text. The program serves its own copy of the first."""
+    """Path of each file from the root to its text. The program serves the first as it stands."""
     with tempfile.TemporaryDirectory() as folder:
         app = create_app(Path(folder) / "contract.db", describe=True)
         openapi = whole_contract(app.api_doc)
     text = json.dumps(openapi, indent=1, ensure_ascii=False) + "\n"
     schema = json.dumps(document_json_schema(), indent=1, ensure_ascii=False) + "\n"
     return {
-        "docs/openapi.json": text,
         "src/inkthread/web/openapi.json": text,
         "docs/design-document.schema.json": schema,
     }

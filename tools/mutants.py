@@ -108,7 +108,7 @@ class Copies:
         self._free = []
         for n in range(count):
             copy = where / f"copy{n}"
-            for name in ("src", "tests", "examples", "docs", "tools"):
+            for name in ("src", "tests", "docs", "tools"):
                 shutil.copytree(HOME / name, copy / name, ignore=shutil.ignore_patterns("__pycache__"))
             shutil.copy(HOME / "pyproject.toml", copy)
             self._free.append(copy)

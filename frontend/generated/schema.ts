@@ -536,7 +536,7 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/designs/{design_id}/section": {
+    "/api/designs/{design_id}/cross-section": {
         parameters: {
             query?: never;
             header?: never;
@@ -544,7 +544,7 @@ export interface paths {
             cookie?: never;
         };
         /** A branch cut across, its wires as packed. */
-        get: operations["api_get_section_designs__design_id__section_get"];
+        get: operations["api_get_cross_section_designs__design_id__cross_section_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -1331,7 +1331,7 @@ export interface components {
         };
         /**
          * BranchView
-         * @description A branch: wires in it, its ambient, its hottest conductor, its bundle.
+         * @description A branch: wires in it, its ambient, its hottest conductor.
          */
         BranchView: {
             /** Wires */
@@ -1340,7 +1340,6 @@ export interface components {
             ambient_c: number;
             /** Hottest C */
             hottest_c: number | null;
-            bundle: components["schemas"]["BranchBundle"];
         };
         /**
          * Brief
@@ -2047,6 +2046,16 @@ export interface components {
             ends: components["schemas"]["Ends"];
         };
         /**
+         * DressView
+         * @description Every branch as a bundle.
+         */
+        DressView: {
+            /** Bundles */
+            bundles: {
+                [key: string]: components["schemas"]["BranchBundle"];
+            };
+        };
+        /**
          * Ends
          * @description Connectors on the harness and the pinout.
          */
@@ -2091,6 +2100,7 @@ export interface components {
             wire: components["schemas"]["WireView"];
             ends: components["schemas"]["EndsView"];
             cut: components["schemas"]["CutView"];
+            dress: components["schemas"]["DressView"];
             parts: components["schemas"]["PartsView"];
             /** Findings */
             findings: components["schemas"]["Finding"][];
@@ -4155,10 +4165,10 @@ export interface components {
             }[];
         };
         /**
-         * SectionReply
+         * CrossSectionReply
          * @description A branch cut across, as packed; empty where its wires are too many to lay out.
          */
-        SectionReply: {
+        CrossSectionReply: {
             /** Version */
             version: number;
             /** Circles */
@@ -9081,7 +9091,7 @@ export interface operations {
             };
         };
     };
-    api_get_section_designs__design_id__section_get: {
+    api_get_cross_section_designs__design_id__cross_section_get: {
         parameters: {
             query: {
                 id: string;
@@ -9100,7 +9110,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["SectionReply"];
+                    "application/json": components["schemas"]["CrossSectionReply"];
                 };
             };
             /** @description The body is no JSON that can be read */

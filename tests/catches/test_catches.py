@@ -18,7 +18,8 @@ import pytest
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
-from inkthread.core.evaluate import Evaluation, evaluate
+from inkthread.core.evaluate import evaluate
+from inkthread.core.evaluation import Evaluation
 from inkthread.core.shop import OwnedTool, Shop
 from inkthread.core.text import read_text
 

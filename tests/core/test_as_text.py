@@ -14,7 +14,8 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.core.conventions import read_conventions
 from inkthread.core.document import dump_document, parse_document
 from inkthread.core.document.complete import lean
-from inkthread.core.evaluate import Evaluation, evaluate
+from inkthread.core.evaluate import evaluate
+from inkthread.core.evaluation import Evaluation
 from inkthread.core.parts import stock_lines
 from inkthread.core.shop import EMPTY_SHOP
 from inkthread.core.text import read_text, write_text

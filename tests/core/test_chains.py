@@ -186,7 +186,7 @@ def test_a_feed_that_comes_protected_is_no_alarm_and_its_wires_stand_its_fuse():
     codes = {f.code for f in found.findings}
     assert not codes & {"feed-unprotected", "unprotected-too-long"}
     # 2 A alone would be content with less: feed and return both stand the 15 A that protects them.
-    assert bench.workings().wire.asked.fuse_single_a.tolist() == [15, 15]
+    assert bench.workings().wire.tables.asked.fuse_single_a.tolist() == [15, 15]
     bare = Bench("vehicle").feed("B1 battery > E1 lamp 2 A > B1").run("B1 2500 > E1")
     assert "feed-unprotected" in bare.codes()
 

@@ -70,8 +70,8 @@ def test_headroom_of_a_branch_ends_where_its_insulation_does():
             continue
         wires = w.evaluation.route.wires[row.id]
         if len(wires) == 1:
-            i = w.wire.at[wires[0]]
-            free = float(w.wire.bench.free_a[i, w.wire.chosen[i]])
+            i = w.wire.tables.at[wires[0]]
+            free = float(w.wire.bench.free_a[i, w.wire.tables.chosen[i]])
             assert row.carries_a + row.more_a == pytest.approx(free, rel=0.02)
         else:
             assert row.more_a > 0
@@ -109,7 +109,7 @@ def test_families_side_by_side(chassis):
     assert own.grams == w.evaluation.tally.grams
     assert own.stops == w.evaluation.tally.stops
     e = chassis.set("wire/family", "PVC-GENERAL").evaluate()
-    assert rows["PVC-GENERAL"].largest_bundle_mm == max(b.bundle.loose_mm for b in e.route.branches.values())
+    assert rows["PVC-GENERAL"].largest_bundle_mm == max(b.loose_mm for b in e.dress.bundles.values())
     assert rows["PVC-GENERAL"].largest_bundle_mm > own.largest_bundle_mm, "thick walls, thick bundle"
 
 

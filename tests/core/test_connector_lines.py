@@ -11,7 +11,6 @@ from inkthread.core.document import parse_document
 from inkthread.core.document.draft import LineError
 from inkthread.core.ends.grouped import grouped_plugs
 from inkthread.core.ends.lines import connector_line, refit
-from inkthread.core.shop import EMPTY_SHOP
 from inkthread.core.typed.grammar import TypedError
 from tests.conftest import Bench
 
@@ -43,7 +42,7 @@ def plugs() -> Bench:
 def test_loose_plugs_are_priced_against_one_keyed_connector_and_made_one_by_a_line():
     bench = plugs()
     w = bench.workings()
-    found = grouped_plugs(w.document, w.catalogue, w.route, w.wire, "J1", EMPTY_SHOP)
+    found = grouped_plugs(w.context, w.route, w.wire, "J1")
     assert (found.connectors, found.plugs) == (("J1", "J2", "J3"), 3)
     assert found.one.ways >= 3
     billed = sum(x.cost for x in w.evaluation.parts.lines if x.used_at in ("J1", "J2", "J3", "J1, J2, J3"))
@@ -59,8 +58,8 @@ def test_loose_plugs_are_priced_against_one_keyed_connector_and_made_one_by_a_li
 
 def test_a_plug_that_lies_alone_is_left_alone():
     w = plugs().workings()
-    assert grouped_plugs(w.document, w.catalogue, w.route, w.wire, "S1", EMPTY_SHOP) is None
-    assert grouped_plugs(w.document, w.catalogue, w.route, w.wire, "A1", EMPTY_SHOP) is None
+    assert grouped_plugs(w.context, w.route, w.wire, "S1") is None
+    assert grouped_plugs(w.context, w.route, w.wire, "A1") is None
 
 
 @pytest.mark.parametrize("line", ["J1 takes", "J1 takes J1", "J1 takes J9", "J1 takes J2 J9"])

@@ -94,7 +94,7 @@ def test_a_load_is_held_against_its_own_least_volts_at_its_own_start():
     load(bench, "M1", kind="constant current", current_a=0.0, inrush_a=300.0, inrush_s=0.2, least_v=9.0)
     fix_all(bench, "2/0 AWG")
     w = bench.workings()
-    ohm = sum(float(w.wire.row_ohm[i]) for i in range(len(w.wire.keys)))
+    ohm = sum(float(w.wire.tables.row_ohm[i]) for i in range(len(w.wire.tables.keys)))
     more = (11.88 - 8.8) / 300 - ohm
     assert more > 0
     stated(bench, internal_mohm=more * 1000)
@@ -143,7 +143,9 @@ def test_a_peak_behind_a_regulator_is_felt_before_it():
         k for k, s in w.route.sections.items()
         if k in w.wire.loops["V1~1"].wires and k in w.wire.loops["A2"].wires
     ]  # fmt: skip
-    ohm = sum(float(w.wire.row_ohm[w.wire.at[k]]) for k in shared) + w.wire.path_ohm.get("F1.1", 0.0)
+    ohm = sum(float(w.wire.tables.row_ohm[w.wire.tables.at[k]]) for k in shared) + w.wire.tables.path_ohm.get(
+        "F1.1", 0.0
+    )
     assert rest - found.gets_v == pytest.approx(5.0 * 5.0 / 0.8 / 12.0 * ohm, rel=0.1)
 
 
@@ -260,9 +262,9 @@ def test_random_networks_with_ways_side_by_side_agree_with_nodal_analysis(data):
     for name, loop in w.wire.loops.items():
         if name in across:
             assert loop.drop_v == pytest.approx(13.2 - across[name], abs=1e-3), name
-    row = {k: i for i, k in enumerate(w.wire.keys)}
+    row = {k: i for i, k in enumerate(w.wire.tables.keys)}
     drawn = np.array([[w.wire.loops[x.load].drawn_a] for x in w.circuits.loops])
-    solved = w.wire.flow.currents_a(drawn)[:, 0]
+    solved = w.wire.tables.flow.currents_a(drawn)[:, 0]
     for key, i in row.items():
         assert abs(solved[i]) == pytest.approx(abs(currents[key]), abs=2e-3), key
 
@@ -373,12 +375,12 @@ def test_the_worst_of_each_wire_is_not_added_up_where_it_never_comes_together():
     load(bench, "E1", kind="constant current")
     w = bench.workings()
     assert all(x.drop_v <= x.limit_v * 1.0005 for x in w.wire.loops.values())
-    table, chains = w.wire.free.table, w.wire.free.chains
+    table, chains = w.wire.tables.free.table, w.wire.tables.free.chains
     tried = 0
     for i, (key, made) in enumerate(w.wire.wires.items()):
         if made.governs != "drop":
             continue
-        thinner = table.sizes[int(chains.index[i, int(w.wire.chosen[i]) - 1])].gauge
+        thinner = table.sizes[int(chains.index[i, int(w.wire.tables.chosen[i]) - 1])].gauge
         others = {k: {"order": 1, "reason": "", "gauge": x.gauge} for k, x in w.wire.wires.items()}
         bench.set("wire/fixed", {**others, key: {"order": 1, "reason": "", "gauge": thinner}})
         again = bench.evaluate()
@@ -429,9 +431,9 @@ def test_a_duty_is_averaged_only_where_its_cycle_is_short():
     heats = {}
     for cycle in (1.0, 3600.0, None):
         w = seldom(cycle).workings()
-        at = next(i for i, k in enumerate(w.wire.keys) if "M1" in w.wire.wires[k].to_text)
-        heats[cycle] = float(w.wire.heating_a[at])
-        assert w.wire.wires[w.wire.keys[at]].carries_a == pytest.approx(20.0)
+        at = next(i for i, k in enumerate(w.wire.tables.keys) if "M1" in w.wire.wires[k].to_text)
+        heats[cycle] = float(w.wire.tables.heating_a[at])
+        assert w.wire.wires[w.wire.tables.keys[at]].carries_a == pytest.approx(20.0)
         overloaded = "contact-overloaded" in [f.code for f in w.evaluation.findings]
         assert overloaded is (cycle != 1.0), "the contact holds 13 A"
         assert ("duty-without-cycle" in [f.code for f in w.evaluation.findings]) is (cycle is None)
@@ -446,8 +448,8 @@ def test_between_the_two_the_wires_own_time_constant_decides(cycle_s):
     the current at its rating by the independent balance."""
     bench = fix_all(seldom(cycle_s), "16 AWG")
     w = bench.workings()
-    at = next(i for i, k in enumerate(w.wire.keys) if "M1" in w.wire.wires[k].to_text)
-    family = bench.catalogue.wires[w.wire.wires[w.wire.keys[at]].family]
+    at = next(i for i, k in enumerate(w.wire.tables.keys) if "M1" in w.wire.wires[k].to_text)
+    family = bench.catalogue.wires[w.wire.wires[w.wire.tables.keys[at]].family]
     size, ambient = family.size("16 AWG"), 40.0
     amps = brentq(lambda a: ORACLE.conductor_temperature(size, a, ambient) - family.temperature_c, 1.0, 200.0)
     hot = size.resistance_ohm_per_km / 1000 * (1 + 0.00393 * (family.temperature_c - 20))
@@ -455,7 +457,7 @@ def test_between_the_two_the_wires_own_time_constant_decides(cycle_s):
     tau = held * (family.temperature_c - ambient) / (amps**2 * hot)
     assert 20 < tau < 120
     share = (1 - math.exp(-0.25 * cycle_s / tau)) / (1 - math.exp(-cycle_s / tau))
-    assert float(w.wire.heating_a[at]) == pytest.approx(20.0 * math.sqrt(share), rel=0.01)
+    assert float(w.wire.tables.heating_a[at]) == pytest.approx(20.0 * math.sqrt(share), rel=0.01)
 
 
 @pytest.mark.parametrize(
@@ -486,17 +488,17 @@ def test_a_wire_ahead_of_the_first_protection_stands_what_that_lets_through():
     w = ahead().workings()
     i = next(
         n
-        for n, k in enumerate(w.wire.keys)
+        for n, k in enumerate(w.wire.tables.keys)
         if "B1" in w.wire.wires[k].from_text and "F1" in w.wire.wires[k].to_text
     )
-    n = int(w.wire.chosen[i])
-    assert w.wire.asked.ahead[i]
-    assert float(w.wire.judgement.allowed_a[i, n]) >= 1.10 * 15.0
-    assert float(w.wire.free.free_a[i, n]) >= 1.35 * 15.0
-    made = w.wire.wires[w.wire.keys[i]]
+    n = int(w.wire.tables.chosen[i])
+    assert w.wire.tables.asked.ahead[i]
+    assert float(w.wire.tables.judgement.allowed_a[i, n]) >= 1.10 * 15.0
+    assert float(w.wire.tables.free.free_a[i, n]) >= 1.35 * 15.0
+    made = w.wire.wires[w.wire.tables.keys[i]]
     smaller = [s for s in w.wire.families[made.family].sizes if s.area_mm2 < made.area_mm2]
     assert smaller
-    assert w.wire.judgement.fuse[i, n - 1] > 1 or w.wire.drop_ratio[i, n - 1] > 1
+    assert w.wire.tables.judgement.fuse[i, n - 1] > 1 or w.wire.tables.drop_ratio[i, n - 1] > 1
 
 
 def test_the_ratings_behind_it_add_up_where_they_can_run_together():
@@ -515,7 +517,9 @@ def test_the_ratings_behind_it_add_up_where_they_can_run_together():
 
 def most_ahead(bench: Bench) -> float:
     w = bench.workings().wire
-    return max(float(a) for a, held in zip(w.asked.fuse_single_a, w.asked.ahead, strict=True) if held)
+    return max(
+        float(a) for a, held in zip(w.tables.asked.fuse_single_a, w.tables.asked.ahead, strict=True) if held
+    )
 
 
 def test_a_limited_source_lets_through_no_more_than_its_limit():
@@ -525,5 +529,5 @@ def test_a_limited_source_lets_through_no_more_than_its_limit():
         "limit_a": 10.0,
     })  # fmt: skip
     w = bench.workings()
-    i = next(n for n, k in enumerate(w.wire.keys) if "F1" in w.wire.wires[k].to_text)
-    assert float(w.wire.asked.fuse_single_a[i]) * 1.10 == pytest.approx(10.0)
+    i = next(n for n, k in enumerate(w.wire.tables.keys) if "F1" in w.wire.wires[k].to_text)
+    assert float(w.wire.tables.asked.fuse_single_a[i]) * 1.10 == pytest.approx(10.0)

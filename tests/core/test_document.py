@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import copy
-import json
 import random
 from pathlib import Path
 from typing import Any
@@ -90,10 +89,9 @@ def test_what_is_not_a_design_file_is_refused(text):
 
 
 @pytest.mark.parametrize("name", DEMOS)
-def test_demo_round_trips_and_is_the_example(name):
+def test_demo_round_trips(name):
     plain = demo_document(name)
     assert dump_document(parse_document(plain)) == plain
-    assert json.loads((ROOT / "examples" / f"{name}.json").read_text()) == plain
 
 
 def shuffled(node: Any, by: random.Random) -> Any:

@@ -62,7 +62,7 @@ def test_the_weakest_link_is_reckoned_with_each_wires_own_contact():
     here = {c.wire: c for c in w.evaluation.ends.connectors["F1"].cavities if c.pin == "F1.out"}
     for key, cavity in here.items():
         assert cavity.contact_a == pytest.approx(
-            data[cavity.contact].current_a(w.wire.wires[key].area_mm2) * w.wire.shares["F1"]
+            data[cavity.contact].current_a(w.wire.wires[key].area_mm2) * w.wire.derating_by_connector["F1"]
         )
 
 
@@ -156,7 +156,7 @@ def test_a_measured_sample_is_reckoned_as_what_it_is(pump):
     bench = sampled(pump, resistance_mohm_per_m=size.resistance_ohm_per_km * 1.6, od_mm=size.od_mm - 0.3)
     after = bench.workings()
     made, was = after.wire.wires[key], before.wire.wires[key]
-    joints = float(after.wire.joints[after.wire.at[key]])
+    joints = float(after.wire.tables.termination_ohm[after.wire.tables.at[key]])
     copper = [
         w.wire.loops["M1"].drop_v and x.loss_v - x.carries_a * joints
         for w, x in ((before, was), (after, made))
@@ -170,8 +170,14 @@ def test_a_measured_sample_is_reckoned_as_what_it_is(pump):
     )
     assert here.contact is not None
     assert (
-        after.wire.judgement.strength[after.wire.at[key], after.wire.chosen[after.wire.at[key]]]
-        > (before.wire.judgement.strength[before.wire.at[key], before.wire.chosen[before.wire.at[key]]])
+        after.wire.tables.judgement.strength[
+            after.wire.tables.at[key], after.wire.tables.chosen[after.wire.tables.at[key]]
+        ]
+        > (
+            before.wire.tables.judgement.strength[
+                before.wire.tables.at[key], before.wire.tables.chosen[before.wire.tables.at[key]]
+            ]
+        )
     )
 
 
@@ -207,14 +213,19 @@ def test_every_link_is_held_against_the_current_through_it():
         section = w.route.sections[key]
         if section.circuit != ground:
             continue
-        through = float(w.wire.heating_a[w.wire.at[key]])
+        through = float(w.wire.tables.heating_a[w.wire.tables.at[key]])
         rows.append(
-            through / float(w.wire.judgement.allowed_a[w.wire.at[key], w.wire.chosen[w.wire.at[key]]])
+            through
+            / float(
+                w.wire.tables.judgement.allowed_a[
+                    w.wire.tables.at[key], w.wire.tables.chosen[w.wire.tables.at[key]]
+                ]
+            )
         )
         for end in (section.a, section.b):
             contact = w.ends.contacts.get((end.id, key))
             if contact is not None:
-                holds = contact.current_a(made.area_mm2) * w.wire.shares[end.connector]
+                holds = contact.current_a(made.area_mm2) * w.wire.derating_by_connector[end.connector]
                 rows.append(through / holds)
     assert link.fullness == pytest.approx(max(rows))
     assert link.carries_a < 17.8 * 1.2

@@ -365,7 +365,7 @@ def test_every_family_is_either_ranked_or_rejected_with_a_reason(chassis):
         family = w.catalogue.connectors[connector.family]
         if family.loose:
             continue
-        ranking = rank_families(w.document, w.catalogue, w.route, w.wire, connector_id, Shop())
+        ranking = rank_families(w.context, w.route, w.wire, connector_id)
         codes = [c.family for c in ranking.choices] + [c for c, _ in ranking.rejected]
         assert len(codes) == len(set(codes))
         assert all(reason for _, reason in ranking.rejected)
@@ -378,7 +378,7 @@ def test_every_family_is_either_ranked_or_rejected_with_a_reason(chassis):
 
 def test_what_is_ranked_fits_when_it_is_taken(chassis):
     w = chassis.workings()
-    for choice in rank_families(w.document, w.catalogue, w.route, w.wire, "M1", Shop()).choices:
+    for choice in rank_families(w.context, w.route, w.wire, "M1").choices:
         bench = Bench(plain=copy.deepcopy(chassis.plain))
         half(
             bench,
@@ -398,11 +398,8 @@ def test_what_is_ranked_fits_when_it_is_taken(chassis):
 def test_water_heat_and_shaking_rule_families_out():
     dry = pump().workings()
     wet = zoned(pump(), wet=True, vibration=True).workings()
-    free = {
-        c.family
-        for c in rank_families(dry.document, dry.catalogue, dry.route, dry.wire, "M1", Shop()).choices
-    }
-    ranking = rank_families(wet.document, wet.catalogue, wet.route, wet.wire, "M1", Shop())
+    free = {c.family for c in rank_families(dry.context, dry.route, dry.wire, "M1").choices}
+    ranking = rank_families(wet.context, wet.route, wet.wire, "M1")
     held = {c.family for c in ranking.choices}
     assert held < free
     assert all(CATALOGUE.connectors[f].sealed or CATALOGUE.connectors[f].studs for f in held)
@@ -416,7 +413,7 @@ def test_a_family_is_ranked_with_the_gauge_that_its_wires_would_have_with_it():
     bench.run("B1 80 > F1 8 m > M1")
     w = bench.workings()
     assert "drop-over-limit" in bench.codes()
-    ranking = rank_families(w.document, w.catalogue, w.route, w.wire, "M1", Shop())
+    ranking = rank_families(w.context, w.route, w.wire, "M1")
     refused = dict(ranking.rejected)
     assert "SR16" in refused
     assert "takes" in refused["SR16"]
@@ -440,7 +437,7 @@ def test_terminals_are_ranked_beside_connectors():
         .run("B1 80 > F1 900 > M1")
         .workings()
     )
-    ranking = rank_families(w.document, w.catalogue, w.route, w.wire, "M1", Shop())
+    ranking = rank_families(w.context, w.route, w.wire, "M1")
     groups = {w.catalogue.connectors[c.family].group for c in ranking.choices}
     assert {"terminal", "power"} & groups
     assert all("A is wanted" in why or "takes" in why or why for _, why in ranking.rejected)
@@ -448,8 +445,8 @@ def test_terminals_are_ranked_beside_connectors():
 
 def test_owned_tools_make_a_family_cheaper():
     w = pump().workings()
-    bare = rank_families(w.document, w.catalogue, w.route, w.wire, "M1", Shop())
-    own = rank_families(w.document, w.catalogue, w.route, w.wire, "M1", Shop({"T-IND": OwnedTool("T-IND")}))
+    bare = rank_families(w.context, w.route, w.wire, "M1")
+    own = rank_families(replace(w.context, shop=Shop({"T-IND": OwnedTool("T-IND")})), w.route, w.wire, "M1")
     price = {c.family: c for c in bare.choices}["SR16"], {c.family: c for c in own.choices}["SR16"]
     assert price[0].tooling_cost > price[1].tooling_cost == 0
     assert price[1].total_each < price[0].total_each
@@ -478,7 +475,7 @@ def test_a_nest_proven_here_goes_before_the_contacts_own_data():
     (end,) = (x for x in w.ends.contacts if x[0] == "M1.+")
     contact, crimp = w.ends.contacts[end], w.ends.crimps[end]
     size = w.wire.size(end[1])
-    wire = f"{w.wire.family.code} {size.gauge}"
+    wire = f"{w.wire.tables.family.code} {size.gauge}"
     proven = ProvenNest(contact.code, wire, crimp.tool, "9", "deep", "held 12 kg")
     bench.shop = Shop({}, {(contact.code, wire): proven})
     again = bench.workings().ends.crimps[end]
@@ -588,13 +585,15 @@ def test_more_loaded_ways_leave_each_contact_less():
                 bench.set(f"ends/pinout/N{n}.{pin}", {"order": n, "connector": "N1", "cavity": way})
         bench.set("ends/connectors/N1/ways", 12)
         w = bench.run("B1 100 > F1 300 > N1", *(f"F1 50 > F{n}" for n in range(2, loads + 1))).workings()
-        shares.append(w.wire.shares["N1"])
+        shares.append(w.wire.derating_by_connector["N1"])
     assert shares == [1.0, 0.8]
     hot = pump()
     hot.set("brief/zones", {"z": {"order": 1, "name": "hot", "ambient_c": 110.0}})
     for branch in hot.plain["route"]["branches"].values():
         branch["zone"] = "z"
-    assert hot.workings().wire.shares["M1"] < pump().workings().wire.shares["M1"]
+    assert (
+        hot.workings().wire.derating_by_connector["M1"] < pump().workings().wire.derating_by_connector["M1"]
+    )
 
 
 def test_pairs_lie_together_by_the_rule_that_says_so():

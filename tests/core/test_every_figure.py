@@ -8,8 +8,9 @@ import pytest
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import parse_document
-from inkthread.core.evaluate import Workings, work_out
+from inkthread.core.evaluate import work_out
 from inkthread.core.reckoning import Reckoning, reckon
+from inkthread.core.workings import Workings
 from inkthread.demo import demo_document
 
 DEMOS = ("larkspur", "dawdler", "glider", "mushroom")
@@ -177,4 +178,4 @@ def test_a_branch_says_how_hot_it_is_as_the_tag_does(name):
         assert f"{view.wires} wires" in found.conclusion, branch
         if view.hottest_c is None:
             assert "empty" in found.conclusion
-        assert f"{view.bundle.tight_mm:.1f} mm" in found.title
+        assert f"{w.evaluation.dress.bundles[branch].tight_mm:.1f} mm" in found.title

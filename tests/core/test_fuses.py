@@ -33,9 +33,9 @@ def test_a_load_between_two_ratings_gets_the_one_between():
     assert w.circuits.fuses["F1.1"].rating_a == 35.0
     codes = [f.code for f in w.evaluation.findings]
     assert "fuse-above-weakest" not in codes
-    for i, key in enumerate(w.wire.keys):
-        if w.wire.asked.fuse_single_a[i] > 0:
-            assert w.wire.judgement.fuse[i, w.wire.chosen[i]] <= 1.0005, key
+    for i, key in enumerate(w.wire.tables.keys):
+        if w.wire.tables.asked.fuse_single_a[i] > 0:
+            assert w.wire.tables.judgement.fuse[i, w.wire.tables.chosen[i]] <= 1.0005, key
 
 
 @pytest.mark.parametrize(("ambient", "rating"), [(40.0, 5.0), (40.2, 7.5), (85.0, 7.5)])

@@ -179,8 +179,8 @@ def test_the_shield_of_a_cable_takes_no_room_of_its_own_in_the_bundle():
     for k in ("D1", "D2"):
         del bench.plain["circuits"]["circuits"][k]
     without = bench.evaluate()
-    for branch, seen in without.route.branches.items():
-        assert with_shield.route.branches[branch].bundle.tight_mm == seen.bundle.tight_mm
+    for branch, seen in without.dress.bundles.items():
+        assert with_shield.dress.bundles[branch].tight_mm == seen.tight_mm
 
 
 @pytest.mark.parametrize(("cavity", "split"), [("2", False), ("4", True)])

@@ -218,7 +218,7 @@ def test_extremes_are_evaluated_and_every_figure_stays_a_number(values, data):
     bench.set("brief/house_rules", {rule: {"order": 1, "value": bound, "reason": ""}})
     w = bench.workings()
     json.dumps(TypeAdapter(type(w.evaluation)).dump_python(w.evaluation, mode="json"), allow_nan=False)
-    for key in w.wire.keys:
+    for key in w.wire.tables.keys:
         for kind in ("gauge", "ampacity", "cut"):
             assert reckon(w, kind, key).steps
     for load in w.wire.loops:

@@ -162,8 +162,8 @@ def test_drop_is_reckoned_at_the_mean_temperature_along_the_way():
     w = ends_of(e, "F1", "M1")
     size = bench.catalogue.wires[w.family].size(w.gauge)
     joints = 2 * bench.catalogue.connectors["SR16"].contact_resistance_mohm / 1000
-    ends = bench.workings().wire
-    joints = float(ends.joints[ends.keys.index(w.key)])
+    ends = bench.workings().wire.tables
+    joints = float(ends.termination_ohm[ends.keys.index(w.key)])
     volts = 0.0
     for metres, air in ((9.0, 20.0), (1.0, 120.0)):
         hot = ORACLE.conductor_temperature(size, w.carries_a, air)

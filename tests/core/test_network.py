@@ -9,7 +9,7 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
-from inkthread.core.evaluate import Workings
+from inkthread.core.workings import Workings
 from tests.conftest import Bench
 
 
@@ -24,15 +24,17 @@ class Network:
             for path_id, inner in device.paths.items():
                 key = f"{device_id}.{path_id}"
                 ends = (f"{device_id}.{inner.from_pin}", f"{device_id}.{inner.to_pin}")
-                if w.wire.path_ohm.get(key):
-                    inside.append((key, *ends, w.wire.path_ohm[key]))
+                if w.wire.tables.path_ohm.get(key):
+                    inside.append((key, *ends, w.wire.tables.path_ohm[key]))
                 else:
                     self.merge(*ends)
         self.wires = [(key, self.node(a), self.node(b), ohms) for key, a, b, ohms in inside]
-        for i, key in enumerate(w.wire.keys):
+        for i, key in enumerate(w.wire.tables.keys):
             s = w.route.sections[key]
             metres = (s.length_mm + s.slack_mm) / 1000
-            ohms = float(w.wire.resistance[i, w.wire.chosen[i]]) * metres + float(w.wire.joints[i])
+            ohms = float(w.wire.tables.resistance_ohm_per_m[i, w.wire.tables.chosen[i]]) * metres + float(
+                w.wire.tables.termination_ohm[i]
+            )
             self.wires.append((key, self.node(s.a.id), self.node(s.b.id), ohms))
 
     def node(self, name: str) -> str:

@@ -19,21 +19,21 @@ def test_a_card_ends_in_the_evaluations_figures(name):
     w = WORKED[name]
     units = w.document.brief.units
     for i, (key, made) in enumerate(w.wire.wires.items()):
-        n = int(w.wire.chosen[i])
+        n = int(w.wire.tables.chosen[i])
         card = reckon(w, "ampacity", key)
         assert card.steps[-1].result == format_temperature(made.temperature_c, units)
-        allowed = float(w.wire.judgement.allowed_a[i, n])
+        allowed = float(w.wire.tables.judgement.allowed_a[i, n])
         assert card.title == f"Why {format_current(allowed)}?"
         deciding = [m for m in card.methods if m.decides]
         assert deciding, key
         for m in deciding:
             assert m.ampacity_a == pytest.approx(allowed, abs=6e-4), (key, m)
         for m in card.methods:
-            if m.method in w.wire.free.methods and m.ampacity_a is not None:
+            if m.method in w.wire.tables.free.methods and m.ampacity_a is not None:
                 assert m.ampacity_a >= allowed - 6e-4, (key, m)
                 assert m.decides is (m.ampacity_a <= allowed + 6e-4)
         steps = {s.label: s.result for s in card.steps}
-        heat = float(w.wire.in_bundles.by_method["heat-balance"][i, n])
+        heat = float(w.wire.tables.in_bundles.by_method["heat-balance"][i, n])
         if "in its tightest bundle" in steps:
             assert steps["in its tightest bundle"] == format_current(heat)
 
@@ -42,12 +42,12 @@ def test_a_card_ends_in_the_evaluations_figures(name):
 def test_the_limit_marked_as_deciding_is_the_one_that_the_next_smaller_fails(name):
     w = WORKED[name]
     for i, (key, made) in enumerate(w.wire.wires.items()):
-        n = int(w.wire.chosen[i])
+        n = int(w.wire.tables.chosen[i])
         card = reckon(w, "gauge", key)
         assert card.governs == made.governs
         below = card.candidates[max(n - 1, 0)]
         ratios = dict(zip(("current", "drop", "fuse", "strength", "ends"), below.limits, strict=True))
-        if not w.wire.judgement.too_small[i, max(n - 1, 0)]:
+        if not w.wire.tables.judgement.too_small[i, max(n - 1, 0)]:
             ratios.pop("ends")
         assert ratios[made.governs] == pytest.approx(max(ratios.values()), rel=1e-3), key
 
@@ -65,12 +65,12 @@ def test_a_current_that_comes_and_goes_is_told_beside_the_one_it_heats_like(lark
     w = larkspur.workings()
     i, key = next(
         (i, k)
-        for i, k in enumerate(w.wire.keys)
-        if 0 < w.wire.heating_a[i] < 0.9 * w.wire.wires[k].carries_a
-        and not w.wire.free.ambient_above_rating[i]
+        for i, k in enumerate(w.wire.tables.keys)
+        if 0 < w.wire.tables.heating_a[i] < 0.9 * w.wire.wires[k].carries_a
+        and not w.wire.tables.free.ambient_above_rating[i]
     )
     step = next(s for s in reckon(w, "gauge", key).steps if s.label == "current")
-    carried, heats = w.wire.wires[key].carries_a, float(w.wire.heating_a[i])
+    carried, heats = w.wire.wires[key].carries_a, float(w.wire.tables.heating_a[i])
     assert step.working.startswith(
         f"{format_current(carried)} on and off, heating like {format_current(heats)}"
     )
@@ -81,7 +81,7 @@ def test_where_drop_decides_one_size_less_would_not_hold(name):
     """No copper is asked for drops that never come together, like those of cranking and running."""
     w = WORKED[name]
     for i, (key, made) in enumerate(w.wire.wires.items()):
-        n = int(w.wire.chosen[i])
+        n = int(w.wire.tables.chosen[i])
         if made.governs != "drop" or n == 0 or key in w.document.wire.fixed:
             continue
         below = reckon(w, "gauge", key).candidates[n - 1]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from inkthread.core.brief import brief_room
 from inkthread.core.brief.ready_made import make_or_buy
 from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
@@ -290,12 +291,14 @@ def test_how_long_ago_a_tool_was_gauged(day, years):
 
 
 @pytest.mark.parametrize(
-    ("length_mm", "fits"), [(999.0, False), (1000.0, True), (1150.0, True), (1151.0, False)]
+    ("length_mm", "fits"), [(999.0, False), (1000.0, True), (1300.0, True), (1301.0, False)]
 )
 def test_a_ready_made_lead_fits_from_the_length_wanted_to_what_may_be_stowed(length_mm, fits):
     bench = pump().set("brief/ready_made/L1", {"order": 1, "length_mm": length_mm, "price": 9.0})
     document = parse_document(bench.plain)
-    found = make_or_buy(document, 1000.0, 150.0, cost_total=20.0, tooling_total=40.0)
+    found = make_or_buy(
+        document, brief_room(document, bench.catalogue), 1000.0, cost_total=20.0, tooling_total=40.0
+    )
     (offer,) = found.offers
     assert (offer.fits, offer.margin_mm) == (fits, length_mm - 1000)
     assert (found.make_each, found.make_each_with_tools) == (20.0, 60.0), "(materials + tools) / quantity"

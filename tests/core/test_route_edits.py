@@ -143,7 +143,7 @@ def test_stations_are_counted_along_the_harness_from_the_datum():
 
 
 def test_a_branch_says_what_it_is_shared_with(larkspur):
-    bundles = {b: v.bundle for b, v in larkspur.evaluate().route.branches.items()}
+    bundles = larkspur.evaluate().dress.bundles
     words = {w for b in bundles.values() for w in b.shares_with}
     assert {"an ignition lead", "a data pair", "heat"} <= words
 

@@ -106,7 +106,7 @@ def test_hot_neighbours_leave_a_wire_less_current():
             bench.set(f"circuits/loads/R{n + 1}/cycle_s", 0.5)
         w = bench.workings()
         key = next(k for k, x in w.evaluation.wire.wires.items() if x.to_text.startswith("E1"))
-        return float(w.wire.judgement.allowed_a[w.wire.keys.index(key), -1])
+        return float(w.wire.tables.judgement.allowed_a[w.wire.tables.keys.index(key), -1])
 
     assert allowed_a(10.0) > allowed_a(50.0) > allowed_a(100.0) > 0
 
@@ -138,7 +138,7 @@ def test_a_hotter_zone_never_lowers_a_temperature_nor_raises_an_allowance():
         bench = rule(lamp("vehicle"), "default_ambient_c", ambient)
         w = bench.workings()
         temperature = max(x.temperature_c for x in w.evaluation.wire.wires.values())
-        allowed = float(w.wire.judgement.allowed_a[0, 3])
+        allowed = float(w.wire.tables.judgement.allowed_a[0, 3])
         if previous is not None:
             assert temperature > previous[0]
             assert allowed < previous[1]

@@ -64,8 +64,8 @@ def test_the_longer_copper_is_in_the_drop_too():
     tight, loose = pair(lay_mm=10.0), pair(lay_mm=1000.0)
     w = {name: b.workings() for name, b in (("tight", tight), ("loose", loose))}
     key = next(k for k, x in w["tight"].wire.wires.items() if "T1" in x.from_text + x.to_text)
-    i = w["tight"].wire.at[key]
-    ohm = {n: float(x.wire.row_ohm[i]) - float(x.wire.joints[i]) for n, x in w.items()}
+    i = w["tight"].wire.tables.at[key]
+    ohm = {n: float(x.wire.tables.row_ohm[i]) - float(x.wire.tables.termination_ohm[i]) for n, x in w.items()}
     od = w["tight"].wire.wires[key].od_mm
     ratio = math.sqrt(1 + (math.pi * od / 10) ** 2) / math.sqrt(1 + (math.pi * od / 1000) ** 2)
     assert ohm["tight"] / ohm["loose"] == pytest.approx(ratio, rel=1e-4)

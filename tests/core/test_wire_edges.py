@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import dataclasses
 import math
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
 from inkthread.core.ends.rank import rank_families
 from inkthread.core.physics.short_time import Pulse
-from inkthread.core.shop import EMPTY_SHOP
-from inkthread.core.wire import gather
+from inkthread.core.wire.drop_inputs import inner_ohms, loop_limit, make_drops
 from inkthread.core.wire.peaks import candidate_peak_c
 from tests.conftest import Bench
 
@@ -38,7 +38,7 @@ def test_a_way_counts_as_loaded_from_a_fifth_of_the_best_contact(share, counted)
     )
     bench.set("circuits/loads/M1/current_a", share * best)
     w = bench.workings()
-    assert w.wire.shares["M1"] == {0: 1.0, 2: 0.5}[counted]
+    assert w.wire.derating_by_connector["M1"] == {0: 1.0, 2: 0.5}[counted]
 
 
 @pytest.mark.parametrize(("share", "taken"), [(0.195, True), (0.205, False)])
@@ -50,14 +50,14 @@ def test_a_family_in_its_place_is_held_to_the_same_loaded_ways(share, taken):
     w = bench.workings()
     told = dataclasses.replace(family, derating=((0, 1.0), (1, 0.1)))
     held = dataclasses.replace(w.catalogue, connectors={**w.catalogue.connectors, family.code: told})
-    ranking = rank_families(w.document, held, w.route, w.wire, "M1", EMPTY_SHOP)
+    ranking = rank_families(replace(w.context, catalogue=held), w.route, w.wire, "M1")
     assert (family.code in {c.family for c in ranking.choices}) == taken
     assert taken or "its contacts carry" in dict(ranking.rejected)[family.code]
 
 
 def test_of_a_familys_housings_the_smallest_that_holds_the_pins_is_taken():
     w = lone().workings()
-    ranking = rank_families(w.document, w.catalogue, w.route, w.wire, "M1", EMPTY_SHOP)
+    ranking = rank_families(w.context, w.route, w.wire, "M1")
     assert len(ranking.choices) > 5
     for choice in ranking.choices:
         ways = sorted(h.ways for h in w.catalogue.connectors[choice.family].housings)
@@ -71,11 +71,13 @@ def test_of_a_familys_housings_the_smallest_that_holds_the_pins_is_taken():
 def room_v(bench: Bench) -> tuple[float, float, float]:
     """What the program leaves, the limit, and what the contacts lose."""
     w = bench.workings()
-    limits = [gather.loop_limit(w.document, w.catalogue, w.brief, x) for x in w.circuits.loops]
-    inner = gather.inner_ohms(w.document, w.wire.flow, w.wire.path_ohm)
-    length = np.ones((len(w.wire.keys), 1))
-    made = gather.make_drops(w.circuits, w.wire.flow, limits, inner, w.wire.joints, length, length)
-    return float(made.limits_v[0]), limits[0][0], 5.0 * float(w.wire.joints.sum())
+    limits = [loop_limit(w.document, w.catalogue, w.brief, x) for x in w.circuits.loops]
+    inner = inner_ohms(w.document, w.wire.tables.flow, w.wire.tables.path_ohm)
+    length = np.ones((len(w.wire.tables.keys), 1))
+    made = make_drops(
+        w.circuits, w.wire.tables.flow, limits, inner, w.wire.tables.termination_ohm, length, length
+    )
+    return float(made.limits_v[0]), limits[0][0], 5.0 * float(w.wire.tables.termination_ohm.sum())
 
 
 def test_what_lies_inside_devices_is_taken_off_the_limit():
@@ -115,8 +117,8 @@ def test_a_wire_by_itself_holds_a_fuse_to_135_per_cent():
         connectors={**bench.catalogue.connectors, "RING": dataclasses.replace(ring, contacts=strong)},
     )
     w = bench.workings()
-    at = w.wire.at["C2"]
-    free = float(w.wire.judgement.free_air_a[at, w.wire.chosen[at]])
+    at = w.wire.tables.at["C2"]
+    free = float(w.wire.tables.judgement.free_air_a[at, w.wire.tables.chosen[at]])
     for rating, above in ((free / 1.34, True), (free / 1.36, False)):
         bench.set("circuits/devices/F1/paths/1/rating_a", round(rating, 3))
         found = [f for f in bench.evaluate().findings if f.code == "fuse-above-weakest"]
@@ -145,7 +147,7 @@ def test_a_short_peak_warms_a_wire_as_its_copper_takes_the_heat_up(gauge):
     """IEC 60949: I2 t = 226^2 S^2 ln((234.5 + T) / (234.5 + T0)) for pure copper; a wire of more
     resistance is heated more by as much."""
     w = lone().workings()
-    table = w.wire.free.table
+    table = w.wire.tables.free.table
     place = next(n for n, s in enumerate(table.sizes) if s.gauge == gauge)
     size = table.sizes[place]
     amps, seconds, start = 90.0 * size.area_mm2, 0.3, 40.0

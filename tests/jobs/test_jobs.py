@@ -20,9 +20,10 @@ import pytest
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
-from inkthread.core.evaluate import Workings, work_out
+from inkthread.core.evaluate import work_out
 from inkthread.core.shop import EMPTY_SHOP
 from inkthread.core.text import read_text
+from inkthread.core.workings import Workings
 
 CATALOGUE = shipped_catalogue()
 JOBS = sorted((Path(__file__).parent / "lines").glob("*.txt"))

@@ -138,7 +138,7 @@ def test_a_shared_return_is_asked_for_the_sum_of_the_fuses_that_feed_it():
         .run("B1 100 > F1 50 > F2 900 > M1 100 > M2")
     )
     w = bench.workings()
-    sums = w.wire.asked.fuse_sum_a[w.wire.asked.fuse_sum_a > 0]
+    sums = w.wire.tables.asked.fuse_sum_a[w.wire.tables.asked.fuse_sum_a > 0]
     assert len(sums) >= 1
     assert sums.max() == pytest.approx(15.0)
 
@@ -195,8 +195,8 @@ def test_a_bundle_bends_by_its_largest_wire():
     """NASA-STD-8739.4A and AC 43.13-1B par. 11-96: ten times along a run, three where held at a breakout."""
     bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
     w = bench.workings()
-    last = w.evaluation.route.branches[list(bench.plain["route"]["branches"])[-1]]
+    last = w.evaluation.dress.bundles[list(bench.plain["route"]["branches"])[-1]]
     inside = w.evaluation.route.wires[list(bench.plain["route"]["branches"])[-1]]
     largest = max(w.wire.wires[k].od_mm for k in inside)
-    assert last.bundle.bend_run_mm == pytest.approx(10 * largest, abs=0.06)
-    assert last.bundle.bend_held_mm == pytest.approx(3 * largest, abs=0.06)
+    assert last.bend_run_mm == pytest.approx(10 * largest, abs=0.06)
+    assert last.bend_held_mm == pytest.approx(3 * largest, abs=0.06)

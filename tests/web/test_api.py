@@ -223,15 +223,15 @@ def test_published_contracts_are_current(client, tmp_path):
     from contracts import contracts
 
     made = contracts()
-    validate(json.loads(made["docs/openapi.json"]))
-    assert json.loads(made["docs/openapi.json"]) == client.get("/api/openapi.json").json
+    validate(json.loads(made["src/inkthread/web/openapi.json"]))
+    assert json.loads(made["src/inkthread/web/openapi.json"]) == client.get("/api/openapi.json").json
     for name, text in made.items():
         assert (ROOT / name).read_text() == text, f"{name} is stale: run make types"
     fresh = tmp_path / "schema.ts"
     subprocess.run(
         [
             "node_modules/.bin/openapi-typescript",
-            "../docs/openapi.json",
+            "../src/inkthread/web/openapi.json",
             "--default-non-nullable=false",
             "-o",
             fresh,

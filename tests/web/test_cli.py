@@ -10,7 +10,7 @@ import pytest
 from inkthread.cli import main
 from tests.core.test_document import REFUSED, put
 
-EXAMPLES = Path(__file__).parent.parent.parent / "examples"
+EXAMPLES = Path(__file__).parent.parent.parent / "src/inkthread/demo"
 LARKSPUR = str(EXAMPLES / "larkspur.json")
 SKETCH = str(EXAMPLES / "dawdler-sketch.json")
 ROOMS = {"brief", "circuits", "route", "wire", "ends", "cut", "parts", "findings"}

@@ -66,11 +66,11 @@ def test_every_circuit_can_be_joined_in_five_ways(shelved, name):
 @pytest.mark.parametrize("name", DEMOS)
 def test_every_branch_can_be_cut_across(shelved, name):
     evaluation = get(shelved, name, "").json["evaluation"]
-    for branch, view in evaluation["route"]["branches"].items():
-        circles = get(shelved, name, "/section", id=branch).json["circles"]
-        if view["bundle"]["estimated"]:
+    for branch in evaluation["route"]["branches"]:
+        circles = get(shelved, name, "/cross-section", id=branch).json["circles"]
+        if evaluation["dress"]["bundles"][branch]["estimated"]:
             continue
-        radius = view["bundle"]["tight_mm"] / 2
+        radius = evaluation["dress"]["bundles"][branch]["tight_mm"] / 2
         for n, c in enumerate(circles):
             assert math.hypot(c["x_mm"], c["y_mm"]) + c["diameter_mm"] / 2 <= radius * 1.01 + 0.02
             for d in circles[:n]:

@@ -47,7 +47,7 @@ def test_comparisons_show_what_is_chosen_now(client):
 def test_a_branch_cut_across_holds_its_wires(client):
     e = stored(client)["evaluation"]
     branch = max(e["route"]["wires"], key=lambda b: len(e["route"]["wires"][b]))
-    circles = client.get(f"{LARKSPUR}/section?id={branch}").get_json()["circles"]
+    circles = client.get(f"{LARKSPUR}/cross-section?id={branch}").get_json()["circles"]
     assert {c["thing"] for c in circles} == set(e["route"]["wires"][branch])
     for n, a in enumerate(circles):
         for b in circles[:n]:
@@ -56,7 +56,7 @@ def test_a_branch_cut_across_holds_its_wires(client):
 
 
 @pytest.mark.parametrize(
-    "path", ["threading?id=C999", "section?id=R999", "threading", "section", "bench/none"]
+    "path", ["threading?id=C999", "cross-section?id=R999", "threading", "cross-section", "bench/none"]
 )
 def test_what_is_not_there_is_said(client, path):
     send = client.post if path.startswith("bench") else client.get

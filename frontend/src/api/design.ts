@@ -388,9 +388,9 @@ export function useAlternatives(device: string) {
   );
 }
 
-export function useSection(branch: string) {
+export function useCrossSection(branch: string) {
   return useStudy("section", branch, (id) =>
-    client.GET("/api/designs/{design_id}/section", { params: { path: { design_id: id }, query: { id: branch } } }),
+    client.GET("/api/designs/{design_id}/cross-section", { params: { path: { design_id: id }, query: { id: branch } } }),
   );
 }
 

@@ -83,6 +83,7 @@ def shipped_catalogue() -> Catalogue:
         colour_schemes=TypeAdapter(dict[str, ColourScheme]).validate_python(colours["schemes"]),
         preset_schemes=colours["preset_schemes"],
         checks=checks,
+        openings=read("openings.json")["openings"],
         kinds=kinds,
         patterns=TypeAdapter(dict[str, Pattern]).validate_python(read("patterns.json")["patterns"]),
         cautions={who: tuple(texts) for who, texts in rules["cautions"].items()},

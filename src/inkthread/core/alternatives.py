@@ -12,7 +12,8 @@ from inkthread.core.document.draft import LineError
 from inkthread.core.document.load import pointer
 from inkthread.core.document.values import PROTECTIVE, PathKind
 from inkthread.core.ends.lines import connector_line
-from inkthread.core.evaluate import Workings
+from inkthread.core.evaluate import otherwise
+from inkthread.core.workings import Workings
 
 Tell = Callable[[float], None]
 
@@ -78,7 +79,7 @@ def _relay(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative, ...]
             continue
         if any(x["op"] == "remove" and "/pinout/" in str(x["path"]) for x in draft.operations):
             continue
-        made = now.otherwise(parse_document(draft.plain))
+        made = otherwise(now, parse_document(draft.plain))
         found.append(_held_against(now, made, f"{code}, {what}", (), tuple(draft.operations)))
     return tuple(found)
 
@@ -98,7 +99,7 @@ def _protection(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative,
         if kind != is_now:
             paths = {p: replace(x, kind=kind) if p in mine else x for p, x in device.paths.items()}
             devices = {**now.stated.circuits.devices, device_id: replace(device, paths=paths)}
-            made = now.otherwise(replace(now.stated, circuits=replace(now.stated.circuits, devices=devices)))
+            made = otherwise(now, replace(now.stated, circuits=replace(now.stated.circuits, devices=devices)))
             base = ["circuits", "devices", device_id, "paths"]
             operations = tuple(
                 {"op": "replace", "path": pointer([*base, p, "kind"]), "value": kind} for p in mine

@@ -5,7 +5,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 from inkthread.core.circuits import CircuitsResult
-from inkthread.core.findings import Finding, Place
+from inkthread.core.document.left_out import AsMade
+from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
@@ -159,3 +160,23 @@ def _at_one_place(findings: tuple[Finding, ...]) -> dict[int, int]:
             if found.code in brings and other not in follows and other != n and devices & there:
                 follows[other] = n
     return follows
+
+
+def standing(book: FindingBook, made: AsMade) -> tuple[Finding, ...]:
+    """Findings in order, without those of what is left out of the harness, and, of a lead that is taken off
+    again, without those that are asked only of what stays.
+    """
+    trial = made.document.brief.job == "trial lead"
+    return tuple(
+        f
+        for f in book.in_order()
+        if not _about_left_out(f, made) and not (trial and book.checks[f.code].lasting)
+    )
+
+
+def _about_left_out(finding: Finding, made: AsMade) -> bool:
+    gone = {"device": made.devices, "connector": made.connectors, "circuit": made.circuits}
+    return bool(finding.places) and all(
+        p.id in gone.get(p.kind, ()) or (p.kind == "pin" and p.id.partition(".")[0] in made.devices)
+        for p in finding.places
+    )

@@ -14,13 +14,15 @@ from inkthread.core.circuits import Loop, circuits_room, load_current_a
 from inkthread.core.document.choices import FixedWire
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
-from inkthread.core.evaluate import Evaluation, Workings
+from inkthread.core.evaluate import otherwise
+from inkthread.core.evaluation import Evaluation
 from inkthread.core.findings import FindingBook
 from inkthread.core.physics.bundle import scale_to_limit
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.wire import LIMITS, wire_room
 from inkthread.core.wire.bundle_ampacity import bundle_limits_c, bundles_of
 from inkthread.core.wire.limits import HOLDS
+from inkthread.core.workings import Workings
 
 Tell = Callable[[float], None]
 """Hears how far a study is, from 0 to 1."""
@@ -80,7 +82,7 @@ def compare_threading(now: Workings, circuit_id: str, tell: Tell = _nobody) -> t
                 circuit_id: replace(circuit, threading=way),
             }
             document = replace(now.stated, circuits=replace(now.stated.circuits, circuits=circuits))
-            made = now.otherwise(document)
+            made = otherwise(now, document)
         e = made.evaluation
         cuts = [c for c in e.cut.cuts if e.wire.wires[c.wire].circuit == circuit_id]
         splices = [s for s, x in e.route.splices.items() if x.circuit == circuit_id]
@@ -132,7 +134,7 @@ def future_cost(now: Workings) -> FutureCost:
     other = replace(
         now.stated, circuits=replace(now.stated.circuits, future_in=not now.stated.circuits.future_in)
     )
-    made = now.otherwise(other).evaluation.tally
+    made = otherwise(now, other).evaluation.tally
     held = now.evaluation.tally
     laid, bare = (held, made) if now.stated.circuits.future_in else (made, held)
     return FutureCost(
@@ -178,7 +180,7 @@ def compare_families(now: Workings, codes: Iterable[str], tell: Tell = _nobody) 
         made = now
         if code != own:
             wire = replace(now.stated.wire, family=code, also={})
-            made = now.otherwise(replace(now.stated, wire=wire))
+            made = otherwise(now, replace(now.stated, wire=wire))
         e = made.evaluation
         found.append(
             FamilyCost(
@@ -190,7 +192,7 @@ def compare_families(now: Workings, codes: Iterable[str], tell: Tell = _nobody) 
                 e.tally.metres,
                 e.tally.worst_drop_percent,
                 e.tally.hottest_c,
-                max((b.bundle.loose_mm for b in e.route.branches.values()), default=0.0),
+                max((b.loose_mm for b in e.dress.bundles.values()), default=0.0),
                 sum(line.group == "wire" for line in e.parts.lines),
                 e.tally.stops,
                 e.tally.fixes,
@@ -337,9 +339,9 @@ def _changes(now: Workings, made: Document, load_id: str, more_a: float) -> tupl
     """What must change when a load draws so much more: ratings, and wires that pass a limit."""
     document = _with_more(made, load_id, more_a)
     book = FindingBook(now.catalogue.checks)
-    brief = brief_room(document, now.catalogue)
-    circuits = circuits_room(document, now.catalogue, brief, book)
-    wire = wire_room(document, now.catalogue, brief, circuits, now.route, book)
+    context = replace(now.context, document=document, brief=brief_room(document, now.catalogue))
+    circuits = circuits_room(context, book)
+    wire = wire_room(context, circuits, now.route, book)
     found = [
         f"{_fuse_name(now, k)} from {now.circuits.fuses[k].rating_a:g} to {f.rating_a:g} A"
         for k, f in circuits.fuses.items()
@@ -359,12 +361,14 @@ def _changes(now: Workings, made: Document, load_id: str, more_a: float) -> tupl
 
 def _branches(now: Workings) -> list[Headroom]:
     wire, document = now.wire, now.stated
-    placement, table = wire.placement, wire.free.table
+    placement, table = wire.tables.placement, wire.tables.free.table
     if not len(placement.wire):
         return []
-    row_pick = wire.free.chains.index[np.arange(len(wire.keys)), wire.chosen][placement.wire]
-    current = wire.heating_a[placement.wire]
-    limit = bundle_limits_c(table, placement, row_pick, wire.free.ambient_above_rating)
+    row_pick = wire.tables.free.chains.index[np.arange(len(wire.tables.keys)), wire.tables.chosen][
+        placement.wire
+    ]
+    current = wire.tables.heating_a[placement.wire]
+    limit = bundle_limits_c(table, placement, row_pick, wire.tables.free.ambient_above_rating)
     top = np.where(np.isfinite(limit), limit, placement.ambient_c)
     warm = 1 + COPPER_ALPHA_20C_PER_K * (top[placement.bundle] - 20)
     heat = current**2 * table.resistance_20c[row_pick] * warm
@@ -379,7 +383,7 @@ def _branches(now: Workings) -> list[Headroom]:
         points = document.route.points
         name = " to ".join(points[p].name or p for p in (branch.from_point, branch.to_point))
         hottest = inside[int(np.argmax(heat[inside]))]
-        label = wire.wires[wire.keys[int(placement.wire[hottest])]].label
+        label = wire.wires[wire.tables.keys[int(placement.wire[hottest])]].label
         more = float(total[b] * (scale[b] - 1))
         before = found.get(branch_id)
         if before is not None and before.more_a is not None and more >= before.more_a:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, field
 from typing import Any, Literal
 
@@ -81,21 +81,23 @@ class FindingBook:
             )
         )
 
-    def once(
-        self,
-        memo: Memo[tuple[Finding, ...]],
-        inputs: tuple[object, ...],
-        find: Callable[[FindingBook], None],
-    ) -> None:
-        """Record what ``find`` finds, or what it found before from the same inputs."""
-
-        def look() -> tuple[Finding, ...]:
-            apart = FindingBook(self.checks)
-            find(apart)
-            return tuple(apart.entries)
-
-        self.entries += memo.get((self.checks, *inputs), look)
+    def once(self, memo: Memo, find: Callable[..., None], *arguments: object) -> None:
+        """Record what ``find(*arguments, book)`` finds, or what it found before from the same arguments."""
+        self.entries += memo.get(_found_by, find, self.checks, *arguments, of=find)
 
     def in_order(self) -> tuple[Finding, ...]:
         """Stops first, then fixes, then things to consider; otherwise as found."""
         return tuple(sorted(self.entries, key=lambda f: _RANK[f.severity]))
+
+
+def _found_by(
+    find: Callable[..., None], checks: dict[str, CheckText], *arguments: object
+) -> tuple[Finding, ...]:
+    book = FindingBook(checks)
+    find(*arguments, book)
+    return tuple(book.entries)
+
+
+def stands_alone(findings: Iterable[Finding]) -> list[Finding]:
+    """Those that do not follow from another."""
+    return [f for f in findings if f.follows is None]

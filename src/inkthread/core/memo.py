@@ -1,38 +1,73 @@
-"""What was worked out before from the very same parts, so that an edit need not do it again.
+"""What was worked out before from the very same arguments, so that an edit need not do it again.
 
-Nothing here changes a result. Parts of a document are never changed in place: a part that is the
-same object is the same part. What is kept must not be changed either.
+Nothing here changes a result. A step is a function that reads nothing but its arguments, so these are
+the key. Parts of a document are never changed in place: a part that is the same object is the same part.
+What is kept must not be changed either. One memo serves one design; it is handed in, and forgotten with it.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable
-from typing import Generic, TypeVar
+import threading
+from collections import OrderedDict
+from collections.abc import Callable, Hashable
+from typing import Any, TypeVar
+
+from inkthread.core.document.only import parts_of
+from inkthread.core.document.types import Document
 
 T = TypeVar("T")
 
 _PLAIN = (str, int, float, tuple, type(None))
+_SLOTS_AT_MOST = 20_000
 
 
 def _same(a: object, b: object) -> bool:
-    return a is b or (isinstance(a, _PLAIN) and a == b)
+    if a is b:
+        return True
+    if isinstance(a, Document) and isinstance(b, Document):
+        return all(one is other for one, other in zip(parts_of(a), parts_of(b), strict=True))
+    return isinstance(a, _PLAIN) and a == b
 
 
-class Memo(Generic[T]):
-    """The newest few results of one step, by what went in: parts by identity, plain values by value."""
+_Kept = tuple[tuple[tuple[object, ...], Any], ...]
 
-    def __init__(self, most: int = 4) -> None:
+
+class Memo:
+    """The newest few results of every step, by its arguments: parts by identity, plain values by value.
+
+    Documents are the same where each of their parts is. Of slots that have not been asked for longest,
+    those beyond ``slots`` go.
+    """
+
+    def __init__(self, most: int = 4, slots: int = _SLOTS_AT_MOST) -> None:
         self._most = most
-        self._held: tuple[tuple[tuple[object, ...], T], ...] = ()
+        self._slots = slots
+        self._kept: OrderedDict[Hashable, _Kept] = OrderedDict()
+        self._lock = threading.Lock()
 
-    def get(self, inputs: tuple[object, ...], make: Callable[[], T]) -> T:
-        """The result kept for these inputs, else what ``make`` gives, which is kept from now on."""
-        held = self._held
-        for n, (known, result) in enumerate(held):
-            if len(known) == len(inputs) and all(map(_same, known, inputs)):
+    def get(self, step: Callable[..., T], *arguments: object, of: Hashable = None) -> T:
+        """What the step gave for these arguments, else what it gives now, which is kept from now on.
+
+        A step that is taken for many things, each on its own, says what it is taken ``of``. What the step
+        raises is raised, and nothing is kept.
+        """
+        slot = (step, of)
+        with self._lock:
+            kept = self._kept.get(slot, ())
+            if kept:
+                self._kept.move_to_end(slot)
+        for n, (known, result) in enumerate(kept):
+            if len(known) == len(arguments) and all(map(_same, known, arguments)):
                 if n:
-                    self._held = (held[n], *held[:n], *held[n + 1 :])
-                return result
-        made = make()
-        self._held = ((inputs, made), *self._held[: self._most - 1])
-        return made
+                    self._keep(slot, (kept[n], *kept[:n], *kept[n + 1 :]))
+                value: T = result
+                return value
+        value = step(*arguments)
+        self._keep(slot, ((arguments, value), *kept[: self._most - 1]))
+        return value
+
+    def _keep(self, slot: Hashable, kept: _Kept) -> None:
+        with self._lock:
+            self._kept[slot] = kept
+            if len(self._kept) > self._slots:
+                self._kept.popitem(last=False)

@@ -5,34 +5,35 @@ from __future__ import annotations
 from dataclasses import replace
 
 from inkthread.core.catalogue import BusStandard, Catalogue, ColourScheme, WireFamily
+from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
 from inkthread.core.ends.missing_parts import GONE, stand_in_for_ends
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.memo import Memo
 
-_STOOD_IN: Memo[tuple[Catalogue, list[Finding]]] = Memo()
 
-
-def stand_in_for_gone(document: Document, catalogue: Catalogue, book: FindingBook) -> Catalogue:
+def stand_in_for_gone(document: Document, catalogue: Catalogue, memo: Memo, book: FindingBook) -> Catalogue:
     """The catalogue with something in the place of everything that the document names and nobody holds.
 
     What stands in costs nothing, and a finding says what has gone. Reading never fails for it.
     """
+    naming = only(document, "wire", "circuits.circuits", "circuits.groups", "circuits.buses")
+    stocked, without = memo.get(_stand_in, naming, catalogue)
+    book.entries += without
+    stocked, without = memo.get(stand_in_for_ends, only(document, "ends"), stocked)
+    book.entries += without
+    return stocked
 
-    def stand_in() -> tuple[Catalogue, list[Finding]]:
-        apart = FindingBook(book.checks)
-        wires = _wires(document, catalogue, apart)
-        buses = _buses(document, catalogue, apart)
-        scheme = _scheme(document, catalogue, apart)
-        _rules(document, catalogue, apart)
-        if not apart.entries:
-            return catalogue, []
-        return replace(catalogue, wires=wires, buses=buses, colour_schemes=scheme), apart.entries
 
-    inputs = (document.wire, document.circuits.circuits, document.circuits.groups, document.circuits.buses)
-    stocked, found = _STOOD_IN.get((*inputs, document.brief, catalogue), stand_in)
-    book.entries += found
-    return stand_in_for_ends(document, stocked, book)
+def _stand_in(document: Document, catalogue: Catalogue) -> tuple[Catalogue, list[Finding]]:
+    book = FindingBook(catalogue.checks)
+    wires = _wires(document, catalogue, book)
+    buses = _buses(document, catalogue, book)
+    scheme = _scheme(document, catalogue, book)
+    _rules(document, catalogue, book)
+    if not book.entries:
+        return catalogue, []
+    return replace(catalogue, wires=wires, buses=buses, colour_schemes=scheme), book.entries
 
 
 def _wires(document: Document, catalogue: Catalogue, book: FindingBook) -> dict[str, WireFamily]:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator
 
-from inkthread.core.evaluate import Evaluation
+from inkthread.core.evaluation import Evaluation
 from inkthread.core.table import Row, table_text
 
 

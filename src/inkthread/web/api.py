@@ -18,7 +18,7 @@ from inkthread.core.document.complete import complete
 from inkthread.core.document.draft import Draft
 from inkthread.core.document.starter import begun_document, practices
 from inkthread.core.document.values import Units
-from inkthread.core.evaluate import Tally
+from inkthread.core.evaluation import Tally
 from inkthread.core.quantity import QuantityError
 from inkthread.storage import Conflict, ShelfEntry, StoredDesign
 from inkthread.web.problems import problem

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import gc
 import gzip
 from ipaddress import ip_address
 from pathlib import Path
@@ -12,6 +11,7 @@ from flask_openapi3 import Info, OpenAPI
 
 import inkthread
 from inkthread.catalogue import shipped_catalogue
+from inkthread.collector import collect_seldom
 from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.load import MAX_DOCUMENT_BYTES, read_json
 from inkthread.storage import Shelf, Shop
@@ -67,7 +67,7 @@ def create_app(database: Path, *, describe: bool = False) -> OpenAPI:
     if not describe:
         app.add_url_rule("/api/openapi.json", "contract", _contract)
     # What start-up made stays: the collector need not look at it again after every edit.
-    gc.freeze()
+    collect_seldom()
     app.add_url_rule("/", "screen", _screen, defaults={"path": ""})
     app.add_url_rule("/<path:path>", "screen", _screen)
     return app

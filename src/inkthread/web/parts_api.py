@@ -355,8 +355,8 @@ def get_choices(path: DesignPath, query: OfConnector) -> Response:
     stored, w = now(path)
     if query.id not in w.document.ends.connectors:
         return _no_connector(query.id)
-    ranking = rank_families(w.document, w.catalogue, w.route, w.wire, query.id, workshop().bench)
-    plugs = grouped_plugs(w.document, w.catalogue, w.route, w.wire, query.id, workshop().bench)
+    ranking = rank_families(w.context, w.route, w.wire, query.id)
+    plugs = grouped_plugs(w.context, w.route, w.wire, query.id)
     made = ChoicesReply.model_construct(version=stored.version, ranking=ranking, grouped=plugs)
     return json_reply(ChoicesReply, made)
 

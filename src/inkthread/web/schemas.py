@@ -14,7 +14,7 @@ from inkthread.core.compare import FamilyCost, FutureCost, Headroom, ThreadingCo
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Practice
 from inkthread.core.dress import Circle
-from inkthread.core.evaluate import Evaluation, Tally
+from inkthread.core.evaluation import Evaluation, Tally
 from inkthread.core.look import Choice, Guess, LookProblem
 from inkthread.core.reckoning import Reckoning
 from inkthread.core.text import LineMade, LineProblem
@@ -364,7 +364,7 @@ class OfBranch(BaseModel):
     id: str = Field(max_length=40)
 
 
-class SectionReply(BaseModel):
+class CrossSectionReply(BaseModel):
     """A branch cut across, as packed; empty where its wires are too many to lay out."""
 
     model_config = REPLY

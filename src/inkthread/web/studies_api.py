@@ -10,13 +10,14 @@ from pydantic_core import to_json
 
 from inkthread.core.circuits import analyse_loads, draw_schematic
 from inkthread.core.dress import cross_section
-from inkthread.core.evaluate import Workings
 from inkthread.core.reckoning import reckon
+from inkthread.core.workings import Workings
 from inkthread.exchange import csv_text
 from inkthread.storage import StoredDesign
 from inkthread.web.problems import problem
 from inkthread.web.schemas import (
     AlternativesReply,
+    CrossSectionReply,
     CsvPath,
     DesignPath,
     FamiliesReply,
@@ -30,7 +31,6 @@ from inkthread.web.schemas import (
     ReckoningQuery,
     ReckoningReply,
     SchematicReply,
-    SectionReply,
     ThreadingReply,
     UnderwayReply,
 )
@@ -131,14 +131,16 @@ def get_alternatives(path: DesignPath, query: OfDevice) -> Response:
     )
 
 
-@view("get", "/designs/<design_id>/section", {200: SectionReply})
-def get_section(path: DesignPath, query: OfBranch) -> Response:
+@view("get", "/designs/<design_id>/cross-section", {200: CrossSectionReply})
+def get_cross_section(path: DesignPath, query: OfBranch) -> Response:
     """A branch cut across, its wires as packed."""
     stored, w = now(path)
     if query.id not in w.dress.contents:
         return problem(404, "No such branch", f"There is no branch {query.id!r} in this harness.")
     circles = list(cross_section(w.dress, query.id))
-    return json_reply(SectionReply, SectionReply.model_construct(version=stored.version, circles=circles))
+    return json_reply(
+        CrossSectionReply, CrossSectionReply.model_construct(version=stored.version, circles=circles)
+    )
 
 
 @view("get", "/designs/<design_id>/families", {200: FamiliesReply, **_UNDERWAY})

@@ -18,8 +18,9 @@ from inkthread.core.alternatives import alternatives
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.compare import Tell, compare_families, compare_threading, future_cost, headroom
 from inkthread.core.document import DocumentError, parse_document
-from inkthread.core.evaluate import Workings, work_out
+from inkthread.core.evaluate import work_out
 from inkthread.core.shop import Shop
+from inkthread.core.workings import Workings
 
 _IDLE_S = 120.0
 _KEPT = 3

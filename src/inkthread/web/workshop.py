@@ -23,9 +23,11 @@ from inkthread.core.document import Document, DocumentError, Problem, parse_docu
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.incremental import read_again
-from inkthread.core.evaluate import Workings, work_out
+from inkthread.core.evaluate import work_out
+from inkthread.core.memo import Memo
 from inkthread.core.shop import EMPTY_SHOP, OwnedTool, ProvenNest
 from inkthread.core.shop import Shop as CoreShop
+from inkthread.core.workings import Workings
 from inkthread.storage import Shelf, Shop, StoredDesign
 from inkthread.storage.copies import Copies
 from inkthread.web.studies import Studies
@@ -100,6 +102,8 @@ class Workshop:
         """Workings by design and version."""
         self._checked = Newest(_KEPT)
         """What was read of a document that is about to be put in, by design."""
+        self._memos = Newest(_KEPT)
+        """What an edit leaves alone, by design."""
         self.replies = Newest(_REPLIES_KEPT)
         """Replies as they are sent, by all that is in them."""
         self.summaries = Newest(_SUMMARIES_KEPT)
@@ -128,6 +132,7 @@ class Workshop:
         stocked = replace(stocked, version=self._shipped.version + stamp, kinds={**kinds, **stocked.kinds})
         self.catalogue = with_conventions(stocked, self._conventions(stocked, said))
         self._kept.clear()
+        self._memos.clear()
         self.replies.clear()
         self._packed.clear()
 
@@ -211,7 +216,14 @@ class Workshop:
         same = checked is not None and all(plain.get(k) is v for k, v in checked[0].items())
         # What is on the shelf is read whatever has gone since: findings say so.
         document = checked[1] if checked is not None and same else self.read(plain)
-        return work_out(document, self.catalogue, self.bench)
+        return work_out(document, self.catalogue, self.bench, self._memo(design_id))
+
+    def _memo(self, design_id: str) -> Memo:
+        memo: Memo | None = self._memos.get(design_id)
+        if memo is None:
+            memo = Memo()
+            self._memos.keep(design_id, memo)
+        return memo
 
     @property
     def stamp(self) -> str:

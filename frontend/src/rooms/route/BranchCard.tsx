@@ -1,6 +1,6 @@
 import { useMemo, useState } from "react";
 import { pointer } from "../../api/client";
-import { useCatalogue, useDesign, useSection } from "../../api/design";
+import { useCatalogue, useDesign, useCrossSection } from "../../api/design";
 import { EntryGrid } from "../../components/EntryGrid";
 import { Fields } from "../../components/Fields";
 import { freeId } from "../../components/fields";
@@ -15,10 +15,11 @@ export function BranchCard({ branch: id }: { branch: string }) {
   const { document, evaluation } = design;
   const branch = document.route.branches[id];
   const seen = evaluation.route.branches[id];
+  const bundle = evaluation.dress.bundles[id];
   const [again, setAgain] = useState(0);
   const zones = useMemo(() => inOrder(document.brief.zones).map(([z, x]) => ({ value: z, label: x.name })), [document.brief.zones]);
   const specs = useMemo(() => stretchFields(zones), [zones]);
-  if (!branch || !seen) return null;
+  if (!branch || !seen || !bundle) return null;
   const units = document.brief.units;
   const name = (point: string) => document.route.points[point]?.name || point;
   const splices = Object.values(evaluation.route.splices).filter((s) => s.branch === id || (!s.branch && [branch.from_point, branch.to_point].includes(s.point)));
@@ -35,7 +36,7 @@ export function BranchCard({ branch: id }: { branch: string }) {
           <strong>{seen.wires}</strong> {seen.wires === 1 ? "wire" : "wires"}
           {seen.wires > 0 && (
             <>
-              , <strong>{trim(seen.bundle.tight_mm, 1)} mm</strong> tight, {trim(seen.bundle.loose_mm, 1)} as laid{seen.bundle.estimated ? ", estimated" : ""}{" "}
+              , <strong>{trim(bundle.tight_mm, 1)} mm</strong> tight, {trim(bundle.loose_mm, 1)} as laid{bundle.estimated ? ", estimated" : ""}{" "}
               <button className="quiet" onClick={() => askWhy("branch", id)}>
                 why
               </button>
@@ -43,11 +44,11 @@ export function BranchCard({ branch: id }: { branch: string }) {
           )}
         </Fact>
         <Fact name="hottest">{seen.hottest_c === null ? "–" : `${degrees(seen.hottest_c, units)} at the core, air ${degrees(seen.ambient_c, units)}`}</Fact>
-        <Fact name="shares with">{seen.bundle.shares_with.join(", ") || "nothing that matters"}</Fact>
+        <Fact name="shares with">{bundle.shares_with.join(", ") || "nothing that matters"}</Fact>
         <Fact name="held by">
-          {seen.wires === 0 ? "–" : `${seen.bundle.clamps} ${seen.bundle.clamps === 1 ? "clamp" : "clamps"}, one every ${length(seen.bundle.clamp_every_mm, units)}${seen.bundle.ties ? `; ${seen.bundle.ties} ${seen.bundle.ties === 1 ? "tie" : "ties"} between` : ""}`}
+          {seen.wires === 0 ? "–" : `${bundle.clamps} ${bundle.clamps === 1 ? "clamp" : "clamps"}, one every ${length(bundle.clamp_every_mm, units)}${bundle.ties ? `; ${bundle.ties} ${bundle.ties === 1 ? "tie" : "ties"} between` : ""}`}
         </Fact>
-        <Fact name="bends">{seen.wires === 0 ? "–" : `no tighter than ${length(seen.bundle.bend_run_mm, units)}; ${length(seen.bundle.bend_held_mm, units)} where it is held`}</Fact>
+        <Fact name="bends">{seen.wires === 0 ? "–" : `no tighter than ${length(bundle.bend_run_mm, units)}; ${length(bundle.bend_held_mm, units)} where it is held`}</Fact>
         <Fact name="splices">
           {splices.length === 0
             ? "none here"
@@ -117,7 +118,7 @@ export function BranchCard({ branch: id }: { branch: string }) {
 function CrossSection({ branch }: { branch: string }) {
   const { design } = useDesign();
   const hex = useCatalogue()?.colours ?? {};
-  const { data } = useSection(branch);
+  const { data } = useCrossSection(branch);
   const circles = data?.circles ?? [];
   if (circles.length === 0) return null;
   const reach = Math.max(...circles.map((c) => Math.hypot(c.x_mm, c.y_mm) + c.diameter_mm / 2));

@@ -231,7 +231,7 @@ function draw(design: DesignReply, view: View, width: number, extras: Extras, ch
   const connectorsAt: Record<string, string[]> = {};
   for (const [id, c] of Object.entries(document.ends.connectors)) if (c.point) (connectorsAt[c.point] ??= []).push(id);
   const branches = Object.entries(document.route.branches).map(([id, b]) => {
-    const bundle = evaluation.route.branches[id]?.bundle.loose_mm ?? 0;
+    const bundle = evaluation.dress.bundles[id]?.loose_mm ?? 0;
     const a = at(b.from_point);
     const c = at(b.to_point);
     const name = (p: string) => document.route.points[p]?.name || p;
@@ -355,7 +355,7 @@ function ticks(design: DesignReply, branches: Laid[], along: (x: Laid, mm: numbe
     found.push({ a, b, at: spot ?? here, text: spot ? text : "", colour, wide });
   };
   for (const x of branches) {
-    const bundle = evaluation.route.branches[x.id]?.bundle;
+    const bundle = evaluation.dress.bundles[x.id];
     if (extras.clamps && bundle) {
       for (let n = 1; n <= bundle.clamps; n += 1) across(x, bundle.clamp_every_mm * n, x.thick / 2 + 5, "var(--verdigris)", 4, "");
     }

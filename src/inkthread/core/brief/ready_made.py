@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from inkthread.core.brief.rules import BriefResult
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_length
@@ -38,13 +39,14 @@ class MakeOrBuy:
 
 
 def make_or_buy(
-    document: Document, needed_mm: float, surplus_mm: float, cost_total: float, tooling_total: float
+    document: Document, brief: BriefResult, needed_mm: float, cost_total: float, tooling_total: float
 ) -> MakeOrBuy:
     """Margin of every lead on offer: its length less what is wanted (a published way of reckoning it is not
     known; common practice). Cost each = (materials + tools to buy) / quantity.
     """
     units = document.brief.units
     quantity = document.brief.quantity
+    surplus_mm = brief.value("surplus_mm")
     offers = []
     for offer_id, x in document.brief.ready_made.items():
         margin = x.length_mm - needed_mm

@@ -42,6 +42,10 @@ class BriefResult:
     point_airs: dict[str, Air]
     """Point to the air there: of the zone it names, else the hottest that meets there."""
 
+    def hottest(self, branch: str) -> Air:
+        """The air of a branch's hottest stretch."""
+        return max((s.air for s in self.airs[branch]), key=lambda air: air.severity)
+
     def value(self, rule: str) -> float:
         """The rule's number. Raises KeyError for a rule that a table decides."""
         found = self.rules[rule].value

@@ -450,6 +450,8 @@ class Catalogue:
     colour_schemes: dict[str, ColourScheme]
     preset_schemes: dict[str, str]
     checks: dict[str, CheckText]
+    openings: dict[str, dict[str, str]]
+    """By room: the sentences it opens with, in parts."""
     kinds: dict[str, DeviceKind]
     cautions: dict[str, tuple[str, ...]]
     """``all``, and by practice."""

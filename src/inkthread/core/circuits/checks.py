@@ -15,9 +15,10 @@ from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.pin_roles import find_in_pin_roles
 from inkthread.core.circuits.shields import find_in_groups
 from inkthread.core.document.load import pointer
+from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
-from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.findings import FindingBook, Place
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.quantity import format_current, format_length
@@ -37,13 +38,18 @@ def named(document: Document, device_id: str) -> str:
 
 
 def find_in_circuits(
-    document: Document, catalogue: Catalogue, net: Network, result: CircuitsResult, book: FindingBook
+    document: Document,
+    catalogue: Catalogue,
+    net: Network,
+    result: CircuitsResult,
+    memo: Memo,
+    book: FindingBook,
 ) -> None:
     """All checks that need no route and no wire."""
-    c, ends = document.circuits, document.ends
-    # ``net`` is kept too, so that the same network is the same object.
-    drawn = (net, c.devices, c.circuits, c.groups, c.buses, ends, document.brief.units, catalogue)
-    book.once(_DRAWN, drawn, lambda apart: _as_drawn(document, catalogue, net, apart))
+    drawn = only(
+        document, "circuits.devices", "circuits.circuits", "circuits.groups", "circuits.buses", "ends"
+    )
+    book.once(memo, _as_drawn, drawn, catalogue, net)
     _duties(document, book)
     _parallel_sources(document, result, book)
     _structure(document, result, book)
@@ -67,9 +73,6 @@ def _duties(document: Document, book: FindingBook) -> None:
             *(Place("circuits", "load", k) for k in list(loads)[:8]),
             loads=list_in_words([named(document, x.device) for x in list(loads.values())[:6]]),
         )
-
-
-_DRAWN: Memo[tuple[Finding, ...]] = Memo()
 
 
 def _as_drawn(document: Document, catalogue: Catalogue, net: Network, book: FindingBook) -> None:

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -75,7 +75,7 @@ class Mesh:
     studs: tuple[tuple[str, float], ...] = ()
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class FuseFacts:
     """A fuse or breaker: what it feeds, its rating and whether the builder fixed it."""
 
@@ -127,7 +127,7 @@ class SourceFacts:
     """Rating of the fuse ahead of it, where it is a feed that comes protected."""
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class CircuitsResult:
     """Facts by circuit, loops by load, fuses, sources, modes."""
 
@@ -137,27 +137,38 @@ class CircuitsResult:
     sources: dict[str, SourceFacts]
     modes: tuple[str, ...]
     """Ids of the operating modes; one nameless mode where the builder names none."""
-    circuit_of: dict[str, str] = field(default_factory=dict)
-    meshes: tuple[Mesh, ...] = ()
-    live: frozenset[str] = frozenset()
+    circuit_of: dict[str, str]
+    meshes: tuple[Mesh, ...]
+    live: frozenset[str]
     """Pins that are live on the harness with every switch closed, whatever hangs there."""
-    volts: dict[str, float] = field(default_factory=dict)
+    volts: dict[str, float]
     """Circuit to the working voltage of the highest source that can reach it; none for the rest."""
+    role_of: dict[str, Role]
+    """Circuit to its role, whatever flows: the same object where nothing was drawn otherwise."""
 
     @property
     def states(self) -> int:
         """Modes, times the batteries that can take over from each other."""
-        return max((len(x.shares) for x in self.loops), default=len(self.modes))
+        return states_of(self.loops, self.modes)
 
     def drawn_a(self) -> FloatArray:
         """Most current of every loop in every mode over the supply's range, shape (loops, modes).
 
         That is what wires and fuses must carry; see ``most_current_a``.
         """
-        most = [most_current_a(x) for x in self.loops]
-        return np.array(
-            [[a * s for s in x.shares] for a, x in zip(most, self.loops, strict=True)], dtype=float
-        ).reshape(len(self.loops), self.states)
+        return most_drawn_a(self.loops, self.modes)
+
+
+def states_of(loops: list[Loop], modes: tuple[str, ...]) -> int:
+    """Modes, times the batteries that can take over from each other."""
+    return max((len(x.shares) for x in loops), default=len(modes))
+
+
+def most_drawn_a(loops: list[Loop], modes: tuple[str, ...]) -> FloatArray:
+    """Most current in A of every loop in every mode over the supply's range, shape (loops, modes)."""
+    most = [most_current_a(x) for x in loops]
+    by_state = [[a * s for s in x.shares] for a, x in zip(most, loops, strict=True)]
+    return np.array(by_state, dtype=float).reshape(len(loops), states_of(loops, modes))
 
 
 def most_current_a(loop: Loop) -> float:

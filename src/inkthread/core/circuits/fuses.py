@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Mapping
+from dataclasses import replace
 from typing import NamedTuple
 
 from inkthread.core.brief import BriefResult
@@ -150,12 +151,13 @@ def sits_out(catalogue: Catalogue, part: FuseRating, moment: Moment) -> bool:
 
 def raise_for_inrush(
     document: Document, catalogue: Catalogue, fuses: Mapping[str, FuseFacts], loops: Iterable[Loop]
-) -> None:
-    """Ratings that are the program's own: the smallest that also sits out what its loads ask for a moment.
+) -> dict[str, FuseFacts]:
+    """Fuses; ratings of the program's own are the smallest that also sit out what loads ask for a moment.
 
     Never more than the contacts behind it are made for: there the builder chooses what to change.
     """
     behind = loops_behind(loops)
+    raised = dict(fuses)
     for key, fuse in fuses.items():
         if fuse.fixed or fuse.part is None:
             continue
@@ -173,10 +175,9 @@ def raise_for_inrush(
         larger = next(able, None) if asked else None
         if larger is not None:
             worst = max(asked, key=lambda m: m.total_a)
-            fuse.part, fuse.rating_a = larger, larger.rating_a
-            fuse.sits_out = (
-                f"{worst.device} {worst.words}: {format_current(worst.total_a)} for {worst.seconds:.3g} s"
-            )
+            words = f"{worst.device} {worst.words}: {format_current(worst.total_a)} for {worst.seconds:.3g} s"
+            raised[key] = replace(fuse, part=larger, rating_a=larger.rating_a, sits_out=words)
+    return raised
 
 
 def _contacts_carry_a(document: Document, catalogue: Catalogue, fuse: FuseFacts, behind: list[Loop]) -> float:

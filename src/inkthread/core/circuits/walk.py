@@ -7,8 +7,8 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from inkthread.core.brief import BriefResult, drop_limit_v, served_as
-from inkthread.core.catalogue import Catalogue
+from inkthread.core.brief import drop_limit_v, served_as
+from inkthread.core.catalogue import CheckText
 from inkthread.core.circuits.charging import charging_loops
 from inkthread.core.circuits.checks import find_in_circuits, named
 from inkthread.core.circuits.facts import (
@@ -20,6 +20,7 @@ from inkthread.core.circuits.facts import (
     Role,
     SourceFacts,
     most_current_a,
+    most_drawn_a,
 )
 from inkthread.core.circuits.feeds import find_fed_twice, find_in_feeds, live_pins
 from inkthread.core.circuits.fuses import raise_for_inrush, rate_fuses
@@ -37,10 +38,11 @@ from inkthread.core.circuits.supplies import (
     source_facts,
     structure_strap,
 )
+from inkthread.core.context import Context
+from inkthread.core.document.only import only
 from inkthread.core.document.types import Document, Load
 from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray
 
 
@@ -86,13 +88,12 @@ class _Ways:
     returns: dict[tuple[frozenset[str], str], dict[str, Hop]]
     """Ways back to each source, without some paths: walked when first asked for."""
     live: frozenset[str]
-    found: list[Finding]
+    role_of: dict[str, Role]
+    findings: list[Finding]
 
 
-_WAYS: Memo[_Ways] = Memo()
-
-
-def _find_ways(document: Document, book: FindingBook) -> _Ways:
+def _find_ways(document: Document, checks: dict[str, CheckText]) -> _Ways:
+    book = FindingBook(checks)
     net = build_network(document, book)
     modes = tuple(m for m, _ in sorted(document.circuits.modes.items(), key=lambda kv: kv[1].order)) or ("",)
     feed = net.walk(*by_rank(document, net), forward=True)
@@ -124,8 +125,9 @@ def _find_ways(document: Document, book: FindingBook) -> _Ways:
         meshes += through_structure(document, net, strap)
     sources = source_facts(document, net, modes)
     others = _others(document, net, studs, either)
+    roles = {circuit_id: _role(net.roles[circuit_id]) for circuit_id in net.circuits}
     return _Ways(
-        net, modes, feed, back, strap, sources, tuple(meshes), others, {}, live_pins(net), book.entries
+        net, modes, feed, back, strap, sources, tuple(meshes), others, {}, live_pins(net), roles, book.entries
     )
 
 
@@ -144,15 +146,15 @@ def _others(document: Document, net: Network, studs: list[str], either: list[str
     )
 
 
-def circuits_room(
-    document: Document, catalogue: Catalogue, brief: BriefResult, book: FindingBook
-) -> CircuitsResult:
+_WIRED = ("circuits.devices", "circuits.circuits", "circuits.sources", "circuits.modes", "circuits.future_in")
+
+
+def circuits_room(context: Context, book: FindingBook) -> CircuitsResult:
     """Walk from every source along declared paths to every load, and back."""
-    c = document.circuits
-    wired = (c.devices, c.circuits, c.sources, c.modes, c.future_in, document.brief)
-    ways = _WAYS.get((book.checks, *wired), lambda: _find_ways(document, FindingBook(book.checks)))
-    book.entries += ways.found
-    net, modes, sources = ways.net, ways.modes, ways.sources
+    document, catalogue, brief = context.document, context.catalogue, context.brief
+    wired = only(document, *_WIRED)
+    ways = context.memo.get(_find_ways, wired, book.checks)
+    book.entries += ways.findings
 
     def limit_v(load: Load | None, supply_v: float) -> float:
         served = served_as(document, catalogue, load)
@@ -163,22 +165,37 @@ def circuits_room(
         if load.current_a == 0:
             book.add("load-not-stated", Place("circuits", "load", load_id), load=named(document, load.device))
     loops = walker.all_loops()
-    loops += charging_loops(document, net, sources)
+    loops += charging_loops(document, ways.net, ways.sources)
     loops = _with_alternatives(loops, walker, ways, book)
+    drawn_a = most_drawn_a(loops, ways.modes)
+    through = path_currents_a(loops, ways.meshes, drawn_a)
+    fuses = rate_fuses(document, catalogue, brief, through, feed_sources(loops), book)
+    fuses = raise_for_inrush(document, catalogue, fuses, loops)
+    carried_a = _carried_a(loops, drawn_a)
+    result = CircuitsResult(
+        {
+            c: CircuitFacts(role, _protecting_fuse(c, ways.feed), carried_a.get(c, 0.0))
+            for c, role in ways.role_of.items()
+        },
+        loops,
+        fuses,
+        ways.sources,
+        ways.modes,
+        ways.net.circuit_of,
+        ways.meshes,
+        ways.live,
+        _volts(ways, loops),
+        ways.role_of,
+    )
+    _one_ended(document, ways.net, book)
+    find_in_circuits(document, catalogue, ways.net, result, context.memo, book)
+    find_in_feeds(document, catalogue, brief, ways.net, result, book)
+    return result
 
-    result = CircuitsResult({}, loops, {}, sources, modes, net.circuit_of, ways.meshes, ways.live)
-    drawn = result.drawn_a()
-    carried = _carried_a(loops, drawn)
-    through = path_currents_a(loops, ways.meshes, drawn)
-    result.fuses = rate_fuses(document, catalogue, brief, through, feed_sources(loops), book)
-    raise_for_inrush(document, catalogue, result.fuses, loops)
+
+def _one_ended(document: Document, net: Network, book: FindingBook) -> None:
     shields = {g.shield for g in document.circuits.groups.values()}
     for circuit_id, circuit in net.circuits.items():
-        result.circuits[circuit_id] = CircuitFacts(
-            _role(net.roles[circuit_id]),
-            _protecting_fuse(circuit_id, ways.feed),
-            carried.get(circuit_id, 0.0),
-        )
         if len(circuit.ends) == 1 and circuit_id not in shields:
             book.add(
                 "circuit-one-end",
@@ -186,17 +203,19 @@ def circuits_room(
                 circuit=circuit.name or circuit_id,
                 pin=next(iter(circuit.ends)),
             )
-    for source in sources.values():
+
+
+def _volts(ways: _Ways, loops: list[Loop]) -> dict[str, float]:
+    """Circuit to the working voltage of the highest source that can reach it."""
+    volts: dict[str, float] = {}
+    for source in ways.sources.values():
         for circuit_id in source.spread:
-            result.volts[circuit_id] = max(result.volts.get(circuit_id, 0.0), source.nominal_v)
+            volts[circuit_id] = max(volts.get(circuit_id, 0.0), source.nominal_v)
     for loop in loops:
         for crossing in (*loop.feed, *loop.back):
-            if result.circuits[crossing.circuit].role != "ground":
-                held_v = result.volts.get(crossing.circuit, 0.0)
-                result.volts[crossing.circuit] = max(held_v, loop.supply_v)
-    find_in_circuits(document, catalogue, net, result, book)
-    find_in_feeds(document, catalogue, brief, net, result, book)
-    return result
+            if ways.role_of[crossing.circuit] != "ground":
+                volts[crossing.circuit] = max(volts.get(crossing.circuit, 0.0), loop.supply_v)
+    return volts
 
 
 def _carried_a(loops: list[Loop], drawn_a: FloatArray) -> dict[str, float]:

@@ -108,12 +108,12 @@ def cut_room(
         return (contact.allowance_mm, contact.strip_mm) if contact else (0.0, 0.0)
 
     cuts: list[Cut] = []
-    for key in wire.keys:
+    for key in wire.tables.keys:
         section = route.sections[key]
         made = wire.wires[key]
         size = wire.size(key)
         straight = section.length_mm + section.slack_mm
-        finished = straight * float(wire.twist[wire.at[key]])
+        finished = straight * float(wire.tables.twist[wire.tables.at[key]])
         allowance_a, strip_a = end(key, section.a)
         allowance_b, strip_b = end(key, section.b)
         cut = round_up_mm(finished + allowance_a + allowance_b, step)
@@ -196,7 +196,7 @@ def _cables(document: Document, route: RouteResult, wire: WireResult, cuts: list
                 shields[group_id, frozenset((section.a.point, section.b.point))] = key
     found: list[Cable] = []
     count: dict[str, int] = {}
-    for piece in wire.cables:
+    for piece in wire.tables.cables:
         first = max(piece.wires, key=lambda k: by_wire[k].cut_mm)
         made, section = wire.wires[first], route.sections[first]
         family = wire.families[made.family]

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.context import Context
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
@@ -44,23 +45,19 @@ class BranchBundle:
     """What it shares the branch with that matters: ignition, data, heat, an instrument."""
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class DressResult:
     """Bundles by branch, and what lies in each: (what, diameter) in the order packed."""
 
     bundles: dict[str, BranchBundle]
-    contents: dict[str, tuple[tuple[str, float], ...]] = field(default_factory=dict)
+    contents: dict[str, tuple[tuple[str, float], ...]]
 
 
 def dress_room(
-    document: Document,
-    brief: BriefResult,
-    circuits: CircuitsResult,
-    route: RouteResult,
-    wire: WireResult,
-    book: FindingBook,
+    context: Context, circuits: CircuitsResult, route: RouteResult, wire: WireResult, book: FindingBook
 ) -> DressResult:
     """Pack every branch; advise on how it is held and bent."""
+    document, brief = context.document, context.brief
     lying: dict[str, dict[str, tuple[float, WireFamily]]] = {b: {} for b in document.route.branches}
     roles: dict[str, set[str]] = {b: set() for b in document.route.branches}
     # What lands the shield of a cable is the cable's own shield.
@@ -84,7 +81,8 @@ def dress_room(
             roles[b].add(circuits.circuits[s.circuit].role)
     loose = brief.value("loose_factor")
     support, tie_from = brief.value("support_mm"), brief.value("clear_unheld_mm")
-    result = DressResult({})
+    bundles: dict[str, BranchBundle] = {}
+    contents: dict[str, tuple[tuple[str, float], ...]] = {}
     for branch_id, held in lying.items():
         branch = document.route.branches[branch_id]
         diameters = tuple(sorted((round(d, 3) for d, _ in held.values()), reverse=True))
@@ -97,7 +95,7 @@ def dress_room(
         ties = 0
         if between > tie_from and held:
             ties = math.ceil(branch.length_mm / tie_from - 1e-9) - 1 - clamps
-        result.bundles[branch_id] = BranchBundle(
+        bundles[branch_id] = BranchBundle(
             round(tight, 2),
             round(tight * loose, 2),
             estimated,
@@ -108,11 +106,11 @@ def dress_room(
             round(max(BEND_HELD * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
             _shares(document, route, branch_id, roles[branch_id]),
         )
-        result.contents[branch_id] = tuple(
+        contents[branch_id] = tuple(
             sorted(((thing, round(d, 3)) for thing, (d, _) in held.items()), key=lambda kv: (-kv[1], kv[0]))
         )
-    _openings(document, brief, result, book)
-    return result
+    _openings(document, brief, bundles, book)
+    return DressResult(bundles, contents)
 
 
 @dataclass(frozen=True, slots=True)
@@ -154,7 +152,9 @@ def _shares(document: Document, route: RouteResult, branch_id: str, roles: set[s
     return tuple(words)
 
 
-def _openings(document: Document, brief: BriefResult, result: DressResult, book: FindingBook) -> None:
+def _openings(
+    document: Document, brief: BriefResult, bundles: dict[str, BranchBundle], book: FindingBook
+) -> None:
     """The thickest branch at an opening must pass it as hands lay it."""
     units = document.brief.units
     for point_id, point in document.route.points.items():
@@ -162,7 +162,7 @@ def _openings(document: Document, brief: BriefResult, result: DressResult, book:
             continue
         thickest = max(
             (
-                result.bundles[b].loose_mm
+                bundles[b].loose_mm
                 for b, x in document.route.branches.items()
                 if point_id in (x.from_point, x.to_point)
             ),

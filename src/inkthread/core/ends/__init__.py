@@ -3,7 +3,8 @@
 from inkthread.core.ends.faces import FaceView, face_view
 from inkthread.core.ends.fit import choose_contact, choose_seal
 from inkthread.core.ends.fitted import CavityEnd, ConnectorEnds, FacePair
-from inkthread.core.ends.room import EndsResult, SpliceEnd, ends_room
+from inkthread.core.ends.room import EndsResult, ends_room
+from inkthread.core.ends.splices import SpliceEnd
 from inkthread.core.ends.tools import ToolNeed, tools_needed
 
 __all__ = [

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import NamedTuple
 
 from inkthread.core.catalogue import (
     Accessory,
     Catalogue,
-    CheckText,
     ConnectorFamily,
     Contact,
     Housing,
@@ -35,7 +34,6 @@ from inkthread.core.ends.fit import (
 )
 from inkthread.core.ends.mating import Half, half_in_words, mating_half
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.memo import Memo
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack
 from inkthread.core.quantity import format_current
 from inkthread.core.shop import Shop
@@ -124,16 +122,7 @@ class PinHere(NamedTuple):
     wires: tuple[WireHere, ...]
 
 
-class Stock(NamedTuple):
-    """What may be fitted, and the words for what does not fit."""
-
-    catalogue: Catalogue
-    shop: Shop
-    checks: dict[str, CheckText]
-    rule: ContactRule = ContactRule()
-
-
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class Fitted:
     """A connector as fitted, with what the later rooms ask of it."""
 
@@ -141,38 +130,38 @@ class Fitted:
     ends: ConnectorEnds
     accessories: tuple[Accessory, ...]
     """What it needs or is wanted on it, beside its housing and lock."""
-    contacts: dict[WireEnd, Contact] = field(default_factory=dict)
-    seals: dict[WireEnd, Seal] = field(default_factory=dict)
-    crimps: dict[WireEnd, Crimp] = field(default_factory=dict)
+    contacts: dict[WireEnd, Contact]
+    seals: dict[WireEnd, Seal]
+    crimps: dict[WireEnd, Crimp]
     """The tool for each contact; absent where no tool is on record."""
-    found: list[Finding] = field(default_factory=list)
+    findings: list[Finding]
 
 
-_KEPT: dict[str, Memo[Fitted]] = {}
-_KEPT_AT_MOST = 8000
+PinsAt = tuple[tuple[str, tuple[PinHere, ...]], ...]
+"""Cavities with the device pins in each."""
 
 
 def fit_connector(
-    document: Document,
-    stock: Stock,
     connector_id: str,
-    pins_of: dict[str, list[str]],
-    wire_at: dict[str, list[str]],
-    wire: WireResult,
+    connector: Connector,
+    family: ConnectorFamily,
+    catalogue: Catalogue,
+    shop: Shop,
+    rule: ContactRule,
+    derating: float,
+    pins: PinsAt,
 ) -> Fitted:
-    """What is fitted on a connector; as before where nothing that decides it has changed."""
-    connector = document.ends.connectors[connector_id]
-    family = stock.catalogue.connectors[connector.family]
-    pins = {
-        cavity: tuple(_pin_here(document, ref, wire_at, wire) for ref in refs)
+    """What is fitted on a connector. ``derating`` is the part of its contacts' current that is left them."""
+    return _Fitting(connector_id, connector, family, catalogue, shop, rule, derating).fit(dict(pins))
+
+
+def pins_at(
+    document: Document, pins_of: dict[str, list[str]], wire_at: dict[str, list[str]], wire: WireResult
+) -> PinsAt:
+    """What of the harness decides what is fitted: the pins in each cavity with their wires."""
+    return tuple(
+        (cavity, tuple(_pin_here(document, ref, wire_at, wire) for ref in refs))
         for cavity, refs in pins_of.items()
-    }
-    share = wire.shares.get(connector_id, 1.0)
-    if len(_KEPT) > _KEPT_AT_MOST:
-        _KEPT.clear()
-    return _KEPT.setdefault(connector_id, Memo(2)).get(
-        (connector, family, *stock, share, tuple(pins.items())),
-        lambda: _Fitting(connector_id, connector, family, stock, share).fit(pins),
     )
 
 
@@ -192,21 +181,30 @@ def _pin_here(document: Document, ref: str, wire_at: dict[str, list[str]], wire:
 
 def heats_with(wire: WireResult, key: str) -> float:
     """Current in A that a wire's contacts must bear for good: by duty, not by its moments."""
-    return float(wire.heating_a[wire.at[key]])
+    return float(wire.tables.heating_a[wire.tables.at[key]])
 
 
 class _Fitting:
     """One connector being fitted."""
 
     def __init__(
-        self, connector_id: str, connector: Connector, family: ConnectorFamily, stock: Stock, share: float
+        self,
+        connector_id: str,
+        connector: Connector,
+        family: ConnectorFamily,
+        catalogue: Catalogue,
+        shop: Shop,
+        rule: ContactRule,
+        derating: float,
     ) -> None:
         self.id = connector_id
         self.connector = connector
         self.family = family
-        self.stock = stock
-        self.share = share
-        self.book = FindingBook(stock.checks)
+        self.catalogue = catalogue
+        self.shop = shop
+        self.rule = rule
+        self.derating = derating
+        self.book = FindingBook(catalogue.checks)
         self.contacts: dict[WireEnd, Contact] = {}
         self.seals: dict[WireEnd, Seal] = {}
         self.crimps: dict[WireEnd, Crimp] = {}
@@ -284,8 +282,8 @@ class _Fitting:
         if family.loose or family.genderless:
             return family.mating
         half = Half(family.code, connector.ways, connector.shell, connector.contact_gender, connector.key)
-        meets = mating_half(self.stock.catalogue, half)
-        words = half_in_words(meets, self.stock.catalogue.connectors[meets.family])
+        meets = mating_half(self.catalogue, half)
+        words = half_in_words(meets, self.catalogue.connectors[meets.family])
         return f"Meets: {meets.family}, {words}{f', key {meets.key}' if meets.key else ''}."
 
     def spare(self, cavity: str) -> CavityEnd:
@@ -306,14 +304,11 @@ class _Fitting:
         key = (fixed, here.family, size.gauge)
         known = self.known.get(key)
         if known is None:
-            shop = self.stock.shop
-            chosen = choose_contact(
-                family, connector.contact_gender, connector.stud, size, fixed, self.stock.rule
-            )
+            chosen = choose_contact(family, connector.contact_gender, connector.stud, size, fixed, self.rule)
             if together is not None:
                 chosen = together, True
             words = f"{here.family} {size.gauge}"
-            crimp = crimp_of(chosen[0], words, size.area_mm2, shop) if chosen[0] is not None else None
+            crimp = crimp_of(chosen[0], words, size.area_mm2, self.shop) if chosen[0] is not None else None
             known = self.known[key] = ((*chosen, *choose_seal(family, size)), crimp)
         fit, crimp = known
         contact, contact_fits, seal, seal_fits = fit
@@ -323,7 +318,7 @@ class _Fitting:
                 self.crimps[at] = crimp
         if seal is not None:
             self.seals[at] = seal
-        carries = contact.current_a(size.area_mm2) * self.share if contact else 0.0
+        carries = contact.current_a(size.area_mm2) * self.derating if contact else 0.0
         if not (contact_fits and seal_fits):
             for misfit in misfits(family, here.family, size, fit, self.options(pin)):
                 self.unfit.setdefault(misfit, []).append((cavity, pin.ref, here.key))

@@ -5,10 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.context import Context
 from inkthread.core.document.types import Document
 from inkthread.core.ends.rank import FamilyChoice, rank_families
 from inkthread.core.route import RouteResult
-from inkthread.core.shop import Shop
 from inkthread.core.wire import WireResult
 
 _FEW_WAYS = 4
@@ -30,23 +30,19 @@ class Grouped:
 
 
 def grouped_plugs(
-    document: Document,
-    catalogue: Catalogue,
-    route: RouteResult,
-    wire: WireResult,
-    connector_id: str,
-    shop: Shop,
+    context: Context, route: RouteResult, wire: WireResult, connector_id: str
 ) -> Grouped | None:
     """The plugs that lie at the place of a connector and hold pins of its devices, as one; None where it lies
     alone, or no family takes them all. Raises KeyError for no such connector.
     """
+    document, catalogue = context.document, context.catalogue
     together = _beside(document, catalogue, connector_id)
     if len(together) < 2:
         return None
     cost = 0.0
     for one in together:
         now = document.ends.connectors[one]
-        ranking = rank_families(document, catalogue, route, wire, one, shop)
+        ranking = rank_families(context, route, wire, one)
         priced = next((c for c in ranking.choices if c.family == now.family), None)
         if priced is None:
             return None
@@ -56,7 +52,7 @@ def grouped_plugs(
         for ref, e in document.ends.pinout.items()
     }
     joined = replace(document, ends=replace(document.ends, pinout=pinout))
-    ranking = rank_families(joined, catalogue, route, wire, connector_id, shop)
+    ranking = rank_families(replace(context, document=joined), route, wire, connector_id)
     best = next((c for c in ranking.choices if _keyed(catalogue, c)), None)
     if best is None:
         return None

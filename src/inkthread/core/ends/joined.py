@@ -4,10 +4,11 @@ from __future__ import annotations
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, Contact
+from inkthread.core.context import Context
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.ends.checks import zones_at
 from inkthread.core.ends.fit import WireEnd
+from inkthread.core.ends.surroundings import zones_at
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
@@ -18,15 +19,14 @@ LUG_MM2 = 7.5
 
 
 def find_in_joining(
-    document: Document,
-    catalogue: Catalogue,
-    brief: BriefResult,
+    context: Context,
     route: RouteResult,
     wire: WireResult,
     contacts: dict[WireEnd, Contact],
     book: FindingBook,
 ) -> None:
     """Solder where it shakes and on lugs, barrels that cannot be seen, doubled wires where none may be."""
+    document, catalogue, brief = context.document, context.catalogue, context.brief
     _soldered(document, catalogue, brief, route, wire, contacts, book)
     _pre_insulated(document, catalogue, brief, route, book)
     if brief.value("doubled_wires") < 1:
@@ -59,7 +59,7 @@ def _soldered(
                 place=f"{entry.connector}-{entry.cavity}",
             )
         elif brief.value("soldered_contacts") < 1 and any(
-            z.vibration for z in zones_at(document, route, connector.point)
+            z.vibration for z in zones_at(document, connector.point)
         ):
             shaking.setdefault(entry.connector, []).append(ref)
     for connector_id, refs in shaking.items():
@@ -86,7 +86,7 @@ def _pre_insulated(
     for connector_id, connector in document.ends.connectors.items():
         if not catalogue.connectors[connector.family].pre_insulated:
             continue
-        zones = zones_at(document, route, connector.point)
+        zones = zones_at(document, connector.point)
         wet = next((z for z in zones if z.wet or z.salt or z.jets or z.immersed), None)
         if wet is not None:
             book.add(

@@ -7,27 +7,17 @@ from dataclasses import replace
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact, Face, Housing
 from inkthread.core.document.types import Document
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.memo import Memo
 
 GONE = "not known here"
 
 
-def stand_in_for_ends(document: Document, catalogue: Catalogue, book: FindingBook) -> Catalogue:
+def stand_in_for_ends(document: Document, catalogue: Catalogue) -> tuple[Catalogue, list[Finding]]:
     """The catalogue with an empty family for every one, or number of ways, that is named and not held.
 
     What stands in refuses no wire and buys nothing; a finding says what has gone.
     """
-
-    def stand_in() -> tuple[Catalogue, list[Finding]]:
-        apart = FindingBook(book.checks)
-        return _stand_in(document, catalogue, apart), apart.entries
-
-    stocked, found = _STOOD_IN.get((document.ends, catalogue), stand_in)
-    book.entries += found
-    return stocked
-
-
-_STOOD_IN: Memo[tuple[Catalogue, list[Finding]]] = Memo()
+    book = FindingBook(catalogue.checks)
+    return _stand_in(document, catalogue, book), book.entries
 
 
 def _stand_in(document: Document, catalogue: Catalogue, book: FindingBook) -> Catalogue:

@@ -10,11 +10,12 @@ import numpy as np
 
 from inkthread.core.catalogue import CLASSES, Catalogue, ConnectorFamily, Housing, WireSize
 from inkthread.core.catalogue.ends import Protection
+from inkthread.core.context import Context
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Gender, Shell
-from inkthread.core.ends.checks import class_wanted, zones_at
 from inkthread.core.ends.fit import BY_TOOL, ContactRule, choose_contact, choose_seal, ranges_in_words
 from inkthread.core.ends.fitted import heats_with
+from inkthread.core.ends.surroundings import class_wanted, zones_at
 from inkthread.core.quantity import format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.shop import Shop
@@ -102,10 +103,10 @@ def _sizes_of(
     key: str,
     connector_id: str,
 ) -> _WireSizes:
-    i = wire.at[key]
-    judgement, chain = wire.judgement, wire.free.chains
+    i = wire.tables.at[key]
+    judgement, chain = wire.tables.judgement, wire.tables.free.chains
     count = int(chain.length[i])
-    table = wire.free.table
+    table = wire.tables.free.table
     sizes = tuple(table.sizes[int(c)] for c in chain.index[i, :count])
     full = np.maximum(np.maximum(judgement.current[i], judgement.fuse[i]), judgement.strength[i])[:count]
     section = route.sections[key]
@@ -120,8 +121,8 @@ def _sizes_of(
     mine = [x for x in wire.loops.values() if key in x.wires and x.limit_v > 0]
     ends_here = {r for r, e in document.ends.pinout.items() if e.connector == connector_id}
     many = max((sum(bool(ends_here & set(wire.ends_of[k])) for k in x.wires) for x in mine), default=1)
-    now = float(wire.drop_ratio[i, int(wire.chosen[i])])
-    drop = now - max(many, 1) * (now - wire.drop_ratio[i, :count])
+    now = float(wire.tables.drop_ratio[i, int(wire.tables.chosen[i])])
+    drop = now - max(many, 1) * (now - wire.tables.drop_ratio[i, :count])
     per_ohm = max((many * x.drawn_a / x.limit_v for x in mine), default=0.0)
     here = document.ends.connectors[connector_id]
     if key in document.wire.fixed and document.wire.fixed[key].gauge is not None:
@@ -138,15 +139,9 @@ def _sizes_of(
     )
 
 
-def rank_families(
-    document: Document,
-    catalogue: Catalogue,
-    route: RouteResult,
-    wire: WireResult,
-    connector_id: str,
-    shop: Shop,
-) -> Ranking:
+def rank_families(context: Context, route: RouteResult, wire: WireResult, connector_id: str) -> Ranking:
     """Rank the families for a connector of a harness. Raises KeyError for no such connector."""
+    document, catalogue = context.document, context.catalogue
     connector = document.ends.connectors[connector_id]
     refs = [r for r, e in document.ends.pinout.items() if e.connector == connector_id]
     held = set(refs)
@@ -156,24 +151,25 @@ def rank_families(
         for ref in ends
         if ref in held
     ]
-    zones = zones_at(document, route, connector.point)
+    zones = zones_at(document, connector.point)
     needs: Protection = "open"
     for z in zones:
         wanted = class_wanted(z)
         if wanted is not None:
             needs = max(needs, wanted[0], key=CLASSES.index)
+    airs = context.brief.point_airs
     asked = _Asked(
         wires,
         max(len(held), 1),
         connector.shell if connector.shell != "none" else "plug",
         connector.contact_gender,
-        route.point_airs[connector.point].ambient_c if connector.point in route.point_airs else -273.0,
+        airs[connector.point].ambient_c if connector.point in airs else -273.0,
         needs,
         any(z.vibration for z in zones),
         max(document.brief.supply_nominal_v, document.brief.supply_working_v),
         document.brief.quantity,
     )
-    return rank(catalogue, asked, shop, document.brief.units == "inch")
+    return rank(catalogue, asked, context.shop, document.brief.units == "inch")
 
 
 def rank(catalogue: Catalogue, asked: _Asked, shop: Shop, inch: bool = False) -> Ranking:

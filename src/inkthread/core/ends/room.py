@@ -2,78 +2,108 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 
-from inkthread.core.brief import Air, BriefResult
-from inkthread.core.catalogue import Accessory, Catalogue, Contact, Cover, Seal, SpliceSize
+from inkthread.core.catalogue import Accessory, Catalogue, Contact, Seal, SpliceSize
 from inkthread.core.circuits import CircuitsResult
-from inkthread.core.document.types import Document, Zone
-from inkthread.core.ends.checks import find_in_connectors, find_made_leads, find_unclocked
+from inkthread.core.context import Context
+from inkthread.core.document.only import only
+from inkthread.core.document.types import Document
+from inkthread.core.ends.checks import find_in_connectors
 from inkthread.core.ends.fit import ContactRule, Crimp, WireEnd
-from inkthread.core.ends.fitted import ConnectorEnds, FacePair, Stock, fit_connector
+from inkthread.core.ends.fitted import ConnectorEnds, FacePair, Fitted, fit_connector, pins_at
 from inkthread.core.ends.joined import find_in_joining
-from inkthread.core.ends.joints import BY_RULE, Joint, JointWire, choose_joint
+from inkthread.core.ends.joints import Joint
+from inkthread.core.ends.leads import find_made_leads, find_unclocked
 from inkthread.core.ends.mating import find_in_pairs, find_swapped_roles, find_turned_over
 from inkthread.core.ends.pairs import find_split_pairs, find_turned
 from inkthread.core.ends.replacing import find_in_replacement
+from inkthread.core.ends.splices import SpliceEnd, Splices, fit_splices
 from inkthread.core.ends.tools import find_in_tools
 from inkthread.core.ends.weakest import Weakest, find_weakest
-from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.memo import Memo
-from inkthread.core.quantity import format_area, format_temperature
-from inkthread.core.route import RouteResult, Splice
-from inkthread.core.shop import EMPTY_SHOP, Shop
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.quantity import format_temperature
+from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
 
 @dataclass(frozen=True, slots=True)
-class SpliceEnd:
-    """A splice: its barrel by all the copper under the same wings, and where it lies."""
-
-    id: str
-    circuit: str
-    point: str
-    offset_mm: float
-    part: str
-    cover: str
-    """Shrink over it; empty where it needs none."""
-    area_mm2: float
-    wires: tuple[str, ...]
-
-
-@dataclass(slots=True)
 class EndsResult:
     """Connectors and splices; contacts and splice sizes by wire end for the later rooms."""
 
     connectors: dict[str, ConnectorEnds]
-    splices: dict[str, SpliceEnd]
     faces: dict[str, FacePair]
     """``family/ways/shell`` to its faces."""
     contacts: dict[WireEnd, Contact]
     seals: dict[WireEnd, Seal]
-    splice_sizes: dict[str, SpliceSize]
-    blocks: dict[str, int]
-    """Block to the studs it needs."""
-    joints: dict[str, Joint]
     crimps: dict[WireEnd, Crimp]
     """The tool for each contact; absent where no tool is on record."""
     accessories: dict[str, tuple[Accessory, ...]]
     """What each connector needs or is wanted on it, beside its housing and lock."""
-    weakest: Weakest = field(default_factory=Weakest)
+    joined: Splices
+    weakest: Weakest
+
+    @property
+    def splices(self) -> dict[str, SpliceEnd]:
+        """By id."""
+        return self.joined.fitted
+
+    @property
+    def joints(self) -> dict[str, Joint]:
+        """The parts chosen for each splice."""
+        return self.joined.joints
+
+    @property
+    def blocks(self) -> dict[str, int]:
+        """Block to the studs it needs."""
+        return self.joined.blocks
+
+    @property
+    def splice_sizes(self) -> dict[str, SpliceSize]:
+        """The barrel of each splice."""
+        return {k: joint.part for k, joint in self.joints.items()}
+
+
+_MATED = ("ends", "route", "circuits.circuits", "circuits.devices", "circuits.groups")
 
 
 def ends_room(
-    document: Document,
-    catalogue: Catalogue,
-    brief: BriefResult,
-    circuits: CircuitsResult,
-    route: RouteResult,
-    wire: WireResult,
-    book: FindingBook,
-    shop: Shop = EMPTY_SHOP,
+    context: Context, circuits: CircuitsResult, route: RouteResult, wire: WireResult, book: FindingBook
 ) -> EndsResult:
     """Fit every wire end with contact and seal, every spare sealed way with a plug."""
-    result = EndsResult({}, {}, {}, {}, {}, {}, {}, {}, {}, {})
+    document, catalogue, memo = context.document, context.catalogue, context.memo
+    fitted = _fit_connectors(context, route, wire, book)
+    connectors = {k: f.ends for k, f in fitted.items()}
+    contacts = {end: c for f in fitted.values() for end, c in f.contacts.items()}
+    crimps = {end: c for f in fitted.values() for end, c in f.crimps.items()}
+    mated = only(document, *_MATED)
+    book.once(memo, find_split_pairs, mated, catalogue)
+    find_in_connectors(context, circuits, route, book)
+    book.once(memo, _find_mated, mated, catalogue)
+    find_made_leads(route, contacts, book)
+    find_unclocked(document, contacts, route, book)
+    find_in_joining(context, route, wire, contacts, book)
+    splices = fit_splices(context, route, wire, book)
+    find_in_tools(context, circuits, wire, contacts, crimps, book)
+    faces: dict[str, FacePair] = {}
+    for f in fitted.values():
+        faces.setdefault(f.ends.face, f.faces)
+    return EndsResult(
+        connectors,
+        faces,
+        contacts,
+        {end: s for f in fitted.values() for end, s in f.seals.items()},
+        crimps,
+        {k: f.accessories for k, f in fitted.items()},
+        splices,
+        find_weakest(context, circuits, route, wire, contacts, splices.joints, book),
+    )
+
+
+def _fit_connectors(
+    context: Context, route: RouteResult, wire: WireResult, book: FindingBook
+) -> dict[str, Fitted]:
+    document, catalogue = context.document, context.catalogue
     wire_at: dict[str, list[str]] = {}
     for section in route.sections.values():
         for end in (section.a, section.b):
@@ -82,19 +112,25 @@ def ends_room(
     pins_of: dict[str, dict[str, list[str]]] = {k: {} for k in document.ends.connectors}
     for ref, entry in sorted(document.ends.pinout.items(), key=lambda kv: kv[1].order):
         pins_of[entry.connector].setdefault(entry.cavity, []).append(ref)
-    rule = contact_rule(document, catalogue, brief, pins_of, wire_at, wire, shop)
-    stock = Stock(catalogue, shop, book.checks, rule)
+    rule = _contact_rule(context, pins_of, wire_at, wire)
+    every: dict[str, Fitted] = {}
     for connector_id, connector in sorted(document.ends.connectors.items(), key=lambda kv: kv[1].order):
         family = catalogue.connectors[connector.family]
-        fitted = fit_connector(document, stock, connector_id, pins_of[connector_id], wire_at, wire)
-        result.connectors[connector_id] = fitted.ends
-        result.faces.setdefault(fitted.ends.face, fitted.faces)
-        result.contacts |= fitted.contacts
-        result.seals |= fitted.seals
-        result.crimps |= fitted.crimps
-        result.accessories[connector_id] = fitted.accessories
-        book.entries += fitted.found
-        air = route.point_airs.get(connector.point or "")
+        fitted = context.memo.get(
+            fit_connector,
+            connector_id,
+            connector,
+            family,
+            catalogue,
+            context.shop,
+            rule,
+            wire.derating_by_connector.get(connector_id, 1.0),
+            pins_at(document, pins_of[connector_id], wire_at, wire),
+            of=connector_id,
+        )
+        book.entries += fitted.findings
+        every[connector_id] = fitted
+        air = context.brief.point_airs.get(connector.point or "")
         if air is not None and air.ambient_c >= family.temperature_c:
             units = document.brief.units
             book.add(
@@ -106,36 +142,17 @@ def ends_room(
                 zone=document.brief.zones[air.zone].name if air.zone else "its place",
                 ambient=format_temperature(air.ambient_c, units),
             )
-    c = document.circuits
-    inputs = (document.ends, c.circuits, c.devices, c.groups, document.brief, document.route, catalogue)
-    book.once(_PAIRED, inputs, lambda apart: find_split_pairs(document, catalogue, apart))
-    find_in_connectors(document, catalogue, brief, circuits, route, book)
-    book.once(_MATED, inputs, lambda apart: _find_mated(document, catalogue, apart))
-    find_made_leads(route, result.contacts, book)
-    find_unclocked(document, result.contacts, route, book)
-    find_in_joining(document, catalogue, brief, route, wire, result.contacts, book)
-    _splices(document, catalogue, brief, route, wire, result, book)
-    find_in_tools(document, catalogue, brief, circuits, wire, result.contacts, result.crimps, shop, book)
-    result.weakest = find_weakest(
-        document, catalogue, circuits, route, wire, result.contacts, result.splice_sizes, book
-    )
-    return result
+    return every
 
 
-_PAIRED: Memo[tuple[Finding, ...]] = Memo()
-_MATED: Memo[tuple[Finding, ...]] = Memo()
-
-
-def contact_rule(
-    document: Document,
-    catalogue: Catalogue,
-    brief: BriefResult,
+def _contact_rule(
+    context: Context,
     pins_of: dict[str, dict[str, list[str]]],
     wire_at: dict[str, list[str]],
     wire: WireResult,
-    shop: Shop,
 ) -> ContactRule:
     """How contacts are chosen here. At hand are the tools owned, and those that some wire asks for anyhow."""
+    document, catalogue, shop = context.document, context.catalogue, context.shop
     needed: set[str] = set()
     seen: set[tuple[str, str, str | None, str, str]] = set()
     wires = wire.wires
@@ -156,7 +173,9 @@ def contact_rule(
                 tools = {row.tool for c in able if (row := c.tool_row(size.area_mm2)) is not None}
                 needed |= tools if len(tools) == 1 else set()
     prices = tuple((t.code, t.price) for t in catalogue.tools.values() if t.kind in ("crimper", "press"))
-    return ContactRule(int(brief.value("contact_kind")), frozenset(needed | shop.tools.keys()), prices)
+    return ContactRule(
+        int(context.brief.value("contact_kind")), frozenset(needed | shop.tools.keys()), prices
+    )
 
 
 def _find_mated(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
@@ -165,132 +184,3 @@ def _find_mated(document: Document, catalogue: Catalogue, book: FindingBook) -> 
     find_swapped_roles(document, catalogue, book)
     find_turned(document, catalogue, book)
     find_in_replacement(document, catalogue, book)
-
-
-def _splices(
-    document: Document,
-    catalogue: Catalogue,
-    brief: BriefResult,
-    route: RouteResult,
-    wire: WireResult,
-    result: EndsResult,
-    book: FindingBook,
-) -> None:
-    kind, form = BY_RULE[int(brief.value("splice_kind"))]
-    zones = document.brief.zones
-    everywhere = brief.value("lined_covers") > 0
-    for splice in route.splices.values():
-        if splice.kind == "block":
-            result.blocks[splice.id] = len(splice.sections)
-            continue
-        wires = [JointWire(wire.wires[k].area_mm2, wire.size(k).od_mm) for k in splice.sections]
-        near = {
-            b
-            for k in splice.sections
-            for b in route.sections[k].branches[:1] + route.sections[k].branches[-1:]
-        }
-        near = {splice.branch} if splice.branch is not None else near
-        here = [zones[z] for b in near for z in route.zones[b]]
-        wet = any(z.wet or z.salt or z.jets or z.immersed for z in here)
-        air = _air_at(document, route, splice)
-        own_rise_k = max(
-            max(wire.wires[k].temperature_c - route.sections[k].ambient_c, 0.0) for k in splice.sections
-        )
-        hot_c = air.ambient_c + own_rise_k
-        joint = choose_joint(
-            catalogue,
-            wires[:1],
-            wires[1:],
-            kind,
-            lined=wet or everywhere,
-            free_sides=True,
-            form=form,
-            hottest_c=hot_c,
-        )
-        name = f"The splice of {splice.circuit} at {splice.point}"
-        if not joint.fits:
-            overlaps = [x for x in catalogue.splices if x.kind == "overlap"]
-            book.add(
-                "splice-none-fits",
-                Place("route", "splice", splice.id),
-                splice=name,
-                area=format_area(joint.total_mm2),
-                window=f"{overlaps[0].area_min_mm2:g} to {overlaps[-1].area_max_mm2:g} mm²",
-            )
-        elif joint.cover is None and not joint.part.covered:
-            book.add(
-                "splice-not-covered",
-                Place("route", "splice", splice.id),
-                splice=name,
-                thick=f"{joint.over_all_mm:.1f} mm",
-                wet=" Here it is wet: the strands will draw water in." if wet else "",
-            )
-        _splice_stands(document, name, splice, joint, hot_c, air, here, book)
-        if joint.part.kind == "sleeve" and any(z.vibration for z in here):
-            book.add("solder-shakes", Place("route", "splice", splice.id), splice=name, part=joint.part.code)
-        result.splice_sizes[splice.id] = joint.part
-        result.joints[splice.id] = joint
-        result.splices[splice.id] = SpliceEnd(
-            splice.id,
-            splice.circuit,
-            splice.point,
-            splice.offset_mm,
-            joint.part.code,
-            joint.cover.code if joint.cover is not None else "",
-            joint.total_mm2,
-            tuple(wire.wires[k].label for k in splice.sections),
-        )
-
-
-def _air_at(document: Document, route: RouteResult, splice: Splice) -> Air:
-    """The air that a splice lies in: of its stretch of branch, or of its point."""
-    if splice.branch is None:
-        return route.point_airs[splice.point]
-    branch = document.route.branches[splice.branch]
-    far = branch.from_point != splice.point
-    at = branch.length_mm - splice.offset_mm if far else splice.offset_mm
-    met = [s.air for s in route.airs[splice.branch] if s.from_mm <= at <= s.to_mm]
-    return max(met or [route.point_airs[splice.point]], key=lambda a: a.severity)
-
-
-def _splice_stands(
-    document: Document,
-    name: str,
-    splice: Splice,
-    joint: Joint,
-    hot_c: float,
-    air: Air,
-    zones: list[Zone],
-    book: FindingBook,
-) -> None:
-    """A splice and its cover against the heat and the cold where they lie: nothing made stands it."""
-    units = document.brief.units
-    place = Place("route", "splice", splice.id)
-    parts: list[SpliceSize | Cover] = [joint.part, *([joint.cover] if joint.cover is not None else [])]
-    where = document.brief.zones[air.zone].name if air.zone else "its place"
-    hot = min(parts, key=lambda p: p.temperature_c)
-    if hot.temperature_c <= hot_c:
-        book.add(
-            "zone-too-hot",
-            place,
-            what=f"{name} ({hot.code})",
-            such_as="",
-            rated=format_temperature(hot.temperature_c, units),
-            zone=where,
-            ambient=format_temperature(hot_c, units),
-        )
-    coldest = max((p for p in parts if p.least_c is not None), key=lambda p: p.least_c or 0.0, default=None)
-    if coldest is None or coldest.least_c is None:
-        return
-    for zone in zones:
-        if zone.least_c is not None and coldest.least_c > zone.least_c:
-            book.add(
-                "zone-too-cold",
-                place,
-                what=f"{name} ({coldest.code})",
-                such_as="",
-                rated=format_temperature(coldest.least_c, units),
-                zone=zone.name,
-                least=format_temperature(zone.least_c, units),
-            )
-            return

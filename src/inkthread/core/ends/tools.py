@@ -6,9 +6,10 @@ from collections.abc import Collection
 from dataclasses import dataclass
 from functools import lru_cache
 
-from inkthread.core.brief import BriefResult, served_as
+from inkthread.core.brief import served_as
 from inkthread.core.catalogue import Catalogue, Contact, SpliceSize, Tool, WireFamily, WireSize
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.context import Context
 from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import Crimp, WireEnd
 from inkthread.core.findings import FindingBook, Place
@@ -126,17 +127,15 @@ def tools_needed(
 
 
 def find_in_tools(
-    document: Document,
-    catalogue: Catalogue,
-    brief: BriefResult,
+    context: Context,
     circuits: CircuitsResult,
     wire: WireResult,
     contacts: dict[WireEnd, Contact],
     crimps: dict[WireEnd, Crimp],
-    shop: Shop,
     book: FindingBook,
 ) -> None:
     """Contacts with no tool on record, solid wire where it may not be, tools that are worn or not known."""
+    document, catalogue, brief, shop = context.document, context.catalogue, context.brief, context.shop
     critical = _critical_pins(document, catalogue, circuits) if shop.tools else set()
     _unstripped(catalogue, wire, contacts, book)
     missing: dict[tuple[str, str], list[str]] = {}

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
 import numpy as np
 
-from inkthread.core.catalogue import Catalogue, Contact, SpliceSize
+from inkthread.core.catalogue import Catalogue, Contact
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.circuits.fuses import made_as
+from inkthread.core.context import Context
 from inkthread.core.document.load import pointer
-from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import WireEnd
+from inkthread.core.ends.joints import Joint
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_current
 from inkthread.core.route import RouteResult
@@ -36,51 +37,51 @@ class Link(NamedTuple):
         return self.carries_a / max(self.holds_a, 1e-9)
 
 
-@dataclass(slots=True)
+@dataclass(frozen=True, slots=True)
 class Weakest:
     """Least link by fuse, held to the fuse's overloads; by circuit the fullest, each link held against the
     current through it."""
 
-    by_fuse: dict[str, Link] = field(default_factory=dict)
-    by_circuit: dict[str, Link] = field(default_factory=dict)
+    by_fuse: dict[str, Link]
+    by_circuit: dict[str, Link]
 
 
 def find_weakest(
-    document: Document,
-    catalogue: Catalogue,
+    context: Context,
     circuits: CircuitsResult,
     route: RouteResult,
     wire: WireResult,
     contacts: dict[WireEnd, Contact],
-    splices: dict[str, SpliceSize],
+    joints: dict[str, Joint],
     book: FindingBook,
 ) -> Weakest:
     """Name the weakest link everywhere; a fuse above it is a finding."""
-    weakest = Weakest()
-    if not wire.keys:
-        return weakest
-    rows = np.arange(len(wire.keys))
-    allowed = wire.judgement.allowed_a[rows, wire.chosen].tolist()
-    free = wire.judgement.free_air_a[rows, wire.chosen].tolist()
-    fuse_ratio = wire.judgement.fuse[rows, wire.chosen].tolist()
-    single = wire.asked.fuse_single_a.tolist()
-    heats = wire.heating_a.tolist()
+    by_circuit: dict[str, Link] = {}
+    by_fuse: dict[str, Link] = {}
+    if not wire.tables.keys:
+        return Weakest(by_fuse, by_circuit)
+    rows = np.arange(len(wire.tables.keys))
+    allowed = wire.tables.judgement.allowed_a[rows, wire.tables.chosen].tolist()
+    free = wire.tables.judgement.free_air_a[rows, wire.tables.chosen].tolist()
+    fuse_ratio = wire.tables.judgement.fuse[rows, wire.tables.chosen].tolist()
+    single = wire.tables.asked.fuse_single_a.tolist()
+    heats = wire.tables.heating_a.tolist()
     through_splice: dict[str, float] = {}
-    for i, key in enumerate(wire.keys):
+    for i, key in enumerate(wire.tables.keys):
         for end in (route.sections[key].a, route.sections[key].b):
             through_splice[end.id] = max(through_splice.get(end.id, 0.0), heats[i])
-    for i, key in enumerate(wire.keys):
+    for i, key in enumerate(wire.tables.keys):
         section = route.sections[key]
         made = wire.wires[key]
         fuse = circuits.circuits[section.circuit].fuse
         ends: list[Link] = []
         for end in (section.a, section.b):
-            if end.kind == "splice" and (splice := splices.get(end.id)) is not None:
-                name = f"the splice {splice.code} at {end.point}"
-                ends.append(Link(splice.current_a, name, "splice", through_splice[end.id]))
+            if end.kind == "splice" and (joint := joints.get(end.id)) is not None:
+                name = f"the splice {joint.part.code} at {end.point}"
+                ends.append(Link(joint.part.current_a, name, "splice", through_splice[end.id]))
             contact = contacts.get((end.id, key)) if end.kind == "pin" else None
             if contact is not None and end.connector is not None:
-                share = wire.shares.get(end.connector, 1.0)
+                share = wire.derating_by_connector.get(end.connector, 1.0)
                 kind: LinkKind = "terminal" if contact.kind in ("ring", "lug", "push-on") else "contact"
                 held = contact.current_a(made.area_mm2) * share
                 ends.append(Link(held, f"the {kind} in {end.connector}-{end.cavity}", kind, heats[i]))
@@ -88,8 +89,8 @@ def find_weakest(
         if fuse is not None:
             carried = wire.through_a.get(fuse, 0.0)
             links.append(Link(circuits.fuses[fuse].rating_a, f"the fuse {fuse}", "protection", carried))
-        known = weakest.by_circuit.get(section.circuit)
-        weakest.by_circuit[section.circuit] = max(
+        known = by_circuit.get(section.circuit)
+        by_circuit[section.circuit] = max(
             [*([known] if known is not None else []), *links], key=lambda x: (x.fullness, -x.holds_a)
         )
         if fuse is None:
@@ -102,17 +103,17 @@ def find_weakest(
         # Where the air lets a wire carry nothing, that is said of its zone.
         own = (
             []
-            if wire.free.ambient_above_rating[i]
+            if wire.tables.free.ambient_above_rating[i]
             else [Link(holds, f"wire {made.label} ({made.gauge})", "wire")]
         )
         if not own and not ends:
             continue
         least = min([*own, *ends])
-        if fuse not in weakest.by_fuse or least < weakest.by_fuse[fuse]:
-            weakest.by_fuse[fuse] = least
-    for key, link in weakest.by_fuse.items():
-        _fuse_above(catalogue, circuits, key, link, book)
-    return weakest
+        if fuse not in by_fuse or least < by_fuse[fuse]:
+            by_fuse[fuse] = least
+    for key, link in by_fuse.items():
+        _fuse_above(context.catalogue, circuits, key, link, book)
+    return Weakest(by_fuse, by_circuit)
 
 
 def _fuse_above(

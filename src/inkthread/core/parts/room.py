@@ -8,11 +8,11 @@ from typing import Literal
 
 from inkthread.core.catalogue import Accessory, Catalogue, ConnectorFamily, FuseHolder, Part, WireFamily
 from inkthread.core.circuits import CircuitsResult, FuseFacts
+from inkthread.core.context import Context
 from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult, ToolNeed, tools_needed
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.shop import EMPTY_SHOP, Shop
 from inkthread.core.wire import WireResult
 from inkthread.core.wire.cables import core_sizes
 from inkthread.core.words import in_words, list_in_words
@@ -147,15 +147,10 @@ def _separators(document: Document, catalogue: Catalogue) -> list[tuple[Accessor
 
 
 def parts_room(
-    document: Document,
-    catalogue: Catalogue,
-    circuits: CircuitsResult,
-    wire: WireResult,
-    ends: EndsResult,
-    cut: CutResult,
-    shop: Shop = EMPTY_SHOP,
+    context: Context, circuits: CircuitsResult, wire: WireResult, ends: EndsResult, cut: CutResult
 ) -> PartsResult:
     """Count every part of the harness, times the quantity in the brief."""
+    document, catalogue, shop = context.document, context.catalogue, context.shop
     lines: dict[tuple[str, str, str], _Line] = {}
 
     def put(

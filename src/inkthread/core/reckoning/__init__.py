@@ -7,12 +7,12 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from inkthread.core.evaluate import Workings
 from inkthread.core.reckoning.ends import bill, contact_of, cut, mass
 from inkthread.core.reckoning.form import Candidate, Reckoning, Step, UnknownFigure, candidates_of
 from inkthread.core.reckoning.protection import fuse_of
 from inkthread.core.reckoning.route import branch
 from inkthread.core.reckoning.wires import ampacity_of, drop, gauge
+from inkthread.core.workings import Workings
 
 __all__ = ["Candidate", "Reckoning", "Step", "UnknownFigure", "candidates_of", "reckon"]
 

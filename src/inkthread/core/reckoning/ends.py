@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from inkthread.core.catalogue import Contact, WireSize
 from inkthread.core.cut import round_up_mm
-from inkthread.core.evaluate import Workings
 from inkthread.core.quantity import format_current, format_length
 from inkthread.core.reckoning.form import Reckoning, Step, UnknownFigure, row_of
+from inkthread.core.workings import Workings
 
 
 def _alone_mm(w: Workings, key: str, step_mm: float) -> float:
@@ -36,7 +36,13 @@ def cut(w: Workings, key: str) -> Reckoning:
     steps += [
         Step("slack", f"{max(len(section.branches), 1)} branches", mm(piece.slack_mm)),
         *(
-            [Step("twist", f"× {w.wire.twist[w.wire.at[key]]:.4f}, a helix", mm(piece.twist_mm))]
+            [
+                Step(
+                    "twist",
+                    f"× {w.wire.tables.twist[w.wire.tables.at[key]]:.4f}, a helix",
+                    mm(piece.twist_mm),
+                )
+            ]
             if piece.twist_mm > 0
             else []
         ),
@@ -224,7 +230,7 @@ def mass(w: Workings, figure: str) -> Reckoning:
         (),
         tuple(steps),
         (
-            f"Wire: {w.wire.family.sources['mass_g_per_m']}",
+            f"Wire: {w.wire.tables.family.sources['mass_g_per_m']}",
             "Other parts: part data, invented, typical of their kind",
         ),
     )

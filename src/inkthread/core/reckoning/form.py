@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from inkthread.core.evaluate import Workings
 from inkthread.core.wire import LIMITS
+from inkthread.core.workings import Workings
 
 
 class UnknownFigure(LookupError):
@@ -81,27 +81,32 @@ DECIDES = {
 def row_of(w: Workings, key: str) -> int:
     if key not in w.wire.wires:
         raise UnknownFigure(f"There is no wire {key!r} in this version.")
-    return w.wire.keys.index(key)
+    return w.wire.tables.keys.index(key)
 
 
 def candidates_of(w: Workings, key: str) -> tuple[Candidate, ...]:
     """Every gauge of the family judged for one wire, all other wires as chosen."""
     i = row_of(w, key)
-    j = w.wire.judgement
-    matrix = np.stack([j.current[i], w.wire.drop_ratio[i], j.fuse[i], j.strength[i], j.ends[i]], axis=1)
+    j = w.wire.tables.judgement
+    matrix = np.stack(
+        [j.current[i], w.wire.tables.drop_ratio[i], j.fuse[i], j.strength[i], j.ends[i]], axis=1
+    )
     found = []
     same = (
-        w.wire.free.chains.index.shape[1] > 0
-        and len({w.wire.family_at(i, n).code for n in range(int(w.wire.free.chains.length[i]))}) == 1
+        w.wire.tables.free.chains.index.shape[1] > 0
+        and len({w.wire.tables.family_at(i, n).code for n in range(int(w.wire.tables.free.chains.length[i]))})
+        == 1
     )
-    length = int(w.wire.free.chains.length[i])
+    length = int(w.wire.tables.free.chains.length[i])
     for n in range(length):
-        size = w.wire.size_at(i, n)
-        name = size.gauge if same else f"{w.wire.family_at(i, n).code} {size.gauge}"
+        size = w.wire.tables.size_at(i, n)
+        name = size.gauge if same else f"{w.wire.tables.family_at(i, n).code} {size.gauge}"
         ratios = [float(r) if np.isfinite(r) else 99.0 for r in matrix[n]]
         fails = tuple(k for k, r in zip(LIMITS, ratios, strict=True) if r > 1 + 1e-9)
         a, b, c, d, e = (round(r, 4) for r in ratios)
-        found.append(Candidate(name, size.area_mm2, (a, b, c, d, e), fails, n == int(w.wire.chosen[i])))
+        found.append(
+            Candidate(name, size.area_mm2, (a, b, c, d, e), fails, n == int(w.wire.tables.chosen[i]))
+        )
     return tuple(found)
 
 

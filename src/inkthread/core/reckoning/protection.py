@@ -5,10 +5,10 @@ from __future__ import annotations
 import math
 
 from inkthread.core.circuits.curve import opens_within_s
-from inkthread.core.evaluate import Workings
 from inkthread.core.quantity import format_current, format_temperature
 from inkthread.core.reckoning.form import Reckoning, Step, UnknownFigure
 from inkthread.core.wire.protection import faults, overload_c
+from inkthread.core.workings import Workings
 
 
 def fuse_of(w: Workings, key: str) -> Reckoning:
@@ -43,7 +43,7 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
         *([Step("sits out", fuse.sits_out, "a larger one")] if fuse.sits_out else []),
         Step("made", "next rating up" if not fuse.fixed else "fixed by you", f"{fuse.rating_a:g} A"),
     ]
-    behind = [k for k in w.wire.keys if w.circuits.circuits[w.route.sections[k].circuit].fuse == key]
+    behind = [k for k in w.wire.tables.keys if w.circuits.circuits[w.route.sections[k].circuit].fuse == key]
     for percent, words in ((110, "for good"), (135, "for 600 s")):
         hot = [(overload_c(w.wire, k, fuse.rating_a, percent / 100), k) for k in behind]
         if hot:

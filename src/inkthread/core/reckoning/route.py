@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import numpy as np
 
-from inkthread.core.evaluate import Workings
 from inkthread.core.quantity import format_current, format_length, format_temperature
 from inkthread.core.reckoning.form import Reckoning, Step, UnknownFigure
+from inkthread.core.workings import Workings
 
 
 def branch(w: Workings, branch_id: str) -> Reckoning:
@@ -16,7 +16,7 @@ def branch(w: Workings, branch_id: str) -> Reckoning:
         raise UnknownFigure(f"There is no branch {branch_id!r} in this version.")
     units = w.document.brief.units
     bundle = w.dress.bundles[branch_id]
-    placement, in_bundles = w.wire.placement, w.wire.in_bundles
+    placement, in_bundles = w.wire.tables.placement, w.wire.tables.in_bundles
     stretches = [n for n, held in enumerate(placement.branch) if held == branch_id]
     rows = np.nonzero(np.isin(placement.bundle, stretches))[0]
     # Of the stretches that its air cuts it into, the one with the hottest wire.
@@ -33,7 +33,7 @@ def branch(w: Workings, branch_id: str) -> Reckoning:
     ]
     hottest = None
     if len(inside):
-        currents = w.wire.heating_a[inside]
+        currents = w.wire.tables.heating_a[inside]
         carrying = int((currents > 0.01).sum())
         steps += [
             Step(

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from inkthread.core.evaluate import Workings
 from inkthread.core.physics.heat import EMISSIVITY, INSULATION_CONDUCTIVITY_W_PER_M_K
 from inkthread.core.quantity import format_area, format_current, format_length, format_temperature
 from inkthread.core.reckoning.form import (
@@ -17,6 +16,7 @@ from inkthread.core.reckoning.form import (
 )
 from inkthread.core.wire import LIMITS
 from inkthread.core.wire.ampacity import METHODS, Conditions, OutOfTable, ampacity
+from inkthread.core.workings import Workings
 
 _METHOD_WORDS = {"heat-balance": "heat balance", "aircraft": "aircraft bundle rule", "marine": "marine table"}
 
@@ -26,7 +26,8 @@ def gauge(w: Workings, key: str) -> Reckoning:
     i = row_of(w, key)
     made = w.wire.wires[key]
     section = w.route.sections[key]
-    j, n = w.wire.judgement, int(w.wire.chosen[i])
+    tables = w.wire.tables
+    j, n = tables.judgement, int(tables.chosen[i])
     size, family = w.wire.size(key), w.wire.families[made.family]
     rules = w.brief.rules
     units = w.document.brief.units
@@ -56,7 +57,7 @@ def gauge(w: Workings, key: str) -> Reckoning:
         Step("fuse", _fuse_words(w, i), percent(made.limits[2])),
         Step(
             "strength",
-            f"{w.wire.asked.least_area_mm2[i]:.3g} mm² at least, this has {format_area(size.area_mm2)}",
+            f"{tables.asked.least_area_mm2[i]:.3g} mm² at least, this has {format_area(size.area_mm2)}",
             percent(made.limits[3]),
         ),
         Step("ends", _ends_words(w, key), "fits" if made.limits[4] <= 1 else "does not fit"),
@@ -71,8 +72,8 @@ def gauge(w: Workings, key: str) -> Reckoning:
     sources = (
         f"{made.family}: {family.sources['area_mm2']}; {family.sources['od_mm']}",
         f"Strength: {rules['least_area_mm2'].source}",
-        f"Current by {' and '.join(_METHOD_WORDS[m] for m in w.wire.free.methods)}"
-        + (": the lower decides" if len(w.wire.free.methods) > 1 else ""),
+        f"Current by {' and '.join(_METHOD_WORDS[m] for m in w.wire.tables.free.methods)}"
+        + (": the lower decides" if len(w.wire.tables.free.methods) > 1 else ""),
         "Fuse held to 110 % where it lies and 135 % alone (ISO 8820-3, from memory)",
     )
     return Reckoning(
@@ -92,19 +93,21 @@ def gauge(w: Workings, key: str) -> Reckoning:
 
 def _heating_words(w: Workings, i: int) -> str:
     """The current that heats a wire, told apart from what it carries where a duty sets them apart."""
-    heats, made = float(w.wire.heating_a[i]), w.wire.wires[w.wire.keys[i]]
+    heats, made = float(w.wire.tables.heating_a[i]), w.wire.wires[w.wire.tables.keys[i]]
     if heats >= 0.995 * made.carries_a:
         return format_current(heats)
     return f"{format_current(made.carries_a)} on and off, heating like {format_current(heats)} for good,"
 
 
 def _fuse_words(w: Workings, i: int) -> str:
-    single, total = float(w.wire.asked.fuse_single_a[i]), float(w.wire.asked.fuse_sum_a[i])
+    single, total = float(w.wire.tables.asked.fuse_single_a[i]), float(w.wire.tables.asked.fuse_sum_a[i])
     if single:
         return f"behind {single:.3g} A of protection"
     if total:
         return f"shared return of fuses that come to {total:g} A"
-    return "no fuse in its path" if w.wire.wires[w.wire.keys[i]].carries_a else "carries no load current"
+    return (
+        "no fuse in its path" if w.wire.wires[w.wire.tables.keys[i]].carries_a else "carries no load current"
+    )
 
 
 def _ends_words(w: Workings, key: str) -> str:
@@ -127,11 +130,11 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
     """What a wire may carry where it lies, and what each method says of it."""
     i = row_of(w, key)
     made = w.wire.wires[key]
-    n = int(w.wire.chosen[i])
+    n = int(w.wire.tables.chosen[i])
     size, family = w.wire.size(key), w.wire.families[made.family]
     units = w.document.brief.units
-    allowed = float(w.wire.judgement.allowed_a[i, n])
-    in_bundles, placement, free = w.wire.in_bundles, w.wire.placement, w.wire.free
+    allowed = float(w.wire.tables.judgement.allowed_a[i, n])
+    in_bundles, placement, free = w.wire.tables.in_bundles, w.wire.tables.placement, w.wire.tables.free
     worst = int(in_bundles.worst[i])
     b = int(placement.bundle[worst])
     count = int(in_bundles.counts[b])
@@ -200,10 +203,10 @@ def _methods(w: Workings, i: int, n: int, steps: list[Step]) -> tuple[list[str],
 
     A method that does not bind under this practice is reckoned for wires all alike, and marked so.
     """
-    free, in_bundles, placement = w.wire.free, w.wire.in_bundles, w.wire.placement
+    free, in_bundles, placement = w.wire.tables.free, w.wire.tables.in_bundles, w.wire.tables.placement
     b = int(placement.bundle[int(in_bundles.worst[i])])
-    size, family = w.wire.size_at(i, n), w.wire.family_at(i, n)
-    allowed = float(w.wire.judgement.allowed_a[i, n])
+    size, family = w.wire.tables.size_at(i, n), w.wire.tables.family_at(i, n)
+    allowed = float(w.wire.tables.judgement.allowed_a[i, n])
     conditions = Conditions(
         placement.airs[int(placement.hottest[i])][0],
         family.temperature_c,
@@ -266,14 +269,14 @@ def drop(w: Workings, load: str) -> Reckoning:
     found = w.wire.loops.get(load)
     if found is None:
         raise UnknownFigure(f"Load {load!r} has no whole loop in this version.")
-    index = {k: i for i, k in enumerate(w.wire.keys)}
+    index = {k: i for i, k in enumerate(w.wire.tables.keys)}
     steps = []
-    for key, amps in zip(found.wires, w.wire.loop_currents_a[load], strict=True):
+    for key, amps in zip(found.wires, w.wire.loop_drops.currents_a[load], strict=True):
         i, made = index[key], w.wire.wires[key]
         section = w.route.sections[key]
-        metres = (section.length_mm + section.slack_mm) / 1000 * float(w.wire.twist[i])
-        per_m = float(w.wire.resistance[i, w.wire.chosen[i]]) * 1000
-        joints = float(w.wire.joints[i]) * 1000
+        metres = (section.length_mm + section.slack_mm) / 1000 * float(w.wire.tables.twist[i])
+        per_m = float(w.wire.tables.resistance_ohm_per_m[i, w.wire.tables.chosen[i]]) * 1000
+        joints = float(w.wire.tables.termination_ohm[i]) * 1000
         steps.append(
             Step(
                 made.label,
@@ -283,7 +286,7 @@ def drop(w: Workings, load: str) -> Reckoning:
             )
         )
     loop = next(x for x in w.circuits.loops if x.load == load)
-    inside = [p for p in loop.paths if w.wire.path_ohm.get(p)]
+    inside = [p for p in loop.paths if w.wire.tables.path_ohm.get(p)]
     if found.devices_v > 5e-5:
         steps.append(
             Step("fuses, switches, structure", ", ".join(inside), f"{found.devices_v * 1000:.1f} mV")
@@ -315,7 +318,7 @@ def drop(w: Workings, load: str) -> Reckoning:
         tuple(steps),
         (
             f"Limit: {found.limit_source}",
-            f"Resistance: {w.wire.family.sources['resistance_ohm_per_km']}, at working temperature",
+            f"Resistance: {w.wire.tables.family.sources['resistance_ohm_per_km']}, at working temperature",
             "Each wire at what it carries in the mode where this load loses most. Joints are contacts and "
             "splices; fuses by their part data, "
             "switches and relays where you state their resistance.",

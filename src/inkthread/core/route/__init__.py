@@ -5,6 +5,7 @@ from inkthread.core.route.flow import STUD, Flow
 from inkthread.core.route.layout import LaidPoint, lay_out
 from inkthread.core.route.room import RouteResult, route_room
 from inkthread.core.route.sections import Section, SectionEnd, Splice
+from inkthread.core.route.threaded import Threaded
 from inkthread.core.route.tree import RouteTree, build_tree
 
 __all__ = [
@@ -17,6 +18,7 @@ __all__ = [
     "Section",
     "SectionEnd",
     "Splice",
+    "Threaded",
     "build_tree",
     "lay_out",
     "route_room",

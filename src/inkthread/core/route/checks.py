@@ -7,6 +7,7 @@ from collections.abc import Mapping
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, ConnectorFamily
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.context import Context
 from inkthread.core.document.choices import Connector
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Branch, DevicePin, Document
@@ -15,27 +16,25 @@ from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_length
 from inkthread.core.route.flow import Flow
 from inkthread.core.route.sections import Section, Splice
+from inkthread.core.route.threaded import Threaded
 from inkthread.core.route.tree import RouteTree
 from inkthread.core.words import list_in_words
 
 
 def find_on_route(
-    document: Document,
-    catalogue: Catalogue,
-    brief: BriefResult,
+    context: Context,
     circuits: CircuitsResult,
     sections: dict[str, Section],
-    splices: dict[str, Splice],
+    threaded: Threaded,
     flow: Flow,
-    tree: RouteTree,
-    zones: dict[str, tuple[str, ...]],
-    crowded: list[str],
     book: FindingBook,
 ) -> None:
     """All checks that need the route and what is threaded along it."""
+    document, catalogue, brief = context.document, context.catalogue, context.brief
+    splices, zones = threaded.splices, threaded.zones
     _branches(document, brief.value("slack_per_branch_mm"), book)
-    _openings(document, catalogue, tree, book)
-    for splice_id in crowded:
+    _openings(document, catalogue, threaded.tree, book)
+    for splice_id in threaded.crowded:
         splice = splices[splice_id]
         book.add(
             "splice-crowded",

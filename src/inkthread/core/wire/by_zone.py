@@ -9,8 +9,8 @@ from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_length, format_temperature
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.families import known_families
-from inkthread.core.wire.gather import bending_wires
 from inkthread.core.wire.results import WireResult
+from inkthread.core.wire.strength import bending_wires
 from inkthread.core.words import in_words, list_in_words
 
 HEAVY_WALL_MM = 0.55
@@ -179,7 +179,7 @@ def _coarse(
     moves = any(d.moving for d in document.circuits.devices.values())
     if not moves and not any(z.flex for z in document.brief.zones.values()):
         return
-    bending = bending_wires(document, route, sections)
+    bending = bending_wires(document, route.zones, sections)
     by_family: dict[str, list[str]] = {}
     for key in bending:
         size = result.size(key)

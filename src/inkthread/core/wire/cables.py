@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -181,8 +181,11 @@ def tie(chosen: IntArray, tied: Sequence[IntArray], onward: IntArray) -> bool:
     return rose
 
 
-def tie_bounds(lowest: IntArray, highest: IntArray, fixed: set[int], tied: Sequence[IntArray]) -> None:
-    """Give the cores of each piece the same bounds, in place: those of a fixed one, else what all need."""
+def tie_bounds(
+    lowest: IntArray, highest: IntArray, fixed: Collection[int], tied: Sequence[IntArray]
+) -> tuple[IntArray, IntArray]:
+    """Bounds with the cores of each piece alike: those of a fixed one, else what all need."""
+    lowest, highest = lowest.copy(), highest.copy()
     for rows in tied:
         held = [i for i in rows.tolist() if i in fixed]
         if held:
@@ -190,6 +193,7 @@ def tie_bounds(lowest: IntArray, highest: IntArray, fixed: set[int], tied: Seque
             continue
         lowest[rows] = lowest[rows].max()
         highest[rows] = max(int(highest[rows].min()), int(lowest[rows].max()))
+    return lowest, highest
 
 
 def find_parting(

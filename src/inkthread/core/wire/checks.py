@@ -7,21 +7,23 @@ import numpy as np
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.context import Context
 from inkthread.core.document.load import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult, Section
+from inkthread.core.wire.bounds import Bounds
 from inkthread.core.wire.brown_out import BrownOut
 from inkthread.core.wire.by_zone import find_by_zone
 from inkthread.core.wire.cables import find_parting
 from inkthread.core.wire.colours import circuit_colours, role_colours, scheme_in_force
 from inkthread.core.wire.families import known_families, labelled_families, stands_air
-from inkthread.core.wire.gather import moving_wires
 from inkthread.core.wire.limits import LIMITS
 from inkthread.core.wire.protection import find_in_protection
 from inkthread.core.wire.results import WireResult
+from inkthread.core.wire.strength import moving_wires
 from inkthread.core.words import list_in_words
 
 SAMPLE_OHM_TOLERANCE = 1.10
@@ -33,24 +35,22 @@ OVER = 1.00005
 
 
 def find_in_wires(
-    document: Document,
-    catalogue: Catalogue,
-    brief: BriefResult,
+    context: Context,
     circuits: CircuitsResult,
     route: RouteResult,
-    sections: list[Section],
     result: WireResult,
-    stuck: set[int],
-    fixed: set[int],
+    bounds: Bounds,
     book: FindingBook,
 ) -> None:
     """All checks of the wire room."""
-    _limits(document, result, sections, stuck, fixed, book)
+    document, catalogue, brief = context.document, context.catalogue, context.brief
+    sections = list(route.sections.values())
+    _limits(result, sections, bounds, book)
     _drops(document, circuits, result, book)
     _at_peaks(document, result, book)
     _heat(document, catalogue, sections, result, book)
     find_by_zone(document, catalogue, brief, route, sections, result, book)
-    find_parting(document, result.cables, route, book)
+    find_parting(document, result.tables.cables, route, book)
     _insulation(document, brief, circuits, route, sections, result, book)
     _samples(document, catalogue, book)
     _sensor_returns(document, circuits, route, result, book)
@@ -58,16 +58,10 @@ def find_in_wires(
     find_in_protection(document, catalogue, brief, circuits, route, result, book)
 
 
-def _limits(
-    document: Document,
-    result: WireResult,
-    sections: list[Section],
-    stuck: set[int],
-    fixed: set[int],
-    book: FindingBook,
-) -> None:
+def _limits(result: WireResult, sections: list[Section], bounds: Bounds, book: FindingBook) -> None:
+    stuck, fixed = bounds.stuck, bounds.fixed
     # Air that no size stands is told once, of its zone.
-    ambient_above_rating = result.free.ambient_above_rating
+    ambient_above_rating = result.tables.free.ambient_above_rating
     failing = {
         i for i, s in enumerate(sections)
         if any(
@@ -117,7 +111,7 @@ def _limits(
 def _would_do(result: WireResult, i: int, area_mm2: float, worst: tuple[float, str]) -> str:
     """The copper that would hold, and a family made that large."""
     need = area_mm2 * min(worst[0], 99.0) ** (1.0 if worst[1] in ("drop", "strength") else 1.4)
-    asked = max(float(result.heating_a[i]), 0.0)
+    asked = max(float(result.tables.heating_a[i]), 0.0)
     larger = [
         (size.area_mm2, family.code, size.gauge)
         for family in result.families.values()
@@ -204,8 +198,8 @@ def _heat(
     book: FindingBook,
 ) -> None:
     units = document.brief.units
-    in_bundles, placement, table = result.in_bundles, result.placement, result.free.table
-    marine_only = result.free.methods == ("marine",)
+    in_bundles, placement, table = result.tables.in_bundles, result.tables.placement, result.tables.free.table
+    marine_only = result.tables.free.methods == ("marine",)
     told: dict[str | None, int] = {}
     hot = in_bundles.heat.core_c > in_bundles.limit_c + TOO_HOT_K
     for n in np.nonzero(hot & (in_bundles.counts > 1) & (placement.ambient_c < in_bundles.limit_c))[
@@ -227,7 +221,11 @@ def _heat(
             wires=str(int(in_bundles.counts[n])),
         )
     # Air that leaves a wire nothing to carry is told once, of its zone.
-    picked = result.free.chains.index[np.arange(len(sections)), result.chosen] if sections else result.chosen
+    picked = (
+        result.tables.free.chains.index[np.arange(len(sections)), result.tables.chosen]
+        if sections
+        else result.tables.chosen
+    )
     bare = table.free_air_a[placement.air[placement.bundle], picked[placement.wire]] <= 0
     zones: dict[tuple[str | None, str], int] = {}
     for row in np.nonzero(bare)[0].tolist():
@@ -283,7 +281,7 @@ def _insulation(
             path = pointer(["wire", "family"])
             mechanical = (
                 (f"Make the harness in {good}.", ({"op": "replace", "path": path, "value": good},))
-                if code == result.family.code and good
+                if code == result.tables.family.code and good
                 else None
             )
             book.add(
@@ -303,7 +301,7 @@ def _insulation(
                 volts=f"{supply:g} V",
             )
         keys = [k for k in keys if result.size(k).solid]
-        moved = moving_wires(document, route, (route.sections[k] for k in keys))
+        moved = moving_wires(document, route.zones, (route.sections[k] for k in keys))
         shaken = [k for k in keys if k in moved]
         # A shaped run may be meant so: the reason stands with the wire.
         shaken = [
@@ -452,7 +450,7 @@ def _colours(
             continue
         if _side_by_side(document, roles, held):
             continue  # conductors of one rail, from one device to the same other: either may be either
-        if len(held) > 1 and not result.repeats_allowed:
+        if len(held) > 1 and not scheme_in_force(document, catalogue).repeats:
             book.add(
                 "colour-repeats",
                 Place("ends", "connector", connector),

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from inkthread.core.catalogue import Catalogue, ColourScheme
-from inkthread.core.circuits import CircuitsResult
+from inkthread.core.catalogue import Catalogue, ColourScheme, WireFamily
+from inkthread.core.circuits import CircuitsResult, Role
+from inkthread.core.context import Context
+from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
-from inkthread.core.memo import Memo
-from inkthread.core.route import RouteResult, Section
-from inkthread.core.wire.cables import standard_colours
-from inkthread.core.wire.results import WireResult
+from inkthread.core.route import RouteResult, Section, Threaded
+from inkthread.core.wire.cables import CablePiece, standard_colours
+from inkthread.core.wire.results import WireTables
 
 PASSING_KINDS = ("bulkhead", "inline")
 """Kinds of device through which a circuit goes on: its colour goes on too."""
@@ -47,74 +48,74 @@ def circuit_colours(document: Document, scheme: ColourScheme, role: str, name: s
     return role_colours(document, scheme, role)
 
 
+_COLOURED = ("ends", "wire", "circuits.circuits", "circuits.groups", "circuits.devices")
+
+
 def choose_colours(
-    document: Document,
-    catalogue: Catalogue,
-    result: WireResult,
-    circuits: CircuitsResult,
-    route: RouteResult,
+    context: Context, circuits: CircuitsResult, route: RouteResult, tables: WireTables
 ) -> dict[str, str]:
     """Colour of every section. A circuit keeps one colour, and keeps it through a bulkhead."""
-    scheme = scheme_in_force(document, catalogue)
-    result.repeats_allowed = scheme.repeats
-    c = document.circuits
-    # Of what was worked out, only the families count; roles hang on the pins, as the walks do.
-    made = tuple(_made_of(result, i, k) for i, k in enumerate(result.chosen.tolist()))
-    inputs = (route.trees, circuits.circuit_of, document.ends, document.wire, c.circuits, c.groups, c.devices)
-    return _COLOURS.get(
-        (*inputs, scheme, made, catalogue),
-        lambda: _choose(document, catalogue, scheme, result, circuits, route),
+    made_of = tuple(_made_of(tables, i, k) for i, k in enumerate(tables.chosen.tolist()))
+    return context.memo.get(
+        _choose,
+        only(context.document, *_COLOURED),
+        context.catalogue,
+        route.threaded,
+        circuits.circuit_of,
+        circuits.role_of,
+        tables.cables,
+        tables.families,
+        made_of,
     )
 
 
-def _made_of(result: WireResult, i: int, k: int) -> str:
-    """What the colour of a wire hangs on: its family; of unequal cores the gauge too."""
-    family = result.family_at(i, k)
-    return f"{family.code} {result.size_at(i, k).gauge}" if family.core_gauges else family.code
-
-
-_COLOURS: Memo[dict[str, str]] = Memo()
+def _made_of(tables: WireTables, i: int, k: int) -> tuple[str, str]:
+    """What the colour of a wire hangs on: its family; of unequal cores the gauge too, else none."""
+    family = tables.family_at(i, k)
+    return family.code, tables.size_at(i, k).gauge if family.core_gauges else ""
 
 
 def _choose(
     document: Document,
     catalogue: Catalogue,
-    scheme: ColourScheme,
-    result: WireResult,
-    circuits: CircuitsResult,
-    route: RouteResult,
+    threaded: Threaded,
+    circuit_of: dict[str, str],
+    role_of: dict[str, Role],
+    cables: tuple[CablePiece, ...],
+    families: dict[str, WireFamily],
+    made_of: tuple[tuple[str, str], ...],
 ) -> dict[str, str]:
-    through = _through(document, circuits)
+    scheme = scheme_in_force(document, catalogue)
+    through = _through(document, circuit_of, role_of)
     used: dict[str, dict[str, int]] = {}
     connectors_of: dict[str, set[str]] = {}
     sections_of: dict[str, list[Section]] = {}
-    for section in route.sections.values():
+    for section in threaded.sections.values():
         key = through.get(section.circuit, section.circuit)
         sections_of.setdefault(key, []).append(section)
         for end in (section.a, section.b):
             if end.connector is not None:
                 connectors_of.setdefault(key, set()).add(end.connector)
-    at = {key: i for i, key in enumerate(result.keys)}
-    cores = _core_colours(document, catalogue, result, route, at)
+    made = dict(zip(threaded.sections, made_of, strict=True))
+    cores = _core_colours(document, catalogue, threaded, cables, families, made)
     chosen: dict[str, str] = {}
     order = document.circuits.circuits
-    made_in: dict[tuple[tuple[str, ...], str, str], tuple[str, ...]] = {}
+    options: dict[tuple[tuple[str, ...], str, str], tuple[str, ...]] = {}
     # Cores of cables have no choice: the others keep off their colours.
     for circuit in sorted(connectors_of, key=lambda c: (c not in cores, order[c].order)):
-        role = circuits.circuits[circuit].role
+        role = role_of[circuit]
         taken = [used.setdefault(k, {}) for k in connectors_of[circuit]]
-        held = sections_of[circuit]
+        sections = sections_of[circuit]
         if circuit in cores:
             colour = cores[circuit]
         else:
-            i = at[held[0].key]
-            code = result.family_at(i, int(result.chosen[i])).code
+            code, _ = made[sections[0].key]
             wanted = circuit_colours(document, scheme, role, order[circuit].name)
-            if (wanted, role, code) not in made_in:
-                family = result.families[code]
-                made_in[wanted, role, code] = _available(wanted, family.colours, family.tracers, role)
-            colour = _least_used(made_in[wanted, role, code], taken)
-        for section in held:
+            if (wanted, role, code) not in options:
+                family = families[code]
+                options[wanted, role, code] = _available(wanted, family.colours, family.tracers, role)
+            colour = _least_used(options[wanted, role, code], taken)
+        for section in sections:
             chosen[section.key] = colour
         for t in taken:
             t[colour] = t.get(colour, 0) + 1
@@ -134,43 +135,44 @@ def _available(wanted: tuple[str, ...], made: tuple[str, ...], tracers: bool, ro
 
 
 def _core_colours(
-    document: Document, catalogue: Catalogue, result: WireResult, route: RouteResult, at: dict[str, int]
+    document: Document,
+    catalogue: Catalogue,
+    threaded: Threaded,
+    cables: tuple[CablePiece, ...],
+    families: dict[str, WireFamily],
+    made: dict[str, tuple[str, str]],
 ) -> dict[str, str]:
     """Circuits that are cores of a cable take the cable's own colours: those that a standard gives the ways
     they end in, the rest in order.
     """
-    found: dict[str, str] = {}
-    cores = {key for piece in result.cables for key in piece.wires}
-    present = {s.circuit: s for s in route.sections.values() if s.key in cores}
+    colours: dict[str, str] = {}
+    cores = {key for piece in cables for key in piece.wires}
+    present = {s.circuit: s for s in threaded.sections.values() if s.key in cores}
     by_standard = standard_colours(document, catalogue, present.values())
     for group in document.circuits.groups.values():
         members = [c for c, _ in sorted(group.members.items(), key=lambda kv: kv[1].order) if c in present]
         if not members:
             continue
-        i = at[present[members[0]].key]
-        family = result.family_at(i, int(result.chosen[i]))
+        family = families[made[present[members[0]].key][0]]
         if not family.as_one or not family.colours:
             continue
         gauges = family.core_gauges or ("",) * len(family.colours)
         left = list(zip(family.colours, gauges, strict=True))
-        core = {
-            c: result.size_at(at[s.key], int(result.chosen[at[s.key]])).gauge if family.core_gauges else ""
-            for c, s in present.items()
-        }
+        core = {c: made[s.key][1] if family.core_gauges else "" for c, s in present.items()}
         for circuit in members:
             wanted = (by_standard.get(circuit, ""), core[circuit])
             if wanted in left:
                 left.remove(wanted)
-                found[circuit] = wanted[0]
-        for n, circuit in enumerate(c for c in members if c not in found):
+                colours[circuit] = wanted[0]
+        for n, circuit in enumerate(c for c in members if c not in colours):
             mine = next((x for x in left if x[1] == core[circuit]), None)
             if mine is not None:
                 left.remove(mine)
-            found[circuit] = mine[0] if mine is not None else family.colours[n % len(family.colours)]
-    return found
+            colours[circuit] = mine[0] if mine is not None else family.colours[n % len(family.colours)]
+    return colours
 
 
-def _through(document: Document, circuits: CircuitsResult) -> dict[str, str]:
+def _through(document: Document, circuit_of: dict[str, str], role_of: dict[str, Role]) -> dict[str, str]:
     """Circuits that go on through a bulkhead, each to the first of its line."""
     parent: dict[str, str] = {}
 
@@ -184,13 +186,13 @@ def _through(document: Document, circuits: CircuitsResult) -> dict[str, str]:
         if device.kind not in PASSING_KINDS:
             continue
         for inner in device.paths.values():
-            a = circuits.circuit_of.get(f"{device_id}.{inner.from_pin}")
-            b = circuits.circuit_of.get(f"{device_id}.{inner.to_pin}")
+            a = circuit_of.get(f"{device_id}.{inner.from_pin}")
+            b = circuit_of.get(f"{device_id}.{inner.to_pin}")
             if a is None or b is None or root(a) == root(b):
                 continue
             first, later = sorted((root(a), root(b)), key=lambda c: order[c].order)
             parent[later] = first
-    return {c: root(c) for c in circuits.circuits}
+    return {c: root(c) for c in role_of}
 
 
 def _least_used(options: tuple[str, ...], taken: list[dict[str, int]]) -> str:

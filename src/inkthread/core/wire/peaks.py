@@ -62,9 +62,9 @@ def raise_for_peaks(
     highest: IntArray,
     onward: IntArray,
     in_bundles: BundleAmpacity,
-) -> bool:
-    """Raise wires that a stated peak would overheat, in place. Whether any was raised."""
-    raised = False
+) -> IntArray:
+    """The candidates chosen, raised where a stated peak would overheat a wire. (n,)."""
+    raised = chosen.copy()
     hottest = placement.most_along(in_bundles.row_c)
     for n, loop in enumerate(circuits.loops):
         load = document.circuits.loads.get(loop.load)
@@ -82,13 +82,12 @@ def raise_for_peaks(
                 load.peak_repeats,
                 load.peak_pause_s,
             )
-            while chosen[i] < highest[i]:
-                candidate = int(free.chains.index[i, chosen[i]])
+            while raised[i] < highest[i]:
+                candidate = int(free.chains.index[i, raised[i]])
                 reached = candidate_peak_c(
                     free.table, int(placement.hottest[i]), candidate, float(hottest[i]), carried, pulse
                 )
                 if reached <= free.table.rating_c[candidate]:
                     break
-                chosen[i] = onward[i, chosen[i] + 1]
-                raised = True
+                raised[i] = onward[i, raised[i] + 1]
     return raised

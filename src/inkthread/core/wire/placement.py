@@ -10,10 +10,10 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from inkthread.core.brief import Air
+from inkthread.core.brief import Air, BriefResult
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
-from inkthread.core.route import RouteResult, Section
+from inkthread.core.route import Section
 
 _AT_A_POINT_MM = 1.0
 """A wire that stays at a point counts as this long there, where it has no slack."""
@@ -93,7 +93,7 @@ class WirePlacement:
 
 
 def place_wires(
-    document: Document, route: RouteResult, sections: list[Section], points_bundle: bool
+    document: Document, brief: BriefResult, sections: list[Section], points_bundle: bool
 ) -> WirePlacement:
     """Rows of every wire. Wires that stay at a point are one bundle there where ``points_bundle``,
     else each lies by itself."""
@@ -109,20 +109,20 @@ def place_wires(
             where.append((branch, point, air))
         return keys[key]
 
-    for branch, stretches in route.airs.items():
+    for branch, stretches in brief.airs.items():
         for s in stretches:
             bundle((branch, s.from_mm), branch, None, s.air)
     for i, section in enumerate(sections):
         held: list[tuple[int, float]] = []
         for branch, low, high in section.spans:
-            for s in route.airs[branch]:
+            for s in brief.airs[branch]:
                 passed = min(high, s.to_mm) - max(low, s.from_mm)
                 if passed > 0 or (low == high and s.from_mm <= low <= s.to_mm):
                     held.append((keys[branch, s.from_mm], max(passed, 0.0)))
         if not held:
             point = section.a.point
             own = point if points_bundle else (point, i)
-            at = bundle(("@", own), None, point, route.point_airs[point])
+            at = bundle(("@", own), None, point, brief.point_airs[point])
             held.append((at, max(section.slack_mm, _AT_A_POINT_MM)))
         for at, length in held:
             entries.append((at, i, length))

@@ -45,7 +45,7 @@ def faults(
     document: Document, catalogue: Catalogue, circuits: CircuitsResult, result: WireResult
 ) -> dict[str, Fault]:
     """A short across every load with a fuse, by load."""
-    index = {k: i for i, k in enumerate(result.keys)}
+    index = {k: i for i, k in enumerate(result.tables.keys)}
     found: dict[str, Fault] = {}
     for loop in circuits.loops:
         drop = result.loops.get(loop.load)
@@ -56,14 +56,16 @@ def faults(
         if fuse.part is None:
             continue
         ohm = sum(_hot_ohm(result, index[k], k) for k in drop.wires)
-        ohm += sum(result.path_ohm.get(p, 0.0) for p in loop.paths)
+        ohm += sum(result.tables.path_ohm.get(p, 0.0) for p in loop.paths)
         amps = loop.supply_v / max(ohm + (source.internal_ohm or 0.0), 1e-6)
         if source.limit_a is not None:
             amps = min(amps, source.limit_a)
         elif source.fault_a is not None:
             amps = min(amps, source.fault_a)
         opens = opens_within_s(catalogue.curves[fuse.part.curve], amps, fuse.rating_a)
-        behind = [k for k in drop.wires if result.asked.fuse_single_a[index[k]] > 0] or list(drop.wires)
+        behind = [k for k in drop.wires if result.tables.asked.fuse_single_a[index[k]] > 0] or list(
+            drop.wires
+        )
         thin = min(behind, key=lambda k: result.wires[k].area_mm2)
         made = result.wires[thin]
         rating = result.families[made.family].temperature_c
@@ -78,10 +80,10 @@ def _hot_ohm(result: WireResult, i: int, key: str) -> float:
     """Resistance of a wire at its insulation's rating, ends included: a fault begins warm."""
     size, made = result.size(key), result.wires[key]
     rating = result.families[made.family].temperature_c
-    ends = float(result.joints[i])
-    now = float(result.resistance[i, int(result.chosen[i])])
+    ends = float(result.tables.termination_ohm[i])
+    now = float(result.tables.resistance_ohm_per_m[i, int(result.tables.chosen[i])])
     warm = size.resistance_ohm_per_km / 1000 * (1 + COPPER_ALPHA_20C_PER_K * (rating - 20))
-    return ends + (float(result.row_ohm[i]) - ends) * warm / now
+    return ends + (float(result.tables.row_ohm[i]) - ends) * warm / now
 
 
 def find_in_protection(
@@ -177,7 +179,7 @@ def _faults(
                 )
         elif (
             fault.stands_s < fault.opens_s
-            and not result.free.ambient_above_rating[result.keys.index(fault.wire)]
+            and not result.tables.free.ambient_above_rating[result.tables.keys.index(fault.wire)]
         ):
             book.add(
                 "fault-melts-wire",
@@ -203,7 +205,7 @@ def fault_at_fuse_a(
         return None
     if source.limit_a is not None:
         return min(source.fault_a, source.limit_a) if source.kind != "alternator" else source.fault_a
-    index = {k: i for i, k in enumerate(result.keys)}
+    index = {k: i for i, k in enumerate(result.tables.keys)}
     ohm = source.nominal_v / max(source.fault_a, 1e-6)
     for crossing in loop.feed:
         if crossing.from_pin.partition(".")[0] == fuse.device:
@@ -240,7 +242,7 @@ def _interrupting(
 
 def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, book: FindingBook) -> None:
     """Wires of every load with a stated peak, from their working temperature, repeats and all."""
-    index = {k: i for i, k in enumerate(result.keys)}
+    index = {k: i for i, k in enumerate(result.tables.keys)}
     for loop in circuits.loops:
         load = document.circuits.loads.get(loop.load)
         drop = result.loops.get(loop.load)
@@ -255,7 +257,7 @@ def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, boo
             amps = made.carries_a - load.current_a + load.peak_a
             pulse = Pulse(amps, load.peak_s, load.peak_repeats, load.peak_pause_s)
             reached = peak_c(result, index[key], key, pulse)
-            if reached > rating + 0.5 and not result.free.ambient_above_rating[index[key]]:
+            if reached > rating + 0.5 and not result.tables.free.ambient_above_rating[index[key]]:
                 hot.append((reached, key))
         if hot:
             reached, worst = max(hot)
@@ -276,9 +278,9 @@ def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, boo
 def peak_c(result: WireResult, i: int, key: str, pulse: Pulse) -> float:
     """Temperature in deg C that a wire reaches under pulses, from its working temperature."""
     made = result.wires[key]
-    table = result.free.table
-    air = int(result.placement.hottest[i])
-    candidate = int(result.free.chains.index[i, int(result.chosen[i])])
+    table = result.tables.free.table
+    air = int(result.tables.placement.hottest[i])
+    candidate = int(result.tables.free.chains.index[i, int(result.tables.chosen[i])])
     return candidate_peak_c(table, air, candidate, made.temperature_c, made.carries_a, pulse)
 
 
@@ -375,13 +377,16 @@ def overload_c(result: WireResult, key: str, rating_a: float, share: float) -> f
     Its company stays as it is; what the wire alone would rise on top is added.
     """
     made = result.wires[key]
-    i = result.keys.index(key)
-    table = result.free.table
-    row = table.row(int(result.placement.hottest[i]), int(result.free.chains.index[i, int(result.chosen[i])]))
+    i = result.tables.keys.index(key)
+    table = result.tables.free.table
+    row = table.row(
+        int(result.tables.placement.hottest[i]),
+        int(result.tables.free.chains.index[i, int(result.tables.chosen[i])]),
+    )
 
     def alone(amps: float) -> float:
         squares, temperatures = table.curves.current_squared_a2[row], table.curves.conductor_c[row]
         return float(np.interp(amps**2, squares, temperatures))
 
-    now = float(result.heating_a[i])
+    now = float(result.tables.heating_a[i])
     return made.temperature_c + max(alone(rating_a * share) - alone(now), 0.0)

@@ -2,9 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-
-import numpy as np
+from dataclasses import dataclass
 
 from inkthread.core.catalogue import WireFamily, WireSize
 from inkthread.core.physics.conductor import FloatArray, IntArray
@@ -15,8 +13,6 @@ from inkthread.core.wire.cables import CablePiece
 from inkthread.core.wire.choose import FewestParts
 from inkthread.core.wire.limits import Asked, Judgement
 from inkthread.core.wire.placement import WirePlacement
-
-_NO_FLOW = Flow(np.zeros(0, dtype=np.intp), np.zeros(0, dtype=np.intp), np.zeros(0), (), 0, 0)
 
 
 @dataclass(frozen=True, slots=True)
@@ -71,16 +67,15 @@ class LoopDrop:
     """Part of the drop inside fuses, switches and the structure."""
 
 
-@dataclass(slots=True)
-class WireResult:
-    """Wires by key, drop by load, and the tables that reckonings are made from.
-
-    Matrices are (n, k): wires in the order of ``keys`` by the candidates of their chains.
+@dataclass(frozen=True, slots=True)
+class WireTables:
+    """What wires are judged by. Matrices are (n, k): wires in the order of ``keys`` by the candidates of
+    their chains.
     """
 
-    wires: dict[str, Wire]
-    loops: dict[str, LoopDrop]
-    branch_hottest_c: dict[str, float]
+    keys: tuple[str, ...]
+    at: dict[str, int]
+    """Place of each wire in the matrices."""
     family: WireFamily
     """The harness's own."""
     families: dict[str, WireFamily]
@@ -89,57 +84,28 @@ class WireResult:
     placement: WirePlacement
     asked: Asked
     in_bundles: BundleAmpacity
-    keys: list[str]
     chosen: IntArray
     judgement: Judgement
     drop_ratio: FloatArray
     """Worst loop over its limit, with this wire at each candidate and all others as chosen."""
-    resistance: FloatArray
-    """ohm per metre at working temperature."""
-    joints: FloatArray
-    """(n,): ohm of contacts and splices at both ends."""
+    resistance_ohm_per_m: FloatArray
+    """At working temperature."""
+    termination_ohm: FloatArray
+    """(n,): contacts and splices at both ends."""
     path_ohm: dict[str, float]
     """Resistance inside devices by ``device.path``."""
-    fewest: FewestParts | None
-    """What was proved, where the fewest parts were asked for."""
-    brown_outs: tuple[BrownOut, ...] = ()
-    """Loads that get too little while others are at their peak."""
-    starved: tuple[int, ...] = ()
-    """Loops that the supply collapses under, by their place."""
-    shares: dict[str, float] = field(default_factory=dict)
-    """Connector to the part of its contacts' current left by its loaded ways and its ambient."""
-    cables: tuple[CablePiece, ...] = ()
-    """Wires that are cores of one piece of cable."""
-    ends_of: dict[str, tuple[str, ...]] = field(default_factory=dict)
-    """Wire to the device pins at its ends."""
-    loop_shares: dict[str, list[float]] = field(default_factory=dict)
-    """Load to the part of its current in each wire of its loop: 1 but where ways lie side by side."""
-    heating_a: FloatArray = field(default_factory=lambda: np.zeros(0))
+    heating_a: FloatArray
     """(n,): the current that heats each wire as much as what it carries."""
-    carried_a: FloatArray = field(default_factory=lambda: np.zeros(0))
+    carried_a: FloatArray
     """(n,): the most that each wire carries in any mode."""
-    twist: FloatArray = field(default_factory=lambda: np.ones(0))
+    twist: FloatArray
     """(n,): how much longer each wire is for being twisted by hand."""
-    through_a: dict[str, float] = field(default_factory=dict)
-    """The most that each path inside a device and each stud carries, by name."""
-    fuse_heating_a: dict[str, float] = field(default_factory=dict)
-    """The current that heats each fuse as much as what it carries on and off, by ``device.path``."""
-    flow: Flow = field(default_factory=lambda: _NO_FLOW)
+    flow: Flow
     """Which wires each loop crosses, with how much of its current, as the wires are."""
-    row_ohm: FloatArray = field(default_factory=lambda: np.zeros(0))
+    row_ohm: FloatArray
     """Resistance of every row of the flow."""
-    loop_currents_a: dict[str, list[float]] = field(default_factory=dict)
-    """Load to the current in each wire of its loop, with the loop, in the mode where it loses most."""
-    places: dict[str, int] = field(default_factory=dict)
-    repeats_allowed: bool = False
-    """Whether the colour scheme lets one colour come twice in a connector."""
-
-    @property
-    def at(self) -> dict[str, int]:
-        """Place of each wire in the matrices."""
-        if not self.places:
-            self.places.update({k: i for i, k in enumerate(self.keys)})
-        return self.places
+    cables: tuple[CablePiece, ...]
+    """Wires that are cores of one piece of cable."""
 
     def size_at(self, i: int, k: int) -> WireSize:
         """A candidate of a wire's chain."""
@@ -150,9 +116,56 @@ class WireResult:
         table = self.free.table
         return table.families[int(table.family_of[self.free.chains.index[i, k]])]
 
+
+@dataclass(frozen=True, slots=True)
+class LoopDrops:
+    """The drops of all loads, and what of them crosses each wire."""
+
+    drops: dict[str, LoopDrop]
+    """By load."""
+    currents_a: dict[str, list[float]]
+    """Load to the current in each wire of its loop, with the loop, in the mode where it loses most."""
+    parts: dict[str, list[float]]
+    """Load to the part of its current in each wire of its loop: 1 but where ways lie side by side."""
+
+
+@dataclass(frozen=True, slots=True)
+class WireResult:
+    """Wires by key, the drops of their loads, and the tables that both are judged by."""
+
+    wires: dict[str, Wire]
+    loop_drops: LoopDrops
+    branch_hottest_c: dict[str, float]
+    """The hottest conductor of every branch that holds a wire."""
+    tables: WireTables
+    fewest: FewestParts | None
+    """What was proved, where the fewest parts were asked for."""
+    brown_outs: tuple[BrownOut, ...]
+    """Loads that get too little while others are at their peak."""
+    starved: tuple[int, ...]
+    """Loads that the supply collapses under, by their place."""
+    derating_by_connector: dict[str, float]
+    """The part of its contacts' current that its loaded ways and its ambient leave each."""
+    ends_of: dict[str, tuple[str, ...]]
+    """Wire to the device pins at its ends."""
+    through_a: dict[str, float]
+    """The most that each path inside a device and each stud carries, by name."""
+    fuse_heating_a: dict[str, float]
+    """The current that heats each fuse as much as what it carries on and off, by ``device.path``."""
+
+    @property
+    def loops(self) -> dict[str, LoopDrop]:
+        """The drop of each load."""
+        return self.loop_drops.drops
+
+    @property
+    def families(self) -> dict[str, WireFamily]:
+        """Every family known to the document."""
+        return self.tables.families
+
     def size(self, key: str) -> WireSize:
         """The size chosen for a wire."""
-        made = self.wires[key]
-        found = self.families[made.family].size(made.gauge)
-        assert found is not None
-        return found
+        wire = self.wires[key]
+        size = self.families[wire.family].size(wire.gauge)
+        assert size is not None
+        return size

@@ -1,0 +1,56 @@
+"""What is shown of the brief, and how it opens."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from inkthread.core.brief.ready_made import MakeOrBuy
+from inkthread.core.brief.rules import BriefResult
+from inkthread.core.document.types import Document
+from inkthread.core.opening import Opening, many
+
+
+@dataclass(frozen=True, slots=True)
+class RuleView:
+    """A rule as it applies: its value, whose it is, the practice's own, and the reason given for another.
+
+    What it is called, and what may be chosen, is the catalogue's.
+    """
+
+    value: float | None
+    """None where a published table decides instead."""
+    origin: str
+    """``practice``, ``house`` or ``trial lead``."""
+    preset_value: float | None
+    reason: str
+
+
+@dataclass(frozen=True, slots=True)
+class BriefView:
+    """Rules in force, the family in force and where it comes from, cautions, and whether to make or buy."""
+
+    rules: dict[str, RuleView]
+    family: str
+    family_origin: str
+    cautions: tuple[str, ...]
+    make_or_buy: MakeOrBuy
+
+
+def brief_view(brief: BriefResult, offered: MakeOrBuy) -> BriefView:
+    """The brief as it is sent."""
+    rules = {
+        k: RuleView(r.value, r.origin, r.preset_value, r.why if r.origin == "house" else "")
+        for k, r in brief.rules.items()
+    }
+    return BriefView(rules, brief.family, brief.family_origin, brief.cautions, offered)
+
+
+def brief_opening(words: dict[str, str], document: Document, brief: BriefResult) -> Opening:
+    """By which practice and rules it is built."""
+    stated = document.brief
+    own = sum(r.origin == "house" for r in brief.rules.values())
+    rules = words["own"].format(own=many(own, "house rule")) if own else words["preset"]
+    sentence = words["built"].format(
+        practice=stated.practice, volts=f"{stated.supply_working_v:g}", family=brief.family, rules=rules
+    )
+    return Opening("full" if stated.name else "begun", len(stated.zones), sentence)

@@ -1,0 +1,69 @@
+"""What is shown of the circuits, and how they open."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from inkthread.core.circuits.facts import CircuitsResult
+from inkthread.core.document.types import Document
+from inkthread.core.opening import Opening, Progress, many
+
+
+@dataclass(frozen=True, slots=True)
+class CircuitView:
+    """A circuit: role, current through it, the fuse that protects it."""
+
+    role: str
+    carries_a: float
+    fuse: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class FuseView:
+    """A fuse: load, rating, whether fixed, and its part code."""
+
+    device: str
+    path: str
+    load_a: float
+    rating_a: float
+    fixed: bool
+    code: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class CircuitsView:
+    """Circuits and fuses by key."""
+
+    circuits: dict[str, CircuitView]
+    fuses: dict[str, FuseView]
+
+
+def circuits_view(result: CircuitsResult) -> CircuitsView:
+    """The circuits as they are sent."""
+    return CircuitsView(
+        {k: CircuitView(c.role, round(c.carries_a, 6), c.fuse) for k, c in result.circuits.items()},
+        {
+            k: FuseView(
+                f.device, f.path, round(f.load_a, 6), f.rating_a, f.fixed, f.part.code if f.part else None
+            )
+            for k, f in result.fuses.items()
+        },
+    )
+
+
+def circuits_opening(words: dict[str, str], document: Document, result: CircuitsResult) -> Opening:
+    """What is connected, what it draws, and the feeds that no fuse protects."""
+    c = document.circuits
+    if not c.devices:
+        return Opening("empty", len(c.circuits), words["none"])
+    progress: Progress = "full" if c.circuits else "begun"
+    sentence = words["drawn"].format(
+        devices=many(len(c.devices), "device"),
+        circuits=many(len(c.circuits), "circuit"),
+        drawn=f"{sum(load.current_a for load in c.loads.values()):.3g}",
+        fuses=many(len(result.fuses), "fuse"),
+    )
+    bare = sum(not loop.fuses and loop.current_a > 0 for loop in result.loops)
+    if bare:
+        sentence += words["one bare" if bare == 1 else "bare"].format(feeds=many(bare, "feed"))
+    return Opening(progress, len(c.circuits), sentence)

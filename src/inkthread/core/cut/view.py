@@ -1,0 +1,33 @@
+"""What is shown of the cut list, and how it opens."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from inkthread.core.cut.room import Cable, Cut, CutResult
+from inkthread.core.document.values import Units
+from inkthread.core.opening import Opening, many
+from inkthread.core.quantity import format_length
+
+
+@dataclass(frozen=True, slots=True)
+class CutView:
+    """The cut list, longest first."""
+
+    cuts: tuple[Cut, ...]
+    cables: tuple[Cable, ...]
+    total_m: float
+
+
+def cut_opening(words: dict[str, str], result: CutResult, units: Units) -> Opening:
+    """How much is to cut."""
+    if not result.cuts:
+        return Opening("empty", 0, words["none"])
+    cables = len(result.cables)
+    sentence = words["cut"].format(
+        pieces=many(sum(not c.cable for c in result.cuts) + cables, "piece"),
+        cables=words["cables"].format(cables=many(cables, "cable")) if cables else "",
+        metres=f"{result.total_m:.1f}",
+        longest=format_length(result.cuts[0].cut_mm, units),
+    )
+    return Opening("full", len(result.cuts), sentence)

@@ -1,0 +1,55 @@
+"""How far a room is, and the sentence it opens with. Wordings are catalogue data."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal
+
+from inkthread.core.findings import Finding, stands_alone
+
+Progress = Literal["empty", "begun", "full"]
+
+
+@dataclass(frozen=True, slots=True)
+class Opening:
+    """What a room says of itself: how far it is, what it counts, its sentence."""
+
+    progress: Progress
+    count: int
+    sentence: str
+    """Numbers that matter stand between double asterisks."""
+
+
+@dataclass(frozen=True, slots=True)
+class RoomState:
+    """How far a room is, what it counts, its findings, and its opening sentence."""
+
+    progress: Progress
+    count: int
+    stops: int
+    fixes: int
+    sentence: str
+    """Numbers that matter stand between double asterisks."""
+
+
+def room_states(openings: dict[str, Opening], findings: tuple[Finding, ...]) -> dict[str, RoomState]:
+    """Every room with the stops and fixes whose mend begins there; one with a stop is not full."""
+    counts = {(room, severity): 0 for room in openings for severity in ("stop", "fix", "consider")}
+    for finding in stands_alone(findings):
+        at = finding.places[0].room, finding.severity
+        counts[at] = counts.get(at, 0) + 1
+    return {
+        room: RoomState(
+            "begun" if said.progress == "full" and counts[room, "stop"] else said.progress,
+            said.count,
+            counts[room, "stop"],
+            counts[room, "fix"],
+            said.sentence,
+        )
+        for room, said in openings.items()
+    }
+
+
+def many(count: int, one: str, several: str | None = None) -> str:
+    """``**1** wire``, ``**3** wires``."""
+    return f"**{count}** {one if count == 1 else several or one + 's'}"

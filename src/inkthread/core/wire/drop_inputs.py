@@ -1,0 +1,198 @@
+"""What the drops of all loops are worked out from: limits, lengths, resistances."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.brief import BriefResult, drop_limit_v, served_as
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits import (
+    CircuitsResult,
+    Loop,
+    load_current_a,
+)
+from inkthread.core.document.types import Document
+from inkthread.core.document.values import PROTECTIVE
+from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.physics.twist import pitch_diameter_mm, twist_factor
+from inkthread.core.route import STUD, Flow, Section
+from inkthread.core.wire.drop import DropProblem
+from inkthread.core.wire.families import CandidateTable, Chains
+
+WIRES_SHARE = 0.25
+"""Of its drop limit, what is always left to a loop's wires, however much their ends lose (house rule)."""
+_BY_HAND: dict[str, int] = {"pair": 2, "three": 3}
+
+
+def path_ohms(document: Document, brief: BriefResult, circuits: CircuitsResult) -> dict[str, float]:
+    """Resistance in ohm inside devices, by ``device.path``: as stated, else the fuse's own, else none.
+
+    Whether fuses count is a house rule; what the builder stated of one always does.
+    """
+    fuses_count = brief.value("fuse_drop") > 0
+    found: dict[str, float] = {}
+    for device_id, device in document.circuits.devices.items():
+        for path_id, inner in device.paths.items():
+            key = f"{device_id}.{path_id}"
+            if inner.resistance_mohm is not None:
+                found[key] = inner.resistance_mohm / 1000
+            elif fuses_count and inner.kind in PROTECTIVE and (part := circuits.fuses[key].part) is not None:
+                found[key] = part.resistance_mohm / 1000
+    return found
+
+
+def inner_ohms(document: Document, flow: Flow, path_ohm: dict[str, float]) -> FloatArray:
+    """Resistance in ohm of every inner row of the flow: paths inside devices, studs into the structure."""
+    devices = document.circuits.devices
+    found = np.zeros(len(flow.inner))
+    for i, name in enumerate(flow.inner):
+        if name.startswith(STUD):
+            device = name.removeprefix(STUD).partition(".")[0]
+            found[i] = devices[device].structure_mohm / 1000
+        else:
+            found[i] = path_ohm.get(name, 0.0)
+    return found
+
+
+def loop_limit(document: Document, catalogue: Catalogue, brief: BriefResult, loop: Loop) -> tuple[float, str]:
+    """Allowed drop in V around a loop, and its source. A regulator's input is a continuous load."""
+    load = document.circuits.loads.get(loop.load)
+    return drop_limit_v(brief, document, catalogue, served_as(document, catalogue, load), loop.supply_v)
+
+
+def twist_factors(
+    document: Document, catalogue: Catalogue, table: CandidateTable, sections: list[Section], chains: Chains
+) -> FloatArray:
+    """How much longer each candidate is for being twisted by hand with others of its group. (n, k).
+
+    Groups of two and three in single wire; in a cable the cores are twisted as it is made, and its data
+    count that.
+    """
+    factors = np.ones(chains.index.shape)
+    wound = {
+        circuit: group
+        for group in document.circuits.groups.values()
+        if group.kind in _BY_HAND and len(group.members) == _BY_HAND[group.kind]
+        for circuit in group.members
+    }
+    for i, section in enumerate(sections):
+        group = wound.get(section.circuit)
+        if group is None or table.families[int(table.family_of[chains.index[i, 0]])].cores > 1:
+            continue
+        wires = _BY_HAND[group.kind]
+        for k, candidate in enumerate(chains.index[i].tolist()):
+            lay = group.lay_mm or catalogue.twists.lay_mm(float(table.area_mm2[candidate]), wires)
+            pitch = pitch_diameter_mm(float(table.outside_mm[candidate]), wires)
+            factors[i, k] = twist_factor(pitch, lay)
+    return factors
+
+
+@dataclass(slots=True)
+class DropMaker:
+    """Makes drop problems: the loops that are whole, their limits, volts by resistance."""
+
+    circuits: CircuitsResult
+    loops: list[int]
+    """Places of the whole loops among all, once for each mode that binds."""
+    rows: list[IntArray]
+    limits_v: FloatArray
+    """Left for the wires, devices and structure taken off."""
+    carried_a: FloatArray
+    """By wire, in the mode and kind of most, at the working supply; constant power at the limit."""
+    length_m: FloatArray
+    """(n, k): slack and twist with it."""
+    termination_ohm: FloatArray
+    copper: FloatArray
+    parts: list[FloatArray] | None
+    """Of ``carried_a``, what counts in each loop: modes, loads and charging are reckoned apart."""
+
+    def problem(self, resistance: FloatArray) -> DropProblem:
+        """The problem at resistances (n, k) in ohm per metre."""
+        volts = self.carried_a[:, None] * (resistance * self.length_m + self.termination_ohm[:, None])
+        zero = np.zeros(len(self.carried_a), dtype=np.intp)
+        return DropProblem(volts, self.copper, zero, zero, self.rows, self.limits_v, self.parts)
+
+
+def make_drops(
+    circuits: CircuitsResult,
+    flow: Flow,
+    limits: list[tuple[float, str]],
+    inner_ohm: FloatArray,
+    termination_ohm: FloatArray,
+    length_m: FloatArray,
+    spent: FloatArray,
+) -> DropMaker:
+    """Gather the loops; ``spent`` (n, k) is what each candidate costs per metre."""
+    loops = circuits.loops
+    # The most each can draw within its limit: resistive loads that lie nearer get nearly all volts.
+    at_limit = np.array(
+        [
+            [
+                max(
+                    load_current_a(x, x.supply_v),
+                    load_current_a(x, max(x.supply_v - limits[n][0], x.supply_v / 2)),
+                )
+                * s
+                for s in x.shares
+            ]
+            for n, x in enumerate(loops)
+        ]
+    ).reshape(len(loops), circuits.states)
+    # What charges helps the loads: neither is reckoned on top of the other.
+    charging = np.array([x.charging for x in loops], dtype=bool)
+    kinds = [flow.currents_a(at_limit * (charging == which)[:, None]) for which in (False, True)]
+    carried = np.max([np.abs(a[: flow.sections]).max(axis=1, initial=0.0) for a in kinds], axis=0)
+    inside = np.zeros((len(loops), circuits.states))
+    for which, rows_a in zip((False, True), kinds, strict=True):
+        volts = np.concatenate(
+            [np.zeros_like(rows_a[: flow.sections]), rows_a[flow.sections :] * inner_ohm[:, None]]
+        )
+        inside = np.where((charging == which)[:, None], flow.around_v(volts), inside)
+    taken: list[int] = []
+    crossed: list[IntArray] = []
+    parts: list[FloatArray] = []
+    left: list[float] = []
+    # What contacts and splices lose is theirs to mend: copper is asked for the rest, and never for less
+    # than a quarter of the limit.
+    ends_v = carried * termination_ohm
+    of_kind = [a[: flow.sections] / np.maximum(carried, 1e-12)[:, None] for a in kinds]
+    for n, loop in enumerate(loops):
+        rows, share = flow.of_loop(n)
+        wires = rows < flow.sections
+        if not flow.whole[n] or not wires.any():
+            continue
+        at, limit = rows[wires], limits[n][0]
+        in_mode = np.maximum(of_kind[int(charging[n])][at] * share[wires][:, None], 0.0)
+        rooms = np.maximum(limit - inside[n], ends_v[at] @ in_mode + limit * WIRES_SHARE)
+        for m in _modes_that_bind(in_mode, rooms, loop.shares):
+            taken.append(n)
+            crossed.append(at)
+            parts.append(in_mode[:, m])
+            left.append(float(rooms[m]))
+    # Every wire's whole drop counts in each of its loops, unless modes, loads and charging or ways side by
+    # side part it.
+    plain = not charging.any() and flow.rounds is None and circuits.states == 1
+    return DropMaker(
+        circuits,
+        taken,
+        crossed,
+        np.array(left, dtype=float),
+        carried,
+        length_m,
+        termination_ohm,
+        spent * (length_m * 1000),
+        None if plain else parts,
+    )
+
+
+def _modes_that_bind(in_mode: FloatArray, rooms: FloatArray, shares: Sequence[float]) -> list[int]:
+    """The modes of a loop that no other of its modes covers: more in every wire, and no more room."""
+    on = [m for m, share in enumerate(shares) if share > 0]
+    kept: list[int] = []
+    for m in sorted(on, key=lambda m: (-float(in_mode[:, m].sum()), m)):
+        if not any(rooms[o] <= rooms[m] and (in_mode[:, o] >= in_mode[:, m]).all() for o in kept):
+            kept.append(m)
+    return kept

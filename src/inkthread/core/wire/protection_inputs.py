@@ -1,0 +1,125 @@
+"""What protects each wire, in the order of the wires."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits import (
+    CircuitsResult,
+    Loop,
+    SourceFacts,
+    driven_otherwise,
+    most_current_a,
+    never_clears,
+)
+from inkthread.core.document.types import Document
+from inkthread.core.physics.conductor import BoolArray, FloatArray
+from inkthread.core.route import RouteResult, Section
+from inkthread.core.wire.limits import OVERLOAD_LONG
+
+
+@dataclass(frozen=True, slots=True)
+class ProtectionOn:
+    """What protects each wire, in A. (n,)."""
+
+    single_a: FloatArray
+    """Rating of the one fuse that protects it, or what the protection behind it lets through."""
+    sum_a: FloatArray
+    """Sum of the ratings of those that feed a shared return."""
+    ahead: BoolArray
+    """Whether it lies ahead of the first protection: ``single_a`` is then of what it feeds."""
+
+
+def protection_on(
+    document: Document,
+    catalogue: Catalogue,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    sections: list[Section],
+) -> ProtectionOn:
+    """What protects each wire.
+
+    Where no fuse can clear what a supply is limited to, that limit stands in for the rating. A wire
+    ahead of the first protection is kept from overload only by what comes after it: it must stand the
+    ratings behind it that can run together, or the source's limit.
+    """
+    single = np.zeros(len(sections))
+    held: dict[str, float] = {}
+    for key, fuse in circuits.fuses.items():
+        source = circuits.sources.get(fuse.source or "")
+        held[key] = fuse.rating_a
+        if source is None or source.limit_a is None or not never_clears(catalogue, fuse, source):
+            continue
+        if not driven_otherwise(document, circuits, fuse):
+            held[key] = source.limit_a / OVERLOAD_LONG
+    limited = {
+        c: rating
+        for s in circuits.sources.values()
+        if (rating := _stands_for_fuse_a(s)) is not None
+        for c, fuse in s.spread.items()
+        if fuse is None
+    }
+    feeding: set[int] = set()
+    for i, s in enumerate(sections):
+        fuse_key = circuits.circuits[s.circuit].fuse
+        if fuse_key is not None:
+            single[i] = held[fuse_key]
+            feeding.add(i)
+        elif s.circuit in limited and circuits.circuits[s.circuit].role != "ground":
+            single[i] = limited[s.circuit]
+            feeding.add(i)
+    shared: dict[int, set[str]] = {}
+    behind: dict[int, list[int]] = {}
+    back_of: list[set[str]] = [{c.circuit for c in loop.back} for loop in circuits.loops]
+    for n, i in zip(route.flow.loop.tolist(), route.flow.row.tolist(), strict=True):
+        loop = circuits.loops[n]
+        if i >= len(sections) or i in feeding:
+            continue
+        if sections[i].circuit in back_of[n]:
+            if loop.fuses:
+                shared.setdefault(i, set()).add(loop.fuses[-1])
+            elif circuits.sources[loop.source].fuse_a is not None:
+                held[loop.source] = circuits.sources[loop.source].fuse_a or 0.0
+                shared.setdefault(i, set()).add(loop.source)
+        elif not loop.charging:
+            behind.setdefault(i, []).append(n)
+    ahead = np.zeros(len(sections), dtype=bool)
+    for i, loops in behind.items():
+        through = _lets_through_a(circuits, [circuits.loops[n] for n in loops], held)
+        limit = circuits.sources[circuits.loops[loops[0]].source].limit_a
+        if through > 0:
+            ahead[i] = True
+            single[i] = min(through, limit / OVERLOAD_LONG) if limit is not None else through
+    total = np.zeros(len(sections))
+    for i, fuses in shared.items():
+        ratings = [held[f] for f in fuses]
+        if len(ratings) == 1:
+            single[i] = ratings[0]
+        else:
+            total[i] = sum(ratings)
+    return ProtectionOn(single, total, ahead)
+
+
+def _stands_for_fuse_a(source: SourceFacts) -> float | None:
+    """The rating in A that what a source is limited to comes to, or that of the fuse ahead of it."""
+    if source.limit_a is not None and source.kind != "alternator":
+        return source.limit_a / OVERLOAD_LONG
+    return source.fuse_a
+
+
+def _lets_through_a(circuits: CircuitsResult, loops: list[Loop], held: dict[str, float]) -> float:
+    """What the first protection of each of these loops lets through together, in the mode of most.
+
+    Loads without protection count with what they draw. Nothing where none of them is protected.
+    """
+    most = 0.0
+    for mode in range(circuits.states):
+        running = [x for x in loops if x.shares[mode] > 0]
+        first = {x.fuses[0] for x in running if x.fuses}
+        if first:
+            bare = sum(most_current_a(x) * x.shares[mode] for x in running if not x.fuses)
+            most = max(most, sum(held[f] for f in first) + bare / OVERLOAD_LONG)
+    return most

@@ -1,0 +1,102 @@
+"""Where the wires lie and what each may be made as, whatever they carry."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from inkthread.core.brief import BriefResult
+from inkthread.core.catalogue import Catalogue, WireFamily
+from inkthread.core.document.types import Document
+from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.route import SectionEnd, Threaded
+from inkthread.core.wire.ampacity import deciding_methods
+from inkthread.core.wire.bundle_ampacity import FreeAir, free_air
+from inkthread.core.wire.cables import CablePiece, cable_pieces, tied_rows
+from inkthread.core.wire.drop_inputs import twist_factors
+from inkthread.core.wire.end_fits import termination_ohms
+from inkthread.core.wire.families import build_chains, candidate_table, family_codes, known_families
+from inkthread.core.wire.placement import WirePlacement, place_wires
+from inkthread.core.wire.strength import least_areas, strength_areas_mm2_of
+
+
+def end_text(document: Document, end: SectionEnd) -> str:
+    """An end in words: ``P1-2 lift pump`` or ``splice at tail``."""
+    if end.kind == "open":
+        return f"cut back at {end.id}"
+    if end.kind != "pin":
+        if end.point in document.ends.connectors:
+            return f"{end.kind} by {end.point}"
+        return f"{end.kind} at {document.route.points[end.point].name or end.point}"
+    device_id = end.id.partition(".")[0]
+    device = document.circuits.devices[device_id]
+    way = _SIGN.get(end.cavity or "", f"-{end.cavity}")
+    return f"{end.connector}{way} {device.name or device_id}"
+
+
+_SIGN = {"+": " +", "-": " \N{MINUS SIGN}"}
+"""Ways that are called by a sign, as they are read after their connector."""
+
+
+@dataclass(frozen=True, slots=True)
+class SetOut:
+    """Where the wires lie and what each may be made as, whatever they carry."""
+
+    families: dict[str, WireFamily]
+    free: FreeAir
+    placement: WirePlacement
+    least: FloatArray
+    strength_mm2: FloatArray
+    """(n, k): what every candidate counts as against its least size."""
+    twist: FloatArray
+    """(n, k): how much longer each candidate is for being twisted by hand."""
+    termination_ohm: FloatArray
+    """(n,): contacts and splices at both ends."""
+    texts: list[tuple[str, str]]
+    """Both ends of each wire in words."""
+    cables: tuple[CablePiece, ...]
+    tied: tuple[IntArray, ...]
+    """Rows of the cores of each piece of cable."""
+
+
+def set_out(document: Document, catalogue: Catalogue, brief: BriefResult, threaded: Threaded) -> SetOut:
+    """Place every section and make the chain of its candidates, whatever it carries."""
+    sections = list(threaded.sections.values())
+    families = known_families(document, catalogue)
+    lead = next((f.code for f in families.values() if f.construction == "ignition"), None)
+    cables = cable_pieces(document, families, sections)
+    cores = {key for piece in cables for key in piece.wires}
+    multicore = {g for g, x in document.circuits.groups.items() if x.family and families[x.family].as_one}
+    may_part = {c for g in multicore for c in document.circuits.groups[g].members}
+    codes = [
+        family_codes(
+            document, brief.family, s.circuit, s.key, lead, alone=s.circuit in may_part and s.key not in cores
+        )
+        for s in sections
+    ]
+    in_play = tuple(dict.fromkeys([brief.family, *(c for of_wire in codes for c in of_wire)]))
+    placement = place_wires(document, brief, sections, brief.value("point_bundles") > 0)
+    table = candidate_table(
+        tuple(families[c] for c in in_play),
+        placement.airs or ((brief.value("default_ambient_c"), 0.0),),
+        document.brief.altitude_m,
+    )
+    chains = build_chains(table, codes, document.wire.choice)
+    free = free_air(
+        catalogue,
+        table,
+        chains,
+        deciding_methods(document.brief.practice),
+        placement,
+        brief.value("marine_bundling") > 0,
+    )
+    least = least_areas(document, brief, threaded.zones, sections, families, codes)
+    strength = strength_areas_mm2_of(document, brief, threaded.zones, sections, table, chains.index)
+    twist = twist_factors(document, catalogue, table, sections, chains)
+    termination_ohm = termination_ohms(document, catalogue, sections)
+    said = {end.id: end_text(document, end) for s in sections for end in (s.a, s.b)}
+    texts = [(said[s.a.id], said[s.b.id]) for s in sections]
+    unequal = {
+        p.group for p in cables if families[document.circuits.groups[p.group].family or ""].core_gauges
+    }
+    tied = tied_rows(cables, unequal, [s.key for s in sections], chains)
+    return SetOut(families, free, placement, least, strength, twist, termination_ohm, texts, cables, tied)

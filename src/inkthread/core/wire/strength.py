@@ -1,0 +1,81 @@
+"""Least copper for strength: more where a wire shakes or bends, less in a cable."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import numpy as np
+
+from inkthread.core.brief import BriefResult
+from inkthread.core.catalogue import WireFamily
+from inkthread.core.document.types import Document
+from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.route import Section
+from inkthread.core.wire.families import CandidateTable, strength_areas_mm2
+
+CORE_SHARE = 0.6
+"""A core held in a cable may have this share of the least copper (24 AWG where 22 is the least)."""
+
+
+def bending_wires(
+    document: Document, zones_of: dict[str, tuple[str, ...]], sections: Iterable[Section]
+) -> list[str]:
+    """Wires that bend as the machine works: in a flex zone, or at a device that moves on it."""
+    zones, devices = document.brief.zones, document.circuits.devices
+    flexing = {b for b, held in zones_of.items() if any(zones[z].flex for z in held)}
+    return [
+        s.key
+        for s in sections
+        if flexing.intersection(s.branches)
+        or any(e.kind == "pin" and devices[e.id.partition(".")[0]].moving for e in (s.a, s.b))
+    ]
+
+
+def moving_wires(
+    document: Document, zones_of: dict[str, tuple[str, ...]], sections: Iterable[Section]
+) -> set[str]:
+    """Wires that shake or bend on their way, or end at a device that moves on the machine."""
+    zones, devices = document.brief.zones, document.circuits.devices
+    shaking = {b for b, held in zones_of.items() if any(zones[z].vibration or zones[z].flex for z in held)}
+    return {
+        s.key
+        for s in sections
+        if shaking.intersection(s.branches)
+        or any(e.kind == "pin" and devices[e.id.partition(".")[0]].moving for e in (s.a, s.b))
+    }
+
+
+def strength_areas_mm2_of(
+    document: Document,
+    brief: BriefResult,
+    zones_of: dict[str, tuple[str, ...]],
+    sections: list[Section],
+    table: CandidateTable,
+    index: IntArray,
+) -> FloatArray:
+    """What every candidate counts as against the least size of its wire, in mm2. (n, k)."""
+    moved = moving_wires(document, zones_of, sections)
+    still = strength_areas_mm2(table, brief.value("least_area_mm2"))
+    moving = strength_areas_mm2(table, brief.value("least_area_moving_mm2"))
+    if brief.value("least_area_moving_mm2") < brief.value("least_area_mm2"):
+        moving = still
+    moves = np.array([s.key in moved for s in sections], dtype=bool).reshape(len(sections), 1)
+    return np.where(moves, moving[index], still[index])
+
+
+def least_areas(
+    document: Document,
+    brief: BriefResult,
+    zones_of: dict[str, tuple[str, ...]],
+    sections: list[Section],
+    families: dict[str, WireFamily],
+    codes: list[tuple[str, ...]],
+) -> FloatArray:
+    """Least copper of every wire by practice, more where it shakes or flexes, less inside a cable."""
+    still, moving = brief.value("least_area_mm2"), brief.value("least_area_moving_mm2")
+    moved = moving_wires(document, zones_of, sections)
+    found = np.empty(len(sections))
+    for i, s in enumerate(sections):
+        least = max(still, moving) if s.key in moved else still
+        found[i] = least * CORE_SHARE if families[codes[i][0]].cores > 1 else least
+    return found
