@@ -2038,7 +2038,7 @@ export interface components {
              * Format Number
              * @constant
              */
-            format_number: 1;
+            format_number: 2;
             brief: components["schemas"]["Brief"];
             circuits: components["schemas"]["Circuits"];
             route: components["schemas"]["Route"];
@@ -3197,11 +3197,11 @@ export interface components {
                 [key: string]: components["schemas"]["Allowed"];
             };
             /**
-             * Choice
+             * Objective
              * @default least copper
              * @enum {string}
              */
-            choice: "least copper" | "lightest" | "cheapest" | "fewest parts";
+            objective: "least copper" | "lightest" | "cheapest" | "fewest parts";
             /**
              * Burn Reason
              * @description Why wire without a burn rating may be used under aviation practice.

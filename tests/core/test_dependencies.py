@@ -9,7 +9,19 @@ import pytest
 
 SOURCE = Path(__file__).parent.parent.parent / "src" / "inkthread"
 ROOMS = ("brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts", "build", "prove")
-BASE = ("document", "catalogue", "physics", "quantity", "findings", "memo", "words", "opening", "tolerances", "table", "typed")
+BASE = (
+    "document",
+    "catalogue",
+    "physics",
+    "quantity",
+    "findings",
+    "memo",
+    "words",
+    "opening",
+    "tolerances",
+    "table",
+    "typed",
+)
 OUTSIDE = {
     "flask",
     "flask_openapi3",

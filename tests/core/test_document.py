@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import copy
+import json
 import random
 from pathlib import Path
 from typing import Any
@@ -30,7 +31,7 @@ def put(document: dict[str, Any], path: str, value: object) -> dict[str, Any]:
 LOOP = {"order": 99, "from_point": "T1", "to_point": "M1", "length_mm": 100}
 
 REFUSED: list[tuple[str, object, str]] = [
-    ("/format_number", 2, "/format_number"),
+    ("/format_number", 3, "/format_number"),
     ("/format", "something-else", "/format"),
     ("/brief/colour", "red", "/brief/colour"),
     ("/circuits/devices/M1/pins/+/colour", "red", "/circuits/devices/M1/pins/+/colour"),
@@ -115,3 +116,18 @@ def test_how_the_entries_stand_in_the_file_changes_nothing(name, catalogue):
             assert list(getattr(again.circuits, view)) == list(getattr(first.circuits, view))
         assert list(again.wire.loops) == list(first.wire.loops)
         assert list(again.route.branches) == list(first.route.branches)
+
+
+def test_a_file_of_the_first_format_number_is_read_and_written_anew():
+    plain = demo_document("dawdler-sketch")
+    plain["wire"]["objective"] = "lightest"
+    earlier = copy.deepcopy(plain)
+    earlier["format_number"] = 1
+    earlier["wire"] = {"choice" if k == "objective" else k: v for k, v in earlier["wire"].items()}
+    document = parse_document_text(json.dumps(earlier))
+    assert dump_document(document) == plain
+    with pytest.raises(DocumentError):
+        parse_document(earlier)
+    with pytest.raises(DocumentError) as mixed:
+        parse_document_text(json.dumps({**plain, "wire": earlier["wire"]}))
+    assert mixed.value.problems[0].path == "/wire/choice"

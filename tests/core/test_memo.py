@@ -226,7 +226,7 @@ def test_one_is_not_true():
     ("change", "path"),
     [
         ({"format": "something-else"}, "/format"),
-        ({"format_number": 2}, "/format_number"),
+        ({"format_number": 3}, "/format_number"),
         ({"route": None}, "/route"),
         ({"ends": [1]}, "/ends"),
         ({"notes": "x"}, "/notes"),

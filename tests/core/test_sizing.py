@@ -147,7 +147,7 @@ def test_resistive_loads_near_the_source_are_counted_with_all_they_draw(volts):
 
 
 def test_the_fewest_parts_are_said_with_their_proof(chassis):
-    chassis.set("wire/choice", "fewest parts")
+    chassis.set("wire/objective", "fewest parts")
     w = chassis.workings()
     parts = {(x.family, x.gauge) for x in w.evaluation.wire.wires.values()}
     assert w.wire.fewest.parts == len(parts)

@@ -171,13 +171,13 @@ FILES = {
         instead('"units":', '"units": "inch", "units":'),
         "'units' is there twice",
     ),
-    "a long format number": (DOCUMENT.replace('"format_number": 1', '"format_number": ' + "9" * 5000, 1), ""),
+    "a long format number": (DOCUMENT.replace('"format_number": 2', '"format_number": ' + "9" * 5000, 1), ""),
     "a lone surrogate": (DOCUMENT.replace('"machine": "', '"machine": "\\ud800', 1), "character"),
     "cut off": (DOCUMENT[: len(DOCUMENT) // 2], "JSON"),
     "a list": ("[1, 2]", "JSON object"),
     "nothing": ("", "JSON"),
     "nested": ("[" * 100_000, "nested"),
-    "no number": (DOCUMENT.replace('"format_number": 1', '"format_number": NaN', 1), "NaN"),
+    "no number": (DOCUMENT.replace('"format_number": 2', '"format_number": NaN', 1), "NaN"),
     "not text": (b"\xff\xfe\x00", "JSON"),
 }
 

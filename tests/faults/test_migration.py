@@ -7,6 +7,7 @@ import os
 import signal
 import sqlite3
 import threading
+from collections.abc import Callable
 from pathlib import Path
 
 import pytest
@@ -15,6 +16,7 @@ from alembic.config import Config
 from sqlalchemy import Engine, create_engine, event
 
 import inkthread.storage
+from inkthread.core.document import parse_document
 from inkthread.demo import demo_document
 from inkthread.storage import Shelf, Shop
 from inkthread.storage.database import _copy_of, open_database
@@ -25,16 +27,21 @@ OLDER = ["0001", "0002", "0003"]
 FORK = multiprocessing.get_context("fork")
 
 
-def made_at(path: Path, schema: str) -> None:
-    """A file of an older schema with a harness on its shelf."""
+def brought_to(path: Path, schema: str, go: Callable[[Config, str], None] = command.upgrade) -> None:
+    """Bring a file to a schema."""
     config = Config()
     config.set_main_option("script_location", str(MIGRATIONS))
     config.set_main_option("path_separator", "os")
     engine = create_engine(f"sqlite:///{path}")
     with engine.begin() as connection:
         config.attributes["connection"] = connection
-        command.upgrade(config, schema)
+        go(config, schema)
     engine.dispose()
+
+
+def made_at(path: Path, schema: str) -> None:
+    """A file of an older schema with a harness on its shelf."""
+    brought_to(path, schema)
     with sqlite3.connect(path) as file:
         file.execute("PRAGMA journal_mode=WAL")
         file.execute(
@@ -94,6 +101,31 @@ def test_a_kill_at_any_statement_leaves_a_file_that_opens(tmp_path, schema):
             break
         statement += 1
     assert statement > 8, "it was killed again and again"
+
+
+def test_a_harness_of_the_first_format_number_keeps_its_edits_and_what_undoes_them(tmp_path):
+    path = tmp_path / "first.db"
+    engine = open_database(path)
+    shelf = Shelf(engine)
+    made = shelf.create(demo_document("dawdler-sketch"))
+    change = [{"op": "replace", "path": "/wire/objective", "value": "lightest"}]
+    shelf.edit(made.id, lambda _: change, "the lightest", lambda *_: None)
+    whole = {**shelf.get(made.id).document, "brief": demo_document("larkspur")["brief"]}
+    shelf.overwrite(made.id, whole, "another brief")
+    newest = shelf.get(made.id).document
+    engine.dispose()
+    brought_to(path, "0006", command.downgrade)
+    with sqlite3.connect(path) as file:
+        (before,) = file.execute("SELECT document FROM designs").fetchone()
+    assert '"choice":"lightest"' in before
+    assert '"format_number":1' in before
+    shelf = Shelf(open_database(path))
+    assert shelf.get(made.id).document == newest
+    for objective in ("lightest", "least copper"):
+        shelf.undo(made.id, shelf.get(made.id).version)
+        document = shelf.get(made.id).document
+        assert (document["format_number"], document["wire"]["objective"]) == (2, objective)
+    parse_document(document)
 
 
 def test_two_that_start_at_once_make_one_schema(tmp_path):

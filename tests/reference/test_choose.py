@@ -110,7 +110,7 @@ def test_of_the_parts_taken_each_wire_gets_the_one_that_spends_least():
 def test_choosing_the_fewest_never_adds_a_part_and_never_thins_a_wire(chassis, practice):
     chassis.set("brief/practice", practice)
     least = chassis.evaluate()
-    chassis.set("wire/choice", "fewest parts")
+    chassis.set("wire/objective", "fewest parts")
     fewest = chassis.evaluate()
     parts = {(w.family, w.gauge) for w in least.wire.wires.values()}
     fewer = {(w.family, w.gauge) for w in fewest.wire.wires.values()}

@@ -11,7 +11,7 @@ from sqlalchemy import JSON, DateTime, Dialect, ForeignKey, Index, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
-SCHEMA_HEAD = "0006"
+SCHEMA_HEAD = "0007"
 """The newest migration; a test holds it to the migration scripts."""
 
 

@@ -16,6 +16,7 @@ from inkthread.core.conventions import colours_into
 from inkthread.core.document import DocumentError, Problem, dump_document, parse_document, parse_document_text
 from inkthread.core.document.complete import complete
 from inkthread.core.document.draft import Draft
+from inkthread.core.document.newest import newest_form
 from inkthread.core.document.starter import begun_document, practices
 from inkthread.core.document.values import Units
 from inkthread.core.evaluation import Tally
@@ -383,7 +384,7 @@ def post_design(body: NewDesign) -> Response:
     """Put a new harness on the shelf: empty, or from a design document."""
     shop = workshop()
     if body.document is not None:
-        plain = dump_document(shop.known(parse_document(body.document)))
+        plain = dump_document(shop.known(parse_document(newest_form(body.document))))
     else:
         if not body.name.strip():
             raise DocumentError([Problem("/name", "The harness has no name.", "Type a name.")])

@@ -58,7 +58,7 @@ export function FamiliesLeaf() {
           entry={{ ...wire }}
           about="wire"
           specs={[
-            { key: "choice", label: "Choose", kind: "choice", choices: spoken(["least copper", "lightest", "cheapest", "fewest parts"]), hint: "Fewest parts: the fewest different spools, proved." },
+            { key: "objective", label: "Choose for", kind: "choice", choices: spoken(["least copper", "lightest", "cheapest", "fewest parts"]), hint: "Fewest parts: the fewest different spools, proved." },
             { key: "scheme", label: "Colour scheme", kind: "choice", choices: (catalogue?.schemes ?? []).map((s) => ({ value: s, label: words(s) })), empty: "the practice's own" },
             ...(brief.practice === "aviation" ? [{ key: "burn_reason", label: "Not burn rated, because", kind: "text" as const, empty: "only burn-rated wire is used" }] : []),
           ]}

@@ -10,7 +10,6 @@ from pydantic import Field, Strict, StringConstraints
 from inkthread.core.document.values import (
     STRICT,
     BootWhen,
-    Choice,
     Entries,
     Flag,
     Gender,
@@ -20,6 +19,7 @@ from inkthread.core.document.values import (
     MateFrom,
     Name,
     Note,
+    Objective,
     Order,
     PinId,
     PinRef,
@@ -127,7 +127,7 @@ class WireChoices:
     """A wire family code; the preset's when absent."""
     also: Entries[Name, Allowed] = field(default_factory=dict)
     """Families that may be used beside it."""
-    choice: Choice = "least copper"
+    objective: Objective = "least copper"
     burn_reason: Note = ""
     """Why wire without a burn rating may be used under aviation practice."""
     own_families: Entries[Id, OwnFamily] = field(default_factory=dict)

@@ -11,6 +11,7 @@ from typing import Any, cast
 
 from pydantic import TypeAdapter, ValidationError
 
+from inkthread.core.document.newest import newest_form
 from inkthread.core.document.types import FORMAT, FORMAT_NUMBER, Document
 
 MAX_DOCUMENT_BYTES = 8_000_000
@@ -225,10 +226,10 @@ def _shallow(found: Any) -> None:
 
 
 def parse_document_text(text: str | bytes) -> Document:
-    """Read a design document from JSON text. Raises ``DocumentError``."""
+    """Read a design document from JSON text, of any format number so far. Raises ``DocumentError``."""
     if len(text) > MAX_DOCUMENT_BYTES:
         raise _not_readable("The file is larger than 8 MB.", "Split the harness, or check the file.")
-    return parse_document(read_json(text))
+    return parse_document(newest_form(read_json(text)))
 
 
 def dump_document(document: Document) -> dict[str, Any]:

@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any, get_args
 
 from inkthread.core.document.load import dump_document
-from inkthread.core.document.types import Brief, Document, Zone
+from inkthread.core.document.types import FORMAT, FORMAT_NUMBER, Brief, Document, Zone
 from inkthread.core.document.values import Practice
 
 _SUPPLY = {
@@ -74,12 +74,12 @@ def new_document(name: str, practice: Practice) -> dict[str, Any]:
     """A document with only a brief, as plain data."""
     nominal, working = _SUPPLY[practice]
     brief = Brief(name, practice, supply_nominal_v=nominal, supply_working_v=working)
-    return dump_document(Document("inkthread-design", 1, brief))
+    return dump_document(Document(FORMAT, FORMAT_NUMBER, brief))
 
 
 def begun_document(name: str, practice: Practice) -> dict[str, Any]:
     """A new document with the zones that a machine of this practice has, to choose from."""
     begun = new_document(name, practice)
     zones = Brief(name, practice, zones=usual_zones(practice))
-    begun["brief"]["zones"] = dump_document(Document("inkthread-design", 1, zones))["brief"]["zones"]
+    begun["brief"]["zones"] = dump_document(Document(FORMAT, FORMAT_NUMBER, zones))["brief"]["zones"]
     return begun

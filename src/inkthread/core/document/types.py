@@ -8,7 +8,7 @@ numbers end in their unit. Nothing here is derived.
 from __future__ import annotations
 
 from dataclasses import dataclass, field
-from typing import Annotated, Literal
+from typing import Annotated, Final, Literal
 
 from pydantic import Field, Strict
 
@@ -57,8 +57,8 @@ from inkthread.core.document.values import (
     VoltageV,
 )
 
-FORMAT = "inkthread-design"
-FORMAT_NUMBER = 1
+FORMAT: Final = "inkthread-design"
+FORMAT_NUMBER: Final = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -463,7 +463,7 @@ class Document:
 
     __pydantic_config__ = STRICT
     format: Literal["inkthread-design"]
-    format_number: Literal[1]
+    format_number: Literal[2]
     brief: Brief
     circuits: Circuits = field(default_factory=Circuits)
     route: Route = field(default_factory=Route)

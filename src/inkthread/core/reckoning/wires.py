@@ -66,9 +66,9 @@ def gauge(w: Workings, key: str) -> Reckoning:
         low, high = family.lead_ohm((section.length_mm + section.slack_mm) / 1000)
         band = f"{family.resistance_min_ohm_per_m:g} to {family.resistance_max_ohm_per_m:g} Ω/m"
         steps.append(Step("resistance", f"{band}, measured from end to end", f"{low:.0f} to {high:.0f} Ω"))
-    choice = w.document.wire.choice
-    if choice != "least copper":
-        steps.append(Step("choice", choice, f"{size.mass_g_per_m:.1f} g/m, {size.price_per_m:.2f} /m"))
+    objective = w.document.wire.objective
+    if objective != "least copper":
+        steps.append(Step("chosen for", objective, f"{size.mass_g_per_m:.1f} g/m, {size.price_per_m:.2f} /m"))
     sources = (
         f"{made.family}: {family.sources['area_mm2']}; {family.sources['od_mm']}",
         f"Strength: {rules['least_area_mm2'].source}",

@@ -312,7 +312,7 @@ def _ends(document: Plain, catalogue: Catalogue) -> list[str]:
 def _wire(wire: Plain) -> list[str]:
     lines = [f"family {wire['family']}"] if wire.get("family") else []
     lines += [f"also {code}" for code, _ in _entries(wire["also"])]
-    lines += [wire["choice"]] if wire.get("choice", "least copper") != "least copper" else []
+    lines += [wire["objective"]] if wire.get("objective", "least copper") != "least copper" else []
     lines += [f"scheme {wire['scheme']}"] if wire.get("scheme") else []
     lines += [f"colours {role}: {x['colours']}" for role, x in _entries(wire["role_colours"])]
     lines += [f'colours "{words}": {x["colours"]}' for words, x in _entries(wire["circuit_colours"])]

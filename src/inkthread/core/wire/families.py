@@ -11,7 +11,7 @@ import numpy as np
 from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
 from inkthread.core.document.choices import OwnFamily, OwnSize, Sample
 from inkthread.core.document.types import Document
-from inkthread.core.document.values import Choice
+from inkthread.core.document.values import Objective
 from inkthread.core.physics.air import pressure_at_altitude_pa
 from inkthread.core.physics.conductor import (
     COPPER_ALPHA_20C_PER_K,
@@ -259,7 +259,7 @@ def candidate_table(
 
 @dataclass(slots=True)
 class Chains:
-    """For each wire, the candidates it may be made as, cheapest by the choice first.
+    """For each wire, the candidates it may be made as, cheapest by the objective first.
 
     ``index`` (n, k) names candidates of the table; ``length`` (n,) says how many of a row count,
     the rest repeat the last. Along a row what is spent rises and resistance falls.
@@ -308,13 +308,15 @@ def _is_ignition(document: Document, circuit: str) -> bool:
     )
 
 
-def build_chains(table: CandidateTable, codes: list[tuple[str, ...]], choice: Choice) -> Chains:
+def build_chains(table: CandidateTable, codes: list[tuple[str, ...]], objective: Objective) -> Chains:
     """A chain for each wire from the families it may be made in."""
     made: dict[tuple[str, ...], IntArray] = {}
     for of_wire in codes:
         if of_wire not in made:
-            made[of_wire] = _chain(table, of_wire, choice)
-    first = {k: len(table.of_family(k[0])) if choice == "least copper" else len(c) for k, c in made.items()}
+            made[of_wire] = _chain(table, of_wire, objective)
+    first = {
+        k: len(table.of_family(k[0])) if objective == "least copper" else len(c) for k, c in made.items()
+    }
     longest = max((len(c) for c in made.values()), default=1)
     padded = {k: np.concatenate([c, np.repeat(c[-1:], longest - len(c))]) for k, c in made.items()}
     if not codes:
@@ -327,22 +329,22 @@ def build_chains(table: CandidateTable, codes: list[tuple[str, ...]], choice: Ch
     )
 
 
-def _chain(table: CandidateTable, codes: tuple[str, ...], choice: Choice) -> IntArray:
+def _chain(table: CandidateTable, codes: tuple[str, ...], objective: Objective) -> IntArray:
     """Candidates of the families in order of what they spend, each with less resistance than before.
 
     By copper the first family comes first, and others only where they go beyond it. For the fewest
     parts every candidate counts.
     """
     every = [table.of_family(code) for code in codes]
-    if choice == "fewest parts":
+    if objective == "fewest parts":
         both = np.concatenate(every)
         return np.asarray(both[np.argsort(-table.resistance_20c[both], kind="stable")])
-    if choice == "least copper":
+    if objective == "least copper":
         taken = list(every[0])
         for other in every[1:]:
             taken += [i for i in other if table.area_mm2[i] > table.area_mm2[taken[-1]] * 1.05]
         return np.array(taken, dtype=np.intp)
-    spent = table.mass_g_per_m if choice == "lightest" else table.price_per_m
+    spent = table.mass_g_per_m if objective == "lightest" else table.price_per_m
     best: list[int] = []
     for i in sorted(np.concatenate(every).tolist(), key=lambda i: (spent[i], table.resistance_20c[i])):
         if not best or table.resistance_20c[i] < table.resistance_20c[best[-1]] * (1 - 1e-9):

@@ -26,7 +26,7 @@ def wire_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
         also = draft.at("wire", "also")
         draft.put({"order": next_order(also)}, "wire", "also", _family(draft, catalogue, tree.children[-1]))
     elif tree.data == "wire_objective":
-        draft.put(" ".join(value.lower().split()), "wire", "choice")
+        draft.put(" ".join(value.lower().split()), "wire", "objective")
     elif tree.data == "wire_scheme":
         draft.put(value, "wire", "scheme")
     else:

@@ -80,7 +80,7 @@ def set_out(document: Document, catalogue: Catalogue, brief: BriefResult, thread
         placement.airs or ((brief.value("default_ambient_c"), 0.0),),
         document.brief.altitude_m,
     )
-    chains = build_chains(table, codes, document.wire.choice)
+    chains = build_chains(table, codes, document.wire.objective)
     free = free_air(
         catalogue,
         table,

@@ -74,7 +74,7 @@ def settle_sizes(
     inner_ohm = inner_ohms(document, route.flow, path_ohm)
     length_m = _lengths_m(sections)[:, None] * out.twist
     spent = {"lightest": table.mass_g_per_m, "cheapest": table.price_per_m}.get(
-        document.wire.choice, table.area_mm2
+        document.wire.objective, table.area_mm2
     )[chains.index]
     drawn_a, flow = circuits.drawn_a(), route.flow
     tied = out.tied
@@ -124,7 +124,7 @@ def settle_sizes(
         tie(chosen, tied, onward)
         in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
     fewest = None
-    if document.wire.choice == "fewest parts" and keys:
+    if document.wire.objective == "fewest parts" and keys:
         judged = judge(asked, in_bundles.allowed_a, free.free_a, strength, ends)
         fewest = fewest_parts(chains, chosen, judged.passes() & ~judged.too_large, set(bounds.fixed), spent)
         chosen = fewest.chosen
