@@ -8,7 +8,7 @@ import math
 import pytest
 
 from inkthread.catalogue import shipped_catalogue
-from inkthread.core.catalogue.own import check_family
+from inkthread.core.catalogue.check_family import check_family
 from inkthread.core.ends.faces import face_view, marks_view
 
 FAMILIES = sorted(shipped_catalogue().connectors)

@@ -375,7 +375,7 @@ def test_gauges_put_down_for_areas_are_found_by_their_copper(catalogue):
         family.contacts[0], conductor_min_mm2=18.0, conductor_max_mm2=20.0, insulation_max_mm=2.2
     )
     own = replace(family, code="MY16", contacts=(contact, *family.contacts[1:]))
-    from inkthread.core.catalogue.own import check_family
+    from inkthread.core.catalogue.check_family import check_family
 
     found = [p for p in check_family(catalogue, own) if "AWG" in p.remedy]
     assert found

@@ -14,7 +14,7 @@ from inkthread.core.acts import act_operations
 from inkthread.core.document import parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.document.draft import LineError
-from inkthread.core.document.load import DocumentError
+from inkthread.core.document.problems import DocumentError
 from inkthread.core.document.starter import new_document
 from inkthread.core.evaluate import evaluate
 from inkthread.core.quantity import QuantityError

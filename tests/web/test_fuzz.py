@@ -10,7 +10,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from inkthread.core.acts import ACTS
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.demo import demo_document
 from inkthread.web import create_app
 from tests.program import client_of, turn

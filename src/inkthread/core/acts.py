@@ -83,44 +83,14 @@ def _operations(
 ) -> list[dict[str, Any]]:
     if act in _LINES:
         return _lines(plain, catalogue, act, text)
-    if act == "pin":
-        return _pin(plain, catalogue, about, text)
-    if act == "place":
-        return _place(plain, catalogue, about)
-    if act == "zone":
-        return _zone(plain, catalogue, text)
-    if act == "pattern":
-        return pattern_into(plain, catalogue, text).operations
-    if act == "copy_connector":
-        return copy_connector(plain, about, text).operations
-    if act == "move_pins":
-        return move_pins(plain, catalogue, about, text).operations
-    if act == "take_out_connector":
-        return take_out_connector(plain, about).operations
-    if act == "house_colours":
-        return _house_colours(plain, catalogue)
-    if act == "ready_made":
-        return _ready_made(plain, text)
-    if act == "settle":
-        return settle(plain, catalogue, about)
-    if act == "rename":
-        what, _, old = about.partition("/")
-        return rename(plain, what, old, text).operations
-    if act == "zone_is":
-        return _zone_is(plain, catalogue, about, text)
-    if act == "insert_point":
-        return insert_point(plain, about, text).operations
-    if act == "merge_point":
-        return merge_point(plain, about).operations
-    if act == "rehang":
-        return rehang_branch(plain, about, text).operations
-    if act == "take_out_device":
-        return _take_out_device(plain, about)
-    if act == "take_out_branch":
-        return _take_out_branch(plain, about)
-    if act == "take_out_zone":
-        return _take_out_zone(plain, about)
-    raise LineError(f"There is no act {act!r}. Known: {', '.join(ACTS)}.")
+    if act not in _ACTS:
+        raise LineError(f"There is no act {act!r}. Known: {', '.join(ACTS)}.")
+    return _ACTS[act](plain, catalogue, text, about)
+
+
+def _rename(plain: dict[str, Any], about: str, text: str) -> list[dict[str, Any]]:
+    what, _, old = about.partition("/")
+    return rename(plain, what, old, text).operations
 
 
 def _ready_made(plain: dict[str, Any], text: str) -> list[dict[str, Any]]:
@@ -283,3 +253,26 @@ def _place(plain: dict[str, Any], catalogue: Catalogue, about: str) -> list[dict
         if f"{about}.{pin_id}" not in draft.at("ends", "pinout"):
             place_pin(draft, catalogue, f"{about}.{pin_id}", connector)
     return draft.operations
+
+
+_ACTS: dict[str, Callable[[dict[str, Any], Catalogue, str, str], list[dict[str, Any]]]] = {
+    "pin": lambda plain, catalogue, text, about: _pin(plain, catalogue, about, text),
+    "place": lambda plain, catalogue, _, about: _place(plain, catalogue, about),
+    "zone": lambda plain, catalogue, text, _: _zone(plain, catalogue, text),
+    "zone_is": lambda plain, catalogue, text, about: _zone_is(plain, catalogue, about, text),
+    "pattern": lambda plain, catalogue, text, _: pattern_into(plain, catalogue, text).operations,
+    "copy_connector": lambda plain, _, text, about: copy_connector(plain, about, text).operations,
+    "move_pins": lambda plain, catalogue, text, about: move_pins(plain, catalogue, about, text).operations,
+    "take_out_connector": lambda plain, _, __, about: take_out_connector(plain, about).operations,
+    "house_colours": lambda plain, catalogue, _, __: _house_colours(plain, catalogue),
+    "ready_made": lambda plain, _, text, __: _ready_made(plain, text),
+    "settle": lambda plain, catalogue, _, about: settle(plain, catalogue, about),
+    "rename": lambda plain, _, text, about: _rename(plain, about, text),
+    "insert_point": lambda plain, _, text, about: insert_point(plain, about, text).operations,
+    "merge_point": lambda plain, _, __, about: merge_point(plain, about).operations,
+    "rehang": lambda plain, _, text, about: rehang_branch(plain, about, text).operations,
+    "take_out_device": lambda plain, _, __, about: _take_out_device(plain, about),
+    "take_out_branch": lambda plain, _, __, about: _take_out_branch(plain, about),
+    "take_out_zone": lambda plain, _, __, about: _take_out_zone(plain, about),
+}
+"""Acts that are no lines: document, catalogue, what is typed and what it is about, to operations."""

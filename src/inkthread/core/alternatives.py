@@ -9,7 +9,7 @@ from typing import Any
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document import dump_document, parse_document
 from inkthread.core.document.draft import LineError
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.values import PROTECTIVE, PathKind
 from inkthread.core.ends.lines import connector_line
 from inkthread.core.evaluate import otherwise

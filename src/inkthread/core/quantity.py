@@ -8,6 +8,7 @@ from __future__ import annotations
 
 import math
 import re
+from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
@@ -353,43 +354,49 @@ def _ohm_of(field: str) -> str:
     return "mohm" if "_mohm_" in field else "ohm"
 
 
+def _lay_mm(text: str, units: Units) -> float:
+    turns = _TURNS.fullmatch(text.strip())
+    if turns is None:
+        return parse_length_mm(text, units)
+    many = parse_number(turns["many"])
+    if many <= 0:
+        raise QuantityError(f"{text!r} is not a twist. Write it like 10 turns/ft or 30 mm.")
+    return _MM[turns["unit"].lower()] / many
+
+
+def _unless_said(text: str, unit: str, said: str = r"[a-z]", flags: int = 0) -> str:
+    """The text with its field's own unit where no unit was typed."""
+    return text if re.search(said, text, flags) else f"{text} {unit}"
+
+
+_BY_UNIT: dict[str, Callable[[str, Units], float]] = {
+    "mm": parse_length_mm,
+    "m": lambda text, _: parse_length_mm(_unless_said(text, "m", r"[a-z'\"]")) / 1000,
+    "mm2": lambda text, _: parse_area_mm2(text),
+    "g": lambda text, _: parse_mass_g(text),
+    "a": lambda text, _: parse_current_a(text),
+    "v": lambda text, _: parse_voltage_v(text),
+    "mv": lambda text, _: parse_voltage_v(_unless_said(text, "mV")) * 1000,
+    "c": lambda text, _: parse_temperature_c(text),
+    "percent": lambda text, _: parse_percent(text),
+    "s": lambda text, _: parse_time_s(text),
+    "min": lambda text, _: parse_time_s(_unless_said(text, "min", flags=re.IGNORECASE)) / 60,
+    "mohm": lambda text, _: parse_resistance_ohm(_unless_said(text, "mohm", r"[a-zΩω]")) * 1000,
+    "ah": lambda text, _: parse_capacity_ah(text),
+    "deg": lambda text, _: parse_number(re.sub(r"\s*(?:°|deg|degrees?)\s*$", "", text, flags=re.IGNORECASE)),
+}
+"""How a field is read, by the unit that its name ends in."""
+
+
 def parse_for_field(field: str, text: str, units: Units) -> float:
     """Read typed text for a document field, by the unit its name ends in (``length_mm``)."""
     if "_per_m" in field:
         return _per_metre(field, text)
-    if field.endswith("_g"):
-        return parse_mass_g(text)
-    if field == "lay_mm" and (turns := _TURNS.fullmatch(text.strip())) is not None:
-        many = parse_number(turns["many"])
-        if many <= 0:
-            raise QuantityError(f"{text!r} is not a twist. Write it like 10 turns/ft or 30 mm.")
-        return _MM[turns["unit"].lower()] / many
-    if field.endswith("_mm"):
-        return parse_length_mm(text, units)
-    if field.endswith("_a"):
-        return parse_current_a(text)
-    if field.endswith("_mv"):
-        return parse_voltage_v(text if re.search(r"[a-z]", text) else f"{text} mV") * 1000
-    if field.endswith("_v"):
-        return parse_voltage_v(text)
-    if field.endswith("_c"):
-        return parse_temperature_c(text)
-    if field.endswith("_mm2"):
-        return parse_area_mm2(text)
-    if field.endswith("_percent"):
-        return parse_percent(text)
-    if field.endswith("_s"):
-        return parse_time_s(text)
-    if field.endswith("_min"):
-        return parse_time_s(text if re.search(r"[a-z]", text, re.IGNORECASE) else f"{text} min") / 60
-    if field.endswith("_mohm"):
-        return parse_resistance_ohm(text if re.search(r"[a-zΩω]", text) else f"{text} mohm") * 1000
-    if field.endswith("_ah"):
-        return parse_capacity_ah(text)
-    if field.endswith("_deg"):
-        return parse_number(re.sub(r"\s*(?:°|deg|degrees?)\s*$", "", text, flags=re.IGNORECASE))
-    if field.endswith("_m") and not field.endswith("per_m"):
-        return parse_length_mm(text if re.search(r"[a-z'\"]", text) else f"{text} m") / 1000
+    if field == "lay_mm":
+        return _lay_mm(text, units)
+    name, _, unit = field.rpartition("_")
+    if name and unit in _BY_UNIT:
+        return _BY_UNIT[unit](text, units)
     return parse_number(text)
 
 

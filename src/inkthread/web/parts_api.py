@@ -21,7 +21,7 @@ from inkthread.core.catalogue.own import (
 from inkthread.core.catalogue.search import KINDS, PartKind, find_parts, need_in_words, read_need
 from inkthread.core.document import Problem
 from inkthread.core.document.complete import complete
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.ends.adjacent import propose, standing
 from inkthread.core.ends.detail import end_detail
 from inkthread.core.ends.grouped import grouped_plugs

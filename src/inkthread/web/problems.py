@@ -12,7 +12,7 @@ from werkzeug.exceptions import HTTPException, RequestEntityTooLarge
 from inkthread.core.bench import BenchError
 from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.draft import LineError
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.reckoning import UnknownFigure
 from inkthread.storage import NothingToUndo, NotInShop, NotOnShelf, PatchError
 from inkthread.storage.trouble import Kind, trouble_of

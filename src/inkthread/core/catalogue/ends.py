@@ -479,6 +479,18 @@ class Studs:
     """Stud to (its diameter, the hole over it) in mm."""
     most_lugs: int
     source: str
+    block_g_per_stud: float
+    block_price_per_stud: float
+    """Of a ground or bus block, for each of its studs."""
+
+    def block(self, studs: int) -> Part:
+        """The block with so many studs."""
+        return Part(
+            f"GB-{studs}",
+            f"Ground or bus block, {studs} studs",
+            self.block_g_per_stud * studs,
+            self.block_price_per_stud * studs,
+        )
 
 
 @dataclass(frozen=True, slots=True)

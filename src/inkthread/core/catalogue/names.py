@@ -3,8 +3,10 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Iterator
 from functools import lru_cache
 
+from inkthread.core.catalogue.ends import ConnectorFamily
 from inkthread.core.catalogue.types import Catalogue
 
 _GAUGE = re.compile(r"^(\d{1,2}(/0)?\s*awg|\d+([.,]\d+)?\s*mm(2|²)?)$", re.IGNORECASE)
@@ -15,40 +17,47 @@ _WAYS = re.compile(r"^\d{1,3}\s*(ways?|way|pins?|pos(itions)?|cavities)$", re.IG
 def _named(catalogue: Catalogue) -> dict[str, str]:
     """Every code in lower case to what it names; the first wins."""
     found: dict[str, str] = {}
-
-    def note(code: str, what: str) -> None:
+    for code, what in _names(catalogue):
         if code:
             found.setdefault(code.lower(), what)
-
-    for code in catalogue.wires:
-        note(code, "a wire family")
-    for f in catalogue.connectors.values():
-        note(f.code, "a connector family")
-        for c in f.contacts:
-            note(c.code, f"a contact of {f.code}")
-        for s in f.seals:
-            note(s.code, f"a seal of {f.code}")
-        for a in f.accessories:
-            note(a.code, f"an accessory of {f.code}")
-        if f.plug is not None:
-            note(f.plug.code, f"the plug for unused ways of {f.code}")
-        for h in f.housings:
-            for part in h.shells.values():
-                note(part.code, f"a housing of {f.code} with {h.ways} way{'' if h.ways == 1 else 's'}")
-            for part in h.locks.values():
-                note(part.code, f"a lock of {f.code}")
-        for key in f.keyings:
-            note(key, "a key")
-        for stud in f.studs:
-            note(stud, "a stud size")
-    for t in catalogue.tools.values():
-        note(t.code, "a tool")
-    for code in (*(s.code for s in catalogue.splices), *(c.code for c in catalogue.covers)):
-        note(code, "a part of a splice")
-    for f in catalogue.connectors.values():
-        for c in f.contacts:
-            note(c.size, "a contact size")
     return found
+
+
+def _names(catalogue: Catalogue) -> Iterator[tuple[str, str]]:
+    for code in catalogue.wires:
+        yield code, "a wire family"
+    for family in catalogue.connectors.values():
+        yield from _names_in(family)
+    for tool in catalogue.tools.values():
+        yield tool.code, "a tool"
+    for code in (*(s.code for s in catalogue.splices), *(c.code for c in catalogue.covers)):
+        yield code, "a part of a splice"
+    for family in catalogue.connectors.values():
+        for contact in family.contacts:
+            yield contact.size, "a contact size"
+
+
+def _names_in(family: ConnectorFamily) -> Iterator[tuple[str, str]]:
+    yield family.code, "a connector family"
+    for what, codes in (
+        ("a contact", [c.code for c in family.contacts]),
+        ("a seal", [s.code for s in family.seals]),
+        ("an accessory", [a.code for a in family.accessories]),
+    ):
+        for code in codes:
+            yield code, f"{what} of {family.code}"
+    if family.plug is not None:
+        yield family.plug.code, f"the plug for unused ways of {family.code}"
+    for housing in family.housings:
+        ways = f"{housing.ways} way{'' if housing.ways == 1 else 's'}"
+        for part in housing.shells.values():
+            yield part.code, f"a housing of {family.code} with {ways}"
+        for part in housing.locks.values():
+            yield part.code, f"a lock of {family.code}"
+    for key in family.keyings:
+        yield key, "a key"
+    for stud in family.studs:
+        yield stud, "a stud size"
 
 
 def what_is(catalogue: Catalogue, text: str) -> str:

@@ -6,13 +6,13 @@ Nothing is half taken: either every part of a file is good, or none is kept.
 from __future__ import annotations
 
 import json
-import math
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
 
+from inkthread.core.catalogue.check_family import PartProblem, check_family, check_window
 from inkthread.core.catalogue.ends import ConnectorFamily, Contact, Seal, SpliceSize, Tool, ToolRow
 from inkthread.core.catalogue.names import what_is
 from inkthread.core.catalogue.types import Catalogue, WireFamily
@@ -40,15 +40,6 @@ COLUMNS = (
 """Columns of the table of contacts, seals and tools."""
 MOST_BYTES = 4_000_000
 _CODE = "A code is capital letters, digits, - . or /, at most 30."
-
-
-@dataclass(frozen=True, slots=True)
-class PartProblem:
-    """What is wrong in a file of parts: where, what, and what to do."""
-
-    path: str
-    message: str
-    remedy: str
 
 
 class PartsError(ValueError):
@@ -216,8 +207,8 @@ def _of_part(
         if price < 0:
             found.append(PartProblem(f"{base}/price", f"A price of {price:g}.", "Give 0 or more."))
     if isinstance(part, SpliceSize):
-        found += _window(base, "area_min_mm2", part.area_min_mm2, "area_max_mm2", part.area_max_mm2)
-        found += _window(base, "od_min_mm", part.od_min_mm, "od_max_mm", part.od_max_mm)
+        found += check_window(base, "area_min_mm2", part.area_min_mm2, "area_max_mm2", part.area_max_mm2)
+        found += check_window(base, "od_min_mm", part.od_min_mm, "od_max_mm", part.od_max_mm)
     if isinstance(part, WireFamily):
         for n, s in enumerate(part.sizes):
             if not 0 < s.od_min_mm <= s.od_mm <= s.od_max_mm or s.area_mm2 <= 0 or s.price_per_m < 0:
@@ -229,109 +220,6 @@ def _of_part(
                     )
                 )
     return found
-
-
-def _window(base: str, low: str, least: float, high: str, most: float) -> list[PartProblem]:
-    if 0 <= least <= most:
-        return []
-    message = f"From {least:g} to {most:g} is no window: {low} must be 0 or more and at most {high}."
-    return [PartProblem(f"{base}/{low}", message, "Exchange or correct them.")]
-
-
-def check_family(catalogue: Catalogue, family: ConnectorFamily, base: str = "") -> list[PartProblem]:
-    """What is wrong with a connector family: ways, geometry, windows, prices, what it can take."""
-    found: list[PartProblem] = []
-
-    def bad(path: str, message: str, remedy: str) -> None:
-        found.append(PartProblem(f"{base}{path}", message, remedy))
-
-    if not family.housings:
-        bad("/housings", "There is no housing.", "Give at least one, with its ways and face.")
-    if not family.contacts:
-        bad("/contacts", "There is no contact.", "Give at least one.")
-    ways = [h.ways for h in family.housings]
-    for n, h in enumerate(family.housings):
-        at = f"/housings/{n}"
-        if ways.count(h.ways) > 1:
-            bad(f"{at}/ways", f"{h.ways} ways are there twice.", "Give each number of ways once.")
-        if len(h.face.cavities) != h.ways:
-            message = f"{h.ways} ways, but {len(h.face.cavities)} places on the face."
-            bad(f"{at}/face/cavities", message, "Give one place for each way.")
-        places = list(h.face.cavities.items())
-        for i, (a, p) in enumerate(places):
-            for b, q in places[i + 1 :]:
-                if abs(p[0] - q[0]) < 0.2 and abs(p[1] - q[1]) < 0.2:
-                    bad(f"{at}/face/cavities/{b}", f"Ways {a} and {b} are at one place.", "Move one of them.")
-            if abs(p[0]) > h.face.width_mm / 2 or abs(p[1]) > h.face.height_mm / 2:
-                bad(f"{at}/face/cavities/{a}", f"Way {a} lies outside the face.", "Correct face or place.")
-        for role_at in set(h.roles) - set(h.face.cavities):
-            bad(f"{at}/roles/{role_at}", f"There is no way {role_at}.", "Name a way of the face.")
-        for shell, part in (*h.shells.items(), *h.locks.items()):
-            if part.price < 0 or part.mass_g < 0:
-                bad(f"{at}/{shell}/price", f"{part.code}: below zero.", "Give 0 or more.")
-    for n, c in enumerate(family.contacts):
-        _check_contact(catalogue, c, f"/contacts/{n}", base, found)
-    for n, s in enumerate(family.seals):
-        found += _window(f"{base}/seals/{n}", "od_min_mm", s.od_min_mm, "od_max_mm", s.od_max_mm)
-        for m, other in enumerate(family.seals):
-            if m != n and other.od_min_mm <= s.od_min_mm and s.od_max_mm <= other.od_max_mm:
-                bad(
-                    f"/seals/{n}/od_min_mm",
-                    f"The windows overlap: {s.code} lies inside {other.code} and is never used.",
-                    "Part the windows, or take one out.",
-                )
-        if s.price < 0:
-            bad(f"/seals/{n}/price", f"A price of {s.price:g}.", "Give 0 or more.")
-    if family.sealed and family.seals and family.plug is None and max(ways, default=1) > 1:
-        bad("/plug", "Sealed, but nothing plugs an unused way.", "Give the plug.")
-    if family.temperature_c <= family.full_to_c:
-        bad("/full_to_c", "Full current is promised above its temperature.", "Lower full_to_c.")
-    return found
-
-
-def _check_contact(catalogue: Catalogue, c: Contact, path: str, base: str, found: list[PartProblem]) -> None:
-    at = f"{base}{path}"
-    found += _window(at, "conductor_min_mm2", c.conductor_min_mm2, "conductor_max_mm2", c.conductor_max_mm2)
-    found += _window(at, "insulation_min_mm", c.insulation_min_mm, "insulation_max_mm", c.insulation_max_mm)
-    found += _window(at, "copper_least_mm", c.copper_least_mm, "copper_most_mm", c.copper_most_mm)
-    # Copper is thinner than what insulates it: where it is not, gauges were put down for areas.
-    across = 2 * math.sqrt(max(c.conductor_min_mm2, 0.0) / math.pi)
-    if across > c.insulation_max_mm > 0:
-        message = (
-            f"{c.conductor_min_mm2:g} mm² of copper is {across:.1f} mm thick, and does not go into "
-            f"insulation of {c.insulation_max_mm:g} mm."
-        )
-        remedy = "If these are gauges (AWG), give their areas: 20 AWG is 0.52 mm²."
-        found.append(PartProblem(f"{at}/conductor_min_mm2", message, remedy))
-    if c.price < 0 or c.mass_g < 0:
-        found.append(PartProblem(f"{at}/price", f"{c.code}: below zero.", "Give 0 or more."))
-    if not c.current_by_area or [a for a, _ in c.current_by_area] != sorted(a for a, _ in c.current_by_area):
-        found.append(PartProblem(f"{at}/current_by_area", "Areas must rise.", "Order the rows by area."))
-    taken = any(
-        c.conductor_min_mm2 <= s.area_mm2 <= c.conductor_max_mm2
-        and c.insulation_min_mm <= s.od_mm <= c.insulation_max_mm
-        for w in catalogue.wires.values()
-        for s in w.sizes
-    )
-    if not taken:
-        window = f"{c.conductor_min_mm2:g} to {c.conductor_max_mm2:g} mm²"
-        message = f"{c.code} takes no wire that is held here ({window}, {c.insulation_min_mm:g} to "
-        message += f"{c.insulation_max_mm:g} mm over insulation)."
-        found.append(PartProblem(f"{at}/conductor_min_mm2", message, "Correct the ranges; areas are in mm²."))
-    if c.pull and c.pull not in catalogue.pull:
-        known = ", ".join(catalogue.pull)
-        found.append(PartProblem(f"{at}/pull", f"No table {c.pull!r} is held.", f"Known: {known}."))
-    for n, row in enumerate(c.tools):
-        found += _window(
-            f"{at}/tools/{n}", "area_min_mm2", row.area_min_mm2, "area_max_mm2", row.area_max_mm2
-        )
-        for m, other in enumerate(c.tools[:n]):
-            same = (row.tool, row.depth) == (other.tool, other.depth)
-            if same and row.area_min_mm2 < other.area_max_mm2 and other.area_min_mm2 < row.area_max_mm2:
-                message = (
-                    f"Nests {other.nest} and {row.nest} of {row.tool} overlap in area (rows {m} and {n})."
-                )
-                found.append(PartProblem(f"{at}/tools/{n}/area_min_mm2", message, "Part the windows."))
 
 
 def _number(row: Mapping[str, str], name: str, line: int, problems: list[PartProblem]) -> float:

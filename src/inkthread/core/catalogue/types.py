@@ -459,10 +459,10 @@ class Catalogue:
     marine: MarineTable
     switch_derating: dict[str, tuple[float, float]]
     """Kind of device to its switch derating factor at 12 V and at 28 V."""
+    studs: Studs
     critical: Critical = Critical((), (), (), "")
     tools: dict[str, Tool] = field(default_factory=dict)
     covers: tuple[Cover, ...] = ()
-    studs: Studs | None = None
     pull: dict[str, PullTable] = field(default_factory=dict)
     sources: dict[str, str] = field(default_factory=dict)
     patterns: dict[str, Pattern] = field(default_factory=dict)

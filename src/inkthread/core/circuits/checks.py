@@ -14,8 +14,8 @@ from inkthread.core.circuits.fuses import loops_behind, made_as, moments, sits_o
 from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.pin_roles import find_in_pin_roles
 from inkthread.core.circuits.shields import find_in_groups
-from inkthread.core.document.load import pointer
 from inkthread.core.document.only import only
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place

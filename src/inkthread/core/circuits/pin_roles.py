@@ -13,7 +13,7 @@ from typing import Any, Literal
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.network import Network, conducts_either_way
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Circuit, Device, Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.words import list_in_words

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.network import Network
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import ShieldRule
 from inkthread.core.findings import FindingBook, Place

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Collection, Iterable
 from dataclasses import replace
 from typing import Any
 
@@ -21,56 +22,91 @@ def put_ratings(draft: Draft, device_id: str, kind: DeviceKind, said: Ratings) -
     """Put what was said where it belongs: a load's currents, a fuse's rating, what contacts may carry,
     what a source gives. Raises LineError where the device has no place for it.
     """
-    circuits = draft.at("circuits")
-    load = next((k for k, x in circuits.get("loads", {}).items() if x["device"] == device_id), None)
-    source = next((k for k, x in circuits.get("sources", {}).items() if x["device"] == device_id), None)
-    paths = circuits["devices"][device_id].get("paths", {})
-    switched = [p for p, x in paths.items() if x["kind"] in ("switch", "relay", "contactor")]
-    converting = [p for p, x in paths.items() if x["kind"] in CONVERTING]
-    coil = next((m for p, m in _COIL_MOST_A.items() if any(x["kind"] == p for x in paths.values())), None)
-    at = ("circuits", "devices", device_id)
-    if said.coil_a is not None:
-        said = replace(said, current_a=said.coil_a)
-    elif said.current_a is not None and load is not None and coil is not None and said.current_a >= coil:
-        said = replace(said, current_a=None, contact_a=said.contact_a or said.current_a)
-    for path in switched if said.contact_a is not None else ():
-        draft.put(said.contact_a, *at, "paths", path, "contact_a")
-    if load is None and source is None and not paths and _draws(said):
-        load = _load_of_its_own(draft, device_id)
-    if load is not None:
-        for field, value in load_fields(said).items():
-            draft.put(value, "circuits", "loads", load, field)
-    elif any((said.peak_a, said.inrush_a, said.duty_percent, said.service)):
-        raise LineError(f"{device_id} ({kind.label}) has no load of its own to say that of.")
-    elif said.current_a is not None:
-        guards = [p for p, x in paths.items() if x["kind"] in PROTECTIVE]
-        if guards:
-            for path in guards:
-                draft.put(said.current_a, *at, "paths", path, "rating_a")
-                draft.put("as typed", *at, "paths", path, "reason")
-        elif switched:
-            for path in switched:
-                draft.put(said.current_a, *at, "paths", path, "contact_a")
-        elif converting:
-            for path in converting:
-                draft.put(said.current_a, *at, "paths", path, "limit_a")
-        elif source is not None and circuits["sources"][source]["kind"] == "protected feed":
-            said = replace(said, fuse_a=said.fuse_a or said.current_a)
-        elif source is not None and circuits["sources"][source]["kind"] != "battery":
-            draft.put(said.current_a, "circuits", "sources", source, "limit_a")
+    _Putting(draft, device_id, kind).put(said)
+
+
+class _Putting:
+    """A device that something is said of: its load, its source, its paths by what they do."""
+
+    def __init__(self, draft: Draft, device_id: str, kind: DeviceKind) -> None:
+        circuits = draft.at("circuits")
+        self.draft = draft
+        self.id = device_id
+        self.label = f"{device_id} ({kind.label})"
+        self.kind = kind
+        loads, sources = circuits.get("loads", {}), circuits.get("sources", {})
+        self.load: str | None = next((k for k, x in loads.items() if x["device"] == device_id), None)
+        self.source: str | None = next((k for k, x in sources.items() if x["device"] == device_id), None)
+        self.source_kind = sources[self.source]["kind"] if self.source is not None else ""
+        self.paths = circuits["devices"][device_id].get("paths", {})
+
+    def _of(self, kinds: Collection[str]) -> list[str]:
+        return [p for p, x in self.paths.items() if x["kind"] in kinds]
+
+    def _put_on(self, paths: Iterable[str], **fields: float | str) -> None:
+        for path in paths:
+            for field, value in fields.items():
+                self.draft.put(value, "circuits", "devices", self.id, "paths", path, field)
+
+    def put(self, said: Ratings) -> None:
+        """Everything that was said, one thing after the other."""
+        said = self._coil_or_contacts(said)
+        if said.contact_a is not None:
+            self._put_on(self._of(_SWITCHED), contact_a=said.contact_a)
+        if self.load is None and self.source is None and not self.paths and _draws(said):
+            self.load = _load_of_its_own(self.draft, self.id)
+        if self.load is not None:
+            for field, value in load_fields(said).items():
+                self.draft.put(value, "circuits", "loads", self.load, field)
+        elif any((said.peak_a, said.inrush_a, said.duty_percent, said.service)):
+            raise LineError(f"{self.label} has no load of its own to say that of.")
+        elif said.current_a is not None:
+            said = self._current_of_no_load(said, said.current_a)
+        if said.limit_a is not None:
+            self._put_on(self._of(CONVERTING), limit_a=said.limit_a)
+        _put_source(self.draft, self.id, self.source, self.kind, said)
+        if said.rated_v:
+            # Of 24 V to 5 V, what it makes is said last.
+            self._put_on(self._of(CONVERTING), out_v=said.rated_v)
+        self._leads(said)
+
+    def _coil_or_contacts(self, said: Ratings) -> Ratings:
+        """Of a coil's device, amperes too many for a coil are what its contacts carry."""
+        kinds = {x["kind"] for x in self.paths.values()}
+        coil_a = next((most for kind, most in _COIL_MOST_A.items() if kind in kinds), None)
+        if said.coil_a is not None:
+            return replace(said, current_a=said.coil_a)
+        if said.current_a is None or self.load is None or coil_a is None or said.current_a < coil_a:
+            return said
+        return replace(said, current_a=None, contact_a=said.contact_a or said.current_a)
+
+    def _current_of_no_load(self, said: Ratings, current_a: float) -> Ratings:
+        """A current said of what draws none: a rating, what contacts may carry, a limit."""
+        if guards := self._of(PROTECTIVE):
+            self._put_on(guards, rating_a=current_a, reason="as typed")
+        elif switched := self._of(_SWITCHED):
+            self._put_on(switched, contact_a=current_a)
+        elif converting := self._of(CONVERTING):
+            self._put_on(converting, limit_a=current_a)
+        elif self.source_kind == "protected feed":
+            return replace(said, fuse_a=said.fuse_a or current_a)
+        elif self.source is not None and self.source_kind != "battery":
+            self.draft.put(current_a, "circuits", "sources", self.source, "limit_a")
         else:
-            raise LineError(f"{device_id} ({kind.label}) draws nothing. Leave out {said.current_a:g} A.")
-    for path in converting if said.limit_a is not None else ():
-        draft.put(said.limit_a, *at, "paths", path, "limit_a")
-    _put_source(draft, device_id, source, kind, said)
-    for path in converting if said.rated_v else ():
-        # Of 24 V to 5 V, what it makes is said last.
-        draft.put(said.rated_v, *at, "paths", path, "out_v")
-    if source is None and (said.lead_gauge is not None or said.lead_mm is not None):
-        draft.put("flying leads", *at, "fitted")
+            raise LineError(f"{self.label} draws nothing. Leave out {current_a:g} A.")
+        return said
+
+    def _leads(self, said: Ratings) -> None:
+        if self.source is not None or (said.lead_gauge is None and said.lead_mm is None):
+            return
+        at = ("circuits", "devices", self.id)
+        self.draft.put("flying leads", *at, "fitted")
         for field in ("lead_gauge", "lead_mm"):
             if getattr(said, field) is not None:
-                draft.put(getattr(said, field), *at, field)
+                self.draft.put(getattr(said, field), *at, field)
+
+
+_SWITCHED = ("switch", "relay", "contactor")
 
 
 def _put_source(draft: Draft, device_id: str, source: str | None, kind: DeviceKind, said: Ratings) -> None:

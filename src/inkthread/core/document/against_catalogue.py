@@ -7,7 +7,7 @@ from collections.abc import Iterable
 from inkthread.core.catalogue import Catalogue, ConnectorFamily
 from inkthread.core.catalogue.names import what_is
 from inkthread.core.document.choices import Connector
-from inkthread.core.document.load import DocumentError, Problem, pointer
+from inkthread.core.document.problems import DocumentError, Problem, pointer
 from inkthread.core.document.types import Document
 
 _Path = list[object]

@@ -8,7 +8,7 @@ import typing
 from functools import cache
 from typing import Any, get_args, get_origin
 
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 
 

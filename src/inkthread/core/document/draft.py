@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable
 from typing import Any
 
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 
 Path = tuple[str, ...]
 KeysOf = Callable[[Any], Iterable[Any]]

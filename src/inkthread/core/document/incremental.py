@@ -8,7 +8,9 @@ from typing import Any
 
 from pydantic import ValidationError
 
-from inkthread.core.document.load import DocumentError, check_references, parse_document, reader
+from inkthread.core.document.load import parse_document, reader
+from inkthread.core.document.problems import DocumentError
+from inkthread.core.document.references import check_references
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import in_order
 

@@ -9,7 +9,7 @@ from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely

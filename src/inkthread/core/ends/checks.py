@@ -9,8 +9,8 @@ from inkthread.core.catalogue import CLASSES, Accessory, Catalogue, ConnectorFam
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.document.choices import Connector
-from inkthread.core.document.load import pointer
 from inkthread.core.document.only import only
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.look_alikes import find_look_alikes
 from inkthread.core.ends.surroundings import class_wanted, zones_about, zones_at

@@ -5,7 +5,7 @@ from __future__ import annotations
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, Contact
 from inkthread.core.context import Context
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import WireEnd
 from inkthread.core.ends.surroundings import zones_at

@@ -131,66 +131,57 @@ def _point(draft: Draft, point: str, start: int, end: int) -> str:
     raise TypedError(f"There is no point {point!r} on the route. Points are {known}.", start, end)
 
 
+_PLAIN_WORDS: dict[str, tuple[str, object]] = {
+    "plug": ("shell", "plug"),
+    "receptacle": ("shell", "receptacle"),
+    "pin": ("contact_gender", "pin"),
+    "pins": ("contact_gender", "pin"),
+    "socket": ("contact_gender", "socket"),
+    "sockets": ("contact_gender", "socket"),
+    "panel": ("panel", True),
+}
+"""Words that say something of a connector by themselves: its field and value."""
+_WITH_A_WORD = {
+    "keyed": ("key", "keyed B"),
+    "key": ("key", "keyed B"),
+    "marked": ("mark", "marked red"),
+    "mark": ("mark", "marked red"),
+    "stud": ("stud", "stud M6"),
+}
+"""Words that the value follows: their field, and how it is written."""
+_BETWEEN = ("on", "with", "connector", "and", "same")
+
+
 def _word(
     draft: Draft, catalogue: Catalogue, said: _Said, word: str, after: list[Any], at: tuple[int, int]
 ) -> int:
     """Take a word of a connector line; how many of the words after it belong to it. Raises TypedError."""
-
-    def following(what: str) -> str:
-        for part in after[:1]:
-            if getattr(part, "data", "") == "word":
-                return str(part.children[0]).strip('"')
-        raise TypedError(f"{word} what? Write {what}.", *at)
-
     low = word.lower()
     family = next((c for c in catalogue.connectors if c.lower() == low), None)
     if family is not None:
         said.family = family
-    elif low in ("plug", "receptacle"):
-        said.fields["shell"] = low
-    elif low in ("pins", "sockets", "pin", "socket"):
-        said.fields["contact_gender"] = low.rstrip("s")
-    elif low == "panel":
-        said.fields["panel"] = True
-    elif low == "turned" and getattr(after[0] if after else None, "data", "") == "word":
+    elif low in _PLAIN_WORDS:
+        field, value = _PLAIN_WORDS[low]
+        said.fields[field] = value
+    elif low in _WITH_A_WORD:
+        field, written = _WITH_A_WORD[low]
+        value = _following(word, after, written, at)
+        said.fields[field] = value.upper() if field == "stud" else value
+        return 1
+    elif low == "turned" and _is_word(after):
         if str(after[0].children[0]).lower() != "over":
             raise TypedError("Write turned over, where its contacts lie the other way up.", *at)
         said.fields["turned_over"] = True
         return 1
-    elif low in ("keyed", "key"):
-        said.fields["key"] = following("keyed B")
-        return 1
-    elif low in ("marked", "mark"):
-        said.fields["mark"] = following("marked red")
-        return 1
-    elif low == "stud":
-        said.fields["stud"] = following("stud M6").upper()
-        return 1
-    elif low in ("meets", "same", "as"):
-        if low == "same":
-            return 0
-        other = following(f"{low} J4")
+    elif low in ("meets", "as"):
+        other = _following(word, after, f"{low} J4", at)
         if other not in draft.at("ends", "connectors"):
             raise TypedError(f"There is no connector {other!r} to {low}.", *at)
         said.fields["meets" if low == "meets" else "same_as"] = other
         return 1
     elif low == "takes":
-        connectors = draft.at("ends", "connectors")
-        for part in after:
-            other = str(part.children[0]) if getattr(part, "data", "") == "word" else ""
-            device, _, pin = other.partition(".")
-            is_pin = pin in draft.at("circuits", "devices").get(device, {}).get("pins", {})
-            if (other not in connectors or other == said.connector) and not is_pin:
-                break
-            said.takes.append(other)
-        if not said.takes:
-            raise TypedError(
-                "takes what? Write the connectors or pins that it takes: takes M2 M3, or takes A1.O1.", *at
-            )
-        return len(said.takes)
-    elif low in ("on", "with", "connector", "and"):
-        return 0
-    else:
+        return _takes(draft, said, after, at)
+    elif low not in _BETWEEN:
         raise TypedError(
             f"{word!r} is not understood of a connector. Write its family, ways, place, shell, contacts and "
             "key: J3 SR16 6 way at tail receptacle pins keyed B.",
@@ -198,6 +189,34 @@ def _word(
             partly=True,
         )
     return 0
+
+
+def _is_word(after: list[Any]) -> bool:
+    return bool(after) and getattr(after[0], "data", "") == "word"
+
+
+def _following(word: str, after: list[Any], written: str, at: tuple[int, int]) -> str:
+    """The word after a word. Raises TypedError where there is none."""
+    if not _is_word(after):
+        raise TypedError(f"{word} what? Write {written}.", *at)
+    return str(after[0].children[0]).strip('"')
+
+
+def _takes(draft: Draft, said: _Said, after: list[Any], at: tuple[int, int]) -> int:
+    """Connectors and pins that it takes; how many words they are. Raises TypedError where there is none."""
+    connectors, devices = draft.at("ends", "connectors"), draft.at("circuits", "devices")
+    for part in after:
+        other = str(part.children[0]) if getattr(part, "data", "") == "word" else ""
+        device, _, pin = other.partition(".")
+        is_pin = pin in devices.get(device, {}).get("pins", {})
+        if (other not in connectors or other == said.connector) and not is_pin:
+            break
+        said.takes.append(other)
+    if not said.takes:
+        raise TypedError(
+            "takes what? Write the connectors or pins that it takes: takes M2 M3, or takes A1.O1.", *at
+        )
+    return len(said.takes)
 
 
 def _housing(

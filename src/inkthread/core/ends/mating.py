@@ -15,7 +15,7 @@ from typing import Any, Literal
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Face, Housing
 from inkthread.core.circuits.pin_roles import bus_line
 from inkthread.core.document.choices import Connector
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Gender, Shell
 from inkthread.core.ends.refit import OnWay, refit_ways

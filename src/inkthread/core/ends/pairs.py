@@ -7,7 +7,7 @@ from functools import lru_cache
 from itertools import combinations
 
 from inkthread.core.catalogue import Catalogue, Face, Housing
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.words import list_in_words

@@ -10,7 +10,7 @@ from typing import Any, Literal
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.ends.pairs import neighbour_pairs
 from inkthread.core.quantity import QuantityError

@@ -5,7 +5,7 @@ from __future__ import annotations
 from itertools import combinations
 
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.words import in_words, list_in_words

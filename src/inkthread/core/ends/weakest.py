@@ -11,7 +11,7 @@ from inkthread.core.catalogue import Catalogue, Contact
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.circuits.fuses import made_as
 from inkthread.core.context import Context
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.ends.fit import WireEnd
 from inkthread.core.ends.joints import Joint
 from inkthread.core.findings import FindingBook, Place

@@ -9,7 +9,7 @@ from inkthread.core.catalogue import Catalogue, ConnectorFamily
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.document.choices import Connector
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Branch, DevicePin, Document
 from inkthread.core.document.values import MeasuredHow
 from inkthread.core.findings import FindingBook, Place
@@ -165,7 +165,7 @@ _RING_OVER_HOLE = 2.0
 def _passes_mm(catalogue: Catalogue, connector: Connector, family: ConnectorFamily) -> float | None:
     """Diameter of the hole that a connector just passes; loose terminals go one after the other."""
     stud = connector.stud or family.usual_stud
-    if family.studs and stud is not None and catalogue.studs is not None and stud in catalogue.studs.studs:
+    if family.studs and stud is not None and stud in catalogue.studs.studs:
         return catalogue.studs.studs[stud][1] * _RING_OVER_HOLE
     housing = family.housing(1 if family.loose else connector.ways)
     return housing.passes_mm if housing is not None else None

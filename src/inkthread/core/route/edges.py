@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from inkthread.core.brief import BriefResult
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_length

@@ -7,6 +7,7 @@ element, found once round every mesh by Kirchhoff's voltage law.
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 
 import numpy as np
@@ -159,25 +160,7 @@ def build_flow(
             shares.append(sign)
         of_loop += [n] * (len(rows) - start)
         whole.append(complete)
-    rounds: list[dict[int, float]] = []
-    for mesh in meshes:
-        once: dict[int, float] = {}
-        threaded = True
-        for crossing, weight in mesh.crossings:
-            tree = trees.get(crossing.circuit)
-            ends = (crossing.from_pin, crossing.to_pin)
-            threaded = threaded and tree is not None and all(pin in tree.depth for pin in ends)
-            if tree is None or not threaded:
-                break
-            for key, sign in tree.between(*ends):
-                once[index[key]] = once.get(index[key], 0.0) + weight * sign
-        if not threaded:
-            continue
-        for path, weight in mesh.paths:
-            once[at(path)] = once.get(at(path), 0.0) + weight
-        for stud, weight in mesh.studs:
-            once[at(STUD + stud)] = weight
-        rounds.append({row: w for row, w in once.items() if w})
+    rounds = [r for mesh in meshes if (r := _once_round(mesh, trees, index, at)) is not None]
     matrix = None
     if rounds:
         matrix = np.zeros((len(index) + len(inner), len(rounds)))
@@ -194,3 +177,22 @@ def build_flow(
         tuple(inner),
         matrix,
     )
+
+
+def _once_round(
+    mesh: Mesh, trees: dict[str, CircuitTree], index: dict[str, int], at: Callable[[str], int]
+) -> dict[int, float] | None:
+    """What going once round crosses, by row; None where not all of it is threaded."""
+    once: dict[int, float] = {}
+    for crossing, weight in mesh.crossings:
+        tree = trees.get(crossing.circuit)
+        ends = (crossing.from_pin, crossing.to_pin)
+        if tree is None or not all(pin in tree.depth for pin in ends):
+            return None
+        for key, sign in tree.between(*ends):
+            once[index[key]] = once.get(index[key], 0.0) + weight * sign
+    for path, weight in mesh.paths:
+        once[at(path)] = once.get(at(path), 0.0) + weight
+    for stud, weight in mesh.studs:
+        once[at(STUD + stud)] = weight
+    return {row: w for row, w in once.items() if w}

@@ -119,7 +119,7 @@ def make_threader(
             for c in family.contacts_for(connector.contact_gender, connector.stud)
         )
 
-    most = catalogue.studs.most_lugs if catalogue.studs is not None else 0
+    most = catalogue.studs.most_lugs
 
     def holds(t: Terminal) -> int:
         if t.connector is None:

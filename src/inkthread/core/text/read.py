@@ -13,7 +13,7 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.statements import cable_statement, circuits_into
 from inkthread.core.document.complete import whole
 from inkthread.core.document.draft import Draft, LineError, copied
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.starter import new_document
 from inkthread.core.document.values import HIDDEN
 from inkthread.core.ends.lines import connector_into

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from inkthread.core.catalogue import WireSize
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.conductor import IntArray

@@ -15,7 +15,7 @@ from inkthread.core.circuits.checks import CRANKING
 from inkthread.core.circuits.curve import opens_within_s
 from inkthread.core.circuits.feeds import may_go_without_fuse
 from inkthread.core.circuits.fuses import made_as, smallest_fuse
-from inkthread.core.document.load import pointer
+from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place

@@ -46,31 +46,8 @@ def protection_on(
     ahead of the first protection is kept from overload only by what comes after it: it must stand the
     ratings behind it that can run together, or the source's limit.
     """
-    single = np.zeros(len(sections))
-    held: dict[str, float] = {}
-    for key, fuse in circuits.fuses.items():
-        source = circuits.sources.get(fuse.source or "")
-        held[key] = fuse.rating_a
-        if source is None or source.limit_a is None or not never_clears(catalogue, fuse, source):
-            continue
-        if not driven_otherwise(document, circuits, fuse):
-            held[key] = source.limit_a / OVERLOAD_LONG
-    limited = {
-        c: rating
-        for s in circuits.sources.values()
-        if (rating := _stands_for_fuse_a(s)) is not None
-        for c, fuse in s.spread.items()
-        if fuse is None
-    }
-    feeding: set[int] = set()
-    for i, s in enumerate(sections):
-        fuse_key = circuits.circuits[s.circuit].fuse
-        if fuse_key is not None:
-            single[i] = held[fuse_key]
-            feeding.add(i)
-        elif s.circuit in limited and circuits.circuits[s.circuit].role != "ground":
-            single[i] = limited[s.circuit]
-            feeding.add(i)
+    rating_a = _standing_ratings_a(document, catalogue, circuits)
+    single, feeding = _by_own_fuse_a(circuits, sections, rating_a)
     shared: dict[int, set[str]] = {}
     behind: dict[int, list[int]] = {}
     back_of: list[set[str]] = [{c.circuit for c in loop.back} for loop in circuits.loops]
@@ -82,25 +59,64 @@ def protection_on(
             if loop.fuses:
                 shared.setdefault(i, set()).add(loop.fuses[-1])
             elif circuits.sources[loop.source].fuse_a is not None:
-                held[loop.source] = circuits.sources[loop.source].fuse_a or 0.0
+                rating_a[loop.source] = circuits.sources[loop.source].fuse_a or 0.0
                 shared.setdefault(i, set()).add(loop.source)
         elif not loop.charging:
             behind.setdefault(i, []).append(n)
     ahead = np.zeros(len(sections), dtype=bool)
     for i, loops in behind.items():
-        through = _lets_through_a(circuits, [circuits.loops[n] for n in loops], held)
+        through = _lets_through_a(circuits, [circuits.loops[n] for n in loops], rating_a)
         limit = circuits.sources[circuits.loops[loops[0]].source].limit_a
         if through > 0:
             ahead[i] = True
             single[i] = min(through, limit / OVERLOAD_LONG) if limit is not None else through
     total = np.zeros(len(sections))
     for i, fuses in shared.items():
-        ratings = [held[f] for f in fuses]
+        ratings = [rating_a[f] for f in fuses]
         if len(ratings) == 1:
             single[i] = ratings[0]
         else:
             total[i] = sum(ratings)
     return ProtectionOn(single, total, ahead)
+
+
+def _standing_ratings_a(
+    document: Document, catalogue: Catalogue, circuits: CircuitsResult
+) -> dict[str, float]:
+    """Rating of every fuse in A; the limit of its supply stands in where no fuse can clear that."""
+    ratings: dict[str, float] = {}
+    for key, fuse in circuits.fuses.items():
+        source = circuits.sources.get(fuse.source or "")
+        ratings[key] = fuse.rating_a
+        if source is None or source.limit_a is None or not never_clears(catalogue, fuse, source):
+            continue
+        if not driven_otherwise(document, circuits, fuse):
+            ratings[key] = source.limit_a / OVERLOAD_LONG
+    return ratings
+
+
+def _by_own_fuse_a(
+    circuits: CircuitsResult, sections: list[Section], rating_a: dict[str, float]
+) -> tuple[FloatArray, set[int]]:
+    """(n,) by the fuse of the wire's own circuit, or what limits the source that feeds it; and which."""
+    limited = {
+        c: rating
+        for s in circuits.sources.values()
+        if (rating := _stands_for_fuse_a(s)) is not None
+        for c, fuse in s.spread.items()
+        if fuse is None
+    }
+    single = np.zeros(len(sections))
+    feeding: set[int] = set()
+    for i, s in enumerate(sections):
+        fuse_key = circuits.circuits[s.circuit].fuse
+        if fuse_key is not None:
+            single[i] = rating_a[fuse_key]
+            feeding.add(i)
+        elif s.circuit in limited and circuits.role_of[s.circuit] != "ground":
+            single[i] = limited[s.circuit]
+            feeding.add(i)
+    return single, feeding
 
 
 def _stands_for_fuse_a(source: SourceFacts) -> float | None:
@@ -110,7 +126,7 @@ def _stands_for_fuse_a(source: SourceFacts) -> float | None:
     return source.fuse_a
 
 
-def _lets_through_a(circuits: CircuitsResult, loops: list[Loop], held: dict[str, float]) -> float:
+def _lets_through_a(circuits: CircuitsResult, loops: list[Loop], rating_a: dict[str, float]) -> float:
     """What the first protection of each of these loops lets through together, in the mode of most.
 
     Loads without protection count with what they draw. Nothing where none of them is protected.
@@ -121,5 +137,5 @@ def _lets_through_a(circuits: CircuitsResult, loops: list[Loop], held: dict[str,
         first = {x.fuses[0] for x in running if x.fuses}
         if first:
             bare = sum(most_current_a(x) * x.shares[mode] for x in running if not x.fuses)
-            most = max(most, sum(held[f] for f in first) + bare / OVERLOAD_LONG)
+            most = max(most, sum(rating_a[f] for f in first) + bare / OVERLOAD_LONG)
     return most

@@ -1,0 +1,222 @@
+"""Counting every part of one harness, line by line."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Literal, Protocol
+
+from inkthread.core.catalogue import Catalogue, ConnectorFamily, FuseHolder, Part, WireFamily
+from inkthread.core.circuits import CircuitsResult, FuseFacts
+from inkthread.core.context import Context
+from inkthread.core.cut import CutResult
+from inkthread.core.document.types import Document
+from inkthread.core.ends import ConnectorEnds, EndsResult
+from inkthread.core.parts.groups import Group
+from inkthread.core.wire import WireResult
+from inkthread.core.wire.cables import core_sizes
+from inkthread.core.words import in_words
+
+PLACES_SHOWN = 12
+"""How many of the places a part is used at are told."""
+
+
+class Countable(Protocol):
+    """Anything that is bought by the piece."""
+
+    @property
+    def code(self) -> str: ...
+    @property
+    def description(self) -> str: ...
+    @property
+    def mass_g(self) -> float: ...
+    @property
+    def price(self) -> float: ...
+
+
+@dataclass(slots=True)
+class CountedLine:
+    """One part of one colour, counted so far. Mass in g, by the piece or by the metre."""
+
+    group: Group
+    code: str
+    description: str
+    colour: str
+    unit: Literal["m", "pcs"]
+    mass_g: float
+    price: float
+    included: bool
+    quantity: float
+    places: list[str]
+
+
+class PartCount:
+    """The parts of one harness, as far as they are counted."""
+
+    def __init__(self) -> None:
+        self.lines: dict[tuple[str, str, str], CountedLine] = {}
+
+    def put(
+        self,
+        group: Group,
+        part: Countable,
+        place: str,
+        *,
+        many: float = 1,
+        colour: str = "",
+        included: bool | None = None,
+    ) -> None:
+        """Count a part that is bought by the piece. What comes with another part is ``included``."""
+        comes_with = bool(getattr(part, "included", False)) if included is None else included
+        self.add(
+            CountedLine(
+                group,
+                part.code,
+                part.description,
+                colour,
+                "pcs",
+                part.mass_g,
+                part.price,
+                comes_with,
+                many,
+                [place],
+            )
+        )
+
+    def add(self, line: CountedLine) -> None:
+        """Count a line."""
+        key = (line.group, line.code, line.colour)
+        known = self.lines.get(key)
+        if known is None:
+            self.lines[key] = line
+            return
+        known.quantity += line.quantity
+        (place,) = line.places
+        if len(known.places) <= PLACES_SHOWN and place not in known.places:
+            known.places.append(place)
+
+
+def count_cut(count: PartCount, wire: WireResult, cut: CutResult) -> None:
+    """Wire and cable by what is cut of it."""
+    for cable in cut.cables:
+        size = wire.size(cable.wires[0])
+        family = wire.families[wire.wires[cable.wires[0]].family]
+        sizes = core_sizes(family, size, cable.cores)
+        count.add(
+            CountedLine(
+                "wire",
+                cable.part,
+                f"{family.name}, {_gauges(family, size.gauge)}{_cores(cable.cores)}",
+                f"{cable.cores} cores",
+                "m",
+                sum(s.mass_g_per_m for s in sizes),
+                sum(s.price_per_m for s in sizes),
+                False,
+                cable.cut_mm / 1000,
+                [cable.id],
+            )
+        )
+    for piece in cut.cuts:
+        if piece.cable:
+            continue
+        size = wire.size(piece.wire)
+        family = wire.families[wire.wires[piece.wire].family]
+        count.add(
+            CountedLine(
+                "wire",
+                piece.part,
+                f"{family.name}, {size.gauge}",
+                piece.colour,
+                "m",
+                size.mass_g_per_m,
+                size.price_per_m,
+                False,
+                piece.cut_mm / 1000,
+                [piece.label],
+            )
+        )
+
+
+def count_ends(count: PartCount, context: Context, ends: EndsResult) -> None:
+    """What is fitted on every connector, and in its cavities."""
+    for connector in ends.connectors.values():
+        family = context.catalogue.connectors[connector.family]
+        housing = family.housing(connector.ways)
+        assert housing is not None
+        if connector.shell in housing.shells:
+            keyed = _keyed(family, context.document.ends.connectors[connector.id].key)
+            count.put("housing", housing.shells[connector.shell], connector.id, colour=keyed)
+        if connector.shell in housing.locks:
+            count.put("lock", housing.locks[connector.shell], connector.id)
+        for accessory in ends.accessories.get(connector.id, ()):
+            count.put("accessory", accessory, connector.id)
+        _count_cavities(count, connector, family, ends)
+
+
+def _count_cavities(
+    count: PartCount, connector: ConnectorEnds, family: ConnectorFamily, ends: EndsResult
+) -> None:
+    for cavity in connector.cavities:
+        if cavity.plug is not None and family.plug is not None:
+            count.put("plug", family.plug, connector.id)
+        if cavity.wire is None or cavity.pin is None or cavity.shared:
+            continue
+        contact = ends.contacts.get((cavity.pin, cavity.wire))
+        if contact is not None:
+            count.put("terminal" if family.loose else "contact", contact, connector.id, included=False)
+        seal = ends.seals.get((cavity.pin, cavity.wire))
+        if seal is not None:
+            count.put("seal", seal, connector.id)
+
+
+def count_splices(count: PartCount, catalogue: Catalogue, ends: EndsResult) -> None:
+    """Splices with their covers, and blocks of studs."""
+    for splice_id, splice in ends.splices.items():
+        joint = ends.joints[splice_id]
+        count.put("splice", joint.part, splice.point, included=False)
+        if joint.cover is not None:
+            count.put("cover", joint.cover, splice.point, included=False)
+    for block_id, studs in ends.blocks.items():
+        count.put("block", catalogue.studs.block(studs), block_id)
+
+
+def count_fuses(count: PartCount, document: Document, catalogue: Catalogue, circuits: CircuitsResult) -> None:
+    """Fuses and breakers, each with what it sits in."""
+    for fuse in circuits.fuses.values():
+        if fuse.part is not None:
+            count.put("fuse", fuse.part, fuse.device, included=False)
+        else:
+            name = f"Fuse {fuse.rating_a:g} A, not held here"
+            count.put("fuse", Part(f"F-{fuse.rating_a:g}A", name, 0, 0), fuse.device)
+        holder = _holder(document, catalogue, fuse)
+        if holder is not None:
+            count.put("fuse", holder, fuse.device, included=False)
+
+
+def _holder(document: Document, catalogue: Catalogue, fuse: FuseFacts) -> FuseHolder | None:
+    """What a fuse sits in, where its wires do not end in a block for fuses; breakers need none."""
+    paths = document.circuits.devices[fuse.device].paths.values()
+    if fuse.kind != "fuse" or sum(x.kind == "fuse" for x in paths) > 1:
+        return None  # several fuses are a block or a row, and that is the device itself
+    for pin in document.circuits.devices[fuse.device].pins:
+        entry = document.ends.pinout.get(f"{fuse.device}.{pin}")
+        if entry is not None:
+            family = catalogue.connectors[document.ends.connectors[entry.connector].family]
+            if family.group == "fuse and relay":
+                return None
+    return next((h for h in catalogue.holders if fuse.rating_a <= h.up_to_a), None)
+
+
+def _cores(count: int) -> str:
+    return f"{in_words(count)} cores" if count > 1 else "one core"
+
+
+def _gauges(family: WireFamily, gauge: str) -> str:
+    """The gauge of all cores before their count; of unequal cores their name says it."""
+    return "" if family.core_gauges else f"{gauge}, "
+
+
+def _keyed(family: ConnectorFamily, key: str) -> str:
+    """What is ordered besides a housing's code: its key, which some families have as their colour."""
+    if not key or len(family.keyings) < 2:
+        return "colour not said" if family.meets_its_like and len(family.keyings) > 1 else ""
+    return key if family.meets_its_like else f"key {key}"

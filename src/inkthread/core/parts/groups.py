@@ -1,0 +1,36 @@
+"""The groups of parts that a bill is ordered by."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+Group = Literal[
+    "wire",
+    "contact",
+    "seal",
+    "plug",
+    "lock",
+    "housing",
+    "terminal",
+    "splice",
+    "block",
+    "fuse",
+    "cover",
+    "accessory",
+]
+
+GROUPS: tuple[Group, ...] = (
+    "wire",
+    "housing",
+    "lock",
+    "contact",
+    "terminal",
+    "seal",
+    "plug",
+    "accessory",
+    "splice",
+    "cover",
+    "block",
+    "fuse",
+)
+"""In the order of a bill."""
