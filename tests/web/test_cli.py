@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import subprocess
+import sys
 from pathlib import Path
 
 import pytest
@@ -13,7 +15,7 @@ from tests.core.test_document import REFUSED, put
 EXAMPLES = Path(__file__).parent.parent.parent / "src/inkthread/demo"
 LARKSPUR = str(EXAMPLES / "larkspur.json")
 SKETCH = str(EXAMPLES / "dawdler-sketch.json")
-ROOMS = {"brief", "circuits", "route", "wire", "ends", "cut", "parts", "findings"}
+ROOMS = {"brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts", "findings"}
 
 
 def run(capsys, *arguments):
@@ -194,3 +196,14 @@ def test_a_refused_line_is_shown_and_nothing_is_written(capsys, tmp_path):
     lines.write_text("[circuits]\nF1 > M2 fan 1 A > B1\n", encoding="utf-8")
     assert run(capsys, "type", str(lines), "--onto", LARKSPUR, "-o", str(made))[0] == 2
     assert "M2 is there already" in run(capsys, "type", str(lines), "--onto", LARKSPUR, "-o", str(made))[2]
+
+
+def test_piped_into_one_that_has_enough_it_ends_quietly():
+    command = [sys.executable, "-m", "inkthread.cli", "evaluate", str(EXAMPLES / "larkspur.json"), "--json"]
+    with subprocess.Popen(command, stdout=subprocess.PIPE, stderr=subprocess.PIPE) as ran:
+        assert ran.stdout is not None
+        assert ran.stderr is not None
+        ran.stdout.readline()
+        ran.stdout.close()
+        assert ran.stderr.read() == b""
+        assert ran.wait(60) == 0

@@ -1,0 +1,120 @@
+"""Commands that serve the screen on this machine."""
+
+from __future__ import annotations
+
+import argparse
+import os
+import sys
+import threading
+from contextlib import suppress
+from datetime import date
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+from inkthread.command.designs import Add
+from inkthread.command.shared import BAD_INPUT, FINE, add_data, data_of
+
+if TYPE_CHECKING:
+    from inkthread.storage.place import Holding
+
+_THREADS = 24
+"""Requests answered at once: most of them wait for a study, not for the processor."""
+_TURN_S = 0.001
+"""A small request waits no longer than this, time after time, for one that keeps the processor busy."""
+_SOON_S, _LOOKED_AGAIN_S = 5.0, 600.0
+"""Seconds after the start until the day's copy is made, and until it is looked whether a new day began."""
+
+
+def add_server_commands(add: Add) -> None:
+    """``demo`` and ``serve``."""
+    for name, run, text in (
+        ("demo", _demo, "Put the demo harnesses on the shelf (once) and serve."),
+        ("serve", _serve, "Serve the screen on this machine."),
+    ):
+        command = add(name, run, text)
+        command.add_argument("--port", type=_port, default=os.environ.get("PORT", "8137"))
+        add_data(command)
+        if name == "demo":
+            command.add_argument("--reset", action="store_true", help="restore the demo harnesses first")
+            command.add_argument("--seed-only", action="store_true", help="do not serve")
+
+
+def _port(text: str) -> int:
+    """A port, or 0 for any that is free."""
+    if not text.strip().isdecimal() or int(text) > 65_535:
+        raise argparse.ArgumentTypeError(f"{text!r} is no port. Give a number from 0 to 65535.")
+    return int(text)
+
+
+def _demo(arguments: argparse.Namespace) -> int:
+    from inkthread.demo import seed
+    from inkthread.storage import Shelf
+    from inkthread.storage.database import open_database
+    from inkthread.storage.place import held
+
+    data = data_of(arguments)
+    with held(data) as holding:
+        engine = open_database(data)
+        seed(Shelf(engine), reset=arguments.reset)
+        engine.dispose()
+        return FINE if arguments.seed_only else _run(data, arguments.port, holding)
+
+
+def _serve(arguments: argparse.Namespace) -> int:
+    from inkthread.storage.place import held
+
+    data = data_of(arguments)
+    with held(data) as holding:
+        return _run(data, arguments.port, holding)
+
+
+def _run(data: Path, port: int, holding: Holding) -> int:
+    """Serve a data file that is held, until interrupted."""
+    from waitress import create_server
+
+    from inkthread.storage.place import old_place
+    from inkthread.web import create_app
+
+    app = create_app(data)
+    try:
+        server = create_server(app, host="127.0.0.1", port=port, threads=_THREADS)
+    except OSError as error:
+        print(f"inkthread: port {port}: {error.strerror}. Set PORT to another one.", file=sys.stderr)
+        return BAD_INPUT
+    address = f"http://127.0.0.1:{server.effective_port}"
+    holding.at(address)
+    print(f"Ink Thread on {address}", flush=True)
+    print(f"Harnesses are kept in {data}", flush=True)
+    earlier = old_place(data)
+    if earlier is not None:
+        print(
+            f"There are harnesses of an earlier place, {earlier}: the shelf offers to bring them in.",
+            flush=True,
+        )
+    over = threading.Event()
+    keeper = threading.Thread(target=_keep_copies, args=(app, over), daemon=True)
+    keeper.start()
+    sys.setswitchinterval(_TURN_S)
+    try:
+        server.run()
+    except KeyboardInterrupt:
+        server.close()
+    finally:
+        over.set()
+        app.extensions["workshop"].studies.close()
+    return FINE
+
+
+def _keep_copies(app: Any, over: threading.Event) -> None:
+    """Once a day, also while the program runs on for days: a copy, and the drawer's oldest let go."""
+    from inkthread.storage.models import utc_now
+
+    kept = app.extensions["workshop"]
+    pause = _SOON_S
+    while not over.wait(pause):
+        if pause == _SOON_S:
+            kept.studies.warm()
+        kept.copies.daily(date.today())
+        with suppress(Exception):  # the data file is in trouble; what is asked of it next says so
+            kept.shelf.empty_drawer(utc_now())
+        pause = _LOOKED_AGAIN_S
