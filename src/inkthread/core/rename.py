@@ -87,6 +87,15 @@ def _rename(draft: Draft, what: Renamed, old: str, new: str) -> None:
     if new in things:
         raise LineError(f"There is {new} already. Take another id.")
     _move(draft, new, *where, old)
+    _where_named(draft, what, old, new)
+    if what == "devices":
+        _pin_refs(draft, old, new)
+    if what == "zones":
+        _stretches(draft, old, new)
+    _wire_keys(draft, what, old, new)
+
+
+def _where_named(draft: Draft, what: Renamed, old: str, new: str) -> None:
     for room, collection, name in _FIELDS[what]:
         for entry_id, entry in draft.at(room, collection).items():
             if entry.get(name) == old:
@@ -95,14 +104,13 @@ def _rename(draft: Draft, what: Renamed, old: str, new: str) -> None:
         for entry_id, entry in draft.at(room, collection).items():
             if old in entry.get(keyed, {}):
                 _move(draft, new, room, collection, entry_id, keyed, old)
-    if what == "devices":
-        _pin_refs(draft, old, new)
-    if what == "zones":
-        for branch_id, branch in draft.at("route", "branches").items():
-            for key, stretch in branch.get("stretches", {}).items():
-                if stretch["zone"] == old:
-                    draft.put(new, "route", "branches", branch_id, "stretches", key, "zone")
-    _wire_keys(draft, what, old, new)
+
+
+def _stretches(draft: Draft, old: str, new: str) -> None:
+    for branch_id, branch in draft.at("route", "branches").items():
+        for key, stretch in branch.get("stretches", {}).items():
+            if stretch["zone"] == old:
+                draft.put(new, "route", "branches", branch_id, "stretches", key, "zone")
 
 
 def _move(draft: Draft, new: str, *path: str) -> None:

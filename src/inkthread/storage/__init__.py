@@ -1,7 +1,8 @@
 """Keeping designs: SQLite through SQLAlchemy, with every edit's inverse."""
 
+from inkthread.storage.entries import Conflict, NothingToUndo, NotOnShelf, ShelfEntry, StoredDesign
 from inkthread.storage.patches import PatchError
-from inkthread.storage.shelf import Conflict, NothingToUndo, NotOnShelf, Shelf, ShelfEntry, StoredDesign
+from inkthread.storage.shelf import Shelf
 from inkthread.storage.shop import NotInShop, Shop
 
 __all__ = [

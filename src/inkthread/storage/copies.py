@@ -18,6 +18,7 @@ from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
 from inkthread.storage.database import copy_online, open_database
+from inkthread.storage.entries import StoredDesign
 from inkthread.storage.models import (
     ConventionsRow,
     DesignRow,
@@ -28,7 +29,7 @@ from inkthread.storage.models import (
     StockRow,
     ToolRow,
 )
-from inkthread.storage.shelf import Shelf, StoredDesign
+from inkthread.storage.shelf import Shelf
 from inkthread.storage.trouble import trouble_of
 
 DAYS_KEPT = 7

@@ -7,7 +7,6 @@ import uuid
 from collections import OrderedDict
 from collections.abc import Callable
 from contextlib import nullcontext, suppress
-from dataclasses import dataclass
 from datetime import datetime, timedelta
 from typing import Any, Literal
 
@@ -16,6 +15,14 @@ from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, defer
 from sqlalchemy.orm.attributes import set_committed_value
 
+from inkthread.storage.entries import (
+    Conflict,
+    NothingToUndo,
+    NotOnShelf,
+    RemovedEntry,
+    ShelfEntry,
+    StoredDesign,
+)
 from inkthread.storage.models import DesignRow, RevisionRow, SummaryRow, utc_now
 from inkthread.storage.patches import Operation, apply_with_inverse, disjoint, touched
 
@@ -38,54 +45,6 @@ EDITS_ALWAYS = 100
 _TRIMMED_EACH = 50
 _TRIES = 3
 """How often an edit is made with nothing held, before it is made with the lock held."""
-
-
-class NotOnShelf(LookupError):
-    """There is no such design."""
-
-
-class NothingToUndo(LookupError):
-    """No edit is left to undo, or to redo."""
-
-
-class Conflict(Exception):
-    """A stale patch touches what newer versions touched. Nothing was changed."""
-
-    def __init__(self, current: StoredDesign) -> None:
-        super().__init__("The harness was changed meanwhile in the same place.")
-        self.current = current
-
-
-@dataclass(frozen=True, slots=True)
-class StoredDesign:
-    """A design at its newest version."""
-
-    id: str
-    version: int
-    document: dict[str, Any]
-    undo_label: str | None
-    redo_label: str | None
-
-
-@dataclass(frozen=True, slots=True)
-class RemovedEntry:
-    """A design in the drawer of removed ones."""
-
-    id: str
-    name: str
-    removed_at: datetime
-
-
-@dataclass(frozen=True, slots=True)
-class ShelfEntry:
-    """A design on the shelf."""
-
-    id: str
-    name: str
-    version: int
-    changed_at: datetime
-    summary: dict[str, Any] | None
-    """What was kept of it at this version and stamp, if anything."""
 
 
 def _named(document: dict[str, Any]) -> str:

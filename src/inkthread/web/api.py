@@ -10,46 +10,26 @@ from urllib.parse import unquote
 
 from flask import Flask, Response, current_app, request
 
-from inkthread.core.bench import CALCULATORS, BenchError, calculate, choices_of, put_into
-from inkthread.core.circuits.kinds import kind_from_device
 from inkthread.core.conventions import colours_into
 from inkthread.core.document import DocumentError, Problem, dump_document, parse_document, parse_document_text
 from inkthread.core.document.complete import complete
 from inkthread.core.document.draft import Draft
 from inkthread.core.document.newest import newest_form
-from inkthread.core.document.starter import begun_document, practices
+from inkthread.core.document.starter import begun_document
 from inkthread.core.document.values import Units
 from inkthread.core.evaluation import Tally
-from inkthread.core.quantity import QuantityError
 from inkthread.storage import Conflict, ShelfEntry, StoredDesign
 from inkthread.web.problems import problem
 from inkthread.web.schemas import (
-    AccessoryItem,
-    BenchAnswerReply,
-    BenchBody,
-    BenchFieldItem,
-    BenchLineItem,
-    BenchPath,
-    BenchPutPath,
-    BenchReply,
-    CalculatorItem,
-    CatalogueReply,
     ConflictDetails,
-    ConnectorItem,
     DesignPath,
     DesignReply,
-    FamilyItem,
-    KindItem,
-    KindPath,
     NewDesign,
-    NewKind,
     PatchBody,
     ProblemDetails,
-    RuleItem,
     ShelfItem,
     ShelfReply,
     VersionReply,
-    ViewItem,
 )
 from inkthread.web.typed import read_typed
 from inkthread.web.views import as_json, bytes_reply, json_reply, view, workshop
@@ -137,184 +117,6 @@ def operations_of(body: PatchBody) -> list[dict[str, Any]]:
             plain["from"] = op.from_
         operations.append(plain)
     return operations
-
-
-@view("get", "/bench", {200: BenchReply})
-def get_bench() -> Response:
-    """The quick calculators and what each asks for."""
-    catalogue = workshop().catalogue
-    calculators = [
-        CalculatorItem(
-            name=c.name,
-            label=c.label,
-            asks=c.asks,
-            puts=c.puts,
-            fields=[
-                BenchFieldItem(
-                    name=f.name,
-                    label=f.label,
-                    kind=f.kind,
-                    example=f.example,
-                    required=f.required,
-                    choices=list(choices_of(catalogue, f)),
-                    default=f.default,
-                    help=f.help,
-                )
-                for f in c.fields
-            ],
-        )
-        for c in CALCULATORS.values()
-    ]
-    return json_reply(BenchReply, BenchReply(calculators=calculators))
-
-
-@view("post", "/bench/<calculator>", {200: BenchAnswerReply})
-def post_bench(path: BenchPath, body: BenchBody) -> Response:
-    """An answer of one calculator. Nothing is kept."""
-    if path.calculator not in CALCULATORS:
-        known = ", ".join(CALCULATORS)
-        return problem(404, "No such calculator", f"The bench has {known}.")
-    try:
-        found = calculate(workshop().catalogue, path.calculator, body.fields)
-    except QuantityError as error:
-        raise BenchError(getattr(error, "field", ""), str(error)) from None
-    return json_reply(
-        BenchAnswerReply,
-        BenchAnswerReply(
-            sentence=found.sentence,
-            holds=found.holds,
-            lines=[BenchLineItem(label=x.label, value=x.value, note=x.note) for x in found.lines],
-            sources=list(found.sources),
-        ),
-    )
-
-
-@view("post", "/designs/<design_id>/bench/<calculator>", {200: DesignReply})
-def post_bench_put(path: BenchPutPath, body: BenchBody) -> Response:
-    """Put what a calculator was asked into a harness, as one edit."""
-    shop = workshop()
-    if path.calculator not in CALCULATORS:
-        return problem(404, "No such calculator", f"The bench has {', '.join(CALCULATORS)}.")
-
-    def make(document: dict[str, Any]) -> list[dict[str, Any]]:
-        return put_into(document, shop.catalogue, path.calculator, body.fields)
-
-    return reply(shop.shelf.edit(path.design_id, make, f"{path.calculator} from the bench", shop.validate))
-
-
-@view("get", "/catalogue", {200: CatalogueReply})
-def get_catalogue() -> Response:
-    """What can be chosen: families, kinds, practices, colours."""
-    shop = workshop()
-    c, own = shop.catalogue, shop.shop.kinds()
-    choices = list(
-        dict.fromkeys(code for s in c.colour_schemes.values() for codes in s.roles.values() for code in codes)
-    )
-    return json_reply(
-        CatalogueReply,
-        CatalogueReply(
-            version=c.version,
-            wires=[
-                FamilyItem(
-                    code=w.code,
-                    name=w.name,
-                    temperature_c=w.temperature_c,
-                    construction=w.construction,
-                    cores=w.cores,
-                    burn_rated=w.burn_rated,
-                    gauges=[s.gauge for s in w.sizes],
-                )
-                for w in c.wires.values()
-            ],
-            connectors=[
-                ConnectorItem(
-                    code=f.code,
-                    name=f.name,
-                    sealed=f.sealed,
-                    loose=f.loose,
-                    ways=[h.ways for h in f.housings],
-                    studs=list(f.studs),
-                    temperature_c=f.temperature_c,
-                    group=f.group,
-                    genderless=f.genderless,
-                    meets_its_like=f.meets_its_like,
-                    keyings=list(f.keyings),
-                    protection=f.protection,
-                    accessories=[
-                        AccessoryItem(
-                            code=a.code,
-                            description=a.description,
-                            required=a.required,
-                            included=a.included,
-                            ways=list(a.ways),
-                            fan_out_mm=a.fan_out_mm,
-                        )
-                        for a in f.accessories
-                    ],
-                )
-                for f in c.connectors.values()
-            ],
-            kinds=[
-                KindItem(
-                    id=k,
-                    label=v.label,
-                    group=v.group,
-                    prefix=v.prefix,
-                    words=list(v.words),
-                    pins=[f"{p.id} {p.role}" for p in v.pins],
-                    connector=v.connector,
-                    own=k in own,
-                )
-                for k, v in c.kinds.items()
-            ],
-            practices=list(practices()),
-            buses=list(c.buses),
-            schemes=list(c.colour_schemes),
-            colours=c.colours,
-            colour_names=c.colour_names,
-            colour_choices=choices,
-            fuse_ratings=[f.rating_a for f in c.fuses],
-            rules={
-                k: RuleItem(
-                    label=r.label,
-                    unit=r.unit,
-                    why=r.why,
-                    source=r.source,
-                    choices=[ViewItem(value=x.value, label=x.label, why=x.why) for x in r.choices],
-                )
-                for k, r in c.rules.items()
-            },
-        ),
-    )
-
-
-@view("post", "/shop/kinds", {200: CatalogueReply})
-def post_kind(body: NewKind) -> Response:
-    """Keep a device as a kind of the shop's own: typed lines then know it by its words."""
-    shop = workshop()
-    plain = shop.shelf.get(body.design_id).document
-    kind_id, data = kind_from_device(plain, shop.catalogue, body.device, body.label, body.words)
-    shop.shop.keep_kind(kind_id, data)
-    shop.stock_up()
-    return get_catalogue()
-
-
-@view("delete", "/shop/kinds/<kind_id>", {200: CatalogueReply})
-def delete_kind(path: KindPath) -> Response:
-    """Take a kind of the shop's own out of the library. Devices made of it stay as they are."""
-    shop = workshop()
-    shop.shop.remove_kind(path.kind_id)
-    shop.stock_up()
-    return get_catalogue()
-
-
-@view("post", "/shop/kinds/<kind_id>/restore", {200: CatalogueReply})
-def post_kind_restore(path: KindPath) -> Response:
-    """Put a kind back into the library that was taken out."""
-    shop = workshop()
-    shop.shop.restore_kind(path.kind_id)
-    shop.stock_up()
-    return get_catalogue()
 
 
 _SHELF_S = 0.1

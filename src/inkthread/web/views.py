@@ -30,7 +30,16 @@ def view(method: str, rule: str, responses: Any) -> Callable[[View], View]:
 
 def make_api(*, describe: bool) -> APIBlueprint:
     """The API's views. Describing them as OpenAPI takes a second, so it is done only when asked for."""
-    for module in ("api", "acts_api", "studies_api", "parts_api", "stock_api", "data_api"):
+    for module in (
+        "api",
+        "bench_api",
+        "catalogue_api",
+        "acts_api",
+        "studies_api",
+        "parts_api",
+        "stock_api",
+        "data_api",
+    ):
         import_module(f"inkthread.web.{module}")  # for the views they note
     blueprint = APIBlueprint(
         "api",

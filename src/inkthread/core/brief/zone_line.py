@@ -12,7 +12,7 @@ from inkthread.core.quantity import QuantityError, parse_length_mm, parse_temper
 from inkthread.core.typed.grammar import TypedError, parse_line
 
 if TYPE_CHECKING:
-    from lark import Token
+    from lark import Token, Tree
 
 UNSAID_C = 40.0
 """Air of a zone of which no temperature is said."""
@@ -71,33 +71,8 @@ def read_zone(text: str, fluids: Collection[str]) -> dict[str, Any]:
     """
     if not text.strip():
         raise LineError("A zone has a name. Write engine bay 85 C, or bay 85 C wet vibration fuel.")
-    tree = parse_line("zone", text)
     zone: dict[str, Any] = {"name": "", "ambient_c": UNSAID_C, "wet": False, "vibration": False}
-    words: list[_Word] = []
-    for token in tree.scan_values(lambda _: True):
-        if token.type == "TEMPERATURES":
-            least, most = re.split(r"(?<=[\dCFKcfk])\s*(?:to|\.\.|…)\s*", str(token), maxsplit=1)
-            unit = re.search(r"[cfk]\s*$", most, re.IGNORECASE)
-            zone["least_c"] = _degrees(re.sub(r"^from\s+", "", least, flags=re.IGNORECASE), token, unit)
-            words.append(_Word(re.sub(r"[\s°+]|deg(?:rees?)?", "", most), token))
-        elif token.type == "ZONE_TEMPERATURE" and words and words[-1].text == "\0":
-            words.pop()
-            zone["least_c"] = _degrees(str(token), token, None)
-        elif token.type == "COLDEST":
-            words.append(_Word("\0", token))
-        elif token.type == "TIME":
-            zone["immersed_min"] = round(_figure(parse_time_s, token) / 60, 6)
-        elif token.type == "MEASURE" and not _NUMBER.fullmatch(str(token)):
-            zone["immersed_m"] = round(_figure(parse_length_mm, token) / 1000, 6)
-        elif token.type != "SEP":
-            words.append(
-                _Word(
-                    re.sub(r"[\s°]|deg(?:rees?)?(?=[\sCFK])", "", str(token), flags=re.I)
-                    if token.type == "ZONE_TEMPERATURE"
-                    else str(token),
-                    token,
-                )
-            )
+    words = _words_of(parse_line("zone", text), zone)
     at = _temperature_at(words, fluids)
     name, after = (words[:at], words[at + 1 :]) if at is not None else (words, [])
     said = _conditions(after, fluids)
@@ -119,17 +94,49 @@ def read_zone(text: str, fluids: Collection[str]) -> dict[str, Any]:
         # Frost alone is how cold it gets; how warm, nobody has said, but of what is kept cold.
         if not frost or _KEPT_COLD & set(zone["name"].lower().split()):
             zone["ambient_c"] = said_c
-    splashed = [x for x in said if isinstance(x, str)]
     for condition in said:
         if isinstance(condition, dict):
             zone.update(condition)
-    if splashed:
+    if splashed := [x for x in said if isinstance(x, str)]:
         zone["fluids"] = ", ".join(dict.fromkeys(splashed))
+    _refuse_contradictions(zone)
+    return zone
+
+
+def _refuse_contradictions(zone: dict[str, Any]) -> None:
     if not zone.get("immersed") and ("immersed_m" in zone or "immersed_min" in zone):
         raise LineError("A depth or a time is said of what is under water: keel under water 2 m 90 min.")
     if zone.get("least_c") is not None and zone["least_c"] > zone["ambient_c"]:
         raise LineError("The coldest is warmer than the hottest. Write -40 to 85 C.")
-    return zone
+
+
+def _words_of(tree: Tree[Token], zone: dict[str, Any]) -> list[_Word]:
+    """The words of a zone's line. What says by itself what it is of is put into the zone."""
+    words: list[_Word] = []
+    for token in tree.scan_values(lambda _: True):
+        if token.type == "TEMPERATURES":
+            least, most = re.split(r"(?<=[\dCFKcfk])\s*(?:to|\.\.|…)\s*", str(token), maxsplit=1)
+            unit = re.search(r"[cfk]\s*$", most, re.IGNORECASE)
+            zone["least_c"] = _degrees(re.sub(r"^from\s+", "", least, flags=re.IGNORECASE), token, unit)
+            words.append(_Word(re.sub(r"[\s°+]|deg(?:rees?)?", "", most), token))
+        elif token.type == "ZONE_TEMPERATURE" and words and words[-1].text == _COLDEST:
+            words.pop()
+            zone["least_c"] = _degrees(str(token), token, None)
+        elif token.type == "COLDEST":
+            words.append(_Word(_COLDEST, token))
+        elif token.type == "TIME":
+            zone["immersed_min"] = round(_figure(parse_time_s, token) / 60, 6)
+        elif token.type == "MEASURE" and not _NUMBER.fullmatch(str(token)):
+            zone["immersed_m"] = round(_figure(parse_length_mm, token) / 1000, 6)
+        elif token.type == "ZONE_TEMPERATURE":
+            words.append(_Word(re.sub(r"[\s°]|deg(?:rees?)?(?=[\sCFK])", "", str(token), flags=re.I), token))
+        elif token.type != "SEP":
+            words.append(_Word(str(token), token))
+    return words
+
+
+_COLDEST = "\0"
+"""Stands for the word before a temperature that says that it is the least."""
 
 
 SAID_OF_ZONES = {

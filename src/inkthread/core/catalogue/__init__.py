@@ -5,20 +5,14 @@ from inkthread.core.catalogue.ends import (
     Accessory,
     ConnectorFamily,
     Contact,
-    Cover,
     Face,
     Housing,
     Mark,
     Part,
-    PullTable,
     Seal,
-    SpliceForm,
-    SpliceKind,
-    SpliceSize,
-    Studs,
-    Tool,
     ToolRow,
 )
+from inkthread.core.catalogue.joints import Cover, PullTable, SpliceForm, SpliceKind, SpliceSize, Studs, Tool
 from inkthread.core.catalogue.types import (
     AircraftRule,
     BusStandard,

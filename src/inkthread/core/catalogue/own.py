@@ -13,7 +13,8 @@ from typing import Any
 from pydantic import TypeAdapter, ValidationError
 
 from inkthread.core.catalogue.check_family import PartProblem, check_family, check_window
-from inkthread.core.catalogue.ends import ConnectorFamily, Contact, Seal, SpliceSize, Tool, ToolRow
+from inkthread.core.catalogue.ends import ConnectorFamily, Contact, Seal, ToolRow
+from inkthread.core.catalogue.joints import SpliceSize, Tool
 from inkthread.core.catalogue.names import what_is
 from inkthread.core.catalogue.types import Catalogue, WireFamily
 from inkthread.core.table import Row, TableError, read_table, table_text

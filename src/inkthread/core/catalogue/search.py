@@ -8,7 +8,7 @@ from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Literal
 
-from inkthread.core.catalogue.ends import CLASSES, Contact, Seal
+from inkthread.core.catalogue.ends import CLASSES, ConnectorFamily, Contact, Seal
 from inkthread.core.catalogue.types import Catalogue
 from inkthread.core.quantity import QuantityError, parse_current_a, parse_gauge, parse_temperature_c
 
@@ -103,64 +103,68 @@ def part_rows(catalogue: Catalogue) -> tuple[PartRow, ...]:
     return tuple(_rows(catalogue))
 
 
+def _rows_of(family: ConnectorFamily) -> Iterator[PartRow]:
+    common = {
+        "family": family.code,
+        "group": family.group,
+        "sealed": family.sealed,
+        "protection": family.protection,
+        "temperature_c": family.temperature_c,
+        "voltage_v": family.voltage_v,
+    }
+    tools = tuple(sorted({t.tool for c in family.contacts for t in c.tools}))
+    areas = [c.conductor_min_mm2 for c in family.contacts], [c.conductor_max_mm2 for c in family.contacts]
+    for h in family.housings:
+        yield _row(
+            "connector",
+            f"{family.code}/{h.ways}",
+            f"{family.name}, {h.ways} way{'' if h.ways == 1 else 's'}"
+            + (f", {h.arrangement}" if h.arrangement else ""),
+            price=min((p.price for p in h.shells.values()), default=0.0),
+            mass_g=min((p.mass_g for p in h.shells.values()), default=0.0),
+            ways=h.ways,
+            mm2=(min(areas[0]), max(areas[1])) if areas[0] else None,
+            current_a=max((c.current_by_area[-1][1] for c in family.contacts), default=None),
+            tools=tools,
+            contacts=family.contacts,
+            seals=family.seals,
+            **common,
+        )
+    for c in family.contacts:
+        yield _row(
+            "contact",
+            c.code,
+            c.description,
+            price=c.price,
+            mass_g=c.mass_g,
+            mm2=(c.conductor_min_mm2, c.conductor_max_mm2),
+            od_mm=(c.insulation_min_mm, c.insulation_max_mm),
+            current_a=c.current_by_area[-1][1],
+            tools=tuple(dict.fromkeys(t.tool for t in c.tools)),
+            contacts=(c,),
+            **common,
+        )
+    for s in family.seals:
+        yield _row(
+            "seal",
+            s.code,
+            s.description,
+            price=s.price,
+            mass_g=s.mass_g,
+            od_mm=(s.od_min_mm, s.od_max_mm),
+            seals=(s,),
+            **common,
+        )
+    if family.plug is not None:
+        p = family.plug
+        yield _row("accessory", p.code, p.description, price=p.price, mass_g=p.mass_g, **common)
+    for a in family.accessories:
+        yield _row("accessory", a.code, a.description, price=a.price, mass_g=a.mass_g, **common)
+
+
 def _rows(catalogue: Catalogue) -> Iterator[PartRow]:
     for family in catalogue.connectors.values():
-        common = {
-            "family": family.code,
-            "group": family.group,
-            "sealed": family.sealed,
-            "protection": family.protection,
-            "temperature_c": family.temperature_c,
-            "voltage_v": family.voltage_v,
-        }
-        tools = tuple(sorted({t.tool for c in family.contacts for t in c.tools}))
-        areas = [c.conductor_min_mm2 for c in family.contacts], [c.conductor_max_mm2 for c in family.contacts]
-        for h in family.housings:
-            yield _row(
-                "connector",
-                f"{family.code}/{h.ways}",
-                f"{family.name}, {h.ways} way{'' if h.ways == 1 else 's'}"
-                + (f", {h.arrangement}" if h.arrangement else ""),
-                price=min((p.price for p in h.shells.values()), default=0.0),
-                mass_g=min((p.mass_g for p in h.shells.values()), default=0.0),
-                ways=h.ways,
-                mm2=(min(areas[0]), max(areas[1])) if areas[0] else None,
-                current_a=max((c.current_by_area[-1][1] for c in family.contacts), default=None),
-                tools=tools,
-                contacts=family.contacts,
-                seals=family.seals,
-                **common,
-            )
-        for c in family.contacts:
-            yield _row(
-                "contact",
-                c.code,
-                c.description,
-                price=c.price,
-                mass_g=c.mass_g,
-                mm2=(c.conductor_min_mm2, c.conductor_max_mm2),
-                od_mm=(c.insulation_min_mm, c.insulation_max_mm),
-                current_a=c.current_by_area[-1][1],
-                tools=tuple(dict.fromkeys(t.tool for t in c.tools)),
-                contacts=(c,),
-                **common,
-            )
-        for s in family.seals:
-            yield _row(
-                "seal",
-                s.code,
-                s.description,
-                price=s.price,
-                mass_g=s.mass_g,
-                od_mm=(s.od_min_mm, s.od_max_mm),
-                seals=(s,),
-                **common,
-            )
-        if family.plug is not None:
-            p = family.plug
-            yield _row("accessory", p.code, p.description, price=p.price, mass_g=p.mass_g, **common)
-        for a in family.accessories:
-            yield _row("accessory", a.code, a.description, price=a.price, mass_g=a.mass_g, **common)
+        yield from _rows_of(family)
     for x in catalogue.splices:
         yield _row(
             "splice",
@@ -321,7 +325,8 @@ _WORDS_FOR_WIRE = {
 _DROP = {"and", "with", "for", "a", "the", "tools", "only", "wire", "at", "to", "least", "of", "in"}
 
 
-def read_need(catalogue: Catalogue, text: str, kind: PartKind | None = None) -> Need:
+# One line for each thing that may be said.
+def read_need(catalogue: Catalogue, text: str, kind: PartKind | None = None) -> Need:  # noqa: C901
     """A need as typed: ``sealed, 3 ways, 18 AWG thin wall, 125 °C, owned tools only``.
 
     What is not understood is looked for as words. Raises QuantityError where a gauge is not made.

@@ -8,7 +8,8 @@ from functools import lru_cache
 from typing import Literal
 
 from inkthread.core.catalogue.ends import DATA as _DATA
-from inkthread.core.catalogue.ends import ConnectorFamily, Cover, PullTable, SpliceSize, Studs, Tool
+from inkthread.core.catalogue.ends import ConnectorFamily
+from inkthread.core.catalogue.joints import Cover, PullTable, SpliceSize, Studs, Tool
 from inkthread.core.physics.conductor import awg_area_mm2
 
 

@@ -1,7 +1,6 @@
 """Circuits: what feeds what, through which fuses, and how much current crosses where."""
 
 from inkthread.core.circuits.analysis import LoadShare, ModeDemand, SourceGroup, analyse_loads
-from inkthread.core.circuits.checks import driven_otherwise, never_clears
 from inkthread.core.circuits.facts import (
     CircuitFacts,
     CircuitsResult,
@@ -14,8 +13,9 @@ from inkthread.core.circuits.facts import (
     load_current_a,
     most_current_a,
 )
+from inkthread.core.circuits.fuse_checks import driven_otherwise, never_clears
+from inkthread.core.circuits.room import circuits_room
 from inkthread.core.circuits.schematic import FeedLine, Schematic, SchematicStep, SignalLine, draw_schematic
-from inkthread.core.circuits.walk import circuits_room
 
 __all__ = [
     "CircuitFacts",

@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-import math
 from collections.abc import Iterator
 
 import numpy as np
 
-from inkthread.core.catalogue import Catalogue, FuseRating
-from inkthread.core.circuits.curve import holds_at_least_s, opens_within_s
-from inkthread.core.circuits.facts import CircuitsResult, FuseFacts, Loop, SourceFacts, most_current_a
-from inkthread.core.circuits.fuses import loops_behind, made_as, moments, sits_out
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits.facts import CircuitsResult, most_current_a
+from inkthread.core.circuits.fuse_checks import find_in_fuses
+from inkthread.core.circuits.kill_checks import find_in_kills
+from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.pin_roles import find_in_pin_roles
 from inkthread.core.circuits.shields import find_in_groups
@@ -26,15 +26,7 @@ from inkthread.core.words import list_in_words
 
 CRANKING = "starter"
 """Kind of device whose feed is customarily unfused (ABYC E-11 exempts cranking motors, from memory)."""
-CERTAIN_S = 600.0
-"""A fuse that may carry a current longer than this does not protect by it."""
 _MANY_PINS = 3
-
-
-def named(document: Document, device_id: str) -> str:
-    """``M1 lift pump``."""
-    device = document.circuits.devices[device_id]
-    return f"{device_id} {device.name}".strip()
 
 
 def find_in_circuits(
@@ -54,9 +46,9 @@ def find_in_circuits(
     _parallel_sources(document, result, book)
     _structure(document, result, book)
     _engine(document, book)
-    _fuses(document, catalogue, result, book)
+    find_in_fuses(document, catalogue, result, book)
     _switches(document, catalogue, result, book)
-    _kills(document, net, result, book)
+    find_in_kills(document, net, result, book)
     _coils(document, result, book)
 
 
@@ -195,7 +187,8 @@ def _parallel_sources(document: Document, result: CircuitsResult, book: FindingB
             )
 
 
-def _device_loops(document: Document, net: Network, book: FindingBook) -> None:
+# One way round, followed to its end.
+def _device_loops(document: Document, net: Network, book: FindingBook) -> None:  # noqa: C901
     """Paths that lead back to where they began."""
     onward: dict[str, list[tuple[str, str]]] = {}
     for ref, paths in net.paths_from.items():
@@ -289,126 +282,6 @@ def _structure(document: Document, result: CircuitsResult, book: FindingBook) ->
                 break
 
 
-def _fuses(document: Document, catalogue: Catalogue, result: CircuitsResult, book: FindingBook) -> None:
-    by_fuse = loops_behind(result.loops)
-    for key, fuse in result.fuses.items():
-        if fuse.part is None:
-            continue
-        source = result.sources.get(fuse.source or "")
-        if source is not None:
-            _against_source(document, catalogue, result, fuse, source, book)
-        _inrush(document, catalogue, fuse, by_fuse.get(key, []), book)
-
-
-def never_clears(catalogue: Catalogue, fuse: FuseFacts, source: SourceFacts) -> bool:
-    """Whether all that the source can give leaves the fuse closed for more than ten minutes."""
-    if fuse.part is None or source.limit_a is None or source.kind == "alternator":
-        return False
-    return opens_within_s(catalogue.curves[fuse.part.curve], source.limit_a, fuse.rating_a) > CERTAIN_S
-
-
-def driven_otherwise(document: Document, circuits: CircuitsResult, fuse: FuseFacts) -> bool:
-    """Whether a source without a limit can drive a fault through a fuse: from its other end, say."""
-    inner = document.circuits.devices[fuse.device].paths[fuse.path]
-    ends = {circuits.circuit_of.get(f"{fuse.device}.{pin}") for pin in (inner.from_pin, inner.to_pin)} - {
-        None
-    }
-    return any(
-        s.limit_a is None and s.pin != fuse.source and ends <= s.spread.keys()
-        for s in circuits.sources.values()
-    )
-
-
-def _against_source(
-    document: Document,
-    catalogue: Catalogue,
-    result: CircuitsResult,
-    fuse: FuseFacts,
-    source: SourceFacts,
-    book: FindingBook,
-) -> None:
-    assert fuse.part is not None
-    place = Place("circuits", "device", fuse.device)
-    name = f"{fuse.device} {fuse.name}".strip()
-    if never_clears(catalogue, fuse, source) and not driven_otherwise(document, result, fuse):
-        book.add(
-            "fuse-never-clears",
-            place,
-            Place("circuits", "device", source.device),
-            fuse=name,
-            rating=format_current(fuse.rating_a),
-            source=named(document, source.device),
-            limit=format_current(source.limit_a or 0.0),
-        )
-    if source.nominal_v > fuse.part.voltage_v:
-        book.add(
-            "fuse-voltage",
-            place,
-            fuse=name,
-            volts=f"{source.nominal_v:g} V",
-            rated=f"{fuse.part.voltage_v:g} V",
-        )
-
-
-def _inrush(
-    document: Document, catalogue: Catalogue, fuse: FuseFacts, behind: list[Loop], book: FindingBook
-) -> None:
-    """The one load that asks most for a moment, on top of what the others carry, where the rating is fixed
-    or none made sits it out.
-    """
-    assert fuse.part is not None
-    curve = catalogue.curves[fuse.part.curve]
-    for moment in moments(document, behind):
-        if moment.total_a <= fuse.rating_a:
-            continue
-        holds = holds_at_least_s(curve, moment.total_a, fuse.rating_a)
-        if holds >= moment.seconds or not math.isfinite(holds):
-            continue
-        larger = next(
-            (
-                f
-                for f in made_as(fuse.kind, catalogue)
-                if f.rating_a > fuse.rating_a and sits_out(catalogue, f, moment)
-            ),
-            None,
-        )
-        book.add(
-            "fuse-opens-at-inrush",
-            Place("circuits", "device", fuse.device),
-            Place("circuits", "load", moment.load),
-            fuse=f"{fuse.device} {fuse.name}".strip(),
-            rating=format_current(fuse.rating_a),
-            load=named(document, moment.device),
-            mechanical=_fit(
-                fuse, larger, f"holds {format_current(moment.total_a)} for {_seconds(moment.seconds)}"
-            ),
-            words=moment.words,
-            amps=format_current(moment.total_a),
-            seconds=_seconds(moment.seconds),
-            holds=_seconds(holds),
-        )
-
-
-def _fit(
-    fuse: FuseFacts, part: FuseRating | None, reason: str
-) -> tuple[str, tuple[dict[str, object], ...]] | None:
-    """The remedy that fits a rating, with the reason kept."""
-    if part is None:
-        return None
-    at = ["circuits", "devices", fuse.device, "paths", fuse.path]
-    return (
-        f"Fit {part.rating_a:g} A: it {reason}, and the wire follows.",
-        (
-            {"op": "add", "path": pointer([*at, "rating_a"]), "value": part.rating_a},
-            {"op": "add", "path": pointer([*at, "reason"]), "value": reason},
-        ),
-    )
-
-
-def _seconds(value: float) -> str:
-    return f"{value * 1000:.0f} ms" if value < 1 else f"{value:.3g} s"
-
-
 def _switches(document: Document, catalogue: Catalogue, result: CircuitsResult, book: FindingBook) -> None:
     """Switches and relays against what they carry; under aviation with the handbook's derating."""
     aviation = document.brief.practice == "aviation"
@@ -439,78 +312,6 @@ def _switches(document: Document, catalogue: Catalogue, result: CircuitsResult, 
                 needs=format_current(needs),
                 derated=", derated for what it switches" if aviation else "",
             )
-
-
-KILL = "kill"
-"""Kind of device that must leave nothing alive when it opens."""
-
-
-def _kills(document: Document, net: Network, result: CircuitsResult, book: FindingBook) -> None:
-    """With a kill switch open, and every relay that it lets fall, what is still fed."""
-    kills = [d for d, device in document.circuits.devices.items() if device.kind == KILL]
-    for kill in kills:
-        alive = _alive_without(document, net, kill)
-        fed = sorted(
-            {
-                load.device
-                for load in document.circuits.loads.values()
-                if net.circuit_of.get(f"{load.device}.{load.supply_pin}") in alive
-                and document.circuits.devices[load.device].kind not in ("relay", "contactor")
-            }
-        )
-        if not fed:
-            continue
-        first = net.circuit_of.get(f"{fed[0]}.{_supply_pin(document, fed[0])}")
-        by = [s for s in result.sources.values() if first in s.spread and s.kind != "regulator"]
-        book.add(
-            "kill-leaves-alive",
-            Place("circuits", "device", kill),
-            *(Place("circuits", "device", d) for d in fed[:6]),
-            kill=named(document, kill),
-            devices=list_in_words([named(document, d) for d in fed[:5]])
-            + (f" and {len(fed) - 5} more" if len(fed) > 5 else ""),
-            sources=list_in_words([named(document, s.device) for s in by]) if by else "a source",
-        )
-
-
-def _supply_pin(document: Document, device: str) -> str:
-    return next(x.supply_pin for x in document.circuits.loads.values() if x.device == device)
-
-
-def _alive_without(document: Document, net: Network, kill: str) -> set[str]:
-    """Circuits still fed with the kill switch open; a relay closes only while its coil is fed."""
-    coil = {x.device: f"{x.device}.{x.supply_pin}" for x in document.circuits.loads.values()}
-    relays = {d for d, x in document.circuits.devices.items() if x.kind in ("relay", "contactor")}
-    alive: set[str] = set()
-    queue = [c for p in net.sources if p not in net.converters and (c := net.circuit_of.get(p))]
-    waiting: list[tuple[str, str]] = []
-    while True:
-        while queue:
-            cid = queue.pop()
-            if cid in alive or "ground" in net.roles[cid]:
-                continue
-            alive.add(cid)
-            for ref in net.circuits[cid].ends:
-                onward = [(d, inner.to_pin) for d, _, inner in net.paths_from.get(ref, ())]
-                onward += [
-                    (d, inner.from_pin)
-                    for d, _, inner in net.paths_to.get(ref, ())
-                    if inner.kind not in (*CONVERTING, "diode") and not inner.throw
-                ]
-                for device, pin in onward:
-                    other = net.circuit_of.get(f"{device}.{pin}")
-                    if other is None or device == kill:
-                        continue
-                    if device in relays:
-                        waiting.append((device, other))
-                    else:
-                        queue.append(other)
-        closing = [
-            (d, c) for d, c in waiting if c not in alive and net.circuit_of.get(coil.get(d, "")) in alive
-        ]
-        if not closing:
-            return alive
-        queue = [c for _, c in closing]
 
 
 def _bare_leads(document: Document, book: FindingBook) -> None:

@@ -7,9 +7,10 @@ from collections.abc import Collection, Iterable, Mapping
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits.checks import CRANKING, named
+from inkthread.core.circuits.checks import CRANKING
 from inkthread.core.circuits.facts import CircuitsResult, SourceFacts
 from inkthread.core.circuits.meshes import Chord
+from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Network, PathAt
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE, PathKind

@@ -94,7 +94,8 @@ def figure_ratings(figures: Sequence[Any], at: tuple[int, int], volts: float) ->
     return said
 
 
-def _values(figure: Any, volts: float, led: bool) -> dict[str, Any]:
+# One line for each rule of the grammar.
+def _values(figure: Any, volts: float, led: bool) -> dict[str, Any]:  # noqa: C901
     tokens = {t.type: str(t) for t in figure.children if t.type != "SEP"}
     rule = figure.data
     seconds = (

@@ -224,7 +224,8 @@ class _Reader:
         self.place = {m: n for n, m in enumerate(meanings) if m != "leave out"}
         self.cavities = {(e["connector"], e["cavity"]): ref for ref, e in draft.at("ends", "pinout").items()}
 
-    def read(self, row: list[str]) -> tuple[str, list[str]]:
+    # A row, cell by cell.
+    def read(self, row: list[str]) -> tuple[str, list[str]]:  # noqa: C901
         cells: dict[Meaning, str] = {
             m: row[n].strip() for m, n in self.place.items() if n < len(row) and row[n].strip()
         }

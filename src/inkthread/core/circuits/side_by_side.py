@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from inkthread.core.circuits.checks import named
 from inkthread.core.circuits.facts import Crossing, Mesh
 from inkthread.core.circuits.meshes import Chord, chords, way
+from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Hop, Network
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE

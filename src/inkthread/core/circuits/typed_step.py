@@ -183,7 +183,8 @@ class _StepReader:
                 found.append(Tree("ohms" if part.data == "ohms_of" else "current", [amount]))
         return found
 
-    def _sort(
+    # One line for each rule of the grammar.
+    def _sort(  # noqa: C901
         self, step: TypedStep, parts: list[Any]
     ) -> tuple[list[tuple[str, Any]], list[Any], TypedError | None]:
         """Words of the name, figures, and what is left over: words after a figure without a noun."""

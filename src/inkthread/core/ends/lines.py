@@ -77,6 +77,11 @@ def connector_into(draft: Draft, catalogue: Catalogue, text: str) -> None:
         draft.put(value, "ends", "connectors", said.connector, name)
     for cavity, ref, token in said.cavities:
         _land(draft, catalogue, said.connector, cavity, ref, token)
+    _take(draft, catalogue, said)
+
+
+def _take(draft: Draft, catalogue: Catalogue, said: _Said) -> None:
+    """Pins, and all the pins of connectors, that it takes."""
     pinout = draft.at("ends", "pinout")
     for other in said.takes:
         if "." in other:

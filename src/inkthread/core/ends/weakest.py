@@ -16,7 +16,7 @@ from inkthread.core.ends.fit import WireEnd
 from inkthread.core.ends.joints import Joint
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_current
-from inkthread.core.route import RouteResult
+from inkthread.core.route import RouteResult, SectionEnd
 from inkthread.core.wire import WireResult
 from inkthread.core.wire.limits import OVERLOAD_LONG, OVERLOAD_SHORT
 
@@ -46,7 +46,8 @@ class Weakest:
     by_circuit: dict[str, Link]
 
 
-def find_weakest(
+# Every link of a circuit in one pass.
+def find_weakest(  # noqa: C901
     context: Context,
     circuits: CircuitsResult,
     route: RouteResult,
@@ -80,11 +81,8 @@ def find_weakest(
                 name = f"the splice {joint.part.code} at {end.point}"
                 ends.append(Link(joint.part.current_a, name, "splice", through_splice[end.id]))
             contact = contacts.get((end.id, key)) if end.kind == "pin" else None
-            if contact is not None and end.connector is not None:
-                share = wire.derating_by_connector.get(end.connector, 1.0)
-                kind: LinkKind = "terminal" if contact.kind in ("ring", "lug", "push-on") else "contact"
-                held = contact.current_a(made.area_mm2) * share
-                ends.append(Link(held, f"the {kind} in {end.connector}-{end.cavity}", kind, heats[i]))
+            if contact is not None:
+                ends.append(_contact_link(contact, end, wire, made.area_mm2, heats[i]))
         links = [Link(allowed[i], f"wire {made.label} ({made.gauge})", "wire", heats[i]), *ends]
         if fuse is not None:
             carried = wire.through_a.get(fuse, 0.0)
@@ -114,6 +112,14 @@ def find_weakest(
     for key, link in by_fuse.items():
         _fuse_above(context.catalogue, circuits, key, link, book)
     return Weakest(by_fuse, by_circuit)
+
+
+def _contact_link(
+    contact: Contact, end: SectionEnd, wire: WireResult, area_mm2: float, heats_a: float
+) -> Link:
+    kind: LinkKind = "terminal" if contact.kind in ("ring", "lug", "push-on") else "contact"
+    holds_a = contact.current_a(area_mm2) * wire.derating_by_connector.get(end.connector or "", 1.0)
+    return Link(holds_a, f"the {kind} in {end.connector}-{end.cavity}", kind, heats_a)
 
 
 def _fuse_above(

@@ -41,7 +41,8 @@ def run_into(draft: Draft, text: str) -> None:
         before, from_point = stop, point
 
 
-def _point(draft: Draft, stop: Stop) -> str:
+# One line for each thing said of a point.
+def _point(draft: Draft, stop: Stop) -> str:  # noqa: C901
     points = draft.at("route", "points")
     connectors = draft.at("ends", "connectors")
     token, name = stop.point, stop.name

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import Role
-from inkthread.core.document.types import Document
+from inkthread.core.document.types import Circuit, Document
 from inkthread.core.document.values import Threading
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.route.placing import SplicePlaces
@@ -158,31 +158,7 @@ def _placed(
     for circuit_id, circuit in sorted(document.circuits.circuits.items(), key=lambda kv: kv[1].order):
         if circuit_id not in role_of:
             continue
-        terminals: list[Terminal] = []
-        for ref, _ in sorted(circuit.ends.items(), key=lambda kv: kv[1].order):
-            entry = document.ends.pinout.get(ref)
-            if entry is None:
-                if len(circuit.ends) > 1:
-                    book.add(
-                        "end-not-placed",
-                        Place("ends", "pin", ref),
-                        Place("circuits", "circuit", circuit_id),
-                        pin=ref,
-                        circuit=circuit.name or circuit_id,
-                        device=ref.partition(".")[0],
-                    )
-                continue
-            point = document.ends.connectors[entry.connector].point
-            if point is None:
-                if entry.connector not in unplaced:
-                    unplaced.add(entry.connector)
-                    book.add(
-                        "connector-not-placed",
-                        Place("ends", "connector", entry.connector),
-                        connector=entry.connector,
-                    )
-                continue
-            terminals.append(Terminal(ref, entry.connector, entry.cavity, point))
+        terminals = _with_a_place(document, circuit_id, circuit, unplaced, book)
         if circuit_id in open_at and terminals:
             lies_at = document.ends.connectors[open_at[circuit_id]].point
             if lies_at is not None and lies_at != terminals[0].point:
@@ -199,7 +175,37 @@ def _placed(
                 points=f"{terminals[0].point} and {', '.join(apart)}",
                 circuit=circuit.name or circuit_id,
             )
-            if len(reached) < 2:
-                continue
-        placed[circuit_id] = reached
+        if len(reached) > 1:
+            placed[circuit_id] = reached
     return placed
+
+
+def _with_a_place(
+    document: Document, circuit_id: str, circuit: Circuit, unplaced: set[str], book: FindingBook
+) -> list[Terminal]:
+    """The ends of a circuit whose cavity lies at a point. ``unplaced`` are connectors that were told of."""
+    terminals: list[Terminal] = []
+    for ref, _ in sorted(circuit.ends.items(), key=lambda kv: kv[1].order):
+        entry = document.ends.pinout.get(ref)
+        if entry is None:
+            if len(circuit.ends) > 1:
+                book.add(
+                    "end-not-placed",
+                    Place("ends", "pin", ref),
+                    Place("circuits", "circuit", circuit_id),
+                    pin=ref,
+                    circuit=circuit.name or circuit_id,
+                    device=ref.partition(".")[0],
+                )
+            continue
+        point = document.ends.connectors[entry.connector].point
+        if point is not None:
+            terminals.append(Terminal(ref, entry.connector, entry.cavity, point))
+        elif entry.connector not in unplaced:
+            unplaced.add(entry.connector)
+            book.add(
+                "connector-not-placed",
+                Place("ends", "connector", entry.connector),
+                connector=entry.connector,
+            )
+    return terminals

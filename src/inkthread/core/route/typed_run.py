@@ -92,7 +92,8 @@ def read_point(text: str, units: Units) -> Stop:
     return _read_stop(tree, text, {}, units)
 
 
-def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units) -> Stop:
+# One line for each rule of the grammar.
+def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units) -> Stop:  # noqa: C901
     tokens = list(tree.scan_values(lambda _: True))
     stop = Stop(int(tokens[0].start_pos or 0), int(tokens[-1].end_pos or 0), str(tokens[0]))
     name: list[str] = []

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
+from collections.abc import Callable, Collection, Iterator
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue
@@ -129,20 +129,8 @@ def _figures(after: Plain, device_id: str, units: Units) -> list[str]:
     device = after["circuits"]["devices"][device_id]
     said: list[str] = []
     for load in _of(after, "circuits", "loads").values():
-        if load["device"] != device_id:
-            continue
-        if load["current_a"]:
-            volts = f" at {load['rated_v']:g} V" if load.get("rated_v") else ""
-            said.append(f"{format_current(load['current_a'])}{volts}")
-        for what, seconds in (("peak", "peak_s"), ("inrush", "inrush_s")):
-            if load.get(f"{what}_a"):
-                lasts = f" for {load[seconds]:g} s" if load.get(seconds) else ""
-                said.append(f"{what} {format_current(load[f'{what}_a'])}{lasts}")
-        if load.get("duty_percent", 100) != 100:
-            cycle = f" of {load['cycle_s']:g} s" if load.get("cycle_s") else ""
-            said.append(f"{load['duty_percent']:g} % duty{cycle}")
-        if load.get("service") == "intermittent":
-            said.append("intermittent")
+        if load["device"] == device_id:
+            said += _draws(load)
     for path in device.get("paths", {}).values():
         for field, word in (("rating_a", ""), ("contact_a", "contacts "), ("limit_a", "up to ")):
             if path.get(field):
@@ -150,18 +138,42 @@ def _figures(after: Plain, device_id: str, units: Units) -> list[str]:
         if path.get("out_v"):
             said.append(f"makes {path['out_v']:g} V")
     for source in _of(after, "circuits", "sources").values():
-        if source["device"] != device_id:
-            continue
-        said += [f"{source['nominal_v']:g} V"] if source.get("nominal_v") else []
-        said += [f"{source['capacity_ah']:g} Ah"] if source.get("capacity_ah") else []
-        said += [f"up to {format_current(source['limit_a'])}"] if source.get("limit_a") else []
-        said += [f"behind a fuse of {format_current(source['fuse_a'])}"] if source.get("fuse_a") else []
-        said += [f"{format_current(source['fault_a'])} into a short"] if source.get("fault_a") else []
-        said += [f"by {source['feed_gauge']}"] if source.get("feed_gauge") else []
+        if source["device"] == device_id:
+            said += _gives(source)
     if device.get("lead_gauge") or device.get("lead_mm"):
         long = format_length(device["lead_mm"], units) if device.get("lead_mm") else ""
         said.append(" ".join(x for x in ("leads", device.get("lead_gauge") or "", long) if x))
     return list(dict.fromkeys(said))
+
+
+def _draws(load: Plain) -> Iterator[str]:
+    if load["current_a"]:
+        volts = f" at {load['rated_v']:g} V" if load.get("rated_v") else ""
+        yield f"{format_current(load['current_a'])}{volts}"
+    for what in ("peak", "inrush"):
+        if load.get(f"{what}_a"):
+            lasts = f" for {load[f'{what}_s']:g} s" if load.get(f"{what}_s") else ""
+            yield f"{what} {format_current(load[f'{what}_a'])}{lasts}"
+    if load.get("duty_percent", 100) != 100:
+        cycle = f" of {load['cycle_s']:g} s" if load.get("cycle_s") else ""
+        yield f"{load['duty_percent']:g} % duty{cycle}"
+    if load.get("service") == "intermittent":
+        yield "intermittent"
+
+
+_GIVEN: dict[str, Callable[[Any], str]] = {
+    "nominal_v": lambda v: f"{v:g} V",
+    "capacity_ah": lambda ah: f"{ah:g} Ah",
+    "limit_a": lambda a: f"up to {format_current(a)}",
+    "fuse_a": lambda a: f"behind a fuse of {format_current(a)}",
+    "fault_a": lambda a: f"{format_current(a)} into a short",
+    "feed_gauge": lambda gauge: f"by {gauge}",
+}
+"""What is stated of a source, in words."""
+
+
+def _gives(source: Plain) -> list[str]:
+    return [say(source[field]) for field, say in _GIVEN.items() if source.get(field)]
 
 
 def _meets(after: Plain, device_id: str) -> str:
@@ -288,23 +300,29 @@ def _route(before: Plain, now: Plain, after: Plain, units: Units) -> list[str]:
         was = known.get(branch_id)
         if was == branch or "length_mm" not in branch:
             continue
-        words = [format_length(branch["length_mm"], units)]
-        if branch.get("uncertainty_mm") is not None:
-            words[0] += f" ± {format_length(branch['uncertainty_mm'], units)}"
-        if branch.get("slack_mm") is not None:
-            words.append(f"slack {format_length(branch['slack_mm'], units)}")
-        if branch.get("measured", "tape") != "tape":
-            words.append(branch["measured"])
-        if branch.get("separators"):
-            words.append("with separators")
-        if branch.get("support_mm") is not None:
-            words.append(f"held every {format_length(branch['support_mm'], units)}")
-        if branch.get("apart_mm") is not None:
-            words.append(f"kept apart {format_length(branch['apart_mm'], units)}")
-        if branch.get("sheath", "none") != "none":
-            words.append("sheathed" if branch["sheath"] == "sheath" else "enclosed")
-        if branch.get("zone"):
-            words.append(f"in {zones[branch['zone']]['name']}")
+        words = _branch_words(branch, zones, units)
         again = "" if was is None else f", was {format_length(was['length_mm'], units)}"
         said.append(f"{branch['from_point']} to {branch['to_point']} {', '.join(words)}{again}")
     return said
+
+
+def _branch_words(branch: Plain, zones: Plain, units: Units) -> list[str]:
+    """A branch's length and all that is said of it."""
+    words = [format_length(branch["length_mm"], units)]
+    if branch.get("uncertainty_mm") is not None:
+        words[0] += f" ± {format_length(branch['uncertainty_mm'], units)}"
+    if branch.get("slack_mm") is not None:
+        words.append(f"slack {format_length(branch['slack_mm'], units)}")
+    if branch.get("measured", "tape") != "tape":
+        words.append(branch["measured"])
+    if branch.get("separators"):
+        words.append("with separators")
+    if branch.get("support_mm") is not None:
+        words.append(f"held every {format_length(branch['support_mm'], units)}")
+    if branch.get("apart_mm") is not None:
+        words.append(f"kept apart {format_length(branch['apart_mm'], units)}")
+    if branch.get("sheath", "none") != "none":
+        words.append("sheathed" if branch["sheath"] == "sheath" else "enclosed")
+    if branch.get("zone"):
+        words.append(f"in {zones[branch['zone']]['name']}")
+    return words

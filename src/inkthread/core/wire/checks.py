@@ -11,24 +11,21 @@ from inkthread.core.context import Context
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.bounds import Bounds
 from inkthread.core.wire.brown_out import BrownOut
 from inkthread.core.wire.by_zone import find_by_zone
 from inkthread.core.wire.cables import find_parting
-from inkthread.core.wire.colours import circuit_colours, role_colours, scheme_in_force
-from inkthread.core.wire.families import known_families, labelled_families, stands_air
+from inkthread.core.wire.colour_checks import find_in_colours
+from inkthread.core.wire.families import known_families, stands_air
 from inkthread.core.wire.limits import LIMITS
 from inkthread.core.wire.protection import find_in_protection
 from inkthread.core.wire.results import WireResult
+from inkthread.core.wire.sample_checks import find_in_samples
 from inkthread.core.wire.strength import moving_wires
 from inkthread.core.words import list_in_words
 
-SAMPLE_OHM_TOLERANCE = 1.10
-"""A sample may measure this much above its family's figure before the wire is doubted."""
-SAMPLE_OD_TOLERANCE = 0.97
 TOO_HOT_K = 0.5
 OVER = 1.00005
 """Ratios are kept to four places: what is over by one of them is said."""
@@ -52,9 +49,9 @@ def find_in_wires(
     find_by_zone(document, catalogue, brief, route, sections, result, book)
     find_parting(document, result.tables.cables, route, book)
     _insulation(document, brief, circuits, route, sections, result, book)
-    _samples(document, catalogue, book)
+    find_in_samples(document, catalogue, book)
     _sensor_returns(document, circuits, route, result, book)
-    _colours(document, catalogue, circuits, sections, result, book)
+    find_in_colours(document, catalogue, circuits, sections, result, book)
     find_in_protection(document, catalogue, brief, circuits, route, result, book)
 
 
@@ -316,57 +313,6 @@ def _insulation(
             )
 
 
-def _samples(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
-    """Measured samples against what their label says."""
-    labelled = labelled_families(document, catalogue)
-    for sample_id, sample in document.wire.samples.items():
-        family = labelled.get(sample.family)
-        size = family.size(sample.gauge) if family is not None else None
-        if size is None:
-            continue
-        what: list[str] = []
-        if sample.resistance_mohm_per_m is not None:
-            at_20 = sample.resistance_mohm_per_m / (1 + COPPER_ALPHA_20C_PER_K * (sample.temperature_c - 20))
-            ratio = at_20 / size.resistance_ohm_per_km
-            if ratio > SAMPLE_OHM_TOLERANCE:
-                text = (
-                    f"it measures {sample.resistance_mohm_per_m:g} mΩ/m, {ratio * 100 - 100:.0f} % above "
-                    f"{size.resistance_ohm_per_km:.3g}, as {format_area(size.area_mm2 / ratio)} would"
-                )
-                what.append(text + ("; copper-clad aluminium measures so" if 1.45 < ratio < 1.8 else ""))
-        if sample.od_mm is not None and sample.od_mm < size.od_min_mm * SAMPLE_OD_TOLERANCE:
-            what.append(
-                f"it is {sample.od_mm:.2f} mm over its insulation, not {size.od_min_mm:.2f} mm or more"
-            )
-        if sample.strands is not None and sample.strand_mm is not None:
-            copper_mm2 = sample.strands * np.pi / 4 * sample.strand_mm**2
-            if copper_mm2 < size.area_mm2 / SAMPLE_OHM_TOLERANCE:
-                what.append(
-                    f"its {sample.strands} strands of {sample.strand_mm:g} mm are {format_area(copper_mm2)} "
-                    f"of copper, not {format_area(size.area_mm2)}"
-                )
-        unproven = (
-            sample.supplier.strip()
-            and not what
-            and not any((sample.resistance_mohm_per_m, sample.od_mm, sample.strands and sample.strand_mm))
-        )
-        if unproven:
-            book.add(
-                "supplier-unproven",
-                Place("wire", "sample", sample_id),
-                sample=f"{sample.family} {sample.gauge}",
-                supplier=sample.supplier.strip(),
-                lot=f", lot {sample.lot.strip()}" if sample.lot.strip() else "",
-            )
-        if what:
-            book.add(
-                "sample-thinner",
-                Place("wire", "sample", sample_id),
-                sample=f"{sample.family} {sample.gauge}",
-                what="; ".join(what),
-            )
-
-
 SENSORS_OWN_A = 0.1
 """What sensors on one return may draw themselves before it counts as power (common practice)."""
 
@@ -409,113 +355,4 @@ def _sensor_returns(
                 against=against,
                 millivolts=f"{worst * 1000:.0f} mV",
                 reads=error,
-            )
-
-
-def _colours(
-    document: Document,
-    catalogue: Catalogue,
-    roles: CircuitsResult,
-    sections: list[Section],
-    result: WireResult,
-    book: FindingBook,
-) -> None:
-    seen: dict[tuple[str, str], list[str]] = {}
-    keys: dict[tuple[str, str], list[str]] = {}
-    circuits: dict[tuple[str, str], set[str]] = {}
-    cable_of = {m: g for g, x in document.circuits.groups.items() for m in x.members}
-    cables: dict[tuple[str, str], list[str]] = {}
-    for s in sections:
-        for end in (s.a, s.b):
-            if end.connector is not None:
-                w = result.wires[s.key]
-                seen.setdefault((end.connector, w.colour), []).append(w.label)
-                keys.setdefault((end.connector, w.colour), []).append(w.key)
-                circuits.setdefault((end.connector, w.colour), set()).add(s.circuit)
-                if result.families[w.family].cores > 1:
-                    cables.setdefault((end.connector, w.colour), []).append(cable_of.get(s.circuit, ""))
-    loose = {k for k, c in document.ends.connectors.items() if catalogue.connectors[c.family].loose}
-    for (connector, colour), labels in seen.items():
-        held = circuits[connector, colour]
-        if len(held) < 2:
-            continue
-        jackets = cables.get((connector, colour), [])
-        if len(set(jackets)) == len(jackets) and len(labels) - len(jackets) <= 1 and jackets:
-            continue  # cores of different cables are told apart by their jackets
-        if connector in loose and len({roles.circuits[c].role == "ground" for c in held}) < 2:
-            continue  # the same feed on both sides of a fuse is told apart by its studs
-        # Colours that the program gave are the best there are: only one that somebody fixed is asked about.
-        fixed_here = (document.wire.fixed.get(k) for k in keys[connector, colour])
-        if not any(f is not None and f.colour for f in fixed_here):
-            continue
-        if _side_by_side(document, roles, held):
-            continue  # conductors of one rail, from one device to the same other: either may be either
-        if len(held) > 1 and not scheme_in_force(document, catalogue).repeats:
-            book.add(
-                "colour-repeats",
-                Place("ends", "connector", connector),
-                place=connector,
-                colour=colour,
-                wires=", ".join(labels[:6]),
-            )
-    _against_scheme(document, catalogue, roles, sections, result, book)
-    for s in sections:
-        w = result.wires[s.key]
-        made = result.families[w.family].colours
-        if made and w.colour and w.colour not in made and document.wire.fixed.get(w.key, None) is not None:
-            book.add(
-                "colour-not-made",
-                Place("wire", "wire", w.key),
-                wire=w.label,
-                family=w.family,
-                colour=w.colour,
-                made=", ".join(made),
-            )
-
-
-def _side_by_side(document: Document, roles: CircuitsResult, held: set[str]) -> bool:
-    """Whether circuits are one rail in several conductors: of one role, between the same devices."""
-    ends = {
-        frozenset(r.partition(".")[0] for r in document.circuits.circuits[c].ends): roles.circuits[c].role
-        for c in held
-    }
-    return len(held) > 1 and len(ends) == 1 and set(ends.values()) <= {"supply", "ground"}
-
-
-_OPPOSITE = {"ground": ("supply", "output"), "supply": ("ground",), "output": ("ground",)}
-
-
-def _against_scheme(
-    document: Document,
-    catalogue: Catalogue,
-    roles: CircuitsResult,
-    sections: list[Section],
-    result: WireResult,
-    book: FindingBook,
-) -> None:
-    """A colour that somebody fixed, and that the scheme keeps for the other pole."""
-    scheme = scheme_in_force(document, catalogue)
-    for s in sections:
-        fixed = document.wire.fixed.get(s.key)
-        role = roles.circuits[s.circuit].role
-        if fixed is None or fixed.colour is None:
-            continue
-        own = circuit_colours(document, scheme, role, document.circuits.circuits[s.circuit].name)
-        means = [
-            other
-            for other in _OPPOSITE.get(role, ())
-            if fixed.colour in role_colours(document, scheme, other)
-        ]
-        if means and fixed.colour not in own:
-            path = pointer(["wire", "fixed", s.key, "colour"])
-            book.add(
-                "colour-against-scheme",
-                Place("wire", "wire", s.key),
-                mechanical=("Let the program choose it.", ({"op": "replace", "path": path, "value": None},)),
-                wire=result.wires[s.key].label,
-                colour=fixed.colour,
-                scheme=scheme.label,
-                means=list_in_words([f"{m}s" if m != "supply" else "supplies" for m in means]),
-                role=f"a {role}",
-                fits=list_in_words(list(own[:4])),
             )

@@ -1,0 +1,135 @@
+"""What is wrong with colours: not made, twice in a connector, against the scheme."""
+
+from __future__ import annotations
+
+from inkthread.core.catalogue import Catalogue
+from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.problems import pointer
+from inkthread.core.document.types import Document
+from inkthread.core.findings import FindingBook, Place
+from inkthread.core.route import Section
+from inkthread.core.wire.colours import circuit_colours, role_colours, scheme_in_force
+from inkthread.core.wire.results import WireResult
+from inkthread.core.words import list_in_words
+
+
+def find_in_colours(
+    document: Document,
+    catalogue: Catalogue,
+    roles: CircuitsResult,
+    sections: list[Section],
+    result: WireResult,
+    book: FindingBook,
+) -> None:
+    """Colours twice in a connector, against the scheme, or not made."""
+    _find_repeats(document, catalogue, roles, sections, result, book)
+    _against_scheme(document, catalogue, roles, sections, result, book)
+    for s in sections:
+        w = result.wires[s.key]
+        made = result.families[w.family].colours
+        if made and w.colour and w.colour not in made and document.wire.fixed.get(w.key, None) is not None:
+            book.add(
+                "colour-not-made",
+                Place("wire", "wire", w.key),
+                wire=w.label,
+                family=w.family,
+                colour=w.colour,
+                made=", ".join(made),
+            )
+
+
+def _find_repeats(
+    document: Document,
+    catalogue: Catalogue,
+    roles: CircuitsResult,
+    sections: list[Section],
+    result: WireResult,
+    book: FindingBook,
+) -> None:
+    if scheme_in_force(document, catalogue).repeats:
+        return
+    seen: dict[tuple[str, str], list[str]] = {}
+    keys: dict[tuple[str, str], list[str]] = {}
+    circuits: dict[tuple[str, str], set[str]] = {}
+    cable_of = {m: g for g, x in document.circuits.groups.items() for m in x.members}
+    cables: dict[tuple[str, str], list[str]] = {}
+    for s in sections:
+        for end in (s.a, s.b):
+            if end.connector is not None:
+                w = result.wires[s.key]
+                seen.setdefault((end.connector, w.colour), []).append(w.label)
+                keys.setdefault((end.connector, w.colour), []).append(w.key)
+                circuits.setdefault((end.connector, w.colour), set()).add(s.circuit)
+                if result.families[w.family].cores > 1:
+                    cables.setdefault((end.connector, w.colour), []).append(cable_of.get(s.circuit, ""))
+    loose = {k for k, c in document.ends.connectors.items() if catalogue.connectors[c.family].loose}
+    for (connector, colour), labels in seen.items():
+        held = circuits[connector, colour]
+        if len(held) < 2:
+            continue
+        jackets = cables.get((connector, colour), [])
+        if len(set(jackets)) == len(jackets) and len(labels) - len(jackets) <= 1 and jackets:
+            continue  # cores of different cables are told apart by their jackets
+        if connector in loose and len({roles.circuits[c].role == "ground" for c in held}) < 2:
+            continue  # the same feed on both sides of a fuse is told apart by its studs
+        # Colours that the program gave are the best there are: only one that somebody fixed is asked about.
+        fixed_here = (document.wire.fixed.get(k) for k in keys[connector, colour])
+        if not any(f is not None and f.colour for f in fixed_here):
+            continue
+        if _side_by_side(document, roles, held):
+            continue  # conductors of one rail, from one device to the same other: either may be either
+        book.add(
+            "colour-repeats",
+            Place("ends", "connector", connector),
+            place=connector,
+            colour=colour,
+            wires=", ".join(labels[:6]),
+        )
+
+
+def _side_by_side(document: Document, roles: CircuitsResult, held: set[str]) -> bool:
+    """Whether circuits are one rail in several conductors: of one role, between the same devices."""
+    ends = {
+        frozenset(r.partition(".")[0] for r in document.circuits.circuits[c].ends): roles.circuits[c].role
+        for c in held
+    }
+    return len(held) > 1 and len(ends) == 1 and set(ends.values()) <= {"supply", "ground"}
+
+
+_OPPOSITE = {"ground": ("supply", "output"), "supply": ("ground",), "output": ("ground",)}
+
+
+def _against_scheme(
+    document: Document,
+    catalogue: Catalogue,
+    roles: CircuitsResult,
+    sections: list[Section],
+    result: WireResult,
+    book: FindingBook,
+) -> None:
+    """A colour that somebody fixed, and that the scheme keeps for the other pole."""
+    scheme = scheme_in_force(document, catalogue)
+    for s in sections:
+        fixed = document.wire.fixed.get(s.key)
+        role = roles.circuits[s.circuit].role
+        if fixed is None or fixed.colour is None:
+            continue
+        own = circuit_colours(document, scheme, role, document.circuits.circuits[s.circuit].name)
+        means = [
+            other
+            for other in _OPPOSITE.get(role, ())
+            if fixed.colour in role_colours(document, scheme, other)
+        ]
+        if means and fixed.colour not in own:
+            path = pointer(["wire", "fixed", s.key, "colour"])
+            book.add(
+                "colour-against-scheme",
+                Place("wire", "wire", s.key),
+                mechanical=("Let the program choose it.", ({"op": "replace", "path": path, "value": None},)),
+                wire=result.wires[s.key].label,
+                colour=fixed.colour,
+                scheme=scheme.label,
+                means=list_in_words([f"{m}s" if m != "supply" else "supplies" for m in means]),
+                role=f"a {role}",
+                fits=list_in_words(list(own[:4])),
+            )

@@ -1,0 +1,121 @@
+"""The catalogue as it is sent to the screen."""
+
+from __future__ import annotations
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from inkthread.web.schemas import REPLY
+
+
+class FamilyItem(BaseModel):
+    """A wire family to choose."""
+
+    model_config = REPLY
+    code: str
+    name: str
+    temperature_c: float
+    construction: str
+    cores: int
+    burn_rated: bool
+    gauges: list[str]
+
+
+class AccessoryItem(BaseModel):
+    """An accessory that belongs to a connector family."""
+
+    model_config = REPLY
+    code: str
+    description: str
+    required: bool
+    included: bool
+    ways: list[int]
+    fan_out_mm: tuple[float, float] | None
+
+
+class ConnectorItem(BaseModel):
+    """A connector family to choose."""
+
+    model_config = REPLY
+    code: str
+    name: str
+    sealed: bool
+    loose: bool
+    ways: list[int]
+    studs: list[str]
+    temperature_c: float
+    group: str
+    genderless: bool
+    meets_its_like: bool
+    keyings: list[str]
+    protection: str
+    accessories: list[AccessoryItem]
+
+
+class KindItem(BaseModel):
+    """A kind of device: what a new one begins with."""
+
+    model_config = REPLY
+    id: str
+    label: str
+    group: str
+    prefix: str
+    words: list[str]
+    pins: list[str]
+    """Each as ``pin role``."""
+    connector: str
+    own: bool
+    """Of the shop's own."""
+
+
+class NewKind(BaseModel):
+    """A device to keep as a kind of the shop's own."""
+
+    model_config = ConfigDict(extra="forbid")
+    design_id: str = Field(max_length=32)
+    device: str = Field(max_length=40)
+    label: str = Field(max_length=200)
+    words: str = Field(default="", max_length=400)
+
+
+class KindPath(BaseModel):
+    """Which kind."""
+
+    kind_id: str = Field(max_length=40)
+
+
+class ViewItem(BaseModel):
+    """One view of a rule on which builders differ."""
+
+    model_config = REPLY
+    value: float
+    label: str
+    why: str
+
+
+class RuleItem(BaseModel):
+    """A house rule: what it is called, its effect, its source, and its views where it is a choice."""
+
+    model_config = REPLY
+    label: str
+    unit: str
+    why: str
+    source: str
+    choices: list[ViewItem]
+
+
+class CatalogueReply(BaseModel):
+    """What can be chosen from."""
+
+    model_config = REPLY
+    version: str
+    wires: list[FamilyItem]
+    connectors: list[ConnectorItem]
+    kinds: list[KindItem]
+    practices: list[str]
+    buses: list[str]
+    schemes: list[str]
+    colours: dict[str, str]
+    colour_names: dict[str, str]
+    colour_choices: list[str]
+    fuse_ratings: list[float]
+    rules: dict[str, RuleItem]
