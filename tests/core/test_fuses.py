@@ -91,7 +91,7 @@ def test_a_short_that_xlpe_stands_melts_pvc():
         made = w.wire.wires[fault.wire]
         start = min(made.temperature_c, w.wire.families[family].temperature_c)
         k = adiabatic_k(start, 250.0 if family == "J1128-TXL" else 160.0)
-        assert fault.stands_s == pytest.approx((k * made.area_mm2 / fault.amps) ** 2, rel=1e-6)
+        assert fault.stands_s == pytest.approx((k * made.area_mm2 / fault.current_a) ** 2, rel=1e-6)
 
 
 def test_a_rating_that_is_the_programs_own_sits_out_its_loads_at_the_start(catalogue):

@@ -97,7 +97,7 @@ def test_every_wire_of_every_demo_may_carry_what_the_full_solution_says(name):
                 float(placement.ambient_c[at]),
                 float(placement.radiant_w_per_m2[at]),
             )
-            ohm, limit = table.resistance_20c[picked[wires]], float(w.in_bundles.limit_c[at])
+            ohm, limit = table.resistance_20c_ohm_per_m[picked[wires]], float(w.in_bundles.limit_c[at])
             currents = w.heating_a[wires]
             me = int(np.nonzero(wires == i)[0][0])
 

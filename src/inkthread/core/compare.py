@@ -237,7 +237,9 @@ def _sources(now: Workings) -> list[Headroom]:
         if source.limit_a is None:
             changes: tuple[str, ...] = ()
         else:
-            given = [(source.limit_a * s, d) for s, d in zip(source.shares, demands, strict=False) if s > 0]
+            given = [
+                (source.limit_a * s, d) for s, d in zip(source.mode_fraction, demands, strict=False) if s > 0
+            ]
             more = max(min((g - d for g, d in given), default=0.0), 0.0)
             changes = (f"It gives {source.limit_a:g} A at most; beyond that batteries make up the rest",)
         found.append(
@@ -258,7 +260,7 @@ def _demand_a(now: Workings, pin: str, mode: int) -> float:
     """A that the loads a source can drive draw on average in a mode."""
     spread = now.circuits.sources[pin].spread
     return sum(
-        load_current_a(x, x.supply_v) * x.shares[mode] * x.duty
+        load_current_a(x, x.supply_v) * x.mode_fraction[mode] * x.duty
         for x in now.circuits.loops
         if not x.charging and x.alternative == 0 and any(c.circuit in spread for c in x.feed)
     )
@@ -371,7 +373,7 @@ def _branches(now: Workings) -> list[Headroom]:
     limit = bundle_limits_c(table, placement, row_pick, wire.tables.free.ambient_above_rating)
     top = np.where(np.isfinite(limit), limit, placement.ambient_c)
     warm = 1 + COPPER_ALPHA_20C_PER_K * (top[placement.bundle] - 20)
-    heat = current**2 * table.resistance_20c[row_pick] * warm
+    heat = current**2 * table.resistance_20c_ohm_per_m[row_pick] * warm
     scale = np.sqrt(scale_to_limit(bundles_of(table, placement, row_pick), heat, top))
     total = np.bincount(placement.bundle, current, minlength=len(limit))
     found: dict[str, Headroom] = {}

@@ -213,24 +213,23 @@ def ampacity_by_methods(i: Inputs) -> BenchAnswer:
 def drop(i: Inputs) -> BenchAnswer:
     family = i.family()
     size = i.size(family)
-    amps, volts = i.number("amps"), i.number("volts")
+    current_a, volts = i.number("amps"), i.number("volts")
     hot = i.optional("conductor_temp")
     worked = hot is None
     if hot is None:
-        hot = working_c(size, i.number("ambient"), amps)
+        hot = working_c(size, i.number("ambient"), current_a)
     metres = i.number("length") / 1000 * (2 if i.choice("return") == "wired" else 1)
     per_m = float(resistance_at_temperature(size.resistance_ohm_per_km / 1000, hot))
     ohm = per_m * metres
     if i.choice("return") == "structure":
         ohm += i.number("structure_resistance")
-    drop = ohm * amps
+    drop = ohm * current_a
     sentence = f"{drop:.3f} V of {volts:g} V lost, {drop / volts * 100:.2f} %."
     if drop >= volts:
         cool = float(resistance_at_temperature(size.resistance_ohm_per_km / 1000, min(hot, 20.0)))
         cold = ohm - (per_m - cool) * metres
-        sentence = (
-            f"{amps:g} A loses more than the {volts:g} V there are: a dead short draws {volts / cold:.3g} A."
-        )
+        short = f"a dead short draws {volts / cold:.3g} A"
+        sentence = f"{current_a:g} A loses more than the {volts:g} V there are: {short}."
     melts = hot > family.temperature_c
     note = f"above the {family.temperature_c:g} °C its insulation is good for" if melts else ""
     return BenchAnswer(
@@ -259,7 +258,7 @@ def drop(i: Inputs) -> BenchAnswer:
 def fuse(i: Inputs) -> BenchAnswer:
     c = i.catalogue
     practice = cast(Practice, i.choice("practice"))
-    amps = i.number("amps")
+    current_a = i.number("amps")
     breaker = i.choice("kind") == "breaker"
     share = i.optional("share")
     share = (share if share is not None else c.rules["fuse_load_share_percent"].values[practice] or 80) / 100
@@ -268,9 +267,9 @@ def fuse(i: Inputs) -> BenchAnswer:
     part: FuseRating | None
     made = c.breakers if breaker else c.fuses
     if breaker:
-        part = next((b for b in made if b.rating_a * share >= amps - 1e-9), None)
+        part = next((b for b in made if b.rating_a * share >= current_a - 1e-9), None)
     else:
-        part = smallest_fuse(amps, share, c)
+        part = smallest_fuse(current_a, share, c)
     rating = i.optional("rating")
     if rating is not None:
         part = next((f for f in made if f.rating_a == rating), None)
@@ -281,19 +280,25 @@ def fuse(i: Inputs) -> BenchAnswer:
                 f"There are {', '.join(f'{f.rating_a:g}' for f in made)} A.",
             )
     if part is None:
-        raise BenchError("amps", f"Current: no {i.choice('kind')} made carries {amps:g} A. Split the load.")
+        raise BenchError(
+            "amps", f"Current: no {i.choice('kind')} made carries {current_a:g} A. Split the load."
+        )
     curve = c.curves[part.curve]
     lines = [
-        BenchLine("rating", f"{part.rating_a:g} A", f"carries {amps:g} A at {amps / part.rating_a:.0%} of it")
+        BenchLine(
+            "rating",
+            f"{part.rating_a:g} A",
+            f"carries {current_a:g} A at {current_a / part.rating_a:.0%} of it",
+        )
     ]
     figures: dict[str, object] = {
         "rating_a": part.rating_a,
         "code": part.code,
-        "load_share": _round(amps / part.rating_a),
+        "load_share": _round(current_a / part.rating_a),
         "voltage_v": part.voltage_v,
         "interrupt_a": part.interrupt_a,
     }
-    holds = amps <= part.rating_a * share + 1e-9
+    holds = current_a <= part.rating_a * share + 1e-9
     if i.has("family") and i.has("gauge"):
         family = i.family()
         size = i.size(family)
@@ -305,7 +310,7 @@ def fuse(i: Inputs) -> BenchAnswer:
             0,
             size.resistance_ohm_per_km / 1000,
             heat_capacity_j_per_m_k(size.area_mm2, size.conductor_diameter_mm, size.od_mm),
-            working_c(size, ambient, amps),
+            working_c(size, ambient, current_a),
             Pulse(part.rating_a * 1.35, 600),
         )
         for name, at, words in (("110", long_c, "for good"), ("135", short_c, "for 600 s")):
@@ -383,7 +388,7 @@ def bus(i: Inputs) -> BenchAnswer:
 def short_time(i: Inputs) -> BenchAnswer:
     family = i.family()
     size = i.size(family)
-    ambient, amps = i.number("ambient"), i.number("amps")
+    ambient, current_a = i.number("ambient"), i.number("amps")
     rest = i.number("rest")
     start = i.optional("start")
     if start is None:
@@ -391,7 +396,7 @@ def short_time(i: Inputs) -> BenchAnswer:
     seconds, repeats, pause = i.number("seconds"), int(i.number("repeats")), i.number("pause")
     capacity = heat_capacity_j_per_m_k(size.area_mm2, size.conductor_diameter_mm, size.od_mm)
     ohm = size.resistance_ohm_per_km / 1000
-    pulse = Pulse(amps, seconds, repeats, pause)
+    pulse = Pulse(current_a, seconds, repeats, pause)
     peak = peak_temperature_c(_curves(size, ambient), 0, ohm, capacity, start, pulse, rest)
     holds = peak <= family.temperature_c
     lines = [
@@ -404,8 +409,8 @@ def short_time(i: Inputs) -> BenchAnswer:
         "rating_c": family.temperature_c,
         "holds": holds,
     }
-    if seconds <= ADIABATIC_LIMIT_S and start < family.temperature_c and amps > 0:
-        stands = (adiabatic_k(start, family.temperature_c) * size.area_mm2 / amps) ** 2
+    if seconds <= ADIABATIC_LIMIT_S and start < family.temperature_c and current_a > 0:
+        stands = (adiabatic_k(start, family.temperature_c) * size.area_mm2 / current_a) ** 2
         lines.append(BenchLine("no heat leaving", f"{stands:.2f} s", "to its rating, I²t = k²S²"))
         figures["adiabatic_s"] = _round(stands, 4)
     return BenchAnswer(

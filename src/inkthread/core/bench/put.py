@@ -52,11 +52,13 @@ def _put(
             raise BenchError(
                 "text", "Only a gauge can be put into a harness. Write 18 AWG or 0.75 mm2."
             ) from None
-        return _feed(plain, catalogue, inputs, amps=0.0, gauge=gauge)
-    amps = inputs.number("amps") if _asks(calculator, "amps") else _may_carry_a(catalogue, calculator, given)
+        return _feed(plain, catalogue, inputs, current_a=0.0, gauge=gauge)
+    current_a = (
+        inputs.number("amps") if _asks(calculator, "amps") else _may_carry_a(catalogue, calculator, given)
+    )
     if _has(inputs, calculator, "gauge"):
         gauge = parse_gauge(inputs.text("gauge")).name
-    return _feed(plain, catalogue, inputs, amps=amps, gauge=gauge, calculator=calculator)
+    return _feed(plain, catalogue, inputs, current_a=current_a, gauge=gauge, calculator=calculator)
 
 
 def _asks(calculator: str, name: str) -> bool:
@@ -77,7 +79,7 @@ def _feed(
     catalogue: Catalogue,
     inputs: Inputs,
     *,
-    amps: float,
+    current_a: float,
     gauge: str | None,
     calculator: str = "convert",
 ) -> list[dict[str, Any]]:
@@ -86,7 +88,7 @@ def _feed(
     source = str(sources[0]["device"]) if sources else free_id("B", devices)
     fuse, load = free_id("F", devices), free_id("M", devices)
     first = source if sources else f"{source} battery"
-    line = f"{first} > {fuse} fuse > {load} load from the bench {amps:.6g} A > {source}"
+    line = f"{first} > {fuse} fuse > {load} load from the bench {current_a:.6g} A > {source}"
     draft = feed_line(plain, catalogue, line)
     operations = list(draft.operations)
     length = inputs.number("length") if _has(inputs, calculator, "length") else _SHORT_RUN_MM

@@ -120,7 +120,7 @@ def reckon_wire(
     )
     hot = np.array([float(conductor_temperature_c(table.curves, n, one)[0]) for n in range(count)])
     loop_m = length_mm / 1000 * (2 if return_path == "wired" else 1)
-    drop = current_a * loop_m * np.asarray(resistance_at_temperature(table.resistance_20c, hot))
+    drop = current_a * loop_m * np.asarray(resistance_at_temperature(table.resistance_20c_ohm_per_m, hot))
     matrix = np.stack(
         [
             judged.current[0],

@@ -318,7 +318,7 @@ def _csv_row(
         problems.append(PartProblem(f"row {line}, gender", message, "Write pin, socket or none."))
         return
     area = tuple(_number(row, f"conductor_{x}_mm2", line, problems) for x in ("min", "max"))
-    strip, amps = _number(row, "strip_mm", line, problems), _number(row, "current_a", line, problems)
+    strip, current_a = _number(row, "strip_mm", line, problems), _number(row, "current_a", line, problems)
     tools = (ToolRow(row["tool"], area[0], area[1], row["nest"] or "-", source="own"),) if row["tool"] else ()
     before = next((c for c in family.contacts if c.code == row["code"]), None)
     contact = before or Contact(
@@ -332,12 +332,12 @@ def _csv_row(
         strip,
         0.5,
         20.0,
-        ((area[0], amps),),
+        ((area[0], current_a),),
         mass,
         price,
     )
-    if before is None or amps != before.current_by_area[-1][1]:
-        contact = replace(contact, current_by_area=((area[0], amps),))
+    if before is None or current_a != before.current_by_area[-1][1]:
+        contact = replace(contact, current_by_area=((area[0], current_a),))
     if before is None or (tools[:1] and (row["tool"], row["nest"]) != _first_nest(before)):
         contact = replace(contact, tools=tools)
     contact = replace(

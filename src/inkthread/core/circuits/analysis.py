@@ -77,12 +77,14 @@ def _group(document: Document, circuits: CircuitsResult, group: list[SourceFacts
     capacity = sum(known) if known else None
     demands = []
     for m, mode in enumerate(circuits.modes):
-        mean = sum(a * x.shares[m] * x.duty for a, x in zip(drawn, loops, strict=True))
-        together = sum(a * x.shares[m] for a, x in zip(drawn, loops, strict=True))
-        extra = max((x.peak_a - a for a, x in zip(drawn, loops, strict=True) if x.shares[m] > 0), default=0.0)
-        charged = sum((s.limit_a or 0.0) * s.shares[m] for s in group if s.kind != "battery")
+        mean = sum(a * x.mode_fraction[m] * x.duty for a, x in zip(drawn, loops, strict=True))
+        together = sum(a * x.mode_fraction[m] for a, x in zip(drawn, loops, strict=True))
+        extra = max(
+            (x.peak_a - a for a, x in zip(drawn, loops, strict=True) if x.mode_fraction[m] > 0), default=0.0
+        )
+        charged = sum((s.limit_a or 0.0) * s.mode_fraction[m] for s in group if s.kind != "battery")
         left = max(mean - charged, 0.0)
-        held = sum((s.capacity_ah or 0.0) * s.shares[m] for s in batteries)
+        held = sum((s.capacity_ah or 0.0) * s.mode_fraction[m] for s in batteries)
         demands.append(
             ModeDemand(
                 mode,
@@ -95,7 +97,9 @@ def _group(document: Document, circuits: CircuitsResult, group: list[SourceFacts
             )
         )
     loads = tuple(
-        LoadShare(x.load, x.device, tuple(round(a * s * x.duty, 4) for s in x.shares[: len(circuits.modes)]))
+        LoadShare(
+            x.load, x.device, tuple(round(a * s * x.duty, 4) for s in x.mode_fraction[: len(circuits.modes)])
+        )
         for a, x in sorted(zip(drawn, loops, strict=True), key=lambda pair: -pair[0])
     )
     devices = document.circuits.devices

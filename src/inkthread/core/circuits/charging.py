@@ -64,7 +64,7 @@ def charging_loops(document: Document, net: Network, sources: dict[str, SourceFa
                 source.nominal_v,
                 1.0,
                 None,
-                source.shares,
+                source.mode_fraction,
                 source.limit_a,
                 charging=True,
             )

@@ -294,7 +294,7 @@ def _switches(document: Document, catalogue: Catalogue, result: CircuitsResult, 
             row = catalogue.switch_derating.get(device.kind)
             factor = row[1 if high else 0] if row is not None else 1.0
         # Mode by mode: loads that never run together are not added.
-        carried = most_current_a(loop) * factor * np.array(loop.shares)
+        carried = most_current_a(loop) * factor * np.array(loop.mode_fraction)
         for path in loop.paths:
             through[path] = through.get(path, 0.0) + carried
     for device_id, device in document.circuits.devices.items():

@@ -50,7 +50,7 @@ class Loop:
     duty: float
     cycle_s: float | None
     """One turn of on and off; None where it is not stated."""
-    shares: tuple[float, ...]
+    mode_fraction: tuple[float, ...]
     """Part of it that runs, by mode; the modes come again for each battery that can take over."""
     peak_a: float
     drop_limit_v: float = 0.0
@@ -120,7 +120,7 @@ class SourceFacts:
     fault_a: float | None
     limit_a: float | None
     capacity_ah: float | None
-    shares: tuple[float, ...]
+    mode_fraction: tuple[float, ...]
     spread: dict[str, str | None]
     """Circuits it can drive, each with the nearest protection on the way."""
     fuse_a: float | None = None
@@ -161,13 +161,13 @@ class CircuitsResult:
 
 def states_of(loops: list[Loop], modes: tuple[str, ...]) -> int:
     """Modes, times the batteries that can take over from each other."""
-    return max((len(x.shares) for x in loops), default=len(modes))
+    return max((len(x.mode_fraction) for x in loops), default=len(modes))
 
 
 def most_drawn_a(loops: list[Loop], modes: tuple[str, ...]) -> FloatArray:
     """Most current in A of every loop in every mode over the supply's range, shape (loops, modes)."""
     most = [most_current_a(x) for x in loops]
-    by_state = [[a * s for s in x.shares] for a, x in zip(most, loops, strict=True)]
+    by_state = [[a * s for s in x.mode_fraction] for a, x in zip(most, loops, strict=True)]
     return np.array(by_state, dtype=float).reshape(len(loops), states_of(loops, modes))
 
 
@@ -180,14 +180,14 @@ def most_current_a(loop: Loop) -> float:
     if loop.kind != "constant power":
         return load_current_a(loop, loop.most_supply_v)
     working = load_current_a(loop, max(loop.supply_v - loop.drop_limit_v, loop.supply_v / 2))
-    amps = load_current_a(loop, loop.least_supply_v)
+    current_a = load_current_a(loop, loop.least_supply_v)
     for _ in range(60):
-        lost = loop.drop_limit_v * amps / max(working, 1e-12)
+        lost = loop.drop_limit_v * current_a / max(working, 1e-12)
         again = load_current_a(loop, loop.least_supply_v - lost)
-        if abs(again - amps) < 1e-9:
+        if abs(again - current_a) < 1e-9:
             break
-        amps = again
-    return amps
+        current_a = again
+    return current_a
 
 
 def load_current_a(loop: Loop, volts: float) -> float:

@@ -133,14 +133,14 @@ def moments(document: Document, behind: list[Loop]) -> list[Moment]:
         load = document.circuits.loads.get(loop.load)
         if load is None:
             continue
-        for amps, seconds, words in (
+        for moment_a, seconds, words in (
             (load.inrush_a, load.inrush_s, "inrush"),
             (load.peak_a, load.peak_s, "peak"),
         ):
-            if amps is None or seconds is None or amps <= load.current_a:
+            if moment_a is None or seconds is None or moment_a <= load.current_a:
                 continue
             long = seconds * (load.peak_repeats if words == "peak" else 1)
-            found.append(Moment(loop.load, loop.device, steady - loop.current_a + amps, long, words))
+            found.append(Moment(loop.load, loop.device, steady - loop.current_a + moment_a, long, words))
     return found
 
 

@@ -243,10 +243,10 @@ class _Reader:
         if colour and not all(p in self.catalogue.colours for p in colour.split("/")):
             known = ", ".join(self.catalogue.colours)
             raise LineError(f"{cells['colour']!r} is no colour. Codes are {known}; RD/WH has a tracer.")
-        amps = None
+        current_a = None
         if "current" in cells:
             try:
-                amps = parse_current_a(cells["current"])
+                current_a = parse_current_a(cells["current"])
             except QuantityError as error:
                 raise LineError(str(error)) from None
         name = cells.get("name", "")
@@ -258,8 +258,8 @@ class _Reader:
             if name:
                 self.draft.put(name, "circuits", "circuits", circuit, "name")
             self._fix(circuit, gauge, colour, notes)
-            if amps is not None:
-                self._load(b, amps, notes)
+            if current_a is not None:
+                self._load(b, current_a, notes)
             return f"{a} and {b} joined in {circuit}", notes
         for ref in (a, b):
             self._make(ref, name, notes)
@@ -276,8 +276,8 @@ class _Reader:
         ):
             self.draft.put(name, "circuits", "circuits", circuit, "name")
         self._fix(circuit, gauge, colour, notes)
-        if amps is not None:
-            self._load(b, amps, notes)
+        if current_a is not None:
+            self._load(b, current_a, notes)
         return f"{a} and {b} {'are joined already' if same else f'joined in {circuit}'}", notes
 
     def _typed(self, cells: dict[Meaning, str]) -> str | None:
@@ -428,10 +428,10 @@ class _Reader:
             circuit,
         )
 
-    def _load(self, ref: str, amps: float, notes: list[str]) -> None:
+    def _load(self, ref: str, current_a: float, notes: list[str]) -> None:
         device = ref.partition(".")[0]
         having = loads_at(self.draft, device)
         if having:
-            self.draft.put(amps, "circuits", "loads", having[0], "current_a")
+            self.draft.put(current_a, "circuits", "loads", having[0], "current_a")
             return
-        notes.append(f"{format_current(amps)} not taken: {device} is no load yet")
+        notes.append(f"{format_current(current_a)} not taken: {device} is no load yet")

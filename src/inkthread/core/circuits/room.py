@@ -142,7 +142,7 @@ def _with_alternatives(loops: list[Loop], walker: Walker, ways: Ways, book: Find
         replace(
             x,
             alternative=a,
-            shares=(0.0,) * (a * width) + x.shares + (0.0,) * ((count - 1 - a) * width),
+            mode_fraction=(0.0,) * (a * width) + x.mode_fraction + (0.0,) * ((count - 1 - a) * width),
         )
         for a, held in enumerate(sets)
         for x in held

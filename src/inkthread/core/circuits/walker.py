@@ -66,7 +66,7 @@ class Walker:
 
     def loop(self, load_id: str, load: Load) -> Loop | None:
         """The loop of a stated load, or None with a finding."""
-        shares = tuple(load.modes[m].percent / 100 if m in load.modes else 1.0 for m in self.modes)
+        mode_fraction = tuple(load.modes[m].percent / 100 if m in load.modes else 1.0 for m in self.modes)
         ends = self._ends(Place("circuits", "load", load_id), load.device, load.supply_pin, load.return_pin)
         if ends is None:
             return None
@@ -88,7 +88,7 @@ class Walker:
             load.rated_v or facts.nominal_v,
             load.duty_percent / 100,
             load.cycle_s,
-            shares,
+            mode_fraction,
             max(load.peak_a or 0.0, load.current_a),
             self.limit_v(load, facts.nominal_v),
             studs,
@@ -125,7 +125,9 @@ class Walker:
             return None
         feed, back, fuses, paths, source, studs = ends
         fed = self.sources[source]
-        by_mode = [sum(most_current_a(x) * x.shares[m] for x in behind) for m in range(len(self.modes))]
+        by_mode = [
+            sum(most_current_a(x) * x.mode_fraction[m] for x in behind) for m in range(len(self.modes))
+        ]
         most = max(by_mode)
         switching = inner.efficiency_percent is not None
         taken = most

@@ -287,8 +287,8 @@ def _gauge_with(
             continue
         price, carries, tool = end
         if wire.current_a > carries * share * _HOLDS:
-            amps = f"{wire.current_a:.3g} A is wanted"
-            refused = refused or f"its contacts carry {carries * share:.3g} A on {size.gauge}, {amps}"
+            wanted = f"{wire.current_a:.3g} A is wanted"
+            refused = refused or f"its contacts carry {carries * share:.3g} A on {size.gauge}, {wanted}"
             continue
         return size, price, carries, tool
     if able:
@@ -299,8 +299,8 @@ def _gauge_with(
         return end
     price, carries, tool = end
     if wire.current_a > carries * share * _HOLDS:
-        amps = f"{wire.current_a:.3g} A is wanted"
-        return f"its contacts carry {carries * share:.3g} A on {wire.now.gauge}, {amps}"
+        wanted = f"{wire.current_a:.3g} A is wanted"
+        return f"its contacts carry {carries * share:.3g} A on {wire.now.gauge}, {wanted}"
     return wire.now, price, carries, tool
 
 

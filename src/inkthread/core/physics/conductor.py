@@ -58,7 +58,7 @@ def resistance_from_strands_ohm_per_m(
 
 
 def resistance_at_temperature(
-    resistance_20c: FloatArray | float, temperature_c: FloatArray | float
+    resistance_20c_ohm_per_m: FloatArray | float, temperature_c: FloatArray | float
 ) -> FloatArray | float:
     """Resistance at a conductor temperature: R20 (1 + 0.00393 (T - 20)). Source: IEC 60028."""
-    return resistance_20c * (1 + COPPER_ALPHA_20C_PER_K * (temperature_c - 20))
+    return resistance_20c_ohm_per_m * (1 + COPPER_ALPHA_20C_PER_K * (temperature_c - 20))

@@ -123,8 +123,8 @@ def heat_curves(
     shed = heat_shed_w_per_m(surface, ambient, outside_diameter_mm[:, None], pressure_pa)
     own = shed - (radiant_w_per_m2 * outside_diameter_mm / 1000 * np.pi)[:, None]
     conductor = surface + own * insulation_k_m_per_w(conductor_diameter_mm, outside_diameter_mm)[:, None]
-    resistance = resistance_20c_ohm_per_m[:, None] * (1 + COPPER_ALPHA_20C_PER_K * (conductor - 20))
-    return HeatCurves(own / resistance, conductor)
+    resistance_ohm_per_m = resistance_20c_ohm_per_m[:, None] * (1 + COPPER_ALPHA_20C_PER_K * (conductor - 20))
+    return HeatCurves(own / resistance_ohm_per_m, conductor)
 
 
 def heat_at_limit_w_per_m(

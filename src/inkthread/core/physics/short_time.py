@@ -105,9 +105,9 @@ def peak_temperature_c(
         nonlocal hottest
         left = seconds
         while left > 0:
-            resistance = resistance_20c_ohm_per_m * (1 + COPPER_ALPHA_20C_PER_K * (t - 20))
+            resistance_ohm_per_m = resistance_20c_ohm_per_m * (1 + COPPER_ALPHA_20C_PER_K * (t - 20))
             shed_squared = float(np.interp(t - raised_by_k, steady_c, squared))
-            rate = resistance * (current_a**2 - shed_squared) / capacity_j_per_m_k
+            rate = resistance_ohm_per_m * (current_a**2 - shed_squared) / capacity_j_per_m_k
             # A step may not move the conductor by more than 2 K, nor past the end.
             step = min(left, max(2.0 / max(abs(rate), 1e-9), seconds / 2000))
             settled = float(np.interp(current_a**2, squared, steady_c)) + raised_by_k

@@ -64,7 +64,7 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
             if fault.fuse != key:
                 continue
             opens = "may never open" if math.isinf(fault.opens_s) else f"open within {fault.opens_s:.2g} s"
-            steps.append(Step(f"short at {fault.load}", format_current(fault.amps), opens))
+            steps.append(Step(f"short at {fault.load}", format_current(fault.current_a), opens))
         source = w.circuits.sources.get(fuse.source or "")
         if source is not None and source.fault_a is not None:
             at_once = opens_within_s(curve, source.fault_a, fuse.rating_a)

@@ -271,7 +271,7 @@ def drop(w: Workings, load: str) -> Reckoning:
         raise UnknownFigure(f"Load {load!r} has no whole loop in this version.")
     index = {k: i for i, k in enumerate(w.wire.tables.keys)}
     steps = []
-    for key, amps in zip(found.wires, w.wire.loop_drops.currents_a[load], strict=True):
+    for key, current_a in zip(found.wires, w.wire.loop_drops.currents_a[load], strict=True):
         i, made = index[key], w.wire.wires[key]
         section = w.route.sections[key]
         metres = (section.length_mm + section.slack_mm) / 1000 * float(w.wire.tables.twist[i])
@@ -280,9 +280,9 @@ def drop(w: Workings, load: str) -> Reckoning:
         steps.append(
             Step(
                 made.label,
-                f"{format_current(abs(amps))} × ({metres:.2f} m × {per_m:.2f} mΩ/m + {joints:.1f} mΩ)"
-                + (", the other way" if amps < 0 else ""),
-                f"{amps * (metres * per_m + joints):.1f} mV",
+                f"{format_current(abs(current_a))} × ({metres:.2f} m × {per_m:.2f} mΩ/m + {joints:.1f} mΩ)"
+                + (", the other way" if current_a < 0 else ""),
+                f"{current_a * (metres * per_m + joints):.1f} mV",
             )
         )
     loop = next(x for x in w.circuits.loops if x.load == load)

@@ -64,18 +64,20 @@ def brown_outs(
     whole = np.array(flow.whole, dtype=bool)
     supply = np.array([x.least_supply_v for x in loops], dtype=float)
     rest_v = supply[:, None] - least.drop_v
-    shares = np.array([x.shares for x in loops], dtype=float).reshape(len(loops), circuits.states)
+    mode_fraction = np.array([x.mode_fraction for x in loops], dtype=float).reshape(
+        len(loops), circuits.states
+    )
     asked = [n for n in range(len(loops)) if whole[n] and not loops[n].charging and np.isfinite(needs[n])]
     if not asked:
         return []
     source_row, source_ohm = _sources(circuits)
     given = np.zeros((len(source_ohm), circuits.states))
-    np.add.at(given, source_row, least.drawn_a * shares_of(loops, shares))
+    np.add.at(given, source_row, least.drawn_a * all_running(loops, mode_fraction))
     peaks = [
         (together, m, _more_a(document, circuits, together, least.drawn_a[:, m]))
         for together in _peaks(document, loops)
         for m in range(circuits.states)
-        if all(shares[n, m] > 0 for n in together)
+        if all(mode_fraction[n, m] > 0 for n in together)
     ]
     if not peaks:
         return []
@@ -85,7 +87,7 @@ def brown_outs(
     np.add.at(from_source, source_row, more)
     sag = sag + (from_source * source_ohm[:, None])[source_row]
     at = [m for _, m, _ in peaks]
-    rested, on, asks = rest_v[asked][:, at], shares[asked][:, at] > 0, needs[asked][:, None]
+    rested, on, asks = rest_v[asked][:, at], mode_fraction[asked][:, at] > 0, needs[asked][:, None]
     may: BoolArray = np.any((rested - _LOOK_AGAIN * sag[asked] < asks) & (rested >= asks) & on, axis=0)
     tries = [x for x, found in zip(peaks, may.tolist(), strict=True) if found]
     if not tries:
@@ -97,7 +99,7 @@ def brown_outs(
         flow,
         row_ohm,
         supply[:, None] + (given * source_ohm[:, None])[source_row][:, columns],
-        np.where(np.array([x.charging for x in loops])[:, None], 0.0, shares[:, columns]),
+        np.where(np.array([x.charging for x in loops])[:, None], 0.0, mode_fraction[:, columns]),
         more,
         source_row,
         source_ohm,
@@ -109,7 +111,7 @@ def brown_outs(
         peak = sum(_peak_a(document, loops[n]) for n in together)
         for q in asked:
             gets, need, rest = float(volts[q, c]), float(needs[q]), float(rest_v[q, m])
-            if shares[q, m] <= 0 or rest < need or gets >= need - 1e-9:
+            if mode_fraction[q, m] <= 0 or rest < need or gets >= need - 1e-9:
                 continue
             found = BrownOut(names, peak, loops[q].load, loops[q].device, max(gets, 0.0), need, rest)
             before = worst.get((names, found.load))
@@ -118,10 +120,10 @@ def brown_outs(
     return sorted(worst.values(), key=lambda b: (b.peaks, b.gets_v - b.needs_v))
 
 
-def shares_of(loops: list[Loop], shares: FloatArray) -> FloatArray:
+def all_running(loops: list[Loop], mode_fraction: FloatArray) -> FloatArray:
     """1 where a loop runs at all in a mode; what charges a source is not asked of it."""
     charging = np.array([x.charging for x in loops], dtype=bool)
-    return np.where(charging[:, None], 0.0, (shares > 0).astype(float))
+    return np.where(charging[:, None], 0.0, (mode_fraction > 0).astype(float))
 
 
 def _sources(circuits: CircuitsResult) -> tuple[IntArray, FloatArray]:

@@ -222,14 +222,16 @@ def _rough(free: FreeAir, placement: WirePlacement, chosen: IntArray, current_a:
     row_pick = picked[placement.wire]
     current = current_a[placement.wire]
     bundles = bundles_of(table, placement, row_pick)
-    heat = bundle_heat(bundles, current, table.resistance_20c[row_pick])
+    heat = bundle_heat(bundles, current, table.resistance_20c_ohm_per_m[row_pick])
     limit = bundle_limits_c(table, placement, row_pick, free.ambient_above_rating)
     core = heat.core_c[placement.bundle]
     alone = alone_c(table.curves, placement.air[placement.bundle] * len(table.sizes) + row_pick, current)
     row_c = np.where(current > 0, np.maximum(core, alone), core)
 
     top = np.where(np.isfinite(limit), limit, bundles.ambient_c + 1)
-    at_limit = table.resistance_20c[row_pick] * (1 + COPPER_ALPHA_20C_PER_K * (top[placement.bundle] - 20))
+    at_limit = table.resistance_20c_ohm_per_m[row_pick] * (
+        1 + COPPER_ALPHA_20C_PER_K * (top[placement.bundle] - 20)
+    )
     made = current**2 * at_limit
     spare = _spare_estimate(bundles, heat.core_c, made, top)
     return _Rough(bundles, heat, limit, row_pick, row_c, current, top, made, spare)
@@ -250,7 +252,9 @@ def _ampacity(
     in_bundle = np.full(free.free_a.shape, np.inf)
     if n:
         hot = top[placement.bundle[worst]]
-        ohm = table.resistance_20c[chains.index] * (1 + COPPER_ALPHA_20C_PER_K * (hot[:, None] - 20))
+        ohm = table.resistance_20c_ohm_per_m[chains.index] * (
+            1 + COPPER_ALPHA_20C_PER_K * (hot[:, None] - 20)
+        )
         in_bundle = np.minimum(np.sqrt(spare[worst][:, None] / ohm), free.by_method["heat-balance"])
     by_method: dict[Method, FloatArray] = {"heat-balance": in_bundle}
     factor: FloatArray | None = None

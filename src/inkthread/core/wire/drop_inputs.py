@@ -109,9 +109,11 @@ class DropMaker:
     parts: list[FloatArray] | None
     """Of ``carried_a``, what counts in each loop: modes, loads and charging are reckoned apart."""
 
-    def problem(self, resistance: FloatArray) -> DropProblem:
+    def problem(self, resistance_ohm_per_m: FloatArray) -> DropProblem:
         """The problem at resistances (n, k) in ohm per metre."""
-        volts = self.carried_a[:, None] * (resistance * self.length_m + self.termination_ohm[:, None])
+        volts = self.carried_a[:, None] * (
+            resistance_ohm_per_m * self.length_m + self.termination_ohm[:, None]
+        )
         zero = np.zeros(len(self.carried_a), dtype=np.intp)
         return DropProblem(volts, self.copper, zero, zero, self.rows, self.limits_v, self.parts)
 
@@ -136,7 +138,7 @@ def make_drops(
                     load_current_a(x, max(x.supply_v - limits[n][0], x.supply_v / 2)),
                 )
                 * s
-                for s in x.shares
+                for s in x.mode_fraction
             ]
             for n, x in enumerate(loops)
         ]
@@ -167,7 +169,7 @@ def make_drops(
         at, limit = rows[wires], limits[n][0]
         in_mode = np.maximum(of_kind[int(charging[n])][at] * share[wires][:, None], 0.0)
         rooms = np.maximum(limit - inside[n], ends_v[at] @ in_mode + limit * WIRES_SHARE)
-        for m in _modes_that_bind(in_mode, rooms, loop.shares):
+        for m in _modes_that_bind(in_mode, rooms, loop.mode_fraction):
             taken.append(n)
             crossed.append(at)
             parts.append(in_mode[:, m])
@@ -188,9 +190,9 @@ def make_drops(
     )
 
 
-def _modes_that_bind(in_mode: FloatArray, rooms: FloatArray, shares: Sequence[float]) -> list[int]:
+def _modes_that_bind(in_mode: FloatArray, rooms: FloatArray, mode_fraction: Sequence[float]) -> list[int]:
     """The modes of a loop that no other of its modes covers: more in every wire, and no more room."""
-    on = [m for m, share in enumerate(shares) if share > 0]
+    on = [m for m, share in enumerate(mode_fraction) if share > 0]
     kept: list[int] = []
     for m in sorted(on, key=lambda m: (-float(in_mode[:, m].sum()), m)):
         if not any(rooms[o] <= rooms[m] and (in_mode[:, o] >= in_mode[:, m]).all() for o in kept):

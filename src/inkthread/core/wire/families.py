@@ -188,7 +188,7 @@ class CandidateTable:
     """Whether its name is metric."""
     outside_mm: FloatArray
     conductor_mm: FloatArray
-    resistance_20c: FloatArray
+    resistance_20c_ohm_per_m: FloatArray
     """ohm per metre."""
     mass_g_per_m: FloatArray
     price_per_m: FloatArray
@@ -217,13 +217,13 @@ def candidate_table(
     n, repeats = len(sizes), len(airs)
     conductor = np.array([s.conductor_diameter_mm for s in sizes])
     outside = np.array([s.od_mm for s in sizes])
-    resistance = np.array([s.resistance_ohm_per_km / 1000 for s in sizes])
+    resistance_ohm_per_m = np.array([s.resistance_ohm_per_km / 1000 for s in sizes])
     rating = np.array([f.temperature_c for f in families])[family_of]
     ambient, radiant = (np.repeat(np.array(of, dtype=float), n) for of in zip(*airs, strict=True))
     curves = heat_curves(
         np.tile(conductor, repeats),
         np.tile(outside, repeats),
-        np.tile(resistance, repeats),
+        np.tile(resistance_ohm_per_m, repeats),
         ambient,
         top_c=max(400.0, float(rating.max(initial=0.0)) + 20.0),
         pressure_pa=pressure_at_altitude_pa(altitude_m),
@@ -232,7 +232,7 @@ def candidate_table(
     free = free_air_ampacity_a(
         np.tile(conductor, repeats),
         np.tile(outside, repeats),
-        np.tile(resistance, repeats),
+        np.tile(resistance_ohm_per_m, repeats),
         ambient,
         np.tile(rating, repeats),
         pressure_at_altitude_pa(altitude_m),
@@ -248,7 +248,7 @@ def candidate_table(
         np.array([s.awg is None for s in sizes], dtype=bool),
         outside,
         conductor,
-        resistance,
+        resistance_ohm_per_m,
         np.array([s.mass_g_per_m for s in sizes]),
         np.array([s.price_per_m for s in sizes]),
         rating,
@@ -338,7 +338,7 @@ def _chain(table: CandidateTable, codes: tuple[str, ...], objective: Objective) 
     every = [table.of_family(code) for code in codes]
     if objective == "fewest parts":
         both = np.concatenate(every)
-        return np.asarray(both[np.argsort(-table.resistance_20c[both], kind="stable")])
+        return np.asarray(both[np.argsort(-table.resistance_20c_ohm_per_m[both], kind="stable")])
     if objective == "least copper":
         taken = list(every[0])
         for other in every[1:]:
@@ -346,7 +346,11 @@ def _chain(table: CandidateTable, codes: tuple[str, ...], objective: Objective) 
         return np.array(taken, dtype=np.intp)
     spent = table.mass_g_per_m if objective == "lightest" else table.price_per_m
     best: list[int] = []
-    for i in sorted(np.concatenate(every).tolist(), key=lambda i: (spent[i], table.resistance_20c[i])):
-        if not best or table.resistance_20c[i] < table.resistance_20c[best[-1]] * (1 - 1e-9):
+    for i in sorted(
+        np.concatenate(every).tolist(), key=lambda i: (spent[i], table.resistance_20c_ohm_per_m[i])
+    ):
+        if not best or table.resistance_20c_ohm_per_m[i] < table.resistance_20c_ohm_per_m[best[-1]] * (
+            1 - 1e-9
+        ):
             best.append(i)
     return np.array(best, dtype=np.intp)

@@ -73,7 +73,7 @@ def _duty_factors(circuits: CircuitsResult, table: CandidateTable) -> FloatArray
         [heat_capacity_j_per_m_k(x.area_mm2, x.conductor_diameter_mm, x.od_mm) for x in table.sizes]
     )
     room = table.rating_c - np.array([min((a for a, _ in table.airs), default=20.0)])
-    warm = table.resistance_20c * (1 + COPPER_ALPHA_20C_PER_K * (table.rating_c - 20))
+    warm = table.resistance_20c_ohm_per_m * (1 + COPPER_ALPHA_20C_PER_K * (table.rating_c - 20))
     tau = capacity * np.maximum(room, 1.0) / np.maximum(table.free_air_a.max(axis=0) ** 2 * warm, 1e-9)
     factors = np.ones((len(circuits.loops), len(table.sizes)))
     for n in cycling:

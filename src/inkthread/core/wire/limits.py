@@ -50,8 +50,8 @@ def end_fit(
     """
     contacts = connector.contacts_for(gender, stud, fixed)
     best = [_best_end(size, connector, contacts) for size in sizes]
-    ratio, small, large, amps = zip(*best, strict=True) if best else ((), (), (), ())
-    return EndFit(np.array(ratio), np.array(small), np.array(large), np.array(amps, dtype=float))
+    ratio, small, large, contact_a = zip(*best, strict=True) if best else ((), (), (), ())
+    return EndFit(np.array(ratio), np.array(small), np.array(large), np.array(contact_a, dtype=float))
 
 
 def _best_end(
@@ -200,10 +200,10 @@ def worst_ends(fits: list[tuple[EndFit, ...]], index: npt.NDArray[np.intp], size
     small = np.concatenate([none > 0, *(f.too_small[None, :] for f in distinct)])
     large = np.concatenate([none > 0, *(f.too_large[None, :] for f in distinct)])
     a, b = rows[0][:, None], rows[1][:, None]
-    amps = np.concatenate([none + np.inf, *(f.contact_a[None, :] for f in distinct)])
+    contact_a = np.concatenate([none + np.inf, *(f.contact_a[None, :] for f in distinct)])
     return WorstEnds(
         np.maximum(ratio[a, index], ratio[b, index]),
         small[a, index] | small[b, index],
         large[a, index] | large[b, index],
-        np.minimum(amps[a, index], amps[b, index]),
+        np.minimum(contact_a[a, index], contact_a[b, index]),
     )

@@ -17,11 +17,11 @@ def solve_loads(circuits: CircuitsResult, flow: Flow, row_ohm: FloatArray) -> tu
     What charges helps the loads: neither is reckoned on top of the other.
     """
     loops, modes = circuits.loops, circuits.states
-    shares = np.array([x.shares for x in loops], dtype=float).reshape(len(loops), modes)
+    mode_fraction = np.array([x.mode_fraction for x in loops], dtype=float).reshape(len(loops), modes)
     charging = np.array([[x.charging] for x in loops], dtype=bool).reshape(len(loops), 1)
     volts = np.array([[x.supply_v, x.least_supply_v] for x in loops], dtype=float).reshape(len(loops), 2)
     # Columns: loads and charging at the working supply, then both at the least.
-    apart = [shares * ~charging, shares * charging] if charging.any() else [shares]
+    apart = [mode_fraction * ~charging, mode_fraction * charging] if charging.any() else [mode_fraction]
     found = solve(
         loops,
         flow,
@@ -64,7 +64,7 @@ def loop_drops(
         wires = rows < flow.sections
         if not flow.whole[n] or not wires.any():
             continue
-        running = [m for m, s in enumerate(loop.shares) if s > 0] or [0]
+        running = [m for m, s in enumerate(loop.mode_fraction) if s > 0] or [0]
         m = max(running, key=lambda m: float(nominal.drop_v[n, m]))
         low = max(running, key=lambda m: float(least.drop_v[n, m]))
         drop = float(nominal.drop_v[n, m])

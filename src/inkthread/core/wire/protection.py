@@ -34,7 +34,7 @@ class Fault:
 
     load: str
     fuse: str
-    amps: float
+    current_a: float
     opens_s: float
     stands_s: float
     """Time that the thinnest of its fused wires stands that current, no heat leaving."""
@@ -57,12 +57,12 @@ def faults(
             continue
         ohm = sum(_hot_ohm(result, index[k], k) for k in drop.wires)
         ohm += sum(result.tables.path_ohm.get(p, 0.0) for p in loop.paths)
-        amps = loop.supply_v / max(ohm + (source.internal_ohm or 0.0), 1e-6)
+        current_a = loop.supply_v / max(ohm + (source.internal_ohm or 0.0), 1e-6)
         if source.limit_a is not None:
-            amps = min(amps, source.limit_a)
+            current_a = min(current_a, source.limit_a)
         elif source.fault_a is not None:
-            amps = min(amps, source.fault_a)
-        opens = opens_within_s(catalogue.curves[fuse.part.curve], amps, fuse.rating_a)
+            current_a = min(current_a, source.fault_a)
+        opens = opens_within_s(catalogue.curves[fuse.part.curve], current_a, fuse.rating_a)
         behind = [k for k in drop.wires if result.tables.asked.fuse_single_a[index[k]] > 0] or list(
             drop.wires
         )
@@ -71,8 +71,8 @@ def faults(
         rating = result.families[made.family].temperature_c
         final, _ = catalogue.fault_limits.of(result.families[made.family])
         k_factor = adiabatic_k(min(made.temperature_c, rating), final)
-        stands = (k_factor * made.area_mm2 / max(amps, 1e-6)) ** 2
-        found[loop.load] = Fault(loop.load, fuse.key, amps, opens, stands, thin)
+        stands = (k_factor * made.area_mm2 / max(current_a, 1e-6)) ** 2
+        found[loop.load] = Fault(loop.load, fuse.key, current_a, opens, stands, thin)
     return found
 
 
@@ -162,7 +162,7 @@ def _faults(
         loop = next(x for x in circuits.loops if x.load == load)
         fuse_name = f"{fuse.device} {fuse.name}".strip()
         load_name = f"{loop.device} {document.circuits.devices[loop.device].name}".strip()
-        rating, amps = format_current(fuse.rating_a), format_current(fault.amps)
+        rating, short = format_current(fuse.rating_a), format_current(fault.current_a)
         place = Place("circuits", "device", fuse.device)
         if fault.opens_s > ADIABATIC_LIMIT_S:
             if not limited:
@@ -174,7 +174,7 @@ def _faults(
                     fuse=fuse_name,
                     rating=rating,
                     load=load_name,
-                    amps=amps,
+                    amps=short,
                     seconds=seconds,
                 )
         elif (
@@ -191,7 +191,7 @@ def _faults(
                 opens=f"{fault.opens_s:.2f} s",
                 fuse=fuse_name,
                 load=load_name,
-                amps=amps,
+                amps=short,
             )
 
 
@@ -254,8 +254,8 @@ def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, boo
         for key in drop.wires:
             made = result.wires[key]
             rating = result.families[made.family].temperature_c
-            amps = made.carries_a - load.current_a + load.peak_a
-            pulse = Pulse(amps, load.peak_s, load.peak_repeats, load.peak_pause_s)
+            current_a = made.carries_a - load.current_a + load.peak_a
+            pulse = Pulse(current_a, load.peak_s, load.peak_repeats, load.peak_pause_s)
             reached = peak_c(result, index[key], key, pulse)
             if reached > rating + 0.5 and not result.tables.free.ambient_above_rating[index[key]]:
                 hot.append((reached, key))
@@ -384,9 +384,9 @@ def overload_c(result: WireResult, key: str, rating_a: float, share: float) -> f
         int(result.tables.free.chains.index[i, int(result.tables.chosen[i])]),
     )
 
-    def alone(amps: float) -> float:
+    def alone(current_a: float) -> float:
         squares, temperatures = table.curves.current_squared_a2[row], table.curves.conductor_c[row]
-        return float(np.interp(amps**2, squares, temperatures))
+        return float(np.interp(current_a**2, squares, temperatures))
 
     now = float(result.tables.heating_a[i])
     return made.temperature_c + max(alone(rating_a * share) - alone(now), 0.0)

@@ -106,7 +106,7 @@ def settle_sizes(
             free, placement, asked, alone_c, drops.problem, lowest, highest, onward, catalogue, tied
         )
         chosen, in_bundles = sized.chosen, sized.in_bundles
-        ohm = sized.resistance * length_m + termination_ohm[:, None]
+        ohm = sized.resistance_ohm_per_m * length_m + termination_ohm[:, None]
         if flow.rounds is None or not keys:
             break
         # Where ways lie side by side, current divides by what they were made as.
@@ -139,7 +139,7 @@ def settle_sizes(
         chosen,
         in_bundles,
         judge(asked, in_bundles.allowed_a, free.free_a, strength, ends),
-        sized.resistance,
+        sized.resistance_ohm_per_m,
         ohm,
         inner_ohm,
         fewest,

@@ -29,7 +29,7 @@ class Sized:
     chosen: IntArray
     in_bundles: BundleAmpacity
     problem: DropProblem
-    resistance: FloatArray
+    resistance_ohm_per_m: FloatArray
     """(n, k): ohm per metre at working temperature where the wire lies."""
     turns: int
 
@@ -53,11 +53,11 @@ def size_wires(
     """
     table, chains = free.table, free.chains
     rows = np.arange(len(lowest))
-    cold = table.resistance_20c[chains.index] if len(rows) else np.zeros((0, 1))
+    cold = table.resistance_20c_ohm_per_m[chains.index] if len(rows) else np.zeros((0, 1))
     working_c = alone_c
     turns = 0
-    resistance = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
-    problem = _without_gaps(make_problem(resistance), onward)
+    resistance_ohm_per_m = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
+    problem = _without_gaps(make_problem(resistance_ohm_per_m), onward)
     problem.lowest, problem.highest = lowest, np.maximum(highest, lowest)
     chosen = onward[rows, least_copper(problem)] if len(rows) else lowest
     tie(chosen, tied, onward)
@@ -74,8 +74,8 @@ def size_wires(
         # Warm copper loses more than was reckoned: see whether the loops still hold.
         warmer = in_bundles.wire_c[:, None] + (alone_c - alone_c[rows, chosen][:, None])
         working_c = np.maximum(warmer, alone_c) if len(rows) else alone_c
-        resistance = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
-        problem = _without_gaps(make_problem(resistance), onward)
+        resistance_ohm_per_m = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
+        problem = _without_gaps(make_problem(resistance_ohm_per_m), onward)
         problem.lowest, problem.highest = chosen, np.maximum(highest, chosen)
         better = _held_warm(problem, chosen, onward)
         if (better > chosen).any():
@@ -90,7 +90,7 @@ def size_wires(
         turns += 1
         chosen[up] = onward[up, chosen[up] + 1]
         tie(chosen, tied, onward)
-    return Sized(chosen, in_bundles, problem, resistance, turns)
+    return Sized(chosen, in_bundles, problem, resistance_ohm_per_m, turns)
 
 
 def _held_warm(problem: DropProblem, chosen: IntArray, onward: IntArray) -> IntArray:
@@ -133,8 +133,8 @@ def _too_little(
         inside = hot[placement.bundle] & may[placement.wire]
         if inside.any():
             table, chains = free.table, free.chains
-            now = table.resistance_20c[chains.index[rows, chosen]]
-            then = table.resistance_20c[chains.index[rows, np.minimum(chosen + 1, highest)]]
+            now = table.resistance_20c_ohm_per_m[chains.index[rows, chosen]]
+            then = table.resistance_20c_ohm_per_m[chains.index[rows, np.minimum(chosen + 1, highest)]]
             saved = heating**2 * (now - then)
             at = np.nonzero(inside & (saved[placement.wire] > 0))[0]
             order = at[np.lexsort((-placement.wire[at], saved[placement.wire[at]], placement.bundle[at]))]

@@ -37,7 +37,7 @@ def solve(
     flow: Flow,
     row_ohm: FloatArray,
     supply_v: FloatArray,
-    shares: FloatArray,
+    mode_fraction: FloatArray,
     more_a: FloatArray | float = 0.0,
     source_row: IntArray | None = None,
     source_ohm: FloatArray | None = None,
@@ -56,9 +56,9 @@ def solve(
         np.array([x.kind == kind for x in loops], dtype=bool)[:, None]
         for kind in ("resistive", "constant power")
     )
-    steady = stated * shares * ~(resistive | power)
-    conductance = stated * shares / rated * resistive
-    watts = stated * shares * rated * power
+    steady = stated * mode_fraction * ~(resistive | power)
+    conductance = stated * mode_fraction / rated * resistive
+    watts = stated * mode_fraction * rated * power
     volts = supply_v.copy()
     drop = np.zeros_like(volts)
     drawn = np.zeros_like(volts)
@@ -79,5 +79,5 @@ def solve(
         volts = np.maximum(supply_v - drop, 0.0)
         if float(np.abs(drop - before).max(initial=0.0)) < _SETTLED_V:
             break
-    starved = np.asarray((power & (volts < rated / 2) & (shares > 0)).any(axis=1))
+    starved = np.asarray((power & (volts < rated / 2) & (mode_fraction > 0)).any(axis=1))
     return Solved(drop, drawn, rows, starved)
