@@ -81,3 +81,37 @@ def test_no_room_reads_a_later_room(path):
 def test_storage_and_exchange_do_not_read_the_web(room):
     for path in (SOURCE / room).rglob("*.py"):
         assert not any(n.startswith("inkthread.web") for n in imports(path))
+
+
+SAYS_NOTHING = {"held", "found", "made", "here"}
+"""Names that say that something is held, not what."""
+
+
+@pytest.mark.parametrize("path", FILES, ids=lambda p: str(p.relative_to(SOURCE)))
+def test_locals_say_what_they_hold(path):
+    tree = ast.parse(path.read_text(encoding="utf-8"))
+    for function in (n for n in ast.walk(tree) if isinstance(n, ast.FunctionDef)):
+        named = {n.id for n in ast.walk(function) if isinstance(n, ast.Name) and isinstance(n.ctx, ast.Store)}
+        named |= {a.arg for a in ast.walk(function) if isinstance(a, ast.arg)}
+        assert not named & SAYS_NOTHING, function.name
+
+
+NUMBERS = {"amps", "volts_drop", "ohms_per_m", "resistance", "temperature", "length", "current", "mass"}
+
+
+@pytest.mark.parametrize("path", FILES, ids=lambda p: str(p.relative_to(SOURCE)))
+def test_a_field_that_holds_a_number_names_its_unit(path):
+    tree = ast.parse(path.read_text(encoding="utf-8"))
+    for node in ast.walk(tree):
+        if isinstance(node, ast.AnnAssign) and isinstance(node.target, ast.Name):
+            kind = ast.unparse(node.annotation)
+            if "float" in kind and "FloatArray" not in kind:
+                assert node.target.id not in NUMBERS, node.target.id
+
+
+LONGEST = 500
+
+
+@pytest.mark.parametrize("path", FILES, ids=lambda p: str(p.relative_to(SOURCE)))
+def test_no_file_is_longer_than_a_reader_holds(path):
+    assert len(path.read_text(encoding="utf-8").splitlines()) <= LONGEST

@@ -86,11 +86,11 @@ def _check(arguments: argparse.Namespace) -> int:
 def _convert(arguments: argparse.Namespace) -> int:
     from inkthread.core.bench.converter import convert
 
-    found = convert(arguments.text)
+    both_systems = convert(arguments.text)
     if arguments.json:
-        print_json(found)
+        print_json(both_systems)
     else:
-        for name, value in found.items():
+        for name, value in both_systems.items():
             print(f"{name:14} {value}")
     return FINE
 

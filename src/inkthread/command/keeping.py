@@ -48,12 +48,12 @@ def _restore(arguments: argparse.Namespace) -> int:
         if data.is_file():
             try:
                 with opened_copy(data) as ours:
-                    here, there = look(ours, None), look(theirs, ours)
+                    missing, there = look(ours, None), look(theirs, ours)
             except OSError as error:
                 print(f"{data}: {error.strerror}")
-                here, there = [], look(theirs, None)
+                missing, there = [], look(theirs, None)
         else:
-            here, there = [], look(theirs, None)
+            missing, there = [], look(theirs, None)
     words = {"same": "the same here", "changed": "another version here", "removed": "removed here"}
     print(f"{copy} has {len(there)} harness{'' if len(there) == 1 else 'es'}:")
     for item in there:
@@ -61,7 +61,7 @@ def _restore(arguments: argparse.Namespace) -> int:
         here_too = words.get(item.here, "not here")
         print(f"  {item.name or 'unnamed'}, changed {changed:%Y-%m-%d %H:%M}; {here_too}")
     kept = {item.id for item in there}
-    for item in here:
+    for item in missing:
         if item.id not in kept:
             print(f"  {item.name or 'unnamed'} is here only, and would go with what is kept of today")
     if not arguments.yes:

@@ -85,18 +85,18 @@ def _search(arguments: argparse.Namespace) -> int:
         sealed=True if arguments.sealed else need.sealed,
         owned_only=need.owned_only or arguments.owned,
     )
-    found = find_parts(catalogue, need, tools, max(arguments.limit, 1))
+    answers = find_parts(catalogue, need, tools, max(arguments.limit, 1))
     if arguments.json:
         fields = (
             "kind", "code", "description", "family", "group", "ways", "sealed", "protection", "temperature_c",
             "voltage_v", "mm2", "od_mm", "current_a", "tools", "price", "mass_g",
         )  # fmt: skip
-        print_json([{f: getattr(r, f) for f in fields} for r in found.rows])
+        print_json([{f: getattr(r, f) for f in fields} for r in answers.rows])
         return FINE
-    for r in found.rows:
+    for r in answers.rows:
         print(f"{r.code:14} {r.description}  {r.price:.2f}")
-    print(f"{found.count} found, {found.rejected_count} would not do:")
-    for r, why in found.rejected[:10]:
+    print(f"{answers.count} found, {answers.rejected_count} would not do:")
+    for r, why in answers.rejected[:10]:
         print(f"  {r.code:14} {why}")
     return FINE
 

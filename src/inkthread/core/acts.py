@@ -212,10 +212,10 @@ def _take_out_branch(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
     if branch is None:
         raise LineError(f"There is no branch {about!r}.")
     draft.drop("route", "branches", about)
-    held = {b[end] for b in draft.at("route", "branches").values() for end in ("from_point", "to_point")}
+    joined = {b[end] for b in draft.at("route", "branches").values() for end in ("from_point", "to_point")}
     # A point that then hangs on nothing goes too, and what stood there is not placed any more.
     for point in dict.fromkeys((branch["from_point"], branch["to_point"])):
-        if point in held:
+        if point in joined:
             continue
         for connector_id, connector in draft.at("ends", "connectors").items():
             if connector.get("point") == point:

@@ -58,30 +58,30 @@ def alternatives(now: Workings, device_id: str, tell: Tell = lambda _share: None
 
 
 def _relay(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative, ...]:
-    held = list(
+    switched = list(
         dict.fromkeys(
             e.connector for r, e in now.stated.ends.pinout.items() if r.partition(".")[0] == device_id
         )
     )
-    if len(held) != 1:
+    if len(switched) != 1:
         return ()
     plain = dump_document(now.stated)
-    family = now.stated.ends.connectors[held[0]].family
-    found = []
+    family = now.stated.ends.connectors[switched[0]].family
+    alternatives = []
     for n, (code, what) in enumerate(_RELAY_ENDS):
         tell(n / len(_RELAY_ENDS))
         if code == family:
-            found.append(_held_against(now, now, f"{code}, {what}", (), ()))
+            alternatives.append(_held_against(now, now, f"{code}, {what}", (), ()))
             continue
         try:
-            draft = connector_line(plain, now.catalogue, f"{held[0]} {code}")
+            draft = connector_line(plain, now.catalogue, f"{switched[0]} {code}")
         except LineError:
             continue
         if any(x["op"] == "remove" and "/pinout/" in str(x["path"]) for x in draft.operations):
             continue
-        made = otherwise(now, parse_document(draft.plain))
-        found.append(_held_against(now, made, f"{code}, {what}", (), tuple(draft.operations)))
-    return tuple(found)
+        other = otherwise(now, parse_document(draft.plain))
+        alternatives.append(_held_against(now, other, f"{code}, {what}", (), tuple(draft.operations)))
+    return tuple(alternatives)
 
 
 def _protection(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative, ...]:
@@ -91,24 +91,26 @@ def _protection(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative,
     if len(kinds) != 1:
         return ()
     is_now = next(iter(kinds))
-    found = []
+    alternatives = []
     for n, kind in enumerate(_PROTECTS):
         tell(n / 2)
-        made = now
+        other = now
         operations: tuple[dict[str, Any], ...] = ()
         if kind != is_now:
             paths = {p: replace(x, kind=kind) if p in mine else x for p, x in device.paths.items()}
             devices = {**now.stated.circuits.devices, device_id: replace(device, paths=paths)}
-            made = otherwise(now, replace(now.stated, circuits=replace(now.stated.circuits, devices=devices)))
+            other = otherwise(
+                now, replace(now.stated, circuits=replace(now.stated.circuits, devices=devices))
+            )
             base = ["circuits", "devices", device_id, "paths"]
             operations = tuple(
                 {"op": "replace", "path": pointer([*base, p, "kind"]), "value": kind} for p in mine
             )
-        facts = [made.circuits.fuses[f"{device_id}.{p}"] for p in mine]
+        facts = [other.circuits.fuses[f"{device_id}.{p}"] for p in mine]
         words = tuple(dict.fromkeys(w for f in facts for w in _trips(now.catalogue, f.part, kind)))
         name = f"{kind}{'s' if len(mine) > 1 else ''}"
-        found.append(_held_against(now, made, name, words, operations))
-    return tuple(found)
+        alternatives.append(_held_against(now, other, name, words, operations))
+    return tuple(alternatives)
 
 
 def _trips(catalogue: Catalogue, part: Any, kind: str) -> tuple[str, ...]:
@@ -131,7 +133,7 @@ def _trips(catalogue: Catalogue, part: Any, kind: str) -> tuple[str, ...]:
 
 def _held_against(
     now: Workings,
-    made: Workings,
+    other: Workings,
     name: str,
     words: tuple[str, ...],
     operations: tuple[dict[str, Any], ...],
@@ -141,15 +143,15 @@ def _held_against(
     def joints(w: Workings) -> int:
         return sum(not c.factory for c in w.ends.contacts.values()) + len(w.ends.splices)
 
-    parts, others = made.evaluation.parts, now.evaluation.parts
+    parts, others = other.evaluation.parts, now.evaluation.parts
     return Alternative(
         name,
-        made is now,
+        other is now,
         round((parts.cost_total - others.cost_total) / many, 2),
         round(parts.mass_each_g - others.mass_each_g, 1),
         round(parts.tooling_total - others.tooling_total, 2),
-        joints(made) - joints(now),
-        made.evaluation.tally.stops - now.evaluation.tally.stops,
+        joints(other) - joints(now),
+        other.evaluation.tally.stops - now.evaluation.tally.stops,
         words,
         operations,
     )

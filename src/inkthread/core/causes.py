@@ -76,8 +76,8 @@ class _Wires:
         self.behind_device: dict[str, set[str]] = {}
         for loop in circuits.loops:
             for path in loop.fuses:
-                held = self.behind_device.setdefault(path.partition(".")[0], set())
-                held |= self.loop_wires.get(loop.load, set())
+                circuits_behind = self.behind_device.setdefault(path.partition(".")[0], set())
+                circuits_behind |= self.loop_wires.get(loop.load, set())
 
     def about(self, place: Place) -> set[str]:
         """Keys of the wires at a place; none where it is about no wire."""
@@ -155,28 +155,28 @@ def _at_one_place(findings: tuple[Finding, ...]) -> dict[int, int]:
         if brings is None or n in follows:
             continue
         devices = {p.id for p in cause.places if p.kind == "device"}
-        for other, found in enumerate(findings):
-            there = {p.id for p in found.places if p.kind == "device"}
-            if found.code in brings and other not in follows and other != n and devices & there:
+        for other, finding in enumerate(findings):
+            there = {p.id for p in finding.places if p.kind == "device"}
+            if finding.code in brings and other not in follows and other != n and devices & there:
                 follows[other] = n
     return follows
 
 
-def standing(book: FindingBook, made: AsMade) -> tuple[Finding, ...]:
+def standing(book: FindingBook, as_made: AsMade) -> tuple[Finding, ...]:
     """Findings in order, without those of what is left out of the harness, and, of a lead that is taken off
     again, without those that are asked only of what stays.
     """
-    trial = made.document.brief.job == "trial lead"
+    trial = as_made.document.brief.job == "trial lead"
     return tuple(
         f
         for f in book.in_order()
-        if not _about_left_out(f, made) and not (trial and book.checks[f.code].lasting)
+        if not _about_left_out(f, as_made) and not (trial and book.checks[f.code].lasting)
     )
 
 
-def _about_left_out(finding: Finding, made: AsMade) -> bool:
-    gone = {"device": made.devices, "connector": made.connectors, "circuit": made.circuits}
+def _about_left_out(finding: Finding, as_made: AsMade) -> bool:
+    gone = {"device": as_made.devices, "connector": as_made.connectors, "circuit": as_made.circuits}
     return bool(finding.places) and all(
-        p.id in gone.get(p.kind, ()) or (p.kind == "pin" and p.id.partition(".")[0] in made.devices)
+        p.id in gone.get(p.kind, ()) or (p.kind == "pin" and p.id.partition(".")[0] in as_made.devices)
         for p in finding.places
     )

@@ -71,29 +71,29 @@ def compare_threading(now: Workings, circuit_id: str, tell: Tell = _nobody) -> t
     """Every way of threading one circuit. Raises KeyError where there is no such circuit."""
     circuit = now.stated.circuits.circuits[circuit_id]
     chosen = circuit.threading or "cascade"
-    here = _counts(now.evaluation)
-    found = []
+    counts_now = _counts(now.evaluation)
+    costs = []
     for n, way in enumerate(THREADINGS):
         tell(n / len(THREADINGS))
-        made = now
+        other = now
         if way != chosen:
             circuits = {
                 **now.stated.circuits.circuits,
                 circuit_id: replace(circuit, threading=way),
             }
             document = replace(now.stated, circuits=replace(now.stated.circuits, circuits=circuits))
-            made = otherwise(now, document)
-        e = made.evaluation
+            other = otherwise(now, document)
+        e = other.evaluation
         cuts = [c for c in e.cut.cuts if e.wire.wires[c.wire].circuit == circuit_id]
         splices = [s for s, x in e.route.splices.items() if x.circuit == circuit_id]
-        joints_g = sum(made.ends.splice_sizes[s].mass_g for s in splices if s in made.ends.splice_sizes)
+        joints_g = sum(other.ends.splice_sizes[s].mass_g for s in splices if s in other.ends.splice_sizes)
         worst = max(
             (x for x in e.wire.loops.values() if any(e.wire.wires[w].circuit == circuit_id for w in x.wires)),
             key=lambda x: x.drop_percent,
             default=None,
         )
         stops, fixes = _counts(e)
-        found.append(
+        costs.append(
             ThreadingCost(
                 way,
                 way == chosen,
@@ -104,11 +104,11 @@ def compare_threading(now: Workings, circuit_id: str, tell: Tell = _nobody) -> t
                 round(e.tally.cost - now.evaluation.tally.cost, 2),
                 worst.drop_percent if worst else None,
                 worst.load if worst else None,
-                stops - here[0],
-                fixes - here[1],
+                stops - counts_now[0],
+                fixes - counts_now[1],
             )
         )
-    return tuple(found)
+    return tuple(costs)
 
 
 def _counts(evaluation: Evaluation) -> tuple[int, int]:
@@ -134,9 +134,9 @@ def future_cost(now: Workings) -> FutureCost:
     other = replace(
         now.stated, circuits=replace(now.stated.circuits, future_in=not now.stated.circuits.future_in)
     )
-    made = otherwise(now, other).evaluation.tally
-    held = now.evaluation.tally
-    laid, bare = (held, made) if now.stated.circuits.future_in else (made, held)
+    then = otherwise(now, other).evaluation.tally
+    today = now.evaluation.tally
+    laid, bare = (today, then) if now.stated.circuits.future_in else (then, today)
     return FutureCost(
         optional,
         laid.wires - bare.wires,
@@ -170,19 +170,19 @@ def compare_families(now: Workings, codes: Iterable[str], tell: Tell = _nobody) 
     it. Unknown codes are passed over.
     """
     own = now.brief.family
-    found = []
+    costs = []
     wanted = list(dict.fromkeys([own, *codes]))
     for n, code in enumerate(wanted):
         tell(n / len(wanted))
         family = now.wire.families.get(code)
         if family is None:
             continue
-        made = now
+        other = now
         if code != own:
             wire = replace(now.stated.wire, family=code, also={})
-            made = otherwise(now, replace(now.stated, wire=wire))
-        e = made.evaluation
-        found.append(
+            other = otherwise(now, replace(now.stated, wire=wire))
+        e = other.evaluation
+        costs.append(
             FamilyCost(
                 code,
                 family.name,
@@ -198,7 +198,7 @@ def compare_families(now: Workings, codes: Iterable[str], tell: Tell = _nobody) 
                 e.tally.fixes,
             )
         )
-    return tuple(found)
+    return tuple(costs)
 
 
 @dataclass(frozen=True, slots=True)
@@ -229,7 +229,7 @@ def headroom(now: Workings, tell: Tell = _nobody) -> tuple[Headroom, ...]:
 
 
 def _sources(now: Workings) -> list[Headroom]:
-    found = []
+    rows = []
     for pin, source in now.circuits.sources.items():
         name = now.stated.circuits.devices[source.device].name
         demands = [_demand_a(now, pin, m) for m in range(len(now.circuits.modes))]
@@ -242,7 +242,7 @@ def _sources(now: Workings) -> list[Headroom]:
             ]
             more = max(min((g - d for g, d in given), default=0.0), 0.0)
             changes = (f"It gives {source.limit_a:g} A at most; beyond that batteries make up the rest",)
-        found.append(
+        rows.append(
             Headroom(
                 "source",
                 pin,
@@ -253,7 +253,7 @@ def _sources(now: Workings) -> list[Headroom]:
                 changes,
             )
         )
-    return found
+    return rows
 
 
 def _demand_a(now: Workings, pin: str, mode: int) -> float:
@@ -282,8 +282,8 @@ def _with_more(document: Document, load_id: str, more_a: float) -> Document:
 
 
 def _fuses(now: Workings, tell: Tell) -> list[Headroom]:
-    found = []
-    made = _as_made(now)
+    rows = []
+    fixed = _as_made(now)
     for n, (key, fuse) in enumerate(now.circuits.fuses.items()):
         tell(n / len(now.circuits.fuses))
         loop = _largest_behind(now, key)
@@ -295,18 +295,18 @@ def _fuses(now: Workings, tell: Tell) -> list[Headroom]:
         while not changes and high < _MOST_MORE_A:
             low, high = high, high + step
             step *= 2
-            changes = _changes(now, made, loop.load, high)
+            changes = _changes(now, fixed, loop.load, high)
         if changes:
             for _ in range(_STEPS):
                 if high - low <= max(0.005 * high, 0.005):
                     break
                 middle = (low + high) / 2
-                then = _changes(now, made, loop.load, middle)
+                then = _changes(now, fixed, loop.load, middle)
                 if then:
                     high, changes = middle, then
                 else:
                     low = middle
-        found.append(
+        rows.append(
             Headroom(
                 "fuse",
                 key,
@@ -317,7 +317,7 @@ def _fuses(now: Workings, tell: Tell) -> list[Headroom]:
                 changes,
             )
         )
-    return found
+    return rows
 
 
 def _fuse_name(now: Workings, key: str) -> str:
@@ -337,14 +337,14 @@ def _as_made(now: Workings) -> Document:
     return replace(now.stated, wire=replace(now.stated.wire, fixed=fixed))
 
 
-def _changes(now: Workings, made: Document, load_id: str, more_a: float) -> tuple[str, ...]:
+def _changes(now: Workings, fixed: Document, load_id: str, more_a: float) -> tuple[str, ...]:
     """What must change when a load draws so much more: ratings, and wires that pass a limit."""
-    document = _with_more(made, load_id, more_a)
+    document = _with_more(fixed, load_id, more_a)
     book = FindingBook(now.catalogue.checks)
     context = replace(now.context, document=document, brief=brief_room(document, now.catalogue))
     circuits = circuits_room(context, book)
     wire = wire_room(context, circuits, now.route, book)
-    found = [
+    changes = [
         f"{_fuse_name(now, k)} from {now.circuits.fuses[k].rating_a:g} to {f.rating_a:g} A"
         for k, f in circuits.fuses.items()
         if f.rating_a != now.circuits.fuses[k].rating_a
@@ -357,8 +357,8 @@ def _changes(now: Workings, made: Document, load_id: str, more_a: float) -> tupl
                 over.setdefault(limit, []).append(after.label)
     for limit, labels in over.items():
         more = f" and {len(labels) - 2} more" if len(labels) > 2 else ""
-        found.append(f"{', '.join(labels[:2])}{more}: {_LIMIT_WORDS[limit]}")
-    return tuple(found)
+        changes.append(f"{', '.join(labels[:2])}{more}: {_LIMIT_WORDS[limit]}")
+    return tuple(changes)
 
 
 def _branches(now: Workings) -> list[Headroom]:
@@ -376,7 +376,7 @@ def _branches(now: Workings) -> list[Headroom]:
     heat = current**2 * table.resistance_20c_ohm_per_m[row_pick] * warm
     scale = np.sqrt(scale_to_limit(bundles_of(table, placement, row_pick), heat, top))
     total = np.bincount(placement.bundle, current, minlength=len(limit))
-    found: dict[str, Headroom] = {}
+    rows: dict[str, Headroom] = {}
     for b, branch_id in enumerate(placement.branch):
         inside = np.nonzero(placement.bundle == b)[0]
         if branch_id is None or not len(inside) or total[b] <= 0:
@@ -387,10 +387,10 @@ def _branches(now: Workings) -> list[Headroom]:
         hottest = inside[int(np.argmax(heat[inside]))]
         label = wire.wires[wire.tables.keys[int(placement.wire[hottest])]].label
         more = float(total[b] * (scale[b] - 1))
-        before = found.get(branch_id)
+        before = rows.get(branch_id)
         if before is not None and before.more_a is not None and more >= before.more_a:
             continue  # another stretch of the branch has less to spare
-        found[branch_id] = Headroom(
+        rows[branch_id] = Headroom(
             "branch",
             branch_id,
             name,
@@ -399,4 +399,4 @@ def _branches(now: Workings) -> list[Headroom]:
             f"all {len(inside)} of its wires alike" if len(inside) > 1 else "its one wire",
             (f"The insulation's {limit[b]:g} °C is reached, most heat in {label}",),
         )
-    return list(found.values())
+    return list(rows.values())

@@ -90,12 +90,12 @@ def _ends(catalogue: Catalogue, line: str) -> tuple[str, EndConvention]:
     ways: list[tuple[str, str]] = []
     for pair in said["ways"].split():
         pin, _, way = pair.partition("=")
-        found = next((p.id for p in kind.pins if pin.lower() in (p.id.lower(), p.name.lower())), None)
-        if found is None:
+        pin_id = next((p.id for p in kind.pins if pin.lower() in (p.id.lower(), p.name.lower())), None)
+        if pin_id is None:
             raise LineError(
                 f"A {kind.label} has no pin {pin!r}. It has {', '.join(p.id for p in kind.pins)}."
             )
-        ways.append((found, way))
+        ways.append((pin_id, way))
     wanted = {way for _, way in ways}
     if len(wanted) < len(ways):
         raise LineError("Two pins have one way. Give each its own.")

@@ -50,8 +50,8 @@ def work_out(
     memo = memo or Memo()
     stated, stock, words = document, catalogue, catalogue.openings
     book = FindingBook(catalogue.checks)
-    made = as_made(document)
-    document = made.document
+    kept = as_made(document)
+    document = kept.document
     catalogue = stand_in_for_gone(document, catalogue, memo, book)
     brief = memo.get(brief_room, only(document, "route", "wire.family"), catalogue)
     context = Context(document, catalogue, brief, shop, memo)
@@ -66,7 +66,7 @@ def work_out(
     find_in_bill(document, parts, book)
     offered = make_or_buy(document, brief, route.longest_run_mm(), parts.cost_total, parts.tooling_total)
     find_in_offers(document, offered, book)
-    findings = by_cause(standing(book, made), circuits, route, wire)
+    findings = by_cause(standing(book, kept), circuits, route, wire)
     openings = {
         "brief": brief_opening(words["brief"], document, brief),
         "circuits": circuits_opening(words["circuits"], document, circuits),

@@ -120,19 +120,19 @@ def _problem(text: str, error: TypedError) -> LookProblem:
 def _guesses(plain: dict[str, Any], catalogue: Catalogue, text: str) -> tuple[Guess, ...]:
     """Kind, pins and end of every new device of a line, and what else each could be."""
     draft, visits = read_feed(plain, catalogue, text)
-    found: list[Guess] = []
+    guesses: list[Guess] = []
     for visit in (v for v in visits if v.new):
         device = draft.at("circuits", "devices", visit.device)
-        found.append(_kind_guess(catalogue, text, visit, device))
+        guesses.append(_kind_guess(catalogue, text, visit, device))
         for what, pin in (("goes in at", visit.entered), ("out at", visit.left)):
             if pin is not None and len(device["pins"]) > 2:
-                found.append(_pin_guess(text, visit, device, what, pin))
+                guesses.append(_pin_guess(text, visit, device, what, pin))
         pinout = draft.at("ends", "pinout")
         meeting = [e["connector"] for r, e in pinout.items() if r.partition(".")[0] == visit.device]
         if meeting:
             family = draft.at("ends", "connectors", meeting[0], "family")
-            found.append(_end_guess(catalogue, text, visit, device, family))
-    return tuple(found)
+            guesses.append(_end_guess(catalogue, text, visit, device, family))
+    return tuple(guesses)
 
 
 def _kind_guess(catalogue: Catalogue, text: str, visit: Visit, device: dict[str, Any]) -> Guess:
@@ -163,7 +163,7 @@ def _nearly(catalogue: Catalogue, name: str, kind: str) -> tuple[str, str] | Non
     """A word of a name that is nearly one that says a kind, and that one: any word of four letters on where
     no kind was found, else the last one, which would decide.
     """
-    nouns = {noun for held in catalogue.kinds.values() for noun in held.words if noun.isalpha()}
+    nouns = {noun for known_kind in catalogue.kinds.values() for noun in known_kind.words if noun.isalpha()}
     words = name_words(name)
     for word in reversed(words if kind == OTHER else words[-1:]):
         if len(word) < _LEAST_SPELT or any(n.startswith(word) or word.startswith(n) for n in nouns):
@@ -178,10 +178,10 @@ def _nearly(catalogue: Catalogue, name: str, kind: str) -> tuple[str, str] | Non
 def _pin_guess(text: str, visit: Visit, device: dict[str, Any], what: str, pin: str) -> Guess:
     entered, left = visit.entered, visit.left
     choices = []
-    for other, held in list(device["pins"].items())[: 2 * _MOST_CHOICES]:
+    for other, known_pin in list(device["pins"].items())[: 2 * _MOST_CHOICES]:
         pins = (other, left) if what == "goes in at" else (entered, other)
         said = f"{visit.device}.{'/'.join(p for p in pins if p is not None)}"
-        label = f"{other} {held.get('name', '')}".strip()
+        label = f"{other} {known_pin.get('name', '')}".strip()
         choices.append(Choice(label, _with(text, visit, place=said)))
     chosen = f"{pin} {device['pins'][pin].get('name', '')}".strip()
     return Guess(visit.device, what, chosen, tuple(choices))

@@ -73,14 +73,14 @@ def _wires(document: Document, catalogue: Catalogue, book: FindingBook) -> dict[
 
 def _nearest(catalogue: Catalogue, preset: str, cores: int) -> WireFamily:
     """What is reckoned with: a cable of as many cores, else the practice's own wire, else any."""
-    held = catalogue.wires
+    wires = catalogue.wires
     if cores > 1:
-        cables = [f for f in held.values() if f.cores >= cores and not f.core_gauges]
+        cables = [f for f in wires.values() if f.cores >= cores and not f.core_gauges]
         if cables:
             return min(cables, key=lambda f: (f.cores, f.code))
-    if preset in held:
-        return held[preset]
-    single = sorted((f for f in held.values() if f.cores == 1), key=lambda f: (not f.general, f.code))
+    if preset in wires:
+        return wires[preset]
+    single = sorted((f for f in wires.values() if f.cores == 1), key=lambda f: (not f.general, f.code))
     return single[0]
 
 

@@ -67,10 +67,10 @@ def rename_in(draft: Draft, what: str, old: str, new: str) -> None:
     if what == "devices":
         connectors = draft.at("ends", "connectors")
         for mine in [c for c in connectors if re.fullmatch(rf"{re.escape(old)}[a-z]?", c)]:
-            held = {
+            with_connector = {
                 r.partition(".")[0] for r, e in draft.at("ends", "pinout").items() if e["connector"] == mine
             }
-            if held <= {new} and f"{new}{mine[len(old) :]}" not in connectors:
+            if with_connector <= {new} and f"{new}{mine[len(old) :]}" not in connectors:
                 _rename(draft, "connectors", mine, f"{new}{mine[len(old) :]}")
         points = draft.at("route", "points")
         if old in points and new not in points:

@@ -16,7 +16,7 @@ _ROUNDS = 16
 
 def remedies_at(findings: tuple[Finding, ...], refs: frozenset[str], connector: str) -> list[Remedy]:
     """What can be done of the findings about a connector and its pins, one remedy each."""
-    found = []
+    remedies = []
     for finding in findings:
         first = finding.places[0] if finding.places else None
         about = first is not None and (
@@ -25,8 +25,8 @@ def remedies_at(findings: tuple[Finding, ...], refs: frozenset[str], connector: 
         )
         remedy = next((r for r in finding.remedies if r.operations), None)
         if about and remedy is not None:
-            found.append(remedy)
-    return found
+            remedies.append(remedy)
+    return remedies
 
 
 def settle(plain: dict[str, Any], catalogue: Catalogue, connector: str) -> list[dict[str, Any]]:

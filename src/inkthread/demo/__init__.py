@@ -14,8 +14,8 @@ DEMOS = ("dawdler", "dawdler-sketch", "glider", "larkspur", "mushroom")
 def demo_document(name: str) -> dict[str, Any]:
     """A demo design document as plain data."""
     text = resources.files(__name__).joinpath(f"{name}.json").read_text(encoding="utf-8")
-    found: dict[str, Any] = json.loads(text)
-    return found
+    document: dict[str, Any] = json.loads(text)
+    return document
 
 
 def seed(shelf: Shelf, *, reset: bool) -> None:

@@ -81,8 +81,8 @@ def checked_copy(data: Path, target: Path) -> None:
             raise sqlite3.DatabaseError(f"malformed: {said}")
         os.replace(partial, target)
     except sqlite3.DatabaseError as error:
-        found = trouble_of(error)
-        raise OSError(errno.EIO, f"{found.what}. {found.remedy}", str(data)) from None
+        trouble = trouble_of(error)
+        raise OSError(errno.EIO, f"{trouble.what}. {trouble.remedy}", str(data)) from None
     finally:
         partial.unlink(missing_ok=True)
 
@@ -104,14 +104,14 @@ class Copies:
 
     def all(self) -> list[Copied]:
         """Copies that are there, newest first."""
-        found = []
+        copies = []
         with suppress(FileNotFoundError):
             for path in self.folder.iterdir():
                 if _COPY.fullmatch(path.name):
                     seen = path.stat()
-                    made = datetime.fromtimestamp(seen.st_mtime)
-                    found.append(Copied(path.name, made.astimezone(), seen.st_size))
-        return sorted(found, key=lambda c: (c.made_at, c.name), reverse=True)
+                    made_at = datetime.fromtimestamp(seen.st_mtime)
+                    copies.append(Copied(path.name, made_at.astimezone(), seen.st_size))
+        return sorted(copies, key=lambda c: (c.made_at, c.name), reverse=True)
 
     def path(self, name: str) -> Path:
         """Where a copy stands. Raises FileNotFoundError."""
@@ -158,8 +158,8 @@ def opened_copy(source: Path) -> Iterator[Engine]:
         try:
             copy_online(source, copy)
         except sqlite3.DatabaseError as error:
-            found = trouble_of(error)
-            raise OSError(errno.EIO, f"{found.what}. {found.remedy}", str(source)) from None
+            trouble = trouble_of(error)
+            raise OSError(errno.EIO, f"{trouble.what}. {trouble.remedy}", str(source)) from None
         try:
             engine = open_database(copy)
         except OSError as error:
@@ -170,22 +170,22 @@ def opened_copy(source: Path) -> Iterator[Engine]:
             engine.dispose()
 
 
-def look(source: Engine, here: Engine | None) -> list[InCopy]:
+def look(source: Engine, ours: Engine | None) -> list[InCopy]:
     """Harnesses on the shelf of a copy, newest change first, each with how it stands here."""
     row = DesignRow
     stands: dict[str, tuple[int, datetime, datetime | None]] = {}
-    if here is not None:
-        with Session(here) as session:
+    if ours is not None:
+        with Session(ours) as session:
             asked = select(row.id, row.version, row.changed_at, row.deleted_at)
             stands = {i: (v, at, gone) for i, v, at, gone in session.execute(asked)}
 
     def how(design_id: str, version: int, changed_at: datetime) -> Here:
-        found = stands.get(design_id)
-        if found is None:
+        stand = stands.get(design_id)
+        if stand is None:
             return "missing"
-        if found[2] is not None:
+        if stand[2] is not None:
             return "removed"
-        return "same" if found[:2] == (version, changed_at) else "changed"
+        return "same" if stand[:2] == (version, changed_at) else "changed"
 
     with Session(source) as session:
         wanted = (
@@ -205,14 +205,14 @@ def put_back(shelf: Shelf, source: Engine, design_id: str, label: str) -> Stored
     return shelf.take_in(source, design_id)
 
 
-def bring_in(shelf: Shelf, source: Engine, here: Engine) -> int:
+def bring_in(shelf: Shelf, source: Engine, this_file: Engine) -> int:
     """Bring all harnesses of another data file in, and what its shop holds and this one does not.
 
     A harness that stands here already, otherwise, is put beside it. The number of harnesses brought in.
     """
     there = Shelf(source)
     brought = 0
-    for item in reversed(look(source, here)):
+    for item in reversed(look(source, this_file)):
         if item.here == "same":
             continue
         if item.here == "missing":
@@ -222,7 +222,7 @@ def bring_in(shelf: Shelf, source: Engine, here: Engine) -> int:
         else:
             shelf.take_in(source, item.id, anew=True)
         brought += 1
-    with Session(source) as theirs, Session(here) as ours:
+    with Session(source) as theirs, Session(this_file) as ours:
         for table in (ConventionsRow, KindRow, PatternRow, PartRow, StockRow, ToolRow, NestRow):
             for row in theirs.scalars(select(table)):
                 known = tuple(getattr(row, c.name) for c in table.__table__.primary_key)

@@ -42,15 +42,15 @@ def open_database(path: Path) -> Engine:
         _prepare(connection)
 
     try:
-        found = _schema_of(engine)
-        if found is not None and found > SCHEMA_HEAD:
+        schema = _schema_of(engine)
+        if schema is not None and schema > SCHEMA_HEAD:
             said = (
                 "It was made by a newer version of this program. Start that one; the file is left as it is."
             )
             raise OSError(errno.EIO, said, str(path))
         copy = _copy_of(path)
-        if found != SCHEMA_HEAD:
-            if found is not None:
+        if schema != SCHEMA_HEAD:
+            if schema is not None:
                 copy_online(path, copy)
             migrate(path)
         if copy.exists():
@@ -88,8 +88,8 @@ def _schema_of(engine: Engine) -> str | None:
     with engine.connect() as connection:
         if not inspect(connection).has_table("alembic_version"):
             return None
-        found = connection.execute(text("SELECT version_num FROM alembic_version")).scalar()
-    return str(found) if found is not None else None
+        version = connection.execute(text("SELECT version_num FROM alembic_version")).scalar()
+    return str(version) if version is not None else None
 
 
 def _copy_of(path: Path) -> Path:

@@ -54,9 +54,9 @@ def _opened(document: Any, path: str, own: set[int]) -> Any:
     def anew(node: Any) -> Any:
         if id(node) in own or not isinstance(node, (dict, list)):
             return node
-        made = node.copy()
-        own.add(id(made))
-        return made
+        copied = node.copy()
+        own.add(id(copied))
+        return copied
 
     top = node = anew(document)
     for part in path.split("/")[1:-1]:

@@ -133,10 +133,10 @@ class Shelf:
         row = DesignRow
         with self.engine.connect() as connection:
             wanted = select(row.version).where(row.id == design_id, row.deleted_at.is_(None))
-            found = connection.execute(wanted).scalar()
-        if found is None:
+            version = connection.execute(wanted).scalar()
+        if version is None:
             raise NotOnShelf(design_id)
-        return int(found)
+        return int(version)
 
     def remove(self, design_id: str) -> None:
         """Take a design off the shelf; ``restore`` puts it back. Raises NotOnShelf."""
@@ -180,11 +180,11 @@ class Shelf:
         Raises NotOnShelf where there is none, or where one of its id is here already.
         """
         with self._lock, Session(source) as theirs, Session(self.engine, expire_on_commit=False) as session:
-            found = theirs.get(DesignRow, design_id)
+            there = theirs.get(DesignRow, design_id)
             own_id = uuid.uuid4().hex[:12] if anew else design_id
-            if found is None or session.get(DesignRow, own_id) is not None:
+            if there is None or session.get(DesignRow, own_id) is not None:
                 raise NotOnShelf(design_id)
-            row = DesignRow(**{**_columns(found), "id": own_id, "deleted_at": None})
+            row = DesignRow(**{**_columns(there), "id": own_id, "deleted_at": None})
             session.add(row)
             wanted = select(RevisionRow).where(RevisionRow.design_id == design_id)
             for revision in theirs.scalars(wanted.order_by(RevisionRow.version)):
@@ -233,12 +233,12 @@ class Shelf:
         """
 
         def made(session: Session, row: DesignRow) -> list[Operation]:
-            found = read(row.document, operations) if read is not None else operations
+            meant = read(row.document, operations) if read is not None else operations
             if base_version != row.version:
                 theirs = self._touched_since(session, row, base_version)
-                if theirs is None or not disjoint(touched(found), theirs):
+                if theirs is None or not disjoint(touched(meant), theirs):
                     raise Conflict(self._stored(session, row))
-            return found
+            return meant
 
         return self._edited(design_id, made, label, validate)
 
@@ -268,7 +268,7 @@ class Shelf:
     def _edited(
         self,
         design_id: str,
-        made: Callable[[Session, DesignRow], list[Operation]],
+        make: Callable[[Session, DesignRow], list[Operation]],
         label: str,
         validate: Validate,
     ) -> StoredDesign:
@@ -280,7 +280,7 @@ class Shelf:
                 with Session(self.engine, expire_on_commit=False) as session:
                     row = self._row(session, design_id)
                     document, version = row.document, row.version
-                    operations = made(session, row)
+                    operations = make(session, row)
                 changed, inverse = apply_with_inverse(document, operations)
                 validate(changed, document, (design_id, version))
                 with self._lock if turn < _TRIES else nullcontext():

@@ -102,10 +102,10 @@ class Shop:
         """Own parts by their kind, oldest first."""
         with Session(self._engine) as session:
             wanted = select(PartRow).where(PartRow.removed_at.is_(None))
-            found: dict[str, list[dict[str, Any]]] = {}
+            by_kind: dict[str, list[dict[str, Any]]] = {}
             for row in session.scalars(wanted.order_by(PartRow.added_at, PartRow.code)).all():
-                found.setdefault(row.kind, []).append(dict(row.data))
-            return found
+                by_kind.setdefault(row.kind, []).append(dict(row.data))
+            return by_kind
 
     def keep_parts(self, parts: dict[str, list[dict[str, Any]]]) -> None:
         """Keep parts, each in place of one of the same kind and code: all of them, or none."""

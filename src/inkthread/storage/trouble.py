@@ -46,7 +46,7 @@ _BY_WORDS = (
 def trouble_of(error: BaseException) -> Trouble:
     """What a database says, in words. ``error`` is SQLAlchemy's, the driver's or the system's."""
     said = str(getattr(error, "orig", None) or error)
-    for words, found in _BY_WORDS:
+    for words, trouble in _BY_WORDS:
         if words in said:
-            return found
+            return trouble
     return Trouble("other", f"The data file cannot be used ({said})", "Bring back a copy of it.")

@@ -99,8 +99,8 @@ def put_text(path: DesignPath, body: TextBody) -> Response:
     read = read_text(body.text, shop.catalogue, says=False)
     if read.document is None:
         raise DocumentError([Problem(f"line {p.number}", p.says, p.text) for p in read.problems])
-    made = dump_document(parse_document(read.document))
-    operations = [{"op": "add", "path": f"/{room}", "value": made[room]} for room in ROOMS]
+    document = dump_document(parse_document(read.document))
+    operations = [{"op": "add", "path": f"/{room}", "value": document[room]} for room in ROOMS]
     return reply(shop.shelf.edit(path.design_id, lambda _: operations, "the harness as text", shop.validate))
 
 

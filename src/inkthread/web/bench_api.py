@@ -62,16 +62,16 @@ def post_bench(path: BenchPath, body: BenchBody) -> Response:
         known = ", ".join(CALCULATORS)
         return problem(404, "No such calculator", f"The bench has {known}.")
     try:
-        found = calculate(workshop().catalogue, path.calculator, body.fields)
+        answer = calculate(workshop().catalogue, path.calculator, body.fields)
     except QuantityError as error:
         raise BenchError(getattr(error, "field", ""), str(error)) from None
     return json_reply(
         BenchAnswerReply,
         BenchAnswerReply(
-            sentence=found.sentence,
-            holds=found.holds,
-            lines=[BenchLineItem(label=x.label, value=x.value, note=x.note) for x in found.lines],
-            sources=list(found.sources),
+            sentence=answer.sentence,
+            holds=answer.holds,
+            lines=[BenchLineItem(label=x.label, value=x.value, note=x.note) for x in answer.lines],
+            sources=list(answer.sources),
         ),
     )
 

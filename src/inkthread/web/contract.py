@@ -35,10 +35,10 @@ _LABEL = {
 _PROBLEM = "application/problem+json"
 
 
-def whole_contract(made: dict[str, Any]) -> dict[str, Any]:
+def whole_contract(contract: dict[str, Any]) -> dict[str, Any]:
     """The document that the views come to, with the errors that any request may meet."""
     reference = {"$ref": "#/components/schemas/ProblemDetails"}
-    for operations in made["paths"].values():
+    for operations in contract["paths"].values():
         for method, operation in operations.items():
             answers = operation["responses"]
             if "428" in answers:
@@ -52,4 +52,4 @@ def whole_contract(made: dict[str, Any]) -> dict[str, Any]:
                 if int(status) >= 400 and "application/json" in content:
                     content[_PROBLEM] = content.pop("application/json")
             operation["responses"] = dict(sorted(answers.items()))
-    return made
+    return contract

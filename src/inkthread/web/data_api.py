@@ -179,7 +179,7 @@ def get_data_copy(path: CopyPath) -> Response:
     """A look into a copy: its harnesses, and how each stands here."""
     try:
         with _copy(path.name) as theirs:
-            found = look(theirs, workshop().shelf.engine)
+            items = look(theirs, workshop().shelf.engine)
     except OSError as error:
         return _no_copy(error)
     return json_reply(
@@ -190,7 +190,7 @@ def get_data_copy(path: CopyPath) -> Response:
                 InCopyItem(
                     id=i.id, name=i.name, version=i.version, changed_at=_utc(i.changed_at), here=i.here
                 )
-                for i in found
+                for i in items
             ],
         ),
     )
@@ -202,9 +202,9 @@ def post_put_back(path: CopyPath, body: PutBack) -> Response:
     shop = workshop()
     try:
         with _copy(path.name) as theirs:
-            held = {item.id for item in look(theirs, None)}
+            ids = {item.id for item in look(theirs, None)}
             for n, design_id in enumerate(body.designs):
-                if design_id not in held:
+                if design_id not in ids:
                     item = Problem(f"/designs/{n}", f"The copy has no {design_id!r}.", "Look into it first.")
                     return problem(422, "Not in the copy", item.message, [item])
             for design_id in body.designs:

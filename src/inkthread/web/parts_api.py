@@ -89,7 +89,7 @@ def get_parts(query: NeedQuery) -> Response:
         need = read_need(shop.catalogue, query.need, kind)
     except QuantityError as error:
         return problem(422, "Not understood", str(error), [Problem("/need", str(error), "")])
-    found = find_parts(shop.catalogue, need, shop.bench.tools, query.limit)
+    answers = find_parts(shop.catalogue, need, shop.bench.tools, query.limit)
     own = {c for kind_of in ("connectors", "tools", "splices", "wires") for c in getattr(shop.own, kind_of)}
     rows = [
         FoundPart(
@@ -107,17 +107,19 @@ def get_parts(query: NeedQuery) -> Response:
             price=r.price,
             own=r.family in own or r.code in own,
         )
-        for r in found.rows
+        for r in answers.rows
     ]
-    rejected = [RejectedPart(code=r.code, description=r.description, reason=why) for r, why in found.rejected]
+    rejected = [
+        RejectedPart(code=r.code, description=r.description, reason=why) for r, why in answers.rejected
+    ]
     return json_reply(
         FoundReply,
         FoundReply(
             understood=list(need_in_words(need)),
             rows=rows,
             rejected=rejected,
-            count=found.count,
-            rejected_count=found.rejected_count,
+            count=answers.count,
+            rejected_count=answers.rejected_count,
         ),
     )
 
@@ -357,8 +359,8 @@ def get_choices(path: DesignPath, query: OfConnector) -> Response:
         return _no_connector(query.id)
     ranking = rank_families(w.context, w.route, w.wire, query.id)
     plugs = grouped_plugs(w.context, w.route, w.wire, query.id)
-    made = ChoicesReply.model_construct(version=stored.version, ranking=ranking, grouped=plugs)
-    return json_reply(ChoicesReply, made)
+    choices = ChoicesReply.model_construct(version=stored.version, ranking=ranking, grouped=plugs)
+    return json_reply(ChoicesReply, choices)
 
 
 @view("get", "/designs/<design_id>/ends/neighbours", {200: StandingReply})
@@ -465,9 +467,9 @@ def post_mate(path: DesignPath, body: MateBody) -> Response:
     meets = there if body.itself else mating_half(shop.catalogue, there)
     family = shop.catalogue.connectors[meets.family]
     if family.housing(meets.ways) is None:
-        made = ", ".join(str(h.ways) for h in family.housings)
+        counts = ", ".join(str(h.ways) for h in family.housings)
         item = Problem(
-            "/ways", f"{family.code} is not made with {meets.ways} ways.", f"It is made with {made}."
+            "/ways", f"{family.code} is not made with {meets.ways} ways.", f"It is made with {counts}."
         )
         return problem(422, "No such housing", f"{item.message} {item.remedy}", [item])
     stored = shop.shelf.get(path.design_id)

@@ -50,9 +50,9 @@ _STATUS: dict[Kind, int] = {"full": 507, "locked": 503, "read-only": 503, "missi
 
 def data_problem(error: DatabaseError) -> Response:
     """What is wrong with the data file, in a sentence; nothing was changed, and what was typed is kept."""
-    found = trouble_of(error)
-    detail = f"{found.what}. {found.remedy} Nothing was changed; what you typed is kept."
-    return problem(_STATUS.get(found.kind, 500), found.what, detail)
+    trouble = trouble_of(error)
+    detail = f"{trouble.what}. {trouble.remedy} Nothing was changed; what you typed is kept."
+    return problem(_STATUS.get(trouble.kind, 500), trouble.what, detail)
 
 
 def register(app: Flask) -> None:

@@ -57,7 +57,7 @@ def now(path: DesignPath) -> tuple[StoredDesign, Workings]:
     return stored, shop.workings(stored.id, stored.version, stored.document)
 
 
-def _study(path: DesignPath, name: str, made: Callable[[int, Any], Any], of: str = "") -> Response:
+def _study(path: DesignPath, name: str, make: Callable[[int, Any], Any], of: str = "") -> Response:
     """A study worked out beside the server, or how far it is: ask again until it is there."""
     shop = workshop()
     stored = shop.shelf.get(path.design_id)
@@ -77,7 +77,7 @@ def _study(path: DesignPath, name: str, made: Callable[[int, Any], Any], of: str
         return problem(500, "The study failed", "It could not be worked out. The harness is as it was.")
     if not answer.done:
         return json_reply(UnderwayReply, UnderwayReply(version=stored.version, share=answer.share), 202)
-    reply = made(stored.version, answer.value)
+    reply = make(stored.version, answer.value)
     return json_reply(type(reply), reply)
 
 
@@ -177,7 +177,7 @@ def get_reckoning(path: DesignPath, query: ReckoningQuery) -> Response:
     shop = workshop()
     stored = shop.shelf.get(path.design_id)
     workings = shop.workings(stored.id, stored.version, stored.document)
-    made = ReckoningReply.model_construct(
+    reckoned = ReckoningReply.model_construct(
         version=stored.version, reckoning=reckon(workings, query.kind, query.id)
     )
-    return json_reply(ReckoningReply, made, etag=shop.etag(stored))
+    return json_reply(ReckoningReply, reckoned, etag=shop.etag(stored))

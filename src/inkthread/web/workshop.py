@@ -38,10 +38,10 @@ _SUMMARIES_KEPT = 2000
 _KIND: TypeAdapter[DeviceKind] = TypeAdapter(DeviceKind)
 
 
-def _own_kinds(held: dict[str, Any]) -> dict[str, DeviceKind]:
+def _own_kinds(kinds_kept: dict[str, Any]) -> dict[str, DeviceKind]:
     """Kinds as kept by the shop. What does not hold any more, after a change of form, is left out."""
     kinds = {}
-    for kind_id, data in held.items():
+    for kind_id, data in kinds_kept.items():
         try:
             kinds[kind_id] = _KIND.validate_python(data)
         except ValidationError:
@@ -117,8 +117,8 @@ class Workshop:
     def stock_up(self) -> None:
         """Read what the shop holds anew: own kinds and parts, tools owned, nests proven, conventions."""
         kinds = _own_kinds(self.shop.kinds())
-        held = self.shop.parts()
-        self.own = own_parts(held)
+        parts = self.shop.parts()
+        self.own = own_parts(parts)
         tools, nests = self.shop.tools(), self.shop.nests()
         self.bench = CoreShop(
             {t["code"]: OwnedTool(**t) for t in tools},
@@ -126,8 +126,8 @@ class Workshop:
             datetime.now(UTC).date().isoformat(),
         )
         said = self.shop.conventions()
-        state = json.dumps([held, tools, nests, said], sort_keys=True).encode()
-        stamp = hashlib.sha256(state).hexdigest()[:6] if held or tools or nests or said else ""
+        state = json.dumps([parts, tools, nests, said], sort_keys=True).encode()
+        stamp = hashlib.sha256(state).hexdigest()[:6] if parts or tools or nests or said else ""
         stocked = with_own(self._shipped, self.own, "")
         stocked = replace(stocked, version=self._shipped.version + stamp, kinds={**kinds, **stocked.kinds})
         self.catalogue = with_conventions(stocked, self._conventions(stocked, said))
@@ -192,21 +192,21 @@ class Workshop:
     def workings(self, design_id: str, version: int, plain: dict[str, Any]) -> Workings:
         """Workings of one version of a design."""
         key = (design_id, version)
-        found: Workings | None = self._kept.get(key)
-        if found is not None:
-            return found
+        workings: Workings | None = self._kept.get(key)
+        if workings is not None:
+            return workings
         # Of many that ask at once one works it out; the others wait for that.
         with self._lock:
             turn = self._underway.setdefault(key, threading.Lock())
         try:
             with turn:
-                found = self._kept.get(key)
-                if found is None:
+                workings = self._kept.get(key)
+                if workings is None:
                     catalogue = self.catalogue
-                    found = self._worked(design_id, plain)
+                    workings = self._worked(design_id, plain)
                     if catalogue is self.catalogue:  # else it was made of a stock that is no more
-                        self._kept.keep(key, found)
-                return found
+                        self._kept.keep(key, workings)
+                return workings
         finally:
             with self._lock:
                 self._underway.pop(key, None)

@@ -49,15 +49,15 @@ def convert(text: str) -> dict[str, object]:
         diameter = (
             awg_diameter_mm(gauge.awg) if gauge.awg is not None else math.sqrt(4 * gauge.area_mm2 / math.pi)
         )
-        found: dict[str, object] = {"kind": "gauge", "given": gauge.name}
+        both: dict[str, object] = {"kind": "gauge", "given": gauge.name}
         number = gauge.awg
         if number is None and gauge.area_mm2 <= awg_area_mm2(TRADE_AWG[-1]):
             number = nearest_awg_not_losing_copper(gauge.area_mm2)
         if number is not None:
-            found["awg"] = number if number > 0 else awg_name(number)
-        found["area_mm2"] = round(gauge.area_mm2, 4)
-        found["diameter_mm"] = round(float(diameter), 4)
-        return found
+            both["awg"] = number if number > 0 else awg_name(number)
+        both["area_mm2"] = round(gauge.area_mm2, 4)
+        both["diameter_mm"] = round(float(diameter), 4)
+        return both
     if PER_LENGTH.fullmatch(body) is not None:
         per = _per_length(text)
         if per is not None:

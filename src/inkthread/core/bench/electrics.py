@@ -83,38 +83,38 @@ def wire(i: Inputs) -> BenchAnswer:
             i.text("drop_limit") or None,
         )
 
-    found = reckoned(family)
-    beyond = None if found.fits else _next_family(i.catalogue, practice, family, reckoned)
+    answer = reckoned(family)
+    beyond = None if answer.fits else _next_family(i.catalogue, practice, family, reckoned)
     own = family
     if beyond is not None and practice == "marine" and not i.has("family"):
         # Boats go on in battery cable where primary wire ends.
-        family, found = beyond
-    fuse = f"{found.fuse_a:g} A fuse" if found.fuse_a else "no fuse is large enough"
-    sentence = f"{found.gauge} {family}: {found.governs} decides."
-    if not found.fits:
-        sentence = f"No size of {family} holds every limit; {found.gauge} is the largest."
+        family, answer = beyond
+    fuse = f"{answer.fuse_a:g} A fuse" if answer.fuse_a else "no fuse is large enough"
+    sentence = f"{answer.gauge} {family}: {answer.governs} decides."
+    if not answer.fits:
+        sentence = f"No size of {family} holds every limit; {answer.gauge} is the largest."
         if beyond is not None:
             sentence += f" {beyond[1].gauge} of {beyond[0]} does."
     elif family != own:
-        sentence = f"{found.gauge} {family}: {found.governs} decides. {own} is not made so thick."
-    made = i.catalogue.wires[family]
-    if ambient >= made.temperature_c:
-        sentence = _too_hot(made, ambient, made.temperature_c) + _good_for(i.catalogue, ambient)
+        sentence = f"{answer.gauge} {family}: {answer.governs} decides. {own} is not made so thick."
+    wire_family = i.catalogue.wires[family]
+    if ambient >= wire_family.temperature_c:
+        sentence = _too_hot(wire_family, ambient, wire_family.temperature_c) + _good_for(i.catalogue, ambient)
     return BenchAnswer(
         sentence,
-        found.fits,
+        answer.fits,
         (
             BenchLine(
                 "drop",
-                f"{found.drop_v:.3f} V",
-                f"{found.drop_percent:.2f} % of the supply, {found.drop_limit_v:.3f} V allowed",
+                f"{answer.drop_v:.3f} V",
+                f"{answer.drop_percent:.2f} % of the supply, {answer.drop_limit_v:.3f} V allowed",
             ),
-            BenchLine("alone in still air", f"{found.ampacity_a:.1f} A"),
-            BenchLine("in a bundle", f"{found.allowed_a:.1f} A", f"{found.bundle_share:g} of free air"),
+            BenchLine("alone in still air", f"{answer.ampacity_a:.1f} A"),
+            BenchLine("in a bundle", f"{answer.allowed_a:.1f} A", f"{answer.bundle_share:g} of free air"),
             BenchLine("fuse", fuse),
         ),
-        TypeAdapter(BenchWire).dump_python(found, mode="json"),
-        (found.drop_limit_source,),
+        TypeAdapter(BenchWire).dump_python(answer, mode="json"),
+        (answer.drop_limit_source,),
     )
 
 
@@ -130,7 +130,7 @@ def _next_family(
         and other.construction == "single"
         and (practice != "aviation" or other.burn_rated)
     ]
-    fitting = [(code, made) for code, made in tried if made.fits]
+    fitting = [(code, bench_wire) for code, bench_wire in tried if bench_wire.fits]
     return min(fitting, key=lambda x: (x[1].area_mm2, x[0]), default=None)
 
 
@@ -140,8 +140,8 @@ def _too_hot(family: WireFamily, ambient_c: float, limit_c: float) -> str:
 
 def _good_for(catalogue: Catalogue, ambient_c: float) -> str:
     """A family that stands the air, in words; empty where none does."""
-    found = stands_air(catalogue.wires.values(), ambient_c)
-    return f" {found.code} is good for {found.temperature_c:g} °C." if found else ""
+    good = stands_air(catalogue.wires.values(), ambient_c)
+    return f" {good.code} is good for {good.temperature_c:g} °C." if good else ""
 
 
 def _conditions(i: Inputs, family: WireFamily) -> Conditions:
@@ -170,7 +170,7 @@ def ampacity_by_methods(i: Inputs) -> BenchAnswer:
     family = i.family()
     size = i.size(family)
     method = cast(Method, i.choice("method"))
-    found = _one_method(i, method, family, size)
+    answer = _one_method(i, method, family, size)
     lines = []
     for other in METHODS:
         try:
@@ -187,26 +187,26 @@ def ampacity_by_methods(i: Inputs) -> BenchAnswer:
             )
         )
     by = method.replace("-", " ")
-    sentence = f"{size.gauge} {family.code} may carry {found.ampacity_a:.1f} A by the {by}."
+    sentence = f"{size.gauge} {family.code} may carry {answer.ampacity_a:.1f} A by the {by}."
     asked = _conditions(i, family)
-    if found.ampacity_a == 0 and asked.ambient_c >= asked.conductor_c:
+    if answer.ampacity_a == 0 and asked.ambient_c >= asked.conductor_c:
         sentence = _too_hot(family, asked.ambient_c, asked.conductor_c)
         if asked.conductor_c >= family.temperature_c:
             sentence += _good_for(i.catalogue, asked.ambient_c)
     return BenchAnswer(
         sentence,
-        found.ampacity_a > 0,
+        answer.ampacity_a > 0,
         tuple(lines),
         {
-            "ampacity_a": _round(found.ampacity_a),
-            "free_air_a": _round(found.free_air_a),
-            "bundle_factor": _round(found.bundle_factor),
-            "altitude_factor": _round(found.altitude_factor),
-            "interpolated": found.interpolated,
+            "ampacity_a": _round(answer.ampacity_a),
+            "free_air_a": _round(answer.free_air_a),
+            "bundle_factor": _round(answer.bundle_factor),
+            "altitude_factor": _round(answer.altitude_factor),
+            "interpolated": answer.interpolated,
             "method": method,
-            "source": found.source,
+            "source": answer.source,
         },
-        (found.source,),
+        (answer.source,),
     )
 
 
@@ -265,19 +265,19 @@ def fuse(i: Inputs) -> BenchAnswer:
     if not 0 < share <= 1:
         raise BenchError("share", "Share of its rating: give 10 to 100 %.")
     part: FuseRating | None
-    made = c.breakers if breaker else c.fuses
+    ratings = c.breakers if breaker else c.fuses
     if breaker:
-        part = next((b for b in made if b.rating_a * share >= current_a - 1e-9), None)
+        part = next((b for b in ratings if b.rating_a * share >= current_a - 1e-9), None)
     else:
         part = smallest_fuse(current_a, share, c)
     rating = i.optional("rating")
     if rating is not None:
-        part = next((f for f in made if f.rating_a == rating), None)
+        part = next((f for f in ratings if f.rating_a == rating), None)
         if part is None:
             raise BenchError(
                 "rating",
                 f"Rating: no {i.choice('kind')} of {rating:g} A is made. "
-                f"There are {', '.join(f'{f.rating_a:g}' for f in made)} A.",
+                f"There are {', '.join(f'{f.rating_a:g}' for f in ratings)} A.",
             )
     if part is None:
         raise BenchError(
@@ -423,12 +423,12 @@ def short_time(i: Inputs) -> BenchAnswer:
 
 
 def convert_gauge(i: Inputs) -> BenchAnswer:
-    found = convert(i.text("text"))
+    both = convert(i.text("text"))
     return BenchAnswer(
         f"{i.text('text')}: "
-        + ", ".join(f"{v:g}" if isinstance(v, float) else str(v) for k, v in found.items() if k != "kind"),
+        + ", ".join(f"{v:g}" if isinstance(v, float) else str(v) for k, v in both.items() if k != "kind"),
         True,
-        tuple(BenchLine(k.replace("_", " "), str(v)) for k, v in found.items() if k != "kind"),
-        found,
+        tuple(BenchLine(k.replace("_", " "), str(v)) for k, v in both.items() if k != "kind"),
+        both,
         ("AWG: ASTM B258",),
     )

@@ -47,8 +47,8 @@ def read_wire(catalogue: Catalogue, text: str, field: str) -> tuple[WireFamily, 
         raise BenchError(field, f"Wire: {error}") from None
     size = family.size(wanted)
     if size is None:
-        made = ", ".join(s.gauge for s in family.sizes)
-        raise BenchError(field, f"Wire: {code} is not made in {wanted}. It is made in {made}.")
+        gauges = ", ".join(s.gauge for s in family.sizes)
+        raise BenchError(field, f"Wire: {code} is not made in {wanted}. It is made in {gauges}.")
     return family, size
 
 
@@ -78,7 +78,7 @@ def fit(i: Inputs) -> BenchAnswer:
         raise BenchError(
             "stud", f"{family.code} is not made for {stud!r}. Studs: {', '.join(family.studs) or 'none'}."
         )
-    contact, held = choose_contact(family, gender, stud, size)
+    contact, goes_in = choose_contact(family, gender, stud, size)
     seal, sealed = choose_seal(family, size)
     reasons: list[str] = []
     if contact is None:
@@ -95,14 +95,14 @@ def fit(i: Inputs) -> BenchAnswer:
                 f"over insulation; the wire has {size.od_mm:.2f} mm."
             )
         if size.solid and not contact.solid:
-            held = False
+            goes_in = False
             reasons.append(f"{contact.code} is not made for solid conductors.")
     if seal is not None and not sealed:
         reasons.append(
             f"{seal.code} seals {seal.od_min_mm:g} to {seal.od_max_mm:g} mm; the wire has "
             f"{size.od_min_mm:.2f} to {size.od_max_mm:.2f} mm, and both must be inside."
         )
-    fits = held and sealed
+    fits = goes_in and sealed
     crimp = crimp_of(contact, f"{wire.code} {size.gauge}", size.area_mm2, EMPTY_SHOP) if contact else None
     if contact is not None and crimp is None:
         reasons.append(f"No tool, nest and depth are on record for {contact.code} on {size.gauge}.")
@@ -244,31 +244,31 @@ def ways_of(text: str) -> int:
     """Ways of the housings of a kit: ``20x4, 6x2`` is 20 of four ways and 6 of two. Raises BenchError."""
     total = 0
     for part in text.split(","):
-        found = re.fullmatch(r"\s*(\d{1,5})(?:\s*[x×*]\s*(\d{1,3}))?\s*(?:ways?)?\s*", part)
-        if found is None:
+        match = re.fullmatch(r"\s*(\d{1,5})(?:\s*[x×*]\s*(\d{1,3}))?\s*(?:ways?)?\s*", part)
+        if match is None:
             raise BenchError(
                 "housings", f"Housings {part.strip()!r}: write how many of how many ways, like 20x4."
             )
-        total += int(found[1]) * int(found[2] or 1)
+        total += int(match[1]) * int(match[2] or 1)
     return total
 
 
 def kit(i: Inputs) -> BenchAnswer:
     """Whether a kit has the contacts to fill its housings, of one gender and wire range."""
-    ways, held = ways_of(i.text("housings")), int(i.number("contacts"))
+    ways, contacts = ways_of(i.text("housings")), int(i.number("contacts"))
     spares = math.ceil(ways / i.number("one_spare_in")) if i.has("one_spare_in") else 0
-    short = max(ways + spares - held, 0)
-    said = f"**{ways}** ways and {spares} spare want **{ways + spares}** contacts; the kit has **{held}**"
-    said += f": **{short} short**." if short else f", {held - ways - spares} left over."
+    short = max(ways + spares - contacts, 0)
+    said = f"**{ways}** ways and {spares} spare want **{ways + spares}** contacts; the kit has **{contacts}**"
+    said += f": **{short} short**." if short else f", {contacts - ways - spares} left over."
     return BenchAnswer(
         said,
         not short,
         (
             BenchLine("ways to fill", str(ways)),
             BenchLine("spares", str(spares), "one in 18 is a bare minimum (common practice)"),
-            BenchLine("contacts in the kit", str(held), "of this gender and wire range"),
+            BenchLine("contacts in the kit", str(contacts), "of this gender and wire range"),
             BenchLine("short", str(short)),
         ),
-        {"ways": ways, "spares": spares, "contacts": held, "short": short},
+        {"ways": ways, "spares": spares, "contacts": contacts, "short": short},
         ("Kit test, ways against contacts of each gender and wire range: common practice, no source",),
     )

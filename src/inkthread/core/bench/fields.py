@@ -173,14 +173,14 @@ class Inputs:
             wanted = parse_gauge(text).name
         except QuantityError as error:
             raise BenchError(name, f"{self._fields[name].label}: {error}") from None
-        found = family.size(wanted)
-        if found is None:
-            made = ", ".join(s.gauge for s in family.sizes)
+        size = family.size(wanted)
+        if size is None:
+            gauges = ", ".join(s.gauge for s in family.sizes)
             raise BenchError(
                 name,
-                f"{self._fields[name].label}: {family.code} is not made in {wanted}. It is made in {made}.",
+                f"{self._fields[name].label}: {family.code} is not made in {wanted}. It is made in {gauges}.",
             )
-        return found
+        return size
 
 
 def choices_of(catalogue: Catalogue, field: BenchField) -> tuple[str, ...]:

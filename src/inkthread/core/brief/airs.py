@@ -56,42 +56,42 @@ def _cut(document: Document, branch: Branch, default_ambient_c: float) -> tuple[
     ]
     marks = {0.0, branch.length_mm, *(min(mm, branch.length_mm) for s in stretches for mm in s[:2])}
     edges = sorted(marks)
-    found: list[Stretch] = []
+    stretches_of_one_air: list[Stretch] = []
     for low, high in itertools.pairwise(edges):
         over = [air for start, end, air in stretches if start <= low and high <= end]
         air = max(over, key=lambda a: a.severity) if over else whole
-        if found and found[-1].air == air:
-            low = found.pop().from_mm
-        found.append(Stretch(low, high, air))
-    return tuple(found) or (Stretch(0.0, branch.length_mm, whole),)
+        if stretches_of_one_air and stretches_of_one_air[-1].air == air:
+            low = stretches_of_one_air.pop().from_mm
+        stretches_of_one_air.append(Stretch(low, high, air))
+    return tuple(stretches_of_one_air) or (Stretch(0.0, branch.length_mm, whole),)
 
 
 def point_airs(
     document: Document, airs: dict[str, tuple[Stretch, ...]], default_ambient_c: float
 ) -> dict[str, Air]:
     """The air at every point: of the zone it names, else the hottest that meets there."""
-    found: dict[str, Air] = {}
+    at_point: dict[str, Air] = {}
     for branch_id, branch in document.route.branches.items():
         for point, stretch in (
             (branch.from_point, airs[branch_id][0]),
             (branch.to_point, airs[branch_id][-1]),
         ):
-            if point not in found or found[point].severity < stretch.air.severity:
-                found[point] = stretch.air
+            if point not in at_point or at_point[point].severity < stretch.air.severity:
+                at_point[point] = stretch.air
     for point_id, stated in document.route.points.items():
-        if stated.zone is not None or point_id not in found:
-            found[point_id] = zone_air(document, stated.zone, default_ambient_c)
-    return found
+        if stated.zone is not None or point_id not in at_point:
+            at_point[point_id] = zone_air(document, stated.zone, default_ambient_c)
+    return at_point
 
 
 def airs_on(
     airs: dict[str, tuple[Stretch, ...]], spans: tuple[tuple[str, float, float], ...]
 ) -> list[Stretch]:
     """The parts of stretches that spans (branch, from mm, to mm) pass, in order."""
-    found: list[Stretch] = []
+    passed: list[Stretch] = []
     for branch, low, high in spans:
         for stretch in airs[branch]:
             start, end = max(low, stretch.from_mm), min(high, stretch.to_mm)
             if end > start or (low == high and stretch.from_mm <= low <= stretch.to_mm):
-                found.append(Stretch(start, end, stretch.air))
-    return found
+                passed.append(Stretch(start, end, stretch.air))
+    return passed

@@ -84,22 +84,22 @@ def make_or_buy(
     )
 
 
-def find_in_offers(document: Document, found: MakeOrBuy, book: FindingBook) -> None:
+def find_in_offers(document: Document, offered: MakeOrBuy, book: FindingBook) -> None:
     """A lead that is bought and does not fit, or none that does."""
     units = document.brief.units
-    bad = [o for o in found.offers if o.chosen and not o.fits]
+    bad = [o for o in offered.offers if o.chosen and not o.fits]
     for offer in bad:
         book.add(
             "ready-made-misfits",
             Place("brief", "ready-made", offer.id),
             lead=offer.name or offer.id,
             why=offer.why,
-            needed=format_length(found.needed_mm, units),
+            needed=format_length(offered.needed_mm, units),
         )
-    if found.offers and not bad and not any(o.fits for o in found.offers):
+    if offered.offers and not bad and not any(o.fits for o in offered.offers):
         book.add(
             "ready-made-none-fits",
-            Place("brief", "ready-made", found.offers[0].id),
-            leads=list_in_words([f"{o.name or o.id} ({o.why})" for o in found.offers[:5]]),
-            needed=format_length(found.needed_mm, units),
+            Place("brief", "ready-made", offered.offers[0].id),
+            leads=list_in_words([f"{o.name or o.id} ({o.why})" for o in offered.offers[:5]]),
+            needed=format_length(offered.needed_mm, units),
         )

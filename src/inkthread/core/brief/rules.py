@@ -48,10 +48,10 @@ class BriefResult:
 
     def value(self, rule: str) -> float:
         """The rule's number. Raises KeyError for a rule that a table decides."""
-        found = self.rules[rule].value
-        if found is None:
+        value = self.rules[rule].value
+        if value is None:
             raise KeyError(rule)
-        return found
+        return value
 
 
 def brief_room(document: Document, catalogue: Catalogue) -> BriefResult:

@@ -241,7 +241,7 @@ def _all_known(words: list[_Word], fluids: Collection[str]) -> bool:
 
 def _conditions(words: list[_Word], fluids: Collection[str]) -> list[Any]:
     """What the words say: fields of a zone, or a fluid. Raises TypedError naming what is not understood."""
-    found: list[Any] = []
+    conditions: list[Any] = []
     at = 0
     while at < len(words):
         if words[at].text.lower() in _BETWEEN:
@@ -250,7 +250,7 @@ def _conditions(words: list[_Word], fluids: Collection[str]) -> list[Any]:
         for many in range(min(_LONGEST, len(words) - at), 0, -1):
             phrase = " ".join(w.text for w in words[at : at + many]).lower()
             if phrase in _CONDITIONS or phrase in fluids:
-                found.append(_CONDITIONS.get(phrase, phrase))
+                conditions.append(_CONDITIONS.get(phrase, phrase))
                 at += many
                 break
         else:
@@ -263,4 +263,4 @@ def _conditions(words: list[_Word], fluids: Collection[str]) -> list[Any]:
                 int(word.token.end_pos or 0),
                 partly=True,
             )
-    return found
+    return conditions

@@ -369,17 +369,17 @@ class ConnectorFamily:
         return "M6" if "M6" in self.studs else self.studs[0] if self.studs else None
 
     def contacts_for(
-        self, gender: str, stud: str | None, fixed: str | None = None, *, made: bool = False
+        self, gender: str, stud: str | None, fixed: str | None = None, *, with_leads_made: bool = False
     ) -> tuple[Contact, ...]:
         """Contacts that may go into a half with this contact gender, or the one that is fixed and held.
 
-        Ends made on the lead as bought are never the program's choice: among them only where ``made``.
+        Ends made on a lead as it is bought are no choice of the program: among them ``with_leads_made`` only.
         """
         there = [c for c in self.contacts if c.stud is None or stud is None or c.stud == stud]
-        held = tuple(c for c in there if c.code == fixed)
-        if held:
-            return held
-        mine = [c for c in there if c.gender in (gender, "none") and (made or not c.factory)]
+        named = tuple(c for c in there if c.code == fixed)
+        if named:
+            return named
+        mine = [c for c in there if c.gender in (gender, "none") and (with_leads_made or not c.factory)]
         return tuple(mine or (there if self.loose else ()))
 
     def gender_for(self, shell: str) -> str | None:

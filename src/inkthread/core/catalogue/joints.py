@@ -109,11 +109,11 @@ class PullTable:
 
     def force_n(self, area_mm2: float) -> float | None:
         """The force of the nearest size at or below this area; None below the first."""
-        found = None
+        force_n = None
         for area, force in self.rows:
             if area_mm2 >= area * 0.93:
-                found = force
-        return found
+                force_n = force
+        return force_n
 
 
 @dataclass(frozen=True, slots=True)

@@ -16,11 +16,11 @@ _WAYS = re.compile(r"^\d{1,3}\s*(ways?|way|pins?|pos(itions)?|cavities)$", re.IG
 @lru_cache(maxsize=8)
 def _named(catalogue: Catalogue) -> dict[str, str]:
     """Every code in lower case to what it names; the first wins."""
-    found: dict[str, str] = {}
+    names: dict[str, str] = {}
     for code, what in _names(catalogue):
         if code:
-            found.setdefault(code.lower(), what)
-    return found
+            names.setdefault(code.lower(), what)
+    return names
 
 
 def _names(catalogue: Catalogue) -> Iterator[tuple[str, str]]:

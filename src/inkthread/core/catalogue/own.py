@@ -91,12 +91,12 @@ def _by_kind(s: SpliceSize) -> tuple[int, float]:
     return ("overlap", "butt", "sleeve").index(s.kind), s.area_min_mm2
 
 
-def read_parts(catalogue: Catalogue, text: str | bytes, held: OwnParts | None = None) -> OwnParts:
+def read_parts(catalogue: Catalogue, text: str | bytes, own: OwnParts | None = None) -> OwnParts:
     """Read a file of parts, JSON or CSV (told by its first character). Raises PartsError.
 
     ``catalogue`` has the parts already ``held`` in it: those may be given anew, shipped ones may not.
     """
-    held = held or OwnParts()
+    own = own or OwnParts()
     if len(text) > MOST_BYTES:
         raise PartsError([PartProblem("", "The file is larger than 4 MB.", "Split it.")])
     try:
@@ -104,20 +104,20 @@ def read_parts(catalogue: Catalogue, text: str | bytes, held: OwnParts | None = 
     except UnicodeDecodeError:
         raise PartsError([PartProblem("", "The file is not UTF-8 text.", "Save it as UTF-8.")]) from None
     if words.lstrip().startswith(("{", "[")):
-        return _from_json(catalogue, words, held)
-    return _from_csv(catalogue, words, held)
+        return _from_json(catalogue, words, own)
+    return _from_csv(catalogue, words, own)
 
 
-def _from_json(catalogue: Catalogue, text: str, held: OwnParts) -> OwnParts:
+def _from_json(catalogue: Catalogue, text: str, own: OwnParts) -> OwnParts:
     twice: list[str] = []
 
     def once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-        found: dict[str, Any] = {}
+        read: dict[str, Any] = {}
         for key, value in pairs:
-            if key in found:
+            if key in read:
                 twice.append(key)
-            found[key] = value
-        return found
+            read[key] = value
+        return read
 
     def refuse(name: str) -> float:
         raise PartsError([PartProblem("", f"{name} is not a number.", "Give a real number.")])
@@ -148,10 +148,10 @@ def _from_json(catalogue: Catalogue, text: str, held: OwnParts) -> OwnParts:
                 )
             ]
         )
-    return parts_from_plain(catalogue, plain, held)
+    return parts_from_plain(catalogue, plain, own)
 
 
-def parts_from_plain(catalogue: Catalogue, plain: Mapping[str, Any], held: OwnParts) -> OwnParts:
+def parts_from_plain(catalogue: Catalogue, plain: Mapping[str, Any], kept: OwnParts) -> OwnParts:
     """Own parts from plain data, each checked. Raises PartsError."""
     own = OwnParts()
     problems: list[PartProblem] = []
@@ -168,7 +168,7 @@ def parts_from_plain(catalogue: Catalogue, plain: Mapping[str, Any], held: OwnPa
             continue
         read: dict[str, Any] = getattr(own, kind)
         shipped = {s.code for s in catalogue.splices} if kind == "splices" else set(getattr(catalogue, kind))
-        shipped -= set(getattr(held, kind))
+        shipped -= set(getattr(kept, kind))
         for n, row in enumerate(rows):
             base = f"/{kind}/{n}"
             try:
@@ -191,36 +191,38 @@ def parts_from_plain(catalogue: Catalogue, plain: Mapping[str, Any], held: OwnPa
 def _of_part(
     catalogue: Catalogue, base: str, part: Any, shipped: set[str], read: Mapping[str, Any]
 ) -> list[PartProblem]:
-    found = []
+    problems = []
     allowed = set("ABCDEFGHIJKLMNOPQRSTUVWXYZ0123456789-./")
     if not part.code or len(part.code) > 30 or set(part.code) - allowed:
-        found.append(PartProblem(f"{base}/code", f"{part.code!r} is no code.", _CODE))
+        problems.append(PartProblem(f"{base}/code", f"{part.code!r} is no code.", _CODE))
     if part.code in shipped:
-        found.append(
+        problems.append(
             PartProblem(f"{base}/code", f"{part.code} ships with the program.", "Give yours its own code.")
         )
     if part.code in read:
-        found.append(PartProblem(f"{base}/code", f"{part.code} is there twice.", "Give each its own code."))
+        problems.append(
+            PartProblem(f"{base}/code", f"{part.code} is there twice.", "Give each its own code.")
+        )
     if isinstance(part, ConnectorFamily):
-        found += check_family(catalogue, part, base)
+        problems += check_family(catalogue, part, base)
     else:
         price = getattr(part, "price", 0.0)
         if price < 0:
-            found.append(PartProblem(f"{base}/price", f"A price of {price:g}.", "Give 0 or more."))
+            problems.append(PartProblem(f"{base}/price", f"A price of {price:g}.", "Give 0 or more."))
     if isinstance(part, SpliceSize):
-        found += check_window(base, "area_min_mm2", part.area_min_mm2, "area_max_mm2", part.area_max_mm2)
-        found += check_window(base, "od_min_mm", part.od_min_mm, "od_max_mm", part.od_max_mm)
+        problems += check_window(base, "area_min_mm2", part.area_min_mm2, "area_max_mm2", part.area_max_mm2)
+        problems += check_window(base, "od_min_mm", part.od_min_mm, "od_max_mm", part.od_max_mm)
     if isinstance(part, WireFamily):
         for n, s in enumerate(part.sizes):
             if not 0 < s.od_min_mm <= s.od_mm <= s.od_max_mm or s.area_mm2 <= 0 or s.price_per_m < 0:
-                found.append(
+                problems.append(
                     PartProblem(
                         f"{base}/sizes/{n}",
                         f"{s.gauge}: its diameters do not rise, or a figure is below zero.",
                         "Correct the size.",
                     )
                 )
-    return found
+    return problems
 
 
 def _number(row: Mapping[str, str], name: str, line: int, problems: list[PartProblem]) -> float:
@@ -236,7 +238,7 @@ def _number(row: Mapping[str, str], name: str, line: int, problems: list[PartPro
     return value
 
 
-def _from_csv(catalogue: Catalogue, text: str, held: OwnParts) -> OwnParts:
+def _from_csv(catalogue: Catalogue, text: str, kept: OwnParts) -> OwnParts:
     """Contacts, seals and tools in rows. Contacts and seals go into a family of the builder's own."""
     try:
         rows = iter(read_table(text))
@@ -265,7 +267,7 @@ def _from_csv(catalogue: Catalogue, text: str, held: OwnParts) -> OwnParts:
             )
             continue
         row = dict(zip(COLUMNS, (v.strip() for v in values), strict=True))
-        _csv_row(catalogue, own, held, row, line, problems)
+        _csv_row(catalogue, own, kept, row, line, problems)
     for code, family in own.connectors.items():
         problems += check_family(catalogue, family, f"family {code}")
     if problems:
@@ -278,7 +280,7 @@ def _from_csv(catalogue: Catalogue, text: str, held: OwnParts) -> OwnParts:
 def _csv_row(
     catalogue: Catalogue,
     own: OwnParts,
-    held: OwnParts,
+    kept: OwnParts,
     row: dict[str, str],
     line: int,
     problems: list[PartProblem],
@@ -297,7 +299,7 @@ def _csv_row(
         message = f"{kind!r} is not a kind of part."
         problems.append(PartProblem(f"row {line}, kind", message, "Write contact, seal or tool."))
         return
-    family = own.connectors.get(row["family"]) or held.connectors.get(row["family"])
+    family = own.connectors.get(row["family"]) or kept.connectors.get(row["family"])
     if family is None:
         what = "ships with the program" if row["family"] in catalogue.connectors else "is not held here"
         other = "" if row["family"] in catalogue.connectors else what_is(catalogue, row["family"])
@@ -357,13 +359,13 @@ def own_parts(plain: Mapping[str, Any]) -> OwnParts:
     """Parts as kept by the shop. What does not hold any more, after a change of form, is left out."""
     own = OwnParts()
     for kind, adapter in _ADAPTERS.items():
-        held: dict[str, Any] = getattr(own, kind)
+        of_kind: dict[str, Any] = getattr(own, kind)
         for row in plain.get(kind, []):
             try:
                 part = adapter.validate_python(row)
             except ValidationError:
                 continue
-            held[part.code] = part
+            of_kind[part.code] = part
     return own
 
 

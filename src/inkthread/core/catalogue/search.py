@@ -92,9 +92,9 @@ def _row(
     base = PartRow(
         kind, code, description, "", "", None, None, "", None, None, None, None, None, (), price, mass_g, ""
     )
-    made = replace(base, **known)  # type: ignore[arg-type]
-    words = (kind, code, description, made.family, made.group, made.protection)
-    return replace(made, text=" ".join(w for w in words if w).lower())
+    row = replace(base, **known)  # type: ignore[arg-type]
+    words = (kind, code, description, row.family, row.group, row.protection)
+    return replace(row, text=" ".join(w for w in words if w).lower())
 
 
 @lru_cache(maxsize=8)
@@ -290,16 +290,16 @@ def _why_not(row: PartRow, need: Need, owned: Collection[str]) -> list[str]:
 def _wire_not_held(row: PartRow, need: Need) -> list[str]:
     area = need.area_mm2 or 0.0
     if row.contacts:
-        held = [c for c in row.contacts if c.conductor_min_mm2 <= area <= c.conductor_max_mm2]
-        if not held:
+        taking = [c for c in row.contacts if c.conductor_min_mm2 <= area <= c.conductor_max_mm2]
+        if not taking:
             low = min(c.conductor_min_mm2 for c in row.contacts)
             high = max(c.conductor_max_mm2 for c in row.contacts)
             return [f"takes {low:g} to {high:g} mm², the wire has {area:.2f}"]
         if need.od_mm is not None:
             least, usual, most = need.od_mm
-            if not any(c.insulation_min_mm <= usual <= c.insulation_max_mm for c in held):
-                low = min(c.insulation_min_mm for c in held)
-                high = max(c.insulation_max_mm for c in held)
+            if not any(c.insulation_min_mm <= usual <= c.insulation_max_mm for c in taking):
+                low = min(c.insulation_min_mm for c in taking)
+                high = max(c.insulation_max_mm for c in taking)
                 return [f"grips {low:g} to {high:g} mm over insulation, the wire has {usual:.2f}"]
             if row.seals and not any(s.od_min_mm <= least and most <= s.od_max_mm for s in row.seals):
                 low, high = min(s.od_min_mm for s in row.seals), max(s.od_max_mm for s in row.seals)
@@ -337,11 +337,11 @@ def read_need(catalogue: Catalogue, text: str, kind: PartKind | None = None) -> 
 
     def take(pattern: str) -> re.Match[str] | None:
         nonlocal rest, lower
-        found = re.search(pattern, lower)
-        if found is not None:
-            rest = rest[: found.start()] + " , " + rest[found.end() :]
+        match = re.search(pattern, lower)
+        if match is not None:
+            rest = rest[: match.start()] + " , " + rest[match.end() :]
             lower = rest.lower()
-        return found
+        return match
 
     if take(r"\bowned( tools)?( only)?\b"):
         need = replace(need, owned_only=True)
@@ -349,12 +349,12 @@ def read_need(catalogue: Catalogue, text: str, kind: PartKind | None = None) -> 
         need = replace(need, sealed=False)
     elif take(r"\bsealed\b"):
         need = replace(need, sealed=True)
-    if (found := take(r"\b(\d+)[\s-]*ways?\b")) is not None:
-        need = replace(need, ways=int(found[1]))
-    if (found := take(r"\bip\s?(20|54|65|67|68|69k)\b")) is not None:
-        need = replace(need, protection=f"IP{found[1].upper()}")
-    if (found := take(r"(-?\d+(?:\.\d+)?)\s*°?\s*(c|f)\b(?!\w)")) is not None:
-        need = replace(need, temperature_c=parse_temperature_c(f"{found[1]} {found[2].upper()}"))
+    if (match := take(r"\b(\d+)[\s-]*ways?\b")) is not None:
+        need = replace(need, ways=int(match[1]))
+    if (match := take(r"\bip\s?(20|54|65|67|68|69k)\b")) is not None:
+        need = replace(need, protection=f"IP{match[1].upper()}")
+    if (match := take(r"(-?\d+(?:\.\d+)?)\s*°?\s*(c|f)\b(?!\w)")) is not None:
+        need = replace(need, temperature_c=parse_temperature_c(f"{match[1]} {match[2].upper()}"))
     code = next((c for c in sorted(catalogue.wires, key=len, reverse=True) if c.lower() in lower), None)
     if code is not None:
         take(re.escape(code.lower()))
@@ -366,10 +366,10 @@ def read_need(catalogue: Catalogue, text: str, kind: PartKind | None = None) -> 
         need = _with_wire(catalogue, need, gauge[0], code, insulation)
     elif code is not None:
         need = replace(need, words=(code.lower(),))
-    if (found := take(r"\b(\d+(?:\.\d+)?)\s*v\b")) is not None:
-        need = replace(need, voltage_v=float(found[1]))
-    if (found := take(r"\b(\d+(?:\.\d+)?)\s*a\b")) is not None:
-        need = replace(need, current_a=parse_current_a(f"{found[1]} A"))
+    if (match := take(r"\b(\d+(?:\.\d+)?)\s*v\b")) is not None:
+        need = replace(need, voltage_v=float(match[1]))
+    if (match := take(r"\b(\d+(?:\.\d+)?)\s*a\b")) is not None:
+        need = replace(need, current_a=parse_current_a(f"{match[1]} A"))
     if need.kind is None and need.ways is not None:
         need = replace(need, kind="connector")
     words = [w for w in re.split(r"[\s,;]+", lower) if w and w not in _DROP]

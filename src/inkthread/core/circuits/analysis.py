@@ -84,7 +84,7 @@ def _group(document: Document, circuits: CircuitsResult, group: list[SourceFacts
         )
         charged = sum((s.limit_a or 0.0) * s.mode_fraction[m] for s in group if s.kind != "battery")
         left = max(mean - charged, 0.0)
-        held = sum((s.capacity_ah or 0.0) * s.mode_fraction[m] for s in batteries)
+        capacity_ah = sum((s.capacity_ah or 0.0) * s.mode_fraction[m] for s in batteries)
         demands.append(
             ModeDemand(
                 mode,
@@ -92,7 +92,7 @@ def _group(document: Document, circuits: CircuitsResult, group: list[SourceFacts
                 round(together, 4),
                 round(together + max(extra, 0.0), 4),
                 round(charged, 4),
-                round(held / left, 3) if left > 1e-9 and held > 0 else None,
+                round(capacity_ah / left, 3) if left > 1e-9 and capacity_ah > 0 else None,
                 0.0 if batteries or any(s.limit_a is None for s in group) else round(left, 4),
             )
         )

@@ -216,10 +216,10 @@ def _device_loops(document: Document, net: Network, book: FindingBook) -> None: 
         devices: list[str] = []
         state[start] = 1
         while trail:
-            here, others = trail[-1]
+            circuit, others = trail[-1]
             step = next(others, None)
             if step is None:
-                state[here] = 2
+                state[circuit] = 2
                 trail.pop()
                 if devices:
                     devices.pop()

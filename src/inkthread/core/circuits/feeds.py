@@ -24,15 +24,15 @@ def onward_from(net: Network, circuit_id: str) -> list[tuple[PathAt, str, str]]:
     """Paths that lead out of a circuit, along those that conduct both ways either way: each with the pin
     it leaves by and the pin it comes to.
     """
-    found: list[tuple[PathAt, str, str]] = []
+    onward: list[tuple[PathAt, str, str]] = []
     for ref in net.circuits[circuit_id].ends:
-        found += [(at, ref, f"{at[0]}.{at[2].to_pin}") for at in net.paths_from.get(ref, ())]
-        found += [
+        onward += [(at, ref, f"{at[0]}.{at[2].to_pin}") for at in net.paths_from.get(ref, ())]
+        onward += [
             (at, ref, f"{at[0]}.{at[2].from_pin}")
             for at in net.paths_to.get(ref, ())
             if at[2].kind != "diode" and not at[2].throw
         ]
-    return [x for x in found if x[0][2].kind not in CONVERTING]
+    return [x for x in onward if x[0][2].kind not in CONVERTING]
 
 
 def reached_without(

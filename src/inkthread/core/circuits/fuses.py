@@ -69,15 +69,15 @@ def rate_fuses(
             load = load_a.get(key, 0.0)
             ambient = ambient_at(document, brief, device_id) if inner.kind == "fuse" else None
             left = derating(brief, ambient) if ambient is not None else 1.0
-            made = made_as(inner.kind, catalogue)
+            ratings = made_as(inner.kind, catalogue)
             part: FuseRating | None
             if inner.rating_a is not None:
                 rating = inner.rating_a
-                part = next((f for f in made if f.rating_a == rating), None)
+                part = next((f for f in ratings if f.rating_a == rating), None)
             else:
                 part = smallest_fuse(load, share * left, catalogue, inner.kind)
                 if part is None:
-                    part = made[-1]
+                    part = ratings[-1]
                     book.add(
                         "fuse-none-large-enough",
                         Place("circuits", "device", device_id),
@@ -116,19 +116,19 @@ class Moment(NamedTuple):
 
 def loops_behind(loops: Iterable[Loop]) -> dict[str, list[Loop]]:
     """Fuse to the loops that it feeds at once."""
-    found: dict[str, list[Loop]] = {}
+    by_fuse: dict[str, list[Loop]] = {}
     for loop in loops:
         for key in loop.fuses:
-            held = found.setdefault(key, [])
-            if not held or held[0].alternative == loop.alternative:
-                held.append(loop)
-    return found
+            behind = by_fuse.setdefault(key, [])
+            if not behind or behind[0].alternative == loop.alternative:
+                behind.append(loop)
+    return by_fuse
 
 
 def moments(document: Document, behind: list[Loop]) -> list[Moment]:
     """What a fuse must sit out: each load at its inrush and its peak, on top of what the others carry."""
     steady = sum(x.current_a for x in behind)
-    found = []
+    asked = []
     for loop in behind:
         load = document.circuits.loads.get(loop.load)
         if load is None:
@@ -140,8 +140,8 @@ def moments(document: Document, behind: list[Loop]) -> list[Moment]:
             if moment_a is None or seconds is None or moment_a <= load.current_a:
                 continue
             long = seconds * (load.peak_repeats if words == "peak" else 1)
-            found.append(Moment(loop.load, loop.device, steady - loop.current_a + moment_a, long, words))
-    return found
+            asked.append(Moment(loop.load, loop.device, steady - loop.current_a + moment_a, long, words))
+    return asked
 
 
 def sits_out(catalogue: Catalogue, part: FuseRating, moment: Moment) -> bool:

@@ -9,17 +9,17 @@ from inkthread.core.document.draft import Draft, LineError, next_order
 
 def circuit_of(draft: Draft, ref: str) -> str | None:
     """The circuit that a device pin is in."""
-    found = draft.having("ends", lambda circuit: circuit["ends"], ref, "circuits", "circuits")
-    return found[0] if found else None
+    circuit_id = draft.having("ends", lambda circuit: circuit["ends"], ref, "circuits", "circuits")
+    return circuit_id[0] if circuit_id else None
 
 
 def forget_circuit(draft: Draft, circuit_id: str) -> None:
     """Take out a circuit and all that names it."""
     for collection, members in (("groups", "members"), ("buses", "circuits")):
-        for held_id, held in list(draft.at("circuits", collection).items()):
-            if circuit_id in held.get(members, {}):
+        for held_id, entry in list(draft.at("circuits", collection).items()):
+            if circuit_id in entry.get(members, {}):
                 draft.drop("circuits", collection, held_id, members, circuit_id)
-            if held.get("shield") == circuit_id:
+            if entry.get("shield") == circuit_id:
                 draft.put(None, "circuits", collection, held_id, "shield")
                 draft.put(None, "circuits", collection, held_id, "shield_open")
     draft.drop("circuits", "circuits", circuit_id)

@@ -51,16 +51,16 @@ def head_noun(catalogue: Catalogue, name: str, device_id: str = "") -> tuple[str
     words = name_words(name)
     if not words:
         return next((k for k, kind in catalogue.kinds.items() if letter == kind.prefix), OTHER), 0
-    found = [
+    nouns = [
         (first, after, kind.prefix == letter, kind_id)
         for kind_id, kind in catalogue.kinds.items()
         for noun in kind.words
         for first, after in _standings(words, list(_noun_words(noun)))
     ]
-    inside = {n for first, after, _, _ in found for n in range(first + 1, after)}
+    inside = {n for first, after, _, _ in nouns for n in range(first + 1, after)}
     head = next((n for n, w in enumerate(words) if n and w in _BEFORE and n not in inside), len(words))
     best, kind_id = (0, 0, False), OTHER
-    for first, after, lettered, candidate in [x for x in found if x[1] <= head] or found:
+    for first, after, lettered, candidate in [x for x in nouns if x[1] <= head] or nouns:
         rank = (after, after - first, lettered)
         if rank > best:
             best, kind_id = rank, candidate

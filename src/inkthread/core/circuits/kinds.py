@@ -90,5 +90,5 @@ def _connector(plain: dict[str, Any], device_id: str) -> dict[str, Any]:
             used[entry["connector"]] = used.get(entry["connector"], 0) + 1
     if not used:
         return {}
-    found: dict[str, Any] = plain["ends"]["connectors"].get(max(used, key=lambda c: (used[c], c)), {})
-    return found
+    connector: dict[str, Any] = plain["ends"]["connectors"].get(max(used, key=lambda c: (used[c], c)), {})
+    return connector

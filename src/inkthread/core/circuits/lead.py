@@ -85,21 +85,21 @@ _ROLE_NAMES = {
 
 def _families_of(catalogue: Catalogue, ends: list[Any]) -> list[ConnectorFamily]:
     """The families of both ends; of one that is not said, the other's."""
-    found: list[ConnectorFamily | None] = []
+    families: list[ConnectorFamily | None] = []
     for token in ends:
         if token.type == "POINT":
-            found.append(None)
+            families.append(None)
             continue
         family = next((f for c, f in catalogue.connectors.items() if c.lower() == str(token).lower()), None)
         if family is None:
             raise misread(f"There is no connector family {token}.", token)
-        found[-1] = family
-    known = next((f for f in found if f is not None), None)
+        families[-1] = family
+    known = next((f for f in families if f is not None), None)
     if known is None:
         raise misread(
             f"Say what it plugs in by: lead {ends[0]} SR16 > {ends[1]}: 1 supply 5 A, 2 return.", ends[0]
         )
-    return [f or known for f in found]
+    return [f or known for f in families]
 
 
 def _lead_end(draft: Draft, family: ConnectorFamily, device: str, ways: list[str], *, plug: bool) -> None:
@@ -110,8 +110,8 @@ def _lead_end(draft: Draft, family: ConnectorFamily, device: str, ways: list[str
     housing = next((h for h in family.housings if set(ways) <= h.face.cavities.keys()), None)
     housing = housing or next((h for h in family.housings if h.ways >= len(ways)), None)
     if housing is None:
-        made = ", ".join(str(h.ways) for h in family.housings)
-        raise LineError(f"{family.code} has no {len(ways)} ways. It is made with {made}.")
+        counts = ", ".join(str(h.ways) for h in family.housings)
+        raise LineError(f"{family.code} has no {len(ways)} ways. It is made with {counts}.")
     shell = "none" if family.loose else "plug" if plug else "receptacle"
     gender = family.gender_for(shell) or ("socket" if plug else "pin")
     put_connector(draft, device, family, housing.ways, shell, gender=gender, stud=family.usual_stud)

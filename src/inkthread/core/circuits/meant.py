@@ -60,14 +60,14 @@ def _rail(draft: Draft, catalogue: Catalogue, volts: float) -> str:
     """The source of about so many volts."""
     brief = draft.at("brief")
     working = float(brief.get("supply_working_v") or 12.0)
-    found: dict[str, float] = {}
+    rails: dict[str, float] = {}
     for source in draft.at("circuits", "sources").values():
-        found[source["device"]] = float(source.get("nominal_v") or working)
+        rails[source["device"]] = float(source.get("nominal_v") or working)
     for device_id, device in draft.at("circuits", "devices").items():
         for path in device.get("paths", {}).values():
             if path["kind"] in CONVERTING and path.get("out_v"):
-                found[device_id] = float(path["out_v"])
-    near = [d for d, v in found.items() if abs(v - volts) <= _RAIL_WITHIN * volts]
+                rails[device_id] = float(path["out_v"])
+    near = [d for d, v in rails.items() if abs(v - volts) <= _RAIL_WITHIN * volts]
     if len(near) == 1:
         return near[0]
     if near:

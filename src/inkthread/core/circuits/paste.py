@@ -176,27 +176,29 @@ def _by_head(cell: str) -> Meaning | None:
 
 
 def _guess(heads: list[str], body: list[list[str]], wide: int, catalogue: Catalogue) -> list[Meaning]:
-    found: list[Meaning] = []
+    meanings: list[Meaning] = []
     for n in range(wide):
         meaning = _by_head(heads[n]) if n < len(heads) else None
         if meaning is None and not heads:
-            meaning = _by_cells([r[n].strip() for r in body if n < len(r) and r[n].strip()], found, catalogue)
-        found.append("leave out" if meaning is None or meaning in found else meaning)
+            meaning = _by_cells(
+                [r[n].strip() for r in body if n < len(r) and r[n].strip()], meanings, catalogue
+            )
+        meanings.append("leave out" if meaning is None or meaning in meanings else meaning)
     # "from" beside "from pin" is the device alone.
     for side in ("from", "to"):
-        if side in found and f"{side} pin" in found:
-            found[found.index(side)] = f"{side} device"  # type: ignore[call-overload]
-    return found
+        if side in meanings and f"{side} pin" in meanings:
+            meanings[meanings.index(side)] = f"{side} device"  # type: ignore[call-overload]
+    return meanings
 
 
-def _by_cells(cells: list[str], found: list[Meaning], catalogue: Catalogue) -> Meaning | None:
+def _by_cells(cells: list[str], taken: list[Meaning], catalogue: Catalogue) -> Meaning | None:
     """What a column without a heading looks like, by most of its cells."""
 
     def most(test: Any) -> bool:
         return bool(cells) and sum(bool(test(c)) for c in cells) > len(cells) * 0.7
 
     if most(_REF.fullmatch):
-        return "from" if "from" not in found else "to" if "to" not in found else None
+        return "from" if "from" not in taken else "to" if "to" not in taken else None
     if most(lambda c: all(p in catalogue.colours for p in c.upper().split("/"))):
         return "colour"
     if most(lambda c: re.search(r"awg|mm", c.lower()) and _gauge(c)):

@@ -51,26 +51,26 @@ class _Net:
 
     def offered_to(self, device_id: str) -> dict[Side, str]:
         """What devices besides this one offer."""
-        found: dict[Side, str] = {}
+        offered: dict[Side, str] = {}
         for other, sides in self.offers.items():
             if other != device_id:
                 for side, ref in sides.items():
-                    found.setdefault(side, ref)
-        return found
+                    offered.setdefault(side, ref)
+        return offered
 
 
 def _nets(document: Document, net: Network) -> dict[str, _Net]:
     """Circuit to its net."""
-    found = {c: _Net({c}) for c in net.circuits}
+    nets = {c: _Net({c}) for c in net.circuits}
     for device_id, device in document.circuits.devices.items():
         for path in device.paths.values():
             if not conducts_either_way(device, path):
                 continue
             a, b = (net.circuit_of.get(f"{device_id}.{p}") for p in (path.from_pin, path.to_pin))
-            if a is not None and b is not None and found[a] is not found[b]:
-                found[a].circuits |= found[b].circuits
-                for circuit_id in found[b].circuits:
-                    found[circuit_id] = found[a]
+            if a is not None and b is not None and nets[a] is not nets[b]:
+                nets[a].circuits |= nets[b].circuits
+                for circuit_id in nets[b].circuits:
+                    nets[circuit_id] = nets[a]
     for circuit_id, circuit in net.circuits.items():
         for ref in circuit.ends:
             device_id, _, pin_id = ref.partition(".")
@@ -78,8 +78,8 @@ def _nets(document: Document, net: Network) -> dict[str, _Net]:
             if any(conducts_either_way(device, p) for p in device.paths.values()):
                 continue
             for side in _OFFERS.get(device.pins[pin_id].role, ()):
-                found[circuit_id].offers.setdefault(device_id, {}).setdefault(side, ref)
-    return found
+                nets[circuit_id].offers.setdefault(device_id, {}).setdefault(side, ref)
+    return nets
 
 
 def find_in_pin_roles(document: Document, catalogue: Catalogue, net: Network, book: FindingBook) -> None:

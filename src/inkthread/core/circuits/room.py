@@ -118,9 +118,9 @@ def _carried_a(loops: list[Loop], drawn_a: FloatArray) -> dict[str, float]:
     put_in = np.zeros((len(pins), drawn_a.shape[1]))
     np.add.at(put_in, at, np.array(sign)[:, None] * drawn_a[of_loop])
     circuits = {c: k for k, c in enumerate(dict.fromkeys(c for c, _ in pins))}
-    found = np.zeros((len(circuits), drawn_a.shape[1]))
-    np.add.at(found, [circuits[c] for c, _ in pins], np.maximum(put_in, 0.0))
-    return dict(zip(circuits, found.max(axis=1, initial=0.0).tolist(), strict=True))
+    carried_a = np.zeros((len(circuits), drawn_a.shape[1]))
+    np.add.at(carried_a, [circuits[c] for c, _ in pins], np.maximum(put_in, 0.0))
+    return dict(zip(circuits, carried_a.max(axis=1, initial=0.0).tolist(), strict=True))
 
 
 def _with_alternatives(loops: list[Loop], walker: Walker, ways: Ways, book: FindingBook) -> list[Loop]:
@@ -130,11 +130,11 @@ def _with_alternatives(loops: list[Loop], walker: Walker, ways: Ways, book: Find
     known = {_ways_told(loops)}
     charging = _ways_told([x for x in loops if x.charging])
     for other in ways.others:
-        found = walker.instead(other, quiet).all_loops()
-        told = _ways_told(found)
-        if found and told | charging not in known and told not in known:
+        loops_then = walker.instead(other, quiet).all_loops()
+        told = _ways_told(loops_then)
+        if loops_then and told | charging not in known and told not in known:
             known.add(told)
-            sets.append(found)
+            sets.append(loops_then)
     if len(sets) == 1:
         return loops
     count, width = len(sets), len(ways.modes)
@@ -144,8 +144,8 @@ def _with_alternatives(loops: list[Loop], walker: Walker, ways: Ways, book: Find
             alternative=a,
             mode_fraction=(0.0,) * (a * width) + x.mode_fraction + (0.0,) * ((count - 1 - a) * width),
         )
-        for a, held in enumerate(sets)
-        for x in held
+        for a, of_one in enumerate(sets)
+        for x in of_one
     ]
 
 
@@ -182,11 +182,11 @@ def path_currents_a(loops: list[Loop], meshes: tuple[Mesh, ...], drawn_a: FloatA
 
 def feed_sources(loops: Iterable[Loop]) -> dict[str, str]:
     """Fuse to the source pin its loads are fed from."""
-    found: dict[str, str] = {}
+    source_of: dict[str, str] = {}
     for loop in loops:
         for fuse in loop.fuses:
-            found.setdefault(fuse, loop.source)
-    return found
+            source_of.setdefault(fuse, loop.source)
+    return source_of
 
 
 def _protecting_fuse(circuit_id: str, feed: dict[str, Hop]) -> str | None:

@@ -124,13 +124,13 @@ def _steps(
             circuit,
         )
 
-    made = [step("", "", way[0].from_pin, "source")]
+    steps = [step("", "", way[0].from_pin, "source")]
     for n, crossing in enumerate(way):
         if n + 1 < len(way):
-            made.append(step(crossing.circuit, crossing.to_pin, way[n + 1].from_pin, "link"))
+            steps.append(step(crossing.circuit, crossing.to_pin, way[n + 1].from_pin, "link"))
         else:
-            made.append(step(crossing.circuit, crossing.to_pin, "", last))
-    return tuple(made)
+            steps.append(step(crossing.circuit, crossing.to_pin, "", last))
+    return tuple(steps)
 
 
 def _inside(

@@ -34,14 +34,14 @@ def find_in_groups(document: Document, catalogue: Catalogue, net: Network, book:
 
 def _links(document: Document) -> dict[str, str]:
     """Pins that only lead through a device, to the pin on its other side."""
-    found: dict[str, str] = {}
+    links: dict[str, str] = {}
     for device_id, device in document.circuits.devices.items():
         for path in device.paths.values():
             roles = {device.pins[p].role for p in (path.from_pin, path.to_pin)}
             if path.kind == "link" and "ground" not in roles:
                 a, b = f"{device_id}.{path.from_pin}", f"{device_id}.{path.to_pin}"
-                found[a], found[b] = b, a
-    return found
+                links[a], links[b] = b, a
+    return links
 
 
 def _named(document: Document, group_id: str) -> str:

@@ -38,20 +38,20 @@ def through_structure(document: Document, net: Network, strap: Crossing) -> list
     """Studs in circuits that also come back by wire: the structure lies beside that wire."""
     source_ground = strap.to_pin
     tree = net.walk([source_ground], forward=False)
-    found = []
+    meshes = []
     for stud in net.studs:
         circuit = net.circuit_of.get(stud)
         if circuit is None or circuit not in tree or stud == strap.from_pin:
             continue
         crossings, paths = way(tree, stud, circuit, forward=False)
-        found.append(
+        meshes.append(
             Mesh(
                 ((strap, 1.0), *((c, -1.0) for c in crossings if c.from_pin != c.to_pin)),
                 tuple((key, -1.0) for key, _ in paths),
                 ((stud, 1.0), (strap.from_pin, -1.0)),
             )
         )
-    return found
+    return meshes
 
 
 def find_parallel_fuses(document: Document, chord: Chord, book: FindingBook) -> None:

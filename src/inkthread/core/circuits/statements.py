@@ -39,8 +39,8 @@ _STATEMENT = re.compile(
 
 def statement_of(text: str) -> str | None:
     """Which statement a typed line is; None where it is a feed."""
-    found = _STATEMENT.match(text.strip())
-    return found.lastgroup if found is not None else None
+    match = _STATEMENT.match(text.strip())
+    return match.lastgroup if match is not None else None
 
 
 def circuits_into(draft: Draft, catalogue: Catalogue, text: str) -> None:
@@ -275,8 +275,8 @@ def _drained(draft: Draft, catalogue: Catalogue, group: str, token: Any) -> str:
     if circuit is None:
         circuit = draft.free_id("C", "circuits", "circuits")
         order = draft.next_order("circuits", "circuits")
-        made = {"order": order, "name": f"{group} shield", "ends": {ref: {"order": 1.0}}}
-        draft.put(made, "circuits", "circuits", circuit)
+        drain = {"order": order, "name": f"{group} shield", "ends": {ref: {"order": 1.0}}}
+        draft.put(drain, "circuits", "circuits", circuit)
     return str(circuit)
 
 
@@ -286,15 +286,17 @@ def _lies_open(draft: Draft, token: Any) -> str:
     if str(token) in connectors:
         return str(token)
     pinout = draft.at("ends", "pinout")
-    found = dict.fromkeys(e["connector"] for r, e in pinout.items() if r.partition(".")[0] == str(token))
-    if len(found) != 1:
+    connector_ids = dict.fromkeys(
+        e["connector"] for r, e in pinout.items() if r.partition(".")[0] == str(token)
+    )
+    if len(connector_ids) != 1:
         raise misread(
             f"There is no connector {token}."
-            if not found
-            else f"{token} has {', '.join(found)}: say at which of them.",
+            if not connector_ids
+            else f"{token} has {', '.join(connector_ids)}: say at which of them.",
             token,
         )
-    return str(next(iter(found)))
+    return str(next(iter(connector_ids)))
 
 
 def _tokens(start: Any, text: str) -> list[Any]:

@@ -92,7 +92,7 @@ def sharing_batteries(document: Document, net: Network) -> list[str]:
     for battery, circuits in reach.items():
         for circuit in circuits:
             owners.setdefault(circuit, []).append(battery)
-    sharing = {b for held in owners.values() if len(held) > 1 for b in held}
+    sharing = {b for of_owner in owners.values() if len(of_owner) > 1 for b in of_owner}
     return [b for b in batteries if b in sharing]
 
 

@@ -166,22 +166,22 @@ class _StepReader:
         """``coil 0.2 A`` is one figure of a relay; of a valve, its name and what it draws."""
         from lark import Token, Tree
 
-        found: list[Any] = []
+        figures: list[Any] = []
         plain = " ".join(str(p.children[0]) for p in parts if getattr(p, "data", "") == "word")
         kind = self.catalogue.kinds[step.kind or guess_kind(self.catalogue, plain, step.place)]
         for part in parts:
             if getattr(part, "data", "") not in ("amount_of", "ohms_of"):
-                found.append(part)
+                figures.append(part)
                 continue
             of, amount = part.children
             field_name = OF_FIELDS[str(of).lower()[:4]]
             if _WHICH[field_name](kind):
-                found.append(part)
+                figures.append(part)
             else:
                 # Only its first word is a name: "limited to" is not.
-                found.append(Tree("word", [Token.new_borrow_pos("WORD", str(of), of)]))
-                found.append(Tree("ohms" if part.data == "ohms_of" else "current", [amount]))
-        return found
+                figures.append(Tree("word", [Token.new_borrow_pos("WORD", str(of), of)]))
+                figures.append(Tree("ohms" if part.data == "ohms_of" else "current", [amount]))
+        return figures
 
     # One line for each rule of the grammar.
     def _sort(  # noqa: C901

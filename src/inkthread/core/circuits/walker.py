@@ -60,8 +60,8 @@ class Walker:
 
     def all_loops(self) -> list[Loop]:
         """The loops of every load, and of every regulator's input."""
-        found = [self.loop(load_id, load) for load_id, load in self.document.circuits.loads.items()]
-        loops = [x for x in found if x is not None]
+        of_loads = [self.loop(load_id, load) for load_id, load in self.document.circuits.loads.items()]
+        loops = [x for x in of_loads if x is not None]
         return loops + self.conversions(loops)
 
     def loop(self, load_id: str, load: Load) -> Loop | None:
@@ -96,18 +96,18 @@ class Walker:
 
     def conversions(self, loops: list[Loop]) -> list[Loop]:
         """The input of every regulator as a load of its own, from what hangs behind it."""
-        made: dict[str, Loop] = {}
+        inputs: dict[str, Loop] = {}
         for _ in range(len(self.net.converters)):
             added = False
             for out, at in self.net.converters.items():
-                behind = [x for x in (*loops, *made.values()) if x.source == out]
-                new = self._conversion(out, at, behind, quiet=out in made)
-                if new is not None and new != made.get(out):
-                    made[out] = new
+                behind = [x for x in (*loops, *inputs.values()) if x.source == out]
+                new = self._conversion(out, at, behind, quiet=out in inputs)
+                if new is not None and new != inputs.get(out):
+                    inputs[out] = new
                     added = True
             if not added:
                 break
-        return list(made.values())
+        return list(inputs.values())
 
     def _conversion(self, out: str, at: PathAt, behind: list[Loop], *, quiet: bool) -> Loop | None:
         device_id, path_id, inner = at

@@ -65,8 +65,8 @@ def another_pin(
     draft.put({**pins[like], "order": next_order(pins), "name": name}, *at, "pins", wanted)
     for path in [p for p in paths.values() if like in (p["from_pin"], p["to_pin"])][:1]:
         ends = {e: wanted if path[e] == like else path[e] for e in ("from_pin", "to_pin")}
-        made = {**path, **ends, "order": next_order(paths), "rating_a": None, "reason": ""}
-        draft.put(made, *at, "paths", free_id("", paths))
+        new_path = {**path, **ends, "order": next_order(paths), "rating_a": None, "reason": ""}
+        draft.put(new_path, *at, "paths", free_id("", paths))
     _place_beside(draft, catalogue, f"{device_id}.{wanted}", f"{device_id}.{like}", carries_a)
     return wanted
 
@@ -171,8 +171,8 @@ def _place_beside(
         meeting.insert(0, pinout[like]["connector"])
     other = _of_its_own(draft, catalogue, device_id, meeting[:1], carries_a)
     if other is not None:
-        held = draft.at("ends", "connectors")
-        meeting = [c for c in meeting if held[c]["family"] == other.code]
+        all_connectors = draft.at("ends", "connectors")
+        meeting = [c for c in meeting if all_connectors[c]["family"] == other.code]
         if not meeting:
             one = _next_connector(draft, device_id, ref)
             put_connector(draft, one, other, 1, "none")

@@ -110,7 +110,7 @@ def cut_room(
     cuts: list[Cut] = []
     for key in wire.tables.keys:
         section = route.sections[key]
-        made = wire.wires[key]
+        sized = wire.wires[key]
         size = wire.size(key)
         straight = section.length_mm + section.slack_mm
         finished = straight * float(wire.tables.twist[wire.tables.at[key]])
@@ -120,9 +120,9 @@ def cut_room(
         cuts.append(
             Cut(
                 key,
-                made.label,
-                f"{made.family} {made.gauge}",
-                made.colour,
+                sized.label,
+                f"{sized.family} {sized.gauge}",
+                sized.colour,
                 round(section.length_mm, 3),
                 section.slack_mm,
                 round(finished - straight, 3),
@@ -132,10 +132,10 @@ def cut_room(
                 cut,
                 strip_a,
                 strip_b,
-                made.from_text,
-                made.to_text,
+                sized.from_text,
+                sized.to_text,
                 round(cut * size.mass_g_per_m / 1000, 3),
-                _lead_ohm(wire.families[made.family], finished),
+                _lead_ohm(wire.families[sized.family], finished),
             )
         )
     cables = _cables(document, route, wire, cuts)
@@ -194,32 +194,32 @@ def _cables(document: Document, route: RouteResult, wire: WireResult, cuts: list
         for group_id, group in document.circuits.groups.items():
             if group.shield == section.circuit:
                 shields[group_id, frozenset((section.a.point, section.b.point))] = key
-    found: list[Cable] = []
+    cables: list[Cable] = []
     count: dict[str, int] = {}
     for piece in wire.tables.cables:
         first = max(piece.wires, key=lambda k: by_wire[k].cut_mm)
-        made, section = wire.wires[first], route.sections[first]
-        family = wire.families[made.family]
+        sized, section = wire.wires[first], route.sections[first]
+        family = wire.families[sized.family]
         between = frozenset((section.a.point, section.b.point))
         shield = shields.pop((piece.group, between), None) if family.shielded else None
         cut_mm = by_wire[first].cut_mm
         cores = family.cores * math.ceil(len(piece.wires) / family.cores)
         weights = [s.mass_g_per_m for s in core_sizes(family, wire.size(first), cores)]
         count[piece.group] = number = count.get(piece.group, 0) + 1
-        found.append(
+        cables.append(
             Cable(
                 piece.group if number == 1 else f"{piece.group}/{number}",
                 piece.group,
-                family.sold_as(made.gauge),
+                family.sold_as(sized.gauge),
                 cores,
                 piece.wires,
                 shield,
                 cut_mm,
-                made.from_text,
-                made.to_text,
+                sized.from_text,
+                sized.to_text,
                 round(cut_mm * sum(weights) / 1000, 3),
                 _unused(wire, piece.wires, family, cores),
                 tuple(_peels(route, piece.wires, first)),
             )
         )
-    return sorted(found, key=lambda c: (-c.cut_mm, c.id))
+    return sorted(cables, key=lambda c: (-c.cut_mm, c.id))

@@ -42,12 +42,12 @@ def _own_parts(document: Document, catalogue: Catalogue) -> list[Problem]:
 
 def _shipped(document: Document, catalogue: Catalogue) -> list[Problem]:
     """Standards, colours and rules, and halves that their family is not made in."""
-    found = _colours_and_rules(document, catalogue)
+    problems = _colours_and_rules(document, catalogue)
     for connector_id, connector in document.ends.connectors.items():
         family = catalogue.connectors.get(connector.family)
         if family is not None and family.housing(connector.ways) is not None:
-            found += _half(catalogue, ["ends", "connectors", connector_id], connector, family)
-    return found
+            problems += _half(catalogue, ["ends", "connectors", connector_id], connector, family)
+    return problems
 
 
 def _unknown(catalogue: Catalogue, path: _Path, what: str, value: object, known: Iterable[object]) -> Problem:
@@ -80,15 +80,15 @@ def _wire_families(document: Document, catalogue: Catalogue) -> list[Problem]:
 
 
 def _colours_and_rules(document: Document, catalogue: Catalogue) -> list[Problem]:
-    found: list[Problem] = []
+    problems: list[Problem] = []
     for bus_id, bus in document.circuits.buses.items():
         if bus.standard not in catalogue.buses:
             path: _Path = ["circuits", "buses", bus_id, "standard"]
-            found.append(_unknown(catalogue, path, "bus standard", bus.standard, catalogue.buses))
+            problems.append(_unknown(catalogue, path, "bus standard", bus.standard, catalogue.buses))
     scheme = document.wire.scheme
     if scheme is not None and scheme not in catalogue.colour_schemes:
         path = ["wire", "scheme"]
-        found.append(_unknown(catalogue, path, "colour scheme", scheme, catalogue.colour_schemes))
+        problems.append(_unknown(catalogue, path, "colour scheme", scheme, catalogue.colour_schemes))
     coloured: list[tuple[_Path, str]] = [
         (["wire", "role_colours", role, "colours"], "/".join(x.colours.split()))
         for role, x in document.wire.role_colours.items()
@@ -103,15 +103,15 @@ def _colours_and_rules(document: Document, catalogue: Catalogue) -> list[Problem
     for path, codes in coloured:
         for code in codes.split("/"):
             if code and code not in catalogue.colours:
-                found.append(_unknown(catalogue, path, "colour", code, catalogue.colours))
+                problems.append(_unknown(catalogue, path, "colour", code, catalogue.colours))
     for rule, house in document.brief.house_rules.items():
         known = catalogue.rules.get(rule)
         if known is None:
             path = ["brief", "house_rules", rule]
-            found.append(_unknown(catalogue, path, "house rule", rule, catalogue.rules))
+            problems.append(_unknown(catalogue, path, "house rule", rule, catalogue.rules))
         elif known.choices and known.choice(house.value) is None:
             views = ", ".join(f"{c.value:g} ({c.label})" for c in known.choices)
-            found.append(
+            problems.append(
                 Problem(
                     pointer(["brief", "house_rules", rule, "value"]),
                     f"{known.label}: {house.value:g} is none of its choices.",
@@ -119,52 +119,52 @@ def _colours_and_rules(document: Document, catalogue: Catalogue) -> list[Problem
                 )
             )
         elif not known.least <= house.value <= known.most:
-            found.append(
+            problems.append(
                 Problem(
                     pointer(["brief", "house_rules", rule, "value"]),
                     f"{known.label}: {house.value:g} {known.unit}".strip() + " makes no sense.",
                     f"Give {known.least:g} to {known.most:g} {known.unit}".strip() + ".",
                 )
             )
-    return found
+    return problems
 
 
 def _families(document: Document, catalogue: Catalogue) -> list[Problem]:
-    found: list[Problem] = []
+    problems: list[Problem] = []
     for connector_id, connector in document.ends.connectors.items():
         base: _Path = ["ends", "connectors", connector_id]
         family = catalogue.connectors.get(connector.family)
         if family is None:
             path = [*base, "family"]
-            found.append(
+            problems.append(
                 _unknown(catalogue, path, "connector family", connector.family, catalogue.connectors)
             )
         elif family.housing(connector.ways) is None:
             ways = ", ".join(str(h.ways) for h in family.housings)
             message = f"{family.code} is not made with {connector.ways} ways."
-            found.append(Problem(pointer([*base, "ways"]), message, f"It is made with {ways}."))
-    return found
+            problems.append(Problem(pointer([*base, "ways"]), message, f"It is made with {ways}."))
+    return problems
 
 
 def _half(catalogue: Catalogue, base: _Path, connector: Connector, family: ConnectorFamily) -> list[Problem]:
     """A connector against its family: shell, stud, key."""
-    found: list[Problem] = []
+    problems: list[Problem] = []
     if (connector.shell == "none") != family.loose:
         shells = ("none",) if family.loose else ("plug", "receptacle")
         what = f"shell of {family.code} called"
-        found.append(_unknown(catalogue, [*base, "shell"], what, connector.shell, shells))
+        problems.append(_unknown(catalogue, [*base, "shell"], what, connector.shell, shells))
     if connector.stud is not None and connector.stud not in family.studs:
         studs = family.studs or ("none",)
         what = f"stud for {family.code} called"
-        found.append(_unknown(catalogue, [*base, "stud"], what, connector.stud, studs))
+        problems.append(_unknown(catalogue, [*base, "stud"], what, connector.stud, studs))
     if connector.key and family.keyings and connector.key not in family.keyings:
         what = f"key for {family.code} called"
-        found.append(_unknown(catalogue, [*base, "key"], what, connector.key, family.keyings))
-    return found
+        problems.append(_unknown(catalogue, [*base, "key"], what, connector.key, family.keyings))
+    return problems
 
 
 def _pins(document: Document, catalogue: Catalogue) -> list[Problem]:
-    found: list[Problem] = []
+    problems: list[Problem] = []
     for ref, entry in document.ends.pinout.items():
         connector = document.ends.connectors[entry.connector]
         family = catalogue.connectors.get(connector.family)
@@ -172,17 +172,20 @@ def _pins(document: Document, catalogue: Catalogue) -> list[Problem]:
         if family is None or housing is None:
             continue
         if entry.contact is not None:
-            known = [c.code for c in family.contacts_for(connector.contact_gender, connector.stud, made=True)]
+            known = [
+                c.code
+                for c in family.contacts_for(connector.contact_gender, connector.stud, with_leads_made=True)
+            ]
             if entry.contact not in known:
                 what = f"contact for this half of {family.code} called"
                 path: _Path = ["ends", "pinout", ref, "contact"]
-                found.append(_unknown(catalogue, path, what, entry.contact, known))
+                problems.append(_unknown(catalogue, path, what, entry.contact, known))
         if entry.cavity not in housing.face.cavities:
-            found.append(
+            problems.append(
                 Problem(
                     pointer(["ends", "pinout", ref, "cavity"]),
                     f"{entry.connector} has {connector.ways} ways; there is no cavity {entry.cavity!r}.",
                     "Give it more ways, or move the wire to another connector.",
                 )
             )
-    return found
+    return problems

@@ -95,7 +95,7 @@ def complete(document: dict[str, Any], operations: list[dict[str, Any]]) -> list
     value that was left out because it is the default is added where it is to be replaced.
     """
     view = _View(document)
-    found: list[dict[str, Any]] = []
+    completed: list[dict[str, Any]] = []
     for op in operations:
         parts = [p.replace("~1", "/").replace("~0", "~") for p in str(op["path"]).split("/")[1:]]
         if op["op"] in ("add", "replace"):
@@ -105,21 +105,21 @@ def complete(document: dict[str, Any], operations: list[dict[str, Any]]) -> list
                     continue
                 if not _left_out(above):
                     break
-                found.append({"op": "add", "path": pointer(above), "value": {}})
+                completed.append({"op": "add", "path": pointer(above), "value": {}})
                 view.write(above, {})
             if op["op"] == "replace" and view.at(parts) is _ABSENT and _left_out(parts):
                 op = {**op, "op": "add"}
             view.write(parts, op.get("value"))
         elif op["op"] == "remove":
             view.write(parts, _ABSENT)
-        found.append(op)
-    return found
+        completed.append(op)
+    return completed
 
 
 def whole(document: dict[str, Any]) -> dict[str, Any]:
     """A view of a stored document in which no collection is left out. The document itself stays as it is."""
-    made: dict[str, Any] = _whole(Document, document)
-    return made
+    filled: dict[str, Any] = _whole(Document, document)
+    return filled
 
 
 def _whole(kind: Any, node: Any) -> Any:
@@ -131,13 +131,13 @@ def _whole(kind: Any, node: Any) -> Any:
         return {k: _whole(of, v) for k, v in node.items()} if _holds_collections(of) else node
     if not (isinstance(kind, type) and dataclasses.is_dataclass(kind) and _holds_collections(kind)):
         return node
-    found = dict(node)
-    for name, (held, _) in _fields(kind).items():
-        if name in found:
-            found[name] = _whole(held, found[name])
-        elif get_origin(_plain(held)) is dict:
-            found[name] = {}
-    return found
+    filled = dict(node)
+    for name, (kind_of, _) in _fields(kind).items():
+        if name in filled:
+            filled[name] = _whole(kind_of, filled[name])
+        elif get_origin(_plain(kind_of)) is dict:
+            filled[name] = {}
+    return filled
 
 
 @cache
@@ -148,13 +148,13 @@ def _holds_collections(kind: Any) -> bool:
         return True
     if not dataclasses.is_dataclass(kind) or not isinstance(kind, type):
         return False
-    return any(_holds_collections(held) for held, _ in _fields(kind).values())
+    return any(_holds_collections(kind_of) for kind_of, _ in _fields(kind).values())
 
 
 def lean(document: dict[str, Any]) -> dict[str, Any]:
     """A copy of a document without what is as a default leaves it."""
-    made: dict[str, Any] = _lean(Document, document)
-    return made
+    stripped: dict[str, Any] = _lean(Document, document)
+    return stripped
 
 
 def _lean(kind: Any, node: Any) -> Any:
@@ -167,18 +167,18 @@ def _lean(kind: Any, node: Any) -> Any:
         return node
     defaults = _defaults(kind)
     known = _fields(kind)
-    found = {k: _lean(known[k][0], v) if k in known else v for k, v in node.items()}
-    return {k: v for k, v in found.items() if k not in defaults or v != defaults[k]}
+    stripped = {k: _lean(known[k][0], v) if k in known else v for k, v in node.items()}
+    return {k: v for k, v in stripped.items() if k not in defaults or v != defaults[k]}
 
 
 @cache
 def _defaults(kind: type) -> dict[str, Any]:
     """Of a type of the document: what a field is where it is left out; an empty collection as ``{}``."""
-    found: dict[str, Any] = {}
+    defaults: dict[str, Any] = {}
     for f in dataclasses.fields(kind):
         if f.default is not dataclasses.MISSING:
-            found[f.name] = f.default
+            defaults[f.name] = f.default
         elif f.default_factory is not dataclasses.MISSING:
-            made = f.default_factory()
-            found[f.name] = {} if dataclasses.is_dataclass(made) or made == {} else made
-    return found
+            default = f.default_factory()
+            defaults[f.name] = {} if dataclasses.is_dataclass(default) or default == {} else default
+    return defaults

@@ -40,35 +40,35 @@ def read_again(plain: Any, before: Any, read: Document) -> Document:
         elif new is not old:
             return parse_document(plain)
     try:
-        made = reader().validate_python(fresh)
+        fresh_parts = reader().validate_python(fresh)
     except ValidationError:
         return parse_document(plain)  # which says where it is wrong
     sections = {
         name: getattr(read, name)
         if plain.get(name, _ABSENT) is before.get(name, _ABSENT)
-        else _merged(plain[name], getattr(made, name), getattr(read, name))
+        else _merged(plain[name], getattr(fresh_parts, name), getattr(read, name))
         for name in _SECTIONS
     }
-    document = dataclasses.replace(made, **sections)
+    document = dataclasses.replace(fresh_parts, **sections)
     problems = check_references(document)
     if problems:
         raise DocumentError(problems[:20])
     return document
 
 
-def _unlike(entries: Any, held: Any, known: Any) -> Any:
+def _unlike(entries: Any, before: Any, known: Any) -> Any:
     """Of a collection, the entries that are not the ones held before; anything else as it is."""
-    if isinstance(entries, dict) and isinstance(held, dict) and isinstance(known, dict):
-        return {k: v for k, v in entries.items() if held.get(k, _ABSENT) is not v}
+    if isinstance(entries, dict) and isinstance(before, dict) and isinstance(known, dict):
+        return {k: v for k, v in entries.items() if before.get(k, _ABSENT) is not v}
     return entries
 
 
-def _merged(new: dict[str, Any], made: Any, read: Any) -> Any:
+def _merged(new: dict[str, Any], fresh: Any, read: Any) -> Any:
     """A section with what was read anew and what was known."""
     merged: dict[str, Any] = {}
     for field, entries in new.items():
-        known, anew = getattr(read, field), getattr(made, field)
+        known, anew = getattr(read, field), getattr(fresh, field)
         if isinstance(entries, dict) and isinstance(known, dict) and isinstance(anew, dict):
             same = not anew and known.keys() == entries.keys()
             merged[field] = known if same else in_order({k: anew.get(k) or known[k] for k in entries})
-    return dataclasses.replace(made, **merged)
+    return dataclasses.replace(fresh, **merged)

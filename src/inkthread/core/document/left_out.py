@@ -41,7 +41,7 @@ def as_made(document: Document) -> AsMade:
         for k, c in document.ends.connectors.items()
         if k not in gone
     }
-    made = replace(
+    without = replace(
         document,
         circuits=replace(
             circuits,
@@ -54,4 +54,4 @@ def as_made(document: Document) -> AsMade:
         ),
         ends=replace(document.ends, connectors=connectors, pinout=pinout),
     )
-    return AsMade(made, devices, gone, out)
+    return AsMade(without, devices, gone, out)

@@ -89,13 +89,13 @@ def parse_document(data: object) -> Document:
         raise DocumentError(
             [Problem("", "A design document is a JSON object.", "Open a file made by this program.")]
         )
-    found = data.get("format")
-    if found != FORMAT:
+    named = data.get("format")
+    if named != FORMAT:
         raise DocumentError(
             [
                 Problem(
                     "/format",
-                    f"This is not a design document (format is {shown(found)}).",
+                    f"This is not a design document (format is {shown(named)}).",
                     f"Choose a file whose format is {FORMAT!r}.",
                 )
             ]
@@ -137,14 +137,14 @@ def _refuse_constant(text: str) -> float:
 
 
 def _once(pairs: list[tuple[str, Any]]) -> dict[str, Any]:
-    found = dict(pairs)
-    if len(found) < len(pairs):
+    entries = dict(pairs)
+    if len(entries) < len(pairs):
         names = [k for k, _ in pairs]
         twice = next(k for k in names if names.count(k) > 1)
         raise _not_readable(
             f"{twice[:60]!r} is there twice.", "Give every field once.", pointer([twice[:60]])
         )
-    return found
+    return entries
 
 
 def read_json(text: str | bytes) -> Any:
@@ -155,11 +155,11 @@ def read_json(text: str | bytes) -> Any:
     """
     try:
         data = text.encode("utf-8") if isinstance(text, str) else text
-        found = json.loads(
+        value = json.loads(
             data.removeprefix(b"\xef\xbb\xbf"), parse_constant=_refuse_constant, object_pairs_hook=_once
         )
         if _ESCAPED_SURROGATE.search(data):
-            json.dumps(found, ensure_ascii=False).encode("utf-8")
+            json.dumps(value, ensure_ascii=False).encode("utf-8")
     except RecursionError:
         raise _not_readable("The JSON is nested too deeply.") from None
     except json.JSONDecodeError as error:
@@ -172,12 +172,12 @@ def read_json(text: str | bytes) -> Any:
         raise
     except ValueError:
         raise _not_readable("A number in it has thousands of digits.", "Give a real number.") from None
-    _shallow(found)
-    return found
+    _shallow(value)
+    return value
 
 
-def _shallow(found: Any) -> None:
-    level = [found]
+def _shallow(value: Any) -> None:
+    level = [value]
     for _ in range(MOST_NESTED):
         level = (
             [

@@ -22,9 +22,9 @@ def only(document: Document, *parts: str) -> Document:
 
     Raises AttributeError for a part that there is not.
     """
-    held = dict(_NOTHING)
+    rooms = dict(_NOTHING)
     for name in parts:
         room, _, part = name.partition(".")
         stated = getattr(document, room)
-        held[room] = replace(held[room], **{part: getattr(stated, part)}) if part else stated
-    return replace(document, **held)
+        rooms[room] = replace(rooms[room], **{part: getattr(stated, part)}) if part else stated
+    return replace(document, **rooms)

@@ -69,13 +69,13 @@ def dress_room(
     for s in route.sections.values():
         if s.circuit in shields:
             continue
-        made = wire.wires[s.key]
-        family = wire.families[made.family]
-        thing, outside = s.key, made.od_mm
-        if made.cable is not None and family.cores > 1:
+        sized = wire.wires[s.key]
+        family = wire.families[sized.family]
+        thing, outside = s.key, sized.od_mm
+        if sized.cable is not None and family.cores > 1:
             # Its cores lie in one cable; where two groups of one circuit meet, each has its own.
-            thing = f"cable {made.cable}"
-            outside = wire.size(s.key).cable_od_mm or made.od_mm
+            thing = f"cable {sized.cable}"
+            outside = wire.size(s.key).cable_od_mm or sized.od_mm
         for b in s.branches:
             lying[b][thing] = (outside, family)
             roles[b].add(circuits.circuits[s.circuit].role)
@@ -83,17 +83,17 @@ def dress_room(
     support, tie_from = brief.value("support_mm"), brief.value("clear_unheld_mm")
     bundles: dict[str, BranchBundle] = {}
     contents: dict[str, tuple[tuple[str, float], ...]] = {}
-    for branch_id, held in lying.items():
+    for branch_id, things in lying.items():
         branch = document.route.branches[branch_id]
-        diameters = tuple(sorted((round(d, 3) for d, _ in held.values()), reverse=True))
+        diameters = tuple(sorted((round(d, 3) for d, _ in things.values()), reverse=True))
         estimated = len(diameters) > PACKED_AT_MOST
         tight = bound_by_area(diameters) if estimated else pack(diameters).diameter
-        coax = max((d for d, f in held.values() if f.construction == "coax"), default=0.0)
+        coax = max((d for d, f in things.values() if f.construction == "coax"), default=0.0)
         largest = diameters[0] if diameters else 0.0
-        clamps = max(math.ceil(branch.length_mm / support - 1e-9) - 1, 0) if held else 0
+        clamps = max(math.ceil(branch.length_mm / support - 1e-9) - 1, 0) if things else 0
         between = branch.length_mm / (clamps + 1)
         ties = 0
-        if between > tie_from and held:
+        if between > tie_from and things:
             ties = math.ceil(branch.length_mm / tie_from - 1e-9) - 1 - clamps
         bundles[branch_id] = BranchBundle(
             round(tight, 2),
@@ -107,7 +107,7 @@ def dress_room(
             _shares(document, route, branch_id, roles[branch_id]),
         )
         contents[branch_id] = tuple(
-            sorted(((thing, round(d, 3)) for thing, (d, _) in held.items()), key=lambda kv: (-kv[1], kv[0]))
+            sorted(((thing, round(d, 3)) for thing, (d, _) in things.items()), key=lambda kv: (-kv[1], kv[0]))
         )
     _openings(document, brief, bundles, book)
     return DressResult(bundles, contents)
@@ -126,13 +126,13 @@ class Circle:
 
 def cross_section(dress: DressResult, branch_id: str) -> tuple[Circle, ...]:
     """A branch as packed, largest first; empty where there are too many wires to lay out one by one."""
-    held = dress.contents[branch_id]
-    if not held or len(held) > PACKED_AT_MOST:
+    things = dress.contents[branch_id]
+    if not things or len(things) > PACKED_AT_MOST:
         return ()
-    packed = pack_closely(tuple(d for _, d in held))
+    packed = pack_closely(tuple(d for _, d in things))
     return tuple(
         Circle(thing, round(x, 3), round(y, 3), d)
-        for (thing, d), (x, y) in zip(held, packed.centres, strict=True)
+        for (thing, d), (x, y) in zip(things, packed.centres, strict=True)
     )
 
 

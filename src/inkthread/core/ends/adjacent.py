@@ -99,7 +99,7 @@ def _ways(document: Document, circuits: CircuitsResult, connector_id: str) -> di
         for c, fuse in s.spread.items()
         if fuse is None
     }
-    found: dict[str, tuple[str, Way]] = {}
+    by_cavity: dict[str, tuple[str, Way]] = {}
     for ref, entry in document.ends.pinout.items():
         if entry.connector != connector_id or ref not in circuit_of:
             continue
@@ -107,8 +107,8 @@ def _ways(document: Document, circuits: CircuitsResult, connector_id: str) -> di
         facts = circuits.circuits.get(circuit)
         if facts is None:
             continue
-        found[ref] = (entry.cavity, Way(_CLASS[facts.role], circuit, circuit not in driven))
-    return found
+        by_cavity[ref] = (entry.cavity, Way(_CLASS[facts.role], circuit, circuit not in driven))
+    return by_cavity
 
 
 def bridge(a: Way, b: Way) -> tuple[float, str]:
@@ -144,15 +144,15 @@ def _near(document: Document, catalogue: Catalogue, connector_id: str) -> tuple[
 
 def _groups(document: Document, ways: Mapping[str, tuple[str, Way]]) -> dict[str, list[str]]:
     """Pairs and threes with more than one pin here, by their name: pins."""
-    found: dict[str, list[str]] = {}
+    groups: dict[str, list[str]] = {}
     for group_id, group in document.circuits.groups.items():
         if group.kind == "cable":
             continue
         members = {*group.members, *([group.shield] if group.shield else [])}
-        here = [ref for ref, (_, w) in ways.items() if w.circuit in members]
-        if len(here) > 1:
-            found[group.name or group_id] = here
-    return found
+        refs = [ref for ref, (_, w) in ways.items() if w.circuit in members]
+        if len(refs) > 1:
+            groups[group.name or group_id] = refs
+    return groups
 
 
 def _stand(

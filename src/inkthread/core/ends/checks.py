@@ -379,12 +379,12 @@ def _rows_of_singles(document: Document, catalogue: Catalogue, book: FindingBook
         if c.ways == 1 and not catalogue.connectors[c.family].loose and not c.mark:
             key = (ref.partition(".")[0], c.family, c.point or "")
             rows.setdefault(key, []).append(entry.connector)
-    for (device, family, _), held in rows.items():
-        if len(held) > 1:
+    for (device, family, _), connectors in rows.items():
+        if len(connectors) > 1:
             book.add(
                 "row-of-singles",
-                *(Place("ends", "connector", k) for k in held[:6]),
-                connectors=list_in_words(held[:6]),
+                *(Place("ends", "connector", k) for k in connectors[:6]),
+                connectors=list_in_words(connectors[:6]),
                 device=device,
                 family=family,
             )
@@ -398,16 +398,16 @@ def _ports(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
         family = catalogue.connectors[c.family]
         if family.loose or c.ways == 1 or c.key or c.mark or c.meets is not None:
             continue
-        held = ports.setdefault((ref.partition(".")[0], c.family, c.ways, c.shell), [])
-        if entry.connector not in held:
-            held.append(entry.connector)
-    for (device_id, family_code, ways, _), held in ports.items():
-        names = [document.ends.connectors[k].name.strip().lower() for k in held]
-        if len(held) > 1 and ("" in names or len(set(names)) < len(names)):
+        port = ports.setdefault((ref.partition(".")[0], c.family, c.ways, c.shell), [])
+        if entry.connector not in port:
+            port.append(entry.connector)
+    for (device_id, family_code, ways, _), port in ports.items():
+        names = [document.ends.connectors[k].name.strip().lower() for k in port]
+        if len(port) > 1 and ("" in names or len(set(names)) < len(names)):
             book.add(
                 "port-not-named",
-                *(Place("ends", "connector", k) for k in held[:8]),
-                connectors=list_in_words(held[:8]),
+                *(Place("ends", "connector", k) for k in port[:8]),
+                connectors=list_in_words(port[:8]),
                 device=device_id,
                 family=f"{family_code}, {ways} ways",
             )

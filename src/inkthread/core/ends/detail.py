@@ -73,8 +73,8 @@ def end_detail(
     contact = ends.contacts.get((ref, key))
     if entry is None or contact is None:
         return None
-    size, made = wire.size(key), wire.wires[key]
-    family_of_wire = wire.families[made.family]
+    size, sized = wire.size(key), wire.wires[key]
+    family_of_wire = wire.families[sized.family]
     connector = document.ends.connectors[entry.connector]
     family = catalogue.connectors[connector.family]
     crimp = ends.crimps.get((ref, key))
@@ -87,11 +87,13 @@ def end_detail(
     )
     others = tuple(
         c.code
-        for c in family.contacts_for(connector.contact_gender, connector.stud or family.usual_stud, made=True)
+        for c in family.contacts_for(
+            connector.contact_gender, connector.stud or family.usual_stud, with_leads_made=True
+        )
         if c.code != contact.code and c.miss(size).worst <= 1
     )
     return EndDetail(
-        ref, key, entry.connector, entry.cavity, f"{made.family} {size.gauge}", contact.code,
+        ref, key, entry.connector, entry.cavity, f"{sized.family} {size.gauge}", contact.code,
         contact.description,
         contact.kind, contact.size, contact.plating, contact.gender, contact.joint, contact.angle_deg,
         contact.strip_mm, contact.strip_tolerance_mm, contact.copper_least_mm, contact.copper_most_mm,
@@ -101,7 +103,7 @@ def end_detail(
         seal.code if seal else "", table.force_n(size.area_mm2) if table else None,
         table.source if table else "", others, entry.locked, entry.contact is not None,
         family.turn if contact.joint == "crimp" and contact.kind in ("stamped", "machined") else ANY_WAY,
-        any(made.circuit in g.members for g in document.circuits.groups.values()),
+        any(sized.circuit in g.members for g in document.circuits.groups.values()),
         contact.torque_nm, hand_steps(contact, family),
     )  # fmt: skip
 

@@ -146,10 +146,10 @@ def misfits(
     """Which of conductor, crimp wings and seal do not hold the wire; ``options`` are what may be fitted."""
     contact, contact_fits, seal, seal_fits = fit
     words = f"{size.gauge} {wire_family}"
-    found: list[Misfit] = []
+    misfit: list[Misfit] = []
     if not contact_fits:
         if contact is None or contact.conductor_miss(size.area_mm2).worst > 1:
-            found.append(
+            misfit.append(
                 Misfit(
                     "conductor-outside-contact",
                     (
@@ -161,14 +161,14 @@ def misfits(
             )
         else:
             window = (contact.insulation_min_mm, contact.insulation_max_mm)
-            found.append(_insulation(words, "crimp wings", window, (size.od_mm, size.od_mm)))
+            misfit.append(_insulation(words, "crimp wings", window, (size.od_mm, size.od_mm)))
     if seal is not None and not seal_fits:
         window = (min(s.od_min_mm for s in family.seals), max(s.od_max_mm for s in family.seals))
         at_seal = _insulation(words, "seals", window, (size.od_min_mm, size.od_max_mm))
         # Too thick for the wings and for the seal is one thing to mend, not two.
-        if at_seal.code not in {m.code for m in found}:
-            found.append(at_seal)
-    return found
+        if at_seal.code not in {m.code for m in misfit}:
+            misfit.append(at_seal)
+    return misfit
 
 
 def _insulation(wire: str, part: str, window: tuple[float, float], od_mm: tuple[float, float]) -> Misfit:

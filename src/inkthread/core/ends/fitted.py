@@ -169,12 +169,12 @@ def _pin_here(document: Document, ref: str, wire_at: dict[str, list[str]], wire:
     device_id, _, pin_id = ref.partition(".")
     wires = []
     for key in wire_at.get(ref, ()):
-        made = wire.wires[key]
-        family = wire.families[made.family]
-        size = family.size(made.gauge)
+        sized = wire.wires[key]
+        family = wire.families[sized.family]
+        size = family.size(sized.gauge)
         assert size is not None
         heats = heats_with(wire, key)
-        wires.append(WireHere(key, made.label, family.code, family.cores, size, made.carries_a, heats))
+        wires.append(WireHere(key, sized.label, family.code, family.cores, size, sized.carries_a, heats))
     name = document.circuits.devices[device_id].pins[pin_id].name or f"pin {pin_id}"
     return PinHere(ref, name, document.ends.pinout[ref].contact, tuple(wires))
 
@@ -218,22 +218,22 @@ class _Fitting:
         assert housing is not None, "refused when the document was read"
         cavities: list[CavityEnd] = []
         for cavity in housing.face.cavities:
-            held = pins.get(cavity, ())
-            if len(held) > 1:
+            in_cavity = pins.get(cavity, ())
+            if len(in_cavity) > 1:
                 self.book.add(
                     "cavity-used-twice",
                     Place("ends", "connector", self.id),
-                    *(Place("ends", "pin", pin.ref) for pin in held),
+                    *(Place("ends", "pin", pin.ref) for pin in in_cavity),
                     place=f"{self.id}-{cavity}",
-                    pins=" and ".join(pin.ref for pin in held),
+                    pins=" and ".join(pin.ref for pin in in_cavity),
                 )
-            if not held:
+            if not in_cavity:
                 cavities.append(self.spare(cavity))
-            for pin in held:
+            for pin in in_cavity:
                 together = self.doubled(cavity, pin) if len(pin.wires) > 1 else None
                 cavities += [
-                    self.end(cavity, pin, here, together, shared=n > 0 and not family.studs)
-                    for n, here in enumerate(pin.wires)
+                    self.end(cavity, pin, wire_end, together, shared=n > 0 and not family.studs)
+                    for n, wire_end in enumerate(pin.wires)
                 ] or [_bare(cavity, pin)]
         for misfit, where in self.unfit.items():
             self.book.add(
@@ -295,19 +295,19 @@ class _Fitting:
         return CavityEnd(cavity, None, kept, None, None, None, code, 0, 0, 0, 0, None, None, True)
 
     def end(
-        self, cavity: str, pin: PinHere, here: WireHere, together: Contact | None, *, shared: bool
+        self, cavity: str, pin: PinHere, wire_end: WireHere, together: Contact | None, *, shared: bool
     ) -> CavityEnd:
         """Contact, seal and tool for one wire; ``together`` is the contact it shares with others."""
-        connector, family, size = self.connector, self.family, here.size
-        at = (pin.ref, here.key)
+        connector, family, size = self.connector, self.family, wire_end.size
+        at = (pin.ref, wire_end.key)
         fixed = together.code if together is not None else pin.fixed
-        key = (fixed, here.family, size.gauge)
+        key = (fixed, wire_end.family, size.gauge)
         known = self.known.get(key)
         if known is None:
             chosen = choose_contact(family, connector.contact_gender, connector.stud, size, fixed, self.rule)
             if together is not None:
                 chosen = together, True
-            words = f"{here.family} {size.gauge}"
+            words = f"{wire_end.family} {size.gauge}"
             crimp = crimp_of(chosen[0], words, size.area_mm2, self.shop) if chosen[0] is not None else None
             known = self.known[key] = ((*chosen, *choose_seal(family, size)), crimp)
         fit, crimp = known
@@ -320,15 +320,15 @@ class _Fitting:
             self.seals[at] = seal
         carries = contact.current_a(size.area_mm2) * self.derating if contact else 0.0
         if not (contact_fits and seal_fits):
-            for misfit in misfits(family, here.family, size, fit, self.options(pin)):
-                self.unfit.setdefault(misfit, []).append((cavity, pin.ref, here.key))
-        if contact is not None and here.heats_a > carries * 1.0005:
+            for misfit in misfits(family, wire_end.family, size, fit, self.options(pin)):
+                self.unfit.setdefault(misfit, []).append((cavity, pin.ref, wire_end.key))
+        if contact is not None and wire_end.heats_a > carries * 1.0005:
             self.book.add(
                 "contact-overloaded",
                 Place("ends", "pin", pin.ref),
-                Place("wire", "wire", here.key),
+                Place("wire", "wire", wire_end.key),
                 place=f"{self.id}-{cavity}",
-                current=format_current(here.carries_a),
+                current=format_current(wire_end.carries_a),
                 carries=format_current(carries),
                 gauge=size.gauge,
             )
@@ -336,11 +336,11 @@ class _Fitting:
             cavity,
             pin.ref,
             pin.name,
-            here.key,
+            wire_end.key,
             contact.code if contact else None,
             seal.code if seal else None,
             None,
-            here.carries_a,
+            wire_end.carries_a,
             carries,
             contact.strip_mm if contact else 0.0,
             contact.strip_tolerance_mm if contact else 0.0,

@@ -63,14 +63,14 @@ def grouped_plugs(
 
 def _beside(document: Document, catalogue: Catalogue, connector_id: str) -> tuple[str, ...]:
     """Plugs of few ways at one point that hold pins of one device, this one first."""
-    held = document.ends.connectors
+    connectors = document.ends.connectors
     devices: dict[str, set[str]] = {}
     for ref, entry in document.ends.pinout.items():
         devices.setdefault(entry.connector, set()).add(ref.partition(".")[0])
-    here = held[connector_id]
+    this = connectors[connector_id]
 
     def alike(other: str) -> bool:
-        c = held[other]
+        c = connectors[other]
         family = catalogue.connectors[c.family]
         return (
             not family.loose
@@ -78,13 +78,13 @@ def _beside(document: Document, catalogue: Catalogue, connector_id: str) -> tupl
             and c.ways <= _FEW_WAYS
             and c.meets is None
             and c.point is not None
-            and (c.point, c.shell) == (here.point, here.shell)
+            and (c.point, c.shell) == (this.point, this.shell)
             and bool(devices.get(other, set()) & devices.get(connector_id, set()))
         )
 
     if not alike(connector_id):
         return (connector_id,)
-    return (connector_id, *(k for k in held if k != connector_id and alike(k)))
+    return (connector_id, *(k for k in connectors if k != connector_id and alike(k)))
 
 
 def _keyed(catalogue: Catalogue, choice: FamilyChoice) -> bool:

@@ -75,18 +75,18 @@ def choose_joint(
     them another kind is taken, and said; where none at all does, the nearest, and ``fits`` is False.
     """
     wires = (tuple(one), tuple(other))
-    found = _choose(catalogue, *wires, kind, lined, free_sides, form, hottest_c)
-    if found.fits and (found.cover is not None or found.part.covered):
-        return found
+    joint = _choose(catalogue, *wires, kind, lined, free_sides, form, hottest_c)
+    if joint.fits and (joint.cover is not None or joint.part.covered):
+        return joint
     # A joint that nothing covers is not chosen where one of another kind is closed.
-    for way in KINDS if found.fits else ():
+    for way in KINDS if joint.fits else ():
         closed = _choose(catalogue, *wires, way, lined, free_sides, None, hottest_c)
         if closed.fits and (closed.cover is not None or closed.part.covered):
             why = f"No cover closes on a {kind} here: a {closed.part.kind} is taken."
             return replace(closed, reasons=(why, *closed.reasons))
     anyhow = _choose(catalogue, *wires, kind, lined, free_sides, form, _ANY_HEAT_C)
     covered = anyhow.cover is not None or anyhow.part.covered
-    return anyhow if (anyhow.fits and not found.fits) or (covered and found.cover is None) else found
+    return anyhow if (anyhow.fits and not joint.fits) or (covered and joint.cover is None) else joint
 
 
 @lru_cache(maxsize=2048)
@@ -131,14 +131,14 @@ def _sides(one: Sequence[JointWire], other: Sequence[JointWire]) -> list[Sides]:
     wires = [*one, *other]
     if len(wires) > 8 or len(wires) < 2:
         return [(list(one), list(other))]
-    found: list[Sides] = []
+    sides: list[Sides] = []
     rest = range(1, len(wires))
     for count in range(len(wires) - 1):
-        for held in combinations(rest, count):
-            here = [wires[0], *(wires[i] for i in held)]
-            there = [wires[i] for i in rest if i not in held]
-            found.append((here, there))
-    return sorted(found, key=lambda s: abs(_area(s[0]) - _area(s[1])))
+        for with_first in combinations(rest, count):
+            one_side = [wires[0], *(wires[i] for i in with_first)]
+            there = [wires[i] for i in rest if i not in with_first]
+            sides.append((one_side, there))
+    return sorted(sides, key=lambda s: abs(_area(s[0]) - _area(s[1])))
 
 
 def _area(wires: Sequence[JointWire]) -> float:
@@ -153,32 +153,36 @@ def diameter_over(wires: Sequence[JointWire]) -> float:
 def _of_kind(
     catalogue: Catalogue, sides: Sides, kind: SpliceKind, form: SpliceForm | None, hottest_c: float
 ) -> tuple[SpliceSize | None, str]:
-    made = [s for s in catalogue.splices if s.kind == kind and s.temperature_c > hottest_c]
-    made.sort(key=lambda s: s.form != form)
+    sizes = [s for s in catalogue.splices if s.kind == kind and s.temperature_c > hottest_c]
+    sizes.sort(key=lambda s: s.form != form)
     total = _area(sides[0]) + _area(sides[1])
-    if not made:
+    if not sizes:
         return None, f"No {kind} splice is held here."
-    least, most = min(s.area_min_mm2 for s in made), max(s.area_max_mm2 for s in made)
+    least, most = min(s.area_min_mm2 for s in sizes), max(s.area_max_mm2 for s in sizes)
     if kind == "overlap":
-        found = next((s for s in made if s.area_min_mm2 <= total <= s.area_max_mm2), None)
+        fitting = next((s for s in sizes if s.area_min_mm2 <= total <= s.area_max_mm2), None)
         said = f"{total:.2f} mm² lies under the same wings; overlaps take {least:g} to {most:g} mm² in all."
-        return found, said
+        return fitting, said
     if kind == "butt":
         if not sides[0] or not sides[1]:
             return None, "A butt splice needs a wire on either side."
         a, b = _area(sides[0]), _area(sides[1])
-        found = next(
-            (s for s in made if all(s.area_min_mm2 <= x <= s.area_max_mm2 for x in (a, b))),
+        fitting = next(
+            (s for s in sizes if all(s.area_min_mm2 <= x <= s.area_max_mm2 for x in (a, b))),
             None,
         )
         said = f"A butt takes each side in its own range: here {a:.2f} and {b:.2f} mm²."
-        return found, said
+        return fitting, said
     over = diameter_over([*sides[0], *sides[1]])
-    found = next(
-        (s for s in made if s.area_min_mm2 <= total <= s.area_max_mm2 and s.od_min_mm <= over <= s.od_max_mm),
+    fitting = next(
+        (
+            s
+            for s in sizes
+            if s.area_min_mm2 <= total <= s.area_max_mm2 and s.od_min_mm <= over <= s.od_max_mm
+        ),
         None,
     )
-    return found, f"A sleeve holds all {total:.2f} mm² and what measures {over:.1f} mm over all."
+    return fitting, f"A sleeve holds all {total:.2f} mm² and what measures {over:.1f} mm over all."
 
 
 def _covered(

@@ -16,8 +16,8 @@ def find_made_leads(
 ) -> None:
     """Leads that come with both ends made on: their length is as it is bought."""
     for key, section in route.sections.items():
-        made = [contacts.get((end.id, key)) for end in (section.a, section.b)]
-        if all(c is not None and c.factory for c in made):
+        terminals = [contacts.get((end.id, key)) for end in (section.a, section.b)]
+        if all(c is not None and c.factory for c in terminals):
             book.add(
                 "both-ends-made",
                 Place("wire", "wire", key),

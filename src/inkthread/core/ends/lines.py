@@ -235,8 +235,8 @@ def _housing(
         return next(able, family.housings[-1])
     housing = family.housing(ways)
     if housing is None:
-        made = ", ".join(str(h.ways) for h in family.housings)
-        raise LineError(f"{family.code} is not made with {ways} ways. It is made with {made}.")
+        counts = ", ".join(str(h.ways) for h in family.housings)
+        raise LineError(f"{family.code} is not made with {ways} ways. It is made with {counts}.")
     return housing
 
 
@@ -345,8 +345,8 @@ def _land(draft: Draft, catalogue: Catalogue, connector_id: str, cavity: str, re
     connector = draft.at("ends", "connectors", connector_id)
     housing = catalogue.connectors[connector["family"]].housing(connector["ways"])
     if housing is None or cavity not in housing.face.cavities:
-        made = ", ".join(housing.face.cavities) if housing is not None else "none"
-        raise TypedError(f"{connector_id} has no way {cavity!r}. Its ways are {made}.", start, end)
+        cavities = ", ".join(housing.face.cavities) if housing is not None else "none"
+        raise TypedError(f"{connector_id} has no way {cavity!r}. Its ways are {cavities}.", start, end)
     pinout = draft.at("ends", "pinout")
     taken = next(
         (r for r, e in pinout.items() if (e["connector"], e["cavity"]) == (connector_id, cavity)), None
@@ -366,10 +366,10 @@ def _land(draft: Draft, catalogue: Catalogue, connector_id: str, cavity: str, re
 
 
 def _there(draft: Draft, connector_id: str) -> dict[str, Any]:
-    found = draft.at("ends", "connectors").get(connector_id)
-    if found is None:
+    connector = draft.at("ends", "connectors").get(connector_id)
+    if connector is None:
         raise LineError(f"There is no connector {connector_id!r}.")
-    return dict(found)
+    return dict(connector)
 
 
 def copy_connector(plain: dict[str, Any], about: str, text: str) -> Draft:
@@ -385,14 +385,14 @@ def _copy(draft: Draft, about: str, new: str) -> None:
     like = _there(draft, about)
     if new in draft.at("ends", "connectors"):
         raise LineError(f"There is a connector {new} already.")
-    made = {
+    copied = {
         **like,
         "order": draft.next_order("ends", "connectors"),
         "meets": None,
         "same_as": None,
         "spares": {},
     }
-    draft.put(made, "ends", "connectors", new)
+    draft.put(copied, "ends", "connectors", new)
 
 
 def move_pins(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str) -> Draft:

@@ -29,9 +29,9 @@ def find_look_alikes(
     for ref, entry in document.ends.pinout.items():
         if ref in circuit_of:
             circuits_of.setdefault(entry.connector, {})[entry.cavity] = circuit_of[ref]
-    for held in alike.values():
+    for connectors in alike.values():
         groups: list[set[str]] = []
-        for a, b in combinations(held, 2):
+        for a, b in combinations(connectors, 2):
             one, two = document.ends.connectors[a], document.ends.connectors[b]
             if (one.mark and two.mark and one.mark != two.mark) or one.meets == b or two.meets == a:
                 continue

@@ -152,8 +152,8 @@ def how_misplaced(face: Face, landed: Mapping[str, str]) -> Misplaced | None:
     place = face.cavities
 
     def at(x: float, y: float) -> str | None:
-        found = min(names, key=lambda n: math.dist(place[n], (x, y)))
-        return found if math.dist(place[found], (x, y)) < _SAME_MM else None
+        nearest = min(names, key=lambda n: math.dist(place[n], (x, y)))
+        return nearest if math.dist(place[nearest], (x, y)) < _SAME_MM else None
 
     kinds: list[tuple[Misplaced, dict[str, str | None]]] = [
         ("mirrored", {n: at(-place[n][0], place[n][1]) for n in names}),
@@ -172,17 +172,17 @@ def how_misplaced(face: Face, landed: Mapping[str, str]) -> Misplaced | None:
 
 def find_in_pairs(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
     """Connectors that are said to meet: whether they can, and whether way n meets way n."""
-    held = document.ends.connectors
+    connectors = document.ends.connectors
     at = {ref: (e.connector, e.cavity) for ref, e in document.ends.pinout.items()}
     seen: set[frozenset[str]] = set()
-    for connector_id, connector in held.items():
-        if connector.same_as is not None and connector.same_as in held:
+    for connector_id, connector in connectors.items():
+        if connector.same_as is not None and connector.same_as in connectors:
             _extension(document, catalogue, connector_id, connector.same_as, book)
         other_id = connector.meets
-        if other_id is None or other_id not in held or frozenset((connector_id, other_id)) in seen:
+        if other_id is None or other_id not in connectors or frozenset((connector_id, other_id)) in seen:
             continue
         seen.add(frozenset((connector_id, other_id)))
-        other = held[other_id]
+        other = connectors[other_id]
         apart = why_apart(catalogue, connector, other)
         places = (Place("ends", "connector", connector_id), Place("ends", "connector", other_id))
         if apart is not None:
@@ -229,9 +229,9 @@ def _extension(document: Document, catalogue: Catalogue, one: str, other: str, b
             if e.connector == connector_id and ref in circuit_of
         }
 
-    here, there = ways(one), ways(other)
+    one_ways, there = ways(one), ways(other)
     back = {c: w for w, c in there.items()}
-    landed = {w: back[c] for w, c in here.items() if c in back}
+    landed = {w: back[c] for w, c in one_ways.items() if c in back}
     wrong = {a: b for a, b in landed.items() if a != b}
     housing = catalogue.connectors[document.ends.connectors[one].family].housing(
         document.ends.connectors[one].ways
@@ -256,8 +256,8 @@ def _extension(document: Document, catalogue: Catalogue, one: str, other: str, b
 
 def find_turned_over(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
     """Genderless halves that meet, or stand at both ends of a wire, with their contacts unlike ways up."""
-    held = document.ends.connectors
-    alike = {k: c for k, c in held.items() if catalogue.connectors[c.family].meets_its_like}
+    connectors = document.ends.connectors
+    alike = {k: c for k, c in connectors.items() if catalogue.connectors[c.family].meets_its_like}
     joined = [(k, c.meets) for k, c in alike.items() if c.meets in alike]
     pinout = document.ends.pinout
     for circuit in document.circuits.circuits.values():

@@ -23,9 +23,9 @@ def stand_in_for_ends(document: Document, catalogue: Catalogue) -> tuple[Catalog
 def _stand_in(document: Document, catalogue: Catalogue, book: FindingBook) -> Catalogue:
     named: dict[str, list[str]] = {}
     for ref, entry in document.ends.pinout.items():
-        held = named.setdefault(entry.connector, [])
-        if entry.cavity not in held:
-            held.append(entry.cavity)
+        cavities = named.setdefault(entry.connector, [])
+        if entry.cavity not in cavities:
+            cavities.append(entry.cavity)
         family = catalogue.connectors.get(document.ends.connectors[entry.connector].family)
         if family is not None and entry.contact not in (None, *(c.code for c in family.contacts)):
             book.add(

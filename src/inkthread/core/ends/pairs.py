@@ -33,13 +33,13 @@ def neighbours(housing: Housing, a: str, b: str) -> bool:
 def _pairs(document: Document, catalogue: Catalogue) -> list[tuple[str, list[str]]]:
     """What is to lie together in a connector, by name: pairs, threes, and the lines of a bus in no pair."""
     groups = document.circuits.groups
-    found = [(g.name or k, list(g.members)) for k, g in groups.items() if g.kind != "cable"]
-    grouped = {c for _, members in found for c in members}
+    pairs = [(g.name or k, list(g.members)) for k, g in groups.items() if g.kind != "cable"]
+    grouped = {c for _, members in pairs for c in members}
     for bus_id, bus in document.circuits.buses.items():
         loose = [c for c in bus.circuits if c not in grouped]
         if catalogue.buses[bus.standard].pair and len(loose) == 2:
-            found.append((bus.name or bus_id, loose))
-    return found
+            pairs.append((bus.name or bus_id, loose))
+    return pairs
 
 
 def find_split_pairs(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
@@ -121,10 +121,10 @@ def find_turned(document: Document, catalogue: Catalogue, book: FindingBook) -> 
             stamped = any(c.kind == "stamped" for c in family.contacts)
             if not stated and not family.turn and stamped and not family.loose:
                 unknown.setdefault(family.code, []).append(connector_id)
-    for code, held in unknown.items():
+    for code, connectors in unknown.items():
         book.add(
             "contact-turn-not-known",
-            *(Place("ends", "connector", k) for k in held[:8]),
+            *(Place("ends", "connector", k) for k in connectors[:8]),
             family=code,
-            connectors=list_in_words(held[:6]),
+            connectors=list_in_words(connectors[:6]),
         )

@@ -60,11 +60,11 @@ def give_out(
     cavities = list(_face(document, catalogue, connector_id))
     connector = document.ends.connectors[connector_id]
     pinout = document.ends.pinout
-    here = {r: e for r, e in pinout.items() if e.connector == connector_id}
-    fixed = {r: e.cavity for r, e in here.items() if e.locked}
+    entries = {r: e for r, e in pinout.items() if e.connector == connector_id}
+    fixed = {r: e.cavity for r, e in entries.items() if e.locked}
     kept = {c for c, s in connector.spares.items() if s.state == "reserved"}
-    loose = [r for r in here if r not in fixed]
-    owner = device or next((r.partition(".")[0] for r in here), connector_id)
+    loose = [r for r in entries if r not in fixed]
+    owner = device or next((r.partition(".")[0] for r in entries), connector_id)
     if owner in document.circuits.devices:
         pins = document.circuits.devices[owner].pins
         loose += [
@@ -80,12 +80,12 @@ def give_out(
     operations: list[dict[str, Any]] = []
     order = max((e.order for e in pinout.values()), default=0.0)
     for ref in loose:
-        held = here.get(ref)
-        if held is None:
+        entry = entries.get(ref)
+        if entry is None:
             order += 1
             value = {"order": order, "connector": connector_id, "cavity": places[ref]}
             operations.append({"op": "add", "path": pointer(["ends", "pinout", ref]), "value": value})
-        elif held.cavity != places[ref]:
+        elif entry.cavity != places[ref]:
             path = pointer(["ends", "pinout", ref, "cavity"])
             operations.append({"op": "replace", "path": path, "value": places[ref]})
     return operations
@@ -165,13 +165,13 @@ def _pairs_first(
         if group.kind == "cable":
             continue
         members = [*group.members, *([group.shield] if group.shield else [])]
-        held = [r for m in members for r in refs if circuits.circuit_of.get(r) == m and r not in places]
-        if len(held) < 2:
+        together = [r for m in members for r in refs if circuits.circuit_of.get(r) == m and r not in places]
+        if len(together) < 2:
             continue
-        block = _block(near, left, len(held))
+        block = _block(near, left, len(together))
         if block is None:
             continue
-        for ref, cavity in zip(held, block, strict=True):
+        for ref, cavity in zip(together, block, strict=True):
             places[ref] = cavity
             left.remove(cavity)
     waiting = [r for r in sorted(refs, key=lambda r: free.index(usual[r])) if r not in places]
@@ -199,15 +199,15 @@ def swap(document: Document, catalogue: Catalogue, connector_id: str, a: str, b:
     for cavity in (a, b):
         if cavity not in face:
             raise PinoutError(f"{connector_id} has no way {cavity!r}. It has {', '.join(list(face)[:12])}.")
-    held = [
+    refs = [
         (r, e) for r, e in document.ends.pinout.items() if e.connector == connector_id and e.cavity in (a, b)
     ]
-    locked = [r for r, e in held if e.locked]
+    locked = [r for r, e in refs if e.locked]
     if locked:
         raise PinoutError(
             f"{locked[0]} is locked on way {document.ends.pinout[locked[0]].cavity}. Unlock it first."
         )
-    if a == b or not held:
+    if a == b or not refs:
         return []
     return [
         {
@@ -215,7 +215,7 @@ def swap(document: Document, catalogue: Catalogue, connector_id: str, a: str, b:
             "path": pointer(["ends", "pinout", r, "cavity"]),
             "value": b if e.cavity == a else a,
         }
-        for r, e in held
+        for r, e in refs
     ]
 
 

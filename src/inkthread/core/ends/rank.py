@@ -124,7 +124,7 @@ def _sizes_of(
     now = float(wire.tables.drop_ratio[i, int(wire.tables.chosen[i])])
     drop = now - max(many, 1) * (now - wire.tables.drop_ratio[i, :count])
     per_ohm = max((many * x.drawn_a / x.limit_v for x in mine), default=0.0)
-    here = document.ends.connectors[connector_id]
+    connector = document.ends.connectors[connector_id]
     if key in document.wire.fixed and document.wire.fixed[key].gauge is not None:
         sizes, full, drop = (wire.size(key),), full[:1] * 0.0, drop[:1] * 0.0
     return _WireSizes(
@@ -135,7 +135,7 @@ def _sizes_of(
         tuple(full.tolist()),
         tuple(drop.tolist()),
         per_ohm,
-        catalogue.connectors[here.family].contact_resistance_mohm / 1000,
+        catalogue.connectors[connector.family].contact_resistance_mohm / 1000,
     )
 
 
@@ -144,12 +144,12 @@ def rank_families(context: Context, route: RouteResult, wire: WireResult, connec
     document, catalogue = context.document, context.catalogue
     connector = document.ends.connectors[connector_id]
     refs = [r for r, e in document.ends.pinout.items() if e.connector == connector_id]
-    held = set(refs)
+    pins = set(refs)
     wires = [
         _sizes_of(document, catalogue, route, wire, key, connector_id)
         for key, ends in wire.ends_of.items()
         for ref in ends
-        if ref in held
+        if ref in pins
     ]
     zones = zones_at(document, connector.point)
     needs: Protection = "open"
@@ -160,7 +160,7 @@ def rank_families(context: Context, route: RouteResult, wire: WireResult, connec
     airs = context.brief.point_airs
     asked = _Asked(
         wires,
-        max(len(held), 1),
+        max(len(pins), 1),
         connector.shell if connector.shell != "none" else "plug",
         connector.contact_gender,
         airs[connector.point].ambient_c if connector.point in airs else -273.0,
@@ -206,8 +206,8 @@ def _try(
     if CLASSES.index(family.protection) < CLASSES.index(asked.needs_class) and not customary:
         has = family.protection if family.protection != "open" else "open"
         return f"is {has}, the place wants {asked.needs_class}"
-    held = family.loose and family.studs
-    if asked.shaking and set(family.locks) <= {"friction"} and not family.genderless and not held:
+    on_studs = family.loose and family.studs
+    if asked.shaking and set(family.locks) <= {"friction"} and not family.genderless and not on_studs:
         return "holds by friction only, and it shakes here"
     shell = asked.shell if asked.shell in housing.shells or not housing.shells else next(iter(housing.shells))
     rule = family.gender_for(shell)
@@ -230,10 +230,10 @@ def _fitted(
     gauges: dict[str, float] = {}
     known: dict[WireSize, tuple[float, float, str | None] | str] = {}
     for wire in asked.wires:
-        found = _gauge_with(family, gender, wire, share, shop.tools, known)
-        if isinstance(found, str):
-            return found
-        size, price, carries, tool = found
+        gauge = _gauge_with(family, gender, wire, share, shop.tools, known)
+        if isinstance(gauge, str):
+            return gauge
+        size, price, carries, tool = gauge
         worst = max(worst, wire.current_a / max(carries * share, 1e-9))
         cost += price
         gauges[size.gauge] = size.area_mm2

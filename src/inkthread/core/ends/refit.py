@@ -26,11 +26,11 @@ def refit_ways(
     way of its own name; to the way of the same name or the same rank as before; to the next that is free.
     """
     ways = list(housing.face.cavities)
-    found: dict[str, str] = {}
+    moved: dict[str, str] = {}
 
     def give(pin: OnWay, way: str | None) -> None:
-        if way is not None and pin.ref not in found and way in ways and way not in found.values():
-            found[pin.ref] = way
+        if way is not None and pin.ref not in moved and way in ways and way not in moved.values():
+            moved[pin.ref] = way
 
     for role in dict.fromkeys(housing.roles.values()):
         meant = [w for w in ways if housing.roles.get(w) == role]
@@ -44,5 +44,5 @@ def refit_ways(
         rank = old_ways.index(pin.cavity) if pin.cavity in old_ways else -1
         give(pin, pin.cavity if keeps_names else ways[rank] if 0 <= rank < len(ways) else None)
     for pin in pins:
-        give(pin, next((w for w in ways if w not in found.values()), None))
-    return found, tuple(p.ref for p in pins if p.ref not in found)
+        give(pin, next((w for w in ways if w not in moved.values()), None))
+    return moved, tuple(p.ref for p in pins if p.ref not in moved)

@@ -35,9 +35,9 @@ def _old_wires(document: Document, book: FindingBook) -> None:
                 if entry is not None and circuit_id not in at.setdefault(entry.connector, []):
                     at[entry.connector].append(circuit_id)
     told: set[tuple[str, ...]] = set()
-    for connector_id, held in at.items():
+    for connector_id, wires in at.items():
         by_colour: dict[str, list[str]] = {}
-        for circuit_id in held:
+        for circuit_id in wires:
             by_colour.setdefault(circuits[circuit_id].old_colour.strip().lower(), []).append(circuit_id)
         for colour, alike in by_colour.items():
             marks = [circuits[c].old_mark.strip().lower() for c in alike]
@@ -81,15 +81,15 @@ def _ends_of_extension(document: Document, catalogue: Catalogue, book: FindingBo
     """Two ends that lead the same circuits, of which nobody says that they are the two ends of one lead:
     whether way n is way n cannot be judged.
     """
-    held = document.ends.connectors
+    connectors = document.ends.connectors
     circuit_of = {r: k for k, c in document.circuits.circuits.items() for r in c.ends}
     inside: dict[str, set[str]] = {}
     for ref, entry in document.ends.pinout.items():
-        if ref in circuit_of and not catalogue.connectors[held[entry.connector].family].loose:
+        if ref in circuit_of and not catalogue.connectors[connectors[entry.connector].family].loose:
             inside.setdefault(entry.connector, set()).add(circuit_of[ref])
-    said = {x for k, c in held.items() if c.same_as is not None for x in (k, c.same_as)}
+    said = {x for k, c in connectors.items() if c.same_as is not None for x in (k, c.same_as)}
     for one, other in combinations([k for k in inside if k not in said], 2):
-        if inside[one] != inside[other] or len(inside[one]) < 2 or held[one].meets == other:
+        if inside[one] != inside[other] or len(inside[one]) < 2 or connectors[one].meets == other:
             continue
         path = pointer(["ends", "connectors", other, "same_as"])
         book.add(
@@ -109,13 +109,13 @@ def _evidence(document: Document, book: FindingBook) -> None:
     guessed = [b for b, x in document.route.branches.items() if x.measured == "guess"]
     blind = [d for d, x in devices.items() if x.pin_data == "not known" and x.pins]
     missing = [
-        f"{what} of {_some(held)}"
-        for what, held in (
+        f"{what} of {_some(things)}"
+        for what, things in (
             ("the old colours", bare),
             ("measured lengths", guessed),
             ("where the pins are known from", blind),
         )
-        if held
+        if things
     ]
     if missing:
         places = [Place("circuits", "circuit", c) for c in bare[:6]]
@@ -124,8 +124,8 @@ def _evidence(document: Document, book: FindingBook) -> None:
         book.add("nothing-to-go-by", *places, missing=list_in_words(missing))
 
 
-def _some(held: list[str]) -> str:
+def _some(things: list[str]) -> str:
     """Six names at most."""
-    if len(held) <= 6:
-        return list_in_words(held)
-    return f"{', '.join(held[:5])} and {in_words(len(held) - 5)} more"
+    if len(things) <= 6:
+        return list_in_words(things)
+    return f"{', '.join(things[:5])} and {in_words(len(things) - 5)} more"

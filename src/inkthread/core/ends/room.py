@@ -160,8 +160,8 @@ def _contact_rule(
         family = catalogue.connectors[connector.family]
         for ref in (r for refs in pins_of[connector_id].values() for r in refs):
             for key in wire_at.get(ref, ()):
-                made = wires[key]
-                asked = (family.code, connector.contact_gender, connector.stud, made.family, made.gauge)
+                sized = wires[key]
+                asked = (family.code, connector.contact_gender, connector.stud, sized.family, sized.gauge)
                 if asked in seen:
                     continue
                 seen.add(asked)

@@ -142,17 +142,17 @@ def find_in_tools(
     solid: dict[str, list[str]] = {}
     used: dict[str, list[str]] = {}
     for (ref, key), contact in contacts.items():
-        made = wire.wires[key]
+        sized = wire.wires[key]
         crimp = crimps.get((ref, key))
-        fits = contact.conductor_miss(made.area_mm2).worst <= 1
+        fits = contact.conductor_miss(sized.area_mm2).worst <= 1
         if crimp is None and fits and not contact.factory:
-            missing.setdefault((contact.code, f"{made.family} {made.gauge}"), []).append(ref)
+            missing.setdefault((contact.code, f"{sized.family} {sized.gauge}"), []).append(ref)
         elif crimp is not None:
             used.setdefault(crimp.tool, []).append(ref)
         if wire.size(key).solid and not contact.solid:
             solid.setdefault(contact.code, []).append(ref)
-    for (contact_code, words), found in missing.items():
-        refs = list(dict.fromkeys(found))
+    for (contact_code, words), wires in missing.items():
+        refs = list(dict.fromkeys(wires))
         book.add(
             "tool-not-on-record",
             *(Place("ends", "pin", r) for r in refs[:8]),
@@ -160,16 +160,16 @@ def find_in_tools(
             wire=words,
             places=list_in_words(refs[:6]),
         )
-    for contact_code, found in solid.items():
-        refs = list(dict.fromkeys(found))
+    for contact_code, wires in solid.items():
+        refs = list(dict.fromkeys(wires))
         book.add(
             "solid-in-crimp",
             *(Place("ends", "pin", r) for r in refs[:8]),
             contact=contact_code,
             places=list_in_words(refs[:6]),
         )
-    for code, found in used.items():
-        refs = list(dict.fromkeys(found))
+    for code, wires in used.items():
+        refs = list(dict.fromkeys(wires))
         owned = shop.tools.get(code)
         if owned is None:
             continue
@@ -207,16 +207,16 @@ def _why_doubted(owned: OwnedTool, today: str, years: float) -> str | None:
 
 def _critical_pins(document: Document, catalogue: Catalogue, circuits: CircuitsResult) -> set[str]:
     """Pins of circuits that one relies on: all under aviation, else those that feed a critical load."""
-    held = document.circuits.circuits
+    circuits_drawn = document.circuits.circuits
     if document.brief.practice == "aviation":
-        return {r for c in held.values() for r in c.ends}
+        return {r for c in circuits_drawn.values() for r in c.ends}
     loads = document.circuits.loads
     return {
         r
         for loop in circuits.loops
         if (load := loads.get(loop.load)) is not None and served_as(document, catalogue, load) == "critical"
         for crossing in (*loop.feed, *loop.back)
-        for r in held[crossing.circuit].ends
+        for r in circuits_drawn[crossing.circuit].ends
     }
 
 
@@ -226,17 +226,17 @@ def _unstripped(
     """Wire that no stripper held here suits."""
     told: set[tuple[str, str]] = set()
     for (ref, key), contact in contacts.items():
-        made = wire.wires[key]
-        if contact.factory or (made.family, made.gauge) in told:
+        sized = wire.wires[key]
+        if contact.factory or (sized.family, sized.gauge) in told:
             continue
-        told.add((made.family, made.gauge))
-        family = wire.families[made.family]
+        told.add((sized.family, sized.gauge))
+        family = wire.families[sized.family]
         if not strippers_for(catalogue, family, wire.size(key)):
             book.add(
                 "stripper-not-known",
                 Place("wire", "wire", key),
                 Place("ends", "pin", ref),
-                wire=f"{made.family} {made.gauge}",
+                wire=f"{sized.family} {sized.gauge}",
                 insulation=family.insulation,
             )
 

@@ -73,7 +73,7 @@ def find_weakest(  # noqa: C901
             through_splice[end.id] = max(through_splice.get(end.id, 0.0), heats[i])
     for i, key in enumerate(wire.tables.keys):
         section = route.sections[key]
-        made = wire.wires[key]
+        sized = wire.wires[key]
         fuse = circuits.circuits[section.circuit].fuse
         ends: list[Link] = []
         for end in (section.a, section.b):
@@ -82,8 +82,8 @@ def find_weakest(  # noqa: C901
                 ends.append(Link(joint.part.current_a, name, "splice", through_splice[end.id]))
             contact = contacts.get((end.id, key)) if end.kind == "pin" else None
             if contact is not None:
-                ends.append(_contact_link(contact, end, wire, made.area_mm2, heats[i]))
-        links = [Link(allowed[i], f"wire {made.label} ({made.gauge})", "wire", heats[i]), *ends]
+                ends.append(_contact_link(contact, end, wire, sized.area_mm2, heats[i]))
+        links = [Link(allowed[i], f"wire {sized.label} ({sized.gauge})", "wire", heats[i]), *ends]
         if fuse is not None:
             carried = wire.through_a.get(fuse, 0.0)
             links.append(Link(circuits.fuses[fuse].rating_a, f"the fuse {fuse}", "protection", carried))
@@ -102,7 +102,7 @@ def find_weakest(  # noqa: C901
         own = (
             []
             if wire.tables.free.ambient_above_rating[i]
-            else [Link(holds, f"wire {made.label} ({made.gauge})", "wire")]
+            else [Link(holds, f"wire {sized.label} ({sized.gauge})", "wire")]
         )
         if not own and not ends:
             continue
@@ -128,8 +128,8 @@ def _fuse_above(
     facts = circuits.fuses[key]
     if facts.rating_a <= link.holds_a * 1.0005:
         return
-    made = made_as(facts.kind, catalogue)
-    smaller = [f for f in made if facts.load_a <= f.rating_a <= link.holds_a]
+    ratings = made_as(facts.kind, catalogue)
+    smaller = [f for f in ratings if facts.load_a <= f.rating_a <= link.holds_a]
     path = pointer(["circuits", "devices", facts.device, "paths", facts.path, "rating_a"])
     book.add(
         "fuse-above-weakest",

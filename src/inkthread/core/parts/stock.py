@@ -93,24 +93,24 @@ class Coverage:
 
 def known_parts(catalogue: Catalogue) -> dict[str, tuple[str, Unit]]:
     """Every code that can be bought: what it is in words, and what it is counted in."""
-    found: dict[str, tuple[str, Unit]] = {}
+    by_code: dict[str, tuple[str, Unit]] = {}
     for wires in catalogue.wires.values():
         for size in wires.sizes:
             said = wires.name if wires.core_gauges else f"{wires.name}, {size.gauge}"
-            found[wires.sold_as(size.gauge)] = (said, "m")
+            by_code[wires.sold_as(size.gauge)] = (said, "m")
     for family in catalogue.connectors.values():
         parts = [p for h in family.housings for p in (*h.shells.values(), *h.locks.values())]
         parts += [family.plug] if family.plug is not None else []
-        found |= {p.code: (p.description, "pcs") for p in parts}
-        found |= {c.code: (c.description, "pcs") for c in family.contacts}
-        found |= {x.code: (x.description, "pcs") for x in family.seals}
-        found |= {a.code: (a.description, "pcs") for a in family.accessories}
-    found |= {s.code: (s.description, "pcs") for s in catalogue.splices}
-    found |= {f.code: (f.description, "pcs") for f in catalogue.fuses}
-    found |= {b.code: (b.description, "pcs") for b in catalogue.breakers}
-    found |= {h.code: (h.description, "pcs") for h in catalogue.holders}
-    found |= {c.code: (c.description, "pcs") for c in catalogue.covers}
-    return found
+        by_code |= {p.code: (p.description, "pcs") for p in parts}
+        by_code |= {c.code: (c.description, "pcs") for c in family.contacts}
+        by_code |= {x.code: (x.description, "pcs") for x in family.seals}
+        by_code |= {a.code: (a.description, "pcs") for a in family.accessories}
+    by_code |= {s.code: (s.description, "pcs") for s in catalogue.splices}
+    by_code |= {f.code: (f.description, "pcs") for f in catalogue.fuses}
+    by_code |= {b.code: (b.description, "pcs") for b in catalogue.breakers}
+    by_code |= {h.code: (h.description, "pcs") for h in catalogue.holders}
+    by_code |= {c.code: (c.description, "pcs") for c in catalogue.covers}
+    return by_code
 
 
 _REST = re.compile(
@@ -129,10 +129,10 @@ def stock_line(catalogue: Catalogue, text: str) -> StockEntry:
     if code is None:
         word = line.split(" ")[0]
         near = get_close_matches(word.upper(), [c.upper() for c in known], n=3, cutoff=0.5)
-        held = [c for c in known if c.upper() in near]
+        candidates = [c for c in known if c.upper() in near]
         raise LineError(
             f"There is no part {word!r}. "
-            + (f"Is it {', '.join(held)}?" if held else "Look it up under Find a part.")
+            + (f"Is it {', '.join(candidates)}?" if candidates else "Look it up under Find a part.")
         )
     rest = line[len(code) :].strip()
     colour = ""
@@ -155,7 +155,7 @@ def stock_line(catalogue: Catalogue, text: str) -> StockEntry:
 
 def stock_lines(catalogue: Catalogue, text: str) -> list[StockEntry]:
     """Lines of a stock list, ``#`` for comments: all of them, or LineError with the number of the line."""
-    found: dict[str, StockEntry] = {}
+    entries: dict[str, StockEntry] = {}
     for number, line in enumerate(text.splitlines(), 1):
         said = line.partition("#")[0].strip()
         if not said:
@@ -164,10 +164,10 @@ def stock_lines(catalogue: Catalogue, text: str) -> list[StockEntry]:
             entry = stock_line(catalogue, said)
         except LineError as error:
             raise LineError(f"Line {number}: {error}") from None
-        found[entry.id] = entry
-    if not found:
+        entries[entry.id] = entry
+    if not entries:
         raise LineError("Write a part and how many, as in SS15-P2 10.")
-    return list(found.values())
+    return list(entries.values())
 
 
 def cover(catalogue: Catalogue, bill: Iterable[BillLine], stock: Collection[StockEntry]) -> Coverage:

@@ -49,8 +49,8 @@ OUTLINE = np.array((*_OUTLINE, *(r - _TAUT for r in (*_PACKED, *_PACKED_TO_20)))
 
 def outline_ratio(counts: IntArray) -> FloatArray:
     """Diameter of a bundle's outline in diameters of its wires, all alike; rises with the count."""
-    held = np.clip(counts, 1, len(OUTLINE))
-    ratio: FloatArray = OUTLINE[held - 1] * np.sqrt(np.maximum(counts, 1) / held)
+    tabled = np.clip(counts, 1, len(OUTLINE))
+    ratio: FloatArray = OUTLINE[tabled - 1] * np.sqrt(np.maximum(counts, 1) / tabled)
     return ratio
 
 
@@ -190,8 +190,8 @@ def scale_to_limit(bundles: Bundles, heat_w_per_m: FloatArray, limit_c: FloatArr
     """
     total = np.bincount(bundles.bundle, heat_w_per_m, minlength=len(bundles.ambient_c))
     inner = core_rise_k(bundles, heat_w_per_m) + total * bundles.sleeve_k_m_per_w
-    made = total > _NO_HEAT_W_PER_M
-    through = np.where(made, inner / np.where(made, total, 1.0), 0.0)
+    heated = total > _NO_HEAT_W_PER_M
+    through = np.where(heated, inner / np.where(heated, total, 1.0), 0.0)
     holds = heat_at_limit_w_per_m(
         np.maximum(bundles.diameter_mm, 1e-6),
         through,
@@ -200,7 +200,7 @@ def scale_to_limit(bundles: Bundles, heat_w_per_m: FloatArray, limit_c: FloatArr
         bundles.pressure_pa,
         bundles.radiant_w_per_m2,
     )
-    return np.where(made, holds / np.where(made, total, 1.0), np.inf)
+    return np.where(heated, holds / np.where(heated, total, 1.0), np.inf)
 
 
 def spare_heat_w_per_m(

@@ -204,5 +204,5 @@ def ampacity_a(curves: HeatCurves, limit_c: FloatArray) -> FloatArray:
 def conductor_temperature_c(curves: HeatCurves, row: int, current_a: FloatArray) -> FloatArray:
     """Conductor temperature in deg C of one wire of the curves at each current."""
     squared = np.square(current_a)
-    found: FloatArray = np.interp(squared, curves.current_squared_a2[row], curves.conductor_c[row])
-    return found
+    conductor_c: FloatArray = np.interp(squared, curves.current_squared_a2[row], curves.conductor_c[row])
+    return conductor_c

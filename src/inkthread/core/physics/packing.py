@@ -104,18 +104,18 @@ def _lattices(radius: FloatArray) -> ComplexArray:
     reach = int(math.sqrt(count)) + 4
     i, j = np.meshgrid(np.arange(-reach, reach + 1), np.arange(-reach, reach + 1))
     lattice = (i + j / 2 + 1j * j * math.sqrt(3) / 2).ravel()
-    found = []
+    lattices = []
     for middle in _MIDDLES:
         away = lattice - middle
-        found.append(away[np.argsort(np.abs(away), kind="stable")[:count]])
-    return np.stack(found) * 2 * float(radius[0])
+        lattices.append(away[np.argsort(np.abs(away), kind="stable")[:count]])
+    return np.stack(lattices) * 2 * float(radius[0])
 
 
 def _spiral(radius: FloatArray) -> ComplexArray:
     """Circles along a spiral, the first in the middle, each as far out as the area before it asks. (n,)."""
     before = np.cumsum(radius**2) - radius**2 / 2
-    found: ComplexArray = 1.05 * np.sqrt(before) * np.exp(2j * np.pi * _GOLDEN * np.arange(len(radius)))
-    return found
+    centres: ComplexArray = 1.05 * np.sqrt(before) * np.exp(2j * np.pi * _GOLDEN * np.arange(len(radius)))
+    return centres
 
 
 def _shaken(begun: ComplexArray, radius: FloatArray, still: int) -> ComplexArray:
@@ -206,7 +206,7 @@ def bound_by_area(diameters: tuple[float, ...]) -> float:
 def _rings(radius: FloatArray) -> list[tuple[FloatArray, FloatArray, float]]:
     """Few circles may lie better on a ring, with one in the middle or none."""
     count, most = len(radius), float(radius[0])
-    made = []
+    rings = []
     for middle in (0, 1):
         on_ring = count - middle
         if not 3 <= on_ring <= 9:
@@ -216,14 +216,14 @@ def _rings(radius: FloatArray) -> list[tuple[FloatArray, FloatArray, float]]:
             out = max(out, float(radius[-1]) + most)
         angle = 2 * np.pi * np.arange(on_ring) / on_ring
         inner = np.zeros(middle)
-        made.append(
+        rings.append(
             (
                 np.concatenate([out * np.cos(angle), inner]),
                 np.concatenate([out * np.sin(angle), inner]),
                 out + most,
             )
         )
-    return made
+    return rings
 
 
 def _laid(radius: FloatArray) -> tuple[FloatArray, FloatArray]:
@@ -302,24 +302,24 @@ def _enclosing(x: FloatArray, y: FloatArray, radius: FloatArray) -> tuple[float,
     def reach(px: float, py: float) -> FloatArray:
         return np.hypot(x - px, y - py) + radius
 
-    held = reach(cx, cy)
-    best = float(held.max())
+    reached = reach(cx, cy)
+    best = float(reached.max())
     step = best / 4
     while step > best * 1e-4:
         # Away from all that reach farthest: their mean direction.
-        far = held > best - step
+        far = reached > best - step
         dx, dy = float((x[far] - cx).mean()), float((y[far] - cy).mean())
         size = math.hypot(dx, dy)
         moved = False
         tries = [(dx / size, dy / size)] if size > 1e-12 else []
-        i = int(held.argmax())
+        i = int(reached.argmax())
         own = math.hypot(float(x[i]) - cx, float(y[i]) - cy)
         if own > 1e-12:
             tries.append(((float(x[i]) - cx) / own, (float(y[i]) - cy) / own))
         for ux, uy in tries:
             there = reach(cx + ux * step, cy + uy * step)
             if float(there.max()) < best - 1e-12:
-                cx, cy, held, best = cx + ux * step, cy + uy * step, there, float(there.max())
+                cx, cy, reached, best = cx + ux * step, cy + uy * step, there, float(there.max())
                 moved = True
                 break
         if not moved:

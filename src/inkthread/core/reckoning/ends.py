@@ -113,8 +113,8 @@ def contact_of(w: Workings, figure: str) -> Reckoning:
     cavity = next(
         c for c in w.evaluation.ends.connectors[entry.connector].cavities if (c.pin, c.wire) == (ref, key)
     )
-    made = w.wire.wires[key]
-    size = w.wire.size(made.key)
+    sized = w.wire.wires[key]
+    size = w.wire.size(sized.key)
     steps = []
     for c in family.contacts:
         if c.gender != contact.gender or c.stud != contact.stud:
@@ -123,11 +123,11 @@ def contact_of(w: Workings, figure: str) -> Reckoning:
             f"{c.conductor_min_mm2:g} to {c.conductor_max_mm2:g} mm², "
             f"over insulation {c.insulation_min_mm:g} to {c.insulation_max_mm:g} mm"
         )
-        held = _hold(c, size)
-        taken = "taken" if held == "would do" else f"taken, {held}"
-        steps.append(Step(c.code, ranges, taken if c.code == contact.code else held))
+        hold = _hold(c, size)
+        taken = "taken" if hold == "would do" else f"taken, {hold}"
+        steps.append(Step(c.code, ranges, taken if c.code == contact.code else hold))
     steps.append(
-        Step("the wire", f"{made.gauge} {made.family}", f"{size.area_mm2:.2f} mm², {size.od_mm:.2f} mm")
+        Step("the wire", f"{sized.gauge} {sized.family}", f"{size.area_mm2:.2f} mm², {size.od_mm:.2f} mm")
     )
     seal = w.ends.seals.get((ref, key))
     if seal is not None:
@@ -139,7 +139,7 @@ def contact_of(w: Workings, figure: str) -> Reckoning:
             )
         )
     steps.append(
-        Step("current", f"good for {format_current(cavity.contact_a)}", format_current(made.carries_a))
+        Step("current", f"good for {format_current(cavity.contact_a)}", format_current(sized.carries_a))
     )
     if contact.joint == "crimp" and not contact.factory:
         past = "insulation past the tabs" if contact.kind == "end" else "copper past the barrel"
@@ -164,7 +164,7 @@ def contact_of(w: Workings, figure: str) -> Reckoning:
             f"Strip: {family.sources['strip_mm']}",
             *([f"Past the barrel: {shown}"] if (shown := family.sources.get("copper_most_mm")) else []),
         ),
-        made.key,
+        sized.key,
     )
 
 

@@ -91,7 +91,7 @@ def candidates_of(w: Workings, key: str) -> tuple[Candidate, ...]:
     matrix = np.stack(
         [j.current[i], w.wire.tables.drop_ratio[i], j.fuse[i], j.strength[i], j.ends[i]], axis=1
     )
-    found = []
+    candidates = []
     same = (
         w.wire.tables.free.chains.index.shape[1] > 0
         and len({w.wire.tables.family_at(i, n).code for n in range(int(w.wire.tables.free.chains.length[i]))})
@@ -104,10 +104,10 @@ def candidates_of(w: Workings, key: str) -> tuple[Candidate, ...]:
         ratios = [float(r) if np.isfinite(r) else 99.0 for r in matrix[n]]
         fails = tuple(k for k, r in zip(LIMITS, ratios, strict=True) if r > 1 + 1e-9)
         a, b, c, d, e = (round(r, 4) for r in ratios)
-        found.append(
+        candidates.append(
             Candidate(name, size.area_mm2, (a, b, c, d, e), fails, n == int(w.wire.tables.chosen[i]))
         )
-    return tuple(found)
+    return tuple(candidates)
 
 
 def percent(ratio: float) -> str:

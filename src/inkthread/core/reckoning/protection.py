@@ -48,12 +48,12 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
         hot = [(overload_c(w.wire, k, fuse.rating_a, percent / 100), k) for k in behind]
         if hot:
             worst, k = max(hot)
-            made = w.wire.wires[k]
-            rating = w.wire.families[made.family].temperature_c
+            sized = w.wire.wires[k]
+            rating = w.wire.families[sized.family].temperature_c
             steps.append(
                 Step(
                     f"wire at {percent} % {words}",
-                    f"{made.label} {made.gauge}, insulation to {format_temperature(rating, units)}",
+                    f"{sized.label} {sized.gauge}, insulation to {format_temperature(rating, units)}",
                     format_temperature(worst, units),
                 )
             )

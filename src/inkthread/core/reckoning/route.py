@@ -17,7 +17,7 @@ def branch(w: Workings, branch_id: str) -> Reckoning:
     units = w.document.brief.units
     bundle = w.dress.bundles[branch_id]
     placement, in_bundles = w.wire.tables.placement, w.wire.tables.in_bundles
-    stretches = [n for n, held in enumerate(placement.branch) if held == branch_id]
+    stretches = [n for n, of_branch in enumerate(placement.branch) if of_branch == branch_id]
     rows = np.nonzero(np.isin(placement.bundle, stretches))[0]
     # Of the stretches that its air cuts it into, the one with the hottest wire.
     at = int(placement.bundle[rows[np.argmax(in_bundles.row_c[rows])]]) if len(rows) else stretches[0]

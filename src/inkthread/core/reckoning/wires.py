@@ -24,16 +24,16 @@ _METHOD_WORDS = {"heat-balance": "heat balance", "aircraft": "aircraft bundle ru
 def gauge(w: Workings, key: str) -> Reckoning:
     """Why this family and gauge."""
     i = row_of(w, key)
-    made = w.wire.wires[key]
+    sized = w.wire.wires[key]
     section = w.route.sections[key]
     tables = w.wire.tables
     j, n = tables.judgement, int(tables.chosen[i])
-    size, family = w.wire.size(key), w.wire.families[made.family]
+    size, family = w.wire.size(key), w.wire.families[sized.family]
     rules = w.brief.rules
     units = w.document.brief.units
     candidates = candidates_of(w, key)
-    conclusion = DECIDES[made.governs]
-    if made.fixed:
+    conclusion = DECIDES[sized.governs]
+    if sized.fixed:
         conclusion = f"You fixed this gauge: {w.document.wire.fixed[key].reason or 'no reason given'}."
     elif w.wire.fewest is not None and n > 0:
         few = w.wire.fewest
@@ -41,26 +41,26 @@ def gauge(w: Workings, key: str) -> Reckoning:
         conclusion = f"One of {few.parts} wire parts for the whole harness: {state}."
     elif n > 0:
         below = candidates[n - 1]
-        conclusion += f" {below.gauge} would stand at {percent(below.limits[LIMITS.index(made.governs)])}."
+        conclusion += f" {below.gauge} would stand at {percent(below.limits[LIMITS.index(sized.governs)])}."
     else:
         conclusion = (
-            f"The smallest size {made.family} is made in holds every limit; {made.governs} is the fullest."
+            f"The smallest size {sized.family} is made in holds every limit; {sized.governs} is the fullest."
         )
     allowed = float(j.allowed_a[i, n])
     steps = [
         Step(
             "current",
             f"{_heating_words(w, i)} of {format_current(allowed)} allowed where it lies",
-            percent(made.limits[0]),
+            percent(sized.limits[0]),
         ),
-        Step("drop", f"worst loop loses {made.drop_v:.3f} V", percent(made.limits[1])),
-        Step("fuse", _fuse_words(w, i), percent(made.limits[2])),
+        Step("drop", f"worst loop loses {sized.drop_v:.3f} V", percent(sized.limits[1])),
+        Step("fuse", _fuse_words(w, i), percent(sized.limits[2])),
         Step(
             "strength",
             f"{tables.asked.least_area_mm2[i]:.3g} mm² at least, this has {format_area(size.area_mm2)}",
-            percent(made.limits[3]),
+            percent(sized.limits[3]),
         ),
-        Step("ends", _ends_words(w, key), "fits" if made.limits[4] <= 1 else "does not fit"),
+        Step("ends", _ends_words(w, key), "fits" if sized.limits[4] <= 1 else "does not fit"),
     ]
     if family.resistance_min_ohm_per_m is not None and family.resistance_max_ohm_per_m is not None:
         low, high = family.lead_ohm((section.length_mm + section.slack_mm) / 1000)
@@ -70,7 +70,7 @@ def gauge(w: Workings, key: str) -> Reckoning:
     if objective != "least copper":
         steps.append(Step("chosen for", objective, f"{size.mass_g_per_m:.1f} g/m, {size.price_per_m:.2f} /m"))
     sources = (
-        f"{made.family}: {family.sources['area_mm2']}; {family.sources['od_mm']}",
+        f"{sized.family}: {family.sources['area_mm2']}; {family.sources['od_mm']}",
         f"Strength: {rules['least_area_mm2'].source}",
         f"Current by {' and '.join(_METHOD_WORDS[m] for m in w.wire.tables.free.methods)}"
         + (": the lower decides" if len(w.wire.tables.free.methods) > 1 else ""),
@@ -79,11 +79,11 @@ def gauge(w: Workings, key: str) -> Reckoning:
     return Reckoning(
         "gauge",
         key,
-        f"Why {made.gauge}?",
-        f"{made.label}, {made.from_text} to {made.to_text}, "
-        f"{format_length(section.length_mm, units)}, {format_current(made.carries_a)}",
+        f"Why {sized.gauge}?",
+        f"{sized.label}, {sized.from_text} to {sized.to_text}, "
+        f"{format_length(section.length_mm, units)}, {format_current(sized.carries_a)}",
         conclusion,
-        made.governs,
+        sized.governs,
         candidates,
         tuple(steps),
         sources,
@@ -93,10 +93,10 @@ def gauge(w: Workings, key: str) -> Reckoning:
 
 def _heating_words(w: Workings, i: int) -> str:
     """The current that heats a wire, told apart from what it carries where a duty sets them apart."""
-    heats, made = float(w.wire.tables.heating_a[i]), w.wire.wires[w.wire.tables.keys[i]]
-    if heats >= 0.995 * made.carries_a:
+    heats, sized = float(w.wire.tables.heating_a[i]), w.wire.wires[w.wire.tables.keys[i]]
+    if heats >= 0.995 * sized.carries_a:
         return format_current(heats)
-    return f"{format_current(made.carries_a)} on and off, heating like {format_current(heats)} for good,"
+    return f"{format_current(sized.carries_a)} on and off, heating like {format_current(heats)} for good,"
 
 
 def _fuse_words(w: Workings, i: int) -> str:
@@ -129,9 +129,9 @@ def _ends_words(w: Workings, key: str) -> str:
 def ampacity_of(w: Workings, key: str) -> Reckoning:
     """What a wire may carry where it lies, and what each method says of it."""
     i = row_of(w, key)
-    made = w.wire.wires[key]
+    sized = w.wire.wires[key]
     n = int(w.wire.tables.chosen[i])
-    size, family = w.wire.size(key), w.wire.families[made.family]
+    size, family = w.wire.size(key), w.wire.families[sized.family]
     units = w.document.brief.units
     allowed = float(w.wire.tables.judgement.allowed_a[i, n])
     in_bundles, placement, free = w.wire.tables.in_bundles, w.wire.tables.placement, w.wire.tables.free
@@ -176,15 +176,16 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
         Step(
             "at its own current",
             f"{_heating_words(w, i)}, where it lies",
-            format_temperature(made.temperature_c, units),
+            format_temperature(sized.temperature_c, units),
         )
     )
     return Reckoning(
         "ampacity",
         key,
         f"Why {format_current(allowed)}?",
-        f"{made.label}, {made.gauge} {made.family} at {format_temperature(made.ambient_c, units)}",
-        f"It may carry {format_current(allowed)} where it lies; it carries {format_current(made.carries_a)}.",
+        f"{sized.label}, {sized.gauge} {sized.family} at {format_temperature(sized.ambient_c, units)}",
+        f"It may carry {format_current(allowed)} where it lies; "
+        f"it carries {format_current(sized.carries_a)}.",
         "current",
         (),
         tuple(steps),
@@ -229,12 +230,12 @@ def _methods(w: Workings, i: int, n: int, steps: list[Step]) -> tuple[list[str],
                 MethodFigures(method, words, False, None, None, None, None, str(error), "not in its table")
             )
             continue
-        here = in_bundles.by_method.get(method)
-        carries = float(here[i, n]) if here is not None else apart.ampacity_a
+        allowed_a = in_bundles.by_method.get(method)
+        carries = float(allowed_a[i, n]) if allowed_a is not None else apart.ampacity_a
         alone = apart.free_air_a * apart.altitude_factor
         decides = binds and carries <= allowed * (1 + 1e-9)
         says = "between published points" if apart.interpolated else ""
-        if here is None:
+        if allowed_a is None:
             says = "shown only; all its neighbours as loaded" if conditions.wires > 1 else "shown only"
         working = (
             f"{apart.free_air_a:.3g} A × {carries / alone if alone else 0:.2f} where it lies "
@@ -266,20 +267,20 @@ def _methods(w: Workings, i: int, n: int, steps: list[Step]) -> tuple[list[str],
 
 def drop(w: Workings, load: str) -> Reckoning:
     """The volts a load loses around its loop, section by section."""
-    found = w.wire.loops.get(load)
-    if found is None:
+    worst = w.wire.loops.get(load)
+    if worst is None:
         raise UnknownFigure(f"Load {load!r} has no whole loop in this version.")
     index = {k: i for i, k in enumerate(w.wire.tables.keys)}
     steps = []
-    for key, current_a in zip(found.wires, w.wire.loop_drops.currents_a[load], strict=True):
-        i, made = index[key], w.wire.wires[key]
+    for key, current_a in zip(worst.wires, w.wire.loop_drops.currents_a[load], strict=True):
+        i, sized = index[key], w.wire.wires[key]
         section = w.route.sections[key]
         metres = (section.length_mm + section.slack_mm) / 1000 * float(w.wire.tables.twist[i])
         per_m = float(w.wire.tables.resistance_ohm_per_m[i, w.wire.tables.chosen[i]]) * 1000
         joints = float(w.wire.tables.termination_ohm[i]) * 1000
         steps.append(
             Step(
-                made.label,
+                sized.label,
                 f"{format_current(abs(current_a))} × ({metres:.2f} m × {per_m:.2f} mΩ/m + {joints:.1f} mΩ)"
                 + (", the other way" if current_a < 0 else ""),
                 f"{current_a * (metres * per_m + joints):.1f} mV",
@@ -287,37 +288,37 @@ def drop(w: Workings, load: str) -> Reckoning:
         )
     loop = next(x for x in w.circuits.loops if x.load == load)
     inside = [p for p in loop.paths if w.wire.tables.path_ohm.get(p)]
-    if found.devices_v > 5e-5:
+    if worst.devices_v > 5e-5:
         steps.append(
-            Step("fuses, switches, structure", ", ".join(inside), f"{found.devices_v * 1000:.1f} mV")
+            Step("fuses, switches, structure", ", ".join(inside), f"{worst.devices_v * 1000:.1f} mV")
         )
-    steps.append(Step("around the loop", f"of {found.limit_v:.3f} V allowed", f"{found.drop_v:.3f} V"))
+    steps.append(Step("around the loop", f"of {worst.limit_v:.3f} V allowed", f"{worst.drop_v:.3f} V"))
     steps.append(
         Step(
             "it gets",
             f"{loop.kind} of {format_current(loop.current_a)} at {loop.rated_v:g} V, "
-            f"draws {format_current(found.drawn_a)}",
-            f"{found.gets_v:.2f} V",
+            f"draws {format_current(worst.drawn_a)}",
+            f"{worst.gets_v:.2f} V",
         )
     )
     steps.append(
         Step(
-            "at the least supply", f"{loop.least_supply_v:.2f} V at the source", f"{found.least_gets_v:.2f} V"
+            "at the least supply", f"{loop.least_supply_v:.2f} V at the source", f"{worst.least_gets_v:.2f} V"
         )
     )
     name = w.document.circuits.devices[loop.device].name
-    holds = found.drop_v <= found.limit_v * (1 + 1e-9)
+    holds = worst.drop_v <= worst.limit_v * (1 + 1e-9)
     return Reckoning(
         "drop",
         load,
-        f"Why {found.drop_percent:.1f} %?",
+        f"Why {worst.drop_percent:.1f} %?",
         f"{loop.device} {name}, {format_current(loop.current_a)}",
         "The loop holds its limit." if holds else "The loop loses more than its limit.",
         "drop",
         (),
         tuple(steps),
         (
-            f"Limit: {found.limit_source}",
+            f"Limit: {worst.limit_source}",
             f"Resistance: {w.wire.tables.family.sources['resistance_ohm_per_km']}, at working temperature",
             "Each wire at what it carries in the mode where this load loses most. Joints are contacts and "
             "splices; fuses by their part data, "

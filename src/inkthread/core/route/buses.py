@@ -38,7 +38,7 @@ def bus_runs(
     book: FindingBook,
 ) -> dict[str, BusRun]:
     """Length, stubs and terminators of every bus, each by the worst of its circuits."""
-    found: dict[str, BusRun] = {}
+    by_bus: dict[str, BusRun] = {}
     for bus_id, bus in document.circuits.buses.items():
         standard = catalogue.buses[bus.standard]
         runs = [
@@ -49,7 +49,7 @@ def bus_runs(
         (length, stubs, order), _ = max(runs, key=lambda r: (r[0][0], max(r[0][1].values(), default=0)))
         ends = (order[0], order[-1])
         reasons = _judge_bus(document, standard, length, stubs, order, set(bus.terminators), ends)
-        found[bus_id] = BusRun(
+        by_bus[bus_id] = BusRun(
             bus_id,
             bus.standard,
             round(length / 1000, 4),
@@ -68,7 +68,7 @@ def bus_runs(
                 standard=standard.label,
                 what=text,
             )
-    return found
+    return by_bus
 
 
 def _run_of(sections: dict[str, Section], tree: CircuitTree) -> tuple[float, dict[str, float], list[str]]:
@@ -150,11 +150,11 @@ def find_undeclared_buses(
     for circuit_id in asked:
         devices = sorted({r.partition(".")[0] for r in c.circuits[circuit_id].ends})
         between.setdefault(tuple(devices), []).append(circuit_id)
-    for ends, held in between.items():
+    for ends, circuits_between in between.items():
         book.add(
             "bus-not-declared",
-            *(Place("circuits", "circuit", x) for x in held),
-            circuits=list_in_words([f"{x} {c.circuits[x].name}".strip() for x in held]),
+            *(Place("circuits", "circuit", x) for x in circuits_between),
+            circuits=list_in_words([f"{x} {c.circuits[x].name}".strip() for x in circuits_between]),
             devices=list_in_words(list(ends)[:6]),
-            length=format_length(max(asked[x] for x in held), document.brief.units),
+            length=format_length(max(asked[x] for x in circuits_between), document.brief.units),
         )

@@ -75,12 +75,12 @@ def _kept_beside(document: Document, branch_id: str) -> bool:
     """Whether a branch only goes on from another, past a point between the two, that keeps slack."""
     branches = document.route.branches
     b = branches[branch_id]
-    held = {c.point for c in document.ends.connectors.values()}
+    with_connectors = {c.point for c in document.ends.connectors.values()}
     for point in (b.from_point, b.to_point):
-        if point in held:
+        if point in with_connectors:
             continue
-        here = [x for x in branches.values() if point in (x.from_point, x.to_point)]
-        if len(here) == 2 and any(x is not b and x.slack_mm != 0 for x in here):
+        touching = [x for x in branches.values() if point in (x.from_point, x.to_point)]
+        if len(touching) == 2 and any(x is not b and x.slack_mm != 0 for x in touching):
             return True
     return False
 
@@ -135,12 +135,12 @@ def _openings(document: Document, catalogue: Catalogue, tree: RouteTree, book: F
         if point.opening_mm is None or not point.after_terminating:
             continue
         sides = _sides(tree, point_id)
-        held: list[list[str]] = [
+        passing: list[list[str]] = [
             [k for k, c in document.ends.connectors.items() if c.point in side] for side in sides
         ]
-        if len(held) > 1:
-            held.remove(max(held, key=len))
-        for connector_id in (k for side in held for k in side):
+        if len(passing) > 1:
+            passing.remove(max(passing, key=len))
+        for connector_id in (k for side in passing for k in side):
             connector = document.ends.connectors[connector_id]
             family = catalogue.connectors[connector.family]
             across = _passes_mm(catalogue, connector, family)
@@ -197,9 +197,9 @@ def _returns(
     loads_of: dict[str, list[str]] = {}
     for loop in circuits.loops:
         for crossing in loop.back:
-            held = loads_of.setdefault(crossing.circuit, [])
-            if loop.device not in held:
-                held.append(loop.device)
+            of_circuit = loads_of.setdefault(crossing.circuit, [])
+            if loop.device not in of_circuit:
+                of_circuit.append(loop.device)
     for circuit_id, loads in loads_of.items():
         circuit = document.circuits.circuits[circuit_id]
         if circuit.threading is not None or len(loads) < 2 or circuit_id not in joined:
@@ -227,18 +227,18 @@ def _neighbours(
 ) -> None:
     """Ignition leads side by side, and beside signals; signals in noisy zones; loops by instruments."""
     known = document.brief.zones
-    here: dict[str, dict[str, set[str]]] = {}
+    by_branch: dict[str, dict[str, set[str]]] = {}
     for s in sections.values():
         role = circuits.circuits[s.circuit].role
         for b in s.branches:
-            here.setdefault(b, {}).setdefault(role, set()).add(s.circuit)
+            by_branch.setdefault(b, {}).setdefault(role, set()).add(s.circuit)
     shielded = {
         c for g in document.circuits.groups.values() if g.shield or "shielded" in g.kind for c in g.members
     }
     together: dict[str, list[str]] = {}
     beside: dict[tuple[str, ...], list[str]] = {}
     noisy: dict[str, set[str]] = {}
-    for branch_id, roles in here.items():
+    for branch_id, roles in by_branch.items():
         branch = document.route.branches[branch_id]
         name = f"{branch.from_point} to {branch.to_point}"
         ignition = roles.get("ignition", set())
@@ -272,13 +272,13 @@ def _disturbed(
     """A compass, or a place kept quiet for one, in a noisy zone."""
     known = document.brief.zones
     for zone_id, zone in known.items():
-        if zone.noisy and zone.sensitive and any(zone_id in held for held in zones.values()):
+        if zone.noisy and zone.sensitive and any(zone_id in zone_ids for zone_ids in zones.values()):
             book.add(
                 "instrument-in-noise", Place("brief", "zone", zone_id), what="An instrument", zone=zone.name
             )
     noisy: dict[str, str] = {}
-    for branch_id, held in zones.items():
-        for zone_id in held:
+    for branch_id, zone_ids in zones.items():
+        for zone_id in zone_ids:
             if known[zone_id].noisy and not known[zone_id].sensitive:
                 branch = document.route.branches[branch_id]
                 noisy |= dict.fromkeys((branch.from_point, branch.to_point), known[zone_id].name)
@@ -328,7 +328,7 @@ def _instruments(
 ) -> None:
     """Feed without its return beside it, near an instrument: the loop's field reaches the compass."""
     known = document.brief.zones
-    near = {b for b, held in zones.items() if any(known[z].sensitive for z in held)}
+    near = {b for b, zone_ids in zones.items() if any(known[z].sensitive for z in zone_ids)}
     if not near:
         return
     passed = [near.intersection(s.branches) for s in sections.values()]

@@ -60,9 +60,9 @@ def _moving(document: Document, book: FindingBook) -> None:
         device_id = ref.partition(".")[0]
         point = document.ends.connectors[entry.connector].point
         if document.circuits.devices[device_id].moving and point is not None:
-            held = at.setdefault(point, [])
-            if device_id not in held:
-                held.append(device_id)
+            devices_at = at.setdefault(point, [])
+            if device_id not in devices_at:
+                devices_at.append(device_id)
     for branch_id, b in document.route.branches.items():
         for point in (b.from_point, b.to_point):
             if point in at and b.slack_mm == 0 and not document.route.points[point].slack_mm:

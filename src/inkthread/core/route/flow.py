@@ -51,10 +51,10 @@ class Flow:
 
         ``drawn_a`` is each loop's current by mode, shape (loops, modes).
         """
-        found = np.zeros((self.rows, drawn_a.shape[1]))
+        rows_a = np.zeros((self.rows, drawn_a.shape[1]))
         for m in range(drawn_a.shape[1]):
-            found[:, m] = np.bincount(self.row, self.share * drawn_a[self.loop, m], minlength=self.rows)
-        return found
+            rows_a[:, m] = np.bincount(self.row, self.share * drawn_a[self.loop, m], minlength=self.rows)
+        return rows_a
 
     def section_currents_a(self, drawn_a: FloatArray) -> FloatArray:
         """The same of the sections alone, shape (sections, modes)."""
@@ -65,10 +65,10 @@ class Flow:
 
         By reciprocity each row counts with the share of the loop's current that crosses it.
         """
-        found = np.zeros((self.loops, volts.shape[1]))
+        loops_v = np.zeros((self.loops, volts.shape[1]))
         for m in range(volts.shape[1]):
-            found[:, m] = np.bincount(self.loop, self.share * volts[self.row, m], minlength=self.loops)
-        return found
+            loops_v[:, m] = np.bincount(self.loop, self.share * volts[self.row, m], minlength=self.loops)
+        return loops_v
 
     def of_loop(self, loop: int) -> tuple[IntArray, FloatArray]:
         """Rows that one loop crosses, in order along it, and its share in each."""

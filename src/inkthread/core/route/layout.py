@@ -46,13 +46,13 @@ def lay_out(route: Route) -> dict[str, LaidPoint]:
         tuple((p, x.order, x.datum) for p, x in route.points.items()),
         tuple((b, x.from_point, x.to_point, x.length_mm) for b, x in route.branches.items()),
     )
-    found = _kept.get(key)
-    if found is None:
-        found = _stations(route, _laid_out(route))
-        _kept[key] = found
+    laid = _kept.get(key)
+    if laid is None:
+        laid = _stations(route, _laid_out(route))
+        _kept[key] = laid
         while len(_kept) > _KEPT:
             _kept.popitem(last=False)
-    return found
+    return laid
 
 
 def _stations(route: Route, laid: dict[str, LaidPoint]) -> dict[str, LaidPoint]:
@@ -149,7 +149,7 @@ def _lay_component(
         if other not in placed
     ]
     # The largest first: what is small finds a place between.
-    fans.sort(key=lambda held: -len(held[1].points))
+    fans.sort(key=lambda one: -len(one[1].points))
     sides = 0
     for point, fan in fans:
         apex = np.array(placed[point])
@@ -157,10 +157,10 @@ def _lay_component(
         sides += 1 if angle > 0 else -1
         turned = apex + fan.at @ _rotation(math.radians(angle)).T
         for n, name in enumerate(fan.points):
-            here = (float(turned[n, 0]), float(turned[n, 1]))
-            placed[name] = here
+            place = (float(turned[n, 0]), float(turned[n, 1]))
+            placed[name] = place
             begins.append(placed[point] if fan.on[n] < 0 else placed[fan.points[fan.on[n]]])
-            ends.append(here)
+            ends.append(place)
     return {p: LaidPoint(px, py) for p, (px, py) in placed.items()}
 
 
@@ -237,8 +237,8 @@ def _side(
     a: tuple[FloatArray, FloatArray], b: tuple[FloatArray, FloatArray], p: tuple[FloatArray, FloatArray]
 ) -> FloatArray:
     """On which side of the line from a to b the point p lies."""
-    found: FloatArray = (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])
-    return found
+    side: FloatArray = (b[0] - a[0]) * (p[1] - a[1]) - (b[1] - a[1]) * (p[0] - a[0])
+    return side
 
 
 def _turn(

@@ -79,7 +79,7 @@ def connectors_of(draft: Draft, device: str) -> list[str]:
     devices: dict[str, set[str]] = {}
     for ref, entry in draft.at("ends", "pinout").items():
         devices.setdefault(entry["connector"], set()).add(ref.partition(".")[0])
-    return [c for c, held in devices.items() if held == {device}]
+    return [c for c, owners in devices.items() if owners == {device}]
 
 
 def _branch(draft: Draft, a: str, b: str, way: Stop) -> None:
@@ -193,14 +193,14 @@ def merge_point(plain: dict[str, Any], point: str) -> Draft:
     points, branches = draft.at("route", "points"), draft.at("route", "branches")
     if point not in points:
         raise LineError(f"There is no point {point!r}.")
-    here = [b for b, x in branches.items() if point in (x["from_point"], x["to_point"])]
-    if len(here) != 2:
-        raise LineError(f"{point} joins {len(here)} branches. Only a point between two can be taken out.")
-    held = [c for c, x in draft.at("ends", "connectors").items() if x.get("point") == point]
-    if held:
-        raise LineError(f"{', '.join(held)} lies at {point}. Move it to another point first.")
-    here.sort(key=lambda b: float(branches[b]["order"]))
-    first, second = (dict(branches[b]) for b in here)
+    meeting = [b for b, x in branches.items() if point in (x["from_point"], x["to_point"])]
+    if len(meeting) != 2:
+        raise LineError(f"{point} joins {len(meeting)} branches. Only a point between two can be taken out.")
+    connectors = [c for c, x in draft.at("ends", "connectors").items() if x.get("point") == point]
+    if connectors:
+        raise LineError(f"{', '.join(connectors)} lies at {point}. Move it to another point first.")
+    meeting.sort(key=lambda b: float(branches[b]["order"]))
+    first, second = (dict(branches[b]) for b in meeting)
     begin = first["from_point"] if first["to_point"] == point else first["to_point"]
     end = second["to_point"] if second["from_point"] == point else second["from_point"]
     stretches = _along(first, forward=first["to_point"] == point, shift=0.0)
@@ -225,8 +225,8 @@ def merge_point(plain: dict[str, Any], point: str) -> Draft:
         "slack_mm": None if None in slacks else sum(float(x or 0.0) for x in slacks),
         "stretches": stretches,
     }
-    draft.drop("route", "branches", here[1])
-    draft.put(merged, "route", "branches", here[0])
+    draft.drop("route", "branches", meeting[1])
+    draft.put(merged, "route", "branches", meeting[0])
     for circuit_id, circuit in draft.at("circuits", "circuits").items():
         if circuit.get("hub") == point:
             draft.put(None, "circuits", "circuits", circuit_id, "hub")
@@ -237,13 +237,13 @@ def merge_point(plain: dict[str, Any], point: str) -> Draft:
 def _along(branch: dict[str, Any], *, forward: bool, shift: float) -> dict[str, Any]:
     """Stretches of a branch, counted along the merged one."""
     whole = float(branch["length_mm"])
-    found = {}
+    fields = {}
     for key, stretch in branch.get("stretches", {}).items():
         a, b = float(stretch["from_mm"]), float(stretch["to_mm"])
         if not forward:
             a, b = whole - b, whole - a
-        found[key] = {**stretch, "from_mm": round(a + shift, 6), "to_mm": round(b + shift, 6)}
-    return found
+        fields[key] = {**stretch, "from_mm": round(a + shift, 6), "to_mm": round(b + shift, 6)}
+    return fields
 
 
 def rehang_branch(plain: dict[str, Any], branch_id: str, text: str) -> Draft:

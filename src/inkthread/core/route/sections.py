@@ -74,16 +74,16 @@ class CircuitTree:
         """Sections from one node to another; +1 where crossed towards the root, else -1."""
         if a not in self.depth or b not in self.depth:
             return []
-        found: list[tuple[str, float]] = []
+        crossed: list[tuple[str, float]] = []
         sign = 1.0
         while a != b:
             if self.depth[a] < self.depth[b]:
                 a, b = b, a
                 sign = -sign
             up, key = self.parent[a]
-            found.append((key, sign))
+            crossed.append((key, sign))
             a = up
-        return found
+        return crossed
 
 
 def build_circuit_tree(root: str, sections: list[Section]) -> CircuitTree:

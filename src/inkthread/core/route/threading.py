@@ -172,10 +172,12 @@ class Threader:
         ends: dict[str, SectionEnd] = {}
         at_studs: set[str] = set()
         for point, others in near.items():
-            here = at_point.get(point, [])
-            if len(others) + len(here) < 3:
+            at_this_point = at_point.get(point, [])
+            if len(others) + len(at_this_point) < 3:
                 continue
-            stud = next((t for t in here if len(others) + len(here) - 1 <= self.holds(t)), None)
+            stud = next(
+                (t for t in at_this_point if len(others) + len(at_this_point) - 1 <= self.holds(t)), None
+            )
             if stud is not None:  # what meets at a stud has a lug there, and wants no splice beside it
                 spots[point], ends[point] = Spot(point), _pin(stud)
                 at_studs.add(stud.ref)

@@ -148,15 +148,15 @@ class _Reader:
 
 def _only(plain: dict[str, Any], touched: set[tuple[str, ...]]) -> dict[str, Any]:
     """The entries of a document that are touched, as they are in it."""
-    found: dict[str, Any] = {"brief": {"units": plain["brief"].get("units", "metric")}}
+    only: dict[str, Any] = {"brief": {"units": plain["brief"].get("units", "metric")}}
     for path in touched:
-        node, kept = plain, found
+        node, kept = plain, only
         for part in path[:-1]:
             node = node.get(part, {}) if isinstance(node, dict) else {}
             kept = kept.setdefault(part, {})
         if isinstance(node, dict) and path[-1] in node:
             kept[path[-1]] = node[path[-1]]
-    return found
+    return only
 
 
 def _follow(shadow: dict[str, Any], plain: dict[str, Any], path: tuple[str, ...]) -> None:
@@ -203,12 +203,12 @@ def _run(draft: Draft, _: Catalogue, text: str) -> None:
     with _shifted(bool(branch_id)):
         run_into(draft, rest)
     if branch_id:
-        made = [b for b in draft.at("route", "branches") if b not in known]
-        if len(made) != 1:
+        new = [b for b in draft.at("route", "branches") if b not in known]
+        if len(new) != 1:
             raise LineError(f"{branch_id} is one branch: write {branch_id} = a 300 > b.")
-        if made[0] != branch_id:
-            branch = draft.at("route", "branches", made[0])
-            draft.drop("route", "branches", made[0])
+        if new[0] != branch_id:
+            branch = draft.at("route", "branches", new[0])
+            draft.drop("route", "branches", new[0])
             draft.put(branch, "route", "branches", branch_id)
 
 

@@ -42,7 +42,7 @@ def write_text(plain: Plain, catalogue: Catalogue) -> str:
             break
         # A line that is not understood as it was meant is said under [also] instead.
         refused = {p.text for p in read.problems}
-        lines = {s: [x for x in held if x not in refused] for s, held in lines.items()}
+        lines = {s: [x for x in typed if x not in refused] for s, typed in lines.items()}
     also = list(_rest(read.document or {}, document))
     return text if not also else _joined({**lines, "also": also})
 
@@ -354,15 +354,15 @@ def _rest(read: Plain, document: Plain) -> Iterable[str]:
 
 def _differences(have: Plain, want: Plain, path: tuple[str, ...]) -> Iterable[str]:
     for key, value in want.items():
-        here = (*path, key)
+        at = (*path, key)
         if key == "order" and len(path) > 1:
             continue
         if key not in have:
-            yield f"{path_text(here)} = {json.dumps(value, ensure_ascii=False)}"
+            yield f"{path_text(at)} = {json.dumps(value, ensure_ascii=False)}"
         elif isinstance(value, dict) and isinstance(have[key], dict):
-            yield from _differences(have[key], value, here)
+            yield from _differences(have[key], value, at)
         elif have[key] != value:
-            yield f"{path_text(here)} = {json.dumps(value, ensure_ascii=False)}"
+            yield f"{path_text(at)} = {json.dumps(value, ensure_ascii=False)}"
     for key in have:
         if key not in want and key != "order":
             yield f"remove {path_text((*path, key))}"

@@ -342,16 +342,16 @@ def parse_line(start: Start, text: str) -> Tree[Token]:
     except UnexpectedToken as error:
         at = len(text) if error.token.type == "$END" else int(error.token.start_pos or 0)
         known = error.accepts or error.expected
-        found = "" if error.token.type == "$END" else str(error.token)
+        met = "" if error.token.type == "$END" else str(error.token)
     except UnexpectedCharacters as error:
         at, known = int(error.pos_in_stream or 0), error.allowed
-        found = (re.match(r"\S+", text[at:]) or [""])[0]
+        met = (re.match(r"\S+", text[at:]) or [""])[0]
     except UnexpectedEOF as error:
-        at, known, found = len(text), set(error.expected), ""
+        at, known, met = len(text), set(error.expected), ""
     says = [says for name, says in _SAYS.items() if name in (known or ())]
-    what = f"{found!r} cannot stand here" if found else "The line ends too soon"
+    what = f"{met!r} cannot stand here" if met else "The line ends too soon"
     raise TypedError(
-        f"{what}. There could be {_or(says)}." if says else f"{what}.", at, at + max(len(found), 1)
+        f"{what}. There could be {_or(says)}." if says else f"{what}.", at, at + max(len(met), 1)
     )
 
 

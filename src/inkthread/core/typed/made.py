@@ -33,14 +33,14 @@ def what_is_made(
 
 
 def _touched(after: Plain, touched: Collection[tuple[str, ...]]) -> Plain:
-    found: Plain = {"brief": {}}
+    parts: Plain = {"brief": {}}
     for path in sorted(touched, key=lambda p: (p[:2], _stands(after, p), p)):
         node = after
         for part in path[:-1]:
             node = node.get(part) or {}
         if len(path) == 3 and isinstance(node, dict) and path[-1] in node:
-            found.setdefault(path[0], {}).setdefault(path[1], {})[path[-1]] = node[path[-1]]
-    return found
+            parts.setdefault(path[0], {}).setdefault(path[1], {})[path[-1]] = node[path[-1]]
+    return parts
 
 
 def _stands(plain: Plain, path: tuple[str, ...]) -> float:
@@ -180,14 +180,14 @@ def _meets(after: Plain, device_id: str) -> str:
     pinout = _of(after, "ends", "pinout")
     ids = dict.fromkeys(e["connector"] for r, e in pinout.items() if r.partition(".")[0] == device_id)
     connectors = _of(after, "ends", "connectors")
-    made = []
+    halves = []
     for connector_id in ids:
         connector = connectors[connector_id]
         ways = "" if connector["shell"] == "none" else f" {connector['ways']} way"
-        made.append(f"{connector['family']}{ways}")
-    if len(ids) == 2 and len(set(made)) == 1:
-        return f"{made[0]}, both halves"
-    return " and ".join(dict.fromkeys(made))
+        halves.append(f"{connector['family']}{ways}")
+    if len(ids) == 2 and len(set(halves)) == 1:
+        return f"{halves[0]}, both halves"
+    return " and ".join(dict.fromkeys(halves))
 
 
 def _circuits(before: Plain, now: Plain, after: Plain) -> list[str]:

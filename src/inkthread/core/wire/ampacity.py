@@ -107,12 +107,12 @@ def _heat_balance(_: Catalogue, family: WireFamily, size: WireSize, c: Condition
     aloft = carries(1, 1, c.altitude_m)
     # Loaded wires are whole ones: a share of them is never taken as fewer.
     loaded = min(max(1, math.ceil(c.wires * min(max(c.loaded, 0.0), 1.0) - 1e-9)), c.wires)
-    held = min(aloft, carries(c.wires, loaded, c.altitude_m)) if c.wires > 1 else aloft
+    carried_a = min(aloft, carries(c.wires, loaded, c.altitude_m)) if c.wires > 1 else aloft
     return Ampacity(
         "heat-balance",
-        held,
+        carried_a,
         at_sea_level,
-        held / aloft if aloft else 1.0,
+        carried_a / aloft if aloft else 1.0,
         aloft / at_sea_level if at_sea_level else 1.0,
         HEAT_BALANCE_SOURCE,
         False,

@@ -89,7 +89,7 @@ def brown_outs(
     at = [m for _, m, _ in peaks]
     rested, on, asks = rest_v[asked][:, at], mode_fraction[asked][:, at] > 0, needs[asked][:, None]
     may: BoolArray = np.any((rested - _LOOK_AGAIN * sag[asked] < asks) & (rested >= asks) & on, axis=0)
-    tries = [x for x, found in zip(peaks, may.tolist(), strict=True) if found]
+    tries = [x for x, brown_out in zip(peaks, may.tolist(), strict=True) if brown_out]
     if not tries:
         return []
     columns = [m for _, m, _ in tries]
@@ -113,10 +113,10 @@ def brown_outs(
             gets, need, rest = float(volts[q, c]), float(needs[q]), float(rest_v[q, m])
             if mode_fraction[q, m] <= 0 or rest < need or gets >= need - 1e-9:
                 continue
-            found = BrownOut(names, peak, loops[q].load, loops[q].device, max(gets, 0.0), need, rest)
-            before = worst.get((names, found.load))
-            if before is None or found.gets_v < before.gets_v:
-                worst[names, found.load] = found
+            brown_out = BrownOut(names, peak, loops[q].load, loops[q].device, max(gets, 0.0), need, rest)
+            before = worst.get((names, brown_out.load))
+            if before is None or brown_out.gets_v < before.gets_v:
+                worst[names, brown_out.load] = brown_out
     return sorted(worst.values(), key=lambda b: (b.peaks, b.gets_v - b.needs_v))
 
 

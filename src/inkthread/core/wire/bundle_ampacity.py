@@ -137,8 +137,8 @@ def free_air(
             np.isfinite(marine), np.where(beyond[:, None], np.minimum(marine, heat), marine), heat
         )
         by_method["marine"] = marine
-    made = np.arange(free.shape[1]) < chains.length[:, None]
-    ambient_above_rating = np.asarray(~((free > 0) & made).any(axis=1))
+    there_are = np.arange(free.shape[1]) < chains.length[:, None]
+    ambient_above_rating = np.asarray(~((free > 0) & there_are).any(axis=1))
     return FreeAir(table, chains, methods, free, by_method, aircraft, ambient_above_rating)
 
 
@@ -232,9 +232,9 @@ def _rough(free: FreeAir, placement: WirePlacement, chosen: IntArray, current_a:
     at_limit = table.resistance_20c_ohm_per_m[row_pick] * (
         1 + COPPER_ALPHA_20C_PER_K * (top[placement.bundle] - 20)
     )
-    made = current**2 * at_limit
-    spare = _spare_estimate(bundles, heat.core_c, made, top)
-    return _Rough(bundles, heat, limit, row_pick, row_c, current, top, made, spare)
+    heat_made = current**2 * at_limit
+    spare = _spare_estimate(bundles, heat.core_c, heat_made, top)
+    return _Rough(bundles, heat, limit, row_pick, row_c, current, top, heat_made, spare)
 
 
 def _ampacity(
@@ -327,9 +327,9 @@ def _spare(
     Where the others alone are too hot, every wire would have to give way alike.
     """
     together = np.nonzero(bundles.counts[bundles.bundle[rows]] > 1)[0]
-    found = np.full(len(rows), np.inf)
+    spare_a = np.full(len(rows), np.inf)
     if not len(together):
-        return found
+        return spare_a
     rows, near_w_per_m = rows[together], near_w_per_m[together]
     kinds, kind_of = np.unique(
         np.stack([bundles.bundle, row_pick, made_w_per_m]), axis=1, return_inverse=True
@@ -357,22 +357,22 @@ def _spare(
         alike = scale_to_limit(bundles, made_w_per_m, limit_c)[home]
         shared = made_w_per_m[rows] * np.where(np.isfinite(alike), alike, 0.0)
     floor = LEAST_SPARE * _sheds_at_limit(bundles, limit_c)[home]
-    found[together] = np.maximum(np.maximum(spare, shared), floor)
-    return found
+    spare_a[together] = np.maximum(np.maximum(spare, shared), floor)
+    return spare_a
 
 
 def alone_c(curves: HeatCurves, rows: IntArray, current_a: FloatArray) -> FloatArray:
     """Conductor temperature of wires alone in their air: ``rows`` of the curves, at each current."""
-    found = np.empty(len(rows))
+    temperature_c = np.empty(len(rows))
     order = np.argsort(rows, kind="stable")
     edges = np.nonzero(np.diff(rows[order]))[0] + 1
     for same in np.split(order, edges):
         if len(same):
             row = rows[same[0]]
-            found[same] = np.interp(
+            temperature_c[same] = np.interp(
                 current_a[same] ** 2, curves.current_squared_a2[row], curves.conductor_c[row]
             )
-    return found
+    return temperature_c
 
 
 def _aircraft_factor(

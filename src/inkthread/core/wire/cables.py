@@ -38,7 +38,7 @@ def cable_pieces(
         if (family := families.get(group.family or "")) is not None and family.cores > 1
         for circuit in group.members
     }
-    found = list(_strips(document, families, sections))
+    pieces = list(_strips(document, families, sections))
     between: dict[tuple[str, frozenset[str]], dict[str, list[str]]] = {}
     for section in sections:
         group_id = grouped.get(section.circuit)
@@ -54,8 +54,8 @@ def cable_pieces(
             continue
         for n in range(max(len(keys) for keys in by_circuit.values())):
             wires = tuple(keys[n] for keys in by_circuit.values() if n < len(keys))
-            found.append(CablePiece(group_id, wires))
-    return tuple(found)
+            pieces.append(CablePiece(group_id, wires))
+    return tuple(pieces)
 
 
 def _strips(
@@ -80,12 +80,12 @@ def _strips(
 def _beside(longest: Section, others: Sequence[Section]) -> list[Section]:
     """A wire and those, one a circuit, that begin where it does and lie along it for a while."""
     whole = set(longest.spans)
-    found = {longest.circuit: longest}
+    by_circuit = {longest.circuit: longest}
     for s in others:
         begins = {s.a.point, s.b.point} & {longest.a.point, longest.b.point}
-        if s.circuit not in found and begins and whole & set(s.spans):
-            found[s.circuit] = s
-    return list(found.values())
+        if s.circuit not in by_circuit and begins and whole & set(s.spans):
+            by_circuit[s.circuit] = s
+    return list(by_circuit.values())
 
 
 def fixed_cores(
@@ -101,7 +101,7 @@ def fixed_cores(
     A way that has a colour by a standard takes the core of that colour; then what carries most takes the
     thickest that is left.
     """
-    found: dict[str, str] = {}
+    gauge_of: dict[str, str] = {}
     for piece in pieces:
         family = families[document.circuits.groups[piece.group].family or ""]
         if not family.core_gauges:
@@ -117,17 +117,17 @@ def fixed_cores(
                 loose.append(key)
             else:
                 left.remove(core)
-                found[key] = family.core_gauges[core]
+                gauge_of[key] = family.core_gauges[core]
         loose.sort(key=lambda k: -carried_a.get(k, 0.0))
         left.sort(key=lambda n: (-sizes[family.core_gauges[n]], n))
         for key, core in zip(loose, left, strict=False):
-            found[key] = family.core_gauges[core]
-    return found
+            gauge_of[key] = family.core_gauges[core]
+    return gauge_of
 
 
 def standard_colours(document: Document, catalogue: Catalogue, sections: Iterable[Section]) -> dict[str, str]:
     """The colour that a standard gives the core of a circuit, by the way it ends in."""
-    found: dict[str, str] = {}
+    colours: dict[str, str] = {}
     for section in sections:
         for end in (section.a, section.b):
             connector = document.ends.connectors.get(end.connector or "")
@@ -135,8 +135,8 @@ def standard_colours(document: Document, catalogue: Catalogue, sections: Iterabl
                 continue
             housing = catalogue.connectors[connector.family].housing(connector.ways)
             if housing is not None and end.cavity in housing.colours:
-                found.setdefault(section.circuit, housing.colours[end.cavity])
-    return found
+                colours.setdefault(section.circuit, housing.colours[end.cavity])
+    return colours
 
 
 def core_sizes(family: WireFamily, size: WireSize, cores: int) -> list[WireSize]:
@@ -151,15 +151,15 @@ def tied_rows(
     cable has ``unequal`` cores.
     """
     at = {key: i for i, key in enumerate(keys)}
-    found = []
+    tied = []
     for piece in pieces:
         if piece.group in unequal:
             continue
         by_chain: dict[bytes, list[int]] = {}
         for key in piece.wires:
             by_chain.setdefault(chains.index[at[key]].tobytes(), []).append(at[key])
-        found += [np.array(rows, dtype=np.intp) for rows in by_chain.values() if len(rows) > 1]
-    return tuple(found)
+        tied += [np.array(rows, dtype=np.intp) for rows in by_chain.values() if len(rows) > 1]
+    return tuple(tied)
 
 
 def tie(chosen: IntArray, tied: Sequence[IntArray], onward: IntArray) -> bool:
@@ -187,9 +187,9 @@ def tie_bounds(
     """Bounds with the cores of each piece alike: those of a fixed one, else what all need."""
     lowest, highest = lowest.copy(), highest.copy()
     for rows in tied:
-        held = [i for i in rows.tolist() if i in fixed]
-        if held:
-            lowest[rows] = highest[rows] = lowest[held[0]]
+        fixed_rows = [i for i in rows.tolist() if i in fixed]
+        if fixed_rows:
+            lowest[rows] = highest[rows] = lowest[fixed_rows[0]]
             continue
         lowest[rows] = lowest[rows].max()
         highest[rows] = max(int(highest[rows].min()), int(lowest[rows].max()))

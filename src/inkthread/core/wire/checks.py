@@ -162,8 +162,8 @@ def _at_peaks(document: Document, result: WireResult, book: FindingBook) -> None
     """What browns out while a load is at its peak, itself or its neighbours."""
     devices = document.circuits.devices
     by_peak: dict[tuple[str, ...], list[BrownOut]] = {}
-    for found in result.brown_outs:
-        by_peak.setdefault(found.peaks, []).append(found)
+    for brown_out in result.brown_outs:
+        by_peak.setdefault(brown_out.peaks, []).append(brown_out)
     told: set[str] = set()
     for peaks, hit in sorted(by_peak.items(), key=lambda kv: len(kv[0])):
         if len(peaks) > 1 and {h.load for h in hit} <= told:

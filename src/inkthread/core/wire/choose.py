@@ -44,17 +44,17 @@ def cover(feasible: BoolArray, time_limit_s: float = TIME_LIMIT_S) -> tuple[Bool
             kept.append(i)
     need = rows[kept]
     columns = feasible.shape[1]
-    found = milp(
+    solution = milp(
         np.ones(columns),
         constraints=LinearConstraint(need.astype(float), lb=1.0),
         integrality=np.ones(columns),
         bounds=Bounds(0, 1),
         options={"time_limit": time_limit_s},
     )
-    if found.x is None:
+    if solution.x is None:
         return _greedy(need), 1
-    bound = found.mip_dual_bound if found.mip_dual_bound is not None else 1
-    return np.asarray(found.x > 0.5), int(np.ceil(bound - 1e-6))
+    bound = solution.mip_dual_bound if solution.mip_dual_bound is not None else 1
+    return np.asarray(solution.x > 0.5), int(np.ceil(bound - 1e-6))
 
 
 def _greedy(need: BoolArray) -> BoolArray:

@@ -26,15 +26,20 @@ def find_in_colours(
     _against_scheme(document, catalogue, roles, sections, result, book)
     for s in sections:
         w = result.wires[s.key]
-        made = result.families[w.family].colours
-        if made and w.colour and w.colour not in made and document.wire.fixed.get(w.key, None) is not None:
+        made_in = result.families[w.family].colours
+        if (
+            made_in
+            and w.colour
+            and w.colour not in made_in
+            and document.wire.fixed.get(w.key, None) is not None
+        ):
             book.add(
                 "colour-not-made",
                 Place("wire", "wire", w.key),
                 wire=w.label,
                 family=w.family,
                 colour=w.colour,
-                made=", ".join(made),
+                made_in=", ".join(made_in),
             )
 
 
@@ -64,19 +69,19 @@ def _find_repeats(
                     cables.setdefault((end.connector, w.colour), []).append(cable_of.get(s.circuit, ""))
     loose = {k for k, c in document.ends.connectors.items() if catalogue.connectors[c.family].loose}
     for (connector, colour), labels in seen.items():
-        held = circuits[connector, colour]
-        if len(held) < 2:
+        circuits_of = circuits[connector, colour]
+        if len(circuits_of) < 2:
             continue
         jackets = cables.get((connector, colour), [])
         if len(set(jackets)) == len(jackets) and len(labels) - len(jackets) <= 1 and jackets:
             continue  # cores of different cables are told apart by their jackets
-        if connector in loose and len({roles.circuits[c].role == "ground" for c in held}) < 2:
+        if connector in loose and len({roles.circuits[c].role == "ground" for c in circuits_of}) < 2:
             continue  # the same feed on both sides of a fuse is told apart by its studs
         # Colours that the program gave are the best there are: only one that somebody fixed is asked about.
         fixed_here = (document.wire.fixed.get(k) for k in keys[connector, colour])
         if not any(f is not None and f.colour for f in fixed_here):
             continue
-        if _side_by_side(document, roles, held):
+        if _side_by_side(document, roles, circuits_of):
             continue  # conductors of one rail, from one device to the same other: either may be either
         book.add(
             "colour-repeats",
@@ -87,13 +92,13 @@ def _find_repeats(
         )
 
 
-def _side_by_side(document: Document, roles: CircuitsResult, held: set[str]) -> bool:
+def _side_by_side(document: Document, roles: CircuitsResult, circuits: set[str]) -> bool:
     """Whether circuits are one rail in several conductors: of one role, between the same devices."""
     ends = {
         frozenset(r.partition(".")[0] for r in document.circuits.circuits[c].ends): roles.circuits[c].role
-        for c in held
+        for c in circuits
     }
-    return len(held) > 1 and len(ends) == 1 and set(ends.values()) <= {"supply", "ground"}
+    return len(circuits) > 1 and len(ends) == 1 and set(ends.values()) <= {"supply", "ground"}
 
 
 _OPPOSITE = {"ground": ("supply", "output"), "supply": ("ground",), "output": ("ground",)}

@@ -96,8 +96,8 @@ def _choose(
         for end in (section.a, section.b):
             if end.connector is not None:
                 connectors_of.setdefault(key, set()).add(end.connector)
-    made = dict(zip(threaded.sections, made_of, strict=True))
-    cores = _core_colours(document, catalogue, threaded, cables, families, made)
+    made_as = dict(zip(threaded.sections, made_of, strict=True))
+    cores = _core_colours(document, catalogue, threaded, cables, families, made_as)
     chosen: dict[str, str] = {}
     order = document.circuits.circuits
     options: dict[tuple[tuple[str, ...], str, str], tuple[str, ...]] = {}
@@ -109,7 +109,7 @@ def _choose(
         if circuit in cores:
             colour = cores[circuit]
         else:
-            code, _ = made[sections[0].key]
+            code, _ = made_as[sections[0].key]
             wanted = circuit_colours(document, scheme, role, order[circuit].name)
             if (wanted, role, code) not in options:
                 family = families[code]
@@ -122,16 +122,20 @@ def _choose(
     return chosen
 
 
-def _available(wanted: tuple[str, ...], made: tuple[str, ...], tracers: bool, role: str) -> tuple[str, ...]:
+def _available(
+    wanted: tuple[str, ...], made_in: tuple[str, ...], tracers: bool, role: str
+) -> tuple[str, ...]:
     """Colours of a role that the family is made in. Where none of them is, all that it is made in;
     but a feed is then never black and a return never red."""
     fitting = tuple(
-        c for c in wanted if (not made or c in made or (tracers and "/" in c)) and (tracers or "/" not in c)
+        c
+        for c in wanted
+        if (not made_in or c in made_in or (tracers and "/" in c)) and (tracers or "/" not in c)
     )
     if fitting:
         return fitting
-    safe = tuple(c for c in made if c != ("RD" if role == "ground" else "BK"))
-    return safe or made or tuple(c for c in wanted if "/" not in c) or wanted[:1]
+    safe = tuple(c for c in made_in if c != ("RD" if role == "ground" else "BK"))
+    return safe or made_in or tuple(c for c in wanted if "/" not in c) or wanted[:1]
 
 
 def _core_colours(
@@ -140,7 +144,7 @@ def _core_colours(
     threaded: Threaded,
     cables: tuple[CablePiece, ...],
     families: dict[str, WireFamily],
-    made: dict[str, tuple[str, str]],
+    made_as: dict[str, tuple[str, str]],
 ) -> dict[str, str]:
     """Circuits that are cores of a cable take the cable's own colours: those that a standard gives the ways
     they end in, the rest in order.
@@ -153,12 +157,12 @@ def _core_colours(
         members = [c for c, _ in sorted(group.members.items(), key=lambda kv: kv[1].order) if c in present]
         if not members:
             continue
-        family = families[made[present[members[0]].key][0]]
+        family = families[made_as[present[members[0]].key][0]]
         if not family.as_one or not family.colours:
             continue
         gauges = family.core_gauges or ("",) * len(family.colours)
         left = list(zip(family.colours, gauges, strict=True))
-        core = {c: made[s.key][1] if family.core_gauges else "" for c, s in present.items()}
+        core = {c: made_as[s.key][1] if family.core_gauges else "" for c, s in present.items()}
         for circuit in members:
             wanted = (by_standard.get(circuit, ""), core[circuit])
             if wanted in left:

@@ -198,10 +198,10 @@ class _Search:
 
     def sharing(self, i: int) -> set[int]:
         """Other sections that share a loop with this one."""
-        found = self.sharers.get(i)
-        if found is None:
-            found = self.sharers[i] = {j for k, _ in self.loops_of[i] for j in self.loops[k]} - {i}
-        return found
+        sharers = self.sharers.get(i)
+        if sharers is None:
+            sharers = self.sharers[i] = {j for k, _ in self.loops_of[i] for j in self.loops[k]} - {i}
+        return sharers
 
     def groups(self) -> list[set[int]]:
         """Raised sections, grouped by the loops that tie them to each other."""

@@ -33,28 +33,28 @@ def path_ohms(document: Document, brief: BriefResult, circuits: CircuitsResult) 
     Whether fuses count is a house rule; what the builder stated of one always does.
     """
     fuses_count = brief.value("fuse_drop") > 0
-    found: dict[str, float] = {}
+    ohms: dict[str, float] = {}
     for device_id, device in document.circuits.devices.items():
         for path_id, inner in device.paths.items():
             key = f"{device_id}.{path_id}"
             if inner.resistance_mohm is not None:
-                found[key] = inner.resistance_mohm / 1000
+                ohms[key] = inner.resistance_mohm / 1000
             elif fuses_count and inner.kind in PROTECTIVE and (part := circuits.fuses[key].part) is not None:
-                found[key] = part.resistance_mohm / 1000
-    return found
+                ohms[key] = part.resistance_mohm / 1000
+    return ohms
 
 
 def inner_ohms(document: Document, flow: Flow, path_ohm: dict[str, float]) -> FloatArray:
     """Resistance in ohm of every inner row of the flow: paths inside devices, studs into the structure."""
     devices = document.circuits.devices
-    found = np.zeros(len(flow.inner))
+    ohms = np.zeros(len(flow.inner))
     for i, name in enumerate(flow.inner):
         if name.startswith(STUD):
             device = name.removeprefix(STUD).partition(".")[0]
-            found[i] = devices[device].structure_mohm / 1000
+            ohms[i] = devices[device].structure_mohm / 1000
         else:
-            found[i] = path_ohm.get(name, 0.0)
-    return found
+            ohms[i] = path_ohm.get(name, 0.0)
+    return ohms
 
 
 def loop_limit(document: Document, catalogue: Catalogue, brief: BriefResult, loop: Loop) -> tuple[float, str]:

@@ -45,7 +45,7 @@ def end_fits(
     derating: dict[str, float],
 ) -> list[tuple[EndFit, ...]]:
     """How every candidate fits the connectors at both ends of each wire."""
-    made: dict[tuple[str, str, str | None, str | None, float], EndFit] = {}
+    known: dict[tuple[str, str, str | None, str | None, float], EndFit] = {}
     fits: list[tuple[EndFit, ...]] = []
     for s in sections:
         pair: list[EndFit] = []
@@ -55,10 +55,10 @@ def end_fits(
             c = document.ends.connectors[end.connector]
             fixed = document.ends.pinout[end.id].contact
             key = (c.family, c.contact_gender, c.stud, fixed, derating[end.connector])
-            if key not in made:
+            if key not in known:
                 whole = end_fit(table.sizes, catalogue.connectors[c.family], *key[1:4])
-                made[key] = replace(whole, contact_a=whole.contact_a * derating[end.connector])
-            pair.append(made[key])
+                known[key] = replace(whole, contact_a=whole.contact_a * derating[end.connector])
+            pair.append(known[key])
         fits.append(tuple(pair))
     return fits
 

@@ -50,7 +50,7 @@ def equal_loads(
 
 
 def _of_about_one_length(members: list[tuple[float, list[int]]], chains: Chains) -> list[IntArray]:
-    found: list[IntArray] = []
+    alike: list[IntArray] = []
     members = sorted(members)
     while members:
         near = [m for m in members if m[0] <= members[0][0] * _ALIKE]
@@ -58,5 +58,5 @@ def _of_about_one_length(members: list[tuple[float, list[int]]], chains: Chains)
         for rows in zip(*(m[1] for m in near), strict=True):
             same = [r for r in rows if (chains.index[r] == chains.index[rows[0]]).all()]
             if len(same) > 1:
-                found.append(np.array(same, dtype=np.intp))
-    return found
+                alike.append(np.array(same, dtype=np.intp))
+    return alike

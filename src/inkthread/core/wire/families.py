@@ -310,21 +310,21 @@ def _is_ignition(document: Document, circuit: str) -> bool:
 
 def build_chains(table: CandidateTable, codes: list[tuple[str, ...]], objective: Objective) -> Chains:
     """A chain for each wire from the families it may be made in."""
-    made: dict[tuple[str, ...], IntArray] = {}
+    chains: dict[tuple[str, ...], IntArray] = {}
     for of_wire in codes:
-        if of_wire not in made:
-            made[of_wire] = _chain(table, of_wire, objective)
+        if of_wire not in chains:
+            chains[of_wire] = _chain(table, of_wire, objective)
     first = {
-        k: len(table.of_family(k[0])) if objective == "least copper" else len(c) for k, c in made.items()
+        k: len(table.of_family(k[0])) if objective == "least copper" else len(c) for k, c in chains.items()
     }
-    longest = max((len(c) for c in made.values()), default=1)
-    padded = {k: np.concatenate([c, np.repeat(c[-1:], longest - len(c))]) for k, c in made.items()}
+    longest = max((len(c) for c in chains.values()), default=1)
+    padded = {k: np.concatenate([c, np.repeat(c[-1:], longest - len(c))]) for k, c in chains.items()}
     if not codes:
         none = np.zeros(0, dtype=np.intp)
         return Chains(np.zeros((0, longest), dtype=np.intp), none, none)
     return Chains(
         np.stack([padded[c] for c in codes]).astype(np.intp),
-        np.array([len(made[c]) for c in codes], dtype=np.intp),
+        np.array([len(chains[c]) for c in codes], dtype=np.intp),
         np.array([first[c] for c in codes], dtype=np.intp),
     )
 

@@ -22,7 +22,7 @@ def solve_loads(circuits: CircuitsResult, flow: Flow, row_ohm: FloatArray) -> tu
     volts = np.array([[x.supply_v, x.least_supply_v] for x in loops], dtype=float).reshape(len(loops), 2)
     # Columns: loads and charging at the working supply, then both at the least.
     apart = [mode_fraction * ~charging, mode_fraction * charging] if charging.any() else [mode_fraction]
-    found = solve(
+    solved = solve(
         loops,
         flow,
         row_ohm,
@@ -36,11 +36,11 @@ def solve_loads(circuits: CircuitsResult, flow: Flow, row_ohm: FloatArray) -> tu
         if len(apart) == 1:
             charges = loads
         return Solved(
-            np.where(charging, found.drop_v[:, charges], found.drop_v[:, loads]),
-            np.where(charging, found.drawn_a[:, charges], found.drawn_a[:, loads]),
-            found.row_a[:, loads],
-            found.starved,
-            found.row_a[:, charges] if len(apart) > 1 else None,
+            np.where(charging, solved.drop_v[:, charges], solved.drop_v[:, loads]),
+            np.where(charging, solved.drawn_a[:, charges], solved.drawn_a[:, loads]),
+            solved.row_a[:, loads],
+            solved.starved,
+            solved.row_a[:, charges] if len(apart) > 1 else None,
         )
 
     return at(0), at(1)

@@ -113,18 +113,18 @@ def place_wires(
         for s in stretches:
             bundle((branch, s.from_mm), branch, None, s.air)
     for i, section in enumerate(sections):
-        held: list[tuple[int, float]] = []
+        passed_bundles: list[tuple[int, float]] = []
         for branch, low, high in section.spans:
             for s in brief.airs[branch]:
                 passed = min(high, s.to_mm) - max(low, s.from_mm)
                 if passed > 0 or (low == high and s.from_mm <= low <= s.to_mm):
-                    held.append((keys[branch, s.from_mm], max(passed, 0.0)))
-        if not held:
+                    passed_bundles.append((keys[branch, s.from_mm], max(passed, 0.0)))
+        if not passed_bundles:
             point = section.a.point
             own = point if points_bundle else (point, i)
             at = bundle(("@", own), None, point, brief.point_airs[point])
-            held.append((at, max(section.slack_mm, _AT_A_POINT_MM)))
-        for at, length in held:
+            passed_bundles.append((at, max(section.slack_mm, _AT_A_POINT_MM)))
+        for at, length in passed_bundles:
             entries.append((at, i, length))
             zone = where[at][2].zone
             engine[i] |= zone is not None and zones[zone].engine_space

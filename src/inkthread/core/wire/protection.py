@@ -46,7 +46,7 @@ def faults(
 ) -> dict[str, Fault]:
     """A short across every load with a fuse, by load."""
     index = {k: i for i, k in enumerate(result.tables.keys)}
-    found: dict[str, Fault] = {}
+    by_load: dict[str, Fault] = {}
     for loop in circuits.loops:
         drop = result.loops.get(loop.load)
         if drop is None or not loop.fuses or loop.load not in document.circuits.loads:
@@ -67,19 +67,19 @@ def faults(
             drop.wires
         )
         thin = min(behind, key=lambda k: result.wires[k].area_mm2)
-        made = result.wires[thin]
-        rating = result.families[made.family].temperature_c
-        final, _ = catalogue.fault_limits.of(result.families[made.family])
-        k_factor = adiabatic_k(min(made.temperature_c, rating), final)
-        stands = (k_factor * made.area_mm2 / max(current_a, 1e-6)) ** 2
-        found[loop.load] = Fault(loop.load, fuse.key, current_a, opens, stands, thin)
-    return found
+        sized = result.wires[thin]
+        rating = result.families[sized.family].temperature_c
+        final, _ = catalogue.fault_limits.of(result.families[sized.family])
+        k_factor = adiabatic_k(min(sized.temperature_c, rating), final)
+        stands = (k_factor * sized.area_mm2 / max(current_a, 1e-6)) ** 2
+        by_load[loop.load] = Fault(loop.load, fuse.key, current_a, opens, stands, thin)
+    return by_load
 
 
 def _hot_ohm(result: WireResult, i: int, key: str) -> float:
     """Resistance of a wire at its insulation's rating, ends included: a fault begins warm."""
-    size, made = result.size(key), result.wires[key]
-    rating = result.families[made.family].temperature_c
+    size, sized = result.size(key), result.wires[key]
+    rating = result.families[sized.family].temperature_c
     ends = float(result.tables.termination_ohm[i])
     now = float(result.tables.resistance_ohm_per_m[i, int(result.tables.chosen[i])])
     warm = size.resistance_ohm_per_km / 1000 * (1 + COPPER_ALPHA_20C_PER_K * (rating - 20))
@@ -252,36 +252,36 @@ def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, boo
             continue
         hot: list[tuple[float, str]] = []
         for key in drop.wires:
-            made = result.wires[key]
-            rating = result.families[made.family].temperature_c
-            current_a = made.carries_a - load.current_a + load.peak_a
+            sized = result.wires[key]
+            rating = result.families[sized.family].temperature_c
+            current_a = sized.carries_a - load.current_a + load.peak_a
             pulse = Pulse(current_a, load.peak_s, load.peak_repeats, load.peak_pause_s)
             reached = peak_c(result, index[key], key, pulse)
             if reached > rating + 0.5 and not result.tables.free.ambient_above_rating[index[key]]:
                 hot.append((reached, key))
         if hot:
             reached, worst = max(hot)
-            made = result.wires[worst]
+            sized = result.wires[worst]
             book.add(
                 "peak-too-hot",
                 Place("circuits", "load", loop.load),
                 *(Place("wire", "wire", k) for _, k in hot[:6]),
                 load=f"{loop.device} {document.circuits.devices[loop.device].name}".strip(),
                 peak=format_current(load.peak_a),
-                wire=made.label,
-                gauge=made.gauge,
+                wire=sized.label,
+                gauge=sized.gauge,
                 reached=format_temperature(reached, document.brief.units),
-                rated=format_temperature(result.families[made.family].temperature_c, document.brief.units),
+                rated=format_temperature(result.families[sized.family].temperature_c, document.brief.units),
             )
 
 
 def peak_c(result: WireResult, i: int, key: str, pulse: Pulse) -> float:
     """Temperature in deg C that a wire reaches under pulses, from its working temperature."""
-    made = result.wires[key]
+    sized = result.wires[key]
     table = result.tables.free.table
     air = int(result.tables.placement.hottest[i])
     candidate = int(result.tables.free.chains.index[i, int(result.tables.chosen[i])])
-    return candidate_peak_c(table, air, candidate, made.temperature_c, made.carries_a, pulse)
+    return candidate_peak_c(table, air, candidate, sized.temperature_c, sized.carries_a, pulse)
 
 
 def unprotected_mm(
@@ -302,10 +302,12 @@ def unprotected_mm(
             continue
         for ref in document.circuits.circuits[circuit_id].ends:
             between = tree.between(entered, ref) if tree is not None else []
-            here = before + sum(route.sections[k].length_mm + route.sections[k].slack_mm for k, _ in between)
+            so_far_mm = before + sum(
+                route.sections[k].length_mm + route.sections[k].slack_mm for k, _ in between
+            )
             keys = (*passed, *(k for k, _ in between))
             if ref != source.pin:
-                reach[ref] = here, keys
+                reach[ref] = so_far_mm, keys
             device_id, _, pin = ref.partition(".")
             for inner in devices[device_id].paths.values():
                 if inner.from_pin != pin or inner.kind in (*PROTECTIVE, *CONVERTING):
@@ -313,7 +315,7 @@ def unprotected_mm(
                 onward = circuits.circuit_of.get(f"{device_id}.{inner.to_pin}")
                 if onward is not None and onward not in seen:
                     seen.add(onward)
-                    queue.append((onward, f"{device_id}.{inner.to_pin}", here, keys))
+                    queue.append((onward, f"{device_id}.{inner.to_pin}", so_far_mm, keys))
     return reach
 
 
@@ -376,7 +378,7 @@ def overload_c(result: WireResult, key: str, rating_a: float, share: float) -> f
 
     Its company stays as it is; what the wire alone would rise on top is added.
     """
-    made = result.wires[key]
+    sized = result.wires[key]
     i = result.tables.keys.index(key)
     table = result.tables.free.table
     row = table.row(
@@ -389,4 +391,4 @@ def overload_c(result: WireResult, key: str, rating_a: float, share: float) -> f
         return float(np.interp(current_a**2, squares, temperatures))
 
     now = float(result.tables.heating_a[i])
-    return made.temperature_c + max(alone(rating_a * share) - alone(now), 0.0)
+    return sized.temperature_c + max(alone(rating_a * share) - alone(now), 0.0)

@@ -22,7 +22,7 @@ def bending_wires(
 ) -> list[str]:
     """Wires that bend as the machine works: in a flex zone, or at a device that moves on it."""
     zones, devices = document.brief.zones, document.circuits.devices
-    flexing = {b for b, held in zones_of.items() if any(zones[z].flex for z in held)}
+    flexing = {b for b, zone_ids in zones_of.items() if any(zones[z].flex for z in zone_ids)}
     return [
         s.key
         for s in sections
@@ -36,7 +36,9 @@ def moving_wires(
 ) -> set[str]:
     """Wires that shake or bend on their way, or end at a device that moves on the machine."""
     zones, devices = document.brief.zones, document.circuits.devices
-    shaking = {b for b, held in zones_of.items() if any(zones[z].vibration or zones[z].flex for z in held)}
+    shaking = {
+        b for b, zone_ids in zones_of.items() if any(zones[z].vibration or zones[z].flex for z in zone_ids)
+    }
     return {
         s.key
         for s in sections
@@ -74,8 +76,8 @@ def least_areas(
     """Least copper of every wire by practice, more where it shakes or flexes, less inside a cable."""
     still, moving = brief.value("least_area_mm2"), brief.value("least_area_moving_mm2")
     moved = moving_wires(document, zones_of, sections)
-    found = np.empty(len(sections))
+    least_mm2 = np.empty(len(sections))
     for i, s in enumerate(sections):
         least = max(still, moving) if s.key in moved else still
-        found[i] = least * CORE_SHARE if families[codes[i][0]].cores > 1 else least
-    return found
+        least_mm2[i] = least * CORE_SHARE if families[codes[i][0]].cores > 1 else least
+    return least_mm2
