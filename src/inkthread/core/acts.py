@@ -15,6 +15,7 @@ from inkthread.core.circuits.statements import circuits_line
 from inkthread.core.conventions import colours_into
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.values import HIDDEN
 from inkthread.core.ends.lines import (
     connector_line,
@@ -182,7 +183,7 @@ def _take_out_device(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
     draft = Draft(plain)
     _device(draft, about)
     for circuit_id, circuit in list(draft.at("circuits", "circuits").items()):
-        mine = [ref for ref in circuit["ends"] if ref.partition(".")[0] == about]
+        mine = [ref for ref in circuit["ends"] if device_of(ref) == about]
         if mine and len(mine) == len(circuit["ends"]):
             forget_circuit(draft, circuit_id)
             continue
@@ -197,7 +198,7 @@ def _take_out_device(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
             draft.drop("circuits", "buses", bus_id, "terminators", about)
     met = set()
     for ref, entry in list(draft.at("ends", "pinout").items()):
-        if ref.partition(".")[0] == about:
+        if device_of(ref) == about:
             met.add(entry["connector"])
             draft.drop("ends", "pinout", ref)
     for connector in sorted(met - {e["connector"] for e in draft.at("ends", "pinout").values()}):
@@ -245,7 +246,7 @@ def _place(plain: dict[str, Any], catalogue: Catalogue, about: str) -> list[dict
     draft = Draft(plain)
     device = _device(draft, about)
     pinout = draft.at("ends", "pinout")
-    used = [e["connector"] for r, e in pinout.items() if r.partition(".")[0] == about]
+    used = [e["connector"] for r, e in pinout.items() if device_of(r) == about]
     connector = used[0] if used else about
     if connector not in draft.at("ends", "connectors"):
         raise LineError(f"No connector meets {about} yet. Put one in first.")

@@ -9,6 +9,7 @@ from typing import Any
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document import dump_document, parse_document
 from inkthread.core.document.draft import LineError
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.values import PROTECTIVE, PathKind
 from inkthread.core.ends.lines import connector_line
@@ -59,9 +60,7 @@ def alternatives(now: Workings, device_id: str, tell: Tell = lambda _share: None
 
 def _relay(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative, ...]:
     switched = list(
-        dict.fromkeys(
-            e.connector for r, e in now.stated.ends.pinout.items() if r.partition(".")[0] == device_id
-        )
+        dict.fromkeys(e.connector for r, e in now.stated.ends.pinout.items() if device_of(r) == device_id)
     )
     if len(switched) != 1:
         return ()

@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.left_out import AsMade
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
@@ -76,7 +77,7 @@ class _Wires:
         self.behind_device: dict[str, set[str]] = {}
         for loop in circuits.loops:
             for path in loop.fuses:
-                circuits_behind = self.behind_device.setdefault(path.partition(".")[0], set())
+                circuits_behind = self.behind_device.setdefault(device_of(path), set())
                 circuits_behind |= self.loop_wires.get(loop.load, set())
 
     def about(self, place: Place) -> set[str]:
@@ -177,6 +178,6 @@ def standing(book: FindingBook, as_made: AsMade) -> tuple[Finding, ...]:
 def _about_left_out(finding: Finding, as_made: AsMade) -> bool:
     gone = {"device": as_made.devices, "connector": as_made.connectors, "circuit": as_made.circuits}
     return bool(finding.places) and all(
-        p.id in gone.get(p.kind, ()) or (p.kind == "pin" and p.id.partition(".")[0] in as_made.devices)
+        p.id in gone.get(p.kind, ()) or (p.kind == "pin" and device_of(p.id) in as_made.devices)
         for p in finding.places
     )

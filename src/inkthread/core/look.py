@@ -15,6 +15,7 @@ from inkthread.core.circuits.meant import GROUND_WORDS
 from inkthread.core.circuits.statements import statement_of
 from inkthread.core.document.complete import whole
 from inkthread.core.document.draft import LineError, operations_on
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.typed.grammar import Start, TypedError, could_stand
 from inkthread.core.typed.made import what_is_made
 
@@ -128,7 +129,7 @@ def _guesses(plain: dict[str, Any], catalogue: Catalogue, text: str) -> tuple[Gu
             if pin is not None and len(device["pins"]) > 2:
                 guesses.append(_pin_guess(text, visit, device, what, pin))
         pinout = draft.at("ends", "pinout")
-        meeting = [e["connector"] for r, e in pinout.items() if r.partition(".")[0] == visit.device]
+        meeting = [e["connector"] for r, e in pinout.items() if device_of(r) == visit.device]
         if meeting:
             family = draft.at("ends", "connectors", meeting[0], "family")
             guesses.append(_end_guess(catalogue, text, visit, device, family))
@@ -262,7 +263,7 @@ def _pins_without_a_way(plain: dict[str, Any], begun: str) -> list[str]:
         for p in x["pins"]
         if f"{d}.{p}" not in pinout
     ]
-    return loose if "." in begun else [*dict.fromkeys(f"{ref.partition('.')[0]}." for ref in loose)]
+    return loose if "." in begun else [*dict.fromkeys(f"{device_of(ref)}." for ref in loose)]
 
 
 def _said_after(plain: dict[str, Any], catalogue: Catalogue, statement: str, before: str) -> list[str]:

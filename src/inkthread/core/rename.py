@@ -6,6 +6,7 @@ import re
 from typing import Any, Literal
 
 from inkthread.core.document.draft import Draft, LineError
+from inkthread.core.document.pin_ref import device_of, pin_of
 
 Renamed = Literal["devices", "connectors", "points", "circuits", "branches", "zones"]
 
@@ -68,7 +69,7 @@ def rename_in(draft: Draft, what: str, old: str, new: str) -> None:
         connectors = draft.at("ends", "connectors")
         for mine in [c for c in connectors if re.fullmatch(rf"{re.escape(old)}[a-z]?", c)]:
             with_connector = {
-                r.partition(".")[0] for r, e in draft.at("ends", "pinout").items() if e["connector"] == mine
+                device_of(r) for r, e in draft.at("ends", "pinout").items() if e["connector"] == mine
             }
             if with_connector <= {new} and f"{new}{mine[len(old) :]}" not in connectors:
                 _rename(draft, "connectors", mine, f"{new}{mine[len(old) :]}")
@@ -124,8 +125,8 @@ def _pin_refs(draft: Draft, old: str, new: str) -> None:
         ("ends", "pinout"),
         *(("circuits", "circuits", c, "ends") for c in draft.at("circuits", "circuits")),
     ]:
-        for ref in [r for r in draft.at(*path) if r.partition(".")[0] == old]:
-            _move(draft, f"{new}.{ref.partition('.')[2]}", *path, ref)
+        for ref in [r for r in draft.at(*path) if device_of(r) == old]:
+            _move(draft, f"{new}.{pin_of(ref)}", *path, ref)
     loads = draft.at("circuits", "loads")
     if old in loads and new not in loads:
         _move(draft, new, "circuits", "loads", old)
@@ -141,7 +142,7 @@ def _wire_keys(draft: Draft, what: Renamed, old: str, new: str) -> None:
         if what == "circuits":
             circuit = new if circuit == old else circuit
         ends = [
-            f"{new}.{e.partition('.')[2]}" if what == "devices" and e.partition(".")[0] == old and "." in e
+            f"{new}.{pin_of(e)}" if what == "devices" and device_of(e) == old and "." in e
             else new if what == "points" and e == old
             else e
             for e in rest.split("~")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from inkthread.core.circuits.facts import Crossing, Loop, SourceFacts
 from inkthread.core.circuits.network import Network
+from inkthread.core.document.pin_ref import device_of, pin_of
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE
 
@@ -44,9 +45,7 @@ def charging_loops(document: Document, net: Network, sources: dict[str, SourceFa
             pin, circuit = out_of, before
         feed.reverse()
         back = _back(net, f"{battery.device}.{battery.return_pin}", f"{source.device}.{source.return_pin}")
-        inner = [
-            (p, document.circuits.devices[p.partition(".")[0]].paths[p.partition(".")[2]]) for p in paths
-        ]
+        inner = [(p, document.circuits.devices[device_of(p)].paths[pin_of(p)]) for p in paths]
         loops.append(
             Loop(
                 f"{source.device}~charge",

@@ -15,6 +15,7 @@ from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.pin_roles import find_in_pin_roles
 from inkthread.core.circuits.shields import find_in_groups
 from inkthread.core.document.only import only
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
@@ -90,7 +91,7 @@ def _coils(document: Document, result: CircuitsResult, book: FindingBook) -> Non
         if load is None or coil.kind not in _COILS or any(p.kind == "diode" for p in coil.paths.values()):
             continue
         for path in loop.paths:
-            owner = path.partition(".")[0]
+            owner = device_of(path)
             if devices[owner].kind in _ELECTRONIC:
                 kicking.setdefault(owner, []).append((loop.device, load.supply_pin, load.return_pin))
                 break
@@ -269,7 +270,7 @@ def _structure(document: Document, result: CircuitsResult, book: FindingBook) ->
         points = {
             document.ends.connectors[e.connector].point
             for ref, e in document.ends.pinout.items()
-            if ref.partition(".")[0] == device_id
+            if device_of(ref) == device_id
         }
         for branch in document.route.branches.values():
             if branch.zone in without and points & {branch.from_point, branch.to_point}:
@@ -319,11 +320,7 @@ def _bare_leads(document: Document, book: FindingBook) -> None:
     for device_id, device in document.circuits.devices.items():
         if device.fitted != "flying leads":
             continue
-        met = {
-            entry.connector
-            for ref, entry in document.ends.pinout.items()
-            if ref.partition(".")[0] == device_id
-        }
+        met = {entry.connector for ref, entry in document.ends.pinout.items() if device_of(ref) == device_id}
         if met:
             long = format_length(device.lead_mm, document.brief.units) if device.lead_mm else ""
             book.add(

@@ -12,6 +12,7 @@ from inkthread.core.circuits.facts import CircuitsResult, SourceFacts
 from inkthread.core.circuits.meshes import Chord
 from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Network, PathAt
+from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE, PathKind
 from inkthread.core.findings import FindingBook, Place
@@ -65,8 +66,8 @@ def live_pins(net: Network) -> frozenset[str]:
     for start in net.sources:
         for circuit_id, (entered, _) in reached_without(net, start, ()).items():
             if "ground" not in net.roles[circuit_id]:
-                own = entered.partition(".")[0]
-                live.update(r for r in net.circuits[circuit_id].ends if r.partition(".")[0] != own)
+                own = device_of(entered)
+                live.update(r for r in net.circuits[circuit_id].ends if device_of(r) != own)
     return frozenset(live)
 
 
@@ -125,7 +126,7 @@ def _without_fuse(
             if "ground" in net.roles[circuit_id]:
                 continue
             for ref in net.circuits[circuit_id].ends:
-                device_id, _, pin = ref.partition(".")
+                device_id, pin = read_ref(ref)
                 if device_id == source.device or device_id in told or devices[device_id].kind == CRANKING:
                     continue
                 passes_on = any(at[2].kind not in CONVERTING for at in net.paths_from.get(ref, ()))
@@ -146,7 +147,7 @@ def _say_unprotected(
     book: FindingBook,
 ) -> None:
     """One finding for all that one way leads to past every fuse."""
-    reached = [r.partition(".")[0] for r in refs]
+    reached = [device_of(r) for r in refs]
     places = [
         Place("circuits", "load", load_at[r]) if r in load_at else Place("circuits", "device", d)
         for r, d in zip(refs, reached, strict=True)

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from inkthread.core.document.draft import Draft, LineError, next_order
+from inkthread.core.document.pin_ref import read_ref
 
 
 def circuit_of(draft: Draft, ref: str) -> str | None:
@@ -63,8 +64,8 @@ def join_pins(draft: Draft, a: str, b: str) -> None:
 
 
 def _circuit_name(draft: Draft, a: str, b: str) -> str:
-    from_device, _, from_pin = a.partition(".")
-    to_device, _, to_pin = b.partition(".")
+    from_device, from_pin = read_ref(a)
+    to_device, to_pin = read_ref(b)
     devices = draft.at("circuits", "devices")
     pin = devices[from_device]["pins"][from_pin]
     if pin["role"] == "ground":

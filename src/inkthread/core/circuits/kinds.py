@@ -7,6 +7,7 @@ from typing import Any
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.draft import LineError
+from inkthread.core.document.pin_ref import device_of
 
 _MOST_WORDS = 12
 
@@ -86,7 +87,7 @@ def _connector(plain: dict[str, Any], device_id: str) -> dict[str, Any]:
     """The connector that meets most of a device's pins."""
     used: dict[str, int] = {}
     for ref, entry in plain["ends"].get("pinout", {}).items():
-        if ref.partition(".")[0] == device_id:
+        if device_of(ref) == device_id:
             used[entry["connector"]] = used.get(entry["connector"], 0) + 1
     if not used:
         return {}

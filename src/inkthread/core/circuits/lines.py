@@ -27,6 +27,7 @@ from inkthread.core.circuits.ways_of_device import (
     put_new_pin,
 )
 from inkthread.core.document.draft import Draft, LineError, free_id
+from inkthread.core.document.pin_ref import device_of, pin_of, read_ref
 from inkthread.core.typed.grammar import TypedError, parse_line, steps_apart
 
 
@@ -249,7 +250,7 @@ def _closes_a_feed(draft: Draft, visit: Visit) -> None:
     circuit = circuit_of(draft, f"{visit.device}.{visit.entered}")
     feeding = draft.at("circuits", "circuits", circuit or "", "ends")
     devices = draft.at("circuits", "devices")
-    roles = {devices[(r := ref.partition("."))[0]]["pins"][r[2]]["role"] for ref in feeding}
+    roles = {devices[(r := read_ref(ref)).device]["pins"][r.pin]["role"] for ref in feeding}
     if roles & {"supply_out", "output_high"}:
         path = {"order": 1.0, "from_pin": visit.entered, "to_pin": visit.left, "kind": "switch"}
         draft.put(path, "circuits", "devices", visit.device, "paths", "1")
@@ -349,7 +350,7 @@ def _terminal_towards(
         ends = draft.at("circuits", "circuits", circuit, "ends")
         if pin is not None and f"{other}.{pin}" in ends:
             return str(terminal)
-        if pin is None and is_source(draft, other) and any(e.partition(".")[0] == other for e in ends):
+        if pin is None and is_source(draft, other) and any(device_of(e) == other for e in ends):
             return str(terminal)
     return free_terminal(draft, catalogue, device)
 
@@ -357,10 +358,10 @@ def _terminal_towards(
 def _side_towards(draft: Draft, device: str, other: str) -> str | None:
     """The side of two halves on which a device has wires already; across from where it has none."""
     for circuit in draft.at("circuits", "circuits").values():
-        devices = {e.partition(".")[0] for e in circuit["ends"]}
+        devices = {device_of(e) for e in circuit["ends"]}
         if {device, other} <= devices:
-            mine = next(e for e in circuit["ends"] if e.partition(".")[0] == device)
-            return str(mine.partition(".")[2][:1])
+            mine = next(e for e in circuit["ends"] if device_of(e) == device)
+            return str(pin_of(mine)[:1])
     return None
 
 
@@ -404,7 +405,7 @@ def _reaches(draft: Draft, start: str, end: str) -> bool:
     seen, queue = {start}, [start]
     while queue:
         for ref in circuits[queue.pop()]["ends"]:
-            device, _, pin = ref.partition(".")
+            device, pin = read_ref(ref)
             for path in devices.get(device, {}).get("paths", {}).values():
                 onward = circuit_of(draft, f"{device}.{path['to_pin']}") if path["from_pin"] == pin else None
                 if onward == end:

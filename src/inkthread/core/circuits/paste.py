@@ -13,6 +13,7 @@ from inkthread.core.circuits.lines import feed_into
 from inkthread.core.circuits.new_device import add_device, place_pin
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, next_order
+from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.values import HIDDEN
 from inkthread.core.quantity import QuantityError, format_current, parse_current_a, parse_gauge
 from inkthread.core.table import TableError, read_table
@@ -374,7 +375,7 @@ class _Reader:
 
     def _make(self, ref: str, name: str, notes: list[str]) -> None:
         """Put in the device and pin that are not there yet."""
-        device, _, pin = ref.partition(".")
+        device, pin = read_ref(ref)
         devices = self.draft.at("circuits", "devices")
         if device not in devices:
             kind_id = guess_kind(self.catalogue, "", device)
@@ -431,7 +432,7 @@ class _Reader:
         )
 
     def _load(self, ref: str, current_a: float, notes: list[str]) -> None:
-        device = ref.partition(".")[0]
+        device = device_of(ref)
         having = loads_at(self.draft, device)
         if having:
             self.draft.put(current_a, "circuits", "loads", having[0], "current_a")

@@ -13,6 +13,7 @@ from typing import Any, Literal
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.network import Network, conducts_either_way
+from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Circuit, Device, Document
 from inkthread.core.findings import FindingBook, Place
@@ -73,7 +74,7 @@ def _nets(document: Document, net: Network) -> dict[str, _Net]:
                     nets[circuit_id] = nets[a]
     for circuit_id, circuit in net.circuits.items():
         for ref in circuit.ends:
-            device_id, _, pin_id = ref.partition(".")
+            device_id, pin_id = read_ref(ref)
             device = document.circuits.devices[device_id]
             if any(conducts_either_way(device, p) for p in device.paths.values()):
                 continue
@@ -247,7 +248,7 @@ def bus_line(devices: Mapping[str, Device], ref: str) -> str | None:
     A and B count as in most makers' use, A with the one called high (RS-485 makers differ: common
     practice, no source); one name is enough where the other says nothing.
     """
-    device_id, _, pin_id = ref.partition(".")
+    device_id, pin_id = read_ref(ref)
     pin = devices[device_id].pins[pin_id]
     if pin.role != "data":
         return None
@@ -275,7 +276,7 @@ def _data(document: Document, net: Network, book: FindingBook) -> None:
             book.add(
                 "data-crossed",
                 place,
-                *(Place("circuits", "device", ref.partition(".")[0]) for ref in list(lines)[:6]),
+                *(Place("circuits", "device", device_of(ref)) for ref in list(lines)[:6]),
                 circuit=name,
                 high=list_in_words([r for r, x in lines.items() if x == "high"][:4]),
                 low=list_in_words([r for r, x in lines.items() if x == "low"][:4]),
@@ -283,7 +284,7 @@ def _data(document: Document, net: Network, book: FindingBook) -> None:
 
 
 def _role(devices: Mapping[str, Device], ref: str) -> str:
-    device_id, _, pin_id = ref.partition(".")
+    device_id, pin_id = read_ref(ref)
     return devices[device_id].pins[pin_id].role
 
 
@@ -302,7 +303,7 @@ def _outputs(document: Document, net: Network, nets: Mapping[str, _Net], book: F
         told.add(id(own))
         pins = [r for c in own.circuits for r in net.circuits[c].ends]
         outputs = [r for r in pins if _makes(net, devices, r) and r not in sources]
-        owners = {r.partition(".")[0] for r in outputs}
+        owners = {device_of(r) for r in outputs}
         supplies = [r for r in outputs if _role(devices, r) == "supply_out"]
         if supplies and fed is None:
             fed = {c for pin in sources for c in net.spread(pin)}
@@ -330,7 +331,7 @@ def _feeding(net: Network, circuits: Iterable[str], owners: set[str]) -> list[st
         r
         for c in circuits
         for r in net.circuits[c].ends
-        if r.partition(".")[0] not in owners
+        if device_of(r) not in owners
         and (r in sources or any(at[2].kind != "link" for at in net.paths_to.get(r, ())))
     ]
 
@@ -347,13 +348,13 @@ def _switching(document: Document, circuit: Circuit, name: str, place: Place, bo
     says: dict[str, list[str]] = {}
     stated = False
     for ref in circuit.ends:
-        device_id, _, pin_id = ref.partition(".")
+        device_id, pin_id = read_ref(ref)
         pin = document.circuits.devices[device_id].pins[pin_id]
         stated |= pin.switching != "not said"
         kind = _SWITCHES.get(pin.role, "") if pin.switching == "not said" else pin.switching
         if kind in _KINDS:
             says.setdefault(kind, []).append(ref)
-    devices = {ref.partition(".")[0] for refs in says.values() for ref in refs}
+    devices = {device_of(ref) for refs in says.values() for ref in refs}
     if stated and len(says) == 2 and len(devices) > 1:
         book.add(
             "switching-differs",

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from inkthread.core.circuits.facts import CircuitsResult, Crossing, Loop
+from inkthread.core.document.pin_ref import device_of, pin_of
 from inkthread.core.document.types import Document
 
 
@@ -110,7 +111,7 @@ def _steps(
     devices = document.circuits.devices
 
     def step(circuit: str, in_ref: str, out_ref: str, kind: str) -> SchematicStep:
-        device = (in_ref or out_ref).partition(".")[0]
+        device = device_of(in_ref or out_ref)
         rating = None
         if in_ref and out_ref:
             kind, rating = _inside(document, circuits, device, in_ref, out_ref)
@@ -118,8 +119,8 @@ def _steps(
             device,
             devices[device].name,
             "structure" if devices[device].structure else kind,
-            in_ref.partition(".")[2],
-            out_ref.partition(".")[2],
+            pin_of(in_ref),
+            pin_of(out_ref),
             rating,
             circuit,
         )
@@ -137,7 +138,7 @@ def _inside(
     document: Document, circuits: CircuitsResult, device: str, in_ref: str, out_ref: str
 ) -> tuple[str, float | None]:
     """Kind of the path between two pins of a device, and the rating where it protects."""
-    ends = {in_ref.partition(".")[2], out_ref.partition(".")[2]}
+    ends = {pin_of(in_ref), pin_of(out_ref)}
     for path_id, path in document.circuits.devices[device].paths.items():
         if {path.from_pin, path.to_pin} == ends:
             fuse = circuits.fuses.get(f"{device}.{path_id}")

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.network import Network
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import ShieldRule
@@ -63,7 +64,7 @@ def _broken_shields(document: Document, net: Network, goes_on: dict[str, str], b
                 )
             continue
         carried = {
-            (ref.partition(".")[0], net.circuit_of.get(goes_on[ref]))
+            (device_of(ref), net.circuit_of.get(goes_on[ref]))
             for ref in circuits[group.shield].ends
             if ref in goes_on
         }
@@ -72,7 +73,7 @@ def _broken_shields(document: Document, net: Network, goes_on: dict[str, str], b
                 beyond = net.circuit_of.get(goes_on.get(ref, ""))
                 if beyond is None or beyond in group.members:
                     continue
-                device = ref.partition(".")[0]
+                device = device_of(ref)
                 other = group_of.get(beyond)
                 shield = groups[other].shield if other is not None else None
                 if shield is not None and (device, shield) in carried:
@@ -116,7 +117,7 @@ def _landings(document: Document, net: Network, goes_on: dict[str, str], book: F
             for c in chain
             for ref in circuits[c].ends
             if ref not in goes_on
-            for device, _, pin in (ref.partition("."),)
+            for device, pin in (read_ref(ref),)
             if device in grounded and devices[device].pins[pin].role in _LANDS
         }
         landed |= {

@@ -8,6 +8,7 @@ from inkthread.core.circuits.facts import Crossing, Mesh
 from inkthread.core.circuits.meshes import Chord, chords, way
 from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Hop, Network
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.findings import FindingBook, Place
@@ -30,8 +31,8 @@ def all_chords(
 
 
 def own_grounds(net: Network, source: str) -> list[str]:
-    device = source.partition(".")[0]
-    return [g for g in net.grounds if g.partition(".")[0] == device]
+    device = device_of(source)
+    return [g for g in net.grounds if device_of(g) == device]
 
 
 def through_structure(document: Document, net: Network, strap: Crossing) -> list[Mesh]:

@@ -19,6 +19,7 @@ from inkthread.core.circuits.lines import feed_into
 from inkthread.core.circuits.typed_ratings import load_fields, source_fields
 from inkthread.core.circuits.ways_of_device import put_new_pin
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
+from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.quantity import (
     QuantityError,
     parse_current_a,
@@ -111,7 +112,7 @@ def pin_statement(draft: Draft, text: str) -> None:
     """A pin of a device, with its role and name. Raises LineError."""
     tokens = _tokens("pin", text)
     place = next(t for t in tokens if t.type == "PLACE")
-    device, _, pin = str(place).partition(".")
+    device, pin = read_ref(str(place))
     if device not in draft.at("circuits", "devices") or not pin:
         raise misread(f"There is no device {device} to have the pin {place}.", place)
     at = ("circuits", "devices", device, "pins")
@@ -190,7 +191,7 @@ def _between(draft: Draft, start: Any, text: str) -> tuple[str, str, str, Rating
     places = [t for t in tree.children if getattr(t, "type", "") == "PLACE"]
     for token in places:
         _need_pin(draft, token)
-    (device, _, supply), (other, _, back) = (str(t).partition(".") for t in places)
+    (device, supply), (other, back) = (read_ref(str(t)) for t in places)
     if device != other:
         raise misread(f"Both pins are of one device: {device}.{supply} to {device}.{back}.", places[1])
     volts = float(draft.at("brief", "supply_working_v") or 0) or 12.0
@@ -260,7 +261,7 @@ def _member(draft: Draft, token: Any) -> str:
 def _drained(draft: Draft, catalogue: Catalogue, group: str, token: Any) -> str:
     """The circuit that lands a shield at a device pin; pin and circuit are made where they are not there."""
     ref = str(token)
-    device, _, pin = ref.partition(".")
+    device, pin = read_ref(ref)
     pins = draft.at("circuits", "devices").get(device, {}).get("pins")
     if pins is None or not pin:
         raise misread(
@@ -286,9 +287,7 @@ def _lies_open(draft: Draft, token: Any) -> str:
     if str(token) in connectors:
         return str(token)
     pinout = draft.at("ends", "pinout")
-    connector_ids = dict.fromkeys(
-        e["connector"] for r, e in pinout.items() if r.partition(".")[0] == str(token)
-    )
+    connector_ids = dict.fromkeys(e["connector"] for r, e in pinout.items() if device_of(r) == str(token))
     if len(connector_ids) != 1:
         raise misread(
             f"There is no connector {token}."
@@ -323,7 +322,7 @@ def _read(parse: Any, token: Any) -> Any:
 
 
 def _need_pin(draft: Draft, token: Any) -> None:
-    device, _, pin = str(token).partition(".")
+    device, pin = read_ref(str(token))
     if pin not in draft.at("circuits", "devices").get(device, {}).get("pins", {}):
         raise misread(f"There is no device pin {token}.", token)
 

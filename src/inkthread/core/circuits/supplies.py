@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from inkthread.core.circuits.facts import Crossing, SourceFacts
 from inkthread.core.circuits.network import Network
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 
 LEAST_SUPPLY = 0.9
@@ -23,7 +24,7 @@ def source_facts(document: Document, net: Network, modes: tuple[str, ...]) -> di
     most_v = brief.supply_most_v or max([brief.supply_working_v, *charges])
     result: dict[str, SourceFacts] = {}
     for pin in net.sources:
-        device_id = pin.partition(".")[0]
+        device_id = device_of(pin)
         spread = {c: fuse for c, (fuse, _) in net.spread(pin).items()}
         pins = document.circuits.devices[device_id].pins
         ground = next((p for p, x in pins.items() if x.role == "ground"), None)
@@ -76,11 +77,11 @@ def by_rank(document: Document, net: Network, first: str | None = None) -> list[
 
 def grounds_by_rank(document: Document, net: Network, first: str | None = None) -> list[list[str]]:
     """Pins that current comes back by, in the order of their sources; those of converters apart."""
-    converting = {p.partition(".")[0] for p in net.converters}
+    converting = {device_of(p) for p in net.converters}
     ranks: list[list[str]] = []
     for rank in by_rank(document, net, first):
-        devices = {p.partition(".")[0] for p in rank} - converting
-        ranks.append([g for g in net.grounds if g.partition(".")[0] in devices])
+        devices = {device_of(p) for p in rank} - converting
+        ranks.append([g for g in net.grounds if device_of(g) in devices])
     return ranks
 
 
@@ -103,7 +104,7 @@ def structure_strap(document: Document, net: Network) -> Crossing | None:
     """
     tied = {net.circuit_of[g]: g for g in reversed(net.grounds) if g in net.circuit_of}
     devices = document.circuits.devices
-    for stud in sorted(net.studs, key=lambda s: devices[s.partition(".")[0]].structure_mohm):
+    for stud in sorted(net.studs, key=lambda s: devices[device_of(s)].structure_mohm):
         circuit = net.circuit_of.get(stud)
         if circuit in tied:
             return Crossing(circuit, stud, tied[circuit])

@@ -18,6 +18,7 @@ from inkthread.core.circuits.supplies import (
     grounds_by_rank,
 )
 from inkthread.core.circuits.ways import OtherFeed, Ways
+from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.types import Document, Load
 from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.findings import FindingBook, Place
@@ -204,7 +205,7 @@ class Walker:
             pin, circuit = f"{inner_device}.{inner.to_pin}", hop.circuit
         last = back[-1].to_pin
         studs: tuple[str, ...] = ()
-        if self.strap is not None and self.document.circuits.devices[last.partition(".")[0]].structure:
+        if self.strap is not None and self.document.circuits.devices[device_of(last)].structure:
             # Through the structure, out at the stud the source is tied to, along its strap.
             studs = (last, self.strap.from_pin)
             back.append(self.strap)
@@ -235,7 +236,7 @@ class Walker:
         if circuit_id is None:
             return None
         for ref in self.net.circuits[circuit_id].ends:
-            other, _, pin = ref.partition(".")
+            other, pin = read_ref(ref)
             if other != device_id and self.document.circuits.devices[other].pins[pin].role == "output_low":
                 return ref
         return None

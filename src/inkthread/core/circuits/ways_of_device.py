@@ -17,6 +17,7 @@ from inkthread.core.circuits.new_device import (
     put_connector,
 )
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
+from inkthread.core.document.pin_ref import device_of
 
 _NUMBERED = re.compile(r"(.*?)(\d{1,3})")
 
@@ -164,9 +165,9 @@ def _place_beside(
     """Give a further pin a way at its device's connectors, first at that of the pin it is like; one more of
     them if all are full, or if none suits what it carries.
     """
-    device_id = ref.partition(".")[0]
+    device_id = device_of(ref)
     pinout = draft.at("ends", "pinout")
-    meeting = [e["connector"] for r, e in pinout.items() if r.partition(".")[0] == device_id]
+    meeting = [e["connector"] for r, e in pinout.items() if device_of(r) == device_id]
     if like in pinout:
         meeting.insert(0, pinout[like]["connector"])
     other = _of_its_own(draft, catalogue, device_id, meeting[:1], carries_a)

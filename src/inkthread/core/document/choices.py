@@ -22,7 +22,7 @@ from inkthread.core.document.values import (
     Objective,
     Order,
     PinId,
-    PinRef,
+    PinRefText,
     Shell,
     SpareState,
     TemperatureC,
@@ -216,4 +216,4 @@ class Ends:
 
     __pydantic_config__ = STRICT
     connectors: Entries[Id, Connector] = field(default_factory=dict)
-    pinout: Entries[PinRef, PinoutEntry] = field(default_factory=dict)
+    pinout: Entries[PinRefText, PinoutEntry] = field(default_factory=dict)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass, replace
 
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 
 
@@ -27,12 +28,12 @@ def as_made(document: Document) -> AsMade:
     )
     if not out:
         return AsMade(document, frozenset(), frozenset(), out)
-    kept = {ref.partition(".")[0] for c, x in circuits.circuits.items() if c not in out for ref in x.ends}
-    named = {ref.partition(".")[0] for c in out for ref in circuits.circuits[c].ends}
+    kept = {device_of(ref) for c, x in circuits.circuits.items() if c not in out for ref in x.ends}
+    named = {device_of(ref) for c in out for ref in circuits.circuits[c].ends}
     devices = frozenset(named - kept)
-    pinout = {r: e for r, e in document.ends.pinout.items() if r.partition(".")[0] not in devices}
+    pinout = {r: e for r, e in document.ends.pinout.items() if device_of(r) not in devices}
     used = {e.connector for e in pinout.values()}
-    mine = {e.connector for r, e in document.ends.pinout.items() if r.partition(".")[0] in devices}
+    mine = {e.connector for r, e in document.ends.pinout.items() if device_of(r) in devices}
     gone = frozenset(mine - used)
     connectors = {
         k: replace(

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Collection, Iterable
 
+from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.document.problems import Problem, pointer, shown
 from inkthread.core.document.types import Branch, Document
 
@@ -44,7 +45,7 @@ class _References:
         return False
 
     def _pin(self, path: Iterable[object], ref: str) -> None:
-        device_id, _, pin = ref.partition(".")
+        device_id, pin = read_ref(ref)
         devices = self.document.circuits.devices
         device = devices.get(device_id)
         if device is not None and pin in device.pins:

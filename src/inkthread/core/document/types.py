@@ -37,7 +37,7 @@ from inkthread.core.document.values import (
     Percent,
     PinData,
     PinId,
-    PinRef,
+    PinRefText,
     PinRole,
     PointEdge,
     PointKind,
@@ -322,7 +322,7 @@ class Circuit:
     __pydantic_config__ = STRICT
     order: Order
     name: Name = ""
-    ends: Entries[PinRef, CircuitEnd] = field(default_factory=dict)
+    ends: Entries[PinRefText, CircuitEnd] = field(default_factory=dict)
     threading: Threading | None = None
     """How it is joined where it has more than two ends; a cascade of splices when absent."""
     hub: Id | None = None

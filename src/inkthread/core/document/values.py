@@ -60,7 +60,7 @@ Id = Annotated[str, AfterValidator(_id)]
 """An id: letters, digits, ``_``, ``+`` or ``-``, at most 40 characters."""
 PinId = Annotated[str, AfterValidator(_pin_id)]
 """A pin's id as marked on the device: ``+``, ``-``, ``30``, ``H``."""
-PinRef = Annotated[str, AfterValidator(_pin_ref)]
+PinRefText = Annotated[str, AfterValidator(_pin_ref)]
 """A device pin written ``device.pin``."""
 WireKey = Annotated[str, StringConstraints(min_length=1, max_length=130)]
 

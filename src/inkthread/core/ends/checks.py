@@ -10,6 +10,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.document.choices import Connector
 from inkthread.core.document.only import only
+from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.look_alikes import find_look_alikes
@@ -253,7 +254,7 @@ def _fluids(placed: _Placed, book: FindingBook) -> None:
 def _ignition(document: Document, placed: _Placed, refs: list[str], book: FindingBook) -> None:
     """Kilovolts belong in ends made for them, and in no connector beside anything else."""
     devices = document.circuits.devices
-    high = [r for r in refs if devices[(d := r.partition("."))[0]].pins[d[2]].role == "ignition"]
+    high = [r for r in refs if devices[(d := read_ref(r)).device].pins[d.pin].role == "ignition"]
     if high and placed.family.group != "ignition":
         book.add(
             "ignition-in-low-voltage",
@@ -270,7 +271,7 @@ def _lead_ends(
 ) -> None:
     """An end made for a spark plug does not sit in a tower, nor the other way round."""
     for ref in refs if placed.family.made_for else ():
-        kind = document.circuits.devices[ref.partition(".")[0]].kind
+        kind = document.circuits.devices[device_of(ref)].kind
         fitting = [
             f.code
             for f in catalogue.connectors.values()
@@ -278,7 +279,7 @@ def _lead_ends(
         ]
         if fitting and placed.family.code not in fitting:
             wanted = fitting[0]
-            device_id = ref.partition(".")[0]
+            device_id = device_of(ref)
             path = pointer(["ends", "connectors", placed.id, "family"])
             book.add(
                 "lead-end-elsewhere",
@@ -377,7 +378,7 @@ def _rows_of_singles(document: Document, catalogue: Catalogue, book: FindingBook
     for ref, entry in document.ends.pinout.items():
         c = document.ends.connectors[entry.connector]
         if c.ways == 1 and not catalogue.connectors[c.family].loose and not c.mark:
-            key = (ref.partition(".")[0], c.family, c.point or "")
+            key = (device_of(ref), c.family, c.point or "")
             rows.setdefault(key, []).append(entry.connector)
     for (device, family, _), connectors in rows.items():
         if len(connectors) > 1:
@@ -398,7 +399,7 @@ def _ports(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
         family = catalogue.connectors[c.family]
         if family.loose or c.ways == 1 or c.key or c.mark or c.meets is not None:
             continue
-        port = ports.setdefault((ref.partition(".")[0], c.family, c.ways, c.shell), [])
+        port = ports.setdefault((device_of(ref), c.family, c.ways, c.shell), [])
         if entry.connector not in port:
             port.append(entry.connector)
     for (device_id, family_code, ways, _), port in ports.items():

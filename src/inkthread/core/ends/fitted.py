@@ -15,6 +15,7 @@ from inkthread.core.catalogue import (
     WireSize,
 )
 from inkthread.core.document.choices import Connector
+from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Shell
 from inkthread.core.ends.checks import at_the_rear
@@ -166,7 +167,7 @@ def pins_at(
 
 
 def _pin_here(document: Document, ref: str, wire_at: dict[str, list[str]], wire: WireResult) -> PinHere:
-    device_id, _, pin_id = ref.partition(".")
+    device_id, pin_id = read_ref(ref)
     wires = []
     for key in wire_at.get(ref, ()):
         sized = wire.wires[key]

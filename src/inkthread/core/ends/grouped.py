@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.context import Context
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.ends.rank import FamilyChoice, rank_families
 from inkthread.core.route import RouteResult
@@ -66,7 +67,7 @@ def _beside(document: Document, catalogue: Catalogue, connector_id: str) -> tupl
     connectors = document.ends.connectors
     devices: dict[str, set[str]] = {}
     for ref, entry in document.ends.pinout.items():
-        devices.setdefault(entry.connector, set()).add(ref.partition(".")[0])
+        devices.setdefault(entry.connector, set()).add(device_of(ref))
     this = connectors[connector_id]
 
     def alike(other: str) -> bool:

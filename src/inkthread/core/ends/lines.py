@@ -12,6 +12,7 @@ from typing import Any
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Housing
 from inkthread.core.circuits.new_device import place_pin
 from inkthread.core.document.draft import Draft, LineError
+from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.ends.refit import OnWay, refit_ways
 from inkthread.core.rename import rename_in
 from inkthread.core.typed.grammar import TypedError, parse_line
@@ -212,7 +213,7 @@ def _takes(draft: Draft, said: _Said, after: list[Any], at: tuple[int, int]) -> 
     connectors, devices = draft.at("ends", "connectors"), draft.at("circuits", "devices")
     for part in after:
         other = str(part.children[0]) if getattr(part, "data", "") == "word" else ""
-        device, _, pin = other.partition(".")
+        device, pin = read_ref(other)
         is_pin = pin in devices.get(device, {}).get("pins", {})
         if (other not in connectors or other == said.connector) and not is_pin:
             break
@@ -296,7 +297,7 @@ def refit(
     old_housing = old.housing(there["ways"]) if old is not None else None
     devices = draft.at("circuits", "devices")
     pins = [
-        OnWay(r, devices[(d := r.partition("."))[0]]["pins"][d[2]]["role"], pinout[r]["cavity"]) for r in mine
+        OnWay(r, devices[(d := read_ref(r)).device]["pins"][d.pin]["role"], pinout[r]["cavity"]) for r in mine
     ]
     given, left = refit_ways(
         pins, list(old_housing.face.cavities) if old_housing is not None else [], housing
@@ -339,7 +340,7 @@ def _still(family: ConnectorFamily, housing: Housing, name: str, value: Any) -> 
 
 def _land(draft: Draft, catalogue: Catalogue, connector_id: str, cavity: str, ref: str, token: Any) -> None:
     start, end = int(token.start_pos or 0), int(token.end_pos or 0)
-    device, _, pin = ref.partition(".")
+    device, pin = read_ref(ref)
     if pin not in draft.at("circuits", "devices").get(device, {}).get("pins", {}):
         raise TypedError(f"There is no device pin {ref}. Put it in first, in Circuits.", start, end)
     connector = draft.at("ends", "connectors", connector_id)
@@ -404,7 +405,7 @@ def move_pins(plain: dict[str, Any], catalogue: Catalogue, about: str, text: str
         raise LineError(f"Which pins go to {about}? Write A1.O1 A1.O2.")
     devices, pinout = draft.at("circuits", "devices"), draft.at("ends", "pinout")
     for ref in refs:
-        device, _, pin = ref.partition(".")
+        device, pin = read_ref(ref)
         if pin not in devices.get(device, {}).get("pins", {}):
             raise LineError(f"There is no device pin {ref}.")
         if ref in pinout and pinout[ref]["connector"] != about:

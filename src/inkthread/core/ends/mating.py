@@ -15,6 +15,7 @@ from typing import Any, Literal
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Face, Housing
 from inkthread.core.circuits.pin_roles import bus_line
 from inkthread.core.document.choices import Connector
+from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Gender, Shell
@@ -103,7 +104,7 @@ def fit_half(document: Document, catalogue: Catalogue, connector_id: str, half: 
 
 
 def _role(document: Document, ref: str) -> str:
-    device, _, pin = ref.partition(".")
+    device, pin = read_ref(ref)
     return document.circuits.devices[device].pins[pin].role
 
 
@@ -325,7 +326,7 @@ def find_swapped_roles(document: Document, catalogue: Catalogue, book: FindingBo
         for cavity, expected in housing.roles.items():
             if cavity not in refs:
                 continue
-            device_id, _, pin = refs[cavity].partition(".")
+            device_id, pin = read_ref(refs[cavity])
             pins = document.circuits.devices[device_id].pins
             role = pins[pin].role
             # A standard's ways are for what it powers: a thermometer or a contact may use them freely.

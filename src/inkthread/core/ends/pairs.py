@@ -7,6 +7,7 @@ from functools import lru_cache
 from itertools import combinations
 
 from inkthread.core.catalogue import Catalogue, Face, Housing
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
@@ -52,7 +53,7 @@ def find_split_pairs(document: Document, catalogue: Catalogue, book: FindingBook
                 entry = document.ends.pinout.get(ref)
                 if entry is not None:
                     inside.setdefault(entry.connector, []).append(entry.cavity)
-                    met.setdefault(ref.partition(".")[0], set()).add(entry.connector)
+                    met.setdefault(device_of(ref), set()).add(entry.connector)
         for connectors in met.values():
             families = [catalogue.connectors[document.ends.connectors[c].family] for c in connectors]
             if len(connectors) > 1 and not any(f.loose for f in families):

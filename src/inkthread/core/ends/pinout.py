@@ -10,6 +10,7 @@ from typing import Any, Literal
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.pin_ref import device_of, pin_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.ends.pairs import neighbour_pairs
@@ -64,7 +65,7 @@ def give_out(
     fixed = {r: e.cavity for r, e in entries.items() if e.locked}
     kept = {c for c, s in connector.spares.items() if s.state == "reserved"}
     loose = [r for r in entries if r not in fixed]
-    owner = device or next((r.partition(".")[0] for r in entries), connector_id)
+    owner = device or next((device_of(r) for r in entries), connector_id)
     if owner in document.circuits.devices:
         pins = document.circuits.devices[owner].pins
         loose += [
@@ -103,14 +104,14 @@ def _places(
     devices = document.circuits.devices
 
     def pin(ref: str) -> str:
-        return ref.partition(".")[2]
+        return pin_of(ref)
 
     def name(ref: str) -> str:
-        device_id, _, p = ref.partition(".")
+        device_id, p = read_ref(ref)
         return devices[device_id].pins[p].name or p
 
     def device_order(ref: str) -> tuple[object, ...]:
-        device_id, _, p = ref.partition(".")
+        device_id, p = read_ref(ref)
         return (devices[device_id].order, devices[device_id].pins[p].order, ref)
 
     def role(ref: str) -> str:
@@ -118,7 +119,7 @@ def _places(
         facts = circuits.circuits.get(circuit or "")
         if facts is not None:
             return facts.role
-        device_id, _, p = ref.partition(".")
+        device_id, p = read_ref(ref)
         own = devices[device_id].pins[p].role
         return "supply" if own.startswith(("supply", "output")) else own
 

@@ -6,6 +6,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from inkthread.core.catalogue import Housing
+from inkthread.core.document.pin_ref import pin_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,7 +39,7 @@ def refit_ways(
         for pin, way in zip(having, meant, strict=False):
             give(pin, way)
     for pin in pins:
-        give(pin, pin.ref.partition(".")[2])
+        give(pin, pin_of(pin.ref))
     keeps_names = all(p.cavity in ways for p in pins)
     for pin in pins:
         rank = old_ways.index(pin.cavity) if pin.cavity in old_ways else -1

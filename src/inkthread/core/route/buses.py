@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from inkthread.core.catalogue import BusStandard, Catalogue
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_length
@@ -86,7 +87,7 @@ def _run_of(sections: dict[str, Section], tree: CircuitTree) -> tuple[float, dic
     station: list[tuple[float, str]] = []
     for pin in pins:
         off = (way(start, pin) + way(pin, end) - length) / 2
-        device = pin.partition(".")[0]
+        device = device_of(pin)
         station.append((way(start, pin) - off, device))
         if pin not in (start, end):
             stubs[device] = max(off, 0.0)
@@ -148,7 +149,7 @@ def find_undeclared_buses(
     asked = {k: mm for k, mm in long_mm.items() if mm > ASKED_FROM_MM}
     between: dict[tuple[str, ...], list[str]] = {}
     for circuit_id in asked:
-        devices = sorted({r.partition(".")[0] for r in c.circuits[circuit_id].ends})
+        devices = sorted({device_of(r) for r in c.circuits[circuit_id].ends})
         between.setdefault(tuple(devices), []).append(circuit_id)
     for ends, circuits_between in between.items():
         book.add(

@@ -9,6 +9,7 @@ from inkthread.core.catalogue import Catalogue, ConnectorFamily
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.document.choices import Connector
+from inkthread.core.document.pin_ref import device_of, pin_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Branch, DevicePin, Document
 from inkthread.core.document.values import MeasuredHow
@@ -290,7 +291,7 @@ def _disturbed(
     if not noisy:
         return
     for ref, entry in document.ends.pinout.items():
-        device_id = ref.partition(".")[0]
+        device_id = device_of(ref)
         device = document.circuits.devices[device_id]
         kind = catalogue.kinds.get(device.kind)
         there = document.ends.connectors[entry.connector].point
@@ -311,7 +312,7 @@ def _disturbed(
 
 
 def _first_pin(pins: Mapping[str, DevicePin], ref: str) -> bool:
-    return next(iter(pins), "") == ref.partition(".")[2]
+    return next(iter(pins), "") == pin_of(ref)
 
 
 def _circuit_places(circuits: list[str]) -> list[Place]:

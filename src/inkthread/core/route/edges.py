@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from inkthread.core.brief import BriefResult
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
@@ -57,7 +58,7 @@ def _moving(document: Document, book: FindingBook) -> None:
     """A device that moves on a branch that keeps no slack: its wire is what stretches."""
     at: dict[str, list[str]] = {}
     for ref, entry in document.ends.pinout.items():
-        device_id = ref.partition(".")[0]
+        device_id = device_of(ref)
         point = document.ends.connectors[entry.connector].point
         if document.circuits.devices[device_id].moving and point is not None:
             devices_at = at.setdefault(point, [])

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.values import Units
 from inkthread.core.route.typed_run import Stop, read_point, read_run
 from inkthread.core.typed.grammar import TypedError
@@ -78,7 +79,7 @@ def connectors_of(draft: Draft, device: str) -> list[str]:
     """Connectors that hold pins of a device and of no other."""
     devices: dict[str, set[str]] = {}
     for ref, entry in draft.at("ends", "pinout").items():
-        devices.setdefault(entry["connector"], set()).add(ref.partition(".")[0])
+        devices.setdefault(entry["connector"], set()).add(device_of(ref))
     return [c for c, owners in devices.items() if owners == {device}]
 
 

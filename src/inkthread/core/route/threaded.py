@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import Role
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Circuit, Document
 from inkthread.core.document.values import Threading
 from inkthread.core.findings import Finding, FindingBook, Place
@@ -42,7 +43,7 @@ def threading_of(
     if splices == ONE_DEVICE:
         at: dict[str, int] = {}
         for ref in document.circuits.circuits[circuit_id].ends:
-            at[ref.partition(".")[0]] = at.get(ref.partition(".")[0], 0) + 1
+            at[device_of(ref)] = at.get(device_of(ref), 0) + 1
         if len(at) != 2 or 1 not in at.values():
             return "home runs"
     return "star" if document.brief.practice == "aviation" else "cascade"
@@ -195,7 +196,7 @@ def _with_a_place(
                     Place("circuits", "circuit", circuit_id),
                     pin=ref,
                     circuit=circuit.name or circuit_id,
-                    device=ref.partition(".")[0],
+                    device=device_of(ref),
                 )
             continue
         point = document.ends.connectors[entry.connector].point

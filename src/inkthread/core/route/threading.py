@@ -14,6 +14,7 @@ from dataclasses import dataclass, field
 from typing import Literal
 
 from inkthread.core.brief import Air, Stretch, airs_on
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
 from inkthread.core.route.placing import SplicePlaces, Spot
@@ -329,7 +330,7 @@ def _leaf_labels(circuit: str, terminals: list[Terminal]) -> dict[str, str]:
 
     Named after what it leads to, a wire keeps its label when others come and go.
     """
-    devices = [t.ref.partition(".")[0] for t in terminals]
+    devices = [device_of(t.ref) for t in terminals]
     return {
         t.ref: f"{circuit}-{d}" if devices.count(d) == 1 else f"{circuit}-{t.ref}"
         for t, d in zip(terminals, devices, strict=True)

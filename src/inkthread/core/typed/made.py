@@ -6,6 +6,7 @@ from collections.abc import Callable, Collection, Iterator
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.values import Units
 from inkthread.core.quantity import format_current, format_length, format_temperature
 from inkthread.core.words import list_in_words
@@ -178,7 +179,7 @@ def _gives(source: Plain) -> list[str]:
 
 def _meets(after: Plain, device_id: str) -> str:
     pinout = _of(after, "ends", "pinout")
-    ids = dict.fromkeys(e["connector"] for r, e in pinout.items() if r.partition(".")[0] == device_id)
+    ids = dict.fromkeys(e["connector"] for r, e in pinout.items() if device_of(r) == device_id)
     connectors = _of(after, "ends", "connectors")
     halves = []
     for connector_id in ids:
@@ -216,7 +217,7 @@ def _best_known(after: Plain, ends: list[str]) -> str:
     feeds = {s["device"] for s in _of(after, "circuits", "sources").values()}
     devices = _of(after, "circuits", "devices")
     return next(
-        (e for e in ends if (d := e.partition(".")[0]) in feeds or devices.get(d, {}).get("structure")),
+        (e for e in ends if (d := device_of(e)) in feeds or devices.get(d, {}).get("structure")),
         ends[0],
     )
 
@@ -226,7 +227,7 @@ def _connectors(before: Plain, now: Plain, after: Plain) -> list[str]:
     known = _of(before, "ends", "connectors")
     devices = dict(_new(before, now, "circuits", "devices"))
     pinout = _of(now, "ends", "pinout")
-    of_new = {e["connector"] for r, e in pinout.items() if r.partition(".")[0] in devices}
+    of_new = {e["connector"] for r, e in pinout.items() if device_of(r) in devices}
     said = []
     still = _of(after, "ends", "connectors")
     gone = {k: x for k, x in _new(now, before, "ends", "connectors") if k not in still}

@@ -8,6 +8,7 @@ from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
+from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
@@ -326,7 +327,7 @@ def _sensor_returns(
         ends = document.circuits.circuits[circuit_id].ends
         sensors = [
             ref for ref in ends
-            if devices[(d := ref.partition("."))[0]].pins[d[2]].role == "sensor_return"
+            if devices[(d := read_ref(ref)).device].pins[d.pin].role == "sensor_return"
         ]  # fmt: skip
         tree = route.trees.get(circuit_id)
         if not sensors or tree is None or circuits.circuits[circuit_id].carries_a <= 0.001:
@@ -341,7 +342,7 @@ def _sensor_returns(
                 volts = sum(result.wires[k].loss_v for k, _ in tree.between(ref, other))
                 if other != ref and volts > worst:
                     worst, at, against = volts, ref, other
-        device = devices[at.partition(".")[0]] if at else None
+        device = devices[device_of(at)] if at else None
         error = ""
         if device is not None and device.slope_mv:
             error = f", which reads as {worst * 1000 / device.slope_mv:.3g} {device.slope_unit}".rstrip()

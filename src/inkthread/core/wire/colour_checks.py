@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
@@ -95,7 +96,7 @@ def _find_repeats(
 def _side_by_side(document: Document, roles: CircuitsResult, circuits: set[str]) -> bool:
     """Whether circuits are one rail in several conductors: of one role, between the same devices."""
     ends = {
-        frozenset(r.partition(".")[0] for r in document.circuits.circuits[c].ends): roles.circuits[c].role
+        frozenset(device_of(r) for r in document.circuits.circuits[c].ends): roles.circuits[c].role
         for c in circuits
     }
     return len(circuits) > 1 and len(ends) == 1 and set(ends.values()) <= {"supply", "ground"}

@@ -14,6 +14,7 @@ from inkthread.core.circuits import (
     Loop,
     load_current_a,
 )
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.physics.conductor import FloatArray, IntArray
@@ -50,7 +51,7 @@ def inner_ohms(document: Document, flow: Flow, path_ohm: dict[str, float]) -> Fl
     ohms = np.zeros(len(flow.inner))
     for i, name in enumerate(flow.inner):
         if name.startswith(STUD):
-            device = name.removeprefix(STUD).partition(".")[0]
+            device = device_of(name.removeprefix(STUD))
             ohms[i] = devices[device].structure_mohm / 1000
         else:
             ohms[i] = path_ohm.get(name, 0.0)

@@ -10,6 +10,7 @@ import numpy as np
 
 from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
 from inkthread.core.document.choices import OwnFamily, OwnSize, Sample
+from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Objective
 from inkthread.core.physics.air import pressure_at_altitude_pa
@@ -303,7 +304,7 @@ def family_codes(
 def _is_ignition(document: Document, circuit: str) -> bool:
     devices = document.circuits.devices
     return any(
-        devices[(d := ref.partition("."))[0]].pins[d[2]].role == "ignition"
+        devices[(d := read_ref(ref)).device].pins[d.pin].role == "ignition"
         for ref in document.circuits.circuits[circuit].ends
     )
 

@@ -15,6 +15,7 @@ from inkthread.core.circuits.checks import CRANKING
 from inkthread.core.circuits.curve import opens_within_s
 from inkthread.core.circuits.feeds import may_go_without_fuse
 from inkthread.core.circuits.fuses import made_as, smallest_fuse
+from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
@@ -208,7 +209,7 @@ def fault_at_fuse_a(
     index = {k: i for i, k in enumerate(result.tables.keys)}
     ohm = source.nominal_v / max(source.fault_a, 1e-6)
     for crossing in loop.feed:
-        if crossing.from_pin.partition(".")[0] == fuse.device:
+        if device_of(crossing.from_pin) == fuse.device:
             break
         for key in route.crossing_sections(crossing.circuit, crossing.from_pin, crossing.to_pin):
             ohm += _hot_ohm(result, index[key], key)
@@ -308,7 +309,7 @@ def unprotected_mm(
             keys = (*passed, *(k for k, _ in between))
             if ref != source.pin:
                 reach[ref] = so_far_mm, keys
-            device_id, _, pin = ref.partition(".")
+            device_id, pin = read_ref(ref)
             for inner in devices[device_id].paths.values():
                 if inner.from_pin != pin or inner.kind in (*PROTECTIVE, *CONVERTING):
                     continue
@@ -355,7 +356,7 @@ def _before_the_fuse(
         far: dict[str, float] = {}
         for ref, (mm, keys) in unprotected_mm(document, circuits, route, source).items():
             limit_mm = _unfused_limits_mm(document, brief, route, source, keys)
-            if mm > limit_mm and document.circuits.devices[ref.partition(".")[0]].kind != CRANKING:
+            if mm > limit_mm and document.circuits.devices[device_of(ref)].kind != CRANKING:
                 far[ref], limits[ref] = mm, limit_mm
         if not far:
             continue

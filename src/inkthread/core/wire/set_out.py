@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, WireFamily
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.route import SectionEnd, Threaded
@@ -27,7 +28,7 @@ def end_text(document: Document, end: SectionEnd) -> str:
         if end.point in document.ends.connectors:
             return f"{end.kind} by {end.point}"
         return f"{end.kind} at {document.route.points[end.point].name or end.point}"
-    device_id = end.id.partition(".")[0]
+    device_id = device_of(end.id)
     device = document.circuits.devices[device_id]
     way = _SIGN.get(end.cavity or "", f"-{end.cavity}")
     return f"{end.connector}{way} {device.name or device_id}"

@@ -8,6 +8,7 @@ import numpy as np
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import WireFamily
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.route import Section
@@ -27,7 +28,7 @@ def bending_wires(
         s.key
         for s in sections
         if flexing.intersection(s.branches)
-        or any(e.kind == "pin" and devices[e.id.partition(".")[0]].moving for e in (s.a, s.b))
+        or any(e.kind == "pin" and devices[device_of(e.id)].moving for e in (s.a, s.b))
     ]
 
 
@@ -43,7 +44,7 @@ def moving_wires(
         s.key
         for s in sections
         if shaking.intersection(s.branches)
-        or any(e.kind == "pin" and devices[e.id.partition(".")[0]].moving for e in (s.a, s.b))
+        or any(e.kind == "pin" and devices[device_of(e.id)].moving for e in (s.a, s.b))
     }
 
 
