@@ -19,10 +19,12 @@ from inkthread.core.catalogue import (
     ConnectorFamily,
     Cover,
     Critical,
+    Densities,
     DeviceKind,
     FaultLimits,
     FuseHolder,
     FuseRating,
+    LimitWords,
     MarineTable,
     Pattern,
     ProtectionCurve,
@@ -62,13 +64,17 @@ def shipped_catalogue() -> Catalogue:
     tools = TypeAdapter(list[Tool]).validate_python(read("tools.json")["tools"])
     checks = TypeAdapter(dict[str, CheckText]).validate_python(read("checks.json")["checks"])
     ampacity = read("ampacity.json")
+    wordings = read("openings.json")
+    insulation = read("insulation.json")
+    densities = insulation.pop("densities")
     kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(read("kinds.json")["kinds"])
     return Catalogue(
         version=digest.hexdigest()[:10],
         wires={w.code: w for w in wires},
         connectors={c.code: c for c in connectors},
         fuses=ratings.validate_python(protection["fuses"]),
-        fault_limits=TypeAdapter(FaultLimits).validate_python(read("insulation.json")),
+        fault_limits=TypeAdapter(FaultLimits).validate_python(insulation),
+        densities=TypeAdapter(Densities).validate_python(densities),
         twists=TypeAdapter(Twists).validate_python(read("twists.json")),
         holders=TypeAdapter(tuple[FuseHolder, ...]).validate_python(protection["holders"]),
         breakers=ratings.validate_python(protection["breakers"]),
@@ -83,7 +89,8 @@ def shipped_catalogue() -> Catalogue:
         colour_schemes=TypeAdapter(dict[str, ColourScheme]).validate_python(colours["schemes"]),
         preset_schemes=colours["preset_schemes"],
         checks=checks,
-        openings=read("openings.json")["openings"],
+        limit_words=TypeAdapter(dict[str, LimitWords]).validate_python(wordings["limits"]),
+        openings=wordings["openings"],
         kinds=kinds,
         patterns=TypeAdapter(dict[str, Pattern]).validate_python(read("patterns.json")["patterns"]),
         cautions={who: tuple(texts) for who, texts in rules["cautions"].items()},

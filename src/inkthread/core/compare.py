@@ -19,9 +19,9 @@ from inkthread.core.evaluation import Evaluation
 from inkthread.core.findings import FindingBook
 from inkthread.core.physics.bundle import scale_to_limit
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
+from inkthread.core.tolerances import HOLDS
 from inkthread.core.wire import LIMITS, wire_room
 from inkthread.core.wire.bundle_ampacity import bundle_limits_c, bundles_of
-from inkthread.core.wire.limits import HOLDS
 from inkthread.core.workings import Workings
 
 Tell = Callable[[float], None]
@@ -38,13 +38,6 @@ _STEPS = 12
 _MOST_MORE_A = 500.0
 _MOST_SCALE = 19.0
 """Times what a branch carries; beyond that nobody asks."""
-_LIMIT_WORDS = {
-    "current": "more current than they may carry",
-    "drop": "voltage drop",
-    "fuse": "too thin for the fuse",
-    "strength": "too thin to be handled",
-    "ends": "does not fit its ends",
-}
 
 
 @dataclass(frozen=True, slots=True)
@@ -357,7 +350,7 @@ def _changes(now: Workings, fixed: Document, load_id: str, more_a: float) -> tup
                 over.setdefault(limit, []).append(after.label)
     for limit, labels in over.items():
         more = f" and {len(labels) - 2} more" if len(labels) > 2 else ""
-        changes.append(f"{', '.join(labels[:2])}{more}: {_LIMIT_WORDS[limit]}")
+        changes.append(f"{', '.join(labels[:2])}{more}: {now.catalogue.limit_words[limit].fails}")
     return tuple(changes)
 
 

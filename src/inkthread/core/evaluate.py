@@ -71,7 +71,7 @@ def work_out(
         "brief": brief_opening(words["brief"], document, brief),
         "circuits": circuits_opening(words["circuits"], document, circuits),
         "route": route_opening(words["route"], document),
-        "wire": wire_opening(words["wire"], wire),
+        "wire": wire_opening(words["wire"], catalogue.limit_words, wire),
         "ends": ends_opening(words["ends"], document),
         "cut": cut_opening(words["cut"], cut, document.brief.units),
         "parts": parts_opening(words["parts"], parts, document.brief.quantity, len(wire.wires)),

@@ -25,6 +25,7 @@ from inkthread.core.quantity import (
     parse_time_s,
     parse_voltage_v,
 )
+from inkthread.core.tolerances import ROUNDING
 
 
 def nearest_awg_not_losing_copper(area_mm2: float) -> int:
@@ -33,7 +34,7 @@ def nearest_awg_not_losing_copper(area_mm2: float) -> int:
     Source: common practice (metric to AWG, never losing copper). Raises QuantityError above 4/0.
     """
     for number in TRADE_AWG:
-        if awg_area_mm2(number) >= area_mm2 * (1 - 1e-9):
+        if awg_area_mm2(number) >= area_mm2 * (1 - ROUNDING):
             return number
     raise QuantityError(f"{area_mm2:g} mm2 is larger than 4/0 AWG.")
 

@@ -30,6 +30,7 @@ from inkthread.core.physics.short_time import (
     heat_capacity_j_per_m_k,
     peak_temperature_c,
 )
+from inkthread.core.tolerances import ROUNDING
 from inkthread.core.wire.ampacity import (
     METHODS,
     Ampacity,
@@ -267,7 +268,7 @@ def fuse(i: Inputs) -> BenchAnswer:
     part: FuseRating | None
     ratings = c.breakers if breaker else c.fuses
     if breaker:
-        part = next((b for b in ratings if b.rating_a * share >= current_a - 1e-9), None)
+        part = next((b for b in ratings if b.rating_a * share >= current_a - ROUNDING), None)
     else:
         part = smallest_fuse(current_a, share, c)
     rating = i.optional("rating")
@@ -298,7 +299,7 @@ def fuse(i: Inputs) -> BenchAnswer:
         "voltage_v": part.voltage_v,
         "interrupt_a": part.interrupt_a,
     }
-    holds = current_a <= part.rating_a * share + 1e-9
+    holds = current_a <= part.rating_a * share + ROUNDING
     if i.has("family") and i.has("gauge"):
         family = i.family()
         size = i.size(family)

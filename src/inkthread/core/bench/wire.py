@@ -14,6 +14,7 @@ from inkthread.core.document.values import Practice, Service
 from inkthread.core.physics.conductor import resistance_at_temperature
 from inkthread.core.physics.heat import conductor_temperature_c
 from inkthread.core.quantity import QuantityError, parse_percent, parse_voltage_v
+from inkthread.core.tolerances import HOLDS
 from inkthread.core.wire.families import candidate_table, strength_areas_mm2
 from inkthread.core.wire.limits import LIMITS, Asked, WorstEnds, judge
 
@@ -131,7 +132,7 @@ def reckon_wire(
         ],
         axis=1,
     )
-    passes = (matrix <= 1 + 1e-12).all(axis=1)
+    passes = (matrix <= HOLDS).all(axis=1)
     chosen = int(passes.argmax()) if passes.any() else count - 1
     candidates = tuple(
         BenchCandidate(
@@ -143,7 +144,7 @@ def reckon_wire(
             round(float(judged.allowed_a[0, n]), 3),
             round(float(hot[n]), 2),
             {k: round(min(float(matrix[n, m]), 99.0), 4) for m, k in enumerate(LIMITS)},
-            tuple(k for m, k in enumerate(LIMITS) if matrix[n, m] > 1 + 1e-12),
+            tuple(k for m, k in enumerate(LIMITS) if matrix[n, m] > HOLDS),
         )
         for n, size in enumerate(family.sizes)
     )

@@ -236,6 +236,26 @@ class FaultLimits:
 
 
 @dataclass(frozen=True, slots=True)
+class Densities:
+    """What wire is made of weighs, where its mass is not stated."""
+
+    __pydantic_config__ = _DATA
+    copper_g_per_cm3: float
+    insulation_g_per_cm3: float
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class LimitWords:
+    """A limit of a wire's gauge in words: by name, where it decides, where it does not hold."""
+
+    __pydantic_config__ = _DATA
+    name: str
+    decides: str
+    fails: str
+
+
+@dataclass(frozen=True, slots=True)
 class FuseHolder:
     """What a fuse sits in that is not in a block, up to a rating."""
 
@@ -436,6 +456,7 @@ class Catalogue:
     fuses: tuple[FuseRating, ...]
     breakers: tuple[FuseRating, ...]
     fault_limits: FaultLimits
+    densities: Densities
     twists: Twists
     holders: tuple[FuseHolder, ...]
     """Rising by rating."""
@@ -451,6 +472,8 @@ class Catalogue:
     colour_schemes: dict[str, ColourScheme]
     preset_schemes: dict[str, str]
     checks: dict[str, CheckText]
+    limit_words: dict[str, LimitWords]
+    """By limit of a wire's gauge."""
     openings: dict[str, dict[str, str]]
     """By room: the sentences it opens with, in parts."""
     kinds: dict[str, DeviceKind]

@@ -23,6 +23,7 @@ from inkthread.core.findings import FindingBook, Place
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.quantity import format_current, format_length
+from inkthread.core.tolerances import HOLDS
 from inkthread.core.words import list_in_words
 
 CRANKING = "starter"
@@ -303,7 +304,7 @@ def _switches(document: Document, catalogue: Catalogue, result: CircuitsResult, 
             if inner.kind in PROTECTIVE or inner.contact_a is None:
                 continue
             needs = float(np.max(through.get(f"{device_id}.{path_id}", 0.0)))
-            if needs <= inner.contact_a * (1 + 1e-9):
+            if needs <= inner.contact_a * HOLDS:
                 continue
             book.add(
                 "switch-underrated",

@@ -15,6 +15,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE, PathKind
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_current
+from inkthread.core.tolerances import ROUNDING
 
 
 def made_as(kind: PathKind, catalogue: Catalogue) -> tuple[FuseRating, ...]:
@@ -26,7 +27,7 @@ def smallest_fuse(
     load_a: float, share: float, catalogue: Catalogue, kind: PathKind = "fuse"
 ) -> FuseRating | None:
     """The smallest made that carries ``load_a`` within ``share`` of its rating, or None."""
-    return next((f for f in made_as(kind, catalogue) if f.rating_a * share >= load_a - 1e-9), None)
+    return next((f for f in made_as(kind, catalogue) if f.rating_a * share >= load_a - ROUNDING), None)
 
 
 ALLOWED_FOR_C = 40.0

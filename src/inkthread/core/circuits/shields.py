@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.network import Network
-from inkthread.core.document.pin_ref import device_of
+from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import ShieldRule

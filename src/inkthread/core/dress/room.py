@@ -15,6 +15,7 @@ from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely
 from inkthread.core.quantity import format_length
 from inkthread.core.route import RouteResult
+from inkthread.core.tolerances import ROUNDING
 from inkthread.core.wire import WireResult
 
 BEND_RUN = 10.0
@@ -90,11 +91,11 @@ def dress_room(
         tight = bound_by_area(diameters) if estimated else pack(diameters).diameter
         coax = max((d for d, f in things.values() if f.construction == "coax"), default=0.0)
         largest = diameters[0] if diameters else 0.0
-        clamps = max(math.ceil(branch.length_mm / support - 1e-9) - 1, 0) if things else 0
+        clamps = max(math.ceil(branch.length_mm / support - ROUNDING) - 1, 0) if things else 0
         between = branch.length_mm / (clamps + 1)
         ties = 0
         if between > tie_from and things:
-            ties = math.ceil(branch.length_mm / tie_from - 1e-9) - 1 - clamps
+            ties = math.ceil(branch.length_mm / tie_from - ROUNDING) - 1 - clamps
         bundles[branch_id] = BranchBundle(
             round(tight, 2),
             round(tight * loose, 2),

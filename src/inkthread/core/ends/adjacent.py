@@ -14,6 +14,7 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.ends.pairs import neighbour_pairs
+from inkthread.core.tolerances import ROUNDING
 
 SPLIT_PAIR = 12.0
 """For every pair or three whose ways do not lie together."""
@@ -206,7 +207,7 @@ def propose(
     before = dict(descent.at)
     start = descent.score()
     for _ in range(4 * len(movable)):
-        best, step = -1e-9, None
+        best, step = -ROUNDING, None
         for a, b in combinations(movable, 2):
             change = descent.change(a, b)
             if change < best:
@@ -215,7 +216,7 @@ def propose(
             break
         descent.exchange(*step)
     score = descent.score()
-    if score >= start - 1e-9:
+    if score >= start - ROUNDING:
         return None
     moves = sum(before.get(c) != r for c, r in descent.at.items())
     return Proposal({ref: cavity for cavity, ref in descent.at.items()}, round(score, 2), moves)

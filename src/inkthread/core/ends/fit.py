@@ -10,6 +10,7 @@ from inkthread.core.catalogue import ConnectorFamily, Contact, Seal, WireSize
 from inkthread.core.physics.conductor import TRADE_AWG, awg_area_mm2, awg_name
 from inkthread.core.quantity import format_area
 from inkthread.core.shop import Shop
+from inkthread.core.tolerances import HOLDS
 
 WireEnd = tuple[str, str]
 """One end of a wire: device pin and wire. A contact belongs to it, never to the pin alone."""
@@ -81,7 +82,7 @@ def ranges_in_words(contacts: Iterable[Contact], like: WireSize) -> str:
     """
     joined: list[tuple[float, float]] = []
     for low, high in sorted({(c.conductor_min_mm2, c.conductor_max_mm2) for c in contacts}):
-        if joined and low <= joined[-1][1] * (1 + 1e-9):
+        if joined and low <= joined[-1][1] * HOLDS:
             joined[-1] = (joined[-1][0], max(high, joined[-1][1]))
         else:
             joined.append((low, high))

@@ -38,6 +38,7 @@ from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack
 from inkthread.core.quantity import format_current
 from inkthread.core.shop import Shop
+from inkthread.core.tolerances import SAID_OVER
 from inkthread.core.wire import WireResult
 from inkthread.core.words import in_words, list_in_words
 
@@ -323,7 +324,7 @@ class _Fitting:
         if not (contact_fits and seal_fits):
             for misfit in misfits(family, wire_end.family, size, fit, self.options(pin)):
                 self.unfit.setdefault(misfit, []).append((cavity, pin.ref, wire_end.key))
-        if contact is not None and wire_end.heats_a > carries * 1.0005:
+        if contact is not None and wire_end.heats_a > carries * SAID_OVER:
             self.book.add(
                 "contact-overloaded",
                 Place("ends", "pin", pin.ref),

@@ -19,13 +19,13 @@ from inkthread.core.ends.surroundings import class_wanted, zones_at
 from inkthread.core.quantity import format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.shop import Shop
+from inkthread.core.tolerances import SAID_OVER
 from inkthread.core.wire import WireResult
 from inkthread.core.wire.limits import end_fit
 
 Grade = Literal["good", "better", "best"]
 _NEVER = ("ignition", "flying lead", "coax", "fuse and relay")
 """Ends that are what their device or lead has, and no choice."""
-_HOLDS = 1.0005
 _MARGIN_K = 25.0
 _SHARE = 0.7
 _FEW_WAYS = 4
@@ -276,7 +276,7 @@ def _gauge_with(
     refused = ""
     able = False
     for size, full, drop in zip(wire.sizes, wire.ratios, wire.drop_ratios, strict=True):
-        if full > _HOLDS or drop + added > _HOLDS:
+        if full > SAID_OVER or drop + added > SAID_OVER:
             continue
         able = True
         if size not in known:
@@ -286,7 +286,7 @@ def _gauge_with(
             refused = refused or end
             continue
         price, carries, tool = end
-        if wire.current_a > carries * share * _HOLDS:
+        if wire.current_a > carries * share * SAID_OVER:
             wanted = f"{wire.current_a:.3g} A is wanted"
             refused = refused or f"its contacts carry {carries * share:.3g} A on {size.gauge}, {wanted}"
             continue
@@ -298,7 +298,7 @@ def _gauge_with(
     if isinstance(end, str):
         return end
     price, carries, tool = end
-    if wire.current_a > carries * share * _HOLDS:
+    if wire.current_a > carries * share * SAID_OVER:
         wanted = f"{wire.current_a:.3g} A is wanted"
         return f"its contacts carry {carries * share:.3g} A on {wire.now.gauge}, {wanted}"
     return wire.now, price, carries, tool

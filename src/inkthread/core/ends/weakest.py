@@ -17,6 +17,7 @@ from inkthread.core.ends.joints import Joint
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_current
 from inkthread.core.route import RouteResult, SectionEnd
+from inkthread.core.tolerances import SAID_LESS, SAID_OVER
 from inkthread.core.wire import WireResult
 from inkthread.core.wire.limits import OVERLOAD_LONG, OVERLOAD_SHORT
 
@@ -96,7 +97,7 @@ def find_weakest(  # noqa: C901
         rating = circuits.fuses[fuse].rating_a
         # Held to 110 % where it lies, 135 % alone; a supply that no fuse clears is held to its limit.
         holds = min(allowed[i] / OVERLOAD_LONG, free[i] / OVERLOAD_SHORT)
-        if single[i] < rating * 0.999:
+        if single[i] < rating * SAID_LESS:
             holds = rating / max(fuse_ratio[i], 1e-9) if fuse_ratio[i] > 1 else max(holds, rating)
         # Where the air lets a wire carry nothing, that is said of its zone.
         own = (
@@ -126,7 +127,7 @@ def _fuse_above(
     catalogue: Catalogue, circuits: CircuitsResult, key: str, link: Link, book: FindingBook
 ) -> None:
     facts = circuits.fuses[key]
-    if facts.rating_a <= link.holds_a * 1.0005:
+    if facts.rating_a <= link.holds_a * SAID_OVER:
         return
     ratings = made_as(facts.kind, catalogue)
     smaller = [f for f in ratings if facts.load_a <= f.rating_a <= link.holds_a]

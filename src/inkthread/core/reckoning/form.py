@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from inkthread.core.tolerances import HOLDS
 from inkthread.core.wire import LIMITS
 from inkthread.core.workings import Workings
 
@@ -69,15 +70,6 @@ class Reckoning:
     """Of an ampacity: every method's figures."""
 
 
-DECIDES = {
-    "current": "The current it carries decides.",
-    "drop": "Voltage drop decides.",
-    "fuse": "The fuse that must protect it decides.",
-    "strength": "Strength decides.",
-    "ends": "What the ends accept decides.",
-}
-
-
 def row_of(w: Workings, key: str) -> int:
     if key not in w.wire.wires:
         raise UnknownFigure(f"There is no wire {key!r} in this version.")
@@ -102,7 +94,7 @@ def candidates_of(w: Workings, key: str) -> tuple[Candidate, ...]:
         size = w.wire.tables.size_at(i, n)
         name = size.gauge if same else f"{w.wire.tables.family_at(i, n).code} {size.gauge}"
         ratios = [float(r) if np.isfinite(r) else 99.0 for r in matrix[n]]
-        fails = tuple(k for k, r in zip(LIMITS, ratios, strict=True) if r > 1 + 1e-9)
+        fails = tuple(k for k, r in zip(LIMITS, ratios, strict=True) if r > HOLDS)
         a, b, c, d, e = (round(r, 4) for r in ratios)
         candidates.append(
             Candidate(name, size.area_mm2, (a, b, c, d, e), fails, n == int(w.wire.tables.chosen[i]))

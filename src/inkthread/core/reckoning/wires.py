@@ -5,7 +5,6 @@ from __future__ import annotations
 from inkthread.core.physics.heat import EMISSIVITY, INSULATION_CONDUCTIVITY_W_PER_M_K
 from inkthread.core.quantity import format_area, format_current, format_length, format_temperature
 from inkthread.core.reckoning.form import (
-    DECIDES,
     MethodFigures,
     Reckoning,
     Step,
@@ -14,6 +13,7 @@ from inkthread.core.reckoning.form import (
     percent,
     row_of,
 )
+from inkthread.core.tolerances import HOLDS
 from inkthread.core.wire import LIMITS
 from inkthread.core.wire.ampacity import METHODS, Conditions, OutOfTable, ampacity
 from inkthread.core.workings import Workings
@@ -32,7 +32,7 @@ def gauge(w: Workings, key: str) -> Reckoning:
     rules = w.brief.rules
     units = w.document.brief.units
     candidates = candidates_of(w, key)
-    conclusion = DECIDES[sized.governs]
+    conclusion = w.catalogue.limit_words[sized.governs].decides
     if sized.fixed:
         conclusion = f"You fixed this gauge: {w.document.wire.fixed[key].reason or 'no reason given'}."
     elif w.wire.fewest is not None and n > 0:
@@ -233,7 +233,7 @@ def _methods(w: Workings, i: int, n: int, steps: list[Step]) -> tuple[list[str],
         allowed_a = in_bundles.by_method.get(method)
         carries = float(allowed_a[i, n]) if allowed_a is not None else apart.ampacity_a
         alone = apart.free_air_a * apart.altitude_factor
-        decides = binds and carries <= allowed * (1 + 1e-9)
+        decides = binds and carries <= allowed * HOLDS
         says = "between published points" if apart.interpolated else ""
         if allowed_a is None:
             says = "shown only; all its neighbours as loaded" if conditions.wires > 1 else "shown only"
@@ -307,7 +307,7 @@ def drop(w: Workings, load: str) -> Reckoning:
         )
     )
     name = w.document.circuits.devices[loop.device].name
-    holds = worst.drop_v <= worst.limit_v * (1 + 1e-9)
+    holds = worst.drop_v <= worst.limit_v * HOLDS
     return Reckoning(
         "drop",
         load,

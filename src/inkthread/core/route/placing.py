@@ -6,6 +6,7 @@ from dataclasses import dataclass, field
 from typing import NamedTuple
 
 from inkthread.core.route.tree import RouteTree
+from inkthread.core.tolerances import ROUNDING
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,4 +123,4 @@ class SplicePlaces:
             if at + half + self.gap_mm <= low:
                 break
             at = max(at, high + self.gap_mm + half)
-        return at if at <= most + 1e-9 else None
+        return at if at <= most + ROUNDING else None

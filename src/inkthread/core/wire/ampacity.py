@@ -23,6 +23,7 @@ from inkthread.core.physics.conductor import (
     awg_area_mm2,
     awg_name,
 )
+from inkthread.core.tolerances import ROUNDING
 
 Method = Literal["heat-balance", "aircraft", "marine"]
 METHODS: tuple[Method, ...] = get_args(Method)
@@ -106,7 +107,7 @@ def _heat_balance(_: Catalogue, family: WireFamily, size: WireSize, c: Condition
     at_sea_level = carries(1, 1, 0.0)
     aloft = carries(1, 1, c.altitude_m)
     # Loaded wires are whole ones: a share of them is never taken as fewer.
-    loaded = min(max(1, math.ceil(c.wires * min(max(c.loaded, 0.0), 1.0) - 1e-9)), c.wires)
+    loaded = min(max(1, math.ceil(c.wires * min(max(c.loaded, 0.0), 1.0) - ROUNDING)), c.wires)
     carried_a = min(aloft, carries(c.wires, loaded, c.altitude_m)) if c.wires > 1 else aloft
     return Ampacity(
         "heat-balance",
@@ -198,7 +199,7 @@ def _aircraft(catalogue: Catalogue, family: WireFamily, size: WireSize, c: Condi
 
 def marine_outside_a(table: MarineTable, size: WireSize, rating_c: float) -> tuple[float, int]:
     """Current in A outside an engine space, and the rating of the column it is read from."""
-    columns = [r for r in table.outside if r <= rating_c + 1e-9]
+    columns = [r for r in table.outside if r <= rating_c + ROUNDING]
     if not columns:
         raise OutOfTable(
             f"The table begins with insulation for {min(table.outside)} °C; {rating_c:g} °C is less."

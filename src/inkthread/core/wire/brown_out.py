@@ -15,6 +15,7 @@ from inkthread.core.circuits import CircuitsResult, Loop
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 from inkthread.core.route import Flow
+from inkthread.core.tolerances import ROUNDING
 from inkthread.core.wire.solve import Solved, solve
 
 _LOOK_AGAIN = 2.0
@@ -111,7 +112,7 @@ def brown_outs(
         peak = sum(_peak_a(document, loops[n]) for n in together)
         for q in asked:
             gets, need, rest = float(volts[q, c]), float(needs[q]), float(rest_v[q, m])
-            if mode_fraction[q, m] <= 0 or rest < need or gets >= need - 1e-9:
+            if mode_fraction[q, m] <= 0 or rest < need or gets >= need - ROUNDING:
                 continue
             brown_out = BrownOut(names, peak, loops[q].load, loops[q].device, max(gets, 0.0), need, rest)
             before = worst.get((names, brown_out.load))

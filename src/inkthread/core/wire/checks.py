@@ -14,6 +14,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult, Section
+from inkthread.core.tolerances import SAID_OVER, SAID_OVER_IN_FOUR_PLACES
 from inkthread.core.wire.bounds import Bounds
 from inkthread.core.wire.brown_out import BrownOut
 from inkthread.core.wire.by_zone import find_by_zone
@@ -28,8 +29,6 @@ from inkthread.core.wire.strength import moving_wires
 from inkthread.core.words import list_in_words
 
 TOO_HOT_K = 0.5
-OVER = 1.00005
-"""Ratios are kept to four places: what is over by one of them is said."""
 
 
 def find_in_wires(
@@ -63,7 +62,7 @@ def _limits(result: WireResult, sections: list[Section], bounds: Bounds, book: F
     failing = {
         i for i, s in enumerate(sections)
         if any(
-            r > OVER
+            r > SAID_OVER_IN_FOUR_PLACES
             for r, name in zip(result.wires[s.key].limits, LIMITS, strict=True)
             if name in ("current", "fuse", "strength")
         )
@@ -76,7 +75,7 @@ def _limits(result: WireResult, sections: list[Section], bounds: Bounds, book: F
             if not ambient_above_rating[i] or x[1] not in ("current", "fuse")
         ]
         worst = max(asked)
-        if worst[0] <= OVER or (i in stuck and worst[1] == "ends"):
+        if worst[0] <= SAID_OVER_IN_FOUR_PLACES or (i in stuck and worst[1] == "ends"):
             continue
         if i not in fixed and i not in stuck and worst[1] == "ends":
             worst = max(x for x in asked if x[1] != "ends")
@@ -131,7 +130,7 @@ def _drops(document: Document, circuits: CircuitsResult, result: WireResult, boo
         load = document.circuits.loads.get(loop.load)
         name = f"{device_id} {devices[device_id].name}".strip()
         place = Place("circuits", "load", loop.load) if load else Place("circuits", "device", device_id)
-        if loop.drop_v > loop.limit_v * 1.0005:
+        if loop.drop_v > loop.limit_v * SAID_OVER:
             book.add(
                 "drop-over-limit",
                 place,

@@ -8,7 +8,7 @@ from functools import lru_cache
 
 import numpy as np
 
-from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
+from inkthread.core.catalogue import Catalogue, Densities, WireFamily, WireSize
 from inkthread.core.document.choices import OwnFamily, OwnSize, Sample
 from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.document.types import Document
@@ -24,8 +24,7 @@ from inkthread.core.physics.conductor import (
 )
 from inkthread.core.physics.heat import HeatCurves, free_air_ampacity_a, heat_curves
 from inkthread.core.quantity import QuantityError, parse_gauge
-
-_COPPER_G_PER_MM2_M = 8.89
+from inkthread.core.tolerances import ROUNDING
 
 
 def stands_air(families: Iterable[WireFamily], ambient_c: float) -> WireFamily | None:
@@ -34,7 +33,7 @@ def stands_air(families: Iterable[WireFamily], ambient_c: float) -> WireFamily |
     return min(good, key=lambda f: (f.temperature_c, f.code), default=None)
 
 
-def own_family(code: str, own: OwnFamily) -> WireFamily:
+def own_family(code: str, own: OwnFamily, densities: Densities) -> WireFamily:
     """A family of the builder's own as one of the catalogue's."""
     source = own.source or "the builder's own figure"
     sizes = sorted(own.sizes.values(), key=lambda s: (s.area_mm2, s.order))
@@ -53,13 +52,14 @@ def own_family(code: str, own: OwnFamily) -> WireFamily:
         own.burn_rated,
         own.tracers,
         "single",
-        tuple(_own_size(s) for s in sizes),
+        tuple(_own_size(s, densities) for s in sizes),
         dict.fromkeys(fields, source),
     )
 
 
-def _own_size(s: OwnSize) -> WireSize:
-    insulation = 0.785 * (s.od_mm**2 - s.conductor_mm**2) * 1.4
+def _own_size(s: OwnSize, densities: Densities) -> WireSize:
+    insulation_mm2 = 0.785 * (s.od_mm**2 - s.conductor_mm**2)
+    mass_g_per_m = s.area_mm2 * densities.copper_g_per_cm3 + insulation_mm2 * densities.insulation_g_per_cm3
     return WireSize(
         s.gauge,
         None,
@@ -71,7 +71,7 @@ def _own_size(s: OwnSize) -> WireSize:
         s.od_mm,
         s.od_most_mm or s.od_mm * 1.03,
         s.resistance_mohm_per_m,
-        s.mass_g_per_m if s.mass_g_per_m is not None else s.area_mm2 * _COPPER_G_PER_MM2_M + insulation,
+        s.mass_g_per_m if s.mass_g_per_m is not None else mass_g_per_m,
         s.price_per_m,
         10 * s.od_mm,
     )
@@ -89,7 +89,11 @@ def known_families(document: Document, catalogue: Catalogue) -> dict[str, WireFa
 
 def labelled_families(document: Document, catalogue: Catalogue) -> dict[str, WireFamily]:
     """The same as their labels and data say, whatever was measured."""
-    own = {code: own_family(code, f) for code, f in document.wire.own_families.items() if f.sizes}
+    own = {
+        code: own_family(code, family, catalogue.densities)
+        for code, family in document.wire.own_families.items()
+        if family.sizes
+    }
     return {**catalogue.wires, **own}
 
 
@@ -351,7 +355,7 @@ def _chain(table: CandidateTable, codes: tuple[str, ...], objective: Objective) 
         np.concatenate(every).tolist(), key=lambda i: (spent[i], table.resistance_20c_ohm_per_m[i])
     ):
         if not best or table.resistance_20c_ohm_per_m[i] < table.resistance_20c_ohm_per_m[best[-1]] * (
-            1 - 1e-9
+            1 - ROUNDING
         ):
             best.append(i)
     return np.array(best, dtype=np.intp)

@@ -14,6 +14,7 @@ import numpy.typing as npt
 
 from inkthread.core.catalogue import ConnectorFamily, Contact, WireSize
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
+from inkthread.core.tolerances import HOLDS
 
 LIMITS = ("current", "drop", "fuse", "strength", "ends")
 
@@ -21,7 +22,6 @@ OVERLOAD_LONG = 1.10
 """A blade fuse carries 110 % for 100 h (ISO 8820-3, from memory)."""
 OVERLOAD_SHORT = 1.35
 """A blade fuse may carry 135 % for up to 600 s (ISO 8820-3, from memory)."""
-HOLDS = 1 + 1e-9
 
 
 @dataclass(frozen=True, slots=True)

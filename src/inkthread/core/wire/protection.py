@@ -24,6 +24,7 @@ from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, adiabatic_k
 from inkthread.core.quantity import format_current, format_length, format_temperature
 from inkthread.core.route import RouteResult
+from inkthread.core.tolerances import SAID_OVER
 from inkthread.core.wire.peaks import candidate_peak_c
 from inkthread.core.wire.results import WireResult
 from inkthread.core.words import list_in_words
@@ -118,7 +119,7 @@ def _loaded(
         carries = result.fuse_heating_a.get(key, 0.0)
         holds = share * fuse.left
         largest = made_as(fuse.kind, catalogue)[-1].rating_a
-        if carries <= fuse.rating_a * holds * 1.0005 or (not fuse.fixed and fuse.rating_a >= largest):
+        if carries <= fuse.rating_a * holds * SAID_OVER or (not fuse.fixed and fuse.rating_a >= largest):
             continue  # what no fuse is made for is told where ratings are chosen
         better = smallest_fuse(carries, holds, catalogue, fuse.kind)
         path = pointer(["circuits", "devices", fuse.device, "paths", fuse.path, "rating_a"])
@@ -138,7 +139,7 @@ def _loaded(
         )
     for pin, source in circuits.sources.items():
         carries = result.fuse_heating_a.get(pin, 0.0)
-        if source.fuse_a is not None and carries > source.fuse_a * share * 1.0005:
+        if source.fuse_a is not None and carries > source.fuse_a * share * SAID_OVER:
             book.add(
                 "feed-over-its-fuse",
                 Place("circuits", "device", source.device),

@@ -13,10 +13,11 @@ import numpy as np
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
+from inkthread.core.tolerances import HOLDS
 from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir, bundle_ampacity, settle
 from inkthread.core.wire.cables import tie
 from inkthread.core.wire.drop import DropProblem, least_copper, loop_volts
-from inkthread.core.wire.limits import HOLDS, OVERLOAD_LONG, Asked
+from inkthread.core.wire.limits import OVERLOAD_LONG, Asked
 from inkthread.core.wire.placement import WirePlacement
 
 _TOO_HOT_K = 0.25

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from inkthread.core.catalogue import LimitWords
 from inkthread.core.opening import Opening, many
 from inkthread.core.tolerances import over
 from inkthread.core.wire.limits import LIMITS
@@ -19,7 +20,7 @@ class WireView:
     loops: dict[str, LoopDrop]
 
 
-def wire_opening(words: dict[str, str], result: WireResult) -> Opening:
+def wire_opening(words: dict[str, str], limits: dict[str, LimitWords], result: WireResult) -> Opening:
     """What decides the gauges, and how many wires do not hold a limit."""
     wires = result.wires.values()
     if not wires:
@@ -28,9 +29,9 @@ def wire_opening(words: dict[str, str], result: WireResult) -> Opening:
     for wire in wires:
         decided[wire.governs] += 1
     ranked = sorted(((n, k) for k, n in decided.items() if n), reverse=True)
-    told = words["first decides"].format(limit=words[ranked[0][1]], count=ranked[0][0])
+    told = words["first decides"].format(limit=limits[ranked[0][1]].name, count=ranked[0][0])
     told = told[0].upper() + told[1:]
-    told += "".join(words["decides"].format(limit=words[k], count=n) for n, k in ranked[1:])
+    told += "".join(words["decides"].format(limit=limits[k].name, count=n) for n, k in ranked[1:])
     family = result.tables.family.code
     others = len({w.family for w in wires} - {family})
     beside = words["one beside" if others == 1 else "beside"].format(others=in_words(others))
