@@ -369,6 +369,11 @@ def _unless_said(text: str, unit: str, said: str = r"[a-z]", flags: int = 0) -> 
     return text if re.search(said, text, flags) else f"{text} {unit}"
 
 
+UNIT_SYMBOLS = {
+    "mm": "mm", "mm2": "mm²", "a": "A", "v": "V", "c": "°C", "s": "s", "m": "m", "percent": "%",
+    "mohm": "mΩ", "ah": "Ah", "mv": "mV",
+}  # fmt: skip
+"""The unit that a field's name ends in, as it is written."""
 _BY_UNIT: dict[str, Callable[[str, Units], float]] = {
     "mm": parse_length_mm,
     "m": lambda text, _: parse_length_mm(_unless_said(text, "m", r"[a-z'\"]")) / 1000,

@@ -13,6 +13,7 @@ from inkthread.core.document.newest import newest_form
 from inkthread.core.document.problems import DocumentError, Problem, pointer, shown
 from inkthread.core.document.references import check_references
 from inkthread.core.document.types import FORMAT, FORMAT_NUMBER, Document
+from inkthread.core.quantity import UNIT_SYMBOLS
 
 MAX_DOCUMENT_BYTES = 8_000_000
 MOST_SHOWN = 1e300
@@ -44,16 +45,12 @@ _BOUNDS = {
     "greater_than_equal": ("ge", "at least"),
     "greater_than": ("gt", "more than"),
 }
-_UNITS = {
-    "mm": "mm", "mm2": "mm²", "a": "A", "v": "V", "c": "°C", "s": "s", "m": "m", "percent": "%",
-    "mohm": "mΩ", "ah": "Ah", "mv": "mV",
-}  # fmt: skip
 
 
 def _out_of_bounds(field: str, kind: str, value: float, bounds: dict[str, Any]) -> str:
     """``Length is 10000000 mm; it may be at most 200000 mm.``"""
     words, _, unit = field.rpartition("_")
-    unit = _UNITS.get(unit if words else field, "")
+    unit = UNIT_SYMBOLS.get(unit if words else field, "")
     name = (words if unit and words else field).replace("_", " ")
     key, says = _BOUNDS[kind]
     limit = float(bounds[key])

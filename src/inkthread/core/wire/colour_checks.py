@@ -40,7 +40,7 @@ def find_in_colours(
                 wire=w.label,
                 family=w.family,
                 colour=w.colour,
-                made_in=", ".join(made_in),
+                made=", ".join(made_in),
             )
 
 
