@@ -796,6 +796,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/ends/mate": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the device has that a connector meets, by its own family or the nearest of another one. */
+        get: operations["api_get_mate_designs__design_id__ends_mate_get"];
+        put?: never;
+        /** Say what is fitted on the device; the harness gets the half that meets it. */
+        post: operations["api_post_mate_designs__design_id__ends_mate_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/ends/neighbours": {
         parameters: {
             query?: never;
@@ -858,23 +876,6 @@ export interface paths {
         put?: never;
         /** Give ways out anew, exchange two, clear, or take the proposed order: one edit. */
         post: operations["api_post_pinout_designs__design_id__ends_pinout_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/ends/mate": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Say what is fitted on the device; the harness gets the half that meets it. */
-        post: operations["api_post_mate_designs__design_id__ends_mate_post"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1315,6 +1316,8 @@ export interface components {
             ambient_c: number;
             /** Hottest C */
             hottest_c: number | null;
+            /** Stretches */
+            stretches: components["schemas"]["ZoneStretch"][];
         };
         /**
          * Brief
@@ -1422,6 +1425,8 @@ export interface components {
             /** Cautions */
             cautions: string[];
             make_or_buy: components["schemas"]["MakeOrBuy"];
+            /** Hot Zones */
+            hot_zones: string[];
         };
         /**
          * Bus
@@ -3363,6 +3368,18 @@ export interface components {
             immersed_min: number | null;
         };
         /**
+         * ZoneStretch
+         * @description A stretch of a branch in one zone.
+         */
+        ZoneStretch: {
+            /** Zone */
+            zone: string;
+            /** From Mm */
+            from_mm: number;
+            /** To Mm */
+            to_mm: number;
+        };
+        /**
          * NewDesign
          * @description A new empty harness, or one imported from a design document.
          */
@@ -3566,6 +3583,8 @@ export interface components {
         AccessoryItem: {
             /** Code */
             code: string;
+            /** Kind */
+            kind: string;
             /** Description */
             description: string;
             /** Required */
@@ -3708,7 +3727,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "pattern" | "connector" | "copy_connector" | "move_pins" | "rename" | "house_colours" | "settle" | "ready_made" | "insert_point" | "merge_point" | "rehang" | "take_out_device" | "take_out_connector" | "take_out_branch" | "take_out_zone";
+            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "pattern" | "connector" | "copy_connector" | "move_pins" | "rename" | "house_colours" | "settle" | "ready_made" | "insert_point" | "stretch" | "merge_point" | "rehang" | "take_out_device" | "take_out_connector" | "take_out_branch" | "take_out_zone";
             /**
              * Text
              * @default
@@ -4760,6 +4779,37 @@ export interface components {
                 string,
                 string
             ][];
+        };
+        /**
+         * HalfReply
+         * @description What the device has that a connector meets, as far as can be told.
+         */
+        HalfReply: {
+            /** Version */
+            version: number;
+            half: components["schemas"]["Half"];
+        };
+        /**
+         * Half
+         * @description One half of a pair: family, ways, shell, contacts, keying.
+         */
+        Half: {
+            /** Family */
+            family: string;
+            /** Ways */
+            ways: number;
+            /**
+             * Shell
+             * @enum {string}
+             */
+            shell: "plug" | "receptacle" | "none";
+            /**
+             * Contact Gender
+             * @enum {string}
+             */
+            contact_gender: "pin" | "socket";
+            /** Key */
+            key: string;
         };
         /**
          * StandingReply
@@ -11051,6 +11101,210 @@ export interface operations {
             };
         };
     };
+    api_get_mate_designs__design_id__ends_mate_get: {
+        parameters: {
+            query: {
+                id: string;
+                family?: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HalfReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_mate_designs__design_id__ends_mate_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MateBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DesignReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     api_get_neighbours_designs__design_id__ends_neighbours_get: {
         parameters: {
             query: {
@@ -11323,122 +11577,6 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["PinoutBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["DesignReply"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another page than this program's own sent it */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description It does not say that it is JSON */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The disk is full; nothing was changed */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_post_mate_designs__design_id__ends_mate_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MateBody"];
             };
         };
         responses: {

@@ -170,3 +170,50 @@ def test_a_length_known_less_well_than_its_slack_is_said(pump, measured, stated,
     pump.set("route/branches/R2/measured", measured).set("route/branches/R2/uncertainty_mm", stated)
     pump.set("route/branches/R2/slack_mm", slack)
     assert ("measure-unsure" in {f.code for f in pump.evaluate().findings}) == unsure
+
+
+@pytest.mark.parametrize(
+    ("typed", "stretch"),
+    [
+        ("bay 0 120", ("bay", 0.0, 120.0)),
+        ("Engine bay 50 to 12 cm", ("bay", 50.0, 120.0)),
+        ("engine 2 in 300", ("bay", 50.8, 300.0)),
+        ("engine bay", ("bay", 0.0, 900.0)),
+    ],
+)
+def test_a_stretch_in_another_zone_is_typed(pump, typed, stretch):
+    pump.set("brief/zones/bay", {"order": 1, "name": "Engine bay", "ambient_c": 105.0})
+    branch = next(b for b, x in pump.plain["route"]["branches"].items() if x["length_mm"] == 900)
+    pump._act_about("stretch", typed, branch)
+    (put,) = pump.plain["route"]["branches"][branch]["stretches"].values()
+    assert (put["zone"], round(put["from_mm"], 6), put["to_mm"]) == stretch
+    (seen,) = pump.evaluate().route.branches[branch].stretches
+    assert (seen.zone, round(seen.from_mm, 6), seen.to_mm) == stretch
+
+
+@pytest.mark.parametrize(
+    ("typed", "told"),
+    [
+        ("cellar 0 120", "Engine bay"),
+        ("bay 120 50", "900 mm long"),
+        ("bay 0 2 m", "900 mm long"),
+        ("", "Name the zone"),
+    ],
+)
+def test_a_stretch_that_is_none_is_refused(pump, typed, told):
+    pump.set("brief/zones/bay", {"order": 1, "name": "Engine bay", "ambient_c": 105.0})
+    branch = next(b for b, x in pump.plain["route"]["branches"].items() if x["length_mm"] == 900)
+    with pytest.raises(LineError, match=told):
+        pump._act_about("stretch", typed, branch)
+
+
+def test_hot_is_said_in_one_place(pump):
+    for zone, air in (("warm", 69.9), ("hot", 70.0)):
+        pump.set(f"brief/zones/{zone}", {"order": 1, "name": zone, "ambient_c": air})
+    first = next(iter(pump.plain["route"]["branches"].values()))
+    first["zone"] = "hot"
+    e = pump.evaluate()
+    assert e.brief.hot_zones == ("hot",)
+    assert [b for b, x in e.dress.bundles.items() if "heat" in x.shares_with] == [
+        next(iter(pump.plain["route"]["branches"]))
+    ]

@@ -360,3 +360,15 @@ def test_the_shops_conventions_are_kept_and_a_new_harness_begins_with_them(clien
     took = client.post("/api/designs/larkspur/acts", json={"act": "house_colours", "text": ""}).json
     assert took["document"]["wire"]["circuit_colours"]["horn"]["colours"] == "OG"
     client.put("/api/shop/conventions", json={"text": ""})
+
+
+def test_what_the_device_has_is_the_half_that_a_connector_meets(client):
+    there = client.get(f"{LARKSPUR}/ends/mate?id=M1").json["half"]
+    connector = client.get(LARKSPUR).json["document"]["ends"]["connectors"]["M1"]
+    assert there["family"] == connector["family"]
+    assert there["contact_gender"] != connector["contact_gender"] or connector["shell"] == "none"
+    other = client.get(f"{LARKSPUR}/ends/mate?id=M1&family=SR16").json["half"]
+    assert other["family"] == "SR16"
+    assert other["ways"] >= connector["ways"]
+    assert client.get(f"{LARKSPUR}/ends/mate?id=NONE").status_code == 404
+    assert client.get(f"{LARKSPUR}/ends/mate?id=M1&family=NONE").status_code == 404

@@ -43,6 +43,16 @@ export function usePinout() {
   }, [cache, id]);
 }
 
+/** What the device has that a connector meets; of another family the nearest half. */
+export function useHalf(connector: string, family: string) {
+  const { id, design } = useDesign();
+  return useQuery({
+    queryKey: ["half", id, design.version, connector, family],
+    placeholderData: (previous) => previous,
+    queryFn: () => answered(client.GET("/api/designs/{design_id}/ends/mate", { params: { path: { design_id: id }, query: { id: connector, family } } })),
+  });
+}
+
 export function useFound(need: string, kind: string) {
   return useQuery({
     queryKey: ["parts", need, kind],

@@ -26,7 +26,7 @@ from inkthread.core.ends.lines import (
 )
 from inkthread.core.quantity import QuantityError
 from inkthread.core.rename import rename
-from inkthread.core.route.lines import insert_point, merge_point, rehang_branch, route_line
+from inkthread.core.route.lines import insert_point, merge_point, put_stretch, rehang_branch, route_line
 from inkthread.core.settle import settle
 
 ActName = Literal[
@@ -45,6 +45,7 @@ ActName = Literal[
     "settle",
     "ready_made",
     "insert_point",
+    "stretch",
     "merge_point",
     "rehang",
     "take_out_device",
@@ -68,6 +69,7 @@ def act_operations(
     connector ``about``. ``house_colours``: the colours of the shop's conventions.
     ``settle``: all that can be put right at the connector ``about``. ``ready_made``: a lead to be had made.
     ``rename``: the thing ``about``, as ``devices/M1``, gets another id everywhere.
+    ``stretch``: a part of the branch ``about`` that lies in another zone: ``bay 0 120``.
     ``insert_point``: a point on the branch ``about``. ``merge_point``: the two branches at the point
     ``about`` become one. ``rehang``: the branch ``about`` on another point. ``take_out_...``: the thing
     ``about`` with all that names it.
@@ -269,6 +271,7 @@ _ACTS: dict[str, Callable[[dict[str, Any], Catalogue, str, str], list[dict[str, 
     "ready_made": lambda plain, _, text, __: _ready_made(plain, text),
     "settle": lambda plain, catalogue, _, about: settle(plain, catalogue, about),
     "rename": lambda plain, _, text, about: _rename(plain, about, text),
+    "stretch": lambda plain, _, text, about: put_stretch(plain, about, text).operations,
     "insert_point": lambda plain, _, text, about: insert_point(plain, about, text).operations,
     "merge_point": lambda plain, _, __, about: merge_point(plain, about).operations,
     "rehang": lambda plain, _, text, about: rehang_branch(plain, about, text).operations,

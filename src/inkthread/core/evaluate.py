@@ -78,7 +78,7 @@ def work_out(
     }
     evaluation = Evaluation(
         catalogue.version,
-        brief_view(brief, offered),
+        brief_view(document, brief, offered),
         circuits_view(circuits),
         route_view(document, brief, route, wire.branch_hottest_c),
         WireView(wire.wires, wire.loops),

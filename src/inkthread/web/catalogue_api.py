@@ -61,6 +61,7 @@ def get_catalogue() -> Response:
                     accessories=[
                         AccessoryItem(
                             code=a.code,
+                            kind=a.kind,
                             description=a.description,
                             required=a.required,
                             included=a.included,

@@ -25,6 +25,7 @@ class AccessoryItem(BaseModel):
 
     model_config = REPLY
     code: str
+    kind: str
     description: str
     required: bool
     included: bool

@@ -25,7 +25,7 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.ends.adjacent import propose, standing
 from inkthread.core.ends.detail import end_detail
 from inkthread.core.ends.grouped import grouped_plugs
-from inkthread.core.ends.mating import Half, fit_half, half_in_words, mating_half, taken_off
+from inkthread.core.ends.mating import Half, fit_half, half_in_words, half_on_device, mating_half, taken_off
 from inkthread.core.ends.pinout import RULES, PinoutError, clear, give_out, swap
 from inkthread.core.ends.rank import rank_families
 from inkthread.core.ends.tools import nest_refused
@@ -40,6 +40,7 @@ from inkthread.web.parts_schemas import (
     EndReply,
     FoundPart,
     FoundReply,
+    HalfReply,
     MateBody,
     NeedQuery,
     NestBody,
@@ -48,6 +49,7 @@ from inkthread.web.parts_schemas import (
     OfPart,
     OfPin,
     OfTool,
+    OnDevice,
     OwnContact,
     OwnFamilyPath,
     OwnFamilyReply,
@@ -361,6 +363,18 @@ def get_choices(path: DesignPath, query: OfConnector) -> Response:
     plugs = grouped_plugs(w.context, w.route, w.wire, query.id)
     choices = ChoicesReply.model_construct(version=stored.version, ranking=ranking, grouped=plugs)
     return json_reply(ChoicesReply, choices)
+
+
+@view("get", "/designs/<design_id>/ends/mate", {200: HalfReply})
+def get_mate(path: DesignPath, query: OnDevice) -> Response:
+    """What the device has that a connector meets, by its own family or the nearest of another one."""
+    stored, w = now(path)
+    if query.id not in w.document.ends.connectors:
+        return _no_connector(query.id)
+    if query.family and query.family not in w.catalogue.connectors:
+        return problem(404, "No such family", f"There is no connector family {query.family!r}.")
+    half = half_on_device(w.document, w.catalogue, query.id, query.family)
+    return json_reply(HalfReply, HalfReply.model_construct(version=stored.version, half=half))
 
 
 @view("get", "/designs/<design_id>/ends/neighbours", {200: StandingReply})

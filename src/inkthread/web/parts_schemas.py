@@ -9,6 +9,7 @@ from pydantic import BaseModel, Field
 from inkthread.core.ends.adjacent import Proposal, Standing
 from inkthread.core.ends.detail import EndDetail
 from inkthread.core.ends.grouped import Grouped
+from inkthread.core.ends.mating import Half
 from inkthread.core.ends.rank import Ranking
 from inkthread.web.schemas import REPLY
 
@@ -263,6 +264,21 @@ class PinoutBody(BaseModel):
     rule: str = Field("", max_length=30)
     a: str = Field("", max_length=40)
     b: str = Field("", max_length=40)
+
+
+class OnDevice(BaseModel):
+    """Which connector, and in which family what it meets is wanted; as its own says where none is named."""
+
+    id: str = Field(max_length=40)
+    family: str = Field("", max_length=30)
+
+
+class HalfReply(BaseModel):
+    """What the device has that a connector meets, as far as can be told."""
+
+    model_config = REPLY
+    version: int
+    half: Half
 
 
 class MateBody(BaseModel):

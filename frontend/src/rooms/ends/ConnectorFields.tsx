@@ -1,7 +1,7 @@
 import { useState } from "react";
-import { pointer, type Problem } from "../../api/client";
+import { pointer, type Problem, type Schemas } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
-import { usePinout } from "../../api/ends";
+import { useHalf, usePinout } from "../../api/ends";
 import { ChoiceField, FlagField, TypedField } from "../../components/TypedField";
 import { inOrder, length } from "../../format";
 
@@ -135,7 +135,7 @@ export function ConnectorFields({ id }: { id: string }) {
               onCommit={(v) => set({ fan_out_mm: v.trim() === "" ? null : v }, "fan-out")}
             />
           )}
-          {family.accessories.some((a) => a.code.includes("BS")) && (
+          {family.accessories.some((a) => a.kind === "backshell") && (
             <ChoiceField
               narrow
               label="Shield"
@@ -199,33 +199,24 @@ function Accessories({ id }: { id: string }) {
   );
 }
 
-type Half = { family: string; ways: number; shell: "plug" | "receptacle" | "none"; contact_gender: "pin" | "socket"; key: string };
-
 /** What is fitted on the device is said; this half becomes the one that meets it. */
 function Mate({ id }: { id: string }) {
   const { design } = useDesign();
   const catalogue = useCatalogue();
   const { mate } = usePinout();
   const connector = design.document.ends.connectors[id];
-  const [there, setThere] = useState<Half>({
-    family: connector?.family ?? "SR16",
-    ways: connector?.ways ?? 2,
-    shell: connector?.shell === "receptacle" ? "plug" : connector?.shell === "none" ? "none" : "receptacle",
-    contact_gender: connector?.contact_gender === "pin" ? "socket" : "pin",
-    key: connector?.key ?? "",
-  });
+  const [said, setSaid] = useState<Partial<Schemas["Half"]>>({});
+  const likely = useHalf(id, said.family ?? "");
   const [problem, setProblem] = useState<Problem | null>(null);
-  const family = catalogue?.connectors.find((f) => f.code === there.family);
-  if (!catalogue || !connector) return null;
-  const set = (part: Partial<Half>) => setThere({ ...there, ...part });
+  if (!catalogue || !connector || !likely.data) return null;
+  const there = { ...likely.data.half, ...said };
+  const family = catalogue.connectors.find((f) => f.code === there.family);
+  const set = (part: Partial<Schemas["Half"]>) => setSaid({ ...said, ...part });
   return (
     <fieldset className="mt-3 border border-rule bg-sheet p-3">
       <legend className="px-1 font-heading text-[16px]">What is fitted on the device?</legend>
       <div className="grid grid-cols-2 gap-2">
-        <select aria-label="Family on the device" className="inkbox col-span-2" value={there.family} onChange={(e) => {
-          const next = catalogue.connectors.find((f) => f.code === e.target.value);
-          set({ family: e.target.value, ways: next?.ways.find((w) => w >= there.ways) ?? next?.ways.at(-1) ?? 1, shell: next?.loose ? "none" : there.shell === "none" ? "receptacle" : there.shell, key: "" });
-        }}>
+        <select aria-label="Family on the device" className="inkbox col-span-2" value={there.family} onChange={(e) => setSaid({ family: e.target.value })}>
           {catalogue.connectors.map((f) => (
             <option key={f.code} value={f.code}>{`${f.code}, ${f.name}`}</option>
           ))}

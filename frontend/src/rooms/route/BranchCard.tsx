@@ -1,17 +1,15 @@
 import { useMemo, useState } from "react";
-import { pointer } from "../../api/client";
 import { useCatalogue, useDesign, useCrossSection } from "../../api/design";
 import { EntryGrid } from "../../components/EntryGrid";
 import { Fields } from "../../components/Fields";
-import { freeId } from "../../components/fields";
 import { Fact, Sheet } from "../../components/Room";
 import { TypedField } from "../../components/TypedField";
-import { degrees, inOrder, length, nextOrder, trim } from "../../format";
+import { degrees, inOrder, length, trim } from "../../format";
 import { BRANCH, stretchFields } from "./specs";
 
 /** One branch: what lies in it, cut across; how it was measured; the zones along it; and what can be done to it. */
 export function BranchCard({ branch: id }: { branch: string }) {
-  const { design, edit, act, askWhy } = useDesign();
+  const { design, act, askWhy } = useDesign();
   const { document, evaluation } = design;
   const branch = document.route.branches[id];
   const seen = evaluation.route.branches[id];
@@ -66,21 +64,7 @@ export function BranchCard({ branch: id }: { branch: string }) {
         specs={specs}
         onNew={{
           prompt: zones.length ? `new: ${zones[0]?.label ?? ""} 0 120` : "put a zone into the brief first",
-          commit: (typed) => {
-            const found = /^(.*?)\s+(\S+(?:\s*(?:mm|cm|in|m))?)\s+(\S+.*)$/.exec(typed.trim());
-            const wanted = (found?.[1] ?? typed).toLowerCase();
-            const zone = zones.find((z) => z.label.toLowerCase() === wanted || z.value === wanted) ?? zones.find((z) => z.label.toLowerCase().startsWith(wanted));
-            return edit(
-              [
-                {
-                  op: "add",
-                  path: pointer(...at, "stretches", freeId(zone?.value ?? "stretch", branch.stretches)),
-                  value: { order: nextOrder(branch.stretches), zone: zone?.value ?? wanted, from_mm: found?.[2] ?? "0", to_mm: found?.[3] ?? String(branch.length_mm) },
-                },
-              ],
-              `stretch of ${id}`,
-            );
-          },
+          commit: (typed) => act("stretch", typed, id),
         }}
       />
       <div key={again} className="mt-2 border-t border-rule pt-1">

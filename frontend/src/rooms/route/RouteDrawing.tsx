@@ -249,16 +249,15 @@ function draw(design: DesignReply, view: View, width: number, extras: Extras, ch
     const share = x.b.length_mm > 0 ? Math.min(Math.max(mm / x.b.length_mm, 0), 1) : 0;
     return { x: x.a.x + (x.c.x - x.a.x) * share, y: x.a.y + (x.c.y - x.a.y) * share };
   };
-  const zoneOf = (id: string | null) => (id ? document.brief.zones[id] : undefined);
+  const hot = new Set(evaluation.brief.hot_zones);
   const tinted: { a: Spot; b: Spot; hot: boolean; wide: number; title: string; zone: string; line: Line }[] = [];
   for (const x of branches) {
-    const pieces = zonePieces(x.b);
-    for (const [from, to, zone] of pieces) {
-      const z = zoneOf(zone);
-      if (!z || !zone) continue;
+    for (const { zone, from_mm: from, to_mm: to } of evaluation.route.branches[x.id]?.stretches ?? []) {
+      const z = document.brief.zones[zone];
+      if (!z) continue;
       const a = along(x, from);
       const b = along(x, to);
-      tinted.push({ a, b, hot: z.ambient_c >= 60, wide: x.thick + 24, title: `${z.name}, ${z.ambient_c} °C, ${length(to - from, units)} of ${x.id}`, zone, line: [a, b] });
+      tinted.push({ a, b, hot: hot.has(zone), wide: x.thick + 24, title: `${z.name}, ${z.ambient_c} °C, ${length(to - from, units)} of ${x.id}`, zone, line: [a, b] });
     }
   }
   const labels = new Labels(
@@ -313,7 +312,7 @@ function draw(design: DesignReply, view: View, width: number, extras: Extras, ch
     const here = tinted.filter((t) => t.zone === id).map((t) => t.line);
     const text = `${z.name} ${z.ambient_c} °C${z.wet ? ", wet" : ""}`;
     const spot = here.length ? labels.firstBeside(here, text.length * 7.2, 16, 20) : null;
-    return spot ? [{ id, text, spot, hot: z.ambient_c >= 60 }] : [];
+    return spot ? [{ id, text, spot, hot: hot.has(id) }] : [];
   });
   const splices = Object.entries(evaluation.route.splices).map(([id, s]) => {
     const x = branches.find((q) => q.id === s.branch);
@@ -369,20 +368,6 @@ function ticks(design: DesignReply, branches: Laid[], along: (x: Laid, mm: numbe
     }
   }
   return found;
-}
-
-/** A branch in pieces by zone: its stretches, and its own zone between them. */
-function zonePieces(b: { length_mm: number; zone: string | null; stretches: Record<string, { from_mm: number; to_mm: number; zone: string }> }): [number, number, string | null][] {
-  const stretches = Object.values(b.stretches).sort((p, q) => p.from_mm - q.from_mm);
-  const pieces: [number, number, string | null][] = [];
-  let done = 0;
-  for (const s of stretches) {
-    if (s.from_mm > done) pieces.push([done, s.from_mm, b.zone]);
-    pieces.push([Math.max(s.from_mm, 0), Math.min(s.to_mm, b.length_mm), s.zone]);
-    done = Math.max(done, s.to_mm);
-  }
-  if (done < b.length_mm) pieces.push([done, b.length_mm, b.zone]);
-  return pieces;
 }
 
 function scaleBar(scale: number, units: Units): { mm: number; px: number } {

@@ -7,6 +7,9 @@ from typing import NamedTuple
 
 from inkthread.core.document.types import Branch, Document
 
+HOT_C = 70.0
+"""Air from which on a zone is called hot: soft plastics and hands mind it (common practice, no source)."""
+
 
 class Air(NamedTuple):
     """Ambient in deg C, heat that falls on what lies there in W/m2, and the zone it is of."""

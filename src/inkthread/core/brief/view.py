@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from inkthread.core.brief.airs import HOT_C
 from inkthread.core.brief.ready_made import MakeOrBuy
 from inkthread.core.brief.rules import BriefResult
 from inkthread.core.document.types import Document
@@ -34,15 +35,17 @@ class BriefView:
     family_origin: str
     cautions: tuple[str, ...]
     make_or_buy: MakeOrBuy
+    hot_zones: tuple[str, ...]
 
 
-def brief_view(brief: BriefResult, offered: MakeOrBuy) -> BriefView:
+def brief_view(document: Document, brief: BriefResult, offered: MakeOrBuy) -> BriefView:
     """The brief as it is sent."""
     rules = {
         k: RuleView(r.value, r.origin, r.preset_value, r.why if r.origin == "house" else "")
         for k, r in brief.rules.items()
     }
-    return BriefView(rules, brief.family, brief.family_origin, brief.cautions, offered)
+    hot = tuple(k for k, zone in document.brief.zones.items() if zone.ambient_c >= HOT_C)
+    return BriefView(rules, brief.family, brief.family_origin, brief.cautions, offered, hot)
 
 
 def brief_opening(words: dict[str, str], document: Document, brief: BriefResult) -> Opening:

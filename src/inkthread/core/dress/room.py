@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
+from inkthread.core.brief.airs import HOT_C
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
@@ -148,7 +149,7 @@ def _shares(document: Document, route: RouteResult, branch_id: str, roles: set[s
         words.append("noise")
     if any(z.sensitive for z in zones):
         words.append("an instrument")
-    if any(z.ambient_c >= 70 for z in zones):
+    if any(z.ambient_c >= HOT_C for z in zones):
         words.append("heat")
     return tuple(words)
 

@@ -59,6 +59,30 @@ def mating_half(catalogue: Catalogue, there: Half) -> Half:
     return Half(other, there.ways, shell, gender, there.key)
 
 
+def half_on_device(document: Document, catalogue: Catalogue, connector_id: str, family: str = "") -> Half:
+    """What the device most likely has that a connector meets; of another ``family`` the nearest half.
+
+    Raises KeyError for a connector or a family that there is not.
+    """
+    connector = document.ends.connectors[connector_id]
+    own = Half(connector.family, connector.ways, connector.shell, connector.contact_gender, connector.key)
+    there = mating_half(catalogue, own)
+    return in_family(catalogue, there, family) if family and family != there.family else there
+
+
+def in_family(catalogue: Catalogue, half: Half, code: str) -> Half:
+    """The half of another family that is nearest: the fewest ways that are enough, else the most; its key
+    is not known. Raises KeyError for a family that is not held.
+    """
+    family = catalogue.connectors[code]
+    counts = sorted(h.ways for h in family.housings)
+    ways = next((w for w in counts if w >= half.ways), counts[-1] if counts else 1)
+    shell: Shell = "none" if family.loose else "receptacle" if half.shell == "none" else half.shell
+    rule = family.gender_for(shell)
+    gender: Gender = "pin" if rule == "pin" else "socket" if rule == "socket" else half.contact_gender
+    return Half(code, ways, shell, gender, "")
+
+
 def fit_half(document: Document, catalogue: Catalogue, connector_id: str, half: Half) -> list[dict[str, Any]]:
     """Operations that make a connector of the harness this half; its pins keep their order of ways.
 

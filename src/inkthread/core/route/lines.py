@@ -2,11 +2,13 @@
 
 from __future__ import annotations
 
+import re
 from typing import Any
 
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.values import Units
+from inkthread.core.quantity import QuantityError, parse_length_mm
 from inkthread.core.route.typed_run import Stop, read_point, read_run
 from inkthread.core.typed.grammar import TypedError
 
@@ -269,3 +271,50 @@ def rehang_branch(plain: dict[str, Any], branch_id: str, text: str) -> Draft:
         "to_point" if _joined(others, ends, point) and not _joined(others, begins, point) else "from_point",
     )
     return draft
+
+
+_STRETCH = re.compile(
+    r"(?P<zone>.+?)\s+(?P<first>\d\S*(?:\s*(?:mm|cm|m|in|ft)\b)?)\s*(?:to\s+)?(?P<last>\d.*)", re.IGNORECASE
+)
+
+
+def put_stretch(plain: dict[str, Any], branch_id: str, text: str) -> Draft:
+    """A part of a branch that lies in another zone: ``bay 0 120``, or ``bay`` for all of it.
+
+    Raises LineError for a branch or zone that there is not, or lengths that are none of it.
+    """
+    draft = Draft(plain)
+    branch = draft.at("route", "branches").get(branch_id)
+    if branch is None:
+        raise LineError(f"There is no branch {branch_id!r}.")
+    if not text.strip():
+        raise LineError("Name the zone and where along the branch it is: bay 0 120.")
+    said = _STRETCH.fullmatch(text.strip())
+    units: Units = plain["brief"].get("units", "metric")
+    whole = float(branch["length_mm"])
+    try:
+        zone = _zone_named(draft, said["zone"] if said else text)
+        from_mm = parse_length_mm(said["first"], units) if said else 0.0
+        to_mm = parse_length_mm(said["last"], units) if said else whole
+    except QuantityError as error:
+        raise LineError(str(error)) from None
+    if not 0 <= from_mm < to_mm <= whole:
+        raise LineError(
+            f"{branch_id} is {whole:g} mm long: a stretch lies between 0 and that. Write bay 0 120."
+        )
+    stretches = branch.get("stretches", {})
+    stretch = {"order": next_order(stretches), "zone": zone, "from_mm": from_mm, "to_mm": to_mm}
+    draft.put(stretch, "route", "branches", branch_id, "stretches", free_id(zone, stretches))
+    return draft
+
+
+def _zone_named(draft: Draft, words: str) -> str:
+    """The zone that words name, by its id, its name, or how that begins. Raises LineError."""
+    zones, wanted = draft.at("brief", "zones"), words.strip().lower()
+    named = {k: str(z["name"]).lower() for k, z in zones.items()}
+    exact = [k for k, name in named.items() if wanted in (k.lower(), name)]
+    begun = [k for k, name in named.items() if name.startswith(wanted)]
+    if exact or begun:
+        return str((exact or begun)[0])
+    known = ", ".join(z["name"] for z in zones.values()) or "none yet: put one into the brief"
+    raise LineError(f"There is no zone {words.strip()!r}. Zones are {known}.")

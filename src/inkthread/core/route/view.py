@@ -13,12 +13,23 @@ from inkthread.core.words import in_words
 
 
 @dataclass(frozen=True, slots=True)
+class ZoneStretch:
+    """A stretch of a branch in one zone."""
+
+    zone: str
+    from_mm: float
+    to_mm: float
+
+
+@dataclass(frozen=True, slots=True)
 class BranchView:
     """A branch: wires in it, its ambient, its hottest conductor."""
 
     wires: int
     ambient_c: float
     hottest_c: float | None
+    stretches: tuple[ZoneStretch, ...]
+    """Where it lies in zones, from its first point."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -54,7 +65,12 @@ def route_view(
     return RouteView(
         lay_out(document.route),
         {
-            b: BranchView(len(inside.get(b, ())), brief.hottest(b).ambient_c, hottest_c.get(b))
+            b: BranchView(
+                len(inside.get(b, ())),
+                brief.hottest(b).ambient_c,
+                hottest_c.get(b),
+                tuple(ZoneStretch(s.air.zone, s.from_mm, s.to_mm) for s in brief.airs[b] if s.air.zone),
+            )
             for b in document.route.branches
         },
         {
