@@ -153,3 +153,30 @@ def loads_of(w, rated_v):
         }
         for k, x in w.document.circuits.loads.items()
     }  # fmt: skip
+
+
+COPPER_RESISTIVITY_20C_OHM_MM2_PER_M = 1 / 58
+"""Annealed copper, IEC 60028."""
+
+
+def resistance_from_strands_ohm_per_m(
+    strands: int, strand_diameter_mm: float, conductivity: float = 1.0, lay_factor: float = 1.02
+) -> float:
+    """Resistance at 20 deg C in ohm/m of stranded copper.
+
+    ``conductivity`` is relative to IACS (tinned fine strand about 0.93 to 0.96, ASTM B33);
+    ``lay_factor`` is the extra length of the laid strand.
+    """
+    area = strands * math.pi / 4 * strand_diameter_mm**2
+    return COPPER_RESISTIVITY_20C_OHM_MM2_PER_M / conductivity * lay_factor / area
+
+
+def onderdonk_a(area_mm2: float, seconds: float, ambient_c: float = 25.0) -> float:
+    """Current in A that melts copper (1083 deg C) in a time. Source: Onderdonk's formula."""
+    circular_mils = area_mm2 / (math.pi / 4 * 0.0254**2)
+    return circular_mils * math.sqrt(math.log10((1083 - ambient_c) / (234 + ambient_c) + 1) / (33 * seconds))
+
+
+def preece_a(diameter_mm: float) -> float:
+    """Current in A that melts a bare copper wire in free air in the end: 80 d**1.5. Source: Preece."""
+    return float(80.0 * diameter_mm**1.5)

@@ -19,11 +19,10 @@ from inkthread.core.physics.short_time import (
     Pulse,
     adiabatic_k,
     heat_capacity_j_per_m_k,
-    onderdonk_a,
     peak_temperature_c,
-    preece_a,
     withstand_s,
 )
+from tests.oracles import onderdonk_a, preece_a
 
 CATALOGUE = shipped_catalogue()
 

@@ -175,6 +175,9 @@ def parse_length_mm(text: str, default: Units = "metric") -> float:
     """Length in mm. A bare number is mm, or inches where the document is in inches.
 
     Understands ``7 5/8 in``, ``5/16"``, ``5 ft 3``, ``5' 3 1/2"``, ``47 thou``, ``1.2 m``.
+
+    >>> [round(parse_length_mm(text), 3) for text in ("7 5/8 in", "5 ft 3", "1.2 m")]
+    [193.675, 1600.2, 1200.0]
     """
     example = "340 mm, 1.2 m, 7 5/8 in or 5 ft 3"
     body = text.strip().lower()
@@ -202,12 +205,20 @@ def parse_length_mm(text: str, default: Units = "metric") -> float:
 
 
 def parse_current_a(text: str) -> float:
-    """Current in A: ``11``, ``11 A``, ``350 mA``."""
+    """Current in A: ``11``, ``11 A``, ``350 mA``.
+
+    >>> round(parse_current_a("350 mA"), 6)
+    0.35
+    """
     return _scaled(_refuse_sign(text, "current"), _AMPERES, "current", "11 A or 350 mA")
 
 
 def parse_voltage_v(text: str) -> float:
-    """Voltage in V: ``13.2``, ``13.2 V``, ``500 mV``."""
+    """Voltage in V: ``13.2``, ``13.2 V``, ``500 mV``.
+
+    >>> parse_voltage_v("13.2 V")
+    13.2
+    """
     return _scaled(_refuse_sign(text, "voltage"), _VOLTS, "voltage", "13.2 V")
 
 
@@ -217,12 +228,20 @@ def parse_power_w(text: str) -> float:
 
 
 def parse_time_s(text: str) -> float:
-    """Time in s: ``10``, ``10 s``, ``32 ms``, ``5 min``, ``2 h``."""
+    """Time in s: ``10``, ``10 s``, ``32 ms``, ``5 min``, ``2 h``.
+
+    >>> parse_time_s("5 min")
+    300.0
+    """
     return _scaled(_refuse_sign(text, "time"), _SECONDS, "time", "10 s or 5 min")
 
 
 def parse_resistance_ohm(text: str) -> float:
-    """Resistance in ohm: ``120``, ``8 mohm``, ``0.02 Ω``."""
+    """Resistance in ohm: ``120``, ``8 mohm``, ``0.02 Ω``.
+
+    >>> parse_resistance_ohm("8 mohm")
+    0.008
+    """
     return _scaled(_refuse_sign(text, "resistance"), _OHMS, "resistance", "8 mohm or 0.02 ohm")
 
 
@@ -251,7 +270,11 @@ def _refuse_sign(text: str, what: str) -> str:
 
 
 def parse_area_mm2(text: str) -> float:
-    """Area in mm2: ``0.75``, ``0.75 mm2``, or the area of a gauge such as ``22 AWG``."""
+    """Area in mm2: ``0.75``, ``0.75 mm2``, or the area of a gauge such as ``22 AWG``.
+
+    >>> round(parse_area_mm2("22 AWG"), 3)
+    0.326
+    """
     if re.search(r"awg|#|/0", text.lower()):
         return parse_gauge(text).area_mm2
     return _scaled(_refuse_sign(text, "area"), _AREA, "area", "0.75 mm2")
@@ -268,7 +291,11 @@ def parse_number(text: str) -> float:
 
 
 def parse_temperature_c(text: str) -> float:
-    """Temperature in deg C: ``60``, ``60C``, ``-40 °C``, ``140 F``, ``333 K``."""
+    """Temperature in deg C: ``60``, ``60C``, ``-40 °C``, ``140 F``, ``333 K``.
+
+    >>> parse_temperature_c("140 F"), parse_temperature_c("-40 °C")
+    (60.0, -40.0)
+    """
     body = text.strip().lower().replace("−", "-").replace("deg", "").replace("°", "")
     match = re.fullmatch(rf"(-)?\s*({_NUMBER})\s*([cfk]?)", body)
     if match is None:
@@ -297,6 +324,9 @@ def parse_gauge(text: str) -> Gauge:
     """A gauge in either system: ``18 AWG``, ``#18``, ``2/0``, ``0000``, ``0.75 mm2``.
 
     A bare whole number is read as AWG; a bare decimal as mm2.
+
+    >>> parse_gauge("2/0").name, round(parse_gauge("#18").area_mm2, 3)
+    ('2/0 AWG', 0.823)
     """
     body = text.strip().lower().replace("awg", " awg ").replace("  ", " ").strip()
     match = re.fullmatch(r"(?:(?:awg|#|ga)\s*)?(\d+/0|0{1,4}|\d{1,2})\s*(?:awg|ga|gauge)?", body)
@@ -394,7 +424,11 @@ _BY_UNIT: dict[str, Callable[[str, Units], float]] = {
 
 
 def parse_for_field(field: str, text: str, units: Units) -> float:
-    """Read typed text for a document field, by the unit its name ends in (``length_mm``)."""
+    """Read typed text for a document field, by the unit its name ends in (``length_mm``).
+
+    >>> parse_for_field("length_mm", "340", "metric"), parse_for_field("resistance_mohm", "8", "metric")
+    (340.0, 8.0)
+    """
     if "_per_m" in field:
         return _per_metre(field, text)
     if field == "lay_mm":
@@ -406,7 +440,11 @@ def parse_for_field(field: str, text: str, units: Units) -> float:
 
 
 def format_length(value_mm: float, units: Units = "metric") -> str:
-    """A length as a builder reads it: ``340 mm`` or ``12 3/8 in`` (to the nearest 1/16 in)."""
+    """A length as a builder reads it: ``340 mm`` or ``12 3/8 in`` (to the nearest 1/16 in).
+
+    >>> format_length(314.3, "inch"), format_length(340.2)
+    ('12 3/8 in', '340 mm')
+    """
     if units == "metric":
         return f"{value_mm:.0f} mm" if value_mm >= 20 else f"{round(value_mm, 1):g} mm"
     sixteenths = round(value_mm / MM_PER_INCH * 16)
@@ -424,7 +462,11 @@ def format_area(area_mm2: float) -> str:
 
 
 def format_current(current_a: float) -> str:
-    """A current: ``7.5 A``, ``40 mA``."""
+    """A current: ``7.5 A``, ``40 mA``.
+
+    >>> format_current(0.04), format_current(7.5)
+    ('40 mA', '7.5 A')
+    """
     if 0 < current_a < 0.1:
         return f"{current_a * 1000:.3g} mA"
     return f"{current_a:.0f} A" if current_a >= 999.5 else f"{current_a:.3g} A"

@@ -26,9 +26,9 @@ from inkthread.core.physics.heat import HeatCurves, conductor_temperature_c, hea
 from inkthread.core.physics.short_time import (
     ADIABATIC_LIMIT_S,
     Pulse,
-    adiabatic_k,
     heat_capacity_j_per_m_k,
     peak_temperature_c,
+    withstand_s,
 )
 from inkthread.core.tolerances import ROUNDING
 from inkthread.core.wire.ampacity import (
@@ -411,7 +411,7 @@ def short_time(i: Inputs) -> BenchAnswer:
         "holds": holds,
     }
     if seconds <= ADIABATIC_LIMIT_S and start < family.temperature_c and current_a > 0:
-        stands = (adiabatic_k(start, family.temperature_c) * size.area_mm2 / current_a) ** 2
+        stands = withstand_s(current_a, size.area_mm2, start, family.temperature_c)
         lines.append(BenchLine("no heat leaving", f"{stands:.2f} s", "to its rating, I²t = k²S²"))
         figures["adiabatic_s"] = _round(stands, 4)
     return BenchAnswer(

@@ -25,21 +25,6 @@ INSULATION_CONDUCTIVITY_W_PER_M_K = 0.24
 
 
 def rayleigh(
-    surface_k: FloatArray, ambient_k: FloatArray, diameter_m: FloatArray, pressure_pa: float
-) -> FloatArray:
-    """Rayleigh number of a horizontal cylinder, air properties at film temperature."""
-    film = (surface_k + ambient_k) / 2
-    return _rayleigh(
-        film,
-        np.maximum(surface_k - ambient_k, 0.0),
-        diameter_m,
-        air.dynamic_viscosity_pa_s(film),
-        air.thermal_conductivity_w_per_m_k(film),
-        pressure_pa,
-    )
-
-
-def _rayleigh(
     film_k: FloatArray,
     rise_k: FloatArray,
     diameter_m: FloatArray,
@@ -47,15 +32,29 @@ def _rayleigh(
     conductivity: FloatArray,
     pressure_pa: float,
 ) -> FloatArray:
+    """Rayleigh number of a horizontal cylinder in an ideal gas: g rise d**3 Pr / (film nu**2).
+
+    Air's properties are those at the film temperature, the mean of surface and ambient. All arrays alike.
+    Source: its definition (Incropera and DeWitt, Fundamentals of Heat and Mass Transfer, eq. 9.25, from
+    memory).
+
+    >>> film = np.array(320.0)
+    >>> viscosity, conductivity = air.dynamic_viscosity_pa_s(film), air.thermal_conductivity_w_per_m_k(film)
+    >>> round(float(rayleigh(film, np.array(40.0), np.array(0.01), viscosity, conductivity, 101_325.0)))
+    2786
+    """
     kinematic = viscosity / air.density_kg_per_m3(film_k, pressure_pa)
     prandtl = viscosity * air.HEAT_CAPACITY_J_PER_KG_K / conductivity
     return GRAVITY / film_k * rise_k * diameter_m**3 / (kinematic * kinematic) * prandtl
 
 
 def nusselt_horizontal_cylinder(rayleigh_number: FloatArray, prandtl_number: FloatArray) -> FloatArray:
-    """Nusselt number, natural convection, long horizontal cylinder; Ra below 1e12.
+    """Nusselt number, natural convection, long horizontal cylinder; Ra below 1e12. All arrays alike.
 
     Source: Churchill and Chu, Int. J. Heat Mass Transfer 18 (1975) 1049, from memory.
+
+    >>> round(float(nusselt_horizontal_cylinder(np.array(1e4), np.array(0.71))), 2)
+    4.37
     """
     spread = (1 + (0.559 / prandtl_number) ** (9 / 16)) ** (8 / 27)
     return (0.60 + 0.387 * rayleigh_number ** (1 / 6) / spread) ** 2
@@ -68,13 +67,19 @@ def heat_shed_w_per_m(
     pressure_pa: float = air.STANDARD_PRESSURE_PA,
     emissivity: float = EMISSIVITY,
 ) -> FloatArray:
-    """Heat in W/m leaving a horizontal cylinder's surface by convection and radiation."""
+    """Heat in W/m leaving a horizontal cylinder's surface by convection and radiation. All arrays alike.
+
+    Source: Churchill and Chu for convection, Stefan's and Boltzmann's law to surroundings as warm as the air.
+
+    >>> round(float(heat_shed_w_per_m(np.array(80.0), np.array(30.0), np.array(2.0))), 2)
+    8.16
+    """
     surface_k, ambient_k = surface_c + KELVIN, ambient_c + KELVIN
     diameter_m = diameter_mm / 1000
     film, rise = (surface_k + ambient_k) / 2, surface_k - ambient_k
     viscosity, conductivity = air.dynamic_viscosity_pa_s(film), air.thermal_conductivity_w_per_m_k(film)
     nusselt = nusselt_horizontal_cylinder(
-        _rayleigh(film, np.maximum(rise, 0.0), diameter_m, viscosity, conductivity, pressure_pa),
+        rayleigh(film, np.maximum(rise, 0.0), diameter_m, viscosity, conductivity, pressure_pa),
         viscosity * air.HEAT_CAPACITY_J_PER_KG_K / conductivity,
     )
     convection = np.pi * nusselt * conductivity * rise
@@ -88,7 +93,13 @@ def heat_shed_w_per_m(
 
 
 def insulation_k_m_per_w(conductor_diameter_mm: FloatArray, outside_diameter_mm: FloatArray) -> FloatArray:
-    """Thermal resistance of a wire's insulation in K m/W: ln(D / d) / (2 pi k), a hollow cylinder's."""
+    """Thermal resistance of a wire's insulation in K m/W: ln(D / d) / (2 pi k). All arrays alike.
+
+    Source: conduction through a hollow cylinder (IEC 60287-2-1, 4.1.1, T1 of a single core, from memory).
+
+    >>> round(float(insulation_k_m_per_w(np.array(1.0), np.array(2.0))), 3)
+    0.46
+    """
     ratio: FloatArray = outside_diameter_mm / conductor_diameter_mm
     return np.log(ratio) / (2 * np.pi * INSULATION_CONDUCTIVITY_W_PER_M_K)
 
@@ -115,7 +126,12 @@ def heat_curves(
 
     The surface temperature runs from ambient to ``top_c``, denser near ambient. ``radiant_w_per_m2``
     falls on all of the surface and is shed beside the wire's own heat; below the temperature that it
-    alone brings, the current squared is negative.
+    alone brings, the current squared is negative. Source: the heat balance of this module's functions.
+
+    >>> one = np.ones(1)
+    >>> curves = heat_curves(one * 1.0, one * 1.5, one * 0.021, one * 30.0)
+    >>> curves.conductor_c.shape, bool((np.diff(curves.conductor_c[0]) > 0).all())
+    ((1, 96), True)
     """
     share = np.linspace(0.0, 1.0, points)[None, :] ** 1.7
     ambient = ambient_c[:, None]
@@ -139,7 +155,11 @@ def heat_at_limit_w_per_m(
 
     The surface temperature by the secant, every body in step: what is shed grows smoothly with it, so
     a few steps settle it. Zero where the limit is at or below ambient, or where what falls on
-    the body alone brings it there. All arrays are (n,).
+    the body alone brings it there. All arrays are (n,). Source: the heat balance of this module's functions.
+
+    >>> heat = heat_at_limit_w_per_m(np.array([2.0]), np.array([0.0]), np.array([30.0]), np.array([80.0]))
+    >>> round(float(heat[0]), 2)
+    8.16
     """
     falls = radiant_w_per_m2 * outside_mm / 1000 * np.pi
     room = np.maximum(limit_c - ambient_c, 0.0)
@@ -177,7 +197,14 @@ def free_air_ampacity_a(
     pressure_pa: float = air.STANDARD_PRESSURE_PA,
     radiant_w_per_m2: FloatArray | float = 0.0,
 ) -> FloatArray:
-    """Current in A of wires alone in still air at their temperature limits, all at once. Shape (n,)."""
+    """Current in A of wires alone in still air at their temperature limits, all at once. Shape (n,).
+
+    Source: I**2 R = heat shed at the limit, by the heat balance of this module's functions.
+
+    >>> one = np.ones(1)
+    >>> round(float(free_air_ampacity_a(one * 1.0, one * 1.5, one * 0.021, one * 30, one * 150)[0]))
+    24
+    """
     heat = heat_at_limit_w_per_m(
         outside_diameter_mm,
         insulation_k_m_per_w(conductor_diameter_mm, outside_diameter_mm),
@@ -192,7 +219,12 @@ def free_air_ampacity_a(
 def ampacity_a(curves: HeatCurves, limit_c: FloatArray) -> FloatArray:
     """Current in A at which each wire of the curves reaches its temperature limit.
 
-    Zero where the limit is at or below ambient. Shape (n,).
+    Zero where the limit is at or below ambient. Shape (n,). Source: read off the curves of ``heat_curves``.
+
+    >>> one = np.ones(1)
+    >>> curves = heat_curves(one * 1.0, one * 1.5, one * 0.021, one * 30.0)
+    >>> round(float(ampacity_a(curves, one * 150)[0]))
+    24
     """
     result = np.empty(len(limit_c))
     for row, limit in enumerate(limit_c):
@@ -202,7 +234,15 @@ def ampacity_a(curves: HeatCurves, limit_c: FloatArray) -> FloatArray:
 
 
 def conductor_temperature_c(curves: HeatCurves, row: int, current_a: FloatArray) -> FloatArray:
-    """Conductor temperature in deg C of one wire of the curves at each current."""
+    """Conductor temperature in deg C of one wire of the curves at each current, of the shape of that.
+
+    Source: read off the curves of ``heat_curves``.
+
+    >>> one = np.ones(1)
+    >>> curves = heat_curves(one * 1.0, one * 1.5, one * 0.021, one * 30.0)
+    >>> round(float(conductor_temperature_c(curves, 0, np.array(0.0))))
+    30
+    """
     squared = np.square(current_a)
     conductor_c: FloatArray = np.interp(squared, curves.current_squared_a2[row], curves.conductor_c[row])
     return conductor_c

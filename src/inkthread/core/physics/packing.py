@@ -52,14 +52,22 @@ def pack(diameters: tuple[float, ...]) -> Packing:
     """Lay circles of these diameters (any one length unit) into a circle.
 
     The answer is feasible, and no tighter than the best possible: within 3 % of the best known for sets
-    that could be compared. At most a few hundred circles.
+    that could be compared. At most a few hundred circles. Source: feasible by construction; tests hold it
+    to the packing literature's best known (from memory).
+
+    >>> round(pack((1.0,) * 7).diameter, 2)
+    3.0
     """
     return _packed(diameters, _starts(len(diameters)), _TURNS, _PULL_AT_END)
 
 
 @lru_cache(maxsize=256)
 def pack_closely(diameters: tuple[float, ...]) -> Packing:
-    """The same with more patience, to be looked at: within 1 % of the best known."""
+    """The same with more patience, to be looked at: within 1 % of the best known. Source: as ``pack``.
+
+    >>> pack_closely((2.0, 1.0)).diameter <= pack((2.0, 1.0)).diameter
+    True
+    """
     quick, close = pack(diameters), _packed(diameters, _CLOSE_STARTS, _CLOSE_TURNS, _CLOSE_PULL_AT_END)
     return close if close.diameter < quick.diameter else quick
 
@@ -199,7 +207,13 @@ def _tightest(
 
 
 def bound_by_area(diameters: tuple[float, ...]) -> float:
-    """Diameter of a circle that would hold so much area with ``AREA_SHARE`` of it filled."""
+    """Diameter of a circle that would hold so much area with ``AREA_SHARE`` of it filled.
+
+    Source: three quarters of the circle filled, as many mixed circles fill it (common practice, no source).
+
+    >>> round(bound_by_area((1.0,) * 75), 6)
+    10.0
+    """
     return math.sqrt(sum(d * d for d in diameters) / AREA_SHARE)
 
 

@@ -21,7 +21,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
-from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, adiabatic_k
+from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, withstand_s
 from inkthread.core.quantity import format_current, format_length, format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.tolerances import SAID_OVER
@@ -72,8 +72,7 @@ def faults(
         sized = result.wires[thin]
         rating = result.families[sized.family].temperature_c
         final, _ = catalogue.fault_limits.of(result.families[sized.family])
-        k_factor = adiabatic_k(min(sized.temperature_c, rating), final)
-        stands = (k_factor * sized.area_mm2 / max(current_a, 1e-6)) ** 2
+        stands = withstand_s(max(current_a, 1e-6), sized.area_mm2, min(sized.temperature_c, rating), final)
         by_load[loop.load] = Fault(loop.load, fuse.key, current_a, opens, stands, thin)
     return by_load
 
