@@ -1179,7 +1179,7 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "wire" | "contact" | "seal" | "plug" | "lock" | "housing" | "terminal" | "splice" | "block" | "fuse" | "cover" | "accessory";
+            group: "wire" | "contact" | "seal" | "cavity plug" | "lock" | "housing" | "terminal" | "splice" | "block" | "fuse" | "cover" | "accessory";
             /** Code */
             code: string;
             /** Description */
@@ -1507,8 +1507,8 @@ export interface components {
             contact: string | null;
             /** Seal */
             seal: string | null;
-            /** Plug */
-            plug: string | null;
+            /** Cavity Plug */
+            cavity_plug: string | null;
             /** Carries A */
             carries_a: number;
             /** Contact A */

@@ -45,7 +45,7 @@ def lines_of(name: str) -> list[str]:
             f"{digits(seen.hottest_c)} deg C"
         )
     for connector in e.ends.connectors.values():
-        held = " ".join(f"{c.cavity}={c.contact}/{c.seal or c.plug}" for c in connector.cavities)
+        held = " ".join(f"{c.cavity}={c.contact}/{c.seal or c.cavity_plug}" for c in connector.cavities)
         lines.append(f"connector {connector.id} {connector.housing} {held}")
     for piece in e.cut.cuts:
         lines.append(

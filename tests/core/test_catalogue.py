@@ -122,7 +122,7 @@ def test_sealed_families_offer_all_that_is_needed_to_seal_them(catalogue, code):
     family = catalogue.connectors[code]
     assert family.sealed
     assert family.seals
-    assert family.plug is not None
+    assert family.cavity_plug is not None
     for housing in family.housings:
         assert set(housing.shells) == set(housing.locks) == {"plug", "receptacle"}
 
@@ -189,7 +189,7 @@ def test_codes_are_unique_within_what_is_bought(catalogue):
     for family in catalogue.connectors.values():
         parts += [*family.contacts, *family.seals, *family.accessories]
         parts += [p for h in family.housings for p in (*h.shells.values(), *h.locks.values())]
-        parts += [family.plug] if family.plug else []
+        parts += [family.cavity_plug] if family.cavity_plug else []
     named: dict[str, Any] = {}
     for part in parts:
         # Families of one system share contacts and seals: one code, one and the same part.

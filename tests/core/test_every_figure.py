@@ -151,12 +151,12 @@ def test_the_bill_buys_what_the_ends_use(name):
     used: dict[str, int] = {}
     for connector in e.ends.connectors.values():
         for cavity in connector.cavities:
-            for code in (cavity.contact, cavity.seal, cavity.plug):
+            for code in (cavity.contact, cavity.seal, cavity.cavity_plug):
                 if code is not None:
                     used[code] = used.get(code, 0) + quantity
     bought: dict[str, float] = {}
     for line in e.parts.lines:
-        if line.group in ("contact", "terminal", "seal", "plug"):
+        if line.group in ("contact", "terminal", "seal", "cavity plug"):
             bought[line.code] = bought.get(line.code, 0) + line.quantity
     assert bought == pytest.approx(used)
 

@@ -48,7 +48,7 @@ def test_what_a_contact_takes_a_seal_a_plug_and_a_tool_are_there_for(catalogue, 
                 assert window, (contact.code, size.gauge, size.od_mm)
     assert taken or family.group in ("coax", "ignition"), "it takes no wire that is shipped"
     if family.sealed and family.seals:
-        assert family.plug is not None
+        assert family.cavity_plug is not None
 
 
 @pytest.mark.parametrize("code", FAMILIES)

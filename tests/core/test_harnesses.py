@@ -99,8 +99,8 @@ def test_the_bill_counts_what_the_wires_use(worked):
     contacts = sum(x.quantity for x in e.parts.lines if x.group in ("contact", "terminal"))
     assert contacts == pin_ends
     assert sum(x.quantity for x in e.parts.lines if x.group == "splice") == len(worked.route.splices)
-    sealed_spare = sum(c.plug is not None for k in e.ends.connectors.values() for c in k.cavities)
-    assert sum(x.quantity for x in e.parts.lines if x.group == "plug") == sealed_spare
+    sealed_spare = sum(c.cavity_plug is not None for k in e.ends.connectors.values() for c in k.cavities)
+    assert sum(x.quantity for x in e.parts.lines if x.group == "cavity plug") == sealed_spare
     assert e.parts.mass_each_g == pytest.approx(sum(x.mass_g for x in e.parts.lines), rel=1e-4)
 
 

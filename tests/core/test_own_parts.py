@@ -125,10 +125,10 @@ def test_one_bad_part_keeps_the_good_ones_out_too(catalogue):
         ("{", ""),
         ("[]", "/format"),
         ('{"format": "inkthread-parts", "format_number": 7}', "/format_number"),
-        ('{"format": "inkthread-parts", "format_number": 1, "wheels": []}', "/wheels"),
-        ('{"format": "inkthread-parts", "format_number": 1, "tools": {}}', "/tools"),
+        ('{"format": "inkthread-parts", "format_number": 2, "wheels": []}', "/wheels"),
+        ('{"format": "inkthread-parts", "format_number": 2, "tools": {}}', "/tools"),
         ('{"format": "inkthread-parts", "format_number": NaN}', ""),
-        ('{"format": "inkthread-parts", "format_number": 1, "tools": [], "tools": []}', "/tools"),
+        ('{"format": "inkthread-parts", "format_number": 2, "tools": [], "tools": []}', "/tools"),
     ],
 )
 def test_a_file_that_is_none_is_refused(catalogue, text, path):
@@ -258,3 +258,17 @@ def test_what_has_gone_from_a_family_is_said_and_the_rest_evaluated():
     bench.gone = False
     with pytest.raises(DocumentError):
         bench.evaluate()
+
+
+def test_a_file_of_the_first_format_number_is_read(catalogue):
+    plain = own_family(catalogue)
+    earlier = {
+        **plain,
+        "format_number": 1,
+        "connectors": [
+            {"plug" if k == "cavity_plug" else k: v for k, v in f.items()} for f in plain["connectors"]
+        ],
+    }
+    assert parts_to_plain(read_parts(catalogue, json.dumps(earlier))) == plain
+    with pytest.raises(PartsError):
+        read_parts(catalogue, json.dumps({**earlier, "format_number": 2}))

@@ -465,7 +465,7 @@ def test_bill_counts_what_the_ends_use_times_the_quantity(chassis):
     quantity = {(line.group, line.code): line.quantity for line in e.parts.lines if line.group != "wire"}
     assert quantity["housing", "SR16-P12"] == 6
     assert quantity["contact", "R16T-S-A"] == 3 * (12 + 9 + 2)
-    assert quantity["plug", "SR16-B"] == 9, "three ways of the dash node are spare"
+    assert quantity["cavity plug", "SR16-B"] == 9, "three ways of the dash node are spare"
     assert quantity["seal", "SR16-G"] == 3 * 23
     assert quantity["lock", "SR16-WP02"] == 3
     assert quantity["splice", "OB-4"] == 3, "16 and three of 18 AWG: 4.1 mm² under the same wings"

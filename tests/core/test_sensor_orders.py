@@ -59,7 +59,7 @@ def test_six_three_way_sealed_plugs_take_eighteen_contacts_and_eighteen_seals():
     assert len(at_plugs) == 18
     assert sum(c.contact is not None for c in at_plugs) == 18
     assert sum(c.seal is not None for c in at_plugs) == 18
-    assert sum(c.plug is not None for c in at_plugs) == 0
+    assert sum(c.cavity_plug is not None for c in at_plugs) == 0
 
 
 def test_three_servo_leads_grouped_are_nine_ways_a_side(catalogue):

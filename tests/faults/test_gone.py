@@ -125,8 +125,8 @@ def changed(catalogue, document, by: random.Random):
         return dataclasses.replace(catalogue, connectors=less(catalogue.connectors, {code}))
     change = by.choice([
         {"loose": not f.loose}, {"housings": f.housings[:1]}, {"contacts": f.contacts[:1]}, {"studs": ()},
-        {"keyings": ("Z",)}, {"seals": ()}, {"genders": {"plug": "pin", "receptacle": "pin"}}, {"plug": None},
-        {"temperature_c": 10.0}, {"accessories": ()}, {"genderless": not f.genderless},
+        {"keyings": ("Z",)}, {"seals": ()}, {"genders": {"plug": "pin", "receptacle": "pin"}},
+        {"cavity_plug": None}, {"temperature_c": 10.0}, {"accessories": ()}, {"genderless": not f.genderless},
     ])  # fmt: skip
     return dataclasses.replace(
         catalogue, connectors={**catalogue.connectors, code: dataclasses.replace(f, **change)}

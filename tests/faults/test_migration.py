@@ -113,14 +113,19 @@ def test_a_harness_of_the_first_format_number_keeps_its_edits_and_what_undoes_th
     whole = {**shelf.get(made.id).document, "brief": demo_document("larkspur")["brief"]}
     shelf.overwrite(made.id, whole, "another brief")
     newest = shelf.get(made.id).document
+    family = {"code": "MINE", "cavity_plug": {"code": "MINE-B"}}
+    Shop(engine).keep_parts({"connectors": [family]})
     engine.dispose()
     brought_to(path, "0006", command.downgrade)
     with sqlite3.connect(path) as file:
         (before,) = file.execute("SELECT document FROM designs").fetchone()
     assert '"choice":"lightest"' in before
     assert '"format_number":1' in before
+    with sqlite3.connect(path) as file:
+        assert '"plug"' in file.execute("SELECT data FROM parts").fetchone()[0]
     shelf = Shelf(open_database(path))
     assert shelf.get(made.id).document == newest
+    assert Shop(shelf.engine).parts()["connectors"] == [family]
     for objective in ("lightest", "least copper"):
         shelf.undo(made.id, shelf.get(made.id).version)
         document = shelf.get(made.id).document

@@ -23,11 +23,11 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
         <p className="mt-2 text-second">
           {cavity.pin
             ? `${cavity.pin_name} is here, but no wire reaches it yet.`
-            : cavity.plug
-              ? `Spare. Blank plug ${cavity.plug} keeps the water out; it is on the bill.`
+            : cavity.cavity_plug
+              ? `Spare. Blank plug ${cavity.cavity_plug} keeps the water out; it is on the bill.`
               : "Spare, left open."}
         </p>
-        {!cavity.pin && connector.shell !== "none" && <Spare connector={connector.id} cavity={cavity.cavity} plug={cavity.plug} />}
+        {!cavity.pin && connector.shell !== "none" && <Spare connector={connector.id} cavity={cavity.cavity} plug={cavity.cavity_plug} />}
       </Sheet>
     );
   }

@@ -17,7 +17,7 @@ function useFaces({ connector, chosen, onChoose }: Props) {
     const wire = c.wire ? design.evaluation.wire.wires[c.wire] : undefined;
     if (wire) wires[c.cavity] = { cavity: c.cavity, colour: wire.colour, label: wire.label };
   }
-  const plugged = new Set(connector.cavities.filter((c) => c.plug).map((c) => c.cavity));
+  const plugged = new Set(connector.cavities.filter((c) => c.cavity_plug).map((c) => c.cavity));
   const loose = connector.shell === "none";
   const face = design.evaluation.ends.faces[connector.face];
   if (!face) return null;

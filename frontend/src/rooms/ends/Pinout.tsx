@@ -29,7 +29,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
         .filter(([pin]) => !(`${id}.${pin}` in document.ends.pinout))
         .map(([pin, p]) => ({ value: `${id}.${pin}`, label: `${id}.${pin} ${p.name}` })),
     );
-    const kept = (c: Cavity) => (c.pin ? (document.ends.pinout[c.pin]?.locked ? "locked" : "") : (stated?.spares[c.cavity]?.state ?? (c.plug ? "plugged" : "")));
+    const kept = (c: Cavity) => (c.pin ? (document.ends.pinout[c.pin]?.locked ? "locked" : "") : (stated?.spares[c.cavity]?.state ?? (c.cavity_plug ? "plugged" : "")));
     return [
       { key: "cavity", head: "Way", width: "40px", figures: true, text: (c) => c.cavity, show: (c) => <strong className="text-[17px]">{c.cavity}</strong> },
       {
@@ -45,7 +45,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
               `${c.pin.split(".")[0] ?? ""} ${c.pin_name}`
             )
           ) : (
-            <span className="text-second">{c.pin_name && c.pin_name !== "plugged" ? `kept: ${c.pin_name}` : c.plug ? "spare, plugged" : "spare"}</span>
+            <span className="text-second">{c.pin_name && c.pin_name !== "plugged" ? `kept: ${c.pin_name}` : c.cavity_plug ? "spare, plugged" : "spare"}</span>
           ),
         title: (c) => c.pin ?? "",
         choices: (c) => [...(c.pin ? [{ value: "free", label: "leave it free" }] : []), ...free],

@@ -113,7 +113,7 @@ def fit(i: Inputs) -> BenchAnswer:
         "fits": fits,
         "contact": contact.code if contact else None,
         "seal": seal.code if seal else None,
-        "plug": family.plug.code if family.plug else None,
+        "plug": family.cavity_plug.code if family.cavity_plug else None,
         "strip_mm": contact.strip_mm if contact else None,
         "tool": tool,
         "reasons": reasons,
@@ -121,7 +121,7 @@ def fit(i: Inputs) -> BenchAnswer:
     lines = [
         BenchLine("contact", contact.code if contact else "none", contact.description if contact else ""),
         BenchLine("seal", seal.code if seal else "none", seal.description if seal else "not a sealed family"),
-        BenchLine("unused ways", family.plug.code if family.plug else "left open"),
+        BenchLine("unused ways", family.cavity_plug.code if family.cavity_plug else "left open"),
     ]
     if contact is not None:
         lines += [

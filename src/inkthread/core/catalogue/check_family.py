@@ -46,8 +46,8 @@ def check_family(catalogue: Catalogue, family: ConnectorFamily, base: str = "") 
     for n, c in enumerate(family.contacts):
         _check_contact(catalogue, c, f"/contacts/{n}", base, problems)
     problems += _check_seals(family.seals, base)
-    if family.sealed and family.seals and family.plug is None and max(ways, default=1) > 1:
-        bad("/plug", "Sealed, but nothing plugs an unused way.", "Give the plug.")
+    if family.sealed and family.seals and family.cavity_plug is None and max(ways, default=1) > 1:
+        bad("/cavity_plug", "Sealed, but nothing plugs an unused way.", "Give the plug.")
     if family.temperature_c <= family.full_to_c:
         bad("/full_to_c", "Full current is promised above its temperature.", "Lower full_to_c.")
     return problems

@@ -320,7 +320,7 @@ class ConnectorFamily:
     housings: tuple[Housing, ...]
     contacts: tuple[Contact, ...]
     seals: tuple[Seal, ...]
-    plug: Part | None
+    cavity_plug: Part | None
     """What fills an unused sealed way."""
     sources: dict[str, str]
     studs: tuple[str, ...] = ()

@@ -46,8 +46,8 @@ def _names_in(family: ConnectorFamily) -> Iterator[tuple[str, str]]:
     ):
         for code in codes:
             yield code, f"{what} of {family.code}"
-    if family.plug is not None:
-        yield family.plug.code, f"the plug for unused ways of {family.code}"
+    if family.cavity_plug is not None:
+        yield family.cavity_plug.code, f"the plug for unused ways of {family.code}"
     for housing in family.housings:
         ways = f"{housing.ways} way{'' if housing.ways == 1 else 's'}"
         for part in housing.shells.values():

@@ -20,7 +20,7 @@ from inkthread.core.catalogue.types import Catalogue, WireFamily
 from inkthread.core.table import Row, TableError, read_table, table_text
 
 FORMAT = "inkthread-parts"
-FORMAT_NUMBER = 1
+FORMAT_NUMBER = 2
 COLUMNS = (
     "kind",
     "family",
@@ -138,6 +138,7 @@ def _from_json(catalogue: Catalogue, text: str, own: OwnParts) -> OwnParts:
         raise PartsError(
             [PartProblem("/format", "This is not a file of parts.", f"Its format must be {FORMAT!r}.")]
         )
+    plain = _newest_form(plain)
     if plain.get("format_number") != FORMAT_NUMBER:
         raise PartsError(
             [
@@ -149,6 +150,23 @@ def _from_json(catalogue: Catalogue, text: str, own: OwnParts) -> OwnParts:
             ]
         )
     return parts_from_plain(catalogue, plain, own)
+
+
+def _newest_form(plain: dict[str, Any]) -> dict[str, Any]:
+    """A file of an earlier format number in the newest form.
+
+    1 to 2: what blanks an unused way is a family's ``cavity_plug``; it was its ``plug``.
+    """
+    number, families = plain.get("format_number"), plain.get("connectors")
+    if number != 1 or isinstance(number, bool):
+        return plain
+    newer = {**plain, "format_number": FORMAT_NUMBER}
+    if isinstance(families, list):
+        newer["connectors"] = [
+            {"cavity_plug" if k == "plug" else k: v for k, v in f.items()} if isinstance(f, dict) else f
+            for f in families
+        ]
+    return newer
 
 
 def parts_from_plain(catalogue: Catalogue, plain: Mapping[str, Any], kept: OwnParts) -> OwnParts:

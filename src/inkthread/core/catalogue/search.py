@@ -155,8 +155,8 @@ def _rows_of(family: ConnectorFamily) -> Iterator[PartRow]:
             seals=(s,),
             **common,
         )
-    if family.plug is not None:
-        p = family.plug
+    if family.cavity_plug is not None:
+        p = family.cavity_plug
         yield _row("accessory", p.code, p.description, price=p.price, mass_g=p.mass_g, **common)
     for a in family.accessories:
         yield _row("accessory", a.code, a.description, price=a.price, mass_g=a.mass_g, **common)

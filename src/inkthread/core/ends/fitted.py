@@ -53,7 +53,7 @@ class CavityEnd:
     wire: str | None
     contact: str | None
     seal: str | None
-    plug: str | None
+    cavity_plug: str | None
     carries_a: float
     contact_a: float
     strip_mm: float
@@ -252,7 +252,7 @@ class _Fitting:
         accessories = at_the_rear(family, connector, _cable_mm(connector, wires), self.id, self.book)
         part, lock = housing.shells.get(shell), housing.locks.get(shell)
         used = sum(bool(pins.get(c)) for c in housing.face.cavities)
-        plugged = sum(c.plug is not None for c in cavities)
+        plugged = sum(c.cavity_plug is not None for c in cavities)
         ends = ConnectorEnds(
             self.id,
             connector.name,
@@ -290,7 +290,7 @@ class _Fitting:
 
     def spare(self, cavity: str) -> CavityEnd:
         """A way without a pin: plugged, unless it is meant to be open."""
-        meant, plug = self.connector.spares.get(cavity), self.family.plug
+        meant, plug = self.connector.spares.get(cavity), self.family.cavity_plug
         plugged = plug is not None and (meant is None or meant.state != "open")
         kept = "" if meant is None else meant.reason or meant.state
         code = plug.code if plugged and plug is not None else None
@@ -453,7 +453,7 @@ def _sentence(connector_id: str, connector: Connector, family: ConnectorFamily, 
         f"**{connector_id}** has {in_words(count)} way{plural}, {in_words(used)} used. "
         f"The {connector.shell} carries **{gender}s**; the half it meets carries {other}."
     )
-    if spare and family.plug is not None:
+    if spare and family.cavity_plug is not None:
         verb = "ways are" if spare > 1 else "way is"
         text += f" {in_words(spare).capitalize()} {verb} plugged for you."
     return text

@@ -242,7 +242,7 @@ def _fitted(
     spare = housing.ways - asked.ways
     for part in (housing.shells.get(shell), housing.locks.get(shell)):
         cost += part.price if part is not None and not part.included else 0.0
-    cost += spare * (family.plug.price if family.plug else 0.0)
+    cost += spare * (family.cavity_plug.price if family.cavity_plug else 0.0)
     cost += sum(
         a.price for a in family.accessories if a.required and not a.included and a.fits(housing.ways, shell)
     )

@@ -156,8 +156,8 @@ def _count_cavities(
     count: PartCount, connector: ConnectorEnds, family: ConnectorFamily, ends: EndsResult
 ) -> None:
     for cavity in connector.cavities:
-        if cavity.plug is not None and family.plug is not None:
-            count.put("plug", family.plug, connector.id)
+        if cavity.cavity_plug is not None and family.cavity_plug is not None:
+            count.put("cavity plug", family.cavity_plug, connector.id)
         if cavity.wire is None or cavity.pin is None or cavity.shared:
             continue
         contact = ends.contacts.get((cavity.pin, cavity.wire))

@@ -100,7 +100,7 @@ def known_parts(catalogue: Catalogue) -> dict[str, tuple[str, Unit]]:
             by_code[wires.sold_as(size.gauge)] = (said, "m")
     for family in catalogue.connectors.values():
         parts = [p for h in family.housings for p in (*h.shells.values(), *h.locks.values())]
-        parts += [family.plug] if family.plug is not None else []
+        parts += [family.cavity_plug] if family.cavity_plug is not None else []
         by_code |= {p.code: (p.description, "pcs") for p in parts}
         by_code |= {c.code: (c.description, "pcs") for c in family.contacts}
         by_code |= {x.code: (x.description, "pcs") for x in family.seals}

@@ -1,4 +1,5 @@
-"""What gauges are chosen for is called the objective, in every harness and in what undoes its edits."""
+"""What gauges are chosen for is called the objective, in every harness and in what undoes its edits; what
+blanks an unused way is a family's cavity plug."""
 
 import zlib
 from collections.abc import Callable
@@ -60,6 +61,17 @@ def _each(table: str, key: str, columns: tuple[str, ...], change: Callable[[Any]
             )
 
 
+def _families(old: str, new: str) -> None:
+    connection = op.get_bind()
+    rows = connection.execute(sa.text("SELECT code, data FROM parts WHERE kind = 'connectors'")).all()
+    for code, data in rows:
+        family = from_json(data)
+        if isinstance(family, dict) and old in family:
+            renamed = to_json({new if k == old else k: v for k, v in family.items()}).decode()
+            change_row = sa.text("UPDATE parts SET data = :data WHERE kind = 'connectors' AND code = :code")
+            connection.execute(change_row, {"data": renamed, "code": code})
+
+
 def _all(old: str, new: str, number: int) -> None:
     _each("designs", "id", ("document",), lambda plain: _document(plain, old, new, number))
     _each(
@@ -72,7 +84,9 @@ def _all(old: str, new: str, number: int) -> None:
 
 def upgrade() -> None:
     _all("choice", "objective", 2)
+    _families("plug", "cavity_plug")
 
 
 def downgrade() -> None:
     _all("objective", "choice", 1)
+    _families("cavity_plug", "plug")
