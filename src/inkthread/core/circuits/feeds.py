@@ -121,8 +121,8 @@ def _without_fuse(
     for source in result.sources.values():
         if is_limited(source) or may_go_without_fuse(document, catalogue, brief, source):
             continue
-        by_way: dict[tuple[str, ...], list[str]] = {}
-        for circuit_id, (_, way) in reached_without(net, source.pin, PROTECTIVE).items():
+        by_passed: dict[tuple[str, ...], list[str]] = {}
+        for circuit_id, (_, passed) in reached_without(net, source.pin, PROTECTIVE).items():
             if "ground" in net.roles[circuit_id]:
                 continue
             for ref in net.circuits[circuit_id].ends:
@@ -133,15 +133,15 @@ def _without_fuse(
                 takes = devices[device_id].pins[pin].role == "supply_in" and not passes_on
                 if ref in load_at or takes:
                     told.add(device_id)
-                    by_way.setdefault(way, []).append(ref)
-        for way, refs in by_way.items():
-            _say_unprotected(document, source, way, refs, load_at, book)
+                    by_passed.setdefault(passed, []).append(ref)
+        for passed, refs in by_passed.items():
+            _say_unprotected(document, source, passed, refs, load_at, book)
 
 
 def _say_unprotected(
     document: Document,
     source: SourceFacts,
-    way: tuple[str, ...],
+    passed: tuple[str, ...],
     refs: list[str],
     load_at: Mapping[str, str],
     book: FindingBook,
@@ -155,23 +155,23 @@ def _say_unprotected(
     book.add(
         "feed-unprotected",
         *places[:8],
-        *(Place("circuits", "device", d) for d in dict.fromkeys((*way, source.device))),
+        *(Place("circuits", "device", d) for d in dict.fromkeys((*passed, source.device))),
         source=source.pin,
         load=list_in_words([named(document, d) for d in reached[:5]])
         + (f" and {len(reached) - 5} more" if len(reached) > 5 else ""),
-        way=_by_way_of(document, way),
-        round=_round(document, way),
+        way=_by_way_of(document, passed),
+        round=_round(document, passed),
     )
 
 
-def _round(document: Document, way: Iterable[str]) -> str:
+def _round(document: Document, passed: Iterable[str]) -> str:
     """What to do about the way round the fuse."""
-    last = next((named(document, d) for d in reversed(list(way))), "")
+    last = next((named(document, d) for d in reversed(list(passed))), "")
     return f"{last} leads past every fuse: feed it from behind one, or take it out." if last else ""
 
 
-def _by_way_of(document: Document, way: Iterable[str]) -> str:
-    devices = [named(document, d) for d in dict.fromkeys(way)]
+def _by_way_of(document: Document, passed: Iterable[str]) -> str:
+    devices = [named(document, d) for d in dict.fromkeys(passed)]
     return f" by way of {list_in_words(devices)}" if devices else ""
 
 
@@ -192,14 +192,14 @@ def _past_switches(
                 if other not in alive or not far.endswith(f".{inner.to_pin}"):
                     continue
                 told.add(device)
-                way = alive[other][1] or alive[circuit_id][1]
+                passed = alive[other][1] or alive[circuit_id][1]
                 book.add(
                     "switch-bypassed",
                     Place("circuits", "device", device),
                     Place("circuits", "circuit", other),
                     switch=named(document, device),
                     circuit=f"{other} {net.circuits[other].name}".strip(),
-                    way=_by_way_of(document, way),
+                    way=_by_way_of(document, passed),
                 )
 
 

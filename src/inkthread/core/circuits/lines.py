@@ -15,9 +15,7 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.joining import circuit_of, join_pins, leave_circuit, loads_of
 from inkthread.core.circuits.meant import is_source, meant
 from inkthread.core.circuits.new_device import HALVES, add_device, carrying_family, relay_joined
-from inkthread.core.circuits.typed_ratings import put_ratings
-from inkthread.core.circuits.typed_step import TypedStep, read_step
-from inkthread.core.circuits.ways_of_device import (
+from inkthread.core.circuits.pins_of_device import (
     another_pin,
     free_terminal,
     free_way_out,
@@ -26,6 +24,8 @@ from inkthread.core.circuits.ways_of_device import (
     like_pin,
     put_new_pin,
 )
+from inkthread.core.circuits.typed_ratings import put_ratings
+from inkthread.core.circuits.typed_step import TypedStep, read_step
 from inkthread.core.document.draft import Draft, LineError, free_id
 from inkthread.core.document.pin_ref import device_of, pin_of, read_ref
 from inkthread.core.typed.grammar import TypedError, parse_line, steps_apart

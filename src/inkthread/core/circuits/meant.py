@@ -4,8 +4,8 @@ from __future__ import annotations
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.joining import circuit_of
+from inkthread.core.circuits.pins_of_device import kind_of
 from inkthread.core.circuits.typed_step import TypedStep
-from inkthread.core.circuits.ways_of_device import kind_of
 from inkthread.core.document.draft import Draft, LineError, free_id
 from inkthread.core.document.values import CONVERTING
 

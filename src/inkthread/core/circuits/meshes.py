@@ -74,7 +74,7 @@ def root_of(tree: dict[str, Hop], circuit: str) -> str:
     return hop.pin
 
 
-def way(
+def crossed_to(
     tree: dict[str, Hop], pin: str, circuit: str, *, forward: bool
 ) -> tuple[list[Crossing], list[tuple[str, PathAt]]]:
     """Crossings and paths between the walk's start and a pin, in the current's own direction."""
@@ -94,8 +94,8 @@ def _round(
     tree: dict[str, Hop], near: str, circuit: str, at: PathAt, far: str, other: str, *, forward: bool
 ) -> Chord:
     """Once round: along the chord, and back the way that the walk took to its far end."""
-    to_near, before = way(tree, near, circuit, forward=forward)
-    to_far, after = way(tree, far, other, forward=forward)
+    to_near, before = crossed_to(tree, near, circuit, forward=forward)
+    to_far, after = crossed_to(tree, far, other, forward=forward)
     weights: dict[Crossing, float] = {}
     through: dict[str, tuple[PathAt, float]] = {f"{at[0]}.{at[1]}": (at, 1.0)}
     for crossings, paths, sign in ((to_near, before, 1.0), (to_far, after, -1.0)):

@@ -22,7 +22,7 @@ from inkthread.core.circuits.fuses import raise_for_inrush, rate_fuses
 from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Hop, Network
 from inkthread.core.circuits.walker import Walker
-from inkthread.core.circuits.ways import Ways, find_ways
+from inkthread.core.circuits.walks import Walks, walk_all
 from inkthread.core.context import Context
 from inkthread.core.document.only import only
 from inkthread.core.document.types import Document, Load
@@ -37,43 +37,43 @@ def circuits_room(context: Context, book: FindingBook) -> CircuitsResult:
     """Walk from every source along declared paths to every load, and back."""
     document, catalogue, brief = context.document, context.catalogue, context.brief
     wired = only(document, *_WIRED)
-    ways = context.memo.get(find_ways, wired, book.checks)
-    book.entries += ways.findings
+    walks = context.memo.get(walk_all, wired, book.checks)
+    book.entries += walks.findings
 
     def limit_v(load: Load | None, supply_v: float) -> float:
         served = served_as(document, catalogue, load)
         return drop_limit_v(brief, document, catalogue, served, supply_v)[0]
 
-    walker = Walker(document, ways, ways.feed, ways.back, limit_v, book)
+    walker = Walker(document, walks, walks.feed, walks.back, limit_v, context.memo, book)
     for load_id, load in document.circuits.loads.items():
         if load.current_a == 0:
             book.add("load-not-stated", Place("circuits", "load", load_id), load=named(document, load.device))
     loops = walker.all_loops()
-    loops += charging_loops(document, ways.net, ways.sources)
-    loops = _with_alternatives(loops, walker, ways, book)
-    drawn_a = most_drawn_a(loops, ways.modes)
-    through = path_currents_a(loops, ways.meshes, drawn_a)
+    loops += charging_loops(document, walks.net, walks.sources)
+    loops = _with_alternatives(loops, walker, walks, book)
+    drawn_a = most_drawn_a(loops, walks.modes)
+    through = path_currents_a(loops, walks.meshes, drawn_a)
     fuses = rate_fuses(document, catalogue, brief, through, feed_sources(loops), book)
     fuses = raise_for_inrush(document, catalogue, fuses, loops)
     carried_a = _carried_a(loops, drawn_a)
     result = CircuitsResult(
         {
-            c: CircuitFacts(role, _protecting_fuse(c, ways.feed), carried_a.get(c, 0.0))
-            for c, role in ways.role_of.items()
+            c: CircuitFacts(role, _protecting_fuse(c, walks.feed), carried_a.get(c, 0.0))
+            for c, role in walks.role_of.items()
         },
         loops,
         fuses,
-        ways.sources,
-        ways.modes,
-        ways.net.circuit_of,
-        ways.meshes,
-        ways.live,
-        _volts(ways, loops),
-        ways.role_of,
+        walks.sources,
+        walks.modes,
+        walks.net.circuit_of,
+        walks.meshes,
+        walks.live,
+        _volts(walks, loops),
+        walks.role_of,
     )
-    _one_ended(document, ways.net, book)
-    find_in_circuits(document, catalogue, ways.net, result, context.memo, book)
-    find_in_feeds(document, catalogue, brief, ways.net, result, book)
+    _one_ended(document, walks.net, book)
+    find_in_circuits(document, catalogue, walks.net, result, context.memo, book)
+    find_in_feeds(document, catalogue, brief, walks.net, result, book)
     return result
 
 
@@ -89,15 +89,15 @@ def _one_ended(document: Document, net: Network, book: FindingBook) -> None:
             )
 
 
-def _volts(ways: Ways, loops: list[Loop]) -> dict[str, float]:
+def _volts(walks: Walks, loops: list[Loop]) -> dict[str, float]:
     """Circuit to the working voltage of the highest source that can reach it."""
     volts: dict[str, float] = {}
-    for source in ways.sources.values():
+    for source in walks.sources.values():
         for circuit_id in source.spread:
             volts[circuit_id] = max(volts.get(circuit_id, 0.0), source.nominal_v)
     for loop in loops:
         for crossing in (*loop.feed, *loop.back):
-            if ways.role_of[crossing.circuit] != "ground":
+            if walks.role_of[crossing.circuit] != "ground":
                 volts[crossing.circuit] = max(volts.get(crossing.circuit, 0.0), loop.supply_v)
     return volts
 
@@ -111,10 +111,10 @@ def _carried_a(loops: list[Loop], drawn_a: FloatArray) -> dict[str, float]:
     sign: list[float] = []
     for n, loop in enumerate(loops):
         for crossing in (*loop.feed, *loop.back):
-            for pin, way in ((crossing.from_pin, 1.0), (crossing.to_pin, -1.0)):
+            for pin, direction in ((crossing.from_pin, 1.0), (crossing.to_pin, -1.0)):
                 at.append(pins.setdefault((crossing.circuit, pin), len(pins)))
                 of_loop.append(n)
-                sign.append(way)
+                sign.append(direction)
     put_in = np.zeros((len(pins), drawn_a.shape[1]))
     np.add.at(put_in, at, np.array(sign)[:, None] * drawn_a[of_loop])
     circuits = {c: k for k, c in enumerate(dict.fromkeys(c for c, _ in pins))}
@@ -123,21 +123,21 @@ def _carried_a(loops: list[Loop], drawn_a: FloatArray) -> dict[str, float]:
     return dict(zip(circuits, carried_a.max(axis=1, initial=0.0).tolist(), strict=True))
 
 
-def _with_alternatives(loops: list[Loop], walker: Walker, ways: Ways, book: FindingBook) -> list[Loop]:
+def _with_alternatives(loops: list[Loop], walker: Walker, walks: Walks, book: FindingBook) -> list[Loop]:
     """Where another battery can take over, or another switched way, its loops too: instead of the first."""
     quiet = FindingBook(book.checks)
     sets = [loops]
-    known = {_ways_told(loops)}
-    charging = _ways_told([x for x in loops if x.charging])
-    for other in ways.others:
+    known = {_paths_told(loops)}
+    charging = _paths_told([x for x in loops if x.charging])
+    for other in walks.others:
         loops_then = walker.instead(other, quiet).all_loops()
-        told = _ways_told(loops_then)
+        told = _paths_told(loops_then)
         if loops_then and told | charging not in known and told not in known:
             known.add(told)
             sets.append(loops_then)
     if len(sets) == 1:
         return loops
-    count, width = len(sets), len(ways.modes)
+    count, width = len(sets), len(walks.modes)
     return [
         replace(
             x,
@@ -149,7 +149,7 @@ def _with_alternatives(loops: list[Loop], walker: Walker, ways: Ways, book: Find
     ]
 
 
-def _ways_told(loops: Iterable[Loop]) -> frozenset[tuple[str, str, tuple[str, ...]]]:
+def _paths_told(loops: Iterable[Loop]) -> frozenset[tuple[str, str, tuple[str, ...]]]:
     return frozenset((x.load, x.source, x.paths) for x in loops)
 
 

@@ -103,10 +103,10 @@ def draw_schematic(document: Document, circuits: CircuitsResult) -> Schematic:
 
 
 def _steps(
-    document: Document, circuits: CircuitsResult, loop: Loop, way: Sequence[Crossing], *, last: str
+    document: Document, circuits: CircuitsResult, loop: Loop, crossings: Sequence[Crossing], *, last: str
 ) -> tuple[SchematicStep, ...]:
     """The devices along a way: the one it leaves, those it passes, the one it reaches."""
-    if not way:
+    if not crossings:
         return ()
     devices = document.circuits.devices
 
@@ -125,10 +125,10 @@ def _steps(
             circuit,
         )
 
-    steps = [step("", "", way[0].from_pin, "source")]
-    for n, crossing in enumerate(way):
-        if n + 1 < len(way):
-            steps.append(step(crossing.circuit, crossing.to_pin, way[n + 1].from_pin, "link"))
+    steps = [step("", "", crossings[0].from_pin, "source")]
+    for n, crossing in enumerate(crossings):
+        if n + 1 < len(crossings):
+            steps.append(step(crossing.circuit, crossing.to_pin, crossings[n + 1].from_pin, "link"))
         else:
             steps.append(step(crossing.circuit, crossing.to_pin, "", last))
     return tuple(steps)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from inkthread.core.circuits.facts import Crossing, Mesh
-from inkthread.core.circuits.meshes import Chord, chords, way
+from inkthread.core.circuits.meshes import Chord, chords, crossed_to
 from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Hop, Network
 from inkthread.core.document.pin_ref import device_of
@@ -44,7 +44,7 @@ def through_structure(document: Document, net: Network, strap: Crossing) -> list
         circuit = net.circuit_of.get(stud)
         if circuit is None or circuit not in tree or stud == strap.from_pin:
             continue
-        crossings, paths = way(tree, stud, circuit, forward=False)
+        crossings, paths = crossed_to(tree, stud, circuit, forward=False)
         meshes.append(
             Mesh(
                 ((strap, 1.0), *((c, -1.0) for c in crossings if c.from_pin != c.to_pin)),

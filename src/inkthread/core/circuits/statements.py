@@ -16,8 +16,8 @@ from inkthread.core.circuits.figures import Ratings, read_figures
 from inkthread.core.circuits.joining import circuit_of
 from inkthread.core.circuits.lead import lead_statement
 from inkthread.core.circuits.lines import feed_into
+from inkthread.core.circuits.pins_of_device import put_new_pin
 from inkthread.core.circuits.typed_ratings import load_fields, source_fields
-from inkthread.core.circuits.ways_of_device import put_new_pin
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.quantity import (

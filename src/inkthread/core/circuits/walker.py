@@ -10,23 +10,29 @@ from inkthread.core.circuits.facts import (
     most_current_a,
 )
 from inkthread.core.circuits.naming import named
-from inkthread.core.circuits.network import Hop, PathAt
+from inkthread.core.circuits.network import Hop, Network, PathAt
 from inkthread.core.circuits.side_by_side import (
     own_grounds,
 )
 from inkthread.core.circuits.supplies import (
     grounds_by_rank,
 )
-from inkthread.core.circuits.ways import OtherFeed, Ways
+from inkthread.core.circuits.walks import OtherFeed, Walks
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.types import Document, Load
 from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.findings import FindingBook, Place
+from inkthread.core.memo import Memo
 
 _EndsFound = tuple[
     tuple[Crossing, ...], tuple[Crossing, ...], tuple[str, ...], tuple[str, ...], str, tuple[str, ...]
 ]
 """Feed, return, fuses, paths, source, and the studs by which the return crosses the structure."""
+
+
+def walk_back(net: Network, ranks: tuple[tuple[str, ...], ...], without: tuple[str, ...]) -> dict[str, Hop]:
+    """Walk backward from these grounds, rank by rank, along no path of ``without``."""
+    return net.walk(*(list(rank) for rank in ranks), forward=False, without=frozenset(without))
 
 
 class Walker:
@@ -35,29 +41,41 @@ class Walker:
     def __init__(
         self,
         document: Document,
-        ways: Ways,
+        walks: Walks,
         feed: dict[str, Hop],
         back: dict[str, Hop],
         limit_v: Callable[[Load | None, float], float],
+        memo: Memo,
         book: FindingBook,
         without: frozenset[str] = frozenset(),
     ) -> None:
         self.document = document
-        self.ways = ways
-        self.net = ways.net
-        self.modes = ways.modes
+        self.walks = walks
+        self.net = walks.net
+        self.modes = walks.modes
         self.feed = feed
         self.back = back
-        self.strap = ways.strap
-        self.sources = ways.sources
+        self.strap = walks.strap
+        self.sources = walks.sources
         self.limit_v = limit_v
+        self.memo = memo
+        self._back_to: dict[str, dict[str, Hop]] = {}
         self.book = book
         self.without = without
         self.studs = self.net.studs if self.strap is not None else []
 
     def instead(self, other: OtherFeed, book: FindingBook) -> Walker:
         """The same where the harness is fed in another way."""
-        return Walker(self.document, self.ways, other.feed, other.back, self.limit_v, book, other.without)
+        return Walker(
+            self.document,
+            self.walks,
+            other.feed,
+            other.back,
+            self.limit_v,
+            self.memo,
+            book,
+            other.without,
+        )
 
     def all_loops(self) -> list[Loop]:
         """The loops of every load, and of every regulator's input."""
@@ -219,16 +237,22 @@ class Walker:
         )
 
     def _returns(self, source: str) -> dict[str, Hop]:
-        """Ways back to what feeds: to its own ground before any other; a converter's only to its own."""
-        key = (self.without, source)
-        known = self.ways.returns.get(key)
+        """Walks back to what feeds: to its own ground before any other; a converter's only to its own."""
+        known = self._back_to.get(source)
         if known is None:
             ranks = (
                 (own_grounds(self.net, source),)
                 if source in self.net.converters
                 else (*grounds_by_rank(self.document, self.net, source), self.studs)
             )
-            known = self.ways.returns[key] = self.net.walk(*ranks, forward=False, without=self.without)
+            known = self.memo.get(
+                walk_back,
+                self.net,
+                tuple(tuple(rank) for rank in ranks),
+                tuple(sorted(self.without)),
+                of=(source, self.without),
+            )
+            self._back_to[source] = known
         return known
 
     def _low_side_in(self, circuit_id: str | None, device_id: str) -> str | None:

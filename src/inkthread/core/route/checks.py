@@ -334,14 +334,14 @@ def _instruments(
         return
     passed = [near.intersection(s.branches) for s in sections.values()]
     circuit_of = [s.circuit for s in sections.values()]
-    ways: dict[int, tuple[set[str], set[str]]] = {}
+    sides: dict[int, tuple[set[str], set[str]]] = {}
     for n, i in zip(flow.loop.tolist(), flow.row.tolist(), strict=True):
         if i < flow.sections and passed[i]:
-            feed, back = ways.setdefault(n, (set(), set()))
+            feed, back = sides.setdefault(n, (set(), set()))
             returning = circuit_of[i] in {c.circuit for c in circuits.loops[n].back}
             (back if returning else feed).update(passed[i])
     apart: dict[str, set[str]] = {}
-    for n, (feed, back) in ways.items():
+    for n, (feed, back) in sides.items():
         for b in feed ^ back:
             apart.setdefault(b, set()).add(circuits.loops[n].device)
     for branch_id, devices in apart.items():

@@ -66,9 +66,9 @@ class RouteResult:
             for node in reversed(tree.order[1:]):  # the two longest ways down from each node
                 up, key = tree.parent[node]
                 section = self.sections[key]
-                way = reach[node] + section.length_mm + section.slack_mm
-                longest = max(longest, reach[up] + way)
-                reach[up] = max(reach[up], way)
+                reach_mm = reach[node] + section.length_mm + section.slack_mm
+                longest = max(longest, reach[up] + reach_mm)
+                reach[up] = max(reach[up], reach_mm)
         return longest
 
     def crossing_sections(self, circuit: str, from_pin: str, to_pin: str) -> list[str]:

@@ -53,7 +53,13 @@ class Threader:
     splices: dict[str, Splice] = field(default_factory=dict)
 
     def thread(
-        self, circuit: str, terminals: list[Terminal], way: Threading, hub: str | None, *, own: bool = False
+        self,
+        circuit: str,
+        terminals: list[Terminal],
+        threading: Threading,
+        hub: str | None,
+        *,
+        own: bool = False,
     ) -> list[Section]:
         """Sections of one circuit with at least two placed ends, in the order of their labels.
 
@@ -61,28 +67,28 @@ class Threader:
         taken, if there is one.
         """
         before = len(self.sections)
-        if own and len(terminals) > 2 and way in ("cascade", "star"):
-            self._where_there_is_room(circuit, terminals, way, hub)
+        if own and len(terminals) > 2 and threading in ("cascade", "star"):
+            self._where_there_is_room(circuit, terminals, threading, hub)
             return list(self.sections.values())[before:]
         if len(terminals) == 2:
             a, b = terminals
             self._add(circuit, circuit, circuit, _pin(a), _pin(b), Spot(a.point), Spot(b.point))
-        elif way == "cascade":
+        elif threading == "cascade":
             self._cascade(circuit, terminals)
-        elif way in ("star", "block"):
-            self._star(circuit, terminals, hub, block=way == "block")
-        elif way == "daisy chain":
+        elif threading in ("star", "block"):
+            self._star(circuit, terminals, hub, block=threading == "block")
+        elif threading == "daisy chain":
             self._chain(circuit, terminals)
         else:
             self._home_runs(circuit, terminals, hub)
         return list(self.sections.values())[before:]
 
     def _where_there_is_room(
-        self, circuit: str, terminals: list[Terminal], way: Threading, hub: str | None
+        self, circuit: str, terminals: list[Terminal], threading: Threading, hub: str | None
     ) -> None:
         """Thread as usual, else by one splice at the place of least wire that has room for it."""
         mark, sections, splices = self.places.mark(), len(self.sections), len(self.splices)
-        self.thread(circuit, terminals, way, hub)
+        self.thread(circuit, terminals, threading, hub)
         if self.places.mark()[1] == mark[1] or hub is not None:
             return
         given = self.places.go_back(mark)

@@ -41,8 +41,8 @@ class RouteTree:
 
     def distance_mm(self, a: str, b: str) -> float | None:
         """Length of harness between two points, or None where nothing joins them."""
-        way = self.path(a, b) if a in self.component and b in self.component else None
-        return None if way is None else sum(self.branches[branch].length_mm for branch, _ in way)
+        joining = self.path(a, b) if a in self.component and b in self.component else None
+        return None if joining is None else sum(self.branches[branch].length_mm for branch, _ in joining)
 
 
 def neighbours(route: Route) -> dict[str, list[tuple[str, str]]]:

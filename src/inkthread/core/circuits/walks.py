@@ -55,7 +55,7 @@ class OtherFeed:
 
 
 @dataclass(frozen=True, slots=True)
-class Ways:
+class Walks:
     """How current can go, whatever the loads: walks from every source and back to it."""
 
     net: Network
@@ -68,14 +68,12 @@ class Ways:
     """Where current divides by resistance."""
     others: tuple[OtherFeed, ...]
     """Ways in which it may be fed instead."""
-    returns: dict[tuple[frozenset[str], str], dict[str, Hop]]
-    """Ways back to each source, without some paths: walked when first asked for."""
     live: frozenset[str]
     role_of: dict[str, Role]
     findings: list[Finding]
 
 
-def find_ways(document: Document, checks: dict[str, CheckText]) -> Ways:
+def walk_all(document: Document, checks: dict[str, CheckText]) -> Walks:
     book = FindingBook(checks)
     net = build_network(document, book)
     modes = tuple(m for m, _ in sorted(document.circuits.modes.items(), key=lambda kv: kv[1].order)) or ("",)
@@ -109,8 +107,8 @@ def find_ways(document: Document, checks: dict[str, CheckText]) -> Ways:
     sources = source_facts(document, net, modes)
     others = _others(document, net, studs, either)
     roles = {circuit_id: _role(net.roles[circuit_id]) for circuit_id in net.circuits}
-    return Ways(
-        net, modes, feed, back, strap, sources, tuple(meshes), others, {}, live_pins(net), roles, book.entries
+    return Walks(
+        net, modes, feed, back, strap, sources, tuple(meshes), others, live_pins(net), roles, book.entries
     )
 
 
