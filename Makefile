@@ -64,27 +64,27 @@ quick: $(STAMPS)/python
 	$(BIN)/python -m pytest tests/core tests/reference -n $(WORKERS) --dist worksteal -m "not slow"
 
 mutants: $(STAMPS)/python
-	$(BIN)/python tools/mutants.py $(ROOMS)
+	$(BIN)/python -m tools.mutants $(ROOMS)
 
 bench: setup chromium
-	$(BIN)/python tools/bench.py
+	$(BIN)/python -m tools.bench
 
 # Calls of every sort for a while, and random edits: FUZZ=600 for ten minutes.
 fuzz: setup
-	$(BIN)/python tools/fuzz.py $(FUZZ)
+	$(BIN)/python -m tools.fuzz $(FUZZ)
 
 # Kills, malformed files, many windows: what must hold whatever happens. Takes a while.
 faults: setup
-	$(BIN)/python tools/faults.py
+	$(BIN)/python -m tools.faults
 
 licences: setup
-	$(BIN)/python tools/licences.py
+	$(BIN)/python -m tools.licences
 
 screenshots: setup chromium
-	$(BIN)/python tools/screenshots.py
+	$(BIN)/python -m tools.screenshots
 
 types: setup
-	$(BIN)/python tools/contracts.py
+	$(BIN)/python -m tools.contracts
 	cd frontend && npm run --silent types
 
 format: $(STAMPS)/python

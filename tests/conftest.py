@@ -5,7 +5,6 @@ from __future__ import annotations
 import copy
 import json
 import os
-import sys
 from pathlib import Path
 from typing import Any
 
@@ -25,8 +24,6 @@ from inkthread.demo import demo_document
 from inkthread.storage import Shelf
 from inkthread.storage.patches import apply_with_inverse
 
-sys.path.insert(0, str(Path(__file__).parent.parent / "tools"))
-
 
 @pytest.fixture(scope="session", autouse=True)
 def _no_harness_of_the_user(tmp_path_factory):
@@ -35,7 +32,7 @@ def _no_harness_of_the_user(tmp_path_factory):
     os.environ["XDG_DATA_HOME"] = str(tmp_path_factory.mktemp("share"))
 
 
-class Bench:
+class HarnessBuilder:
     """A harness being written by typed lines, and its evaluation."""
 
     def __init__(self, practice: str = "motorsport", plain: dict[str, Any] | None = None) -> None:
@@ -45,12 +42,12 @@ class Bench:
         """Whether parts may be named that are not held."""
         self.plain = plain if plain is not None else new_document("test", practice)  # type: ignore[arg-type]
 
-    def feed(self, *lines: str) -> Bench:
+    def feed(self, *lines: str) -> HarnessBuilder:
         for line in lines:
             self._act("feed", line)
         return self
 
-    def run(self, *lines: str) -> Bench:
+    def run(self, *lines: str) -> HarnessBuilder:
         for line in lines:
             self._act("run", line)
         return self
@@ -62,7 +59,7 @@ class Bench:
         operations = act_operations(self.plain, self.catalogue, act, line, about)
         self.plain, _ = apply_with_inverse(self.plain, operations)
 
-    def set(self, path: str, value: object) -> Bench:
+    def set(self, path: str, value: object) -> HarnessBuilder:
         node = self.plain
         parts = path.split("/")
         for part in parts[:-1]:
@@ -70,7 +67,7 @@ class Bench:
         node[parts[-1]] = value
         return self
 
-    def shaded(self) -> Bench:
+    def shaded(self) -> HarnessBuilder:
         """No warmer than 40 °C where no zone is named."""
         rule = {"order": 9, "value": 40.0, "reason": "in the shade"}
         return self.set("brief/house_rules/default_ambient_c", rule)
@@ -105,26 +102,28 @@ def shelve_small(shelf: Shelf) -> None:
             shelf.create(plain, name)
 
 
-def harness(name: str) -> Bench:
+def harness(name: str) -> HarnessBuilder:
     """A harness kept for tests, as a builder's file."""
     path = Path(__file__).parent / "harnesses" / f"{name}.json"
-    return Bench(plain=json.loads(path.read_text(encoding="utf-8")))
+    return HarnessBuilder(plain=json.loads(path.read_text(encoding="utf-8")))
 
 
 @pytest.fixture
-def chassis() -> Bench:
+def chassis() -> HarnessBuilder:
     """Battery, fuse block, controller, dash node, pump and a sensor: 18 wires, nothing wrong."""
     return harness("chassis")
 
 
 @pytest.fixture
-def larkspur() -> Bench:
-    return Bench(plain=copy.deepcopy(demo_document("larkspur")))
+def larkspur() -> HarnessBuilder:
+    return HarnessBuilder(plain=copy.deepcopy(demo_document("larkspur")))
 
 
 @pytest.fixture
-def pump() -> Bench:
+def pump() -> HarnessBuilder:
     """Battery, fuse and a 5 A pump on 1.5 m of harness."""
     return (
-        Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > mid 400 > M1")
+        HarnessBuilder("vehicle")
+        .feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+        .run("B1 100 > F1 900 > mid 400 > M1")
     )

@@ -430,7 +430,7 @@ def browser_at(plain: dict[str, Any] | None = None) -> Iterator[tuple[Any, str]]
     """A page of Chromium, and the address of a served harness: the one given, or Larkspur."""
     from playwright.sync_api import sync_playwright
 
-    from browser import CHROMIUM_FLAGS, chromium
+    from tools.browser import CHROMIUM_FLAGS, chromium
 
     with (
         tempfile.TemporaryDirectory() as folder,

@@ -25,13 +25,12 @@ from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
 from typing import Any
 
-from bench import machine_speed, synthetic
-from fuzz import contract_calls
-
 from inkthread.cli import main as command
 from inkthread.demo import demo_document
 from inkthread.storage import Shelf, database
 from inkthread.storage.database import open_database
+from tools.bench import machine_speed, synthetic
+from tools.fuzz import contract_calls
 
 KILLS = 300
 FILES = 500

@@ -9,7 +9,7 @@ from pathlib import Path
 
 from playwright.sync_api import Page, Route, sync_playwright
 
-from browser import CHROMIUM_FLAGS, chromium, served
+from tools.browser import CHROMIUM_FLAGS, chromium, served
 
 SHOTS = Path(__file__).parent.parent / "docs" / "screenshots"
 

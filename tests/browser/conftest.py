@@ -6,8 +6,8 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import expect
+from tools.browser import CHROMIUM_FLAGS, chromium, served
 
-from browser import CHROMIUM_FLAGS, chromium, served
 from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
 from tests.conftest import shelve_small

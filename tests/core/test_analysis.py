@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from inkthread.core.circuits import analyse_loads
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 # A boat: anchor light 0.9 A all night, bilge pump 4 A at 5 %, radio 0.5 A with 5 A to transmit.
 LOADS = {
@@ -16,29 +16,31 @@ LOADS = {
 MODES = {"sea": {"order": 1, "name": "at sea"}, "moored": {"order": 2, "name": "moored"}}
 
 
-def boat(*, solar_a: float | None = None, capacity_ah: float | None = 60.0) -> Bench:
-    bench = Bench("marine").feed(
+def boat(*, solar_a: float | None = None, capacity_ah: float | None = 60.0) -> HarnessBuilder:
+    builder = HarnessBuilder("marine").feed(
         "B1 battery > F1 fuse > E1 anchor lamp 1 A > B1",
         "F1.out > M1 bilge pump 1 A > B1",
         "F1.out > A1 radio 1 A > B1",
     )
-    bench.run("B1 150 > F1 1.2 m > mid 800 > E1", "mid 900 > M1", "mid 400 > A1").set("circuits/modes", MODES)
+    builder.run("B1 150 > F1 1.2 m > mid 800 > E1", "mid 900 > M1", "mid 400 > A1").set(
+        "circuits/modes", MODES
+    )
     for load, values in LOADS.items():
         for field, value in values.items():
-            bench.set(f"circuits/loads/{load}/{field}", value)
-    bench.set("circuits/loads/A1/modes", {"moored": {"order": 1, "percent": 0.0}})
-    bench.set("circuits/sources/B1/capacity_ah", capacity_ah)
+            builder.set(f"circuits/loads/{load}/{field}", value)
+    builder.set("circuits/loads/A1/modes", {"moored": {"order": 1, "percent": 0.0}})
+    builder.set("circuits/sources/B1/capacity_ah", capacity_ah)
     if solar_a is not None:
-        bench.feed("G1 solar panel", "G1.+ > F2 fuse > B1.+", "G1.- > B1.-").run("F1 2 m > G1")
-        bench.set("ends/connectors/F2/point", "F1").set("circuits/sources/G1/limit_a", solar_a)
-        bench.set("circuits/sources/G1/modes", {"moored": {"order": 1, "percent": 50.0}})
-    return bench
+        builder.feed("G1 solar panel", "G1.+ > F2 fuse > B1.+", "G1.- > B1.-").run("F1 2 m > G1")
+        builder.set("ends/connectors/F2/point", "F1").set("circuits/sources/G1/limit_a", solar_a)
+        builder.set("circuits/sources/G1/modes", {"moored": {"order": 1, "percent": 50.0}})
+    return builder
 
 
-def demands(bench: Bench):
-    w = bench.workings()
+def demands(builder: HarnessBuilder):
+    w = builder.workings()
     (group,) = analyse_loads(w.document, w.circuits)
-    assert group.capacity_ah == bench.plain["circuits"]["sources"]["B1"]["capacity_ah"]
+    assert group.capacity_ah == builder.plain["circuits"]["sources"]["B1"]["capacity_ah"]
     return group, dict(zip(w.circuits.modes, group.demands, strict=True))
 
 
@@ -90,11 +92,11 @@ def test_shares_of_the_loads_add_up_to_the_mean():
 
 def test_a_limited_supply_that_is_asked_for_too_much_is_short():
     """24 V, 5 A, and 7 A of humidifier and lamps: 2 A are missing, and no battery makes them up."""
-    bench = Bench("equipment").feed(
+    builder = HarnessBuilder("equipment").feed(
         "G1 power supply > F1 fuse > E1 lamp 3 A > G1", "F1.out > M1 humidifier motor 4 A > G1"
     )
-    bench.run("G1 100 > F1 500 > E1", "F1 500 > M1").set("circuits/sources/G1/limit_a", 5.0)
-    w = bench.workings()
+    builder.run("G1 100 > F1 500 > E1", "F1 500 > M1").set("circuits/sources/G1/limit_a", 5.0)
+    w = builder.workings()
     (group,) = analyse_loads(w.document, w.circuits)
     assert group.demands[0].short_a == pytest.approx(2.0, rel=0.01)
     assert group.demands[0].endurance_h is None

@@ -20,7 +20,7 @@ from inkthread.core.parts import stock_lines
 from inkthread.core.shop import EMPTY_SHOP
 from inkthread.core.text import read_text, write_text
 from inkthread.demo import DEMOS, demo_document
-from tests.conftest import Bench, harness
+from tests.conftest import HarnessBuilder, harness
 
 CATALOGUE = shipped_catalogue()
 ADAPTER = TypeAdapter(Evaluation)
@@ -57,36 +57,36 @@ def unordered(value: Any) -> Any:
 
 def test_nothing_of_a_document_is_lost_in_text_however_odd_it_is():
     """Names with quotes, arrows and figures, ids of every kind, fields that no line says."""
-    bench = harness("chassis")
-    devices = bench.plain["circuits"]["devices"]
+    builder = harness("chassis")
+    devices = builder.plain["circuits"]["devices"]
     odd = ['5 V "box"', "pump > fan", "lamp (left), 2 x 21 W", "#18 heater", "ground", " coil 2 A", "x" * 120]
     for device, name in zip(devices.values(), odd, strict=False):
         device["name"] = name
-    for n, circuit in enumerate(bench.plain["circuits"]["circuits"].values()):
+    for n, circuit in enumerate(builder.plain["circuits"]["circuits"].values()):
         circuit["name"] = odd[n % len(odd)]
         circuit["optional"] = n % 5 == 0
-    for n, point in enumerate(bench.plain["route"]["points"].values()):
+    for n, point in enumerate(builder.plain["route"]["points"].values()):
         point.update(name=odd[n % len(odd)], opening_mm=12.5 if n % 2 else None)
-    bench.set("brief/name", "  a = b # no remark  ")
-    bench.set("brief/zones/Z-1", {"order": 30, "name": "wet, 85 C", "ambient_c": -3.25, "dust": True})
-    bench.set("circuits/modes", {"run": {"order": 1, "name": "run"}})
-    for connector in bench.plain["ends"]["connectors"].values():
+    builder.set("brief/name", "  a = b # no remark  ")
+    builder.set("brief/zones/Z-1", {"order": 30, "name": "wet, 85 C", "ambient_c": -3.25, "dust": True})
+    builder.set("circuits/modes", {"run": {"order": 1, "name": "run"}})
+    for connector in builder.plain["ends"]["connectors"].values():
         connector["mark"] = 'two words, "quoted"'
-    plain = dump_document(parse_document(bench.plain))
+    plain = dump_document(parse_document(builder.plain))
     assert unordered(lean(back(plain))) == unordered(lean(plain))
 
 
 def test_random_values_come_back():
     rng = random.Random(14)
-    bench = harness("chassis")
+    builder = harness("chassis")
     for _ in range(60):
-        load = rng.choice(list(bench.plain["circuits"]["loads"].values()))
+        load = rng.choice(list(builder.plain["circuits"]["loads"].values()))
         load[rng.choice(("current_a", "peak_a", "inrush_a"))] = round(
             rng.uniform(0.001, 300), rng.randint(0, 9)
         )
-        branch = rng.choice(list(bench.plain["route"]["branches"].values()))
+        branch = rng.choice(list(builder.plain["route"]["branches"].values()))
         branch[rng.choice(("length_mm", "slack_mm", "uncertainty_mm"))] = round(rng.uniform(0.5, 9000), 7)
-    plain = dump_document(parse_document(bench.plain))
+    plain = dump_document(parse_document(builder.plain))
     assert unordered(lean(back(plain))) == unordered(lean(plain))
 
 
@@ -212,16 +212,16 @@ def test_the_lines_that_the_readme_shows_are_understood():
     readme = (FORMATS.parent.parent / "README.md").read_text(encoding="utf-8")
     shown = re.search(r"A harness from nothing.*?\n\n(.*?)\n\n", readme, flags=re.DOTALL)[1]
     acts = {"Brief": "zone", "Circuits": "feed", "Route": "run"}
-    bench = Bench("vehicle")
+    builder = HarnessBuilder("vehicle")
     act = ""
     for line in shown.splitlines():
         heading, rest = re.match(r"    (\w*)\s+(.*)", line).groups()
         act = acts.get(heading, act)
-        bench._act(act, rest if heading in ("", *acts) else line.strip())
+        builder._act(act, rest if heading in ("", *acts) else line.strip())
     said = re.search(r"While you type.*?\n\n", readme, flags=re.DOTALL)[0]
     for line in re.findall(r"`([^`]+)`", said):
-        bench.feed(line)
-    assert bench.evaluate().wire.wires
+        builder.feed(line)
+    assert builder.evaluate().wire.wires
 
 
 def test_lines_are_read_in_a_time_that_grows_with_their_number():
@@ -243,12 +243,14 @@ def test_lines_are_read_in_a_time_that_grows_with_their_number():
 
 
 def test_bench_lines_and_file_lines_are_the_same_code():
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 300 > F1 200 > M1")
+    builder = (
+        HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 300 > F1 200 > M1")
+    )
     read = read_text(
         "[circuits]\nB1 battery > F1 fuse > M1 pump 5 A > B1\n[route]\nB1 300 > F1 200 > M1", CATALOGUE,
     )  # fmt: skip
     for room in ("circuits", "route", "ends"):
-        assert lean(read.document)[room] == lean(bench.plain)[room]
+        assert lean(read.document)[room] == lean(builder.plain)[room]
 
 
 def test_a_place_of_a_branch_that_its_line_did_not_make_is_told_and_nothing_breaks(catalogue):

@@ -8,12 +8,12 @@ import pytest
 
 from inkthread.core.shop import OwnedTool, Shop
 from inkthread.demo import DEMOS
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 from tests.core.test_one_truth import WORKED
 
 
-def pump(load: str = "M1 pump 5 A") -> Bench:
-    return Bench("vehicle").feed(f"B1 battery > F1 fuse > {load} > B1").run("B1 100 > F1 900 > M1")
+def pump(load: str = "M1 pump 5 A") -> HarnessBuilder:
+    return HarnessBuilder("vehicle").feed(f"B1 battery > F1 fuse > {load} > B1").run("B1 100 > F1 900 > M1")
 
 
 @pytest.mark.parametrize("name", DEMOS)
@@ -33,9 +33,9 @@ def test_the_bill_adds_up(name):
 
 
 def test_three_harnesses_take_three_times_the_parts_and_one_set_of_tools():
-    bench = pump()
-    one = bench.workings().parts
-    three = bench.set("brief/quantity", 3).workings().parts
+    builder = pump()
+    one = builder.workings().parts
+    three = builder.set("brief/quantity", 3).workings().parts
     assert [x.code for x in three.lines] == [x.code for x in one.lines]
     for a, b in zip(one.lines, three.lines, strict=True):
         assert b.quantity == pytest.approx(3 * a.quantity), a.code
@@ -46,12 +46,12 @@ def test_three_harnesses_take_three_times_the_parts_and_one_set_of_tools():
 
 
 def test_tools_that_are_owned_are_not_bought():
-    bench = pump()
-    bare = bench.workings().parts
+    builder = pump()
+    bare = builder.workings().parts
     assert bare.tooling_total == pytest.approx(sum(t.price for t in bare.tools), abs=0.005)
     costly = max(bare.tools, key=lambda t: t.price)
-    bench.shop = Shop({costly.code: OwnedTool(costly.code)})
-    own = bench.workings().parts
+    builder.shop = Shop({costly.code: OwnedTool(costly.code)})
+    own = builder.workings().parts
     assert {t.code for t in own.tools} == {t.code for t in bare.tools}
     assert [t.code for t in own.tools if t.owned] == [costly.code]
     assert bare.tooling_total - own.tooling_total == pytest.approx(costly.price)
@@ -60,11 +60,11 @@ def test_tools_that_are_owned_are_not_bought():
 
 def test_a_block_costs_by_the_stud():
     """Invented, typical of its kind: 1.20 and 12 g for each stud."""
-    bench = Bench().feed("B1 battery > F1 fuse > E1 lamp 2 A > B1", "F1.out > E2 lamp 2 A > B1")
-    bench.run("B1 100 > F1 900 > mid 100 > E1", "mid 150 > E2")
-    for circuit in bench.plain["circuits"]["circuits"].values():
+    builder = HarnessBuilder().feed("B1 battery > F1 fuse > E1 lamp 2 A > B1", "F1.out > E2 lamp 2 A > B1")
+    builder.run("B1 100 > F1 900 > mid 100 > E1", "mid 150 > E2")
+    for circuit in builder.plain["circuits"]["circuits"].values():
         circuit["threading"] = "block"
-    (line,) = (x for x in bench.evaluate().parts.lines if x.group == "block")
+    (line,) = (x for x in builder.evaluate().parts.lines if x.group == "block")
     studs = int(line.code.removeprefix("GB-"))
     assert studs == 3
     assert line.quantity == 2
@@ -73,8 +73,8 @@ def test_a_block_costs_by_the_stud():
 
 
 def test_a_fuse_that_is_not_held_is_named_and_not_priced():
-    bench = pump().set("circuits/devices/F1/paths/1/rating_a", 11.0)
-    (line,) = (x for x in bench.evaluate().parts.lines if x.code == "F-11A")
+    builder = pump().set("circuits/devices/F1/paths/1/rating_a", 11.0)
+    (line,) = (x for x in builder.evaluate().parts.lines if x.code == "F-11A")
     assert (line.quantity, line.cost, line.used_at) == (1, 0, "F1")
     assert "not held here" in line.description
 
@@ -82,27 +82,31 @@ def test_a_fuse_that_is_not_held_is_named_and_not_priced():
 @pytest.mark.parametrize("count", [12, 13])
 def test_a_part_names_at_most_twelve_places(count):
     """So many lamps, each with a fuse of its own: the fuses' line names where they sit."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse 5 > E1 lamp 2 A > B1").run("B1 100 > F1 900 > E1")
+    builder = (
+        HarnessBuilder("vehicle")
+        .feed("B1 battery > F1 fuse 5 > E1 lamp 2 A > B1")
+        .run("B1 100 > F1 900 > E1")
+    )
     for n in range(2, count + 1):
-        bench.feed(f"B1.+ > F{n} fuse > E{n} lamp 2 A > B1").run(f"F1 100 > F{n}", f"E1 100 > E{n}")
-    line = max((x for x in bench.evaluate().parts.lines if x.group == "fuse"), key=lambda x: x.quantity)
+        builder.feed(f"B1.+ > F{n} fuse > E{n} lamp 2 A > B1").run(f"F1 100 > F{n}", f"E1 100 > E{n}")
+    line = max((x for x in builder.evaluate().parts.lines if x.group == "fuse"), key=lambda x: x.quantity)
     assert line.quantity == count
     assert line.used_at.endswith(" ...") == (count > 12)
     assert line.used_at.removesuffix(" ...").count(",") == 11
 
 
 def test_what_is_too_heavy_names_the_three_heaviest_parts():
-    bench = pump().set("brief/quantity", 4)
-    e = bench.evaluate()
-    bench.set("brief/mass_budget_g", round(e.parts.mass_each_g - 5, 2))
-    (told,) = (f for f in bench.evaluate().findings if f.code == "over-mass-budget")
+    builder = pump().set("brief/quantity", 4)
+    e = builder.evaluate()
+    builder.set("brief/mass_budget_g", round(e.parts.mass_each_g - 5, 2))
+    (told,) = (f for f in builder.evaluate().findings if f.code == "over-mass-budget")
     heaviest = sorted(e.parts.lines, key=lambda x: -x.mass_g)
     assert all(x.code in told.what for x in heaviest[:3])
     named = [x for x in heaviest if f"{x.code} {x.colour}".strip() + f" {x.mass_g / 4:.0f} g" in told.what]
     assert len(named) == 3
     assert "5 g" in told.what
-    bench.set("brief/mass_budget_g", round(e.parts.mass_each_g + 0.01, 2))
-    assert "over-mass-budget" not in bench.codes()
+    builder.set("brief/mass_budget_g", round(e.parts.mass_each_g + 0.01, 2))
+    assert "over-mass-budget" not in builder.codes()
 
 
 @pytest.mark.parametrize("name", DEMOS)
@@ -139,18 +143,18 @@ def test_every_part_of_a_kind_is_counted_once_where_it_is(name):
 
 
 def test_just_as_heavy_as_it_may_be_is_let_be():
-    bench = pump()
-    grams = bench.evaluate().parts.mass_each_g
-    assert "over-mass-budget" not in bench.set("brief/mass_budget_g", grams).codes()
-    assert "over-mass-budget" in bench.set("brief/mass_budget_g", grams - 0.01).codes()
+    builder = pump()
+    grams = builder.evaluate().parts.mass_each_g
+    assert "over-mass-budget" not in builder.set("brief/mass_budget_g", grams).codes()
+    assert "over-mass-budget" in builder.set("brief/mass_budget_g", grams - 0.01).codes()
 
 
 @pytest.mark.parametrize(("fuses", "holders"), [(1, 1), (2, 0)])
 def test_two_fuses_of_one_device_are_a_block_and_need_no_holder(fuses, holders):
-    bench = pump()
+    builder = pump()
     for n in range(2, fuses + 1):
-        bench.set(f"circuits/devices/F1/pins/out{n}", {"order": 20 + n, "role": "supply_out", "name": ""})
+        builder.set(f"circuits/devices/F1/pins/out{n}", {"order": 20 + n, "role": "supply_out", "name": ""})
         path = {"order": n, "from_pin": "in", "to_pin": f"out{n}", "kind": "fuse"}
-        bench.set(f"circuits/devices/F1/paths/{n}", path)
-    held = [x for x in bench.evaluate().parts.lines if x.code.startswith("FH-")]
+        builder.set(f"circuits/devices/F1/paths/{n}", path)
+    held = [x for x in builder.evaluate().parts.lines if x.code.startswith("FH-")]
     assert len(held) == holders

@@ -9,24 +9,24 @@ import pytest
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document.draft import LineError
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
-def probe(*order: str, family: str = "JACKETED-4", amps: float = 0.1, end: str = "SR16") -> Bench:
+def probe(*order: str, family: str = "JACKETED-4", amps: float = 0.1, end: str = "SR16") -> HarnessBuilder:
     """A heated probe at the end of a cable: feed, return, signal and signal return, grouped in an order."""
-    bench = Bench("equipment").feed(
+    builder = HarnessBuilder("equipment").feed(
         f"G1 power supply 5 A > F1 fuse > T1 lambda sensor ({end}) {amps} A > G1",
         "A1 controller 0.1 A",
         "A1.I1 > T1.1/2 > A1.N1",
         "G1 > A1 > G1",
     )
-    bench.run("A1 6000 > T1")
+    builder.run("A1 6000 > T1")
     # All of it in one box.
-    bench._act("connector", "G1 at A1\nF1 at A1")
-    circuits = bench.plain["circuits"]["circuits"]
+    builder._act("connector", "G1 at A1\nF1 at A1")
+    circuits = builder.plain["circuits"]["circuits"]
     named = {ref: c for c, x in circuits.items() for ref in x["ends"] if ref.startswith("T1.")}
     members = [named[f"T1.{pin}"] for pin in order or ("H", "h", "1", "2")]
-    return bench.set(
+    return builder.set(
         "circuits/groups/probe",
         {
             "order": 1,
@@ -54,18 +54,18 @@ def test_all_cores_are_of_the_gauge_that_the_fullest_needs():
 
 
 def test_a_core_that_is_fixed_fixes_its_cable():
-    bench = probe()
-    key = next(k for k, w in bench.evaluate().wire.wires.items() if w.cable == "probe")
-    bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "on the shelf", "gauge": "18 AWG"})
-    cores = [w for w in bench.evaluate().wire.wires.values() if w.cable == "probe"]
+    builder = probe()
+    key = next(k for k, w in builder.evaluate().wire.wires.items() if w.cable == "probe")
+    builder.set(f"wire/fixed/{key}", {"order": 1, "reason": "on the shelf", "gauge": "18 AWG"})
+    cores = [w for w in builder.evaluate().wire.wires.values() if w.cable == "probe"]
     assert {w.gauge for w in cores} == {"18 AWG"}
 
 
 @pytest.mark.parametrize("order", [("H", "h", "1", "2"), ("2", "1", "h", "H"), ("1", "H", "2", "h")])
 def test_cores_at_a_four_way_m12_have_the_colours_of_its_ways(order):
     """IEC 60947-5-2, from memory: 1 brown, 2 white, 3 blue, 4 black, whatever the order of grouping."""
-    bench = probe(*order, end="M12S")
-    found = bench.evaluate()
+    builder = probe(*order, end="M12S")
+    found = builder.evaluate()
     standard = {"1": "BN", "2": "WH", "3": "BU", "4": "BK"}
     wires = found.wire.wires
     cavities = found.ends.connectors["T1"].cavities
@@ -84,28 +84,28 @@ def test_a_core_that_is_no_wire_is_named():
 
 def test_what_goes_on_alone_from_a_cable_is_wire():
     """The feed branches behind the cable's end: what goes on is no cable of one core."""
-    bench = probe().feed("F1 > E1 lamp 0.2 A > G1").run("T1 700 > E1")
-    found = bench.evaluate()
+    builder = probe().feed("F1 > E1 lamp 0.2 A > G1").run("T1 700 > E1")
+    found = builder.evaluate()
     onward = [w for w in found.wire.wires.values() if "E1" in w.from_text + w.to_text]
     assert onward
     assert {(w.family, w.cable) for w in onward} == {(found.brief.family, None)}
 
 
 def test_cores_that_leave_for_different_places_are_asked_about():
-    bench = probe()
-    bench._act("connector", "F1 at T1")
-    codes = {f.code for f in bench.evaluate().findings}
+    builder = probe()
+    builder._act("connector", "F1 at T1")
+    codes = {f.code for f in builder.evaluate().findings}
     assert "cable-parts-ways" in codes
     assert "cable-parts-ways" not in probe().codes()
 
 
 def test_a_cable_with_a_part_is_taken_where_none_is_named():
-    bench = probe()
-    bench.plain["circuits"]["groups"]["probe"]["family"] = None
-    (finding,) = [f for f in bench.evaluate().findings if f.code == "cable-without-part"]
+    builder = probe()
+    builder.plain["circuits"]["groups"]["probe"]["family"] = None
+    (finding,) = [f for f in builder.evaluate().findings if f.code == "cable-without-part"]
     (operation,) = finding.remedies[0].operations
-    bench.plain["circuits"]["groups"]["probe"]["family"] = operation["value"]
-    found = bench.evaluate()
+    builder.plain["circuits"]["groups"]["probe"]["family"] = operation["value"]
+    found = builder.evaluate()
     assert "cable-without-part" not in {f.code for f in found.findings}
     assert len(found.cut.cables) == 1
 
@@ -114,29 +114,31 @@ def test_a_cable_with_a_part_is_taken_where_none_is_named():
     ("zone", "family"), [("oven 110 C", "JACKETED-4-125"), ("shop 80 C", "JACKETED-4-OIL")]
 )
 def test_there_are_jackets_for_heat_and_for_oil(zone, family):
-    bench = probe(family=family)
-    bench._act("zone", zone)
-    for branch in bench.plain["route"]["branches"].values():
+    builder = probe(family=family)
+    builder._act("zone", zone)
+    for branch in builder.plain["route"]["branches"].values():
         branch["zone"] = zone.split()[0]
-    hot = [f.what for f in bench.evaluate().findings if f.code == "zone-too-hot"]
+    hot = [f.what for f in builder.evaluate().findings if f.code == "zone-too-hot"]
     assert not any(family in what for what in hot)
 
 
-def lamps(first_mm: int = 4000, other_mm: int = 4200) -> Bench:
+def lamps(first_mm: int = 4000, other_mm: int = 4200) -> HarnessBuilder:
     """Two lamps of one kind at about one distance, on one fuse."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > E1 lamp 4 A > B1", "F1 > E2 lamp 4 A > B1")
-    return bench.run(f"B1 80 > F1 300 > mid {first_mm} > E1", f"mid {other_mm} > E2")
+    builder = HarnessBuilder("vehicle").feed(
+        "B1 battery > F1 fuse > E1 lamp 4 A > B1", "F1 > E2 lamp 4 A > B1"
+    )
+    return builder.run(f"B1 80 > F1 300 > mid {first_mm} > E1", f"mid {other_mm} > E2")
 
 
-def gauges(bench: Bench, device: str) -> list[str]:
-    wires = bench.evaluate().wire.wires.values()
+def gauges(builder: HarnessBuilder, device: str) -> list[str]:
+    wires = builder.evaluate().wire.wires.values()
     return sorted(w.gauge for w in wires if device in f"{w.from_text} {w.to_text}")
 
 
 def test_equal_loads_get_equal_wires():
     for first, other in ((4000, 4000), (4000, 4200), (3000, 3700)):
-        bench = lamps(first, other)
-        assert gauges(bench, "E1") == gauges(bench, "E2"), (first, other)
+        builder = lamps(first, other)
+        assert gauges(builder, "E1") == gauges(builder, "E2"), (first, other)
     # Twice as far is no equal: it may have more.
     far = lamps(2000, 6000)
     assert far.evaluate().tally.stops == 0
@@ -149,21 +151,21 @@ def test_equal_loads_get_equal_wires():
 
 
 def test_the_builder_may_let_each_have_its_own():
-    bench = lamps(3000, 3700)
-    bench.set("brief/house_rules", {"equal_loads": {"order": 1, "value": 0.0, "reason": "weight"}})
-    assert bench.evaluate().tally.grams <= lamps(3000, 3700).evaluate().tally.grams
+    builder = lamps(3000, 3700)
+    builder.set("brief/house_rules", {"equal_loads": {"order": 1, "value": 0.0, "reason": "weight"}})
+    assert builder.evaluate().tally.grams <= lamps(3000, 3700).evaluate().tally.grams
 
 
-def servo(*ends: str, family: str = "SERVO-3") -> Bench:
+def servo(*ends: str, family: str = "SERVO-3") -> HarnessBuilder:
     """A servo on its receiver: signal first in the grouping, then return and feed."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse 5 A > A1 controller 1 A > B1")
-    bench.feed("F1 > M1 servo 1.5 A > B1", "A1.I1 > M1.s")
-    bench.run("A1 300 > M1")
-    bench._act("connector", "F1 at A1\nB1 at A1")
-    circuits = bench.plain["circuits"]["circuits"]
+    builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse 5 A > A1 controller 1 A > B1")
+    builder.feed("F1 > M1 servo 1.5 A > B1", "A1.I1 > M1.s")
+    builder.run("A1 300 > M1")
+    builder._act("connector", "F1 at A1\nB1 at A1")
+    circuits = builder.plain["circuits"]["circuits"]
     named = {ref: c for c, x in circuits.items() for ref in x["ends"] if ref.startswith("M1.")}
     pins = ends or tuple(named)
-    return bench.feed(f"cable ch1: {', '.join(named[p] for p in pins)}, family {family}")
+    return builder.feed(f"cable ch1: {', '.join(named[p] for p in pins)}, family {family}")
 
 
 @pytest.mark.parametrize("ends", list(itertools.permutations(("M1.s", "M1.+", "M1.-"))))
@@ -189,31 +191,31 @@ def test_unequal_cores_are_as_they_are_sold(ends):
 
 
 def test_a_core_of_an_unequal_cable_that_is_too_thin_is_said():
-    bench = servo()
-    assert "nothing-fits" not in bench.codes()
-    bench.set("circuits/loads/M1/current_a", 14.0).shaded()
-    said = [f.what for f in bench.evaluate().findings if f.code == "nothing-fits"]
+    builder = servo()
+    assert "nothing-fits" not in builder.codes()
+    builder.set("circuits/loads/M1/current_a", 14.0).shaded()
+    said = [f.what for f in builder.evaluate().findings if f.code == "nothing-fits"]
     assert len(said) == 2
     assert all("SERVO-3" in what and "22 AWG" in what for what in said)
 
 
 def test_a_gauge_that_its_core_has_not_cannot_be_fixed():
-    bench = servo()
-    key = next(k for k, w in bench.evaluate().wire.wires.items() if w.gauge == "26 AWG" and w.cable)
-    bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "on the shelf", "gauge": "22 AWG"})
-    found = bench.evaluate()
+    builder = servo()
+    key = next(k for k, w in builder.evaluate().wire.wires.items() if w.gauge == "26 AWG" and w.cable)
+    builder.set(f"wire/fixed/{key}", {"order": 1, "reason": "on the shelf", "gauge": "22 AWG"})
+    found = builder.evaluate()
     assert "fixed-unknown" in {f.code for f in found.findings}
     assert found.wire.wires[key].gauge == "26 AWG"
 
 
 def test_a_ribbon_is_one_strip_whose_cores_peel_off():
-    bench = Bench("equipment").feed(
+    builder = HarnessBuilder("equipment").feed(
         "A1 controller 0.1 A", "A1.I1 > S1 switch > A1.N1", "A1.I2 > S2 switch > A1.N1"
     )
-    bench.run("A1 400 > fork 100 > S1", "fork 250 > S2")
-    signals = [c for c, x in bench.plain["circuits"]["circuits"].items() if "A1.N1" not in x["ends"]]
-    bench.feed(f"cable keys: {', '.join(signals)}, family RIBBON")
-    found = bench.evaluate()
+    builder.run("A1 400 > fork 100 > S1", "fork 250 > S2")
+    signals = [c for c, x in builder.plain["circuits"]["circuits"].items() if "A1.N1" not in x["ends"]]
+    builder.feed(f"cable keys: {', '.join(signals)}, family RIBBON")
+    found = builder.evaluate()
     (strip,) = found.cut.cables
     assert (strip.cores, len(strip.wires)) == (2, 2)
     assert {w.colour for w in found.wire.wires.values() if w.cable == "keys"} == {"GY", "BN"}
@@ -225,15 +227,15 @@ def test_a_ribbon_is_one_strip_whose_cores_peel_off():
 
 def test_what_runs_in_no_strip_with_another_is_no_ribbon():
     """A circuit that is spliced at its end: one of its wires is in the strip, the others are wire."""
-    bench = Bench("equipment").feed(
+    builder = HarnessBuilder("equipment").feed(
         "A1 controller 0.1 A", "A1.I1 > S1 switch > A1.N1", "A1.I2 > S2 switch > A1.N1"
     )
-    bench.run("A1 400 > fork 100 > S1", "fork 250 > S2")
-    circuits = bench.plain["circuits"]["circuits"]
+    builder.run("A1 400 > fork 100 > S1", "fork 250 > S2")
+    circuits = builder.plain["circuits"]["circuits"]
     common = next(c for c, x in circuits.items() if "A1.N1" in x["ends"])
     signal = next(c for c, x in circuits.items() if "S2.a" in x["ends"] or "A1.I2" in x["ends"])
-    bench.feed(f"cable keys: {common}, {signal}, family RIBBON")
-    found = bench.evaluate()
+    builder.feed(f"cable keys: {common}, {signal}, family RIBBON")
+    found = builder.evaluate()
     (strip,) = found.cut.cables
     assert len({found.wire.wires[w].circuit for w in strip.wires}) == len(strip.wires) == 2
     assert not any(" 0 mm" in said for said in strip.peels)
@@ -242,19 +244,19 @@ def test_what_runs_in_no_strip_with_another_is_no_ribbon():
     assert "RIBBON" not in {w.family for w in alone}
 
 
-def shielded(line: str) -> Bench:
-    bench = Bench("motorsport").feed(
+def shielded(line: str) -> HarnessBuilder:
+    builder = HarnessBuilder("motorsport").feed(
         "B1 battery > F1 fuse > A1 controller 1 A > B1", "F1 > G1 pressure sensor 10 mA > A1", "G1.2 > A1.I1"
     )
-    bench.run("B1 100 > F1 500 > A1 1500 > G1")
-    return bench.feed(line)
+    builder.run("B1 100 > F1 500 > A1 1500 > G1")
+    return builder.feed(line)
 
 
 def test_what_a_sensor_gives_back_comes_to_the_controllers_signal_return():
-    bench = shielded("pair prs: C4, C5")
-    ends = [set(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()]
+    builder = shielded("pair prs: C4, C5")
+    ends = [set(c["ends"]) for c in builder.plain["circuits"]["circuits"].values()]
     assert {"G1.3", "A1.N1"} in ends
-    assert "no-return" not in bench.codes()
+    assert "no-return" not in builder.codes()
 
 
 def test_a_shield_is_landed_by_words_and_is_quiet():
@@ -300,23 +302,23 @@ def test_a_cable_may_name_the_pins_that_its_circuits_join():
 
 
 def test_the_connector_a_shield_ends_at_may_be_renamed_or_taken_out():
-    bench = shielded("shielded pair prs: C4, C5, family SHIELDED-PAIR, drain to A1.SH, open at G1")
-    bench._act_about("rename", "J9", "connectors/G1")
-    assert bench.plain["circuits"]["groups"]["prs"]["shield_open"] == "J9"
-    found = bench.evaluate().wire.wires
+    builder = shielded("shielded pair prs: C4, C5, family SHIELDED-PAIR, drain to A1.SH, open at G1")
+    builder._act_about("rename", "J9", "connectors/G1")
+    assert builder.plain["circuits"]["groups"]["prs"]["shield_open"] == "J9"
+    found = builder.evaluate().wire.wires
     assert "cut back at J9" in {w.to_text for w in found.values()}
     for act, about in (("take_out_connector", "J9"), ("take_out_device", "G1")):
-        other = Bench(plain=copy.deepcopy(bench.plain))
+        other = HarnessBuilder(plain=copy.deepcopy(builder.plain))
         other._act_about(act, "", about)
         assert other.plain["circuits"]["groups"]["prs"]["shield_open"] is None
         other.evaluate()
 
 
 def test_what_met_a_connector_that_went_with_its_device_meets_nothing():
-    bench = Bench("motorsport").feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
-    bench.set("ends/connectors/F1/same_as", "M1")
-    bench.set("ends/connectors/F1/meets", "M1")
-    bench._act_about("take_out_device", "", "M1")
-    kept = bench.plain["ends"]["connectors"]["F1"]
+    builder = HarnessBuilder("motorsport").feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+    builder.set("ends/connectors/F1/same_as", "M1")
+    builder.set("ends/connectors/F1/meets", "M1")
+    builder._act_about("take_out_device", "", "M1")
+    kept = builder.plain["ends"]["connectors"]["F1"]
     assert (kept["same_as"], kept["meets"]) == (None, None)
-    bench.evaluate()
+    builder.evaluate()

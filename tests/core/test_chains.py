@@ -8,12 +8,12 @@ from inkthread.core.circuits.lines import feed_line
 from inkthread.core.document.draft import LineError
 from inkthread.core.route.lines import route_line
 from inkthread.core.typed.grammar import TypedError
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 from tests.core.test_checks import distributor, made_at
 
 
-def ends(bench: Bench) -> set[frozenset[str]]:
-    return {frozenset(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()}
+def ends(builder: HarnessBuilder) -> set[frozenset[str]]:
+    return {frozenset(c["ends"]) for c in builder.plain["circuits"]["circuits"].values()}
 
 
 def joined(text: str) -> set[frozenset[str]]:
@@ -62,19 +62,21 @@ CHAINS = {
 
 @pytest.mark.parametrize("lines", CHAINS)
 def test_a_chain_joins_what_a_builder_means(lines):
-    assert ends(Bench("vehicle").feed(*(x.strip() for x in lines.split(";")))) == joined(CHAINS[lines])
+    assert ends(HarnessBuilder("vehicle").feed(*(x.strip() for x in lines.split(";")))) == joined(
+        CHAINS[lines]
+    )
 
 
 def test_ignition_leads_go_from_tower_to_tower_in_ends_of_their_own():
     """40 to 50 ohm/ft of spiral core (common practice): one foot of it measures as much."""
-    bench = distributor()
-    ends = [set(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()]
+    builder = distributor()
+    ends = [set(c["ends"]) for c in builder.plain["circuits"]["circuits"].values()]
     for lead in ({"Y1.h", "X1.c"}, {"X1.1", "X2.1"}, {"X1.2", "X3.1"}):
         assert lead in ends
-    family_of = {k: c["family"] for k, c in bench.plain["ends"]["connectors"].items()}
+    family_of = {k: c["family"] for k, c in builder.plain["ends"]["connectors"].items()}
     assert {family_of[k] for k in ("Y1h", "X1-c", "X1-1", "X1-2")} == {"IGT8"}
     assert {family_of[k] for k in ("X2", "X3")} == {"IGN8"}
-    found = bench.evaluate()
+    found = builder.evaluate()
     assert not [f.code for f in found.findings if f.severity in ("stop", "fix")]
     foot = next(c for c in found.cut.cuts if "X3" in c.to_text)
     assert (foot.part, foot.finished_mm) == ("IGNITION-8 8 mm", 325)
@@ -83,17 +85,17 @@ def test_ignition_leads_go_from_tower_to_tower_in_ends_of_their_own():
 
 
 def test_a_full_distributor_says_how_it_gets_another_tower():
-    bench = distributor().feed("X1 > X4 spark plug", "X1 > X5 spark plug")
+    builder = distributor().feed("X1 > X4 spark plug", "X1 > X5 spark plug")
     with pytest.raises(LineError, match=r"X1\.5 \(new ignition pin\)"):
-        bench.feed("X1 > X6 spark plug")
-    bench.feed("X1.5 (new ignition pin) > X6 spark plug")
-    assert bench.plain["circuits"]["devices"]["X1"]["pins"]["5"]["role"] == "ignition"
+        builder.feed("X1 > X6 spark plug")
+    builder.feed("X1.5 (new ignition pin) > X6 spark plug")
+    assert builder.plain["circuits"]["devices"]["X1"]["pins"]["5"]["role"] == "ignition"
 
 
 def test_an_end_made_at_the_works_is_not_cut_and_all_correction_falls_on_the_other():
     whole = next(c for c in distributor().evaluate().cut.cuts if "X3" in c.to_text)
-    bench = made_at(distributor(), "X3.1", "IG8-M")
-    found = bench.evaluate()
+    builder = made_at(distributor(), "X3.1", "IG8-M")
+    found = builder.evaluate()
     made = next(c for c in found.cut.cuts if "X3" in c.to_text)
     assert (made.allowance_b_mm, made.strip_b_mm) == (0, 0)
     assert whole.cut_mm - made.cut_mm == pytest.approx(whole.allowance_b_mm, abs=5)
@@ -105,49 +107,51 @@ def test_an_end_made_at_the_works_is_not_cut_and_all_correction_falls_on_the_oth
 
 
 def test_an_output_of_a_row_has_the_path_of_the_one_before():
-    bench = Bench("vehicle").feed("A1 controller 1 A", "B1 battery > Y1 valve 1 A > A1.O2", "A1 > B1")
-    device = bench.plain["circuits"]["devices"]["A1"]
+    builder = HarnessBuilder("vehicle").feed(
+        "A1 controller 1 A", "B1 battery > Y1 valve 1 A > A1.O2", "A1 > B1"
+    )
+    device = builder.plain["circuits"]["devices"]["A1"]
     assert device["pins"]["O2"]["role"] == "output_low"
     paths = [(p["from_pin"], p["to_pin"]) for p in device["paths"].values()]
     assert paths == [("O1", "G"), ("N1", "G"), ("O2", "G")]
-    assert bench.plain["ends"]["pinout"]["A1.O2"]["connector"] == "A1"
+    assert builder.plain["ends"]["pinout"]["A1.O2"]["connector"] == "A1"
 
 
 def test_current_crosses_connectors_and_blocks_either_way_and_each_wire_carries_its_own():
-    bench = Bench("vehicle").feed(
+    builder = HarnessBuilder("vehicle").feed(
         "B1 battery > F1 fuse > J1 bulkhead > M1 pump 5 A > J1 > G1 ground block > B1",
         "B1 > F2 fuse > J1 > M2 fan 3 A > J1 > G1 > B1",
     )
-    bench.run("B1 300 > F1 200 > J1 800 > M1", "F1 50 > F2", "J1 400 > M2", "B1 100 > G1")
-    found = bench.evaluate()
-    assert {x.load for x in bench.workings().circuits.loops} == {"M1", "M2"}
+    builder.run("B1 300 > F1 200 > J1 800 > M1", "F1 50 > F2", "J1 400 > M2", "B1 100 > G1")
+    found = builder.evaluate()
+    assert {x.load for x in builder.workings().circuits.loops} == {"M1", "M2"}
     carried = {w.label: round(w.carries_a, 6) for w in found.wire.wires.values()}
     by_ends = {
-        frozenset(bench.plain["circuits"]["circuits"][w.circuit]["ends"]): round(w.carries_a, 6)
+        frozenset(builder.plain["circuits"]["circuits"][w.circuit]["ends"]): round(w.carries_a, 6)
         for w in found.wire.wires.values()
     }
     assert carried
     assert by_ends[frozenset({"M1.-", "J1.b2"})] == 5
     assert by_ends[frozenset({"J1.a4", "G1.3"})] == 3
     assert by_ends[frozenset({"G1.2", "B1.-"})] == 8
-    assert not {"no-return", "no-feed", "current-against-path"} & set(bench.codes())
+    assert not {"no-return", "no-feed", "current-against-path"} & set(builder.codes())
 
 
 def test_connectors_that_meet_come_as_two_halves_and_grow_together():
-    bench = Bench("vehicle").feed("B1 battery > J1 inline > E1 lamp 1 A > J1 > B1")
+    builder = HarnessBuilder("vehicle").feed("B1 battery > J1 inline > E1 lamp 1 A > J1 > B1")
     for n in range(2, 5):
-        bench.feed(f"B1 > J1 > E{n} lamp 1 A > J1 > B1")
-    halves = {k: bench.plain["ends"]["connectors"][k] for k in ("J1a", "J1b")}
+        builder.feed(f"B1 > J1 > E{n} lamp 1 A > J1 > B1")
+    halves = {k: builder.plain["ends"]["connectors"][k] for k in ("J1a", "J1b")}
     assert halves["J1a"]["ways"] == halves["J1b"]["ways"] >= 8
     assert {(h["shell"], h["contact_gender"]) for h in halves.values()} == {
         ("plug", "socket"),
         ("receptacle", "pin"),
     }
     assert halves["J1a"]["meets"] == "J1b"
-    pinout = bench.plain["ends"]["pinout"]
+    pinout = builder.plain["ends"]["pinout"]
     for n in range(1, 9):
         assert pinout[f"J1.a{n}"]["cavity"] == pinout[f"J1.b{n}"]["cavity"]
-    bought = [x for x in bench.evaluate().parts.lines if "SR16" in x.code]
+    bought = [x for x in builder.evaluate().parts.lines if "SR16" in x.code]
     assert bought
 
 
@@ -169,25 +173,25 @@ def test_connectors_that_meet_come_as_two_halves_and_grow_together():
     ],
 )  # fmt: skip
 def test_what_is_not_understood_is_named_where_it_stands(before, line, said, meant, offer):
-    bench = Bench("vehicle").feed(*(x.strip() for x in before.split(";") if x.strip()))
+    builder = HarnessBuilder("vehicle").feed(*(x.strip() for x in before.split(";") if x.strip()))
     with pytest.raises(TypedError, match=said) as refused:
-        feed_line(bench.plain, bench.catalogue, line)
+        feed_line(builder.plain, builder.catalogue, line)
     error = refused.value
     assert line[error.start : error.end].strip() == meant
     assert error.offer == offer
 
 
 def test_a_feed_that_comes_protected_is_no_alarm_and_its_wires_stand_its_fuse():
-    bench = Bench("vehicle").feed("W1 machine feed fuse 15 A fault 400 A > E1 lamp 2 A > W1")
-    bench.run("W1 2500 > E1")
-    source = bench.plain["circuits"]["sources"]["W1"]
+    builder = HarnessBuilder("vehicle").feed("W1 machine feed fuse 15 A fault 400 A > E1 lamp 2 A > W1")
+    builder.run("W1 2500 > E1")
+    source = builder.plain["circuits"]["sources"]["W1"]
     assert (source["kind"], source["fuse_a"], source["fault_a"]) == ("protected feed", 15, 400)
-    found = bench.evaluate()
+    found = builder.evaluate()
     codes = {f.code for f in found.findings}
     assert not codes & {"feed-unprotected", "unprotected-too-long"}
     # 2 A alone would be content with less: feed and return both stand the 15 A that protects them.
-    assert bench.workings().wire.tables.asked.fuse_single_a.tolist() == [15, 15]
-    bare = Bench("vehicle").feed("B1 battery > E1 lamp 2 A > B1").run("B1 2500 > E1")
+    assert builder.workings().wire.tables.asked.fuse_single_a.tolist() == [15, 15]
+    bare = HarnessBuilder("vehicle").feed("B1 battery > E1 lamp 2 A > B1").run("B1 2500 > E1")
     assert "feed-unprotected" in bare.codes()
 
 
@@ -197,19 +201,23 @@ def test_a_feed_that_comes_protected_is_no_alarm_and_its_wires_stand_its_fuse():
     [("12.0", False), ("12.1", True), ("14.9", True)],
 )
 def test_what_hangs_on_a_protected_feed_is_held_to_the_fuse_it_is_behind(amps, told):
-    bench = Bench("vehicle").feed(f"W1 machine feed fuse 15 A > E1 lamp {amps} A > W1")
-    found = [f for f in bench.evaluate().findings if f.code == "feed-over-its-fuse"]
+    builder = HarnessBuilder("vehicle").feed(f"W1 machine feed fuse 15 A > E1 lamp {amps} A > W1")
+    found = [f for f in builder.evaluate().findings if f.code == "feed-over-its-fuse"]
     assert bool(found) is told
     assert all("W1 machine feed" in f.what and f"{amps.rstrip('.0')} A" in f.what for f in found)
 
 
 def test_loads_on_a_protected_feed_add_up_and_what_goes_on_and_off_counts_as_it_heats():
-    two = Bench("vehicle").feed("W1 machine feed fuse 15 A > E1 lamp 6.5 A > W1", "W1 > E2 lamp 6.5 A > W1")
+    two = HarnessBuilder("vehicle").feed(
+        "W1 machine feed fuse 15 A > E1 lamp 6.5 A > W1", "W1 > E2 lamp 6.5 A > W1"
+    )
     assert "feed-over-its-fuse" in two.codes()
     # 13 A half of the time in a fast cycle heats as 13 / sqrt 2 = 9.2 A does.
-    going = Bench("vehicle").feed("W1 machine feed fuse 15 A > E1 lamp 13 A, 50 % duty of 0.1 s > W1")
+    going = HarnessBuilder("vehicle").feed(
+        "W1 machine feed fuse 15 A > E1 lamp 13 A, 50 % duty of 0.1 s > W1"
+    )
     assert "feed-over-its-fuse" not in going.codes()
-    other = Bench("vehicle").feed("B1 battery > F1 fuse 15 A > E1 lamp 13 A > B1")
+    other = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse 15 A > E1 lamp 13 A > B1")
     assert "feed-over-its-fuse" not in other.codes()
 
 
@@ -230,20 +238,22 @@ FIGURES = {
 def test_figures_are_understood_wherever_they_stand(line):
     """Ohm's law and P = U I at 12 V."""
     load, path = dict(FIGURES[line][0]), FIGURES[line][1]
-    bench = Bench("vehicle").set("brief/supply_working_v", 12.0).feed(line)
-    (stated,) = bench.plain["circuits"]["loads"].values()
+    builder = HarnessBuilder("vehicle").set("brief/supply_working_v", 12.0).feed(line)
+    (stated,) = builder.plain["circuits"]["loads"].values()
     kind = load.pop("kind", None)
     assert {k: stated[k] for k in load} == pytest.approx(load)
     assert kind is None or stated["kind"] == kind
-    device = next(iter(bench.plain["circuits"]["devices"].values()))
+    device = next(iter(builder.plain["circuits"]["devices"].values()))
     for field, value in path.items():
         assert next(iter(device["paths"].values()))[field] == value
     assert not any(c.isdigit() and "A" in device["name"] for c in device["name"])
 
 
 def test_leads_have_a_gauge_and_a_length():
-    bench = Bench("vehicle").feed("E1 lamp 2 A with 20 AWG leads 300 mm", "M1 pump 5 A, leads 0.75 mm2 6 in")
-    devices = bench.plain["circuits"]["devices"]
+    builder = HarnessBuilder("vehicle").feed(
+        "E1 lamp 2 A with 20 AWG leads 300 mm", "M1 pump 5 A, leads 0.75 mm2 6 in"
+    )
+    devices = builder.plain["circuits"]["devices"]
     assert [(d["fitted"], d["lead_gauge"], d["lead_mm"]) for d in devices.values()] == [
         ("flying leads", "20 AWG", 300),
         ("flying leads", "0.75 mm²", pytest.approx(152.4)),
@@ -252,10 +262,10 @@ def test_leads_have_a_gauge_and_a_length():
 
 
 def test_brackets_say_what_a_name_does_not():
-    bench = Bench("vehicle").feed("M1 kraken (fan, SR16) 5 A", "X2 gubbins (left) 1 A")
-    devices = bench.plain["circuits"]["devices"]
+    builder = HarnessBuilder("vehicle").feed("M1 kraken (fan, SR16) 5 A", "X2 gubbins (left) 1 A")
+    devices = builder.plain["circuits"]["devices"]
     assert (devices["M1"]["kind"], devices["M1"]["name"]) == ("fan", "kraken")
-    assert bench.plain["ends"]["connectors"]["M1"]["family"] == "SR16"
+    assert builder.plain["ends"]["connectors"]["M1"]["family"] == "SR16"
     assert devices["X2"]["name"] == "gubbins (left)"
 
 
@@ -273,25 +283,25 @@ RUNS: dict[str, dict[str, object]] = {
 
 @pytest.mark.parametrize("line", RUNS)
 def test_a_run_says_slack_how_it_was_measured_and_where_it_lies(line):
-    bench = Bench("vehicle").feed("B1 battery > M1 pump 1 A > B1")
-    bench._act("zone", "engine bay 85 C")
-    bench.run(line)
-    (branch,) = bench.plain["route"]["branches"].values()
+    builder = HarnessBuilder("vehicle").feed("B1 battery > M1 pump 1 A > B1")
+    builder._act("zone", "engine bay 85 C")
+    builder.run(line)
+    (branch,) = builder.plain["route"]["branches"].values()
     for field, value in RUNS[line].items():
         assert branch[field] == (pytest.approx(value) if isinstance(value, float) else value)
 
 
 def test_a_grommet_is_an_opening():
-    bench = Bench("vehicle").run(
+    builder = HarnessBuilder("vehicle").run(
         "a 300 > wall grommet 12 mm 400 > b 100 > floor opening 3/4 in > c clip 50 > d"
     )
-    points = bench.plain["route"]["points"]
+    points = builder.plain["route"]["points"]
     assert [(p["kind"], p.get("opening_mm")) for k, p in points.items() if k in ("wall", "floor", "c")] == [
         ("opening", 12.0),
         ("opening", None),
         ("clamp", None),
     ]
-    lengths = [b["length_mm"] for b in bench.plain["route"]["branches"].values()]
+    lengths = [b["length_mm"] for b in builder.plain["route"]["branches"].values()]
     assert lengths == pytest.approx([300, 400, 100, 19.05, 50])
 
 
@@ -308,27 +318,27 @@ def test_a_grommet_is_an_opening():
 )
 def test_a_run_names_the_word_that_is_not_understood(line, said, meant):
     with pytest.raises(TypedError, match=said) as refused:
-        route_line(Bench("vehicle").plain, line)
+        route_line(HarnessBuilder("vehicle").plain, line)
     assert line[refused.value.start : refused.value.end].strip() == meant
 
 
 def test_a_device_of_two_halves_is_placed_with_both():
-    bench = Bench("vehicle").feed("B1 battery > J1 bulkhead > E1 lamp 1 A > J1 > B1")
-    bench.run("B1 300 > J1 200 > E1")
-    assert {k: c["point"] for k, c in bench.plain["ends"]["connectors"].items()} == {
+    builder = HarnessBuilder("vehicle").feed("B1 battery > J1 bulkhead > E1 lamp 1 A > J1 > B1")
+    builder.run("B1 300 > J1 200 > E1")
+    assert {k: c["point"] for k, c in builder.plain["ends"]["connectors"].items()} == {
         "B1": "B1", "J1a": "J1", "J1b": "J1", "E1": "E1",
     }  # fmt: skip
-    assert "connector-not-placed" not in bench.codes()
+    assert "connector-not-placed" not in builder.codes()
 
 
 def test_separators_quiet_ignition_leads_side_by_side_and_are_bought():
-    bench = Bench("vehicle").feed("Y1 ignition coil 4 A", "Y2 ignition coil 4 A")
-    bench.feed("Y1.h > X1 spark plug", "Y2.h > X2 spark plug")
-    bench._act("connector", "Y1h")
-    bench.run("Y1 200 > rail 600 > head 250 > X1", "Y2 220 > rail", "head 300 > X2")
-    assert "ignition-together" in bench.codes()
-    bench.run("rail 600 separators > head")
-    found = bench.evaluate()
+    builder = HarnessBuilder("vehicle").feed("Y1 ignition coil 4 A", "Y2 ignition coil 4 A")
+    builder.feed("Y1.h > X1 spark plug", "Y2.h > X2 spark plug")
+    builder._act("connector", "Y1h")
+    builder.run("Y1 200 > rail 600 > head 250 > X1", "Y2 220 > rail", "head 300 > X2")
+    assert "ignition-together" in builder.codes()
+    builder.run("rail 600 separators > head")
+    found = builder.evaluate()
     assert "ignition-together" not in {f.code for f in found.findings}
     # One at each end and one each 150 mm between.
     (line,) = [x for x in found.parts.lines if x.code == "IGN8-SEP"]
@@ -336,16 +346,18 @@ def test_separators_quiet_ignition_leads_side_by_side_and_are_bought():
 
 
 def test_a_battery_of_another_sort_is_the_battery_and_what_charges_it_is_no_other_ground():
-    bench = Bench("vehicle").feed(
+    builder = HarnessBuilder("vehicle").feed(
         "B1 lithium battery > F1 fuse > M1 pump 5 A > B1", "G1 alternator 40 A > B1"
     )
-    bench.feed("battery > F2 fuse > E1 lamp 2 A > ground", "F2 > S1 switch > K1 relay coil > ground")
-    devices = bench.plain["circuits"]["devices"]
+    builder.feed("battery > F2 fuse > E1 lamp 2 A > ground", "F2 > S1 switch > K1 relay coil > ground")
+    devices = builder.plain["circuits"]["devices"]
     assert [d for d, x in devices.items() if "battery" in x["kind"]] == ["B1"]
-    minus = next(set(c["ends"]) for c in bench.plain["circuits"]["circuits"].values() if "B1.-" in c["ends"])
+    minus = next(
+        set(c["ends"]) for c in builder.plain["circuits"]["circuits"].values() if "B1.-" in c["ends"]
+    )
     assert {"E1.-", "K1.85"} <= minus
     # Two batteries are two grounds, and two that a bare word could mean.
-    two = Bench("vehicle").feed(
+    two = HarnessBuilder("vehicle").feed(
         "B1 battery > F1 fuse > M1 pump 5 A > B1", "B2 lithium battery > F2 fuse > E1 lamp 1 A > B2"
     )
     with pytest.raises(LineError, match="could be B1 or B2"):
@@ -363,19 +375,21 @@ def test_a_battery_of_another_sort_is_the_battery_and_what_charges_it_is_no_othe
     ],
 )
 def test_a_relay_that_is_led_to_ground_is_meant_by_its_coil(line):
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse block > M1 pump 3 A > B1", line)
-    ends = [set(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()]
+    builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse block > M1 pump 3 A > B1", line)
+    ends = [set(c["ends"]) for c in builder.plain["circuits"]["circuits"].values()]
     assert any({"K9.85", "B1.-"} <= e for e in ends)
-    bench.run("B1 100 > F1 300 > M1", "F1 200 > K9")
-    assert "short-circuit" not in bench.codes()
-    again = Bench("vehicle").feed("B1 battery > F1 fuse block > K9 relay > M1 pump 3 A > B1", "F1 > K9 > B1")
+    builder.run("B1 100 > F1 300 > M1", "F1 200 > K9")
+    assert "short-circuit" not in builder.codes()
+    again = HarnessBuilder("vehicle").feed(
+        "B1 battery > F1 fuse block > K9 relay > M1 pump 3 A > B1", "F1 > K9 > B1"
+    )
     ends = [set(c["ends"]) for c in again.plain["circuits"]["circuits"].values()]
     assert any({"K9.86", "F1.out2"} == e for e in ends)
 
 
 def test_a_relay_behind_a_load_switches_it_to_ground():
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 3 A > K1 relay > B1")
-    ends = [set(c["ends"]) for c in bench.plain["circuits"]["circuits"].values()]
+    builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 3 A > K1 relay > B1")
+    ends = [set(c["ends"]) for c in builder.plain["circuits"]["circuits"].values()]
     assert any({"K1.87", "B1.-"} <= e for e in ends)
 
 
@@ -393,28 +407,30 @@ def test_a_ground_block_with_pins_of_its_own_is_asked_about(larkspur):
     "name", ["three-wire sensor 12 mA", "level sensor 12 mA", "sensor 0.16 W", "powered sensor 12 mA"]
 )
 def test_a_sensor_that_draws_is_one_with_a_supply_of_its_own(name):
-    bench = Bench("vehicle").feed(f"G1 battery 12 V > T1 {name} > G1")
-    assert bench.plain["circuits"]["devices"]["T1"]["kind"] == "sensor_three_wire"
-    assert bench.plain["circuits"]["loads"]["T1"]["current_a"] == pytest.approx(0.012, rel=0.12)
-    still = Bench("vehicle").feed("T1 level sensor", "T2 three-wire sensor", "T3 two-wire sensor")
+    builder = HarnessBuilder("vehicle").feed(f"G1 battery 12 V > T1 {name} > G1")
+    assert builder.plain["circuits"]["devices"]["T1"]["kind"] == "sensor_three_wire"
+    assert builder.plain["circuits"]["loads"]["T1"]["current_a"] == pytest.approx(0.012, rel=0.12)
+    still = HarnessBuilder("vehicle").feed("T1 level sensor", "T2 three-wire sensor", "T3 two-wire sensor")
     kinds = {d: x["kind"] for d, x in still.plain["circuits"]["devices"].items()}
     assert kinds == {"T1": "sensor_two_wire", "T2": "sensor_three_wire", "T3": "sensor_two_wire"}
 
 
 def test_each_way_out_of_a_block_has_a_terminal_for_what_it_carries():
     """A block begun for a winch has thick blades; a controller of 0.5 A does not get 10 AWG for it."""
-    bench = Bench("vehicle").feed(
+    builder = HarnessBuilder("vehicle").feed(
         "B1 battery > F1 fuse block > M1 winch 30 A > B1",
         "F1 > A1 controller 0.5 A > B1",
         "F1 > E1 lamp 2 A > B1",
     )
-    at = {r: e["connector"] for r, e in bench.plain["ends"]["pinout"].items() if r.startswith("F1.")}
-    family = {r: bench.plain["ends"]["connectors"][c]["family"] for r, c in at.items()}
+    at = {r: e["connector"] for r, e in builder.plain["ends"]["pinout"].items() if r.startswith("F1.")}
+    family = {r: builder.plain["ends"]["connectors"][c]["family"] for r, c in at.items()}
     assert family == {"F1.in": "BLADE95", "F1.out1": "BLADE95", "F1.out2": "TAB63", "F1.out3": "TAB63"}
     assert at["F1.out2"] == at["F1.out3"] != at["F1.out1"]
-    bench.run("B1 100 > F1 400 > M1", "F1 300 > A1", "F1 500 > E1")
-    bench.shaded()
-    assert "conductor-outside-contact" not in bench.codes()
-    small = Bench("vehicle").feed("B1 battery > F1 fuse block > E1 lamp 2 A > B1", "F1 > M1 winch 30 A > B1")
+    builder.run("B1 100 > F1 400 > M1", "F1 300 > A1", "F1 500 > E1")
+    builder.shaded()
+    assert "conductor-outside-contact" not in builder.codes()
+    small = HarnessBuilder("vehicle").feed(
+        "B1 battery > F1 fuse block > E1 lamp 2 A > B1", "F1 > M1 winch 30 A > B1"
+    )
     held = small.plain["ends"]["connectors"]
     assert held[small.plain["ends"]["pinout"]["F1.out2"]["connector"]]["family"] == "BLADE95"

@@ -6,15 +6,15 @@ import pytest
 
 from inkthread.core.circuits import draw_schematic
 from inkthread.core.compare import compare_families, compare_threading, future_cost, headroom
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 pytestmark = pytest.mark.slow
 
 
-def lamp(amps: float, run_mm: int = 500) -> Bench:
-    bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > E1 lamp {amps} A > B1")
-    bench.shaded()
-    return bench.run(f"B1 100 > F1 {run_mm} > E1")
+def lamp(amps: float, run_mm: int = 500) -> HarnessBuilder:
+    builder = HarnessBuilder("vehicle").feed(f"B1 battery > F1 fuse > E1 lamp {amps} A > B1")
+    builder.shaded()
+    return builder.run(f"B1 100 > F1 {run_mm} > E1")
 
 
 def of(rows, place: str):
@@ -31,14 +31,14 @@ def test_headroom_of_a_fuse_is_up_to_its_share_of_the_rating():
 @pytest.mark.parametrize("run_mm", [500, 2500])
 def test_headroom_is_what_an_evaluation_would_say(run_mm):
     """Just within it nothing changes; just beyond, with the wires as they are, something does."""
-    bench = lamp(3.0, run_mm)
-    before = bench.evaluate()
-    (fuse,) = of(headroom(bench.workings()), "fuse")
+    builder = lamp(3.0, run_mm)
+    before = builder.evaluate()
+    (fuse,) = of(headroom(builder.workings()), "fuse")
     for key, wire in before.wire.wires.items():
-        bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "as made", "gauge": wire.gauge})
+        builder.set(f"wire/fixed/{key}", {"order": 1, "reason": "as made", "gauge": wire.gauge})
 
     def same(amps: float) -> bool:
-        e = bench.set("circuits/loads/E1/current_a", amps).evaluate()
+        e = builder.set("circuits/loads/E1/current_a", amps).evaluate()
         return e.circuits.fuses["F1.1"].rating_a == before.circuits.fuses["F1.1"].rating_a and all(
             r <= 1 + 1e-9 for w in e.wire.wires.values() for r in w.limits
         )
@@ -56,9 +56,9 @@ def test_drop_is_named_where_it_comes_first():
 
 
 def test_headroom_of_a_limited_source_is_what_it_gives_less_what_is_asked():
-    bench = lamp(3.0).feed("G1 alternator", "G1.+ > B1.+", "G1.- > B1.-").run("F1 300 > G1")
-    bench.set("circuits/sources/G1/limit_a", 20.0)
-    rows = {r.id: r for r in of(headroom(bench.workings()), "source")}
+    builder = lamp(3.0).feed("G1 alternator", "G1.+ > B1.+", "G1.- > B1.-").run("F1 300 > G1")
+    builder.set("circuits/sources/G1/limit_a", 20.0)
+    rows = {r.id: r for r in of(headroom(builder.workings()), "source")}
     assert rows["G1.+"].more_a == pytest.approx(17.0)
     assert rows["B1.+"].more_a is None
 
@@ -71,7 +71,7 @@ def test_headroom_of_a_branch_ends_where_its_insulation_does():
         wires = w.evaluation.route.wires[row.id]
         if len(wires) == 1:
             i = w.wire.tables.at[wires[0]]
-            free = float(w.wire.bench.free_a[i, w.wire.tables.chosen[i]])
+            free = float(w.wire.builder.free_a[i, w.wire.tables.chosen[i]])
             assert row.carries_a + row.more_a == pytest.approx(free, rel=0.02)
         else:
             assert row.more_a > 0
@@ -144,20 +144,20 @@ def test_feeds_that_begin_alike_are_drawn_once(larkspur):
 
 
 def test_conductors_for_later_cost_what_they_add():
-    bench = lamp(3.0)
-    without = bench.evaluate().tally
-    bench.feed("T1 spare sensor", "T2 spare reader").run("E1 400 > T1", "B1 300 > T2")
-    bench.set(
+    builder = lamp(3.0)
+    without = builder.evaluate().tally
+    builder.feed("T1 spare sensor", "T2 spare reader").run("E1 400 > T1", "B1 300 > T2")
+    builder.set(
         "circuits/circuits/X1",
         {"order": 9, "optional": True, "ends": {"T1.1": {"order": 1}, "T2.1": {"order": 2}}},
     )
-    laid = bench.workings()
+    laid = builder.workings()
     cost = future_cost(laid)
     assert cost.circuits == ("X1",)
     assert cost.wires == 1
     assert cost.metres == pytest.approx(laid.evaluation.tally.metres - without.metres)
     assert cost.grams > 0 and cost.cost > 0  # noqa: PT018
-    left_out = bench.set("circuits/future_in", False).workings()
+    left_out = builder.set("circuits/future_in", False).workings()
     assert future_cost(left_out) == cost, "whichever way the switch stands"
     assert left_out.evaluation.tally.wires == without.wires
     assert future_cost(lamp(3.0).workings()).wires == 0

@@ -7,14 +7,14 @@ import pytest
 from inkthread.core.document import parse_document
 from inkthread.core.document.complete import complete
 from inkthread.storage.patches import PatchError, apply_with_inverse
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
-def patched(bench: Bench, *operations: dict):
-    changed, inverse = apply_with_inverse(bench.plain, complete(bench.plain, list(operations)))
+def patched(builder: HarnessBuilder, *operations: dict):
+    changed, inverse = apply_with_inverse(builder.plain, complete(builder.plain, list(operations)))
     parse_document(changed)
     back, _ = apply_with_inverse(changed, inverse)
-    assert back == bench.plain, "and back again"
+    assert back == builder.plain, "and back again"
     return changed
 
 

@@ -12,48 +12,48 @@ from inkthread.core.document.draft import LineError
 from inkthread.core.ends.grouped import grouped_plugs
 from inkthread.core.ends.lines import connector_line, refit
 from inkthread.core.typed.grammar import TypedError
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
-def connectors(bench: Bench) -> dict[str, dict[str, object]]:
-    return bench.plain["ends"]["connectors"]
+def connectors(builder: HarnessBuilder) -> dict[str, dict[str, object]]:
+    return builder.plain["ends"]["connectors"]
 
 
-def ways(bench: Bench, connector: str) -> dict[str, str]:
-    return {r: e["cavity"] for r, e in bench.plain["ends"]["pinout"].items() if e["connector"] == connector}
+def ways(builder: HarnessBuilder, connector: str) -> dict[str, str]:
+    return {r: e["cavity"] for r, e in builder.plain["ends"]["pinout"].items() if e["connector"] == connector}
 
 
-def controller() -> Bench:
-    bench = Bench("motorsport").feed("B1 battery > F1 fuse > A1 controller 1 A > B1")
-    return bench.run("B1 100 > F1 300 > tail rear breakout 500 > A1")
+def controller() -> HarnessBuilder:
+    builder = HarnessBuilder("motorsport").feed("B1 battery > F1 fuse > A1 controller 1 A > B1")
+    return builder.run("B1 100 > F1 300 > tail rear breakout 500 > A1")
 
 
-def plugs() -> Bench:
+def plugs() -> HarnessBuilder:
     """A controller with three sensor plugs side by side on a panel of its own."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > A1 controller 1 A > B1")
+    builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > A1 controller 1 A > B1")
     for n in (1, 2, 3):
-        bench.feed(f"A1.I{n} > S{n} switch > A1.N1")
-    bench.run("B1 100 > F1 300 > A1", *(f"A1 {n}00 > S{n}" for n in (4, 5, 6)))
+        builder.feed(f"A1.I{n} > S{n} switch > A1.N1")
+    builder.run("B1 100 > F1 300 > A1", *(f"A1 {n}00 > S{n}" for n in (4, 5, 6)))
     for n in (1, 2, 3):
-        bench._act("connector", f"J{n} SS15 1 way at A1 1=A1.I{n}")
-    return bench
+        builder._act("connector", f"J{n} SS15 1 way at A1 1=A1.I{n}")
+    return builder
 
 
 def test_loose_plugs_are_priced_against_one_keyed_connector_and_made_one_by_a_line():
-    bench = plugs()
-    w = bench.workings()
+    builder = plugs()
+    w = builder.workings()
     found = grouped_plugs(w.context, w.route, w.wire, "J1")
     assert (found.connectors, found.plugs) == (("J1", "J2", "J3"), 3)
     assert found.one.ways >= 3
     billed = sum(x.cost for x in w.evaluation.parts.lines if x.used_at in ("J1", "J2", "J3", "J1, J2, J3"))
     assert found.parts_cost == pytest.approx(billed, abs=0.02)
-    bench._act("connector", found.line)
-    held = bench.plain["ends"]["connectors"]
+    builder._act("connector", found.line)
+    held = builder.plain["ends"]["connectors"]
     assert not {"J2", "J3"} & set(held)
     assert held["J1"]["family"] == found.one.family
-    at = {r: e["connector"] for r, e in bench.plain["ends"]["pinout"].items()}
+    at = {r: e["connector"] for r, e in builder.plain["ends"]["pinout"].items()}
     assert {at[f"A1.I{n}"] for n in (1, 2, 3)} == {"J1"}
-    bench.evaluate()
+    builder.evaluate()
 
 
 def test_a_plug_that_lies_alone_is_left_alone():
@@ -69,21 +69,21 @@ def test_what_is_no_connector_is_not_taken(line):
 
 
 def test_a_connector_is_typed_with_all_that_is_said_of_it():
-    bench = controller()
-    bench._act("connector", "J3 SR16 6 way at tail receptacle pins keyed B (rear port) panel marked red")
-    assert {k: connectors(bench)["J3"][k] for k in (
+    builder = controller()
+    builder._act("connector", "J3 SR16 6 way at tail receptacle pins keyed B (rear port) panel marked red")
+    assert {k: connectors(builder)["J3"][k] for k in (
         "family", "ways", "point", "shell", "contact_gender", "key", "name", "panel", "mark")} == {
         "family": "SR16", "ways": 6, "point": "tail", "shell": "receptacle", "contact_gender": "pin",
         "key": "B",
         "name": "rear port", "panel": True, "mark": "red",
     }  # fmt: skip
-    parse_document(bench.plain)
-    bench._act("connector", "J4 SR20 3=A1.O1 1=A1.I1")
-    assert ways(bench, "J4") == {"A1.O1": "3", "A1.I1": "1"}
+    parse_document(builder.plain)
+    builder._act("connector", "J4 SR20 3=A1.O1 1=A1.I1")
+    assert ways(builder, "J4") == {"A1.O1": "3", "A1.I1": "1"}
     # Several lines at once, all or none.
     with pytest.raises(LineError, match="Line 2"):
-        bench._act("connector", "J5 SR16 2 way\nJ6 SR16 5000 way")
-    assert "J5" not in connectors(bench)
+        builder._act("connector", "J5 SR16 2 way\nJ6 SR16 5000 way")
+    assert "J5" not in connectors(builder)
 
 
 @pytest.mark.parametrize(
@@ -99,61 +99,61 @@ def test_a_connector_is_typed_with_all_that_is_said_of_it():
     ],
 )
 def test_what_a_connector_cannot_be_is_refused_in_words(line, said, meant):
-    bench = controller()
+    builder = controller()
     with pytest.raises(LineError, match=said) as refused:
-        connector_line(bench.plain, bench.catalogue, line)
+        connector_line(builder.plain, builder.catalogue, line)
     if meant is not None:
         assert isinstance(refused.value, TypedError)
         assert line[refused.value.start : refused.value.end] == meant
 
 
 def test_another_family_keeps_what_is_on_it():
-    bench = controller()
-    before = ways(bench, "A1")
-    bench._act("connector", "A1 SR20")
-    assert ways(bench, "A1") == before
-    assert connectors(bench)["A1"]["family"] == "SR20"
+    builder = controller()
+    before = ways(builder, "A1")
+    builder._act("connector", "A1 SR20")
+    assert ways(builder, "A1") == before
+    assert connectors(builder)["A1"]["family"] == "SR20"
     # Fewer ways than pins: refused by what is made, never a phantom way.
-    bench._act("connector", "A1 SR20 12 way")
-    bench._act("connector", "A1 SR20 6 way")
-    assert len(set(ways(bench, "A1").values())) == 5
+    builder._act("connector", "A1 SR20 12 way")
+    builder._act("connector", "A1 SR20 6 way")
+    assert len(set(ways(builder, "A1").values())) == 5
 
 
 def test_pins_without_a_place_are_taken_off_and_named():
     from inkthread.core.document.complete import whole
     from inkthread.core.document.draft import Draft
 
-    bench = controller()
-    draft = Draft(whole(bench.plain))
-    left = refit(draft, bench.catalogue, "A1", "SR16", 2)
+    builder = controller()
+    draft = Draft(whole(builder.plain))
+    left = refit(draft, builder.catalogue, "A1", "SR16", 2)
     assert left == ("A1.O1", "A1.I1", "A1.N1")
     assert {r for r, e in draft.plain["ends"]["pinout"].items() if e["connector"] == "A1"} == {"A1.B", "A1.G"}
 
 
 def test_ways_with_a_meaning_take_the_pins_that_mean_it(catalogue):
     """Servo plug: signal, supply, ground; M12 four-way: 1 supply, 3 ground, 4 signal (IEC 60947-5-2)."""
-    bench = Bench("model").feed("X1 widget (servo, SS15)")
-    bench._act("connector", "X1 SV3")
+    builder = HarnessBuilder("model").feed("X1 widget (servo, SS15)")
+    builder._act("connector", "X1 SV3")
     housing = catalogue.connectors["SV3"].housings[0]
-    pins = bench.plain["circuits"]["devices"]["X1"]["pins"]
-    for ref, way in ways(bench, "X1").items():
+    pins = builder.plain["circuits"]["devices"]["X1"]["pins"]
+    for ref, way in ways(builder, "X1").items():
         if way in housing.roles:
             assert housing.roles[way] == pins[ref.partition(".")[2]]["role"]
-    assert "role-swapped" not in bench.codes()
+    assert "role-swapped" not in builder.codes()
 
 
 def test_a_connector_is_copied_split_and_taken_out():
-    bench = controller()
-    bench._act_about("copy_connector", "", "A1")
-    assert connectors(bench)["A1b"]["family"] == connectors(bench)["A1"]["family"]
-    bench._act_about("move_pins", "A1.I1, A1.N1", "A1b")
-    assert set(ways(bench, "A1b")) == {"A1.I1", "A1.N1"}
-    assert set(ways(bench, "A1")) == {"A1.B", "A1.G", "A1.O1"}
-    bench.set("ends/connectors/A1/meets", "A1b")
-    bench._act_about("take_out_connector", "", "A1b")
-    assert connectors(bench)["A1"]["meets"] is None
-    assert "A1.I1" not in bench.plain["ends"]["pinout"]
-    bench.evaluate()
+    builder = controller()
+    builder._act_about("copy_connector", "", "A1")
+    assert connectors(builder)["A1b"]["family"] == connectors(builder)["A1"]["family"]
+    builder._act_about("move_pins", "A1.I1, A1.N1", "A1b")
+    assert set(ways(builder, "A1b")) == {"A1.I1", "A1.N1"}
+    assert set(ways(builder, "A1")) == {"A1.B", "A1.G", "A1.O1"}
+    builder.set("ends/connectors/A1/meets", "A1b")
+    builder._act_about("take_out_connector", "", "A1b")
+    assert connectors(builder)["A1"]["meets"] is None
+    assert "A1.I1" not in builder.plain["ends"]["pinout"]
+    builder.evaluate()
 
 
 def test_halves_are_of_opposite_shells_and_contacts_of_any_family_that_has_them(catalogue):
@@ -161,12 +161,12 @@ def test_halves_are_of_opposite_shells_and_contacts_of_any_family_that_has_them(
     for code, family in catalogue.connectors.items():
         if family.loose or family.group in ("fuse and relay", "ignition", "flying lead"):
             continue
-        bench = Bench("vehicle").feed("B1 battery")
+        builder = HarnessBuilder("vehicle").feed("B1 battery")
         try:
-            bench.feed(f"B1 > J1 joint (in-line connector, {code}) > E1 lamp 1 A > B1")
+            builder.feed(f"B1 > J1 joint (in-line connector, {code}) > E1 lamp 1 A > B1")
         except LineError:
             continue
-        a, b = (connectors(bench)[f"J1{side}"] for side in HALVES)
+        a, b = (connectors(builder)[f"J1{side}"] for side in HALVES)
         if family.genderless:
             continue
         made += 1
@@ -179,16 +179,16 @@ def test_halves_are_of_opposite_shells_and_contacts_of_any_family_that_has_them(
 def test_what_is_renamed_is_renamed_everywhere(demo):
     from inkthread.demo import demo_document
 
-    bench = Bench(plain=demo_document(demo))
-    before = bench.evaluate()
+    builder = HarnessBuilder(plain=demo_document(demo))
+    before = builder.evaluate()
     for what, room in (
         ("devices", "circuits"), ("connectors", "ends"), ("points", "route"), ("circuits", "circuits"),
         ("branches", "route"), ("zones", "brief"),
     ):  # fmt: skip
-        for n, old in enumerate(list(bench.plain[room][what])[:12]):
-            if old in bench.plain[room][what]:
-                bench._act_about("rename", f"Zz{what[:2]}{n}", f"{what}/{old}")
-    after = bench.evaluate()
+        for n, old in enumerate(list(builder.plain[room][what])[:12]):
+            if old in builder.plain[room][what]:
+                builder._act_about("rename", f"Zz{what[:2]}{n}", f"{what}/{old}")
+    after = builder.evaluate()
     assert len(after.wire.wires) == len(before.wire.wires)
     assert after.tally.grams == pytest.approx(before.tally.grams)
     assert after.tally.metres == pytest.approx(before.tally.metres)
@@ -199,36 +199,40 @@ def test_what_is_renamed_is_renamed_everywhere(demo):
 
 
 def test_a_renamed_device_takes_its_connector_its_place_and_its_fixed_wires_along():
-    bench = controller().feed("F1 > E1 lamp 1 A > B1").run("tail 200 > E1")
-    key = next(k for k in bench.evaluate().wire.wires if "A1.B" in k)
-    bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "one spool", "gauge": "16 AWG"})
-    bench._act_about("rename", "U7", "devices/A1")
-    assert "U7" in connectors(bench)
-    assert connectors(bench)["U7"]["point"] == "U7"
-    assert "U7" in bench.plain["circuits"]["loads"]
-    assert "fixed-orphan" not in bench.codes()
+    builder = controller().feed("F1 > E1 lamp 1 A > B1").run("tail 200 > E1")
+    key = next(k for k in builder.evaluate().wire.wires if "A1.B" in k)
+    builder.set(f"wire/fixed/{key}", {"order": 1, "reason": "one spool", "gauge": "16 AWG"})
+    builder._act_about("rename", "U7", "devices/A1")
+    assert "U7" in connectors(builder)
+    assert connectors(builder)["U7"]["point"] == "U7"
+    assert "U7" in builder.plain["circuits"]["loads"]
+    assert "fixed-orphan" not in builder.codes()
     for wrong, said in (("B1", "There is B1"), ("a b", "cannot be an id"), ("", "cannot be an id")):
         with pytest.raises(LineError, match=said):
-            bench._act_about("rename", wrong, "devices/U7")
+            builder._act_about("rename", wrong, "devices/U7")
 
 
 def test_a_lead_is_said_by_its_ways_without_devices():
-    bench = Bench("vehicle").feed("lead P1 SR16 > P2: 1 supply 5 A 12 V fuse 10 A, 2 return, 3 signal")
-    bench.run("P1 2 m > P2")
-    near, far = (connectors(bench)[k] for k in ("P1", "P2"))
+    builder = HarnessBuilder("vehicle").feed(
+        "lead P1 SR16 > P2: 1 supply 5 A 12 V fuse 10 A, 2 return, 3 signal"
+    )
+    builder.run("P1 2 m > P2")
+    near, far = (connectors(builder)[k] for k in ("P1", "P2"))
     # What stays live when it is unplugged carries the sockets.
     assert (near["contact_gender"], far["contact_gender"]) == ("pin", "socket")
     assert far["same_as"] == "P1"
-    found = bench.evaluate()
+    found = builder.evaluate()
     assert {round(w.carries_a, 3) for w in found.wire.wires.values()} == {5.0, 0.0}
     assert not [f for f in found.findings if f.severity != "consider"]
 
 
 def test_an_adapter_maps_ways_by_their_names():
-    bench = Bench("equipment").feed("lead P1 M12S > P2 SR16: 1 supply 0.1 A fuse 1 A, 3 return, 4 signal")
-    assert ways(bench, "P1") == {"P1.1": "1", "P1.3": "3", "P1.4": "4"}
-    assert ways(bench, "P2") == {"P2.1": "1", "P2.3": "3", "P2.4": "4"}
-    assert "same_as" not in connectors(bench)["P2"] or connectors(bench)["P2"]["same_as"] is None
+    builder = HarnessBuilder("equipment").feed(
+        "lead P1 M12S > P2 SR16: 1 supply 0.1 A fuse 1 A, 3 return, 4 signal"
+    )
+    assert ways(builder, "P1") == {"P1.1": "1", "P1.3": "3", "P1.4": "4"}
+    assert ways(builder, "P2") == {"P2.1": "1", "P2.3": "3", "P2.4": "4"}
+    assert "same_as" not in connectors(builder)["P2"] or connectors(builder)["P2"]["same_as"] is None
 
 
 @pytest.mark.parametrize(
@@ -250,44 +254,46 @@ def test_a_lead_that_is_not_understood_names_the_word(line, said, meant):
 
 
 def test_statements_are_typed_on_the_add_line_too():
-    bench = controller().feed('pin A1.X9 signal "speed"', "path A1: B to X9 link")
-    assert bench.plain["circuits"]["devices"]["A1"]["pins"]["X9"]["name"] == "speed"
+    builder = controller().feed('pin A1.X9 signal "speed"', "path A1: B to X9 link")
+    assert builder.plain["circuits"]["devices"]["A1"]["pins"]["X9"]["name"] == "speed"
     # A device whose name begins with such a word is a device.
-    bench.feed("load cell 20 mA", "source follower box", "pin board")
-    assert len([d for d in bench.plain["circuits"]["devices"].values() if d["name"] in (
+    builder.feed("load cell 20 mA", "source follower box", "pin board")
+    assert len([d for d in builder.plain["circuits"]["devices"].values() if d["name"] in (
         "load cell", "source follower box", "pin board")]) == 3  # fmt: skip
 
 
 def test_a_line_through_a_full_connector_that_is_not_made_larger_names_one_that_is():
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse block > J1 inline (COIL3) > M1 lamp 0.2 A > B1")
+    builder = HarnessBuilder("vehicle").feed(
+        "B1 battery > F1 fuse block > J1 inline (COIL3) > M1 lamp 0.2 A > B1"
+    )
     for n in (2, 3, 4):
-        bench.feed(f"F1 > J1 > M{n} lamp 0.2 A > B1")
-    assert connectors(bench)["J1a"]["ways"] == connectors(bench)["J1b"]["ways"] == 4
+        builder.feed(f"F1 > J1 > M{n} lamp 0.2 A > B1")
+    assert connectors(builder)["J1a"]["ways"] == connectors(builder)["J1b"]["ways"] == 4
     with pytest.raises(LineError, match=r"J1a ([A-Z0-9]+)\.$") as refused:
-        bench.feed("F1 > J1 > M5 lamp 0.2 A > B1")
+        builder.feed("F1 > J1 > M5 lamp 0.2 A > B1")
     code = re.search(r"as J1a (\S+)\.$", str(refused.value))[1]
-    assert max(h.ways for h in bench.catalogue.connectors[code].housings) > 4
-    bench._act("connector", f"J1a {code}\nJ1b {code}")
-    bench.feed("F1 > J1 > M5 lamp 0.2 A > B1")
-    assert "halves-do-not-mate" not in bench.codes()
+    assert max(h.ways for h in builder.catalogue.connectors[code].housings) > 4
+    builder._act("connector", f"J1a {code}\nJ1b {code}")
+    builder.feed("F1 > J1 > M5 lamp 0.2 A > B1")
+    assert "halves-do-not-mate" not in builder.codes()
 
 
 def test_a_connector_is_copied_renamed_split_and_taken_out_by_typed_lines():
-    bench = controller()
-    bench._act("connector", "J2 like A1 at tail marked red")
-    held = connectors(bench)
+    builder = controller()
+    builder._act("connector", "J2 like A1 at tail marked red")
+    held = connectors(builder)
     assert {k: held["J2"][k] for k in ("family", "ways", "shell", "point", "mark")} == {
         "family": held["A1"]["family"], "ways": held["A1"]["ways"], "shell": held["A1"]["shell"],
         "point": "tail", "mark": "red",
     }  # fmt: skip
-    bench._act("connector", "J2 takes A1.O1 A1.I1")
-    assert set(ways(bench, "J2")) == {"A1.O1", "A1.I1"}
-    assert not {"A1.O1", "A1.I1"} & set(ways(bench, "A1"))
-    bench._act("connector", "J2 is called rear-port")
-    assert set(ways(bench, "rear-port")) == {"A1.O1", "A1.I1"}
-    bench._act("connector", "take out rear-port")
-    assert "rear-port" not in connectors(bench)
-    assert "A1.O1" not in bench.plain["ends"]["pinout"]
+    builder._act("connector", "J2 takes A1.O1 A1.I1")
+    assert set(ways(builder, "J2")) == {"A1.O1", "A1.I1"}
+    assert not {"A1.O1", "A1.I1"} & set(ways(builder, "A1"))
+    builder._act("connector", "J2 is called rear-port")
+    assert set(ways(builder, "rear-port")) == {"A1.O1", "A1.I1"}
+    builder._act("connector", "take out rear-port")
+    assert "rear-port" not in connectors(builder)
+    assert "A1.O1" not in builder.plain["ends"]["pinout"]
     for line in ("take out Q9", "Q9 called Q8", "J7 like Q9", "A1 called F1", "A1 takes A1.zz"):
         with pytest.raises(LineError):
-            bench._act("connector", line)
+            builder._act("connector", line)

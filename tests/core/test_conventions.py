@@ -7,31 +7,31 @@ import pytest
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.conventions import colours_into, read_conventions, with_conventions
 from inkthread.core.document.draft import Draft, LineError
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 CATALOGUE = shipped_catalogue()
 
 
-def shop(*lines: str) -> Bench:
-    bench = Bench("vehicle")
-    bench.catalogue = with_conventions(CATALOGUE, read_conventions(CATALOGUE, "\n".join(lines)))
-    draft = Draft(bench.plain)
-    colours_into(draft, bench.catalogue)
-    bench.plain = draft.plain
-    return bench
+def shop(*lines: str) -> HarnessBuilder:
+    builder = HarnessBuilder("vehicle")
+    builder.catalogue = with_conventions(CATALOGUE, read_conventions(CATALOGUE, "\n".join(lines)))
+    draft = Draft(builder.plain)
+    colours_into(draft, builder.catalogue)
+    builder.plain = draft.plain
+    return builder
 
 
-def colours(bench: Bench) -> dict[str, set[str]]:
+def colours(builder: HarnessBuilder) -> dict[str, set[str]]:
     found: dict[str, set[str]] = {}
-    circuits = bench.plain["circuits"]["circuits"]
-    for w in bench.evaluate().wire.wires.values():
+    circuits = builder.plain["circuits"]["circuits"]
+    for w in builder.evaluate().wire.wires.values():
         found.setdefault(circuits[w.circuit]["name"], set()).add(w.colour)
     return found
 
 
-def pumps(bench: Bench) -> Bench:
-    bench.feed("B1 battery > F1 fuse block > M1 fuel pump 4 A > B1", "F1 > M2 water pump 3 A > B1")
-    return bench.run("B1 100 > F1 400 > M1", "F1 300 > M2")
+def pumps(builder: HarnessBuilder) -> HarnessBuilder:
+    builder.feed("B1 battery > F1 fuse block > M1 fuel pump 4 A > B1", "F1 > M2 water pump 3 A > B1")
+    return builder.run("B1 100 > F1 400 > M1", "F1 300 > M2")
 
 
 def test_a_circuit_has_the_colour_of_its_name_and_its_return_does_not():
@@ -39,7 +39,7 @@ def test_a_circuit_has_the_colour_of_its_name_and_its_return_does_not():
     assert named["fuel pump feed"] == {"OG"}
     assert named["fuel pump return"] <= {"BK"}
     assert "OG" not in named["water pump feed"]
-    plain = colours(pumps(Bench("vehicle")))
+    plain = colours(pumps(HarnessBuilder("vehicle")))
     assert plain["fuel pump feed"] != {"OG"}
 
 
@@ -49,17 +49,17 @@ def test_a_role_has_the_shops_colours():
 
 
 def test_a_later_line_of_the_same_circuits_takes_the_place_of_the_first():
-    bench = shop('colours "fuel pump": OG', 'colours "fuel pump": GN WH')
-    assert {k: x["colours"] for k, x in bench.plain["wire"]["circuit_colours"].items()} == {
+    builder = shop('colours "fuel pump": OG', 'colours "fuel pump": GN WH')
+    assert {k: x["colours"] for k, x in builder.plain["wire"]["circuit_colours"].items()} == {
         "fuel pump": "GN WH"
     }
 
 
 def test_a_device_begins_with_the_end_and_the_ways_that_were_agreed():
-    bench = shop("ends three-wire sensor: SS15 supply=1 signal=3 3=2")
-    bench.feed("B1 battery > A1 controller 1 A > B1", "A1.I1 > T1.2 throttle sensor (three-wire sensor)")
-    assert bench.plain["ends"]["connectors"]["T1"]["family"] == "SS15"
-    way = {r: e["cavity"] for r, e in bench.plain["ends"]["pinout"].items() if r.startswith("T1.")}
+    builder = shop("ends three-wire sensor: SS15 supply=1 signal=3 3=2")
+    builder.feed("B1 battery > A1 controller 1 A > B1", "A1.I1 > T1.2 throttle sensor (three-wire sensor)")
+    assert builder.plain["ends"]["connectors"]["T1"]["family"] == "SS15"
+    way = {r: e["cavity"] for r, e in builder.plain["ends"]["pinout"].items() if r.startswith("T1.")}
     assert way == {"T1.1": "1", "T1.2": "3", "T1.3": "2"}
     # Another family named in the line keeps its own order.
     other = shop("ends three-wire sensor: SS15 supply=1 signal=3 3=2")
@@ -93,8 +93,8 @@ def test_a_convention_that_is_not_understood_is_refused_with_its_line(line, word
 
 def test_a_shop_without_colours_says_where_they_are_said():
     with pytest.raises(LineError, match="drawers"):
-        Bench("vehicle")._act("house_colours", "")
-    bench = shop("colours supply: VT")
-    bench.plain["wire"]["role_colours"] = {}
-    bench._act("house_colours", "")
-    assert bench.plain["wire"]["role_colours"]["supply"]["colours"] == "VT"
+        HarnessBuilder("vehicle")._act("house_colours", "")
+    builder = shop("colours supply: VT")
+    builder.plain["wire"]["role_colours"] = {}
+    builder._act("house_colours", "")
+    assert builder.plain["wire"]["role_colours"]["supply"]["colours"] == "VT"

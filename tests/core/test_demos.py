@@ -7,33 +7,33 @@ import copy
 import pytest
 
 from inkthread.demo import demo_document
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 pytestmark = pytest.mark.slow
 
 
 @pytest.fixture
-def glider() -> Bench:
-    return Bench(plain=copy.deepcopy(demo_document("glider")))
+def glider() -> HarnessBuilder:
+    return HarnessBuilder(plain=copy.deepcopy(demo_document("glider")))
 
 
-def codes(bench: Bench) -> set[str]:
-    return {f.code for f in bench.evaluate().findings}
+def codes(builder: HarnessBuilder) -> set[str]:
+    return {f.code for f in builder.evaluate().findings}
 
 
-def move(bench: Bench, pin: str, circuit: str) -> Bench:
+def move(builder: HarnessBuilder, pin: str, circuit: str) -> HarnessBuilder:
     """Take a device pin out of its circuit and into another, or a new one."""
-    circuits = bench.plain["circuits"]["circuits"]
+    circuits = builder.plain["circuits"]["circuits"]
     for c in circuits.values():
         c["ends"].pop(pin, None)
-    bench.set(f"circuits/circuits/{circuit}/ends/{pin}", {"order": 99})
+    builder.set(f"circuits/circuits/{circuit}/ends/{pin}", {"order": 99})
     circuits[circuit].setdefault("order", 999)
-    return bench
+    return builder
 
 
 def test_the_demos_have_no_stop(larkspur, glider):
-    for bench in (larkspur, glider):
-        assert bench.evaluate().tally.stops == 0
+    for builder in (larkspur, glider):
+        assert builder.evaluate().tally.stops == 0
 
 
 def test_larkspur_is_grown_to_its_list(larkspur):
@@ -156,16 +156,16 @@ def test_six_equal_loads_tapped_in_pairs():
     Common practice, no source.
     """
     amps = 1.2
-    bench = Bench("motorsport").set("wire/family", "ISO6722-THIN").feed("B1 battery > F1 fuse")
-    bench.set(
+    builder = HarnessBuilder("motorsport").set("wire/family", "ISO6722-THIN").feed("B1 battery > F1 fuse")
+    builder.set(
         "brief/house_rules/drop_limit_continuous_percent", {"order": 1, "value": 4.7, "reason": "stated"}
     )
     for n in range(1, 7):
-        bench.feed(f"F1.out > E{n} lamp {amps} A > B1")
-    bench.run("B1 100 > F1 1 m > t1 1 m > t2 1 m > t3")
+        builder.feed(f"F1.out > E{n} lamp {amps} A > B1")
+    builder.run("B1 100 > F1 1 m > t1 1 m > t2 1 m > t3")
     for n in range(1, 7):
-        bench.run(f"t{(n + 1) // 2} 1 m > E{n}")
-    e = bench.evaluate()
+        builder.run(f"t{(n + 1) // 2} 1 m > E{n}")
+    e = builder.evaluate()
     feed = next(w.circuit for w in e.wire.wires.values() if w.from_text.startswith("F1-2"))
     by_loads: dict[int, set[str]] = {}
     for w in e.wire.wires.values():
@@ -177,17 +177,17 @@ def test_six_equal_loads_tapped_in_pairs():
 
 
 @pytest.fixture
-def mushroom() -> Bench:
-    return Bench(plain=copy.deepcopy(demo_document("mushroom")))
+def mushroom() -> HarnessBuilder:
+    return HarnessBuilder(plain=copy.deepcopy(demo_document("mushroom")))
 
 
 @pytest.fixture
-def dawdler() -> Bench:
-    return Bench(plain=copy.deepcopy(demo_document("dawdler")))
+def dawdler() -> HarnessBuilder:
+    return HarnessBuilder(plain=copy.deepcopy(demo_document("dawdler")))
 
 
-def device(bench: Bench, name: str) -> dict:
-    return bench.plain["circuits"]["devices"][name]
+def device(builder: HarnessBuilder, name: str) -> dict:
+    return builder.plain["circuits"]["devices"][name]
 
 
 def test_the_climate_rig_is_what_it_should_be(mushroom):

@@ -11,34 +11,38 @@ import pytest
 
 from inkthread.core.ends.detail import end_detail
 from inkthread.core.ends.fit import holds_together
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
-def fix(bench: Bench, key: str, gauge: str, family: str | None = None) -> Bench:
-    return bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "tried", "gauge": gauge, "family": family})
+def fix(builder: HarnessBuilder, key: str, gauge: str, family: str | None = None) -> HarnessBuilder:
+    return builder.set(f"wire/fixed/{key}", {"order": 1, "reason": "tried", "gauge": gauge, "family": family})
 
 
-def on_one_stud() -> Bench:
+def on_one_stud() -> HarnessBuilder:
     """Four heaters fed from one stud by wires of three gauges: home runs, a lug each."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > R1 heater 2 A > B1").run("B1 100 > F1 400 > R1")
+    builder = (
+        HarnessBuilder("vehicle")
+        .feed("B1 battery > F1 fuse > R1 heater 2 A > B1")
+        .run("B1 100 > F1 400 > R1")
+    )
     for n in range(2, 5):
-        bench.feed(f"F1.out > R{n} heater 2 A > B1").run(f"R1 100 > R{n}")
-    bench.plain["ends"]["connectors"]["F1"].update(family="RING", shell="none", stud="M6")
-    (out,) = [k for k, c in bench.plain["circuits"]["circuits"].items() if "F1.out" in c["ends"]]
-    bench.plain["circuits"]["circuits"][out].update(threading="home runs", hub="F1")
+        builder.feed(f"F1.out > R{n} heater 2 A > B1").run(f"R1 100 > R{n}")
+    builder.plain["ends"]["connectors"]["F1"].update(family="RING", shell="none", stud="M6")
+    (out,) = [k for k, c in builder.plain["circuits"]["circuits"].items() if "F1.out" in c["ends"]]
+    builder.plain["circuits"]["circuits"][out].update(threading="home runs", hub="F1")
     for n, gauge in enumerate(("20 AWG", "20 AWG", "14 AWG", "8 AWG"), 1):
-        fix(bench, f"{out}:R{n}.+", gauge)
-    return bench
+        fix(builder, f"{out}:R{n}.+", gauge)
+    return builder
 
 
 def test_every_wire_on_a_stud_has_its_own_lug_and_strip():
-    bench = on_one_stud()
-    w = bench.workings()
+    builder = on_one_stud()
+    w = builder.workings()
     here = [c for c in w.evaluation.ends.connectors["F1"].cavities if c.pin == "F1.out"]
     assert len(here) == 4
     by_gauge = {w.wire.wires[c.wire].gauge: c for c in here}
     assert len({c.contact for c in by_gauge.values()}) == 3, "three gauges, three kinds of lug"
-    data = {c.code: c for c in bench.catalogue.connectors["RING"].contacts}
+    data = {c.code: c for c in builder.catalogue.connectors["RING"].contacts}
     for c in here:
         assert data[c.contact].conductor_min_mm2 <= w.wire.wires[c.wire].area_mm2
         assert w.wire.wires[c.wire].area_mm2 <= data[c.contact].conductor_max_mm2
@@ -56,9 +60,9 @@ def test_every_wire_on_a_stud_has_its_own_lug_and_strip():
 
 def test_the_weakest_link_is_reckoned_with_each_wires_own_contact():
     """The 20 AWG's lug, not the 8 AWG's that is on the same stud, holds what is behind the fuse."""
-    bench = on_one_stud()
-    w = bench.workings()
-    data = {c.code: c for c in bench.catalogue.connectors["RING"].contacts}
+    builder = on_one_stud()
+    w = builder.workings()
+    data = {c.code: c for c in builder.catalogue.connectors["RING"].contacts}
     here = {c.wire: c for c in w.evaluation.ends.connectors["F1"].cavities if c.pin == "F1.out"}
     for key, cavity in here.items():
         assert cavity.contact_a == pytest.approx(
@@ -66,28 +70,30 @@ def test_the_weakest_link_is_reckoned_with_each_wires_own_contact():
         )
 
 
-def tapped(first: str, second: str) -> Bench:
+def tapped(first: str, second: str) -> HarnessBuilder:
     """Two wires on one push-on terminal: home runs from a lamp to the fuse and to the next lamp."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > E1 lamp 1 A > B1", "F1.out > E2 lamp 1 A > B1")
-    bench.run("B1 100 > F1 400 > E1 100 > E2")
+    builder = HarnessBuilder("vehicle").feed(
+        "B1 battery > F1 fuse > E1 lamp 1 A > B1", "F1.out > E2 lamp 1 A > B1"
+    )
+    builder.run("B1 100 > F1 400 > E1 100 > E2")
     for k in ("E1", "E2"):
-        bench.plain["ends"]["connectors"][k].update(family="TAB63", shell="none")
-    (out,) = [k for k, c in bench.plain["circuits"]["circuits"].items() if "F1.out" in c["ends"]]
-    bench.plain["circuits"]["circuits"][out].update(threading="home runs", hub="E1")
+        builder.plain["ends"]["connectors"][k].update(family="TAB63", shell="none")
+    (out,) = [k for k, c in builder.plain["circuits"]["circuits"].items() if "F1.out" in c["ends"]]
+    builder.plain["circuits"]["circuits"][out].update(threading="home runs", hub="E1")
     for key, gauge in ((f"{out}:F1.out", first), (f"{out}:E2.+", second)):
-        fix(bench, key, gauge)
-    return bench
+        fix(builder, key, gauge)
+    return builder
 
 
 def test_two_wires_in_one_terminal_are_one_terminal_on_the_bill():
     """The barrel that holds the copper of both, bought once; each wire is stripped for it."""
-    bench = tapped("20 AWG", "18 AWG")
-    w = bench.workings()
+    builder = tapped("20 AWG", "18 AWG")
+    w = builder.workings()
     here = [c for c in w.evaluation.ends.connectors["E1"].cavities if c.pin == "E1.+"]
     areas = [w.wire.wires[c.wire].area_mm2 for c in here]
     assert [c.shared for c in here] == [False, True]
     (code,) = {c.contact for c in here}
-    contact = next(c for c in bench.catalogue.connectors["TAB63"].contacts if c.code == code)
+    contact = next(c for c in builder.catalogue.connectors["TAB63"].contacts if c.code == code)
     assert contact.conductor_min_mm2 <= sum(areas) <= contact.conductor_max_mm2
     ends = [c for e in w.evaluation.ends.connectors.values() for c in e.cavities]
     line = next(x for x in w.evaluation.parts.lines if x.code == code)
@@ -109,7 +115,7 @@ def test_doubled_wires_may_be_a_sixth_off_the_listed_copper(catalogue, off, hold
     assert holds_together(contact, [listed[0] * (1 + off), listed[1]]) is holds
 
 
-def own_solid(bench: Bench, strands: int) -> Bench:
+def own_solid(builder: HarnessBuilder, strands: int) -> HarnessBuilder:
     size = {
         "order": 1, "gauge": "18 AWG", "area_mm2": 0.823, "od_mm": 2.0, "conductor_mm": 1.03,
         "resistance_mohm_per_m": 21.0, "strands": strands,
@@ -118,17 +124,19 @@ def own_solid(bench: Bench, strands: int) -> Bench:
         "order": 1, "name": "bell wire", "insulation": "PVC", "temperature_c": 105.0, "source": "measured",
         "sizes": {"a": size},
     }  # fmt: skip
-    bench.set("wire/own_families/BELL", family)
-    return bench.set("wire/family", "BELL")
+    builder.set("wire/own_families/BELL", family)
+    return builder.set("wire/family", "BELL")
 
 
 @pytest.mark.parametrize(("strands", "told"), [(1, True), (2, False), (16, False)])
 def test_a_solid_conductor_is_one_strand_whatever_its_family(strands, told):
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 1 A > B1").run("B1 100 > F1 900 > M1")
-    bench.set("brief/zones/z", {"order": 1, "name": "Bay", "ambient_c": 40.0, "vibration": True})
-    for branch in bench.plain["route"]["branches"].values():
+    builder = (
+        HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 1 A > B1").run("B1 100 > F1 900 > M1")
+    )
+    builder.set("brief/zones/z", {"order": 1, "name": "Bay", "ambient_c": 40.0, "vibration": True})
+    for branch in builder.plain["route"]["branches"].values():
         branch["zone"] = "z"
-    codes = own_solid(bench, strands).codes()
+    codes = own_solid(builder, strands).codes()
     assert ("solid-in-motion" in codes) is told
     assert ("solid-in-crimp" in codes) is told
 
@@ -139,12 +147,12 @@ def test_an_ignition_lead_with_its_winding_is_not_solid(catalogue):
     assert not size.solid
 
 
-def sampled(bench: Bench, **measured: float) -> Bench:
-    w = next(iter(bench.evaluate().wire.wires.values()))
-    key = next(k for k, x in bench.evaluate().wire.wires.items() if "M1" in x.to_text + x.from_text)
-    w = bench.evaluate().wire.wires[key]
-    fix(bench, key, w.gauge)
-    return bench.set("wire/samples/s", {"order": 1, "family": w.family, "gauge": w.gauge, **measured})
+def sampled(builder: HarnessBuilder, **measured: float) -> HarnessBuilder:
+    w = next(iter(builder.evaluate().wire.wires.values()))
+    key = next(k for k, x in builder.evaluate().wire.wires.items() if "M1" in x.to_text + x.from_text)
+    w = builder.evaluate().wire.wires[key]
+    fix(builder, key, w.gauge)
+    return builder.set("wire/samples/s", {"order": 1, "family": w.family, "gauge": w.gauge, **measured})
 
 
 def test_a_measured_sample_is_reckoned_as_what_it_is(pump):
@@ -153,8 +161,8 @@ def test_a_measured_sample_is_reckoned_as_what_it_is(pump):
     before = pump.workings()
     key = next(k for k, x in before.wire.wires.items() if "M1" in x.to_text + x.from_text)
     size = before.wire.size(key)
-    bench = sampled(pump, resistance_mohm_per_m=size.resistance_ohm_per_km * 1.6, od_mm=size.od_mm - 0.3)
-    after = bench.workings()
+    builder = sampled(pump, resistance_mohm_per_m=size.resistance_ohm_per_km * 1.6, od_mm=size.od_mm - 0.3)
+    after = builder.workings()
     made, was = after.wire.wires[key], before.wire.wires[key]
     joints = float(after.wire.tables.termination_ohm[after.wire.tables.at[key]])
     copper = [
@@ -195,11 +203,11 @@ def test_of_two_samples_of_one_size_the_worse_counts(pump):
     assert family.size(made.gauge).resistance_ohm_per_km == pytest.approx(size.resistance_ohm_per_km * 1.3)
 
 
-def grounds() -> Bench:
+def grounds() -> HarnessBuilder:
     """A receiver of 0.8 A and a heater of 17 A that come back on one ground tree."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > A1 radio 0.8 A > B1")
-    bench.feed("B1.+ > F2 fuse > R1 heater 17 A > B1").run("B1 100 > F1 500 > mid 300 > A1", "mid 200 > R1")
-    return bench.run("B1 100 > F2")
+    builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > A1 radio 0.8 A > B1")
+    builder.feed("B1.+ > F2 fuse > R1 heater 17 A > B1").run("B1 100 > F1 500 > mid 300 > A1", "mid 200 > R1")
+    return builder.run("B1 100 > F2")
 
 
 def test_every_link_is_held_against_the_current_through_it():
@@ -241,10 +249,10 @@ def test_no_weakest_link_of_a_demo_is_over(name):
 
 @pytest.mark.parametrize("stud", ["M5", "M8", None])
 def test_what_else_a_wires_end_may_take_is_for_the_same_stud(stud):
-    bench = on_one_stud()
-    bench.plain["ends"]["connectors"]["F1"]["stud"] = stud
-    w = bench.workings()
-    ring = bench.catalogue.connectors["RING"]
+    builder = on_one_stud()
+    builder.plain["ends"]["connectors"]["F1"]["stud"] = stud
+    w = builder.workings()
+    ring = builder.catalogue.connectors["RING"]
     studs = {c.code: c.stud for c in ring.contacts}
     found = end_detail(w.document, w.catalogue, w.wire, w.ends, "F1.out")
     assert found is not None

@@ -23,7 +23,7 @@ from inkthread.core.ends.rank import rank_families
 from inkthread.core.quantity import parse_gauge
 from inkthread.core.shop import OwnedTool, ProvenNest, Shop
 from inkthread.storage.patches import apply_with_inverse
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 from tests.core.test_checks import half, pump, sensor_on, through, two_halves, two_lamps, zoned
 
 CATALOGUE = shipped_catalogue()
@@ -108,7 +108,9 @@ def test_dry_contacts_may_go_either_way_round_and_a_sensor_may_not():
 
 
 def test_a_servo_plug_the_wrong_way_round_is_called_that():
-    servo = Bench("model").feed("B1 battery > F1 fuse > M1 servo 0.4 A > B1", "A1 controller", "M1.s > A1.I1")
+    servo = HarnessBuilder("model").feed(
+        "B1 battery > F1 fuse > M1 servo 0.4 A > B1", "A1 controller", "M1.s > A1.I1"
+    )
     servo.run("B1 100 > F1 100 > M1 200 > A1")
     half(servo, "M1", family="SV3", ways=3)
     for pin, cavity in (("s", "1"), ("+", "2"), ("-", "3")):
@@ -119,9 +121,11 @@ def test_a_servo_plug_the_wrong_way_round_is_called_that():
     assert "wrong way round" in found.what
 
 
-def contradictory() -> Bench:
+def contradictory() -> HarnessBuilder:
     """A servo plug on the wrong ways, in the wrong half, with an accessory of another family."""
-    servo = Bench("model").feed("B1 battery > F1 fuse > M1 servo 0.4 A > B1", "A1 controller", "M1.s > A1.I1")
+    servo = HarnessBuilder("model").feed(
+        "B1 battery > F1 fuse > M1 servo 0.4 A > B1", "A1 controller", "M1.s > A1.I1"
+    )
     servo.run("B1 100 > F1 100 > M1 200 > A1")
     half(servo, "M1", family="SV3", ways=3, contact_gender="pin", shell="plug")
     for pin, cavity in (("s", "3"), ("+", "2"), ("-", "1")):
@@ -130,26 +134,26 @@ def contradictory() -> Bench:
 
 
 def test_what_contradicts_itself_at_a_connector_is_put_right_as_one_act():
-    bench = contradictory()
+    builder = contradictory()
     wrong = {"gender-muddle", "polarity-swapped"}
-    assert wrong <= set(bench.codes())
-    bench._act_about("settle", "", "M1")
-    assert not wrong & set(bench.codes())
-    way = {r: e["cavity"] for r, e in bench.plain["ends"]["pinout"].items() if r.startswith("M1.")}
+    assert wrong <= set(builder.codes())
+    builder._act_about("settle", "", "M1")
+    assert not wrong & set(builder.codes())
+    way = {r: e["cavity"] for r, e in builder.plain["ends"]["pinout"].items() if r.startswith("M1.")}
     assert way == {"M1.s": "1", "M1.+": "2", "M1.-": "3"}
     with pytest.raises(LineError, match="by itself"):
-        bench._act_about("settle", "", "M1")
+        builder._act_about("settle", "", "M1")
     with pytest.raises(LineError, match="no connector"):
-        bench._act_about("settle", "", "Q9")
+        builder._act_about("settle", "", "Q9")
 
 
 @pytest.mark.parametrize("order", ["2143", "4321", "2341", "1324"])
 def test_a_pair_that_differs_is_given_the_ways_of_its_mate(order):
-    bench = through(order)
-    (found,) = [f for f in bench.evaluate().findings if f.code == "pair-differs"]
+    builder = through(order)
+    (found,) = [f for f in builder.evaluate().findings if f.code == "pair-differs"]
     at = found.places[0].id
-    bench._act_about("settle", "", at)
-    assert "pair-differs" not in bench.codes()
+    builder._act_about("settle", "", at)
+    assert "pair-differs" not in builder.codes()
 
 
 def test_genderless_contacts_lie_the_same_way_up_and_the_housing_is_bought_in_its_colour():
@@ -187,9 +191,9 @@ def test_screw_cage_lever_and_crimp_have_words_of_their_own(code, words):
 
 
 def test_a_wire_in_a_screw_strip_says_what_it_is_tightened_to():
-    bench = Bench("equipment").feed("G1 power supply 5 A > F1 fuse > M1 fan (SCT) 0.5 A > G1")
-    bench.run("G1 200 > F1 400 > M1")
-    w = bench.workings()
+    builder = HarnessBuilder("equipment").feed("G1 power supply 5 A > F1 fuse > M1 fan (SCT) 0.5 A > G1")
+    builder.run("G1 200 > F1 400 > M1")
+    w = builder.workings()
     detail = end_detail(w.document, w.catalogue, w.wire, w.ends, "M1.+")
     assert (detail.kind, detail.joint, detail.torque_nm) == ("screw", "clamp", 0.5)
     assert detail.pull_n is not None
@@ -198,23 +202,23 @@ def test_a_wire_in_a_screw_strip_says_what_it_is_tightened_to():
 # --- pinouts ---------------------------------------------------------------
 
 
-def box(pins: dict[str, str], family: str = "SR16", ways: int = 12) -> Bench:
+def box(pins: dict[str, str], family: str = "SR16", ways: int = 12) -> HarnessBuilder:
     """One device with these pins (id to role), all of them in circuits of their own."""
-    bench = pump()
+    builder = pump()
     made = {p: {"order": n, "role": r, "name": f"{r} {p}"} for n, (p, r) in enumerate(pins.items())}
-    bench.set("circuits/devices/N1", {"order": 9, "name": "box", "pins": made})
+    builder.set("circuits/devices/N1", {"order": 9, "name": "box", "pins": made})
     connector = {"order": 9, "family": family, "ways": ways, "point": "M1", "shell": "plug"}
-    bench.set("ends/connectors/N1", connector)
+    builder.set("ends/connectors/N1", connector)
     for n, p in enumerate(pins):
-        bench.set(f"circuits/circuits/N{p}", {"order": 50 + n, "ends": {f"N1.{p}": {"order": 1}}})
-    return bench
+        builder.set(f"circuits/circuits/N{p}", {"order": 50 + n, "ends": {f"N1.{p}": {"order": 1}}})
+    return builder
 
 
-def given_out(bench: Bench, rule: str) -> dict[str, str]:
-    w = bench.workings()
+def given_out(builder: HarnessBuilder, rule: str) -> dict[str, str]:
+    w = builder.workings()
     operations = give_out(w.document, w.catalogue, w.circuits, "N1", rule)  # type: ignore[arg-type]
-    bench.plain, _ = apply_with_inverse(bench.plain, operations)
-    return {r: e["cavity"] for r, e in bench.plain["ends"]["pinout"].items() if e["connector"] == "N1"}
+    builder.plain, _ = apply_with_inverse(builder.plain, operations)
+    return {r: e["cavity"] for r, e in builder.plain["ends"]["pinout"].items() if e["connector"] == "N1"}
 
 
 PINS = {"3": "signal", "1": "supply_in", "X": "data", "2": "ground", "7": "signal"}
@@ -250,41 +254,41 @@ def test_by_name_counts_numbers_as_numbers():
     st.sampled_from(["as the device", "pairs together", "power apart", "by name", "by port"]),
 )
 def test_every_rule_gives_each_pin_a_way_of_its_own_and_leaves_what_is_locked(order, rule):
-    bench = box({p: PINS[p] for p in order})
-    bench.set("ends/pinout/N1.X", {"order": 1, "connector": "N1", "cavity": "9", "locked": True})
-    bench.set("ends/connectors/N1/spares", {"1": {"order": 1, "state": "reserved", "reason": "later"}})
-    got = given_out(bench, rule)
+    builder = box({p: PINS[p] for p in order})
+    builder.set("ends/pinout/N1.X", {"order": 1, "connector": "N1", "cavity": "9", "locked": True})
+    builder.set("ends/connectors/N1/spares", {"1": {"order": 1, "state": "reserved", "reason": "later"}})
+    got = given_out(builder, rule)
     assert set(got) == {f"N1.{p}" for p in PINS}
     assert len(set(got.values())) == len(PINS)
     assert got["N1.X"] == "9"
     assert "1" not in got.values()
     # Doing it again changes nothing.
-    again = bench.workings()
+    again = builder.workings()
     assert give_out(again.document, again.catalogue, again.circuits, "N1", rule) == []
 
 
 def test_too_few_ways_are_refused_and_nothing_is_lost():
-    bench = box(PINS, "SR16", 4)
-    w = bench.workings()
+    builder = box(PINS, "SR16", 4)
+    w = builder.workings()
     with pytest.raises(PinoutError, match="4 ways to give and 5 pins"):
         give_out(w.document, w.catalogue, w.circuits, "N1", "by port")
 
 
 def test_two_ways_are_exchanged_one_may_be_free_and_locked_ones_stay():
-    bench = box(PINS)
-    given_out(bench, "as the device")
-    w = bench.workings()
-    bench.plain, inverse = apply_with_inverse(bench.plain, swap(w.document, w.catalogue, "N1", "3", "12"))
-    assert bench.plain["ends"]["pinout"]["N1.3"]["cavity"] == "12"
-    bench.plain, _ = apply_with_inverse(bench.plain, inverse)
-    bench.set("ends/pinout/N1.1/locked", True)
-    w = bench.workings()
+    builder = box(PINS)
+    given_out(builder, "as the device")
+    w = builder.workings()
+    builder.plain, inverse = apply_with_inverse(builder.plain, swap(w.document, w.catalogue, "N1", "3", "12"))
+    assert builder.plain["ends"]["pinout"]["N1.3"]["cavity"] == "12"
+    builder.plain, _ = apply_with_inverse(builder.plain, inverse)
+    builder.set("ends/pinout/N1.1/locked", True)
+    w = builder.workings()
     with pytest.raises(PinoutError, match="locked"):
         swap(w.document, w.catalogue, "N1", "1", "2")
     with pytest.raises(PinoutError, match="no way"):
         swap(w.document, w.catalogue, "N1", "1", "99")
-    bench.plain, _ = apply_with_inverse(bench.plain, clear(w.document, "N1"))
-    left = [r for r, e in bench.plain["ends"]["pinout"].items() if e["connector"] == "N1"]
+    builder.plain, _ = apply_with_inverse(builder.plain, clear(w.document, "N1"))
+    left = [r for r, e in builder.plain["ends"]["pinout"].items() if e["connector"] == "N1"]
     assert left == ["N1.1"]
 
 
@@ -292,11 +296,11 @@ def test_two_ways_are_exchanged_one_may_be_free_and_locked_ones_stay():
 
 
 def test_supply_beside_a_signal_scores_worse_than_signal_beside_signal():
-    bench = box({"1": "supply_in", "2": "signal", "3": "signal"}, "SS15", 3)
-    given_out(bench, "as the device")
-    bench.set("circuits/circuits/C1/ends/N1.1", {"order": 9})
-    del bench.plain["circuits"]["circuits"]["N1"]
-    w = bench.workings()
+    builder = box({"1": "supply_in", "2": "signal", "3": "signal"}, "SS15", 3)
+    given_out(builder, "as the device")
+    builder.set("circuits/circuits/C1/ends/N1.1", {"order": 9})
+    del builder.plain["circuits"]["circuits"]["N1"]
+    w = builder.workings()
     now = standing(w.document, w.catalogue, w.circuits, "N1")
     assert [(b.a, b.b) for b in now.bridges] == [("1", "2"), ("2", "3")]
     assert now.bridges[0].score > now.bridges[1].score
@@ -307,14 +311,14 @@ def test_supply_beside_a_signal_scores_worse_than_signal_beside_signal():
     "change", [{"ways": 11}, {"family": "RING", "shell": "none", "stud": "M6", "ways": 3}]
 )
 def test_where_no_housing_is_made_or_ends_are_loose_nothing_lies_side_by_side(change):
-    bench = box({"1": "supply_in", "2": "signal", "3": "signal"})
-    given_out(bench, "as the device")
-    w = bench.workings()
+    builder = box({"1": "supply_in", "2": "signal", "3": "signal"})
+    given_out(builder, "as the device")
+    w = builder.workings()
     assert standing(w.document, w.catalogue, w.circuits, "N1").bridges
-    bench.plain["ends"]["connectors"]["N1"].update(change)
-    bench.gone = True
-    w = bench.workings()
-    assert standing(w.document, bench.catalogue, w.circuits, "N1").bridges == ()
+    builder.plain["ends"]["connectors"]["N1"].update(change)
+    builder.gone = True
+    w = builder.workings()
+    assert standing(w.document, builder.catalogue, w.circuits, "N1").bridges == ()
 
 
 def test_bridges_rank_by_what_they_do():
@@ -336,13 +340,13 @@ def test_bridges_rank_by_what_they_do():
 
 def test_a_proposal_does_better_keeps_every_pin_and_moves_nothing_that_is_locked():
     pins = {"1": "supply_in", "2": "signal", "3": "supply_in", "4": "signal", "5": "signal"}
-    bench = box(pins, "SR16", 12)
-    given_out(bench, "as the device")
+    builder = box(pins, "SR16", 12)
+    given_out(builder, "as the device")
     for n, p in enumerate(("1", "3")):
-        bench.plain["circuits"]["circuits"]["C1"]["ends"][f"N1.{p}"] = {"order": 9 + n}
-        del bench.plain["circuits"]["circuits"][f"N{p}"]
-    bench.set("ends/pinout/N1.2/locked", True)
-    w = bench.workings()
+        builder.plain["circuits"]["circuits"]["C1"]["ends"][f"N1.{p}"] = {"order": 9 + n}
+        del builder.plain["circuits"]["circuits"][f"N{p}"]
+    builder.set("ends/pinout/N1.2/locked", True)
+    w = builder.workings()
     before = standing(w.document, w.catalogue, w.circuits, "N1")
     better = propose(w.document, w.catalogue, w.circuits, "N1")
     assert better is not None
@@ -351,8 +355,8 @@ def test_a_proposal_does_better_keeps_every_pin_and_moves_nothing_that_is_locked
     assert len(set(better.cavities.values())) == len(pins)
     assert better.cavities["N1.2"] == "2"
     for ref, cavity in better.cavities.items():
-        bench.plain["ends"]["pinout"][ref]["cavity"] = cavity
-    w = bench.workings()
+        builder.plain["ends"]["pinout"][ref]["cavity"] = cavity
+    w = builder.workings()
     assert standing(w.document, w.catalogue, w.circuits, "N1").score == better.score
 
 
@@ -379,9 +383,9 @@ def test_every_family_is_either_ranked_or_rejected_with_a_reason(chassis):
 def test_what_is_ranked_fits_when_it_is_taken(chassis):
     w = chassis.workings()
     for choice in rank_families(w.context, w.route, w.wire, "M1").choices:
-        bench = Bench(plain=copy.deepcopy(chassis.plain))
+        builder = HarnessBuilder(plain=copy.deepcopy(chassis.plain))
         half(
-            bench,
+            builder,
             "M1",
             family=choice.family,
             ways=choice.ways,
@@ -389,10 +393,10 @@ def test_what_is_ranked_fits_when_it_is_taken(chassis):
             contact_gender=choice.contact_gender,
         )
         cavities = list(w.catalogue.connectors[choice.family].housing(choice.ways).face.cavities)
-        ours = [e for e in bench.plain["ends"]["pinout"].values() if e["connector"] == "M1"]
+        ours = [e for e in builder.plain["ends"]["pinout"].values() if e["connector"] == "M1"]
         for entry, cavity in zip(ours, cavities, strict=False):
             entry["cavity"] = cavity
-        assert all(c.fits for c in bench.evaluate().ends.connectors["M1"].cavities), choice.family
+        assert all(c.fits for c in builder.evaluate().ends.connectors["M1"].cavities), choice.family
 
 
 def test_water_heat_and_shaking_rule_families_out():
@@ -409,17 +413,17 @@ def test_water_heat_and_shaking_rule_families_out():
 
 def test_a_family_is_ranked_with_the_gauge_that_its_wires_would_have_with_it():
     """5 A over 16 m and back at 12.8 V and 3 %: 14 AWG loses more, and SR16 takes no thicker wire."""
-    bench = Bench("marine").feed("B1 battery > F1 fuse (RING) > M1 bilge pump 5 A (SR16) > B1")
-    bench.run("B1 80 > F1 8 m > M1")
-    w = bench.workings()
-    assert "drop-over-limit" in bench.codes()
+    builder = HarnessBuilder("marine").feed("B1 battery > F1 fuse (RING) > M1 bilge pump 5 A (SR16) > B1")
+    builder.run("B1 80 > F1 8 m > M1")
+    w = builder.workings()
+    assert "drop-over-limit" in builder.codes()
     ranking = rank_families(w.context, w.route, w.wire, "M1")
     refused = dict(ranking.rejected)
     assert "SR16" in refused
     assert "takes" in refused["SR16"]
     assert {"RING", "BLADE63"} & {c.family for c in ranking.choices}
     for choice in ranking.choices:
-        taken = Bench(plain=copy.deepcopy(bench.plain))
+        taken = HarnessBuilder(plain=copy.deepcopy(builder.plain))
         taken._act("connector", f"M1 {choice.family}")
         found = taken.evaluate()
         made = [x for x in found.wire.wires.values() if "M1" in x.from_text + x.to_text]
@@ -432,7 +436,7 @@ def test_a_family_is_ranked_with_the_gauge_that_its_wires_would_have_with_it():
 
 def test_terminals_are_ranked_beside_connectors():
     w = (
-        Bench("vehicle")
+        HarnessBuilder("vehicle")
         .feed("B1 battery > F1 fuse > M1 winch 45 A > B1")
         .run("B1 80 > F1 900 > M1")
         .workings()
@@ -453,16 +457,16 @@ def test_owned_tools_make_a_family_cheaper():
 
 
 def test_a_stamped_contact_is_taken_where_its_tool_is_the_one_owned():
-    bench = pump()
-    assert bench.evaluate().ends.connectors["M1"].cavities[0].contact.startswith("R16T-"), (
+    builder = pump()
+    assert builder.evaluate().ends.connectors["M1"].cavities[0].contact.startswith("R16T-"), (
         "the tool is a tenth"
     )
     machined = {"order": 1, "value": 2.0, "reason": "set by depth"}
-    bench.set("brief/house_rules/contact_kind", machined)
-    assert bench.evaluate().ends.connectors["M1"].cavities[0].contact.startswith("R16-")
-    del bench.plain["brief"]["house_rules"]["contact_kind"]
-    bench.shop = Shop({"T-OB-M": OwnedTool("T-OB-M", certified=True)})
-    made = bench.workings()
+    builder.set("brief/house_rules/contact_kind", machined)
+    assert builder.evaluate().ends.connectors["M1"].cavities[0].contact.startswith("R16-")
+    del builder.plain["brief"]["house_rules"]["contact_kind"]
+    builder.shop = Shop({"T-OB-M": OwnedTool("T-OB-M", certified=True)})
+    made = builder.workings()
     (end,) = (x for x in made.ends.contacts if x[0] == "M1.+")
     assert made.ends.contacts[end].kind == "stamped"
     assert made.ends.crimps[end].owned
@@ -470,15 +474,15 @@ def test_a_stamped_contact_is_taken_where_its_tool_is_the_one_owned():
 
 
 def test_a_nest_proven_here_goes_before_the_contacts_own_data():
-    bench = pump()
-    w = bench.workings()
+    builder = pump()
+    w = builder.workings()
     (end,) = (x for x in w.ends.contacts if x[0] == "M1.+")
     contact, crimp = w.ends.contacts[end], w.ends.crimps[end]
     size = w.wire.size(end[1])
     wire = f"{w.wire.tables.family.code} {size.gauge}"
     proven = ProvenNest(contact.code, wire, crimp.tool, "9", "deep", "held 12 kg")
-    bench.shop = Shop({}, {(contact.code, wire): proven})
-    again = bench.workings().ends.crimps[end]
+    builder.shop = Shop({}, {(contact.code, wire): proven})
+    again = builder.workings().ends.crimps[end]
     assert (again.nest, again.depth, again.proven) == ("9", "deep", "held 12 kg")
 
 
@@ -535,10 +539,10 @@ def test_wet_places_get_lined_covers_whatever_the_house_rule():
 
 
 def test_the_house_rule_picks_the_kind_of_splice():
-    bench = two_lamps("vehicle", 900)
-    assert {j.part.kind for j in bench.workings().ends.joints.values()} == {"overlap"}
-    bench.set("brief/house_rules/splice_kind", {"order": 1, "value": 3.0, "reason": "light"})
-    assert {j.part.kind for j in bench.workings().ends.joints.values()} == {"sleeve"}
+    builder = two_lamps("vehicle", 900)
+    assert {j.part.kind for j in builder.workings().ends.joints.values()} == {"overlap"}
+    builder.set("brief/house_rules/splice_kind", {"order": 1, "value": 3.0, "reason": "light"})
+    assert {j.part.kind for j in builder.workings().ends.joints.values()} == {"sleeve"}
 
 
 # --- doubled wires, weakest links -----------------------------------------------
@@ -566,25 +570,25 @@ def test_the_weakest_link_of_every_circuit_is_named(chassis):
     # A contact that carries less makes itself the weakest.
     family = w.catalogue.connectors["SR16"]
     poor = tuple(replace(c, current_by_area=((0.0, 0.4),)) for c in family.contacts)
-    bench = pump()
-    bench.catalogue = replace(
-        bench.catalogue, connectors={**bench.catalogue.connectors, "SR16": replace(family, contacts=poor)}
+    builder = pump()
+    builder.catalogue = replace(
+        builder.catalogue, connectors={**builder.catalogue.connectors, "SR16": replace(family, contacts=poor)}
     )
-    links = bench.workings().ends.weakest.by_circuit.values()
+    links = builder.workings().ends.weakest.by_circuit.values()
     assert {x.kind for x in links if x.holds_a <= 0.4} == {"contact"}
 
 
 def test_more_loaded_ways_leave_each_contact_less():
     shares = []
     for loads in (1, 6):
-        bench = Bench("vehicle").feed("B1 battery > F1 fuse > N1 pump 5 A > B1")
+        builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > N1 pump 5 A > B1")
         for n in range(2, loads + 1):
-            bench.feed(f"B1.+ > F{n} fuse > N{n} pump 5 A > B1")
+            builder.feed(f"B1.+ > F{n} fuse > N{n} pump 5 A > B1")
             for pin in "+-":
                 way = f"{2 * n if pin == '-' else 2 * n - 1}"
-                bench.set(f"ends/pinout/N{n}.{pin}", {"order": n, "connector": "N1", "cavity": way})
-        bench.set("ends/connectors/N1/ways", 12)
-        w = bench.run("B1 100 > F1 300 > N1", *(f"F1 50 > F{n}" for n in range(2, loads + 1))).workings()
+                builder.set(f"ends/pinout/N{n}.{pin}", {"order": n, "connector": "N1", "cavity": way})
+        builder.set("ends/connectors/N1/ways", 12)
+        w = builder.run("B1 100 > F1 300 > N1", *(f"F1 50 > F{n}" for n in range(2, loads + 1))).workings()
         shares.append(w.wire.derating_by_connector["N1"])
     assert shares == [1.0, 0.8]
     hot = pump()
@@ -597,12 +601,12 @@ def test_more_loaded_ways_leave_each_contact_less():
 
 
 def test_pairs_lie_together_by_the_rule_that_says_so():
-    bench = box({str(n): "signal" for n in range(1, 9)}, "SR16", 12)
+    builder = box({str(n): "signal" for n in range(1, 9)}, "SR16", 12)
     members = {"N1": {"order": 1}, "N5": {"order": 2}}
-    bench.set("circuits/groups/g", {"order": 1, "kind": "pair", "members": members})
-    got = given_out(bench, "as the device")
-    assert "pair-split" in bench.codes()
-    got = given_out(bench, "pairs together")
-    assert "pair-split" not in bench.codes()
+    builder.set("circuits/groups/g", {"order": 1, "kind": "pair", "members": members})
+    got = given_out(builder, "as the device")
+    assert "pair-split" in builder.codes()
+    got = given_out(builder, "pairs together")
+    assert "pair-split" not in builder.codes()
     assert len(set(got.values())) == 8
     assert list(itertools.islice(got, 1)) == ["N1.1"]

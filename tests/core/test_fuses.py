@@ -6,14 +6,18 @@ import pytest
 
 from inkthread.core.physics.short_time import adiabatic_k
 from inkthread.core.wire.protection import faults
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 # ISO 8820-3 types C and F, from memory: every rating that blade fuses are made in.
 BLADE = (1, 2, 3, 4, 5, 7.5, 10, 15, 20, 25, 30, 35, 40)
 
 
-def pump(amps: float, practice: str = "vehicle") -> Bench:
-    return Bench(practice).feed(f"B1 battery > F1 fuse > M1 pump {amps} A > B1").run("B1 100 > F1 900 > M1")
+def pump(amps: float, practice: str = "vehicle") -> HarnessBuilder:
+    return (
+        HarnessBuilder(practice)
+        .feed(f"B1 battery > F1 fuse > M1 pump {amps} A > B1")
+        .run("B1 100 > F1 900 > M1")
+    )
 
 
 def test_blade_fuses_are_held_in_every_rating_that_is_made(catalogue):
@@ -25,11 +29,11 @@ def test_blade_fuses_are_held_in_every_rating_that_is_made(catalogue):
 
 def test_a_load_between_two_ratings_gets_the_one_between():
     """27.8 A at 80 % asks for 34.75 A: 35, not 40, and its wires stand 110 % of it."""
-    bench = pump(27.8).set("circuits/loads/M1/kind", "constant current")
-    bench.shaded()
+    builder = pump(27.8).set("circuits/loads/M1/kind", "constant current")
+    builder.shaded()
     for device in ("F1", "M1"):
-        bench.plain["ends"]["connectors"][device].update(family="RING", shell="none", stud="M6")
-    w = bench.workings()
+        builder.plain["ends"]["connectors"][device].update(family="RING", shell="none", stud="M6")
+    w = builder.workings()
     assert w.circuits.fuses["F1.1"].rating_a == 35.0
     codes = [f.code for f in w.evaluation.findings]
     assert "fuse-above-weakest" not in codes
@@ -41,18 +45,18 @@ def test_a_load_between_two_ratings_gets_the_one_between():
 @pytest.mark.parametrize(("ambient", "rating"), [(40.0, 5.0), (40.2, 7.5), (85.0, 7.5)])
 def test_a_fuse_in_a_warm_place_is_loaded_less(ambient, rating):
     """4 A is 80 % of 5 A; 0.15 % of the rating is lost for each kelvin above 40 deg C (house rule)."""
-    bench = pump(4.0).set("circuits/loads/M1/kind", "constant current")
-    bench.set("brief/zones/z", {"order": 1, "name": "Bay", "ambient_c": ambient})
-    for branch in bench.plain["route"]["branches"].values():
+    builder = pump(4.0).set("circuits/loads/M1/kind", "constant current")
+    builder.set("brief/zones/z", {"order": 1, "name": "Bay", "ambient_c": ambient})
+    for branch in builder.plain["route"]["branches"].values():
         branch["zone"] = "z"
-    fuse = bench.workings().circuits.fuses["F1.1"]
+    fuse = builder.workings().circuits.fuses["F1.1"]
     assert fuse.rating_a == rating
     assert fuse.left == pytest.approx(1 - 0.0015 * (ambient - 40.0))
 
 
 def test_a_fuse_that_is_in_no_block_has_its_holder_on_the_bill():
-    def holders(bench: Bench) -> list[tuple[str, float]]:
-        return [(x.code, x.quantity) for x in bench.evaluate().parts.lines if x.code.startswith("FH-")]
+    def holders(builder: HarnessBuilder) -> list[tuple[str, float]]:
+        return [(x.code, x.quantity) for x in builder.evaluate().parts.lines if x.code.startswith("FH-")]
 
     assert holders(pump(5.0)) == [("FH-B", 1.0)]
     assert holders(pump(60.0)) == [("FH-HC", 1.0)]
@@ -82,10 +86,10 @@ def test_a_short_that_xlpe_stands_melts_pvc():
     """The same copper and fuse: what opens in time for 250 deg C is too slow for 160."""
     found = {}
     for family in ("J1128-TXL", "PVC-GENERAL"):
-        bench = pump(5.0).set("wire/family", family)
-        bench.plain["ends"]["connectors"]["M1"]["family"] = "TAB63"
-        bench.plain["ends"]["connectors"]["M1"]["shell"] = "none"
-        w = bench.workings()
+        builder = pump(5.0).set("wire/family", family)
+        builder.plain["ends"]["connectors"]["M1"]["family"] = "TAB63"
+        builder.plain["ends"]["connectors"]["M1"]["shell"] = "none"
+        w = builder.workings()
         found[family] = faults(w.document, w.catalogue, w.circuits, w.wire)["M1"]
         fault = found[family]
         made = w.wire.wires[fault.wire]
@@ -99,22 +103,24 @@ def test_a_rating_that_is_the_programs_own_sits_out_its_loads_at_the_start(catal
 
     1.5 A for 2 s: on 1 A that is 150 %, on 2 A 75 %. A rating fixed by the builder stays, and is told.
     """
-    bench = Bench("equipment").feed("B1 battery 12 V > F1 fuse > A2 radio 0.1 A, peak 1.5 A for 2 s > B1")
-    bench.run("B1 100 > F1 600 > A2")
-    w = bench.workings()
+    builder = HarnessBuilder("equipment").feed(
+        "B1 battery 12 V > F1 fuse > A2 radio 0.1 A, peak 1.5 A for 2 s > B1"
+    )
+    builder.run("B1 100 > F1 600 > A2")
+    w = builder.workings()
     fuse = w.circuits.fuses["F1.1"]
     assert fuse.rating_a == min(f.rating_a for f in catalogue.fuses if f.rating_a * 1.1 >= 1.5)
     assert "1.5 A" in fuse.sits_out
     assert "fuse-opens-at-inrush" not in {f.code for f in w.evaluation.findings}
-    fixed = bench.set("circuits/devices/F1/paths/1/rating_a", 1.0)
+    fixed = builder.set("circuits/devices/F1/paths/1/rating_a", 1.0)
     assert "fuse-opens-at-inrush" in fixed.codes()
 
 
 def test_a_rating_is_not_raised_over_what_its_contacts_are_made_for():
     """A sealed size 16 carries 13 A: what asks for a 20 A fuse at its start is told, not fed by one."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 fan 7 A peak 24 A for 1 s > B1")
-    bench.run("B1 100 > F1 600 > M1")
-    w = bench.workings()
+    builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 fan 7 A peak 24 A for 1 s > B1")
+    builder.run("B1 100 > F1 600 > M1")
+    w = builder.workings()
     assert w.circuits.fuses["F1.1"].rating_a <= 13
     assert "fuse-opens-at-inrush" in {f.code for f in w.evaluation.findings}
     assert "fuse-above-weakest" not in {f.code for f in w.evaluation.findings}

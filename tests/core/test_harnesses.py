@@ -7,10 +7,10 @@ import json
 
 import networkx as nx
 import pytest
-from bench import synthetic
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
+from tools.bench import synthetic
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import parse_document
@@ -18,7 +18,7 @@ from inkthread.core.document.draft import LineError
 from inkthread.core.evaluate import evaluate, work_out
 from inkthread.core.reckoning import reckon
 from inkthread.core.route import lay_out
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 HARNESSES = [(60, 1), (60, 2), (150, 3), (150, 4), (400, 5)]
 
@@ -171,18 +171,18 @@ WORDS = st.lists(
 @given(st.lists(WORDS, max_size=5))
 @settings(max_examples=80, deadline=None)
 def test_whatever_is_typed_is_refused_with_a_reason_or_leaves_a_valid_harness(lines):
-    bench = Bench("vehicle")
+    builder = HarnessBuilder("vehicle")
     for words in lines:
-        before = copy.deepcopy(bench.plain)
+        before = copy.deepcopy(builder.plain)
         refusal = None
         try:
-            bench.feed(" ".join(words))
+            builder.feed(" ".join(words))
         except LineError as error:
             refusal = str(error)
         if refusal is not None:
             assert len(refusal) > 10
-            assert bench.plain == before
-    bench.evaluate()
+            assert builder.plain == before
+    builder.evaluate()
 
 
 EXTREME = {
@@ -206,17 +206,19 @@ RULES = ["bundle_share", "fuse_load_share_percent", "least_area_mm2", "cut_step_
 @settings(max_examples=120, deadline=None)
 def test_extremes_are_evaluated_and_every_figure_stays_a_number(values, data):
     catalogue = shipped_catalogue()
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1", "F1.out > E1 lamp 2 A > B1")
-    bench.run("B1 200 > F1 900 > mid 400 > M1", "mid 250 > E1")
-    bench.set("brief/zones", {"z": {"order": 1, "name": "Zone", "ambient_c": 40.0}})
-    bench.plain["route"]["branches"]["R2"]["zone"] = "z"
+    builder = HarnessBuilder("vehicle").feed(
+        "B1 battery > F1 fuse > M1 pump 5 A > B1", "F1.out > E1 lamp 2 A > B1"
+    )
+    builder.run("B1 200 > F1 900 > mid 400 > M1", "mid 250 > E1")
+    builder.set("brief/zones", {"z": {"order": 1, "name": "Zone", "ambient_c": 40.0}})
+    builder.plain["route"]["branches"]["R2"]["zone"] = "z"
     for path, value in values.items():
-        bench.set(path, value)
+        builder.set(path, value)
     rule = data.draw(st.sampled_from(RULES))
     known = catalogue.rules[rule]
     bound = data.draw(st.sampled_from([known.least, known.most]))
-    bench.set("brief/house_rules", {rule: {"order": 1, "value": bound, "reason": ""}})
-    w = bench.workings()
+    builder.set("brief/house_rules", {rule: {"order": 1, "value": bound, "reason": ""}})
+    w = builder.workings()
     json.dumps(TypeAdapter(type(w.evaluation)).dump_python(w.evaluation, mode="json"), allow_nan=False)
     for key in w.wire.tables.keys:
         for kind in ("gauge", "ampacity", "cut"):

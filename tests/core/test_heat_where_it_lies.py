@@ -8,21 +8,21 @@ from __future__ import annotations
 
 import pytest
 
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 from tests.oracles import HeatBalance
 
 ORACLE = HeatBalance()
 LOOSE = {"order": 1, "value": 50.0, "reason": "drop is not what is tried"}
 
 
-def zone(bench: Bench, **values: object) -> Bench:
-    return bench.set("brief/zones/z", {"order": 1, "name": "Bay", "ambient_c": 40.0, **values})
+def zone(builder: HarnessBuilder, **values: object) -> HarnessBuilder:
+    return builder.set("brief/zones/z", {"order": 1, "name": "Bay", "ambient_c": 40.0, **values})
 
 
-def everywhere(bench: Bench) -> Bench:
-    for branch in bench.plain["route"]["branches"].values():
+def everywhere(builder: HarnessBuilder) -> HarnessBuilder:
+    for branch in builder.plain["route"]["branches"].values():
         branch["zone"] = "z"
-    return bench
+    return builder
 
 
 def ends_of(evaluation, *devices: str):
@@ -33,26 +33,26 @@ def ends_of(evaluation, *devices: str):
     )  # fmt: skip
 
 
-def fix_gauge(bench: Bench, key: str, gauge: str, family: str | None = None) -> Bench:
-    return bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "tried", "gauge": gauge, "family": family})
+def fix_gauge(builder: HarnessBuilder, key: str, gauge: str, family: str | None = None) -> HarnessBuilder:
+    return builder.set(f"wire/fixed/{key}", {"order": 1, "reason": "tried", "gauge": gauge, "family": family})
 
 
-def at_one_point(ambient_c: float, **flags: object) -> Bench:
+def at_one_point(ambient_c: float, **flags: object) -> HarnessBuilder:
     """Battery and fuse block at one point, 15 A through both, in a zone; the load 900 mm away."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 15 A > B1").run("B1 900 > M1")
-    bench.plain["ends"]["connectors"]["F1"]["point"] = "B1"
-    zone(bench, ambient_c=ambient_c, **flags)
-    return everywhere(bench)
+    builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 15 A > B1").run("B1 900 > M1")
+    builder.plain["ends"]["connectors"]["F1"]["point"] = "B1"
+    zone(builder, ambient_c=ambient_c, **flags)
+    return everywhere(builder)
 
 
 def test_a_wire_that_stays_at_a_point_lies_in_its_air_and_heats_itself():
     """20 AWG thin wall at 15 A in 85 deg C air: about 149 deg C, over its 125."""
-    bench = at_one_point(85.0)
-    key = ends_of(bench.evaluate(), "B1", "F1").key
-    bench = fix_gauge(bench, key, "20 AWG")
-    made = bench.evaluate()
+    builder = at_one_point(85.0)
+    key = ends_of(builder.evaluate(), "B1", "F1").key
+    builder = fix_gauge(builder, key, "20 AWG")
+    made = builder.evaluate()
     w = made.wire.wires[key]
-    size = bench.catalogue.wires[w.family].size(w.gauge)
+    size = builder.catalogue.wires[w.family].size(w.gauge)
     expected = ORACLE.conductor_temperature(size, 15.0, 85.0)
     assert expected == pytest.approx(149, abs=3)
     assert w.ambient_c == 85.0
@@ -63,30 +63,32 @@ def test_a_wire_that_stays_at_a_point_lies_in_its_air_and_heats_itself():
 def test_a_wire_that_stays_at_a_point_is_sized_for_its_air():
     made = at_one_point(85.0).evaluate()
     w = ends_of(made, "B1", "F1")
-    size = Bench("vehicle").catalogue.wires[w.family].size(w.gauge)
+    size = HarnessBuilder("vehicle").catalogue.wires[w.family].size(w.gauge)
     assert ORACLE.conductor_temperature(size, 15.0, 85.0) <= 125.0 * 1.01
     assert w.limits[0] <= 1
 
 
 def test_wires_that_stay_at_one_point_heat_each_other_by_rule():
     """Six feeds between two blocks at one point: as one bundle, or each by itself where so ruled."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 10 A > B1").run("B1 900 > M1")
+    builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 10 A > B1").run("B1 900 > M1")
     for n in range(2, 7):
-        bench.feed(f"B1.+ > F{n} fuse > M{n} pump 10 A > B1").run(f"M1 100 > M{n}")
+        builder.feed(f"B1.+ > F{n} fuse > M{n} pump 10 A > B1").run(f"M1 100 > M{n}")
     for n in range(1, 7):
-        bench.plain["ends"]["connectors"][f"F{n}"]["point"] = "B1"
+        builder.plain["ends"]["connectors"][f"F{n}"]["point"] = "B1"
     for kind in ("continuous", "intermittent"):
-        bench.set(f"brief/house_rules/drop_limit_{kind}_percent", dict(LOOSE))
-    for k in [k for k, w in bench.evaluate().wire.wires.items() if "F" in w.to_text and "B1" in w.from_text]:
-        fix_gauge(bench, k, "16 AWG")
-    together = bench.evaluate()
+        builder.set(f"brief/house_rules/drop_limit_{kind}_percent", dict(LOOSE))
+    for k in [
+        k for k, w in builder.evaluate().wire.wires.items() if "F" in w.to_text and "B1" in w.from_text
+    ]:
+        fix_gauge(builder, k, "16 AWG")
+    together = builder.evaluate()
     stay = [w for w in together.wire.wires.values() if "B1" in w.from_text and "F" in w.to_text]
-    apart = bench.set(
+    apart = builder.set(
         "brief/house_rules/point_bundles", {"order": 3, "value": 0.0, "reason": "clipped apart"}
     ).evaluate()
     for w in stay:
         alone = apart.wire.wires[w.key].temperature_c
-        size = bench.catalogue.wires[w.family].size(w.gauge)
+        size = builder.catalogue.wires[w.family].size(w.gauge)
         carried = apart.wire.wires[w.key].carries_a
         expected = ORACLE.conductor_temperature(size, carried, 40.0)
         assert alone - 40.0 == pytest.approx(expected - 40.0, rel=0.03)
@@ -94,40 +96,40 @@ def test_wires_that_stay_at_one_point_heat_each_other_by_rule():
 
 
 def test_a_point_may_name_the_zone_it_lies_in():
-    bench = at_one_point(85.0)
-    for branch in bench.plain["route"]["branches"].values():
+    builder = at_one_point(85.0)
+    for branch in builder.plain["route"]["branches"].values():
         branch["zone"] = None
-    bench.shaded()
-    key = ends_of(bench.evaluate(), "B1", "F1").key
-    assert bench.evaluate().wire.wires[key].ambient_c == 40.0
-    bench.plain["route"]["points"]["B1"]["zone"] = "z"
-    assert bench.evaluate().wire.wires[key].ambient_c == 85.0
+    builder.shaded()
+    key = ends_of(builder.evaluate(), "B1", "F1").key
+    assert builder.evaluate().wire.wires[key].ambient_c == 40.0
+    builder.plain["route"]["points"]["B1"]["zone"] = "z"
+    assert builder.evaluate().wire.wires[key].ambient_c == 85.0
 
 
 def test_where_zones_meet_at_a_point_the_hotter_holds():
-    bench = at_one_point(85.0)
-    bench.run("B1 300 > E1")
-    key = ends_of(bench.evaluate(), "B1", "F1").key
-    assert bench.evaluate().wire.wires[key].ambient_c == 85.0
+    builder = at_one_point(85.0)
+    builder.run("B1 300 > E1")
+    key = ends_of(builder.evaluate(), "B1", "F1").key
+    assert builder.evaluate().wire.wires[key].ambient_c == 85.0
 
 
 @pytest.mark.parametrize("company", [1, 2])
 def test_what_shines_on_a_wire_heats_it_alone_or_not(company):
     """5,000 W/m2 on 12 AWG SXL at 10 A in 40 deg C air: about 210 deg C."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 10 A > G1 ground stud")
-    bench.feed("G2 ground stud", "B1.- > G2.1").run("B1 100 > F1 900 > M1 400 > G1", "B1 300 > G2")
-    zone(bench, radiant_w_per_m2=5000.0)
-    bench.plain["route"]["branches"]["R2"]["zone"] = "z"
+    builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 10 A > G1 ground stud")
+    builder.feed("G2 ground stud", "B1.- > G2.1").run("B1 100 > F1 900 > M1 400 > G1", "B1 300 > G2")
+    zone(builder, radiant_w_per_m2=5000.0)
+    builder.plain["route"]["branches"]["R2"]["zone"] = "z"
     if company == 2:
-        bench.feed("F1.out > E1 lamp 0.1 A > G1").run("M1 100 > E1")
+        builder.feed("F1.out > E1 lamp 0.1 A > G1").run("M1 100 > E1")
     key = (
-        ends_of(bench.evaluate(), "F1", "M1" if company == 1 else "splice").key
+        ends_of(builder.evaluate(), "F1", "M1" if company == 1 else "splice").key
         if company == 1
-        else next(k for k, w in bench.evaluate().wire.wires.items() if "F1-2" in w.from_text + w.to_text)
+        else next(k for k, w in builder.evaluate().wire.wires.items() if "F1-2" in w.from_text + w.to_text)
     )
-    fix_gauge(bench, key, "12 AWG", "J1128-SXL")
-    w = bench.evaluate().wire.wires[key]
-    size = bench.catalogue.wires[w.family].size("12 AWG")
+    fix_gauge(builder, key, "12 AWG", "J1128-SXL")
+    w = builder.evaluate().wire.wires[key]
+    size = builder.catalogue.wires[w.family].size("12 AWG")
     expected = ORACLE.conductor_temperature(size, 10.0, 40.0, 5000.0)
     assert expected == pytest.approx(210, abs=2)
     if company == 1:
@@ -137,11 +139,13 @@ def test_what_shines_on_a_wire_heats_it_alone_or_not(company):
 
 
 def test_a_zone_that_shines_too_hot_is_told_of_the_zone():
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 1 A > B1").run("B1 100 > F1 900 > M1")
-    everywhere(zone(bench, radiant_w_per_m2=5000.0))
-    told = [f for f in bench.evaluate().findings if f.code == "zone-too-hot"]
+    builder = (
+        HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 1 A > B1").run("B1 100 > F1 900 > M1")
+    )
+    everywhere(zone(builder, radiant_w_per_m2=5000.0))
+    told = [f for f in builder.evaluate().findings if f.code == "zone-too-hot"]
     assert any("5000 W/m²" in f.what for f in told)
-    assert "nothing-fits" not in bench.codes()
+    assert "nothing-fits" not in builder.codes()
 
 
 def test_drop_is_reckoned_at_the_mean_temperature_along_the_way():
@@ -149,20 +153,20 @@ def test_drop_is_reckoned_at_the_mean_temperature_along_the_way():
 
     By hand: R = R20 l (1 + 0.00393 (T - 20)), stretch by stretch, T by the independent balance.
     """
-    bench = Bench("motorsport").feed("B1 battery > F1 fuse > M1 pump 4 A > G1 ground stud")
-    bench.feed("G2 ground stud", "B1.- > G2.1")
-    bench.run("B1 0.1 m > F1 10 m > M1 0.1 m > G1", "B1 0.1 m > G2")
-    bench.set("brief/zones/cool", {"order": 1, "name": "Tub", "ambient_c": 20.0})
-    bench.set("brief/zones/hot", {"order": 2, "name": "Bay", "ambient_c": 120.0})
-    for branch in bench.plain["route"]["branches"].values():
+    builder = HarnessBuilder("motorsport").feed("B1 battery > F1 fuse > M1 pump 4 A > G1 ground stud")
+    builder.feed("G2 ground stud", "B1.- > G2.1")
+    builder.run("B1 0.1 m > F1 10 m > M1 0.1 m > G1", "B1 0.1 m > G2")
+    builder.set("brief/zones/cool", {"order": 1, "name": "Tub", "ambient_c": 20.0})
+    builder.set("brief/zones/hot", {"order": 2, "name": "Bay", "ambient_c": 120.0})
+    for branch in builder.plain["route"]["branches"].values():
         branch.update(zone="cool", slack_mm=0.0)
-    long = next(b for b in bench.plain["route"]["branches"].values() if b["length_mm"] > 5000)
+    long = next(b for b in builder.plain["route"]["branches"].values() if b["length_mm"] > 5000)
     long["stretches"] = {"s": {"order": 1, "zone": "hot", "from_mm": 4000.0, "to_mm": 5000.0}}
-    e = bench.evaluate()
+    e = builder.evaluate()
     w = ends_of(e, "F1", "M1")
-    size = bench.catalogue.wires[w.family].size(w.gauge)
-    joints = 2 * bench.catalogue.connectors["SR16"].contact_resistance_mohm / 1000
-    ends = bench.workings().wire.tables
+    size = builder.catalogue.wires[w.family].size(w.gauge)
+    joints = 2 * builder.catalogue.connectors["SR16"].contact_resistance_mohm / 1000
+    ends = builder.workings().wire.tables
     joints = float(ends.termination_ohm[ends.keys.index(w.key)])
     volts = 0.0
     for metres, air in ((9.0, 20.0), (1.0, 120.0)):
@@ -175,12 +179,14 @@ def test_drop_is_reckoned_at_the_mean_temperature_along_the_way():
 
 def test_a_wire_that_leaves_the_branch_before_its_hot_stretch_stays_cool():
     """A splice 300 mm along; the hot stretch is at the branch's other end."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 4 A > B1", "F1.out > E1 lamp 1 A > B1")
-    bench.run("B1 100 > F1 2000 > mid 300 > M1", "mid 300 > E1")
-    zone(bench, ambient_c=100.0).shaded()
-    (branch,) = [b for b in bench.plain["route"]["branches"].values() if b["length_mm"] == 2000]
+    builder = HarnessBuilder("vehicle").feed(
+        "B1 battery > F1 fuse > M1 pump 4 A > B1", "F1.out > E1 lamp 1 A > B1"
+    )
+    builder.run("B1 100 > F1 2000 > mid 300 > M1", "mid 300 > E1")
+    zone(builder, ambient_c=100.0).shaded()
+    (branch,) = [b for b in builder.plain["route"]["branches"].values() if b["length_mm"] == 2000]
     branch["stretches"] = {"s": {"order": 1, "zone": "z", "from_mm": 0.0, "to_mm": 500.0}}
-    e = bench.evaluate()
+    e = builder.evaluate()
     leaves = [w for w in e.wire.wires.values() if "E1" in w.from_text + w.to_text]
     assert leaves
     assert all(w.ambient_c == 40.0 for w in leaves), "their splice lies near mid, far from the hot stretch"

@@ -2,25 +2,29 @@
 
 from __future__ import annotations
 
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
-def later(laid: bool) -> Bench:
+def later(laid: bool) -> HarnessBuilder:
     """A second lamp for later, with its fuse."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > E1 lamp 1 A > B1").run("B1 80 > F1 900 > E1")
-    known = set(bench.plain["circuits"]["circuits"])
-    bench.feed("F2 fuse", "E2 lamp 1 A", "F2 > E2", "B1 > F2")
-    circuits = bench.plain["circuits"]["circuits"]
+    builder = (
+        HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > E1 lamp 1 A > B1").run("B1 80 > F1 900 > E1")
+    )
+    known = set(builder.plain["circuits"]["circuits"])
+    builder.feed("F2 fuse", "E2 lamp 1 A", "F2 > E2", "B1 > F2")
+    circuits = builder.plain["circuits"]["circuits"]
     for circuit in (c for c in circuits if c not in known):
         circuits[circuit] |= {"optional": True, "laid": laid}
     # The feed of the fuse joined what is there: it is kept.
-    return bench
+    return builder
 
 
 def test_optional_circuits_left_out_take_their_connectors_and_findings_with_them():
     """The second lamp's return is never made: a stop while it is laid, nothing when it is not."""
     laid, out = later(True), later(False)
-    without = Bench("vehicle").feed("B1 battery > F1 fuse > E1 lamp 1 A > B1").run("B1 80 > F1 900 > E1")
+    without = (
+        HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > E1 lamp 1 A > B1").run("B1 80 > F1 900 > E1")
+    )
     assert "E2" in laid.evaluate().ends.connectors
     found = out.evaluate()
     assert "E2" not in found.ends.connectors
@@ -34,15 +38,15 @@ def test_optional_circuits_left_out_take_their_connectors_and_findings_with_them
 
 
 def test_one_switch_leaves_them_out_too():
-    bench = later(True)
-    bench.set("circuits/future_in", False)
-    assert "E2" not in bench.evaluate().ends.connectors
+    builder = later(True)
+    builder.set("circuits/future_in", False)
+    assert "E2" not in builder.evaluate().ends.connectors
 
 
 def test_a_trial_lead_is_asked_for_less():
     lines = ("A1 controller 0.1 A", "A1.I1 > T1 sensor > A1.N1")
-    real = Bench("aviation").feed(*lines).run("A1 4000 guess > T1")
-    trial = Bench("aviation").set("brief/job", "trial lead").feed(*lines).run("A1 4000 guess > T1")
+    real = HarnessBuilder("aviation").feed(*lines).run("A1 4000 guess > T1")
+    trial = HarnessBuilder("aviation").set("brief/job", "trial lead").feed(*lines).run("A1 4000 guess > T1")
     asked = {f.code for f in real.evaluate().findings}
     assert {"pin-source-missing", "measure-unsure"} <= asked
     left = {f.code for f in trial.evaluate().findings}

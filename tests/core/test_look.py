@@ -6,7 +6,7 @@ import pytest
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.look import look_at
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 CATALOGUE = shipped_catalogue()
 
@@ -20,48 +20,54 @@ CATALOGUE = shipped_catalogue()
     ],
 )
 def test_a_misspelt_kind_is_asked_about_and_mended_by_a_choice(typed, asked, meant):
-    look = look_at(Bench().plain, CATALOGUE, "feed", typed)
+    look = look_at(HarnessBuilder().plain, CATALOGUE, "feed", typed)
     assert asked in look.says
     lines = [choice.line for guess in look.guesses for choice in guess.choices]
     assert meant in lines
-    again = look_at(Bench().plain, CATALOGUE, "feed", meant)
+    again = look_at(HarnessBuilder().plain, CATALOGUE, "feed", meant)
     assert not any("is nearly" in said for said in again.says)
 
 
 @pytest.mark.parametrize("typed", ["X9 froth box", "M1 pumps", "X2 flux cap", "X3 battry (lamp)", "X4 zz"])
 def test_a_name_that_is_none_is_not_asked_about(typed):
-    assert not any("is nearly" in said for said in look_at(Bench().plain, CATALOGUE, "feed", typed).says)
+    assert not any(
+        "is nearly" in said for said in look_at(HarnessBuilder().plain, CATALOGUE, "feed", typed).says
+    )
 
 
 def test_after_at_a_connector_is_offered_places_and_no_families():
-    bench = Bench().feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
-    follow = look_at(bench.plain, CATALOGUE, "connector", "J9 SR16 2 way at M").following
+    builder = HarnessBuilder().feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+    follow = look_at(builder.plain, CATALOGUE, "connector", "J9 SR16 2 way at M").following
     assert [c.label for c in follow] == ["M1"]
-    assert "SR16" in [c.label for c in look_at(bench.plain, CATALOGUE, "connector", "J9 SR").following]
+    assert "SR16" in [c.label for c in look_at(builder.plain, CATALOGUE, "connector", "J9 SR").following]
 
 
-def follow(bench: Bench, act: str, line: str) -> list[str]:
-    return [c.label for c in look_at(bench.plain, CATALOGUE, act, line).following]
+def follow(builder: HarnessBuilder, act: str, line: str) -> list[str]:
+    return [c.label for c in look_at(builder.plain, CATALOGUE, act, line).following]
 
 
 def test_after_a_way_and_equals_the_pins_that_have_no_way_are_offered():
-    bench = Bench().feed("B1 battery > F1 fuse > A1 controller 1 A > B1", "pin A1.X1 data", "pin A1.X2 data")
-    assert follow(bench, "connector", "J9 SR16 2 way 1=") == ["A1."]
-    assert follow(bench, "connector", "J9 SR16 2 way 1=A1.X") == ["A1.X1", "A1.X2"]
-    (first, _) = look_at(bench.plain, CATALOGUE, "connector", "J9 SR16 2 way 1=A1.X").following
+    builder = HarnessBuilder().feed(
+        "B1 battery > F1 fuse > A1 controller 1 A > B1", "pin A1.X1 data", "pin A1.X2 data"
+    )
+    assert follow(builder, "connector", "J9 SR16 2 way 1=") == ["A1."]
+    assert follow(builder, "connector", "J9 SR16 2 way 1=A1.X") == ["A1.X1", "A1.X2"]
+    (first, _) = look_at(builder.plain, CATALOGUE, "connector", "J9 SR16 2 way 1=A1.X").following
     assert first.line == "J9 SR16 2 way 1=A1.X1"
-    bench._act("connector", first.line)
-    assert follow(bench, "connector", "J9 2=A1.X") == ["A1.X2"]
+    builder._act("connector", first.line)
+    assert follow(builder, "connector", "J9 2=A1.X") == ["A1.X2"]
 
 
 def test_a_statement_is_finished_with_what_it_may_name():
-    bench = Bench().feed("B1 battery > F1 fuse > A1 controller 1 A > B1", "A1.I1 > S1 switch > A1.N1")
-    assert follow(bench, "feed", "pair lead: C4, C") == ["C1", "C2", "C3", "C4", "C5"]
-    assert "SHIELDED-PAIR" in follow(bench, "feed", "shielded pair lead: C4, C5, family SH")
-    assert follow(bench, "feed", "shielded pair lead: C4, C5, dr") == ["drain to"]
-    assert follow(bench, "feed", "shielded pair lead: C4, C5, drain to A") == ["A1"]
-    pins = [f"S1.{p}" for p in bench.plain["circuits"]["devices"]["S1"]["pins"]]
-    assert follow(bench, "feed", "circuit C9: S1.") == pins
+    builder = HarnessBuilder().feed(
+        "B1 battery > F1 fuse > A1 controller 1 A > B1", "A1.I1 > S1 switch > A1.N1"
+    )
+    assert follow(builder, "feed", "pair lead: C4, C") == ["C1", "C2", "C3", "C4", "C5"]
+    assert "SHIELDED-PAIR" in follow(builder, "feed", "shielded pair lead: C4, C5, family SH")
+    assert follow(builder, "feed", "shielded pair lead: C4, C5, dr") == ["drain to"]
+    assert follow(builder, "feed", "shielded pair lead: C4, C5, drain to A") == ["A1"]
+    pins = [f"S1.{p}" for p in builder.plain["circuits"]["devices"]["S1"]["pins"]]
+    assert follow(builder, "feed", "circuit C9: S1.") == pins
 
 
 @pytest.mark.parametrize(
@@ -79,8 +85,10 @@ def test_a_statement_is_finished_with_what_it_may_name():
     ],
 )
 def test_the_echo_says_what_becomes_of_connectors_and_cables(act, line, says):
-    bench = Bench().feed("B1 battery > F1 fuse > A1 controller 1 A > B1", "A1.I1 > S1 switch > A1.N1")
-    said = look_at(bench.plain, CATALOGUE, act, line).says
+    builder = HarnessBuilder().feed(
+        "B1 battery > F1 fuse > A1 controller 1 A > B1", "A1.I1 > S1 switch > A1.N1"
+    )
+    said = look_at(builder.plain, CATALOGUE, act, line).says
     assert says in said
     if "called" in line:
         assert said == (says,)

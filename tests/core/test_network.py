@@ -10,7 +10,7 @@ import numpy as np
 import pytest
 
 from inkthread.core.workings import Workings
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
 class Network:
@@ -82,12 +82,14 @@ class Network:
         return potential, currents
 
 
-def cases() -> dict[str, Bench]:
+def cases() -> dict[str, HarnessBuilder]:
     one = (
-        Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 200 > F1 900 > mid 400 > M1")
+        HarnessBuilder("vehicle")
+        .feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+        .run("B1 200 > F1 900 > mid 400 > M1")
     )
     shared = (
-        Bench("motorsport")
+        HarnessBuilder("motorsport")
         .feed(
             "B1 battery > F1 fuse > M1 pump 3 A > B1",
             "F1.out > E1 lamp 2 A > B1",
@@ -96,7 +98,7 @@ def cases() -> dict[str, Bench]:
         .run("B1 150 > F1 600 > near 500 > far 700 > M1", "near 300 > E1", "far 250 > R1")
     )
     low_side = (
-        Bench("equipment")
+        HarnessBuilder("equipment")
         .feed(
             "B1 battery > F1 fuse > A1 controller 0.5 A > B1",
             "F1.out > Y1 valve 0.8 A > A1.O1",
@@ -105,7 +107,7 @@ def cases() -> dict[str, Bench]:
         .run("B1 200 > F1 300 > A1 900 > Y1", "B1 250 > F2 1200 > M1")
     )
     relay = (
-        Bench("vehicle")
+        HarnessBuilder("vehicle")
         .feed(
             "B1 battery > F1 fuse > K1 relay > M1 fan 9 A > B1",
             "F1.out > K1.86",
@@ -115,16 +117,16 @@ def cases() -> dict[str, Bench]:
         .run("B1 100 > F1 400 > K1 800 > M1")
     )
     found = {"one load": one, "shared trunk": shared, "low side": low_side, "relay": relay}
-    for bench in found.values():
-        for load in bench.plain["circuits"]["loads"].values():
+    for builder in found.values():
+        for load in builder.plain["circuits"]["loads"].values():
             load["kind"] = "constant current"
     return found
 
 
 @pytest.mark.parametrize("name", cases())
 def test_currents_and_drops_agree_with_nodal_analysis(name):
-    bench = cases()[name]
-    w = bench.workings()
+    builder = cases()[name]
+    w = builder.workings()
     network = Network(w)
     potential, currents = network.solve()
     supply = w.document.brief.supply_working_v

@@ -246,18 +246,18 @@ def test_five_thousand_parts_are_searched_at_once(catalogue):
 
 def test_what_has_gone_from_a_family_is_said_and_the_rest_evaluated():
     whole = pump().evaluate()
-    bench = pump()
-    bench.set("ends/pinout/M1.+/contact", "OLD-CONTACT").set("ends/pinout/M1.-/cavity", "Z")
-    bench.gone = True
-    e = bench.evaluate()
+    builder = pump()
+    builder.set("ends/pinout/M1.+/contact", "OLD-CONTACT").set("ends/pinout/M1.-/cavity", "Z")
+    builder.gone = True
+    e = builder.evaluate()
     said = [f.what for f in e.findings if f.code == "part-gone"]
     assert any("contact OLD-CONTACT" in what for what in said)
     assert any("SR16 with a way Z" in what for what in said)
     assert e.wire.wires.keys() == whole.wire.wires.keys()
     assert {c.cavity for c in e.ends.connectors["M1"].cavities} >= {"1", "Z"}
-    bench.gone = False
+    builder.gone = False
     with pytest.raises(DocumentError):
-        bench.evaluate()
+        builder.evaluate()
 
 
 def test_a_file_of_the_first_format_number_is_read(catalogue):

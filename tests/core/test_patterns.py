@@ -7,16 +7,16 @@ import pytest
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.circuits.patterns import numbered_on
 from inkthread.core.document.draft import LineError
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 PATTERNS = shipped_catalogue().patterns
 
 
 @pytest.mark.parametrize("name", PATTERNS)
 def test_a_pattern_is_sound_alone_and_twice(name):
-    bench = Bench("vehicle")
+    builder = HarnessBuilder("vehicle")
     for times in (1, 2):
-        bench._act("pattern", "\n".join(PATTERNS[name].lines))
+        builder._act("pattern", "\n".join(PATTERNS[name].lines))
         wrong = {
             "fuse-opens-at-inrush",
             "no-feed",
@@ -25,8 +25,8 @@ def test_a_pattern_is_sound_alone_and_twice(name):
             "path-bypassed",
             "low-side-as-supply",
         }
-        assert not wrong & set(bench.codes()), times
-        batteries = [d for d in bench.plain["circuits"]["devices"].values() if d["kind"] == "battery"]
+        assert not wrong & set(builder.codes()), times
+        batteries = [d for d in builder.plain["circuits"]["devices"].values() if d["kind"] == "battery"]
         assert len(batteries) <= 1
     assert PATTERNS[name].why
 
@@ -50,18 +50,18 @@ def test_devices_are_numbered_on_the_same_all_through():
 
 
 def test_a_pattern_that_is_not_understood_puts_nothing_in():
-    bench = Bench("vehicle")
-    before = str(bench.plain)
+    builder = HarnessBuilder("vehicle")
+    before = str(builder.plain)
     with pytest.raises(LineError, match="Line 2"):
-        bench._act("pattern", "battery > F1 fuse > E1 lamp 1 A > ground\nF1 > M1 pump 2 A wobbly > ground")
-    assert str(bench.plain) == before
+        builder._act("pattern", "battery > F1 fuse > E1 lamp 1 A > ground\nF1 > M1 pump 2 A wobbly > ground")
+    assert str(builder.plain) == before
 
 
 def test_a_pattern_brings_no_second_battery_and_none_where_something_else_feeds():
-    bench = Bench("vehicle").feed("B1 lithium battery > F1 fuse > M1 pump 5 A > B1")
-    bench._act("pattern", "\n".join(PATTERNS["horn"].lines))
-    assert [d for d, x in bench.plain["circuits"]["devices"].items() if "battery" in x["kind"]] == ["B1"]
-    mains = Bench("equipment").feed("G1 power supply 2 A > E1 lamp 1 A > G1")
+    builder = HarnessBuilder("vehicle").feed("B1 lithium battery > F1 fuse > M1 pump 5 A > B1")
+    builder._act("pattern", "\n".join(PATTERNS["horn"].lines))
+    assert [d for d, x in builder.plain["circuits"]["devices"].items() if "battery" in x["kind"]] == ["B1"]
+    mains = HarnessBuilder("equipment").feed("G1 power supply 2 A > E1 lamp 1 A > G1")
     before = str(mains.plain)
     with pytest.raises(LineError, match=r"There is no battery here\. Write G1 in its place, or B1 battery"):
         mains._act("pattern", "\n".join(PATTERNS["horn"].lines))

@@ -14,12 +14,12 @@ from inkthread.core.ends.tools import strippers_for
 from inkthread.core.shop import OwnedTool
 from inkthread.core.text import read_text
 from inkthread.core.wire.by_zone import coarse_strands
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 from tests.core.test_checks import caught, pump, ruled, two_lamps, zoned
 
 
-def codes(bench: Bench) -> set[str]:
-    return set(bench.codes())
+def codes(builder: HarnessBuilder) -> set[str]:
+    return set(builder.codes())
 
 
 # Presets as they are practised
@@ -47,11 +47,13 @@ def test_moving_wire_is_never_thinner_than_still(catalogue):
 
 def test_where_it_shakes_the_least_size_changes_gauges():
     """Aviation 20 AWG where it shakes, 22 where it does not (common practice, no source)."""
-    bench = (
-        Bench("aviation").feed("B1 battery > F1 fuse > T1 compass 0.05 A > B1").run("B1 100 > F1 300 > T1")
+    builder = (
+        HarnessBuilder("aviation")
+        .feed("B1 battery > F1 fuse > T1 compass 0.05 A > B1")
+        .run("B1 100 > F1 300 > T1")
     )
-    still = {w.gauge for w in bench.evaluate().wire.wires.values()}
-    shaken = {w.gauge for w in zoned(bench, vibration=True).evaluate().wire.wires.values()}
+    still = {w.gauge for w in builder.evaluate().wire.wires.values()}
+    shaken = {w.gauge for w in zoned(builder, vibration=True).evaluate().wire.wires.values()}
     assert still == {"22 AWG"}
     assert shaken == {"20 AWG"}
 
@@ -85,9 +87,9 @@ def test_an_aircraft_with_a_generator_works_above_its_battery(catalogue, line, w
 
 
 def test_a_choice_takes_no_figure_between_and_says_what_there_is(catalogue):
-    bench = pump().set("brief/house_rules/splice_kind", {"order": 1, "value": 2.5, "reason": "a habit"})
+    builder = pump().set("brief/house_rules/splice_kind", {"order": 1, "value": 2.5, "reason": "a habit"})
     with pytest.raises(DocumentError) as refused:
-        require_known_parts(parse_document(bench.plain), catalogue)
+        require_known_parts(parse_document(builder.plain), catalogue)
     assert "open-barrel overlap" in str(refused.value)
 
 
@@ -109,12 +111,12 @@ def test_every_choice_says_who_holds_it_and_why_and_every_preset_is_one_of_them(
 
 
 def test_a_rule_of_ones_own_asks_for_its_reason_until_it_has_one():
-    bench = pump().set("brief/house_rules/least_area_mm2", {"order": 1, "value": 1.0, "reason": ""})
-    e = bench.evaluate()
+    builder = pump().set("brief/house_rules/least_area_mm2", {"order": 1, "value": 1.0, "reason": ""})
+    e = builder.evaluate()
     assert "rule-without-reason" in {f.code for f in e.findings}
     assert e.brief.rules["least_area_mm2"].reason == "", "never the practice's"
-    bench.set("brief/house_rules/least_area_mm2/reason", "it is handled")
-    assert "rule-without-reason" not in codes(bench)
+    builder.set("brief/house_rules/least_area_mm2/reason", "it is handled")
+    assert "rule-without-reason" not in codes(builder)
 
 
 # Schools
@@ -154,29 +156,29 @@ def test_a_return_of_several_loads_is_asked_for_and_one_of_a_single_load_is_not(
 def test_what_meets_at_a_stud_has_its_lug_there_up_to_four():
     """Four lugs on a stud at most (AC 43.13-1B practice, from memory); a fifth wire goes to a splice."""
     for many, splices in ((4, 0), (5, 1)):
-        bench = Bench("vehicle")
+        builder = HarnessBuilder("vehicle")
         for n in range(1, many + 1):
             feed = "B1 battery" if n == 1 else "B1.+"
-            bench.feed(f"{feed} > F{n} fuse > E{n} lamp 1 A > G{n} ground stud")
-        bench.run(*(f"B1 {100 + 10 * n} > F{n} 500 > E{n} 100 > G{n}" for n in range(1, many + 1)))
-        w = bench.workings()
-        feed = next(c for c, x in bench.plain["circuits"]["circuits"].items() if "B1.+" in x["ends"])
+            builder.feed(f"{feed} > F{n} fuse > E{n} lamp 1 A > G{n} ground stud")
+        builder.run(*(f"B1 {100 + 10 * n} > F{n} 500 > E{n} 100 > G{n}" for n in range(1, many + 1)))
+        w = builder.workings()
+        feed = next(c for c, x in builder.plain["circuits"]["circuits"].items() if "B1.+" in x["ends"])
         assert sum(s.circuit == feed for s in w.route.splices.values()) == splices
 
 
 @pytest.mark.parametrize(("rule", "asked"), [(0, set()), (1, {"salt"}), (2, {"salt", "wet"})])
 def test_bare_copper_is_judged_as_the_house_has_it(rule, asked):
     for where in ("salt", "wet"):
-        bench = ruled(zoned(pump(), **{where: True}), tinned_copper=float(rule))
-        assert (f"bare-copper-in-{where}" in codes(bench)) == (where in asked)
+        builder = ruled(zoned(pump(), **{where: True}), tinned_copper=float(rule))
+        assert (f"bare-copper-in-{where}" in codes(builder)) == (where in asked)
     tinned = zoned(pump("marine"), salt=True)
     assert "bare-copper-in-salt" not in codes(ruled(tinned, tinned_copper=float(rule)))
 
 
 def test_a_solid_wire_that_moves_wants_a_reason_of_its_own():
-    bench = zoned(pump("equipment").set("wire/family", "SOLID-HOOKUP"), flex=True)
-    assert "solid-in-motion" in codes(bench)
-    assert "solid-in-motion" not in codes(ruled(bench, solid_where_it_moves=1.0))
+    builder = zoned(pump("equipment").set("wire/family", "SOLID-HOOKUP"), flex=True)
+    assert "solid-in-motion" in codes(builder)
+    assert "solid-in-motion" not in codes(ruled(builder, solid_where_it_moves=1.0))
 
 
 # Places
@@ -184,24 +186,24 @@ def test_a_solid_wire_that_moves_wants_a_reason_of_its_own():
 
 @pytest.mark.parametrize(("span_mm", "told"), [(300.0, False), (301.0, True)])
 def test_clamps_stand_as_close_as_the_rule(span_mm, told):
-    bench = pump().set("route/branches/R2/support_mm", span_mm)
-    assert ("span-unheld" in codes(bench)) == told, "vehicle 300 mm"
+    builder = pump().set("route/branches/R2/support_mm", span_mm)
+    assert ("span-unheld" in codes(builder)) == told, "vehicle 300 mm"
 
 
 @pytest.mark.parametrize("edge", ["bare metal", "grommet", "soft"])
 def test_a_bare_edge_wants_clearance_or_a_grommet(edge):
     """AC 43.13-1B, from memory: 3/8 in from the edge of a cut-out, else a grommet."""
-    bench = caught("C21").set("route/points/hole/edge", edge)
-    thick = bench.workings().dress.bundles["R2"].loose_mm
+    builder = caught("C21").set("route/points/hole/edge", edge)
+    thick = builder.workings().dress.bundles["R2"].loose_mm
     for clear_mm, told in ((9.4, True), (9.6, False)):
-        bench.set("route/points/hole/opening_mm", thick + 2 * clear_mm)
-        assert ("edge-bare" in codes(bench)) == (told and edge == "bare metal")
+        builder.set("route/points/hole/opening_mm", thick + 2 * clear_mm)
+        assert ("edge-bare" in codes(builder)) == (told and edge == "bare metal")
 
 
 @pytest.mark.parametrize(("between_mm", "told"), [(19.0, True), (20.0, False)])
 def test_a_clamp_keeps_clear_of_an_edge(between_mm, told):
-    bench = caught("C21").set("route/branches/R3/length_mm", between_mm)
-    assert ("clamp-at-edge" in codes(bench)) == told
+    builder = caught("C21").set("route/branches/R3/length_mm", between_mm)
+    assert ("clamp-at-edge" in codes(builder)) == told
 
 
 @pytest.mark.parametrize(
@@ -217,12 +219,12 @@ def test_strands_are_no_thicker_than_a_flexible_conductors(area_mm2, strand_mm, 
 @pytest.mark.parametrize(("dry_mm", "told"), [(None, True), (500, False)])
 def test_a_breaker_at_the_edge_of_the_wet_stays_dry_behind_it(dry_mm, told):
     """A branch leads out of the wet zone where it sits: it is not in it."""
-    bench = Bench("marine").feed("B1 battery > Q1 breaker > E1 cabin lamp 1 A > B1")
-    bench._act("zone", "bilge, 30 C, wet")
-    bench.run("B1 100 > Q1 900 > E1")
-    for b in bench.plain["route"]["branches"].values():
+    builder = HarnessBuilder("marine").feed("B1 battery > Q1 breaker > E1 cabin lamp 1 A > B1")
+    builder._act("zone", "bilge, 30 C, wet")
+    builder.run("B1 100 > Q1 900 > E1")
+    for b in builder.plain["route"]["branches"].values():
         b["zone"] = "bilge" if dry_mm is None or "E1" in (b["from_point"], b["to_point"]) else None
-    wet = [f for f in bench.evaluate().findings if f.code == "not-tight-enough" and "Q1" in f.what]
+    wet = [f for f in builder.evaluate().findings if f.code == "not-tight-enough" and "Q1" in f.what]
     assert bool(wet) == told
 
 
@@ -230,10 +232,10 @@ def test_a_breaker_at_the_edge_of_the_wet_stays_dry_behind_it(dry_mm, told):
 def test_distance_that_is_noted_quiets_what_it_keeps_apart(apart_mm, told):
     from tests.core.test_checks import ignition
 
-    bench = ignition()
-    for branch in bench.plain["route"]["branches"].values():
+    builder = ignition()
+    for branch in builder.plain["route"]["branches"].values():
         branch["apart_mm"] = apart_mm
-    assert ("signal-beside-ignition" in codes(bench)) == told
+    assert ("signal-beside-ignition" in codes(builder)) == told
     combs = ignition()
     for branch in combs.plain["route"]["branches"].values():
         branch["separators"] = True
@@ -246,13 +248,13 @@ def test_distance_that_is_noted_quiets_what_it_keeps_apart(apart_mm, told):
 ])  # fmt: skip
 def test_wire_before_its_first_fuse_is_as_long_as_its_cover_lets_it(sheath, mm, told):
     """ABYC E-11, from memory: 7 in, 40 in in an enclosure, 72 in in a sheath from the battery."""
-    bench = (
-        Bench("marine")
+    builder = (
+        HarnessBuilder("marine")
         .feed("B1 battery > F1 fuse > E1 cabin lamp 1 A > B1")
         .run(f"B1 {mm - 25} > F1 900 > E1")
     )
-    bench.set("route/branches/R1/sheath", sheath)
-    assert ("unprotected-too-long" in codes(bench)) == told
+    builder.set("route/branches/R1/sheath", sheath)
+    assert ("unprotected-too-long" in codes(builder)) == told
 
 
 @pytest.mark.parametrize(("hot_c", "stands_c"), [(60.0, 125), (130.0, 150), (160.0, 175)])
@@ -294,10 +296,10 @@ def test_how_long_ago_a_tool_was_gauged(day, years):
     ("length_mm", "fits"), [(999.0, False), (1000.0, True), (1300.0, True), (1301.0, False)]
 )
 def test_a_ready_made_lead_fits_from_the_length_wanted_to_what_may_be_stowed(length_mm, fits):
-    bench = pump().set("brief/ready_made/L1", {"order": 1, "length_mm": length_mm, "price": 9.0})
-    document = parse_document(bench.plain)
+    builder = pump().set("brief/ready_made/L1", {"order": 1, "length_mm": length_mm, "price": 9.0})
+    document = parse_document(builder.plain)
     found = make_or_buy(
-        document, brief_room(document, bench.catalogue), 1000.0, cost_total=20.0, tooling_total=40.0
+        document, brief_room(document, builder.catalogue), 1000.0, cost_total=20.0, tooling_total=40.0
     )
     (offer,) = found.offers
     assert (offer.fits, offer.margin_mm) == (fits, length_mm - 1000)
@@ -306,18 +308,20 @@ def test_a_ready_made_lead_fits_from_the_length_wanted_to_what_may_be_stowed(len
 
 def test_the_length_wanted_is_the_longest_run_with_its_slack():
     """B1 to M1 by hand: 100 + 900 + 400 and 20 of slack for each of three branches."""
-    bench = (
-        Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > mid 400 > M1")
+    builder = (
+        HarnessBuilder("vehicle")
+        .feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+        .run("B1 100 > F1 900 > mid 400 > M1")
     )
-    assert bench.evaluate().brief.make_or_buy.needed_mm == 1460
+    assert builder.evaluate().brief.make_or_buy.needed_mm == 1460
 
 
 # One cause, one finding
 
 
 def test_an_overload_is_one_finding_with_what_follows_inside_it():
-    bench = pump(amps=120, end=" (RING)")
-    e = bench.evaluate()
+    builder = pump(amps=120, end=" (RING)")
+    e = builder.evaluate()
     alone = [f for f in e.findings if f.follows is None and f.severity != "consider"]
     assert len(alone) == 1
     assert len(e.findings) > 4
@@ -326,11 +330,11 @@ def test_an_overload_is_one_finding_with_what_follows_inside_it():
 
 
 def test_two_causes_stay_two():
-    bench = Bench("vehicle").feed(
+    builder = HarnessBuilder("vehicle").feed(
         "B1 battery > F1 fuse > R1 heater 120 A (RING) > B1", "B1 > F2 fuse 40 A > M1 pump 5 A > B1"
     )
-    bench.run("B1 100 > F1 900 > R1", "B1 120 > F2 900 > M1")
-    alone = {f.code for f in bench.evaluate().findings if f.follows is None and f.severity == "stop"}
+    builder.run("B1 100 > F1 900 > R1", "B1 120 > F2 900 > M1")
+    alone = {f.code for f in builder.evaluate().findings if f.follows is None and f.severity == "stop"}
     assert "nothing-fits" in alone
     assert "fuse-above-weakest" in alone
 
@@ -338,14 +342,14 @@ def test_two_causes_stay_two():
 # Its own choice
 
 
-def panel(run_mm: float) -> Bench:
+def panel(run_mm: float) -> HarnessBuilder:
     """Instruments close together, and so much of loom before them."""
-    bench = Bench("aviation").feed(
+    builder = HarnessBuilder("aviation").feed(
         "B1 battery 12 Ah > F1 fuse > A1 radio 0.3 A > B1",
         "F1.out > A2 flight computer 0.4 A > B1",
         "F1.out > A3 variometer 0.4 A > B1",
     )
-    return bench.run(f"B1 100 > F1 {run_mm} > A1 300 > A2 300 > A3")
+    return builder.run(f"B1 100 > F1 {run_mm} > A1 300 > A2 300 > A3")
 
 
 def test_a_splice_of_the_programs_own_goes_where_there_is_room():
@@ -370,13 +374,13 @@ def test_a_splice_that_no_cover_closes_on_is_made_another_way(catalogue):
 
 
 def test_colours_that_the_program_gave_are_not_asked_about():
-    bench = Bench("equipment").feed("G1 power supply 5 A > A1 controller 0.1 A > G1")
-    pins = bench.plain["circuits"]["devices"]["A1"]["pins"]
+    builder = HarnessBuilder("equipment").feed("G1 power supply 5 A > A1 controller 0.1 A > G1")
+    pins = builder.plain["circuits"]["devices"]["A1"]["pins"]
     for n in range(14):
         pins[f"S{n}"] = {"order": 30 + n, "role": "signal", "name": f"s{n}"}
-        bench.feed(f"T{n + 1} reed switch", f"A1.S{n} > T{n + 1}.1")
-    bench.set("wire/family", "IEC60228-5")
-    assert "colour-repeats" not in codes(bench)
+        builder.feed(f"T{n + 1} reed switch", f"A1.S{n} > T{n + 1}.1")
+    builder.set("wire/family", "IEC60228-5")
+    assert "colour-repeats" not in codes(builder)
 
 
 def test_how_much_shows_past_the_tabs_is_the_terminals_own_with_its_source():
@@ -393,12 +397,12 @@ def test_how_much_shows_past_the_tabs_is_the_terminals_own_with_its_source():
 @pytest.mark.parametrize(("value", "family"), [(1.0, "TAB63"), (2.0, "RBLK"), (3.0, "RBLKW")])
 @pytest.mark.parametrize("said", ["", " coil 0.15 A, contact 30 A"])
 def test_a_new_relay_is_joined_as_the_house_joins_relays(value, family, said):
-    bench = ruled(Bench("vehicle"), relay_joined=value)
-    bench.feed(f"B1 battery 60 Ah > F1 fuse > K1 relay{said} > M1 pump 5 A > B1")
-    assert bench.plain["ends"]["connectors"]["K1"]["family"] == family
-    on_base = {e["cavity"] for r, e in bench.plain["ends"]["pinout"].items() if r.startswith("K1.")}
+    builder = ruled(HarnessBuilder("vehicle"), relay_joined=value)
+    builder.feed(f"B1 battery 60 Ah > F1 fuse > K1 relay{said} > M1 pump 5 A > B1")
+    assert builder.plain["ends"]["connectors"]["K1"]["family"] == family
+    on_base = {e["cavity"] for r, e in builder.plain["ends"]["pinout"].items() if r.startswith("K1.")}
     assert value == 1.0 or on_base == {"30", "87", "86", "85"}
-    named = ruled(Bench("vehicle"), relay_joined=value)
+    named = ruled(HarnessBuilder("vehicle"), relay_joined=value)
     named.feed("B1 battery > F1 fuse > K1 relay (SR16) > M1 pump 5 A > B1")
     assert named.plain["ends"]["connectors"]["K1"]["family"] == "SR16", "what is said goes before the rule"
 
@@ -416,8 +420,8 @@ def test_every_house_rule_is_read_somewhere(catalogue):
 
 
 def test_a_solid_wire_fixed_with_its_reason_is_accepted():
-    bench = zoned(pump("equipment"), flex=True)
+    builder = zoned(pump("equipment"), flex=True)
     for reason, told in (("", True), ("a shaped run, held at both ends", False)):
-        for n, key in enumerate(bench.evaluate().wire.wires):
-            bench.set(f"wire/fixed/{key}", {"order": n, "reason": reason, "family": "SOLID-HOOKUP"})
-        assert ("solid-in-motion" in codes(bench)) == told
+        for n, key in enumerate(builder.evaluate().wire.wires):
+            builder.set(f"wire/fixed/{key}", {"order": n, "reason": reason, "family": "SOLID-HOOKUP"})
+        assert ("solid-in-motion" in codes(builder)) == told

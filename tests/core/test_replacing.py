@@ -12,7 +12,7 @@ from inkthread.core.catalogue.own import PartsError, read_parts
 from inkthread.core.circuits.kinds import kind_from_device
 from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 from tests.core.test_checks import (
     fanned,
     fixed,
@@ -29,18 +29,18 @@ from tests.core.test_checks import (
 pytestmark = pytest.mark.slow
 
 
-def said(bench: Bench, code: str) -> list[str]:
-    return [f.what for f in bench.evaluate().findings if f.code == code]
+def said(builder: HarnessBuilder, code: str) -> list[str]:
+    return [f.what for f in builder.evaluate().findings if f.code == code]
 
 
 # Old wires of one colour
 
 
-def marked(bench: Bench, *marks: str) -> Bench:
-    held = [c for c in bench.plain["circuits"]["circuits"].values() if c.get("old_colour")]
+def marked(builder: HarnessBuilder, *marks: str) -> HarnessBuilder:
+    held = [c for c in builder.plain["circuits"]["circuits"].values() if c.get("old_colour")]
     for circuit, mark in zip(held, marks, strict=True):
         circuit["old_mark"] = mark
-    return bench
+    return builder
 
 
 def test_old_wires_of_two_colours_tell_themselves_apart():
@@ -75,8 +75,8 @@ def test_it_names_the_circuits_the_colour_and_the_connector_once():
 
 
 def test_circuits_that_share_no_connector_may_be_of_one_colour():
-    bench = pump().feed("F1.out > E1 lamp 1 A > B1").run("F1 300 > E1")
-    circuits = bench.plain["circuits"]["circuits"]
+    builder = pump().feed("F1.out > E1 lamp 1 A > B1").run("F1 300 > E1")
+    circuits = builder.plain["circuits"]["circuits"]
     pins = {k: set(c["ends"]) for k, c in circuits.items()}
     feed = next(k for k, p in pins.items() if "B1.+" in p)
     back = next(k for k, p in pins.items() if "B1.-" in p)
@@ -84,10 +84,10 @@ def test_circuits_that_share_no_connector_may_be_of_one_colour():
         circuits[key]["old_colour"] = "red"
     shared = {r.partition(".")[0] for r in pins[feed]} & {r.partition(".")[0] for r in pins[back]}
     assert shared == {"B1"}
-    assert said(bench, "old-wires-alike"), "both end at the battery's rings"
-    bench.plain["ends"]["connectors"]["B9"] = dict(bench.plain["ends"]["connectors"]["B1"], order=30)
-    bench.plain["ends"]["pinout"]["B1.-"]["connector"] = "B9"
-    assert not said(bench, "old-wires-alike")
+    assert said(builder, "old-wires-alike"), "both end at the battery's rings"
+    builder.plain["ends"]["connectors"]["B9"] = dict(builder.plain["ends"]["connectors"]["B1"], order=30)
+    builder.plain["ends"]["pinout"]["B1.-"]["connector"] = "B9"
+    assert not said(builder, "old-wires-alike")
 
 
 # Mates and evidence
@@ -100,8 +100,8 @@ def test_a_new_job_asks_for_no_mate(job):
 
 @pytest.mark.parametrize("job", ["replacement", "extension", "adapter"])
 def test_a_job_that_meets_what_is_there_asks_how_the_mates_are_known(job):
-    bench = pump().set("brief/job", job)
-    found = said(bench, "mate-not-known")
+    builder = pump().set("brief/job", job)
+    found = said(builder, "mate-not-known")
     assert len(found) == 1
     assert job in found[0]
     assert "M1" in found[0]
@@ -110,40 +110,40 @@ def test_a_job_that_meets_what_is_there_asks_how_the_mates_are_known(job):
 
 @pytest.mark.parametrize("how", ["marking", "document", "tried"])
 def test_a_mate_that_was_looked_at_is_known(how):
-    bench = half(pump().set("brief/job", "adapter"), mate_from=how)
-    assert not said(bench, "mate-not-known")
+    builder = half(pump().set("brief/job", "adapter"), mate_from=how)
+    assert not said(builder, "mate-not-known")
 
 
 @pytest.mark.parametrize("both", [True, False])
 def test_halves_that_meet_each_other_in_the_harness_need_no_looking_at(both):
     """Whether each names the other, or only one of them does."""
-    bench = half(pump().set("brief/job", "extension"), mate_from="marking")
-    plug = bench.plain["ends"]["connectors"]["M1"]
+    builder = half(pump().set("brief/job", "extension"), mate_from="marking")
+    plug = builder.plain["ends"]["connectors"]["M1"]
     pins = {p: {"order": 1, "role": "signal", "name": ""} for p in "ab"}
-    bench.set("circuits/devices/J9", {"order": 9, "name": "joint", "kind": "inline", "pins": pins})
+    builder.set("circuits/devices/J9", {"order": 9, "name": "joint", "kind": "inline", "pins": pins})
     for key, other in (("JA", "JB"), ("JB", "JA" if both else None)):
-        bench.set(f"ends/connectors/{key}", {**plug, "order": 9, "meets": other, "mate_from": "not said"})
+        builder.set(f"ends/connectors/{key}", {**plug, "order": 9, "meets": other, "mate_from": "not said"})
     for pin, at in (("a", "JA"), ("b", "JB")):
-        bench.set(f"ends/pinout/J9.{pin}", {"order": 9, "connector": at, "cavity": "1"})
-    assert not said(bench, "mate-not-known")
+        builder.set(f"ends/pinout/J9.{pin}", {"order": 9, "connector": at, "cavity": "1"})
+    assert not said(builder, "mate-not-known")
 
 
 def test_a_replacement_with_nothing_noted_says_all_that_is_missing():
-    bench = pump().set("brief/job", "replacement")
-    for branch in bench.plain["route"]["branches"].values():
+    builder = pump().set("brief/job", "replacement")
+    for branch in builder.plain["route"]["branches"].values():
         branch["measured"] = "guess"
-    (found,) = said(bench, "nothing-to-go-by")
+    (found,) = said(builder, "nothing-to-go-by")
     for words in ("old colours", "measured lengths", "pins are known from"):
         assert words in found
 
 
 def test_a_replacement_that_was_looked_at_is_let_be():
-    bench = pump().set("brief/job", "replacement")
-    for circuit in bench.plain["circuits"]["circuits"].values():
+    builder = pump().set("brief/job", "replacement")
+    for circuit in builder.plain["circuits"]["circuits"].values():
         circuit["old_colour"] = f"colour {circuit['order']}"
-    for device in bench.plain["circuits"]["devices"].values():
+    for device in builder.plain["circuits"]["devices"].values():
         device["pin_data"] = "measured"
-    assert not said(bench, "nothing-to-go-by")
+    assert not said(builder, "nothing-to-go-by")
 
 
 def test_an_extension_need_not_know_old_colours():
@@ -179,33 +179,33 @@ def test_the_words_say_both_names():
 
 
 def test_a_dry_contact_goes_with_either():
-    bench = switching()
-    bench.set("circuits/devices/S1/pins/4/switching", "not said").set(
+    builder = switching()
+    builder.set("circuits/devices/S1/pins/4/switching", "not said").set(
         "circuits/devices/S1/pins/4/role", "dry_contact"
     )
-    assert not said(bench, "switching-differs")
+    assert not said(builder, "switching-differs")
 
 
 def test_an_output_that_draws_to_the_return_needs_an_input_for_that():
-    bench = (
+    builder = (
         pump().feed("A1 controller 0.2 A", "A2 controller 0.2 A", "A1.O1 > A2.I1").run("M1 300 > A1 300 > A2")
     )
-    assert not said(bench, "switching-differs"), "nobody said what the input takes"
-    bench.set("circuits/devices/A2/pins/I1/switching", "sinking")
-    assert not said(bench, "switching-differs")
-    bench.set("circuits/devices/A2/pins/I1/switching", "sourcing")
-    assert said(bench, "switching-differs")
+    assert not said(builder, "switching-differs"), "nobody said what the input takes"
+    builder.set("circuits/devices/A2/pins/I1/switching", "sinking")
+    assert not said(builder, "switching-differs")
+    builder.set("circuits/devices/A2/pins/I1/switching", "sourcing")
+    assert said(builder, "switching-differs")
 
 
 def test_kinds_of_sensors_bring_how_they_switch(catalogue):
     for words, switching_of in (("T7 proximity 0.02 A", "sourcing"), ("T7 npn 0.02 A", "sinking")):
-        bench = Bench("equipment").feed(words)
-        assert bench.plain["circuits"]["devices"]["T7"]["pins"]["4"]["switching"] == switching_of
+        builder = HarnessBuilder("equipment").feed(words)
+        assert builder.plain["circuits"]["devices"]["T7"]["pins"]["4"]["switching"] == switching_of
 
 
 def test_a_kind_of_ones_own_keeps_how_it_switches(catalogue):
-    bench = Bench("equipment").feed("T7 npn 0.02 A")
-    _, data = kind_from_device(bench.plain, catalogue, "T7", "flow switch", "")
+    builder = HarnessBuilder("equipment").feed("T7 npn 0.02 A")
+    _, data = kind_from_device(builder.plain, catalogue, "T7", "flow switch", "")
     assert {p["id"]: p["switching"] for p in data["pins"]} == {
         "1": "not said",
         "3": "not said",
@@ -218,26 +218,30 @@ def test_a_kind_of_ones_own_keeps_how_it_switches(catalogue):
 
 def test_a_proximity_sensor_comes_on_the_ways_that_its_standard_names():
     """IEC 60947-5-2, from memory: 1 supply, 3 return, 4 output."""
-    bench = Bench("equipment").feed("B1 battery > F1 fuse > T1 proximity 0.05 A > B1")
-    bench.run("B1 100 > F1 300 > T1")
-    assert bench.plain["ends"]["connectors"]["T1"]["family"] == "M12S"
-    ways = {r: e["cavity"] for r, e in bench.plain["ends"]["pinout"].items() if r.startswith("T1.")}
+    builder = HarnessBuilder("equipment").feed("B1 battery > F1 fuse > T1 proximity 0.05 A > B1")
+    builder.run("B1 100 > F1 300 > T1")
+    assert builder.plain["ends"]["connectors"]["T1"]["family"] == "M12S"
+    ways = {r: e["cavity"] for r, e in builder.plain["ends"]["pinout"].items() if r.startswith("T1.")}
     assert ways == {"T1.1": "1", "T1.3": "3", "T1.4": "4"}
-    assert not said(bench, "polarity-swapped")
+    assert not said(builder, "polarity-swapped")
 
 
 def test_a_servo_comes_on_a_three_way_servo_plug_with_its_feed_in_the_middle():
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 servo 0.4 A > B1").run("B1 100 > F1 300 > M1")
-    assert bench.plain["ends"]["connectors"]["M1"]["family"] == "SV3"
-    assert bench.plain["ends"]["pinout"]["M1.+"]["cavity"] == "2"
-    assert not said(bench, "polarity-swapped")
+    builder = (
+        HarnessBuilder("vehicle")
+        .feed("B1 battery > F1 fuse > M1 servo 0.4 A > B1")
+        .run("B1 100 > F1 300 > M1")
+    )
+    assert builder.plain["ends"]["connectors"]["M1"]["family"] == "SV3"
+    assert builder.plain["ends"]["pinout"]["M1.+"]["cavity"] == "2"
+    assert not said(builder, "polarity-swapped")
 
 
 def test_every_kind_of_device_comes_with_a_connector_that_can_be_bought(catalogue):
     """Whatever is typed first, shell and contacts go together and nothing lands on another's way."""
     for kind in catalogue.kinds.values():
-        bench = Bench("vehicle").feed(f"X1 {kind.words[0]}" if kind.words else f"X1 {kind.label}")
-        wrong = {"gender-muddle", "polarity-swapped", "part-gone", "cavity-used-twice"} & set(bench.codes())
+        builder = HarnessBuilder("vehicle").feed(f"X1 {kind.words[0]}" if kind.words else f"X1 {kind.label}")
+        wrong = {"gender-muddle", "polarity-swapped", "part-gone", "cavity-used-twice"} & set(builder.codes())
         assert not wrong, (kind.label, wrong)
 
 
@@ -257,9 +261,9 @@ def test_ports_without_names_of_their_own_are_said(names):
 
 @pytest.mark.parametrize("values", [{"key": "B"}, {"mark": "red sleeve"}, {"ways": 6}])
 def test_ports_that_are_told_apart_otherwise_need_no_name(values):
-    bench = ports("", "")
-    half(bench, "PX", **values)
-    assert not said(bench, "port-not-named")
+    builder = ports("", "")
+    half(builder, "PX", **values)
+    assert not said(builder, "port-not-named")
 
 
 # How contacts are turned
@@ -287,18 +291,18 @@ def test_round_contacts_may_lie_anyhow():
 
 
 def test_wires_that_are_in_no_cable_may_be_turned_one_by_one():
-    bench = sensor()
+    builder = sensor()
     for n, turn in ((1, 0.0), (2, 90.0)):
-        bench.plain["ends"]["pinout"][f"T1.{n}"]["clock_deg"] = turn
-    assert not said(bench, "contacts-turned-apart")
+        builder.plain["ends"]["pinout"][f"T1.{n}"]["clock_deg"] = turn
+    assert not said(builder, "contacts-turned-apart")
 
 
 def test_a_turn_that_was_tried_on_a_scrap_is_known():
-    bench = no_turn()
-    assert said(bench, "contact-turn-not-known")
+    builder = no_turn()
+    assert said(builder, "contact-turn-not-known")
     for n in (1, 2):
-        bench.plain["ends"]["pinout"][f"T1.{n}"]["clock_deg"] = 0.0
-    assert not said(bench, "contact-turn-not-known")
+        builder.plain["ends"]["pinout"][f"T1.{n}"]["clock_deg"] = 0.0
+    assert not said(builder, "contact-turn-not-known")
 
 
 def test_every_family_with_crimped_contacts_that_ships_says_how_they_lie(catalogue):
@@ -352,9 +356,9 @@ def test_every_code_that_ships_is_known_for_what_it_is(catalogue):
     ],
 )
 def test_a_contact_field_that_holds_something_else_says_what(catalogue, field, value, says):
-    bench = pump().set(f"ends/pinout/M1.+/{field}", value)
+    builder = pump().set(f"ends/pinout/M1.+/{field}", value)
     with pytest.raises(DocumentError) as refused:
-        require_known_parts(parse_document(bench.plain), catalogue)
+        require_known_parts(parse_document(builder.plain), catalogue)
     (problem,) = refused.value.problems
     assert problem.path == f"/ends/pinout/M1.+/{field}"
     assert says in problem.message
@@ -362,9 +366,9 @@ def test_a_contact_field_that_holds_something_else_says_what(catalogue, field, v
 
 
 def test_a_wire_family_in_the_place_of_a_connector_family_is_said(catalogue):
-    bench = half(pump(), family="J1128-TXL")
+    builder = half(pump(), family="J1128-TXL")
     with pytest.raises(DocumentError) as refused:
-        require_known_parts(parse_document(bench.plain), catalogue)
+        require_known_parts(parse_document(builder.plain), catalogue)
     assert "J1128-TXL is a wire family." in refused.value.problems[0].message
 
 
@@ -409,15 +413,15 @@ def test_a_wire_family_in_the_family_column_of_a_table_is_said(catalogue):
 )
 def test_a_fixed_colour_is_held_against_the_scheme_only_for_the_other_pole(end, colour, against):
     """Red for feeds and black for returns: common practice, no source."""
-    bench = fixed(pump(), end, colour=colour)
-    assert bool(said(bench, "colour-against-scheme")) == against
+    builder = fixed(pump(), end, colour=colour)
+    assert bool(said(builder, "colour-against-scheme")) == against
 
 
 def test_a_colour_that_the_builder_gave_the_role_is_his_scheme():
-    bench = fixed(pump(), "B1", colour="RD")
-    assert said(bench, "colour-against-scheme")
-    bench.set("wire/role_colours/ground", {"order": 1, "colours": "RD"})
-    assert not said(bench, "colour-against-scheme")
+    builder = fixed(pump(), "B1", colour="RD")
+    assert said(builder, "colour-against-scheme")
+    builder.set("wire/role_colours/ground", {"order": 1, "colours": "RD"})
+    assert not said(builder, "colour-against-scheme")
 
 
 # Mass
@@ -429,11 +433,11 @@ def test_a_budget_of_mass_is_kept_or_told(budget, told):
 
 
 def test_mass_is_judged_for_one_harness_however_many_are_made():
-    bench = pump()
-    grams = bench.evaluate().tally.grams
-    bench.set("brief/mass_budget_g", grams + 1.0)
+    builder = pump()
+    grams = builder.evaluate().tally.grams
+    builder.set("brief/mass_budget_g", grams + 1.0)
     for quantity in (1, 7, 100):
-        assert not said(bench.set("brief/quantity", quantity), "over-mass-budget")
+        assert not said(builder.set("brief/quantity", quantity), "over-mass-budget")
 
 
 # Fan-out
@@ -445,9 +449,9 @@ def test_mass_is_judged_for_one_harness_however_many_are_made():
 )
 def test_the_jacket_of_a_circular_four_way_must_reach_its_gland(length_mm, long, short):
     """Common practice, no source: 19 to 25 mm passes, 13 mm warns, above 25 mm fails."""
-    bench = fanned(None if length_mm is None else float(length_mm))
-    assert bool(said(bench, "fan-out-too-long")) == long
-    assert bool(said(bench, "fan-out-short")) == short
+    builder = fanned(None if length_mm is None else float(length_mm))
+    assert bool(said(builder, "fan-out-too-long")) == long
+    assert bool(said(builder, "fan-out-short")) == short
 
 
 def test_a_connector_without_a_gland_asks_for_no_fan_out():

@@ -14,7 +14,7 @@ from inkthread.core.document.draft import LineError
 from inkthread.core.ends import face_view
 from inkthread.core.wire import LIMITS
 from inkthread.core.wire.drop import DropProblem, least_copper, loop_volts
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
 def wire(evaluation, text):
@@ -31,7 +31,7 @@ def wire(evaluation, text):
 
 def test_currents_are_summed_from_the_loads_back_to_the_source():
     e = (
-        Bench()
+        HarnessBuilder()
         .feed("B1 battery > F1 fuse > M1 pump 5 A > B1", "F1.out > E1 lamp 2 A > B1")
         .run("B1 200 > F1 500 > mid 300 > M1", "mid 200 > E1")
         .evaluate()
@@ -45,23 +45,23 @@ def test_currents_are_summed_from_the_loads_back_to_the_source():
 
 
 def test_current_crosses_a_device_only_along_a_declared_path():
-    bench = Bench().feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 200 > F1 300 > M1")
-    assert "no-feed" not in bench.codes()
-    bench.set("circuits/devices/F1/paths", {})
-    assert "no-feed" in bench.codes()
+    builder = HarnessBuilder().feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 200 > F1 300 > M1")
+    assert "no-feed" not in builder.codes()
+    builder.set("circuits/devices/F1/paths", {})
+    assert "no-feed" in builder.codes()
 
 
 def test_a_feed_without_a_fuse_stops():
-    bench = Bench().feed("B1 battery > M1 pump 5 A > B1").run("B1 300 > M1")
-    finding = next(f for f in bench.evaluate().findings if f.code == "feed-unprotected")
+    builder = HarnessBuilder().feed("B1 battery > M1 pump 5 A > B1").run("B1 300 > M1")
+    finding = next(f for f in builder.evaluate().findings if f.code == "feed-unprotected")
     assert finding.severity == "stop"
     assert "M1" in finding.what
     assert finding.remedies
 
 
 def test_a_line_may_stop_at_a_load_and_go_on_from_it():
-    whole = Bench().feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
-    parts = Bench().feed("B1 battery > F1 fuse", "F1 > M1 pump 5 A", "M1 > B1")
+    whole = HarnessBuilder().feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+    parts = HarnessBuilder().feed("B1 battery > F1 fuse", "F1 > M1 pump 5 A", "M1 > B1")
     joined = [
         {frozenset(c["ends"]) for c in b.plain["circuits"]["circuits"].values()} for b in (whole, parts)
     ]
@@ -71,38 +71,40 @@ def test_a_line_may_stop_at_a_load_and_go_on_from_it():
 
 
 def test_a_feed_joined_to_its_return_stops():
-    bench = Bench().feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
-    assert "short-circuit" not in bench.codes()
-    bench.feed("F1.out > B1.-")
-    finding = next(f for f in bench.evaluate().findings if f.code == "short-circuit")
+    builder = HarnessBuilder().feed("B1 battery > F1 fuse > M1 pump 5 A > B1")
+    assert "short-circuit" not in builder.codes()
+    builder.feed("F1.out > B1.-")
+    finding = next(f for f in builder.evaluate().findings if f.code == "short-circuit")
     assert finding.severity == "stop"
     assert "B1.+" in finding.what
 
 
 def test_a_load_that_draws_nothing_is_asked_about():
-    assert "load-not-stated" in Bench().feed("B1 battery > F1 fuse > M1 pump > B1").codes()
+    assert "load-not-stated" in HarnessBuilder().feed("B1 battery > F1 fuse > M1 pump > B1").codes()
 
 
 def test_a_low_side_output_cannot_feed():
-    bench = Bench().feed("B1 battery > F1 fuse > A1 controller 0.5 A > B1", "E1 lamp 1 A")
-    bench.feed("A1.O1 > E1.+", "E1.- > B1.-")
-    assert "low-side-as-supply" in bench.codes()
+    builder = HarnessBuilder().feed("B1 battery > F1 fuse > A1 controller 0.5 A > B1", "E1 lamp 1 A")
+    builder.feed("A1.O1 > E1.+", "E1.- > B1.-")
+    assert "low-side-as-supply" in builder.codes()
 
 
 def test_a_low_side_output_returns_a_load():
-    bench = Bench().feed("B1 battery > F1 fuse > A1 controller 0.5 A > B1", "F1.out > E1 lamp 1 A > A1.O1")
-    bench.run("B1 200 > F1 300 > A1 250 > E1")
-    e = bench.evaluate()
+    builder = HarnessBuilder().feed(
+        "B1 battery > F1 fuse > A1 controller 0.5 A > B1", "F1.out > E1 lamp 1 A > A1.O1"
+    )
+    builder.run("B1 200 > F1 300 > A1 250 > E1")
+    e = builder.evaluate()
     assert not {"no-return", "low-side-as-supply"} & {f.code for f in e.findings}
     assert e.wire.loops["E1"].drop_v > 0
 
 
 def test_structure_returns_a_load_where_the_source_is_tied_to_it():
-    bench = Bench().feed("B1 battery > F1 fuse > E1 lamp 3 A > G1 ground stud")
-    bench.run("B1 200 > F1 300 > E1 100 > G1")
-    assert "no-return" in bench.codes(), "the battery is not tied to the structure yet"
-    bench.feed("G2 ground stud", "B1.- > G2.1").run("B1 400 > G2")
-    e = bench.evaluate()
+    builder = HarnessBuilder().feed("B1 battery > F1 fuse > E1 lamp 3 A > G1 ground stud")
+    builder.run("B1 200 > F1 300 > E1 100 > G1")
+    assert "no-return" in builder.codes(), "the battery is not tied to the structure yet"
+    builder.feed("G2 ground stud", "B1.- > G2.1").run("B1 400 > G2")
+    e = builder.evaluate()
     assert "no-return" not in [f.code for f in e.findings]
     strap = wire(e, "G2-1")
     assert strap.carries_a == pytest.approx(3.0), "the strap carries what comes back through the structure"
@@ -110,9 +112,11 @@ def test_structure_returns_a_load_where_the_source_is_tied_to_it():
 
 
 def test_derived_fuse_is_the_smallest_that_its_load_keeps_within_its_share():
-    fuse = Bench().feed("B1 battery > F1 fuse > M1 pump 8 A > B1").evaluate().circuits.fuses["F1.1"]
+    fuse = HarnessBuilder().feed("B1 battery > F1 fuse > M1 pump 8 A > B1").evaluate().circuits.fuses["F1.1"]
     assert (fuse.load_a, fuse.rating_a, fuse.fixed) == (8.0, 10.0, False)
-    fuse = Bench().feed("B1 battery > F1 fuse > M1 pump 8.1 A > B1").evaluate().circuits.fuses["F1.1"]
+    fuse = (
+        HarnessBuilder().feed("B1 battery > F1 fuse > M1 pump 8.1 A > B1").evaluate().circuits.fuses["F1.1"]
+    )
     assert fuse.rating_a == 15.0
 
 
@@ -120,13 +124,13 @@ def test_derived_fuse_is_the_smallest_that_its_load_keeps_within_its_share():
 
 
 def test_a_circuit_with_more_than_two_ends_gets_a_splice_at_each_branching_place():
-    bench = Bench().feed(
+    builder = HarnessBuilder().feed(
         "B1 battery > F1 fuse > M1 pump 3 A > B1",
         "F1.out > E1 lamp 2 A > B1",
         "F1.out > E2 lamp 1 A > B1",
     )
-    bench.run("B1 100 > F1 500 > near 400 > far 300 > M1", "near 200 > E1", "far 250 > E2")
-    e = bench.evaluate()
+    builder.run("B1 100 > F1 500 > near 400 > far 300 > M1", "near 200 > E1", "far 250 > E2")
+    e = builder.evaluate()
     feed = wire(e, "F1-2").circuit
     splices = {s.point for s in e.route.splices.values() if s.circuit == feed}
     assert splices == {"near", "far"}
@@ -144,10 +148,10 @@ def test_a_circuit_with_more_than_two_ends_gets_a_splice_at_each_branching_place
 
 
 def test_a_splice_of_two_pins_of_one_connector_is_kept_clear_of_it():
-    bench = Bench().feed("B1 battery > F1 fuse > M1 pump 3 A > B1", "F1.out > E1 lamp 2 A > B1")
-    bench.run("B1 100 > F1 600 > M1")
-    bench.set("ends/connectors/E1/point", "M1")
-    e = bench.evaluate()
+    builder = HarnessBuilder().feed("B1 battery > F1 fuse > M1 pump 3 A > B1", "F1.out > E1 lamp 2 A > B1")
+    builder.run("B1 100 > F1 600 > M1")
+    builder.set("ends/connectors/E1/point", "M1")
+    e = builder.evaluate()
     splice = next(s for s in e.route.splices.values() if s.point == "M1")
     assert splice.offset_mm == 70, "50 clear of the connector and half of its cover"
     lengths = sorted(c.route_mm for c in e.cut.cuts if c.wire.startswith(f"{splice.circuit}:"))
@@ -268,8 +272,12 @@ def test_every_loop_holds_its_drop_limit_and_uses_each_sections_own_current(chas
 
 
 def test_where_nothing_fits_the_largest_is_kept_and_a_stop_says_so():
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 winch 90 A > B1").run("B1 200 > F1 3000 > M1")
-    e = bench.evaluate()
+    builder = (
+        HarnessBuilder("vehicle")
+        .feed("B1 battery > F1 fuse > M1 winch 90 A > B1")
+        .run("B1 200 > F1 3000 > M1")
+    )
+    e = builder.evaluate()
     assert all(w.gauge == "8 AWG" for w in e.wire.wires.values())
     assert "nothing-fits" in [f.code for f in e.findings]
     assert e.parts.lines
@@ -301,10 +309,10 @@ def test_colours_do_not_repeat_inside_a_connector(chassis):
 @settings(max_examples=25, deadline=None)
 def test_more_current_never_asks_for_less_copper(low, more):
     def copper(amps: float) -> float:
-        bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > M1 pump {amps:.3f} A > B1")
+        builder = HarnessBuilder("vehicle").feed(f"B1 battery > F1 fuse > M1 pump {amps:.3f} A > B1")
         # One fuse for all: a larger one loses less, and leaves more of the drop to the wires.
-        bench.set("circuits/devices/F1/paths/1/rating_a", 25.0)
-        e = bench.run("B1 200 > F1 1500 > M1").evaluate()
+        builder.set("circuits/devices/F1/paths/1/rating_a", 25.0)
+        e = builder.run("B1 200 > F1 1500 > M1").evaluate()
         return sum(w.area_mm2 * c.finished_mm for c in e.cut.cuts for w in [e.wire.wires[c.wire]])
 
     assert copper(low + more) >= copper(low) / 1.06, "in all; single wires may trade places"
@@ -344,13 +352,13 @@ def test_contact_and_seal_hold_the_wire_they_are_given(chassis, catalogue):
 
 
 def test_insulation_is_judged_from_both_sides():
-    thin = Bench("aviation").set("wire/family", "AS22759/32")
+    thin = HarnessBuilder("aviation").set("wire/family", "AS22759/32")
     thin.feed("B1 battery > F1 fuse > M1 pump 0.5 A > B1").run("B1 100 > F1 200 > M1")
     key = next(k for k, w in thin.evaluate().wire.wires.items() if w.to_text.startswith("M1"))
     thin.set(f"wire/fixed/{key}", {"order": 1, "reason": "light", "gauge": "20 AWG"})
     assert "insulation-too-thin" in thin.codes()
     thick = (
-        Bench("equipment")
+        HarnessBuilder("equipment")
         .set("wire/family", "PVC-GENERAL")
         .feed("T1 level sensor", "A1 controller 0.1 A", "A1.I1 > T1 > A1.N1")
     )
@@ -360,8 +368,12 @@ def test_insulation_is_judged_from_both_sides():
 
 def test_a_gauge_that_fits_its_ends_is_taken_before_a_thinner_one_that_does_not(catalogue):
     """22 AWG is too thin for the seal; whatever is taken instead must fit as a whole."""
-    bench = Bench("motorsport").feed("B1 battery > F1 fuse > E1 lamp 1 A > B1").run("B1 200 > F1 400 > E1")
-    e = bench.evaluate()
+    builder = (
+        HarnessBuilder("motorsport")
+        .feed("B1 battery > F1 fuse > E1 lamp 1 A > B1")
+        .run("B1 200 > F1 400 > E1")
+    )
+    e = builder.evaluate()
     assert all(c.fits for c in e.ends.connectors["E1"].cavities)
     assert not [f for f in e.findings if f.places[0].room == "ends"]
 
@@ -505,7 +517,7 @@ def test_larkspur_changes_as_its_builder_raises_the_pump_from_4_to_11_amperes(ch
 def test_the_second_demo_has_one_finding_of_each_severity():
     from inkthread.demo import demo_document
 
-    t = Bench(plain=demo_document("dawdler-sketch")).evaluate().tally
+    t = HarnessBuilder(plain=demo_document("dawdler-sketch")).evaluate().tally
     assert (t.stops, t.fixes, t.considers) == (1, 1, 3)
 
 
@@ -521,4 +533,4 @@ def test_evaluation_never_fails_on_a_valid_document(chassis):
             del changed[path[0]][path[1]][key]
             if path[1] == "circuits":
                 changed["circuits"].update(buses={}, groups={})
-            assert Bench(plain=changed).evaluate().rooms["brief"].progress == "full"
+            assert HarnessBuilder(plain=changed).evaluate().rooms["brief"].progress == "full"

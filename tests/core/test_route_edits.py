@@ -10,21 +10,21 @@ import pytest
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.types import Branch, Point, Route
 from inkthread.core.route.layout import lay_out
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
-def act(bench: Bench, name: str, text: str, about: str) -> Bench:
+def act(builder: HarnessBuilder, name: str, text: str, about: str) -> HarnessBuilder:
     from inkthread.core.acts import act_operations
     from inkthread.storage.patches import apply_with_inverse
 
-    bench.plain, _ = apply_with_inverse(
-        bench.plain, act_operations(bench.plain, bench.catalogue, name, text, about)
+    builder.plain, _ = apply_with_inverse(
+        builder.plain, act_operations(builder.plain, builder.catalogue, name, text, about)
     )
-    return bench
+    return builder
 
 
-def cuts(bench: Bench) -> dict[str, float]:
-    return {c.wire: c.cut_mm for c in bench.evaluate().cut.cuts}
+def cuts(builder: HarnessBuilder) -> dict[str, float]:
+    return {c.wire: c.cut_mm for c in builder.evaluate().cut.cuts}
 
 
 def test_a_point_put_on_a_branch_changes_no_wire(pump):
@@ -89,8 +89,8 @@ def test_a_branch_hung_elsewhere_takes_along_what_lies_beyond(pump):
 
 
 def test_a_typed_run_names_its_free_end():
-    bench = Bench("vehicle").run("tail 310 > left 250 > P13 rain lamp")
-    route = bench.plain["route"]
+    builder = HarnessBuilder("vehicle").run("tail 310 > left 250 > P13 rain lamp")
+    route = builder.plain["route"]
     assert route["points"]["P13"]["name"] == "rain lamp"
     assert sorted(b["length_mm"] for b in route["branches"].values()) == [250, 310]
 

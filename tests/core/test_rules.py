@@ -5,16 +5,16 @@ from __future__ import annotations
 import pytest
 
 from inkthread.core.document.starter import practices
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
-def lamp(practice: str) -> Bench:
-    bench = Bench(practice).feed("B1 battery > F1 fuse > E1 lamp 1 A > B1")
-    return bench.run("B1 300 > F1 700 > mid 500 > E1")
+def lamp(practice: str) -> HarnessBuilder:
+    builder = HarnessBuilder(practice).feed("B1 battery > F1 fuse > E1 lamp 1 A > B1")
+    return builder.run("B1 300 > F1 700 > mid 500 > E1")
 
 
-def rule(bench: Bench, name: str, value: float) -> Bench:
-    return bench.set(f"brief/house_rules/{name}", {"order": 1, "value": value, "reason": "test"})
+def rule(builder: HarnessBuilder, name: str, value: float) -> HarnessBuilder:
+    return builder.set(f"brief/house_rules/{name}", {"order": 1, "value": value, "reason": "test"})
 
 
 @pytest.mark.parametrize("practice", practices())
@@ -58,8 +58,8 @@ def test_a_tighter_drop_limit_asks_for_more_copper():
 
 
 def test_intermittent_service_has_its_own_limit():
-    bench = lamp("vehicle").set("circuits/loads/E1/service", "intermittent")
-    assert bench.evaluate().wire.loops["E1"].limit_v == pytest.approx(0.792), "6 % of 13.2 V"
+    builder = lamp("vehicle").set("circuits/loads/E1/service", "intermittent")
+    assert builder.evaluate().wire.loops["E1"].limit_v == pytest.approx(0.792), "6 % of 13.2 V"
     assert lamp("vehicle").evaluate().wire.loops["E1"].limit_v == pytest.approx(0.396), "3 %"
 
 
@@ -74,9 +74,9 @@ def test_a_boat_goes_by_what_a_load_is_not_by_how_long_it_is_on(name, critical, 
     """ABYC E-11, from memory: 3 % for what one relies on, navigation lights and bilge blowers among it;
     10 % elsewhere. 12.8 V x 3 % = 0.384 V."""
     for service in ("continuous", "intermittent"):
-        bench = lamp("marine").set("circuits/loads/E1/service", service)
-        bench.set("circuits/devices/E1/name", name).set("circuits/loads/E1/critical", critical)
-        assert bench.evaluate().wire.loops["E1"].limit_v == pytest.approx(limit_v)
+        builder = lamp("marine").set("circuits/loads/E1/service", service)
+        builder.set("circuits/devices/E1/name", name).set("circuits/loads/E1/critical", critical)
+        assert builder.evaluate().wire.loops["E1"].limit_v == pytest.approx(limit_v)
 
 
 def test_aviation_by_table_unless_the_house_says_otherwise():
@@ -93,18 +93,18 @@ def test_least_area_decides_where_nothing_else_does():
 
 def test_hot_neighbours_leave_a_wire_less_current():
     """Same wires, same sizes: only how long the heaters beside it are on changes."""
-    bench = lamp("vehicle")
+    builder = lamp("vehicle")
     for n in range(6):
-        bench.feed(f"B1.+ > F{n + 2} fuse > R{n + 1} heater 12 A > B1")
-        bench.set(f"ends/connectors/F{n + 2}/point", "F1").set(f"ends/connectors/R{n + 1}/point", "E1")
-    for key, wire in bench.evaluate().wire.wires.items():
-        bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "test", "gauge": wire.gauge})
+        builder.feed(f"B1.+ > F{n + 2} fuse > R{n + 1} heater 12 A > B1")
+        builder.set(f"ends/connectors/F{n + 2}/point", "F1").set(f"ends/connectors/R{n + 1}/point", "E1")
+    for key, wire in builder.evaluate().wire.wires.items():
+        builder.set(f"wire/fixed/{key}", {"order": 1, "reason": "test", "gauge": wire.gauge})
 
     def allowed_a(duty: float) -> float:
         for n in range(6):
-            bench.set(f"circuits/loads/R{n + 1}/duty_percent", duty)
-            bench.set(f"circuits/loads/R{n + 1}/cycle_s", 0.5)
-        w = bench.workings()
+            builder.set(f"circuits/loads/R{n + 1}/duty_percent", duty)
+            builder.set(f"circuits/loads/R{n + 1}/cycle_s", 0.5)
+        w = builder.workings()
         key = next(k for k, x in w.evaluation.wire.wires.items() if x.to_text.startswith("E1"))
         return float(w.wire.tables.judgement.allowed_a[w.wire.tables.keys.index(key), -1])
 
@@ -112,9 +112,9 @@ def test_hot_neighbours_leave_a_wire_less_current():
 
 
 def test_the_fuse_share_moves_the_rating():
-    bench = rule(lamp("vehicle"), "default_ambient_c", 40).set("circuits/loads/E1/current_a", 4.0)
-    assert bench.evaluate().circuits.fuses["F1.1"].rating_a == 5
-    assert rule(bench, "fuse_load_share_percent", 70).evaluate().circuits.fuses["F1.1"].rating_a == 7.5
+    builder = rule(lamp("vehicle"), "default_ambient_c", 40).set("circuits/loads/E1/current_a", 4.0)
+    assert builder.evaluate().circuits.fuses["F1.1"].rating_a == 5
+    assert rule(builder, "fuse_load_share_percent", 70).evaluate().circuits.fuses["F1.1"].rating_a == 7.5
 
 
 def test_slack_and_step_change_the_cut_list():
@@ -135,8 +135,8 @@ def test_default_ambient_serves_branches_without_a_zone():
 def test_a_hotter_zone_never_lowers_a_temperature_nor_raises_an_allowance():
     previous = None
     for ambient in (0, 40, 85, 110):
-        bench = rule(lamp("vehicle"), "default_ambient_c", ambient)
-        w = bench.workings()
+        builder = rule(lamp("vehicle"), "default_ambient_c", ambient)
+        w = builder.workings()
         temperature = max(x.temperature_c for x in w.evaluation.wire.wires.values())
         allowed = float(w.wire.tables.judgement.allowed_a[0, 3])
         if previous is not None:
@@ -147,9 +147,11 @@ def test_a_hotter_zone_never_lowers_a_temperature_nor_raises_an_allowance():
 
 def test_splices_keep_the_clearance_of_the_practice():
     for practice, clear in (("motorsport", 50 + 20), ("aviation", 305 + 22.5)):
-        bench = Bench(practice).feed("B1 battery > F1 fuse > M1 pump 1 A > B1", "F1.out > E1 lamp 1 A > B1")
-        bench.run("B1 100 > F1 900 > M1").set("ends/connectors/E1/point", "M1")
-        splices = bench.evaluate().route.splices.values()
+        builder = HarnessBuilder(practice).feed(
+            "B1 battery > F1 fuse > M1 pump 1 A > B1", "F1.out > E1 lamp 1 A > B1"
+        )
+        builder.run("B1 100 > F1 900 > M1").set("ends/connectors/E1/point", "M1")
+        splices = builder.evaluate().route.splices.values()
         assert min(s.offset_mm for s in splices if s.point == "M1") == clear
 
 
@@ -163,21 +165,21 @@ def test_the_chosen_family_is_used_everywhere_and_named_as_chosen():
 
 def test_fuses_are_counted_in_the_drop_unless_the_house_says_no():
     """A blade fuse of 4 A loses about a tenth of a volt at 3 A; wires keep their own losses."""
-    bench = lamp("vehicle").set("circuits/loads/E1/current_a", 3.0)
-    counted = bench.evaluate().wire.loops["E1"]
-    left_out = rule(bench, "fuse_drop", 0).evaluate().wire.loops["E1"]
+    builder = lamp("vehicle").set("circuits/loads/E1/current_a", 3.0)
+    counted = builder.evaluate().wire.loops["E1"]
+    left_out = rule(builder, "fuse_drop", 0).evaluate().wire.loops["E1"]
     assert counted.devices_v > 0.03
     assert left_out.devices_v == 0
     assert left_out.drop_v < counted.drop_v
-    stated = bench.set("circuits/devices/F1/paths/1/resistance_mohm", 20.0).evaluate().wire.loops["E1"]
+    stated = builder.set("circuits/devices/F1/paths/1/resistance_mohm", 20.0).evaluate().wire.loops["E1"]
     assert stated.devices_v == pytest.approx(0.020 * stated.drawn_a, rel=1e-3), "what is stated always counts"
 
 
 def test_wires_of_a_device_that_moves_are_thick_enough_to_bend():
     """Least copper for what shakes or bends; only the wires that end there, not the rest of the harness."""
-    bench = rule(rule(lamp("vehicle"), "least_area_mm2", 0.5), "least_area_moving_mm2", 1.5)
-    still = bench.evaluate()
+    builder = rule(rule(lamp("vehicle"), "least_area_mm2", 0.5), "least_area_moving_mm2", 1.5)
+    still = builder.evaluate()
     assert max(w.area_mm2 for w in still.wire.wires.values()) < 1.5
-    moved = bench.set("circuits/devices/E1/moving", True).evaluate()
+    moved = builder.set("circuits/devices/E1/moving", True).evaluate()
     for w in moved.wire.wires.values():
         assert (w.area_mm2 >= 1.5) == ("E1-" in w.from_text + w.to_text)

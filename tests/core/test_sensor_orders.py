@@ -7,54 +7,56 @@ from itertools import permutations
 import pytest
 
 from inkthread.core.ends.faces import face_view
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 from tests.core.test_checks import sensor_on
 
 
-def swapped(bench: Bench) -> bool:
-    return "polarity-swapped" in {f.code for f in bench.evaluate().findings}
+def swapped(builder: HarnessBuilder) -> bool:
+    return "polarity-swapped" in {f.code for f in builder.evaluate().findings}
 
 
 @pytest.mark.parametrize("order", list(permutations(("1", "3", "4"))))
 def test_of_six_orders_of_a_three_wire_sensor_one_passes(order):
     """IEC 60947-5-2, from memory: 1 supply, 3 return, 4 output; common practice: one of six passes."""
     supply, ground, signal = order
-    bench = sensor_on("M12S", 4, supply=supply, ground=ground, signal=signal)
-    assert swapped(bench) == (order != ("1", "3", "4"))
+    builder = sensor_on("M12S", 4, supply=supply, ground=ground, signal=signal)
+    assert swapped(builder) == (order != ("1", "3", "4"))
 
 
 @pytest.mark.parametrize("order", [("1", "4"), ("4", "1"), ("3", "4"), ("4", "3")])
 def test_both_orders_of_a_two_wire_dry_contact_pass(order):
     """Common practice, no source."""
-    bench = Bench("equipment").feed("B1 battery > F1 fuse > A1 controller 0.1 A > B1", "S1 dry contact")
-    pins = list(bench.plain["circuits"]["devices"]["S1"]["pins"])
-    bench.feed(f"A1.I1 > S1.{pins[0]}", f"S1.{pins[1]} > A1.N1").run("B1 100 > F1 300 > A1 300 > S1")
-    bench.plain["ends"]["connectors"]["S1"].update(family="M12S", ways=4)
+    builder = HarnessBuilder("equipment").feed(
+        "B1 battery > F1 fuse > A1 controller 0.1 A > B1", "S1 dry contact"
+    )
+    pins = list(builder.plain["circuits"]["devices"]["S1"]["pins"])
+    builder.feed(f"A1.I1 > S1.{pins[0]}", f"S1.{pins[1]} > A1.N1").run("B1 100 > F1 300 > A1 300 > S1")
+    builder.plain["ends"]["connectors"]["S1"].update(family="M12S", ways=4)
     for pin, way in zip(pins, order, strict=True):
-        bench.plain["ends"]["pinout"][f"S1.{pin}"]["cavity"] = way
-    assert not swapped(bench)
+        builder.plain["ends"]["pinout"][f"S1.{pin}"]["cavity"] = way
+    assert not swapped(builder)
 
 
 def test_six_three_way_sealed_plugs_take_eighteen_contacts_and_eighteen_seals():
     """Common practice, no source: 18 contacts, 18 seals."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > A1 controller 0.2 A > B1")
+    builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > A1 controller 0.2 A > B1")
     for n in range(1, 7):
-        bench.feed(f"T{n} three-wire", f"F1.out > T{n}.1", f"T{n}.3 > A1.N1")
-        device = bench.plain["circuits"]["devices"][f"T{n}"]["pins"]
+        builder.feed(f"T{n} three-wire", f"F1.out > T{n}.1", f"T{n}.3 > A1.N1")
+        device = builder.plain["circuits"]["devices"][f"T{n}"]["pins"]
         loose = next(p for p in device if p not in ("1", "3"))
         device_pin = f"T{n}.{loose}"
-        bench.plain["circuits"]["devices"]["A1"]["pins"][f"I{n + 1}"] = {
+        builder.plain["circuits"]["devices"]["A1"]["pins"][f"I{n + 1}"] = {
             "order": 20 + n,
             "role": "signal",
             "name": "",
         }
         ends = {device_pin: {"order": 1}, f"A1.I{n + 1}": {"order": 2}}
-        bench.set(f"circuits/circuits/S{n}", {"order": 50 + n, "name": f"signal {n}", "ends": ends})
+        builder.set(f"circuits/circuits/S{n}", {"order": 50 + n, "name": f"signal {n}", "ends": ends})
         entry = {"order": 50 + n, "connector": "A1", "cavity": str(n + 5)}
-        bench.set(f"ends/pinout/A1.I{n + 1}", entry)
-    bench.set("ends/connectors/A1/ways", 12)
-    bench.run("B1 100 > F1 300 > A1", *(f"F1 {200 + 50 * n} > T{n}" for n in range(1, 7)))
-    e = bench.evaluate()
+        builder.set(f"ends/pinout/A1.I{n + 1}", entry)
+    builder.set("ends/connectors/A1/ways", 12)
+    builder.run("B1 100 > F1 300 > A1", *(f"F1 {200 + 50 * n} > T{n}" for n in range(1, 7)))
+    e = builder.evaluate()
     at_plugs = [c for n in range(1, 7) for c in e.ends.connectors[f"T{n}"].cavities]
     assert len(at_plugs) == 18
     assert sum(c.contact is not None for c in at_plugs) == 18

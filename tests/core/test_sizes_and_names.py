@@ -13,16 +13,20 @@ import pytest
 from inkthread.core.catalogue import WireSize
 from inkthread.core.wire.families import candidate_table, named_area_mm2, rule_is_metric, strength_areas_mm2
 from inkthread.core.wire.limits import WorstEnds, next_that_fits
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
-def ruled(least: float, family: str) -> Bench:
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > E1 lamp 0.1 A > B1").run("B1 100 > F1 400 > E1")
-    bench.set("wire/family", family)
-    bench.set("brief/house_rules/least_area_mm2", {"order": 1, "value": least, "reason": "as we do"})
-    for connector in bench.plain["ends"]["connectors"].values():
+def ruled(least: float, family: str) -> HarnessBuilder:
+    builder = (
+        HarnessBuilder("vehicle")
+        .feed("B1 battery > F1 fuse > E1 lamp 0.1 A > B1")
+        .run("B1 100 > F1 400 > E1")
+    )
+    builder.set("wire/family", family)
+    builder.set("brief/house_rules/least_area_mm2", {"order": 1, "value": least, "reason": "as we do"})
+    for connector in builder.plain["ends"]["connectors"].values():
         connector.update(family="RING", shell="none", stud="M6")
-    return bench
+    return builder
 
 
 @pytest.mark.parametrize(
@@ -72,9 +76,9 @@ def test_across_systems_five_per_cent_of_copper_is_allowed_and_no_more(catalogue
 # Ranges with a gap
 
 
-def gapped(bench: Bench, *ranges: tuple[float, float]) -> Bench:
+def gapped(builder: HarnessBuilder, *ranges: tuple[float, float]) -> HarnessBuilder:
     """The pump's connector in a family whose contacts take these ranges and nothing between."""
-    family = bench.catalogue.connectors["SR16"]
+    family = builder.catalogue.connectors["SR16"]
     first = next(c for c in family.contacts if c.gender == "socket")
     contacts = tuple(
         replace(
@@ -85,17 +89,17 @@ def gapped(bench: Bench, *ranges: tuple[float, float]) -> Bench:
     )  # fmt: skip
     seals = tuple(replace(s, od_min_mm=0.5, od_max_mm=9.0) for s in family.seals)
     own = replace(family, code="GAP", contacts=contacts, seals=seals)
-    bench.catalogue = replace(bench.catalogue, connectors={**bench.catalogue.connectors, "GAP": own})
-    bench.plain["ends"]["connectors"]["M1"]["family"] = "GAP"
-    return bench
+    builder.catalogue = replace(builder.catalogue, connectors={**builder.catalogue.connectors, "GAP": own})
+    builder.plain["ends"]["connectors"]["M1"]["family"] = "GAP"
+    return builder
 
 
-def metric_pump(amps: float, *ranges: tuple[float, float], length: int = 900) -> Bench:
-    bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > M1 pump {amps} A > B1")
-    bench.run(f"B1 100 > F1 {length} > M1").set("wire/family", "ISO6722-THIN")
+def metric_pump(amps: float, *ranges: tuple[float, float], length: int = 900) -> HarnessBuilder:
+    builder = HarnessBuilder("vehicle").feed(f"B1 battery > F1 fuse > M1 pump {amps} A > B1")
+    builder.run(f"B1 100 > F1 {length} > M1").set("wire/family", "ISO6722-THIN")
     for device in ("B1", "F1"):
-        bench.plain["ends"]["connectors"][device].update(family="RING", shell="none", stud="M6")
-    return gapped(bench, *ranges)
+        builder.plain["ends"]["connectors"][device].update(family="RING", shell="none", stud="M6")
+    return gapped(builder, *ranges)
 
 
 def test_a_size_in_a_gap_between_two_contacts_is_not_chosen():
@@ -113,18 +117,18 @@ def test_a_size_in_a_gap_between_two_contacts_is_not_chosen():
 
 
 def test_what_is_refused_names_the_ranges_and_their_gap():
-    bench = metric_pump(1.0, (0.2, 0.8), (1.3, 2.7))
-    key = next(k for k, w in bench.evaluate().wire.wires.items() if "M1" in w.to_text)
-    bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "on the shelf", "gauge": "1 mm²"})
-    (told,) = [f.what for f in bench.evaluate().findings if f.code == "conductor-outside-contact"]
+    builder = metric_pump(1.0, (0.2, 0.8), (1.3, 2.7))
+    key = next(k for k, w in builder.evaluate().wire.wires.items() if "M1" in w.to_text)
+    builder.set(f"wire/fixed/{key}", {"order": 1, "reason": "on the shelf", "gauge": "1 mm²"})
+    (told,) = [f.what for f in builder.evaluate().findings if f.code == "conductor-outside-contact"]
     assert "0.2 to 0.8 or 1.3 to 2.7 mm²" in told
 
 
 def test_ranges_are_told_in_the_gauges_of_the_wire():
-    bench = metric_pump(1.0, (0.2, 0.55), (1.3, 2.2)).set("wire/family", "AS22759/16")
-    key = next(k for k, w in bench.evaluate().wire.wires.items() if "M1" in w.to_text)
-    bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "on the shelf", "gauge": "18 AWG"})
-    (told,) = [f.what for f in bench.evaluate().findings if f.code == "conductor-outside-contact"]
+    builder = metric_pump(1.0, (0.2, 0.55), (1.3, 2.2)).set("wire/family", "AS22759/16")
+    key = next(k for k, w in builder.evaluate().wire.wires.items() if "M1" in w.to_text)
+    builder.set(f"wire/fixed/{key}", {"order": 1, "reason": "on the shelf", "gauge": "18 AWG"})
+    (told,) = [f.what for f in builder.evaluate().findings if f.code == "conductor-outside-contact"]
     assert "24 to 20 or 16 to 14 AWG" in told
 
 
@@ -141,8 +145,8 @@ def test_the_next_size_that_fits_stands_in_for_a_gap():
 
 def test_a_drop_that_no_size_holds_does_not_push_wires_past_their_ends():
     """60 m of pump lead into a contact for 1.5 mm2: what its ends take is kept, and one finding says why."""
-    bench = metric_pump(5.0, (0.2, 1.6), length=60_000)
-    e = bench.evaluate()
+    builder = metric_pump(5.0, (0.2, 1.6), length=60_000)
+    e = builder.evaluate()
     codes = [f.code for f in e.findings]
     assert codes.count("drop-over-limit") == 1
     assert "conductor-outside-contact" not in codes
@@ -158,11 +162,11 @@ def test_a_drop_that_no_size_holds_does_not_push_wires_past_their_ends():
 
 def test_copper_is_not_spent_on_what_a_contact_loses():
     """A contact of 60 mohm at 5 A loses 0.3 V of 0.396: no copper before it makes up for that."""
-    bench = metric_pump(5.0, (0.2, 120.0), length=300)
-    family = bench.catalogue.connectors["GAP"]
+    builder = metric_pump(5.0, (0.2, 120.0), length=300)
+    family = builder.catalogue.connectors["GAP"]
     own = replace(family, contact_resistance_mohm=60.0)
-    bench.catalogue = replace(bench.catalogue, connectors={**bench.catalogue.connectors, "GAP": own})
-    e = bench.evaluate()
+    builder.catalogue = replace(builder.catalogue, connectors={**builder.catalogue.connectors, "GAP": own})
+    e = builder.evaluate()
     assert "drop-over-limit" in [f.code for f in e.findings]
     assert max(w.area_mm2 for w in e.wire.wires.values()) <= 4.0
 

@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 pytestmark = pytest.mark.slow
 
@@ -15,30 +15,32 @@ LOOSE = {"order": 1, "value": 50.0, "reason": "drop is not what is tried"}
 
 def bundle(amps: list[float], length_mm: float = 800.0, ambient_c: float = 40.0, gauge: str | None = None):
     """Heaters side by side on one branch: heat and fuses decide, not the drop, or a fixed gauge does."""
-    bench = Bench("vehicle")
+    builder = HarnessBuilder("vehicle")
     for kind in ("continuous", "intermittent"):
-        bench.set(f"brief/house_rules/drop_limit_{kind}_percent", dict(LOOSE))
-    bench.set("brief/zones/z", {"order": 1, "name": "zone", "ambient_c": ambient_c})
+        builder.set(f"brief/house_rules/drop_limit_{kind}_percent", dict(LOOSE))
+    builder.set("brief/zones/z", {"order": 1, "name": "zone", "ambient_c": ambient_c})
     for n, a in enumerate(amps, 1):
         first = "B1 battery" if n == 1 else "B1.+"
-        bench.feed(f"{first} > F{n} fuse (RING) > R{n} heater {a:.3f} A (RING) > B1")
+        builder.feed(f"{first} > F{n} fuse (RING) > R{n} heater {a:.3f} A (RING) > B1")
         # Rings and studs on all ends: no window of an end comes in the way.
         for end, stud in ((f"F{n}", "M6"), (f"R{n}", "M6")):
-            connector = bench.plain["ends"]["connectors"][end]
+            connector = builder.plain["ends"]["connectors"][end]
             connector.update(family="RING", shell="none", stud=stud, point="far" if end[0] == "R" else "near")
-    bench.set("route/points/B1", {"order": 1, "name": ""}).set("route/points/near", {"order": 2, "name": ""})
-    bench.set("route/points/far", {"order": 3, "name": ""}).set("ends/connectors/B1/point", "B1")
+    builder.set("route/points/B1", {"order": 1, "name": ""}).set(
+        "route/points/near", {"order": 2, "name": ""}
+    )
+    builder.set("route/points/far", {"order": 3, "name": ""}).set("ends/connectors/B1/point", "B1")
     for n, (a, b, mm) in enumerate((("B1", "near", 100.0), ("near", "far", length_mm)), 1):
-        bench.set(
+        builder.set(
             f"route/branches/R{n}",
             {"order": n, "from_point": a, "to_point": b, "length_mm": mm, "measured": "tape", "zone": "z"},
         )
-    e = bench.evaluate()
+    e = builder.evaluate()
     if gauge is None:
         return e
     for key in e.wire.wires:
-        bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "test", "gauge": gauge})
-    e = bench.evaluate()
+        builder.set(f"wire/fixed/{key}", {"order": 1, "reason": "test", "gauge": gauge})
+    e = builder.evaluate()
     assert {w.gauge for w in e.wire.wires.values()} == {gauge}
     return e
 
@@ -75,9 +77,9 @@ def test_a_longer_run_never_takes_less_copper(amps, length_mm, longer_mm):
     """Within the drop limit of the practice, for the two wires of one load alike."""
 
     def copper(mm: float) -> float:
-        bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > M1 motor {amps:.3f} A > B1")
-        bench.set("circuits/devices/F1/paths/1/rating_a", 20.0)
-        e = bench.run(f"B1 100 > F1 {mm:.1f} > M1").evaluate()
+        builder = HarnessBuilder("vehicle").feed(f"B1 battery > F1 fuse > M1 motor {amps:.3f} A > B1")
+        builder.set("circuits/devices/F1/paths/1/rating_a", 20.0)
+        e = builder.run(f"B1 100 > F1 {mm:.1f} > M1").evaluate()
         return sum(e.wire.wires[c.wire].area_mm2 * c.finished_mm for c in e.cut.cuts)
 
     # By volume; the search for least copper is good to a few per cent.
@@ -113,7 +115,7 @@ def test_a_wire_at_its_largest_is_told_though_it_is_over_by_a_thousandth(amps):
 
 
 def rating(family: str) -> float:
-    return Bench().catalogue.wires[family].temperature_c
+    return HarnessBuilder().catalogue.wires[family].temperature_c
 
 
 @settings(max_examples=8, deadline=None)
@@ -132,14 +134,14 @@ def test_a_wire_as_loaded_as_the_others_never_cools_the_bundle(amps, count):
 @pytest.mark.parametrize("volts", [12.0, 24.0])
 def test_resistive_loads_near_the_source_are_counted_with_all_they_draw(volts):
     """A lamp at the beginning of a shared feed gets nearly all volts: what is left for the last must hold."""
-    bench = Bench("motorsport").feed("B1 battery > F1 fuse")
-    bench.set("brief/supply_working_v", volts).set("brief/supply_nominal_v", volts)
+    builder = HarnessBuilder("motorsport").feed("B1 battery > F1 fuse")
+    builder.set("brief/supply_working_v", volts).set("brief/supply_nominal_v", volts)
     for n in range(1, 5):
-        bench.feed(f"F1.out > E{n} lamp 1 A > B1")
-    bench.run("B1 100 > F1 200 > t1 900 > t2 900 > t3 900 > t4")
+        builder.feed(f"F1.out > E{n} lamp 1 A > B1")
+    builder.run("B1 100 > F1 200 > t1 900 > t2 900 > t3 900 > t4")
     for n in range(1, 5):
-        bench.run(f"t{n} 150 > E{n}")
-    e = bench.evaluate()
+        builder.run(f"t{n} 150 > E{n}")
+    e = builder.evaluate()
     reported = {f.places[0].id for f in e.findings if f.code == "drop-over-limit"}
     for load, loop in e.wire.loops.items():
         assert load in reported or loop.drop_v <= loop.limit_v * (1 + 1e-6)

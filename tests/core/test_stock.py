@@ -8,7 +8,7 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document.draft import LineError
 from inkthread.core.parts import StockEntry, cover, known_parts, stock_line, stock_lines
 from inkthread.demo import DEMOS, demo_document
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 CATALOGUE = shipped_catalogue()
 
@@ -56,7 +56,7 @@ def test_a_list_is_taken_whole_or_not_at_all():
 
 @pytest.mark.parametrize("name", DEMOS)
 def test_all_that_is_billed_can_be_laid_in_stock_and_covers_its_bill(name):
-    bill = Bench(plain=demo_document(name)).evaluate().parts.lines
+    bill = HarnessBuilder(plain=demo_document(name)).evaluate().parts.lines
     known = known_parts(CATALOGUE)
     for line in bill:
         if line.group not in ("block", "fuse"):
@@ -78,8 +78,10 @@ def test_all_that_is_billed_can_be_laid_in_stock_and_covers_its_bill(name):
 
 def test_the_drawer_gives_what_it_has_and_the_rest_is_bought():
     """Hand-worked: 7 contacts needed, 5 at hand, 4 wanted after it: 2 to buy and 4 to refill."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
-    bill = bench.evaluate().parts.lines
+    builder = (
+        HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
+    )
+    bill = builder.evaluate().parts.lines
     seals = next(x for x in bill if x.group == "terminal")
     stock = [StockEntry(seals.code, seals.quantity - 1, "", 4)]
     found = cover(CATALOGUE, bill, stock)
@@ -92,8 +94,10 @@ def test_the_drawer_gives_what_it_has_and_the_rest_is_bought():
 
 
 def test_wire_is_taken_from_the_reel_of_its_colour():
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
-    bill = [x for x in bench.evaluate().parts.lines if x.group == "wire"]
+    builder = (
+        HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
+    )
+    bill = [x for x in builder.evaluate().parts.lines if x.group == "wire"]
     red, black = (next(x for x in bill if x.colour == c) for c in ("RD", "BK"))
     found = cover(CATALOGUE, bill, [StockEntry(red.code, 30, "RD")])
     assert {x.colour: x.to_buy for x in found.lines}["RD"] == 0
@@ -113,10 +117,12 @@ def test_a_kit_says_how_many_ways_no_contact_fills():
 
 
 def test_a_kit_shows_what_the_job_takes_of_each_range():
-    bench = (
-        Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump (TW25) 5 A > B1").run("B1 100 > F1 900 > M1")
+    builder = (
+        HarnessBuilder("vehicle")
+        .feed("B1 battery > F1 fuse > M1 pump (TW25) 5 A > B1")
+        .run("B1 100 > F1 900 > M1")
     )
-    bill = bench.evaluate().parts.lines
+    bill = builder.evaluate().parts.lines
     found = cover(CATALOGUE, bill, [StockEntry("TW25-P2", 3), StockEntry("TW-S-A", 1)])
     (kit,) = found.kits
     assert (kit.gender, kit.ways, kit.short) == ("socket", 6, 5)

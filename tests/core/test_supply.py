@@ -9,14 +9,16 @@ from inkthread.core.document.complete import complete
 from inkthread.core.wire import LIMITS
 from inkthread.demo import demo_document
 from inkthread.storage.patches import apply_with_inverse
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
-def pump(kind: str = "constant current", **load: object) -> Bench:
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 2000 > M1")
+def pump(kind: str = "constant current", **load: object) -> HarnessBuilder:
+    builder = (
+        HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 2000 > M1")
+    )
     for name, value in {"kind": kind, **load}.items():
-        bench.set(f"circuits/loads/M1/{name}", value)
-    return bench
+        builder.set(f"circuits/loads/M1/{name}", value)
+    return builder
 
 
 def test_each_kind_of_load_draws_by_the_volts_it_gets():
@@ -59,12 +61,14 @@ def test_duty_cools_a_wire_and_leaves_its_current():
     assert seldom.tally.hottest_c < always.tally.hottest_c
 
 
-def modes() -> Bench:
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 6 A > B1", "F1.out > R1 heater 8 A > B1")
-    bench.run("B1 100 > F1 900 > mid 300 > M1", "mid 300 > R1")
-    bench.set("circuits/modes", {"a": {"order": 1, "name": "day"}, "b": {"order": 2, "name": "night"}})
-    bench.set("circuits/loads/M1/modes", {"b": {"order": 1, "percent": 0.0}})
-    return bench.set("circuits/loads/R1/modes", {"a": {"order": 1, "percent": 25.0}})
+def modes() -> HarnessBuilder:
+    builder = HarnessBuilder("vehicle").feed(
+        "B1 battery > F1 fuse > M1 pump 6 A > B1", "F1.out > R1 heater 8 A > B1"
+    )
+    builder.run("B1 100 > F1 900 > mid 300 > M1", "mid 300 > R1")
+    builder.set("circuits/modes", {"a": {"order": 1, "name": "day"}, "b": {"order": 2, "name": "night"}})
+    builder.set("circuits/loads/M1/modes", {"b": {"order": 1, "percent": 0.0}})
+    return builder.set("circuits/loads/R1/modes", {"a": {"order": 1, "percent": 25.0}})
 
 
 def test_a_trunk_carries_the_mode_that_asks_most():
@@ -75,8 +79,8 @@ def test_a_trunk_carries_the_mode_that_asks_most():
 
 
 def test_load_analysis_by_mode_and_endurance():
-    bench = modes().set("circuits/sources/B1/capacity_ah", 16.0)
-    w = bench.workings()
+    builder = modes().set("circuits/sources/B1/capacity_ah", 16.0)
+    w = builder.workings()
     (group,) = analyse_loads(w.document, w.circuits)
     day, night = group.demands
     assert (day.together_a, night.together_a) == pytest.approx((8.0, 8.0))
@@ -85,9 +89,9 @@ def test_load_analysis_by_mode_and_endurance():
 
 
 def test_what_charges_is_carried_by_its_own_wires():
-    bench = pump().feed("G1 alternator", "G1.+ > F2 fuse > B1.+", "G1.- > B1.-").run("F1 400 > G1")
-    bench.set("ends/connectors/F2/point", "F1").set("circuits/sources/G1/limit_a", 25.0)
-    e = bench.evaluate()
+    builder = pump().feed("G1 alternator", "G1.+ > F2 fuse > B1.+", "G1.- > B1.-").run("F1 400 > G1")
+    builder.set("ends/connectors/F2/point", "F1").set("circuits/sources/G1/limit_a", 25.0)
+    e = builder.evaluate()
     lead = next(w for w in e.wire.wires.values() if w.from_text.startswith("G1-1"))
     assert lead.carries_a == pytest.approx(25.0)
     assert e.circuits.fuses["F2.1"].load_a == pytest.approx(25.0)
@@ -95,30 +99,30 @@ def test_what_charges_is_carried_by_its_own_wires():
 
 
 def test_a_battery_that_can_take_over_has_wires_for_it():
-    e = Bench(plain=demo_document("glider")).evaluate()
+    e = HarnessBuilder(plain=demo_document("glider")).evaluate()
     for battery in ("B1", "B2"):
         lead = next(w for w in e.wire.wires.values() if w.from_text.startswith(f"{battery}-1"))
         assert lead.carries_a > 8
 
 
 def test_a_converter_draws_what_it_gives_by_its_efficiency():
-    bench = Bench("equipment").feed("B1 battery > F1 fuse > V1 converter", "V1.g > B1.-")
-    bench.feed("V1.out > A1 radio 2 A", "A1.- > V1.g").set("circuits/loads/A1/rated_v", 5.0)
-    bench.run("B1 100 > F1 500 > V1 200 > A1")
-    w = bench.workings()
+    builder = HarnessBuilder("equipment").feed("B1 battery > F1 fuse > V1 converter", "V1.g > B1.-")
+    builder.feed("V1.out > A1 radio 2 A", "A1.- > V1.g").set("circuits/loads/A1/rated_v", 5.0)
+    builder.run("B1 100 > F1 500 > V1 200 > A1")
+    w = builder.workings()
     taken = next(x for x in w.circuits.loops if x.load == "V1~1")
     # The radio is of constant power: behind wires that lose the 5 % they may, it draws a twentieth more.
     assert taken.current_a == pytest.approx(2.0 * 5.0 / 0.88 / 24.0 / 0.95, rel=2e-3)
     assert w.evaluation.circuits.fuses["F1.1"].load_a < 1
 
 
-def lamps(way: str) -> Bench:
-    bench = Bench("vehicle").feed(
+def lamps(way: str) -> HarnessBuilder:
+    builder = HarnessBuilder("vehicle").feed(
         "B1 battery > F1 fuse > E1 lamp 1 A > B1", "F1.out > E2 lamp 1 A > B1", "F1.out > E3 lamp 1 A > B1"
     )
-    bench.run("B1 100 > F1 900 > near 900 > far 600 > E1", "near 500 > E2", "far 400 > E3")
-    feed = next(k for k, c in bench.plain["circuits"]["circuits"].items() if "F1.out" in c["ends"])
-    return bench.set(f"circuits/circuits/{feed}/threading", way)
+    builder.run("B1 100 > F1 900 > near 900 > far 600 > E1", "near 500 > E2", "far 400 > E3")
+    feed = next(k for k, c in builder.plain["circuits"]["circuits"].items() if "F1.out" in c["ends"])
+    return builder.set(f"circuits/circuits/{feed}/threading", way)
 
 
 @pytest.mark.parametrize(
@@ -127,9 +131,9 @@ def lamps(way: str) -> Bench:
 )
 def test_ways_of_threading(way, splices, wires):
     """Four ends at four places, by counting: lamps hold one wire a contact, so a chain needs splices."""
-    bench = lamps(way)
-    e = bench.evaluate()
-    feed = next(k for k, c in bench.plain["circuits"]["circuits"].items() if "F1.out" in c["ends"])
+    builder = lamps(way)
+    e = builder.evaluate()
+    feed = next(k for k, c in builder.plain["circuits"]["circuits"].items() if "F1.out" in c["ends"])
     assert sum(s.circuit == feed for s in e.route.splices.values()) == splices
     mine = [w for w in e.wire.wires.values() if w.circuit == feed]
     assert len(mine) == wires
@@ -139,8 +143,8 @@ def test_ways_of_threading(way, splices, wires):
 
 
 def test_covers_never_overlap_and_keep_their_distance():
-    e = Bench(plain=demo_document("larkspur")).evaluate()
-    document = Bench(plain=demo_document("larkspur")).workings().document
+    e = HarnessBuilder(plain=demo_document("larkspur")).evaluate()
+    document = HarnessBuilder(plain=demo_document("larkspur")).workings().document
     along: dict[str, list[float]] = {}
     for s in e.route.splices.values():
         if s.branch is None:
@@ -160,17 +164,17 @@ def test_covers_never_overlap_and_keep_their_distance():
 
 
 def test_a_fuse_that_opens_at_a_start_is_changed_for_one_that_holds_it_and_the_wire_follows():
-    bench = (
-        Bench("vehicle")
+    builder = (
+        HarnessBuilder("vehicle")
         .feed("B1 battery > F1 fuse > M1 pump 7 A, peak 14 A for 2 s > B1")
         .run("B1 100 > F1 900 > M1")
     )
-    before = bench.evaluate()
+    before = builder.evaluate()
     finding = next(f for f in before.findings if f.code == "fuse-opens-at-inrush")
     remedy = next(r for r in finding.remedies if r.operations)
-    operations = complete(bench.plain, [dict(o) for o in remedy.operations])
-    changed, _ = apply_with_inverse(bench.plain, operations)
-    after = Bench(plain=changed).evaluate()
+    operations = complete(builder.plain, [dict(o) for o in remedy.operations])
+    changed, _ = apply_with_inverse(builder.plain, operations)
+    after = HarnessBuilder(plain=changed).evaluate()
     assert "fuse-opens-at-inrush" not in {f.code for f in after.findings}
     fuse = after.circuits.fuses["F1.1"]
     assert fuse.rating_a > before.circuits.fuses["F1.1"].rating_a
@@ -178,6 +182,6 @@ def test_a_fuse_that_opens_at_a_start_is_changed_for_one_that_holds_it_and_the_w
     # ISO 8820-3, from memory: 135 % is held for 0.75 s at least, 110 % for 100 h.
     assert 14 / fuse.rating_a <= 1.35
     # The smallest that holds: the next smaller one opens too soon.
-    assert 14 / max(f.rating_a for f in bench.catalogue.fuses if f.rating_a < fuse.rating_a) > 1.10
+    assert 14 / max(f.rating_a for f in builder.catalogue.fuses if f.rating_a < fuse.rating_a) > 1.10
     fused = [w for w in after.wire.wires.values() if w.circuit != "C1"]
     assert all(w.limits[LIMITS.index("fuse")] <= 1 for w in fused)

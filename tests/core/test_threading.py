@@ -11,7 +11,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from inkthread.core.document.starter import new_document
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 pytestmark = pytest.mark.slow
 
@@ -27,7 +27,7 @@ def routes(draw: st.DrawFn) -> tuple[list[tuple[int, float]], list[int]]:
     return tree, ends
 
 
-def harness(tree: list[tuple[int, float]], ends: list[int], way: str) -> Bench:
+def harness(tree: list[tuple[int, float]], ends: list[int], way: str) -> HarnessBuilder:
     """One ground circuit between studs on ring terminals, one at each end's point."""
     plain: dict[str, Any] = new_document("threads", "vehicle")
     for n in range(len(tree) + 1):
@@ -47,7 +47,7 @@ def harness(tree: list[tuple[int, float]], ends: list[int], way: str) -> Bench:
         plain["ends"]["pinout"][f"D{n}.1"] = {"order": n, "connector": f"D{n}", "cavity": "1"}
         held[f"D{n}.1"] = {"order": n}
     plain["circuits"]["circuits"]["C1"] = {"order": 1, "name": "ground", "ends": held, "threading": way}
-    return Bench(plain=plain)
+    return HarnessBuilder(plain=plain)
 
 
 def graph(tree: list[tuple[int, float]]) -> nx.Graph:

@@ -9,31 +9,33 @@ import pytest
 
 from inkthread.core.physics.twist import pitch_diameter_mm, twist_factor
 from inkthread.core.quantity import QuantityError, parse_for_field
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
 def pair(
     kind: str = "pair", length_m: float = 20.0, lay_mm: float | None = None, gauge: str = "20 AWG"
-) -> Bench:
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > E1 lamp 0.5 A > B1", "A1 controller 0.1 A")
-    bench.feed("T1 level sensor", "A1.I1 > T1 > A1.N1").run(
+) -> HarnessBuilder:
+    builder = HarnessBuilder("vehicle").feed(
+        "B1 battery > F1 fuse > E1 lamp 0.5 A > B1", "A1 controller 0.1 A"
+    )
+    builder.feed("T1 level sensor", "A1.I1 > T1 > A1.N1").run(
         f"B1 100 > F1 300 > E1 200 > A1 {length_m} m > T1"
     )
     members = [
-        k for k, c in bench.plain["circuits"]["circuits"].items() if any("T1." in r for r in c["ends"])
+        k for k, c in builder.plain["circuits"]["circuits"].items() if any("T1." in r for r in c["ends"])
     ]
-    for branch in bench.plain["route"]["branches"].values():
+    for branch in builder.plain["route"]["branches"].values():
         branch["slack_mm"] = 0.0
     for key in members:
-        bench.set(f"wire/fixed/{key}", {"order": 1, "reason": "tried", "gauge": gauge})
+        builder.set(f"wire/fixed/{key}", {"order": 1, "reason": "tried", "gauge": gauge})
     if kind:
         group = {"order": 1, "kind": kind, "members": {k: {"order": n} for n, k in enumerate(members)}}
-        bench.set("circuits/groups/G", {**group, "lay_mm": lay_mm})
-    return bench
+        builder.set("circuits/groups/G", {**group, "lay_mm": lay_mm})
+    return builder
 
 
-def sensor_cut(bench: Bench):
-    e = bench.evaluate()
+def sensor_cut(builder: HarnessBuilder):
+    e = builder.evaluate()
     return next(c for c in e.cut.cuts if "T1" in c.from_text + c.to_text), e
 
 
@@ -72,11 +74,11 @@ def test_the_longer_copper_is_in_the_drop_too():
 
 
 def test_cores_of_a_cable_are_twisted_as_it_is_made(catalogue):
-    bench = pair()
-    bench.plain["circuits"]["groups"]["G"]["family"] = "TWISTED-PAIR"
-    for fixed in bench.plain["wire"]["fixed"].values():
+    builder = pair()
+    builder.plain["circuits"]["groups"]["G"]["family"] = "TWISTED-PAIR"
+    for fixed in builder.plain["wire"]["fixed"].values():
         fixed["gauge"] = None
-    cut, _ = sensor_cut(bench)
+    cut, _ = sensor_cut(builder)
     assert cut.twist_mm == 0
 
 

@@ -13,13 +13,17 @@ from inkthread.core.ends.rank import rank_families
 from inkthread.core.physics.short_time import Pulse
 from inkthread.core.wire.drop_inputs import inner_ohms, loop_limit, make_drops
 from inkthread.core.wire.peaks import candidate_peak_c
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
-def lone(load: str = "M1 pump 5 A", length_mm: float = 900.0) -> Bench:
-    bench = Bench("vehicle").feed(f"B1 battery > F1 fuse > {load} > B1").run(f"B1 100 > F1 {length_mm} > M1")
-    bench.set("circuits/loads/M1/kind", "constant current")
-    return bench
+def lone(load: str = "M1 pump 5 A", length_mm: float = 900.0) -> HarnessBuilder:
+    builder = (
+        HarnessBuilder("vehicle")
+        .feed(f"B1 battery > F1 fuse > {load} > B1")
+        .run(f"B1 100 > F1 {length_mm} > M1")
+    )
+    builder.set("circuits/loads/M1/kind", "constant current")
+    return builder
 
 
 # How many ways of a connector count as loaded
@@ -28,26 +32,26 @@ def lone(load: str = "M1 pump 5 A", length_mm: float = 900.0) -> Bench:
 @pytest.mark.parametrize(("share", "counted"), [(0.195, 0), (0.205, 2)])
 def test_a_way_counts_as_loaded_from_a_fifth_of_the_best_contact(share, counted):
     """Common practice, no source: below a fifth of its current a contact heats a 25th as much."""
-    bench = lone()
-    family = bench.catalogue.connectors[bench.plain["ends"]["connectors"]["M1"]["family"]]
+    builder = lone()
+    family = builder.catalogue.connectors[builder.plain["ends"]["connectors"]["M1"]["family"]]
     best = max(c.current_by_area[-1][1] for c in family.contacts)
     # None loaded leaves all of a contact's current; one is enough to leave half.
     told = dataclasses.replace(family, derating=((0, 1.0), (1, 0.7), (2, 0.5)))
-    bench.catalogue = dataclasses.replace(
-        bench.catalogue, connectors={**bench.catalogue.connectors, family.code: told}
+    builder.catalogue = dataclasses.replace(
+        builder.catalogue, connectors={**builder.catalogue.connectors, family.code: told}
     )
-    bench.set("circuits/loads/M1/current_a", share * best)
-    w = bench.workings()
+    builder.set("circuits/loads/M1/current_a", share * best)
+    w = builder.workings()
     assert w.wire.derating_by_connector["M1"] == {0: 1.0, 2: 0.5}[counted]
 
 
 @pytest.mark.parametrize(("share", "taken"), [(0.195, True), (0.205, False)])
 def test_a_family_in_its_place_is_held_to_the_same_loaded_ways(share, taken):
-    bench = lone()
-    family = bench.catalogue.connectors[bench.plain["ends"]["connectors"]["M1"]["family"]]
+    builder = lone()
+    family = builder.catalogue.connectors[builder.plain["ends"]["connectors"]["M1"]["family"]]
     best = max(c.current_by_area[-1][1] for c in family.contacts)
-    bench.set("circuits/loads/M1/current_a", share * best)
-    w = bench.workings()
+    builder.set("circuits/loads/M1/current_a", share * best)
+    w = builder.workings()
     told = dataclasses.replace(family, derating=((0, 1.0), (1, 0.1)))
     held = dataclasses.replace(w.catalogue, connectors={**w.catalogue.connectors, family.code: told})
     ranking = rank_families(replace(w.context, catalogue=held), w.route, w.wire, "M1")
@@ -68,9 +72,9 @@ def test_of_a_familys_housings_the_smallest_that_holds_the_pins_is_taken():
 # What is left of a drop limit for the wires
 
 
-def room_v(bench: Bench) -> tuple[float, float, float]:
+def room_v(builder: HarnessBuilder) -> tuple[float, float, float]:
     """What the program leaves, the limit, and what the contacts lose."""
-    w = bench.workings()
+    w = builder.workings()
     limits = [loop_limit(w.document, w.catalogue, w.brief, x) for x in w.circuits.loops]
     inner = inner_ohms(w.document, w.wire.tables.flow, w.wire.tables.path_ohm)
     length = np.ones((len(w.wire.tables.keys), 1))
@@ -82,9 +86,9 @@ def room_v(bench: Bench) -> tuple[float, float, float]:
 
 def test_what_lies_inside_devices_is_taken_off_the_limit():
     """5 A through a fuse of 20 mohm lose 0.1 V; the rest of 3 % of 13.2 V is for wires and contacts."""
-    bench = lone().set("circuits/devices/F1/paths/1/resistance_mohm", 20.0)
-    bench.set("brief/supply_working_v", 13.2)
-    left, limit, _ = room_v(bench)
+    builder = lone().set("circuits/devices/F1/paths/1/resistance_mohm", 20.0)
+    builder.set("brief/supply_working_v", 13.2)
+    left, limit, _ = room_v(builder)
     assert limit == pytest.approx(0.396)
     assert left == pytest.approx(0.396 - 0.1)
 
@@ -92,9 +96,9 @@ def test_what_lies_inside_devices_is_taken_off_the_limit():
 @pytest.mark.parametrize("inside_mohm", [70.0, 79.2, 500.0])
 def test_a_quarter_of_the_limit_is_always_left_to_the_wires(inside_mohm):
     """At 70 mohm 0.046 V would be left; at 79.2 nothing; at 500 less than nothing. A house rule."""
-    bench = lone().set("circuits/devices/F1/paths/1/resistance_mohm", inside_mohm)
-    bench.set("brief/supply_working_v", 13.2)
-    left, limit, ends = room_v(bench)
+    builder = lone().set("circuits/devices/F1/paths/1/resistance_mohm", inside_mohm)
+    builder.set("brief/supply_working_v", 13.2)
+    left, limit, ends = room_v(builder)
     assert ends > 0
     assert left == pytest.approx(ends + 0.25 * limit)
 
@@ -104,24 +108,24 @@ def test_a_quarter_of_the_limit_is_always_left_to_the_wires(inside_mohm):
 
 def test_a_wire_by_itself_holds_a_fuse_to_135_per_cent():
     """ISO 8820-3, from memory: at 135 % a blade fuse may hold for ten minutes."""
-    bench = lone().set("wire/fixed/C2", {"order": 1, "gauge": "22 AWG", "reason": "tried"})
-    for held in bench.plain["ends"]["connectors"].values():
+    builder = lone().set("wire/fixed/C2", {"order": 1, "gauge": "22 AWG", "reason": "tried"})
+    for held in builder.plain["ends"]["connectors"].values():
         held.update(family="RING", shell="none", stud="M6")
-    ring = bench.catalogue.connectors["RING"]
+    ring = builder.catalogue.connectors["RING"]
     strong = tuple(
         dataclasses.replace(c, current_by_area=tuple((mm2, 10 * a) for mm2, a in c.current_by_area))
         for c in ring.contacts
     )
-    bench.catalogue = dataclasses.replace(
-        bench.catalogue,
-        connectors={**bench.catalogue.connectors, "RING": dataclasses.replace(ring, contacts=strong)},
+    builder.catalogue = dataclasses.replace(
+        builder.catalogue,
+        connectors={**builder.catalogue.connectors, "RING": dataclasses.replace(ring, contacts=strong)},
     )
-    w = bench.workings()
+    w = builder.workings()
     at = w.wire.tables.at["C2"]
     free = float(w.wire.tables.judgement.free_air_a[at, w.wire.tables.chosen[at]])
     for rating, above in ((free / 1.34, True), (free / 1.36, False)):
-        bench.set("circuits/devices/F1/paths/1/rating_a", round(rating, 3))
-        found = [f for f in bench.evaluate().findings if f.code == "fuse-above-weakest"]
+        builder.set("circuits/devices/F1/paths/1/rating_a", round(rating, 3))
+        found = [f for f in builder.evaluate().findings if f.code == "fuse-above-weakest"]
         assert bool(found) == above, rating
         assert not found or "22 AWG" in found[0].what
 
@@ -132,9 +136,9 @@ def test_a_wire_by_itself_holds_a_fuse_to_135_per_cent():
 )
 def test_a_fuse_above_its_contact_names_the_largest_that_suits_both(load_a, kind, fits):
     """A 25 A fuse before a 13 A contact: 10 A is made, nothing is between 10 and 13 (ISO 8820-3)."""
-    bench = lone(f"M1 pump {load_a:g} A (SR16)").set("circuits/devices/F1/paths/1/kind", kind)
-    bench.set("circuits/devices/F1/paths/1/rating_a", 25.0)
-    (found,) = [f for f in bench.evaluate().findings if f.code == "fuse-above-weakest"]
+    builder = lone(f"M1 pump {load_a:g} A (SR16)").set("circuits/devices/F1/paths/1/kind", kind)
+    builder.set("circuits/devices/F1/paths/1/rating_a", 25.0)
+    (found,) = [f for f in builder.evaluate().findings if f.code == "fuse-above-weakest"]
     told = [r.text for r in found.remedies if r.text.startswith("Fit ")]
     assert told == ([f"Fit {fits}, if the load allows it."] if fits else [])
 

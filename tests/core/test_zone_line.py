@@ -8,7 +8,7 @@ from hypothesis import strategies as st
 
 from inkthread.core.brief.zone_line import SAID_OF_ZONES, SUN_W_PER_M2, UNSAID_C, read_zone
 from inkthread.core.document.draft import LineError
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 FLUIDS = ("fuel", "oil", "brake fluid", "coolant")
 
@@ -104,21 +104,23 @@ def test_no_word_vanishes(text):
 
 
 def test_the_act_puts_it_in_and_the_wire_there_is_judged_by_it(pump):
-    bench: Bench = pump
-    bench._act("zone", "exhaust 190 C wet")
-    zone = bench.plain["brief"]["zones"]["exhaust"]
+    builder: HarnessBuilder = pump
+    builder._act("zone", "exhaust 190 C wet")
+    zone = builder.plain["brief"]["zones"]["exhaust"]
     assert (zone["ambient_c"], zone["wet"]) == (190.0, True)
-    for branch in bench.plain["route"]["branches"].values():
+    for branch in builder.plain["route"]["branches"].values():
         branch["zone"] = "exhaust"
-    assert "zone-too-hot" in bench.codes() or any("hot" in c or "rating" in c for c in bench.codes())
+    assert "zone-too-hot" in builder.codes() or any("hot" in c or "rating" in c for c in builder.codes())
 
 
-def zoned(line: str, wire: str | None = None) -> Bench:
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
-    bench._act("zone", line)
-    for branch in bench.plain["route"]["branches"].values():
-        branch["zone"] = next(iter(bench.plain["brief"]["zones"]))
-    return bench.set("wire/family", wire) if wire else bench
+def zoned(line: str, wire: str | None = None) -> HarnessBuilder:
+    builder = (
+        HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
+    )
+    builder._act("zone", line)
+    for branch in builder.plain["route"]["branches"].values():
+        branch["zone"] = next(iter(builder.plain["brief"]["zones"]))
+    return builder.set("wire/family", wire) if wire else builder
 
 
 @pytest.mark.parametrize(
@@ -163,15 +165,15 @@ def test_dust_asks_for_a_class_and_rubbing_for_a_wall():
 
 
 def test_what_is_so_in_a_zone_is_typed_anew_as_a_whole():
-    bench = zoned("bay 85 C wet dust fuel")
-    bench._act_about("zone_is", "under water 2 m, vibration, oil", "bay")
-    zone = bench.plain["brief"]["zones"]["bay"]
+    builder = zoned("bay 85 C wet dust fuel")
+    builder._act_about("zone_is", "under water 2 m, vibration, oil", "bay")
+    zone = builder.plain["brief"]["zones"]["bay"]
     assert (zone["ambient_c"], zone["wet"], zone["dust"], zone["fluids"]) == (85.0, False, False, "oil")
     assert (zone["immersed"], zone["immersed_m"], zone["vibration"]) == (True, 2.0, True)
-    bench._act_about("zone_is", "dry", "bay")
-    assert not any(bench.plain["brief"]["zones"]["bay"].get(f) for f in SAID_OF_ZONES)
+    builder._act_about("zone_is", "dry", "bay")
+    assert not any(builder.plain["brief"]["zones"]["bay"].get(f) for f in SAID_OF_ZONES)
     with pytest.raises(LineError, match="sticky"):
-        bench._act_about("zone_is", "sticky", "bay")
+        builder._act_about("zone_is", "sticky", "bay")
 
 
 @pytest.mark.parametrize(
@@ -186,10 +188,10 @@ def test_what_is_so_in_a_zone_is_typed_anew_as_a_whole():
     ],
 )
 def test_in_before_a_zone_is_no_inch(line, length_mm, slack_mm):
-    bench = Bench("vehicle")
-    bench._act("zone", "Oven, 90 C")
-    bench.run(line)
-    (branch,) = bench.plain["route"]["branches"].values()
+    builder = HarnessBuilder("vehicle")
+    builder._act("zone", "Oven, 90 C")
+    builder.run(line)
+    (branch,) = builder.plain["route"]["branches"].values()
     assert branch["length_mm"] == pytest.approx(length_mm)
     assert branch["slack_mm"] == (pytest.approx(slack_mm) if slack_mm is not None else None)
     assert branch["zone"] == ("oven" if "oven" in line.lower() else None)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import random
 
-from faults import kill_over_and_over, malformed
+from tools.faults import kill_over_and_over, malformed
 
 
 def test_nothing_acknowledged_is_lost_by_a_kill():

@@ -16,7 +16,7 @@ from inkthread.core.physics import air
 from inkthread.core.physics.short_time import heat_capacity_j_per_m_k
 from inkthread.core.route.placing import SplicePlaces
 from inkthread.core.wire.limits import Asked, WorstEnds, judge
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 
 
 @pytest.mark.parametrize(
@@ -132,12 +132,12 @@ def test_a_shared_return_stands_all_its_fuses_in_free_air():
 
 def test_a_shared_return_is_asked_for_the_sum_of_the_fuses_that_feed_it():
     """Two pumps on 7.5 A fuses and one return: 15 A of fuses on it, whatever the pumps draw."""
-    bench = (
-        Bench()
+    builder = (
+        HarnessBuilder()
         .feed("B1 battery > F1 fuse 7.5 > M1 pump 5 A > B1", "B1.+ > F2 fuse 7.5 > M2 pump 5 A > B1")
         .run("B1 100 > F1 50 > F2 900 > M1 100 > M2")
     )
-    w = bench.workings()
+    w = builder.workings()
     sums = w.wire.tables.asked.fuse_sum_a[w.wire.tables.asked.fuse_sum_a > 0]
     assert len(sums) >= 1
     assert sums.max() == pytest.approx(15.0)
@@ -145,9 +145,11 @@ def test_a_shared_return_is_asked_for_the_sum_of_the_fuses_that_feed_it():
 
 def test_what_comes_along_is_listed_weighed_and_costs_nothing():
     """Included parts are on the bill, so that none is missed, and are paid with what they come with."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
-    bench.plain["ends"]["connectors"]["M1"].update(family="SR16", shell="plug", ways=2)
-    family = bench.catalogue.connectors["SR16"]
+    builder = (
+        HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
+    )
+    builder.plain["ends"]["connectors"]["M1"].update(family="SR16", shell="plug", ways=2)
+    family = builder.catalogue.connectors["SR16"]
     priced = dataclasses.replace(
         family,
         seals=tuple(dataclasses.replace(s, included=True, price=0.3, mass_g=0.4) for s in family.seals),
@@ -162,10 +164,10 @@ def test_what_comes_along_is_listed_weighed_and_costs_nothing():
             ),
         ),
     ):
-        bench.catalogue = dataclasses.replace(
-            bench.catalogue, connectors={**bench.catalogue.connectors, "SR16": used}
+        builder.catalogue = dataclasses.replace(
+            builder.catalogue, connectors={**builder.catalogue.connectors, "SR16": used}
         )
-        e = bench.evaluate()
+        e = builder.evaluate()
         lines[name] = (e.parts, [x for x in e.parts.lines if x.code in {s.code for s in family.seals}])
     (with_it, held), (without, bought) = lines["included"], lines["bought"]
     assert sum(x.quantity for x in held) == sum(x.quantity for x in bought) == 2
@@ -177,13 +179,13 @@ def test_what_comes_along_is_listed_weighed_and_costs_nothing():
 
 def test_a_block_is_weighed_by_the_stud():
     """Four loads on one feed, joined in a block: five studs of 12 g (catalogue data)."""
-    bench = Bench().feed("B1 battery > F1 fuse > E1 lamp 2 A > B1")
+    builder = HarnessBuilder().feed("B1 battery > F1 fuse > E1 lamp 2 A > B1")
     for n in (2, 3, 4):
-        bench.feed(f"F1.out > E{n} lamp 2 A > B1")
-    bench.run("B1 100 > F1 900 > mid 100 > E1", "mid 150 > E2", "mid 200 > E3", "mid 250 > E4")
-    for circuit in bench.plain["circuits"]["circuits"].values():
+        builder.feed(f"F1.out > E{n} lamp 2 A > B1")
+    builder.run("B1 100 > F1 900 > mid 100 > E1", "mid 150 > E2", "mid 200 > E3", "mid 250 > E4")
+    for circuit in builder.plain["circuits"]["circuits"].values():
         circuit["threading"] = "block"
-    w = bench.workings()
+    w = builder.workings()
     studs = sorted(w.ends.blocks.values())
     assert studs == [5, 5]
     (line,) = (x for x in w.evaluation.parts.lines if x.group == "block")
@@ -193,10 +195,12 @@ def test_a_block_is_weighed_by_the_stud():
 
 def test_a_bundle_bends_by_its_largest_wire():
     """NASA-STD-8739.4A and AC 43.13-1B par. 11-96: ten times along a run, three where held at a breakout."""
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
-    w = bench.workings()
-    last = w.evaluation.dress.bundles[list(bench.plain["route"]["branches"])[-1]]
-    inside = w.evaluation.route.wires[list(bench.plain["route"]["branches"])[-1]]
+    builder = (
+        HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 100 > F1 900 > M1")
+    )
+    w = builder.workings()
+    last = w.evaluation.dress.bundles[list(builder.plain["route"]["branches"])[-1]]
+    inside = w.evaluation.route.wires[list(builder.plain["route"]["branches"])[-1]]
     largest = max(w.wire.wires[k].od_mm for k in inside)
     assert last.bend_run_mm == pytest.approx(10 * largest, abs=0.06)
     assert last.bend_held_mm == pytest.approx(3 * largest, abs=0.06)

@@ -9,7 +9,7 @@ from inkthread.core.document.draft import LineError
 from inkthread.storage import NotInShop, Shop
 from inkthread.storage.database import open_database
 from inkthread.web import create_app
-from tests.conftest import Bench
+from tests.conftest import HarnessBuilder
 from tests.program import client_of
 
 
@@ -20,16 +20,16 @@ def shop(tmp_path):
     engine.dispose()
 
 
-def horn() -> Bench:
-    bench = Bench("vehicle").feed("B1 battery > F1 fuse > M9 compressor 6 A > B1")
-    bench.set("circuits/devices/M9/pins/t", {"order": 9, "role": "signal", "name": "tell-tale"})
-    bench.set("circuits/loads/M9/peak_a", 18.0).set("circuits/loads/M9/peak_s", 0.4)
-    return bench.set("circuits/loads/M9/kind", "resistive")
+def horn() -> HarnessBuilder:
+    builder = HarnessBuilder("vehicle").feed("B1 battery > F1 fuse > M9 compressor 6 A > B1")
+    builder.set("circuits/devices/M9/pins/t", {"order": 9, "role": "signal", "name": "tell-tale"})
+    builder.set("circuits/loads/M9/peak_a", 18.0).set("circuits/loads/M9/peak_s", 0.4)
+    return builder.set("circuits/loads/M9/kind", "resistive")
 
 
 def test_a_kind_has_what_the_device_has(shop):
-    bench = horn()
-    kind_id, data = kind_from_device(bench.plain, bench.catalogue, "M9", "twin horn", "hooter, air horn")
+    builder = horn()
+    kind_id, data = kind_from_device(builder.plain, builder.catalogue, "M9", "twin horn", "hooter, air horn")
     shop.keep_kind(kind_id, data)
     (kept,) = shop.kinds().values()
     assert kept["words"] == ["twin horn", "hooter", "air horn"]
@@ -47,9 +47,9 @@ def test_a_kind_has_what_the_device_has(shop):
     ],
 )
 def test_what_cannot_be_kept_says_why(device, label, words, says):
-    bench = horn()
+    builder = horn()
     with pytest.raises(LineError, match=says):
-        kind_from_device(bench.plain, bench.catalogue, device, label, words)
+        kind_from_device(builder.plain, builder.catalogue, device, label, words)
 
 
 def test_taken_out_and_put_back(shop):

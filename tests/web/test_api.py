@@ -220,7 +220,7 @@ def test_what_travels_is_small_and_only_this_machine_is_answered(client):
 
 
 def test_published_contracts_are_current(client, tmp_path):
-    from contracts import contracts
+    from tools.contracts import contracts
 
     made = contracts()
     validate(json.loads(made["src/inkthread/web/openapi.json"]))

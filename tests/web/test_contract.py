@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from fuzz import contract_calls, program
+from tools.fuzz import contract_calls, program
 
 from tests.program import CONTRACT
 

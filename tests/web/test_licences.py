@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from licences import TARGET, fonts_text, list_text, python_packages, screen_packages
+from tools.licences import TARGET, fonts_text, list_text, python_packages, screen_packages
 
 
 def test_the_files_are_of_the_packages_that_are_used():

@@ -95,4 +95,4 @@ def work_out(
 
 def otherwise(now: Workings, document: Document) -> Workings:
     """Another document, worked out with the same catalogue and shop."""
-    return work_out(document, now.stock, now.context.shop, now.context.memo)
+    return work_out(document, now.catalogue_given, now.context.shop, now.context.memo)

@@ -34,7 +34,7 @@ class Workings:
     evaluation: Evaluation
     stated: Document
     """The document as the builder states it."""
-    stock: Catalogue
+    catalogue_given: Catalogue
     """The catalogue as it was handed in."""
 
     @property

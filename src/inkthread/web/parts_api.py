@@ -91,7 +91,7 @@ def get_parts(query: NeedQuery) -> Response:
         need = read_need(shop.catalogue, query.need, kind)
     except QuantityError as error:
         return problem(422, "Not understood", str(error), [Problem("/need", str(error), "")])
-    answers = find_parts(shop.catalogue, need, shop.bench.tools, query.limit)
+    answers = find_parts(shop.catalogue, need, shop.equipment.tools, query.limit)
     own = {c for kind_of in ("connectors", "tools", "splices", "wires") for c in getattr(shop.own, kind_of)}
     rows = [
         FoundPart(
@@ -287,7 +287,7 @@ def _tools() -> Response:
     shop = workshop()
     tools = []
     for tool in shop.catalogue.tools.values():
-        owned = shop.bench.tools.get(tool.code)
+        owned = shop.equipment.tools.get(tool.code)
         tools.append(
             ToolItem(
                 code=tool.code,
@@ -303,7 +303,7 @@ def _tools() -> Response:
                 note=owned.note if owned else "",
             )
         )
-    proven = [NestItem(**asdict(n)) for n in shop.bench.proven.values()]
+    proven = [NestItem(**asdict(n)) for n in shop.equipment.proven.values()]
     return json_reply(ToolsReply, ToolsReply(tools=tools, proven=proven))
 
 

@@ -64,7 +64,7 @@ def _study(path: DesignPath, name: str, make: Callable[[int, Any], Any], of: str
     task = Task(name, of, (stored.id, stored.version, shop.catalogue.version))
 
     def material() -> Material:
-        return Material(to_json(stored.document), shop.stock())
+        return Material(to_json(stored.document), shop.packed())
 
     try:
         answer = shop.studies.ask(task, material)

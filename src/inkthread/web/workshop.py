@@ -95,7 +95,7 @@ class Workshop:
         self.shop = shop
         self._shipped = shipped
         self.catalogue = shipped
-        self.bench = EMPTY_SHOP
+        self.equipment = EMPTY_SHOP
         """Tools owned and nests proven, as the core sees them."""
         self.own = OwnParts()
         self._kept = Newest(_KEPT)
@@ -120,7 +120,7 @@ class Workshop:
         parts = self.shop.parts()
         self.own = own_parts(parts)
         tools, nests = self.shop.tools(), self.shop.nests()
-        self.bench = CoreShop(
+        self.equipment = CoreShop(
             {t["code"]: OwnedTool(**t) for t in tools},
             {(n["contact"], n["wire"]): ProvenNest(**n) for n in nests},
             datetime.now(UTC).date().isoformat(),
@@ -154,11 +154,11 @@ class Workshop:
                 self._beside.start()
             return self._beside
 
-    def stock(self) -> bytes:
+    def packed(self) -> bytes:
         """Catalogue and shop, packed for another process."""
         packed: bytes | None = self._packed.get(self.catalogue.version)
         if packed is None:
-            packed = pickle.dumps((self.catalogue, self.bench))
+            packed = pickle.dumps((self.catalogue, self.equipment))
             self._packed.keep(self.catalogue.version, packed)
         return packed
 
@@ -216,7 +216,7 @@ class Workshop:
         same = checked is not None and all(plain.get(k) is v for k, v in checked[0].items())
         # What is on the shelf is read whatever has gone since: findings say so.
         document = checked[1] if checked is not None and same else self.read(plain)
-        return work_out(document, self.catalogue, self.bench, self._memo(design_id))
+        return work_out(document, self.catalogue, self.equipment, self._memo(design_id))
 
     def _memo(self, design_id: str) -> Memo:
         memo: Memo | None = self._memos.get(design_id)

@@ -1,0 +1,1 @@
+"""Commands of this repository: measuring, checking, drawing, writing what is published."""
