@@ -25,7 +25,7 @@ from inkthread.core.physics.bundle import (
 )
 from inkthread.core.physics.packing import pack
 from inkthread.demo import DEMOS
-from tests.core.test_one_truth import WORKED
+from tests.core.reckoning.test_one_truth import WORKED
 from tests.oracles import HeatBalance
 
 pytestmark = pytest.mark.slow

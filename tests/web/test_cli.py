@@ -10,7 +10,7 @@ from pathlib import Path
 import pytest
 
 from inkthread.cli import main
-from tests.core.test_document import REFUSED, put
+from tests.core.document.test_document import REFUSED, put
 
 EXAMPLES = Path(__file__).parent.parent.parent / "src/inkthread/demo"
 LARKSPUR = str(EXAMPLES / "larkspur.json")
