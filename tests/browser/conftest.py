@@ -5,7 +5,7 @@ from __future__ import annotations
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import expect
+from playwright.sync_api import Page, expect
 from tools.browser import CHROMIUM_FLAGS, chromium, served
 
 from inkthread.storage import Shelf
@@ -87,3 +87,22 @@ def axe(page):
         ]
 
     return check
+
+
+@pytest.fixture
+def open_room(page: Page, site):
+    def go(room: str):
+        page.goto(f"{site}/d/larkspur/{room}")
+        expect(page.get_by_role("heading", level=1)).to_be_visible()
+
+    return go
+
+
+@pytest.fixture
+def open_leaf(page: Page, site):
+    def go(leaf: str):
+        page.goto(f"{site}/d/larkspur/{leaf}")
+        expect(page.get_by_role("heading", level=1)).to_be_visible()
+        page.wait_for_load_state("networkidle")
+
+    return go

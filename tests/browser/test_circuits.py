@@ -1,25 +1,13 @@
-"""The leaves of Circuits, Route and Wire: what is worked at in each, mostly by keyboard."""
+"""Circuits and its leaves: devices, lists, modes, patterns, the schematic."""
 
 from __future__ import annotations
 
 import re
 
-import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.hands import paste
 from tests.browser.test_jobs import cell, tally
-from tests.browser.test_rooms import paste
-
-
-@pytest.fixture
-def open_leaf(page: Page, site):
-    def go(leaf: str):
-        page.goto(f"{site}/d/larkspur/{leaf}")
-        expect(page.get_by_role("heading", level=1)).to_be_visible()
-        page.wait_for_load_state("networkidle")
-
-    return go
-
 
 LIST = (
     "Signal\tFrom\tFrom pin\tTo\tTo pin\tColour\n"
@@ -27,6 +15,57 @@ LIST = (
     "horn return\tZ1\t-\tB1\t-\tBK\n"
     "tell-tale\tZ1\t\tA1\t9\tVT\n"
 )
+
+
+def test_a_device_card_takes_pins_roles_and_a_fixed_fuse(page: Page, open_room):
+    open_room("circuits")
+    cell(page, "Devices", "fuse block", 0).click()
+    card = page.get_by_role("complementary", name="Device F1")
+    pins = card.get_by_role("grid", name="Pins of F1")
+    pins.get_by_text("new pin").click()
+    page.keyboard.type("o4 rain lamp")
+    page.keyboard.press("Enter")
+    expect(pins.get_by_role("gridcell", name="o4")).to_be_visible()
+    pins.get_by_role("row").filter(has_text="o4").get_by_role("gridcell").nth(1).click()
+    page.keyboard.type("supply o")
+    page.keyboard.press("Enter")
+    expect(pins.get_by_role("row").filter(has_text="o4")).to_contain_text("supply out")
+
+    rating = card.get_by_label("rating").first
+    expect(rating).to_have_attribute("placeholder", "5 A, worked out")
+    rating.fill("elephant")
+    rating.press("Enter")
+    expect(card.get_by_role("alert")).to_contain_text("elephant")
+    expect(rating).to_have_value("elephant")
+    rating.fill("30")
+    rating.press("Enter")
+    expect(rating).to_have_value("30 A")
+    expect(tally(page)).to_contain_text("stop")
+    card.get_by_role("button", name="why").first.click()
+    expect(page.get_by_role("complementary", name="Why")).to_contain_text("You fixed this rating.")
+
+
+def test_a_taken_out_device_comes_back_whole(page: Page, open_room):
+    open_room("circuits")
+    cell(page, "Devices", "lift pump", 0).click()
+    page.keyboard.press("Delete")
+    expect(cell(page, "Devices", "lift pump", 0)).to_have_count(0)
+    expect(tally(page).get_by_role("link").filter(has_text="wires")).to_contain_text("16")
+    page.keyboard.press("Control+z")
+    expect(cell(page, "Devices", "lift pump", 3)).to_have_text("4 A")
+    expect(tally(page).get_by_role("link").filter(has_text="wires")).to_contain_text("18")
+    page.keyboard.press("Control+Shift+z")
+    expect(cell(page, "Devices", "lift pump", 0)).to_have_count(0)
+
+
+def test_a_pin_in_use_is_not_taken_out_and_the_reason_is_said(page: Page, open_room):
+    open_room("circuits")
+    cell(page, "Devices", "lift pump", 0).click()
+    pins = page.get_by_role("grid", name="Pins of M1")
+    pins.get_by_role("row").filter(has_text="feed").get_by_role("gridcell").first.click()
+    page.keyboard.press("Delete")
+    expect(page.get_by_text("There is no pin").first).to_be_visible()
+    expect(pins.get_by_role("row")).to_have_count(4)
 
 
 def test_a_list_is_matched_put_in_and_what_is_refused_stays(page: Page, open_leaf):
@@ -102,36 +141,6 @@ def test_another_way_of_joining_is_taken_from_the_comparison(page: Page, open_le
     expect(card.get_by_label("joined by")).to_have_value(before)
 
 
-def test_a_point_is_put_on_a_branch_and_taken_out_again(page: Page, open_leaf):
-    open_leaf("route")
-    cell(page, "Branches", "R1", 0).click()
-    card = page.get_by_role("complementary", name="Branch R1")
-    card.get_by_label("put in").fill("grommet")
-    card.get_by_label("put in").press("Enter")
-    expect(card.get_by_role("alert")).to_contain_text("How far is grommet")
-    card.get_by_label("put in").fill("grommet 20 mm")
-    card.get_by_label("put in").press("Enter")
-    page.get_by_role("link", name="Points").click()
-    points = page.get_by_role("grid", name="Points")
-    expect(points.get_by_role("gridcell", name="grommet").first).to_be_visible()
-    points.get_by_role("gridcell", name="grommet").first.click()
-    page.keyboard.press("Delete")
-    expect(points.get_by_role("gridcell", name="grommet")).to_have_count(0)
-
-
-def test_the_drawing_comes_closer_by_keyboard_and_hides_no_name_for_good(page: Page, open_leaf):
-    open_leaf("route")
-    drawing = page.get_by_role("img", name=re.compile("^The route"))
-    scale = drawing.locator("text").last
-    before = scale.inner_html()
-    drawing.focus()
-    for _ in range(4):
-        page.keyboard.press("+")
-    expect(scale).not_to_have_text(before)
-    page.keyboard.press("0")
-    expect(scale).to_have_text(before)
-
-
 def test_one_paste_of_many_cells_is_one_edit(page: Page, open_leaf):
     open_leaf("route")
     lengths = [cell(page, "Branches", f"R{n}", 3) for n in (1, 2, 3)]
@@ -152,32 +161,6 @@ def test_a_paste_with_one_wrong_cell_keeps_the_others_and_says_why(page: Page, o
     expect(cell(page, "Branches", "R1", 3)).to_have_text("111 mm")
     expect(cell(page, "Branches", "R3", 3)).to_have_text("333 mm")
     expect(page.get_by_role("grid", name="Branches").get_by_role("alert")).to_contain_text("three feet")
-
-
-def test_another_family_is_taken_from_the_comparison(page: Page, open_leaf):
-    open_leaf("wire/compare")
-    table = page.get_by_role("table", name="Families side by side")
-    row = table.get_by_role("row").filter(has_text="J1128-TXL")
-    row.get_by_role("button", name="use it").click()
-    expect(row).to_contain_text("now")
-    page.get_by_role("link", name="Wires", exact=True).click()
-    expect(page.get_by_test_id("sentence")).to_contain_text("J1128-TXL")
-
-
-def test_headroom_says_what_changes_first(page: Page, open_leaf):
-    open_leaf("wire/headroom")
-    table = page.get_by_role("table", name="Behind each fuse")
-    expect(table).to_contain_text(re.compile(r"from [\d.]+ to [\d.]+ A|voltage drop"))
-
-
-def test_two_methods_stand_side_by_side_for_one_wire(page: Page, open_leaf):
-    open_leaf("wire")
-    cell(page, "Wires", "C2", 4).click()
-    page.keyboard.press("w")
-    table = page.get_by_role("table", name="Two methods side by side")
-    expect(table).to_contain_text("decides")
-    table.get_by_label("second method").select_option(label="marine table")
-    expect(table.get_by_role("row").nth(4)).to_contain_text("A")
 
 
 def test_a_device_is_kept_in_the_library_and_known_by_its_name(page: Page, open_leaf):
@@ -201,33 +184,6 @@ def test_a_device_is_kept_in_the_library_and_known_by_its_name(page: Page, open_
     kept.get_by_role("gridcell").first.click()
     page.keyboard.press("Delete")
     expect(kept).to_have_count(0)
-
-
-def test_families_and_colours_of_ones_own(page: Page, open_leaf):
-    open_leaf("wire/families")
-    roles = page.get_by_role("grid", name="Colours by role")
-    supply = roles.get_by_role("row").filter(has_text="supply").get_by_role("gridcell")
-    supply.nth(1).click()
-    page.keyboard.type("pk og")
-    page.keyboard.press("Enter")
-    expect(supply.nth(2)).to_contain_text("PK")
-    supply.nth(1).click()
-    page.keyboard.type("mauve")
-    page.keyboard.press("Enter")
-    expect(roles.get_by_role("alert")).to_contain_text("colour")
-    own = page.get_by_role("grid", name="Own families")
-    own.get_by_text("new: its code").click()
-    page.keyboard.type("shop ptfe")
-    page.keyboard.press("Enter")
-    own.get_by_role("gridcell", name="SHOP-PTFE", exact=True).click()
-    sizes = page.get_by_role("grid", name="Sizes of SHOP-PTFE")
-    sizes.get_by_text("new size").click()
-    page.keyboard.type("18 AWG, 0.96, 1.9, 1.2, 20.9")
-    page.keyboard.press("Enter")
-    expect(sizes).to_contain_text("20.9 mΩ/m")
-    page.get_by_label("Wire family").select_option("SHOP-PTFE")
-    expect(page.get_by_test_id("sentence")).to_contain_text("SHOP-PTFE")
-    expect(tally(page)).to_contain_text("wires")
 
 
 def test_a_path_inside_a_device_is_added_by_keyboard_and_one_pin_to_itself_is_refused(page: Page, open_leaf):

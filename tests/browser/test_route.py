@@ -1,0 +1,97 @@
+"""The route: zones, lengths, points, the drawing."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import Page, expect
+
+from tests.browser.hands import paste
+from tests.browser.test_jobs import cell, tally
+
+
+def test_a_zone_is_made_and_given_to_a_branch_by_keyboard(page: Page, open_room):
+    open_room("brief")
+    zones = page.get_by_role("grid", name="Zones")
+    page.get_by_label("add a zone").click()
+    page.keyboard.type("Exhaust 130 C")
+    page.keyboard.press("Enter")
+    expect(zones.get_by_role("row").filter(has_text="Exhaust")).to_contain_text("130 °C")
+    open_room("route")
+    cell(page, "Branches", "R7", 5).click()
+    page.keyboard.type("exh")
+    page.keyboard.press("Enter")
+    expect(cell(page, "Branches", "R7", 5)).to_have_text("Exhaust")
+    expect(tally(page)).to_contain_text("1 stop")
+    page.get_by_role("link", name=re.compile("^Findings")).click()
+    expect(page.get_by_text("M1 (SR16) is rated 125 °C; Exhaust reaches 130 °C.")).to_be_visible()
+
+
+def test_lengths_in_inches_are_shown_and_read_as_inches(page: Page, open_room):
+    open_room("brief")
+    page.get_by_label("Lengths in").select_option("inch")
+    page.get_by_role("link", name=re.compile("^Route")).click()
+    length = cell(page, "Branches", "R1", 3)
+    expect(length).to_have_text("4 3/4 in")
+    expect(length).to_have_attribute("title", "120 mm")
+    length.click()
+    page.keyboard.type("10")
+    page.keyboard.press("Enter")
+    expect(length).to_have_text("10 in")
+    page.get_by_role("link", name=re.compile("^Cut")).click()
+    expect(page.get_by_test_id("sentence")).to_contain_text(" in.")
+
+
+def test_lengths_are_pasted_from_a_spreadsheet(page: Page, open_room):
+    open_room("route")
+    cell(page, "Branches", "R1", 3).click()
+    paste(page, "200 mm\r\n9 1/4 in\r\n0.4 m\r\n")
+    expect(cell(page, "Branches", "R3", 3)).to_have_text("400 mm")
+    expect(cell(page, "Branches", "R1", 3)).to_have_text("200 mm")
+    expect(cell(page, "Branches", "R2", 3)).to_have_text("235 mm")
+
+
+def test_a_branch_is_picked_on_the_drawing_taken_out_and_brought_back(page: Page, open_room):
+    open_room("route")
+    drawing = page.get_by_role("img", name="The route, drawn to scale")
+    expect(drawing).to_contain_text("340")
+    drawing.locator("g.cursor-pointer").nth(6).locator("line").last.click(force=True)
+    expect(page.get_by_role("complementary", name="Branch R7")).to_contain_text(
+        "engine breakout to lift pump"
+    )
+    cell(page, "Branches", "R7", 0).click()
+    page.keyboard.press("Delete")
+    expect(tally(page)).to_contain_text("fix")
+    page.keyboard.press("Control+z")
+    expect(tally(page)).to_contain_text("nothing found")
+    expect(cell(page, "Branches", "R7", 3)).to_have_text("340 mm")
+
+
+def test_a_point_is_put_on_a_branch_and_taken_out_again(page: Page, open_leaf):
+    open_leaf("route")
+    cell(page, "Branches", "R1", 0).click()
+    card = page.get_by_role("complementary", name="Branch R1")
+    card.get_by_label("put in").fill("grommet")
+    card.get_by_label("put in").press("Enter")
+    expect(card.get_by_role("alert")).to_contain_text("How far is grommet")
+    card.get_by_label("put in").fill("grommet 20 mm")
+    card.get_by_label("put in").press("Enter")
+    page.get_by_role("link", name="Points").click()
+    points = page.get_by_role("grid", name="Points")
+    expect(points.get_by_role("gridcell", name="grommet").first).to_be_visible()
+    points.get_by_role("gridcell", name="grommet").first.click()
+    page.keyboard.press("Delete")
+    expect(points.get_by_role("gridcell", name="grommet")).to_have_count(0)
+
+
+def test_the_drawing_comes_closer_by_keyboard_and_hides_no_name_for_good(page: Page, open_leaf):
+    open_leaf("route")
+    drawing = page.get_by_role("img", name=re.compile("^The route"))
+    scale = drawing.locator("text").last
+    before = scale.inner_html()
+    drawing.focus()
+    for _ in range(4):
+        page.keyboard.press("+")
+    expect(scale).not_to_have_text(before)
+    page.keyboard.press("0")
+    expect(scale).to_have_text(before)
