@@ -6,6 +6,7 @@ import hashlib
 import json
 from functools import cache
 from importlib import resources
+from importlib.resources.abc import Traversable
 from typing import Any
 
 from pydantic import TypeAdapter
@@ -41,8 +42,12 @@ from inkthread.core.catalogue import (
 @cache
 def shipped_catalogue() -> Catalogue:
     """The catalogue that ships with the program, read once."""
+    return read_catalogue(resources.files(__name__))
+
+
+def read_catalogue(root: Traversable) -> Catalogue:
+    """The catalogue of a folder of data files. Raises ValidationError for a figure that has no place."""
     digest = hashlib.sha256()
-    root = resources.files(__name__)
 
     def read(name: str) -> Any:
         text = root.joinpath(name).read_text(encoding="utf-8")
