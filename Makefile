@@ -87,9 +87,10 @@ types: setup
 	$(BIN)/python -m tools.contracts
 	cd frontend && npm run --silent types
 
-format: $(STAMPS)/python
+format: $(STAMPS)/python $(STAMPS)/node
 	$(BIN)/ruff check --fix src tests tools
 	$(BIN)/ruff format src tests tools
+	cd frontend && npm run --silent format
 
 clean:
 	rm -rf $(VENV) $(STAMPS) frontend/node_modules src/inkthread/web/static

@@ -30,7 +30,14 @@ export function HarnessPage() {
   const takeBack = useCallback(
     async (way: "undo" | "redo") => {
       const problem = await edits[way]();
-      if (problem) say(problem.status !== 409 ? problem.detail : way === "undo" ? "Nothing left to take back." : "Nothing to bring back.");
+      if (problem)
+        say(
+          problem.status !== 409
+            ? problem.detail
+            : way === "undo"
+              ? "Nothing left to take back."
+              : "Nothing to bring back.",
+        );
     },
     [edits, say],
   );
@@ -67,7 +74,11 @@ export function HarnessPage() {
             doIt: async (operations, label) => {
               const again = async (): Promise<void> => {
                 const problem = await edits.edit(operations, label);
-                if (problem) say(problem.detail, lost(problem) ? { label: "Do it all the same", run: () => void again() } : undefined);
+                if (problem)
+                  say(
+                    problem.detail,
+                    lost(problem) ? { label: "Do it all the same", run: () => void again() } : undefined,
+                  );
               };
               await again();
             },
@@ -119,7 +130,10 @@ export function HarnessPage() {
             <Route path="cut" element={<CutRoom />} />
             <Route path="parts" element={<PartsRoom />} />
             <Route path="findings" element={<Findings />} />
-            <Route path="dress" element={<NotBuilt title="Dress" text="Sleeves, shrink and labels are not worked out yet." />} />
+            <Route
+              path="dress"
+              element={<NotBuilt title="Dress" text="Sleeves, shrink and labels are not worked out yet." />}
+            />
             <Route path="build" element={<NotBuilt title="Build" text="The cards for the bench are not made yet." />} />
             <Route path="prove" element={<NotBuilt title="Prove" text="The test plan is not made yet." />} />
             <Route path="*" element={<Navigate to="brief" replace />} />

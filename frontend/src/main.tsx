@@ -12,7 +12,9 @@ import { recallTheme } from "./theme";
 import { Shelf } from "./shelf/Shelf";
 
 const cache = new QueryClient({
-  defaultOptions: { queries: { refetchOnWindowFocus: true, retry: 1, staleTime: 2000, refetchInterval: untilAnswered } },
+  defaultOptions: {
+    queries: { refetchOnWindowFocus: true, retry: 1, staleTime: 2000, refetchInterval: untilAnswered },
+  },
 });
 
 // A reply is drawn at once, not after whatever else waits for its turn.

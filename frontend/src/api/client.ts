@@ -18,7 +18,10 @@ export type ReckoningKind = "gauge" | "drop" | "ampacity" | "cut" | "fuse" | "co
 export type ActName = Schemas["ActBody"]["act"];
 
 // Every write says that it is JSON, with or without a body: no form of another page can.
-export const client = createClient<paths>({ baseUrl: window.location.origin, headers: { "Content-Type": "application/json" } });
+export const client = createClient<paths>({
+  baseUrl: window.location.origin,
+  headers: { "Content-Type": "application/json" },
+});
 
 /** What went wrong, as the server says it; a plain sentence where it could not be reached. */
 export class Refused extends Error {

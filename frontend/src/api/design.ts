@@ -166,10 +166,7 @@ export function useDesign(): DesignHandle {
 
 export function useEdits(id: string) {
   const cache = useQueryClient();
-  const etag = useCallback(
-    () => `"${cache.getQueryData<DesignReply>(designKey(id))?.etag ?? "0"}"`,
-    [cache, id],
-  );
+  const etag = useCallback(() => `"${cache.getQueryData<DesignReply>(designKey(id))?.etag ?? "0"}"`, [cache, id]);
   const path = useMemo(() => ({ design_id: id }), [id]);
   const gathered = useRef<Operation[] | null>(null);
   const send = useCallback<Edit>(
@@ -226,14 +223,20 @@ export function useEdits(id: string) {
   const undo = useCallback(
     () =>
       inTurn(id, () =>
-        settle(cache, client.POST("/api/designs/{design_id}/undo", { params: { path, header: { "If-Match": etag() } } })),
+        settle(
+          cache,
+          client.POST("/api/designs/{design_id}/undo", { params: { path, header: { "If-Match": etag() } } }),
+        ),
       ),
     [cache, etag, id, path],
   );
   const redo = useCallback(
     () =>
       inTurn(id, () =>
-        settle(cache, client.POST("/api/designs/{design_id}/redo", { params: { path, header: { "If-Match": etag() } } })),
+        settle(
+          cache,
+          client.POST("/api/designs/{design_id}/redo", { params: { path, header: { "If-Match": etag() } } }),
+        ),
       ),
     [cache, etag, id, path],
   );
@@ -246,7 +249,13 @@ export function useReckoning(id: string, version: number, kind: ReckoningKind, f
     placeholderData: (previous) => previous,
     retry: false,
     queryFn: async () =>
-      (await answered(client.GET("/api/designs/{design_id}/reckoning", { params: { path: { design_id: id }, query: { kind, id: figure } } }))).reckoning,
+      (
+        await answered(
+          client.GET("/api/designs/{design_id}/reckoning", {
+            params: { path: { design_id: id }, query: { kind, id: figure } },
+          }),
+        )
+      ).reckoning,
   });
 }
 
@@ -265,9 +274,12 @@ export function useLibrary() {
       }
     };
     return {
-      keepKind: (body: { design_id: string; device: string; label: string; words: string }) => done(client.POST("/api/shop/kinds", { body })),
-      takeOut: (kind: string) => done(client.DELETE("/api/shop/kinds/{kind_id}", { params: { path: { kind_id: kind } } })),
-      putBack: (kind: string) => done(client.POST("/api/shop/kinds/{kind_id}/restore", { params: { path: { kind_id: kind } } })),
+      keepKind: (body: { design_id: string; device: string; label: string; words: string }) =>
+        done(client.POST("/api/shop/kinds", { body })),
+      takeOut: (kind: string) =>
+        done(client.DELETE("/api/shop/kinds/{kind_id}", { params: { path: { kind_id: kind } } })),
+      putBack: (kind: string) =>
+        done(client.POST("/api/shop/kinds/{kind_id}/restore", { params: { path: { kind_id: kind } } })),
     };
   }, [cache]);
 }
@@ -291,7 +303,8 @@ export function usePaste() {
     [path],
   );
   const put = useCallback(
-    (body: PasteBody) => inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/paste", { params: { path }, body }))),
+    (body: PasteBody) =>
+      inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/paste", { params: { path }, body }))),
     [cache, id, path],
   );
   return { look, put };
@@ -304,11 +317,16 @@ export function useText() {
   const path = useMemo(() => ({ design_id: id }), [id]);
   const look = useCallback(
     (text: string): Promise<Schemas["TextLookReply"] | null> =>
-      answered(client.POST("/api/designs/{design_id}/text/look", { params: { path }, body: { text } })).catch(() => null),
+      answered(client.POST("/api/designs/{design_id}/text/look", { params: { path }, body: { text } })).catch(
+        () => null,
+      ),
     [path],
   );
   const put = useCallback(
-    (text: string) => inTurn(id, () => settle(cache, client.PUT("/api/designs/{design_id}/text", { params: { path }, body: { text } }))),
+    (text: string) =>
+      inTurn(id, () =>
+        settle(cache, client.PUT("/api/designs/{design_id}/text", { params: { path }, body: { text } })),
+      ),
     [cache, id, path],
   );
   return { look, put };
@@ -343,7 +361,11 @@ export function useSchematic() {
 type Underway = Schemas["UnderwayReply"];
 
 /** What takes long is worked out beside the program: asked for again until it is there, with how far it is (0 to 1). */
-function useLongStudy<T>(name: string, key: string, ask: (id: string, signal: AbortSignal) => Promise<{ data?: T | Underway; error?: unknown; response: Response }>) {
+function useLongStudy<T>(
+  name: string,
+  key: string,
+  ask: (id: string, signal: AbortSignal) => Promise<{ data?: T | Underway; error?: unknown; response: Response }>,
+) {
   const { id, design } = useDesign();
   const [share, setShare] = useState(0);
   const query = useQuery({
@@ -364,39 +386,56 @@ function useLongStudy<T>(name: string, key: string, ask: (id: string, signal: Ab
 }
 
 export function useFamilies() {
-  return useLongStudy<Schemas["FamiliesReply"]>("families", "", (id, signal) => client.GET("/api/designs/{design_id}/families", { ...of(id), signal }));
+  return useLongStudy<Schemas["FamiliesReply"]>("families", "", (id, signal) =>
+    client.GET("/api/designs/{design_id}/families", { ...of(id), signal }),
+  );
 }
 
 export function useFuture() {
-  return useLongStudy<Schemas["FutureReply"]>("future", "", (id, signal) => client.GET("/api/designs/{design_id}/future", { ...of(id), signal }));
+  return useLongStudy<Schemas["FutureReply"]>("future", "", (id, signal) =>
+    client.GET("/api/designs/{design_id}/future", { ...of(id), signal }),
+  );
 }
 
 export function useHeadroom() {
-  return useLongStudy<Schemas["HeadroomReply"]>("headroom", "", (id, signal) => client.GET("/api/designs/{design_id}/headroom", { ...of(id), signal }));
+  return useLongStudy<Schemas["HeadroomReply"]>("headroom", "", (id, signal) =>
+    client.GET("/api/designs/{design_id}/headroom", { ...of(id), signal }),
+  );
 }
 
 export function useThreading(circuit: string) {
   return useLongStudy<Schemas["ThreadingReply"]>("threading", circuit, (id, signal) =>
-    client.GET("/api/designs/{design_id}/threading", { params: { path: { design_id: id }, query: { id: circuit } }, signal }),
+    client.GET("/api/designs/{design_id}/threading", {
+      params: { path: { design_id: id }, query: { id: circuit } },
+      signal,
+    }),
   );
 }
 
 /** What else a relay, a fuse or a breaker may be made as. */
 export function useAlternatives(device: string) {
   return useLongStudy<Schemas["AlternativesReply"]>("alternatives", device, (id, signal) =>
-    client.GET("/api/designs/{design_id}/alternatives", { params: { path: { design_id: id }, query: { id: device } }, signal }),
+    client.GET("/api/designs/{design_id}/alternatives", {
+      params: { path: { design_id: id }, query: { id: device } },
+      signal,
+    }),
   );
 }
 
 export function useCrossSection(branch: string) {
   return useStudy("section", branch, (id) =>
-    client.GET("/api/designs/{design_id}/cross-section", { params: { path: { design_id: id }, query: { id: branch } } }),
+    client.GET("/api/designs/{design_id}/cross-section", {
+      params: { path: { design_id: id }, query: { id: branch } },
+    }),
   );
 }
 
 /** A design file goes as it is: what is wrong in it is said in the same words as on the command line. */
 export async function openFile(file: Blob): Promise<DesignReply> {
-  const { data, error } = await client.POST("/api/designs/file", { body: file as never, bodySerializer: (b) => b as unknown as Blob });
+  const { data, error } = await client.POST("/api/designs/file", {
+    body: file as never,
+    bodySerializer: (b) => b as unknown as Blob,
+  });
   if (!data) throw refusal(error);
   return data;
 }

@@ -10,18 +10,24 @@ export type Own = Schemas["OwnReply"];
 
 export function useChoices(connector: string) {
   return useStudy("choices", connector, (id) =>
-    client.GET("/api/designs/{design_id}/ends/choices", { params: { path: { design_id: id }, query: { id: connector } } }),
+    client.GET("/api/designs/{design_id}/ends/choices", {
+      params: { path: { design_id: id }, query: { id: connector } },
+    }),
   );
 }
 
 export function useNeighbours(connector: string) {
   return useStudy("neighbours", connector, (id) =>
-    client.GET("/api/designs/{design_id}/ends/neighbours", { params: { path: { design_id: id }, query: { id: connector } } }),
+    client.GET("/api/designs/{design_id}/ends/neighbours", {
+      params: { path: { design_id: id }, query: { id: connector } },
+    }),
   );
 }
 
 export function useEnd(ref: string, wire: string) {
-  return useStudy("end", `${ref} ${wire}`, (id) => client.GET("/api/designs/{design_id}/ends/end", { params: { path: { design_id: id }, query: { ref, wire } } }));
+  return useStudy("end", `${ref} ${wire}`, (id) =>
+    client.GET("/api/designs/{design_id}/ends/end", { params: { path: { design_id: id }, query: { ref, wire } } }),
+  );
 }
 
 export function useWeakest() {
@@ -49,7 +55,12 @@ export function useHalf(connector: string, family: string) {
   return useQuery({
     queryKey: ["half", id, design.version, connector, family],
     placeholderData: (previous) => previous,
-    queryFn: () => answered(client.GET("/api/designs/{design_id}/ends/mate", { params: { path: { design_id: id }, query: { id: connector, family } } })),
+    queryFn: () =>
+      answered(
+        client.GET("/api/designs/{design_id}/ends/mate", {
+          params: { path: { design_id: id }, query: { id: connector, family } },
+        }),
+      ),
   });
 }
 
@@ -110,7 +121,7 @@ type OwnKind = "connectors" | "tools" | "splices" | "wires";
 export function useShop() {
   const cache = useQueryClient();
   return useMemo(() => {
-    const done = async <T,>(key: string, sent: Promise<{ data?: T; error?: unknown }>): Promise<Problem | null> => {
+    const done = async <T>(key: string, sent: Promise<{ data?: T; error?: unknown }>): Promise<Problem | null> => {
       try {
         cache.setQueryData([key], await answered(sent));
         for (const stale of STALE) void cache.invalidateQueries({ queryKey: [stale] });
@@ -121,10 +132,14 @@ export function useShop() {
     };
     return {
       takeIn: (text: string) => done("own", client.POST("/api/shop/parts", { body: { text } })),
-      copy: (body: { code: string; new_code: string; name: string }) => done("own", client.POST("/api/shop/parts/copy", { body })),
-      takeOut: (kind: OwnKind, code: string) => done("own", client.DELETE("/api/shop/parts", { params: { query: { kind, code } } })),
-      putBack: (kind: OwnKind, code: string) => done("own", client.POST("/api/shop/parts/restore", { params: { query: { kind, code } } })),
-      own: (code: string, body: Schemas["ToolBody"]) => done("tools", client.PUT("/api/shop/tools", { params: { query: { code } }, body })),
+      copy: (body: { code: string; new_code: string; name: string }) =>
+        done("own", client.POST("/api/shop/parts/copy", { body })),
+      takeOut: (kind: OwnKind, code: string) =>
+        done("own", client.DELETE("/api/shop/parts", { params: { query: { kind, code } } })),
+      putBack: (kind: OwnKind, code: string) =>
+        done("own", client.POST("/api/shop/parts/restore", { params: { query: { kind, code } } })),
+      own: (code: string, body: Schemas["ToolBody"]) =>
+        done("tools", client.PUT("/api/shop/tools", { params: { query: { code } }, body })),
       giveUp: (code: string) => done("tools", client.DELETE("/api/shop/tools", { params: { query: { code } } })),
       agree: (text: string) => done("conventions", client.PUT("/api/shop/conventions", { body: { text } })),
       prove: (body: Schemas["NestBody"]) => done("tools", client.PUT("/api/shop/nests", { body })),
@@ -145,7 +160,10 @@ export function useOwnFamily(code: string) {
   const change = useCallback(
     async (operations: Operation[]): Promise<Problem | null> => {
       try {
-        cache.setQueryData(["own", code], await answered(client.PATCH("/api/shop/families/{code}", { params: { path: { code } }, body: operations })));
+        cache.setQueryData(
+          ["own", code],
+          await answered(client.PATCH("/api/shop/families/{code}", { params: { path: { code } }, body: operations })),
+        );
         for (const stale of STALE) void cache.invalidateQueries({ queryKey: [stale] });
         void cache.invalidateQueries({ queryKey: ["own"], exact: true });
         return null;
@@ -157,8 +175,16 @@ export function useOwnFamily(code: string) {
   );
   /** The family as it is now, as a file of parts: taken in, it is so again. */
   const asFile = useCallback(async (): Promise<string> => {
-    const whole = (await (await fetch("/api/shop/parts.json")).json()) as Record<string, unknown> & { connectors: { code: string }[] };
-    return JSON.stringify({ ...whole, tools: [], splices: [], wires: [], connectors: whole.connectors.filter((f) => f.code === code) });
+    const whole = (await (await fetch("/api/shop/parts.json")).json()) as Record<string, unknown> & {
+      connectors: { code: string }[];
+    };
+    return JSON.stringify({
+      ...whole,
+      tools: [],
+      splices: [],
+      wires: [],
+      connectors: whole.connectors.filter((f) => f.code === code),
+    });
   }, [code]);
   const asBefore = useCallback(
     async (file: string): Promise<Problem | null> => {

@@ -21,14 +21,19 @@ export function useCopy(name: string) {
 export function useKeeping() {
   const cache = useQueryClient();
   return useMemo(() => {
-    const again = () => Promise.all(["kept", "copy", "shelf", "design", "catalogue"].map((key) => cache.invalidateQueries({ queryKey: [key] })));
+    const again = () =>
+      Promise.all(
+        ["kept", "copy", "shelf", "design", "catalogue"].map((key) => cache.invalidateQueries({ queryKey: [key] })),
+      );
     return {
       copyNow: async () => {
         await answered(client.POST("/api/data/copies"));
         await again();
       },
       putBack: async (name: string, design: string) => {
-        await answered(client.POST("/api/data/copies/{name}/put-back", { params: { path: { name } }, body: { designs: [design] } }));
+        await answered(
+          client.POST("/api/data/copies/{name}/put-back", { params: { path: { name } }, body: { designs: [design] } }),
+        );
         await again();
       },
       bringIn: async () => {

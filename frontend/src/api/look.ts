@@ -32,7 +32,12 @@ export function useLook(act: ActName, text: string): Looking {
       queryKey: ["look", id, etag, act, line],
       queryFn: async () => ({
         line,
-        look: await answered(client.POST("/api/designs/{design_id}/acts/look", { params: { path: { design_id: id } }, body: { act, text: line, about: "" } })),
+        look: await answered(
+          client.POST("/api/designs/{design_id}/acts/look", {
+            params: { path: { design_id: id } },
+            body: { act, text: line, about: "" },
+          }),
+        ),
       }),
       gcTime: 10_000,
       staleTime: 10_000,

@@ -46,10 +46,15 @@ export function Bench() {
 }
 
 function Asking({ calculator }: { calculator: CalculatorItem }) {
-  const [typed, setTyped] = useState<Record<string, string>>(() => Object.fromEntries(calculator.fields.map((f) => [f.name, f.default || (f.required ? f.example : "")])));
+  const [typed, setTyped] = useState<Record<string, string>>(() =>
+    Object.fromEntries(calculator.fields.map((f) => [f.name, f.default || (f.required ? f.example : "")])),
+  );
   const ask = useMutation({
     mutationFn: async (fields: Record<string, string>): Promise<BenchAnswer> => {
-      const { data, error } = await client.POST("/api/bench/{calculator}", { params: { path: { calculator: calculator.name } }, body: { fields } });
+      const { data, error } = await client.POST("/api/bench/{calculator}", {
+        params: { path: { calculator: calculator.name } },
+        body: { fields },
+      });
       if (error) throw refusal(error);
       return data;
     },
@@ -65,7 +70,13 @@ function Asking({ calculator }: { calculator: CalculatorItem }) {
       <form onSubmit={submit} noValidate>
         <p className="mb-4 text-[20px]">{calculator.asks}</p>
         {calculator.fields.map((f) => (
-          <Asked key={f.name} field={f} value={typed[f.name] ?? ""} wrong={wrong === f.name ? problem?.detail : undefined} onChange={(v) => setTyped({ ...typed, [f.name]: v })} />
+          <Asked
+            key={f.name}
+            field={f}
+            value={typed[f.name] ?? ""}
+            wrong={wrong === f.name ? problem?.detail : undefined}
+            onChange={(v) => setTyped({ ...typed, [f.name]: v })}
+          />
         ))}
         <button className="mt-3 border border-ink px-5 py-1.5 font-bold hover:bg-wash" type="submit">
           Reckon
@@ -82,14 +93,25 @@ function Asking({ calculator }: { calculator: CalculatorItem }) {
             <Answer answer={ask.data} />
             {calculator.puts && <PutInto calculator={calculator.name} fields={ask.variables} />}
           </>
-        ) : ( <p className="text-second">Press Enter in any field, and the answer stands here with what it rests on.</p>
+        ) : (
+          <p className="text-second">Press Enter in any field, and the answer stands here with what it rests on.</p>
         )}
       </section>
     </div>
   );
 }
 
-function Asked({ field: f, value, wrong, onChange }: { field: Field; value: string; wrong: string | undefined; onChange: (value: string) => void }) {
+function Asked({
+  field: f,
+  value,
+  wrong,
+  onChange,
+}: {
+  field: Field;
+  value: string;
+  wrong: string | undefined;
+  onChange: (value: string) => void;
+}) {
   const id = `bench-${f.name}`;
   const look = `w-full border px-3 py-1 ${wrong ? "border-madder" : "border-rule"} bg-sheet`;
   return (
@@ -99,7 +121,13 @@ function Asked({ field: f, value, wrong, onChange }: { field: Field; value: stri
       </label>
       <div>
         {f.kind === "flag" ? (
-          <input id={id} type="checkbox" className="mt-2.5" checked={value === "yes"} onChange={(e) => onChange(e.target.checked ? "yes" : "")} />
+          <input
+            id={id}
+            type="checkbox"
+            className="mt-2.5"
+            checked={value === "yes"}
+            onChange={(e) => onChange(e.target.checked ? "yes" : "")}
+          />
         ) : f.choices.length > 0 ? (
           <select id={id} className={look} value={value} onChange={(e) => onChange(e.target.value)}>
             {!f.required && !f.default && <option value="">not said</option>}
@@ -110,7 +138,15 @@ function Asked({ field: f, value, wrong, onChange }: { field: Field; value: stri
             ))}
           </select>
         ) : (
-          <input id={id} className={`${look} font-figures`} value={value} placeholder={f.example} aria-invalid={wrong ? true : undefined} aria-describedby={wrong ? `${id}-wrong` : undefined} onChange={(e) => onChange(e.target.value)} />
+          <input
+            id={id}
+            className={`${look} font-figures`}
+            value={value}
+            placeholder={f.example}
+            aria-invalid={wrong ? true : undefined}
+            aria-describedby={wrong ? `${id}-wrong` : undefined}
+            onChange={(e) => onChange(e.target.value)}
+          />
         )}
         {f.help && <p className="text-[13px] text-second">{f.help}</p>}
         {wrong && (
@@ -131,8 +167,18 @@ function PutInto({ calculator, fields }: { calculator: string; fields: Record<st
   const [into, setInto] = useState("");
   const put = useMutation({
     mutationFn: async () => {
-      const id = into || (await createDesign({ name: "From the bench", practice: (fields.practice ?? "motorsport") as DesignReply["document"]["brief"]["practice"] })).id;
-      const { data, error } = await client.POST("/api/designs/{design_id}/bench/{calculator}", { params: { path: { design_id: id, calculator } }, body: { fields } });
+      const id =
+        into ||
+        (
+          await createDesign({
+            name: "From the bench",
+            practice: (fields.practice ?? "motorsport") as DesignReply["document"]["brief"]["practice"],
+          })
+        ).id;
+      const { data, error } = await client.POST("/api/designs/{design_id}/bench/{calculator}", {
+        params: { path: { design_id: id, calculator } },
+        body: { fields },
+      });
       if (error) {
         if (!into) await shelfAct(id, "remove");
         throw refusal(error);

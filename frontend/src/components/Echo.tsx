@@ -20,7 +20,8 @@ const FEW = 3;
 /** Under a typed line: what it will make, what was guessed and can be said otherwise, what is not understood. */
 export function Echo({ id, look, line, onLine, onChoose, onEnter }: Props) {
   const { problem } = look;
-  const meant = problem && problem.start !== null && problem.end !== null ? line.slice(problem.start, problem.end).trim() : "";
+  const meant =
+    problem && problem.start !== null && problem.end !== null ? line.slice(problem.start, problem.end).trim() : "";
   return (
     <div className="mt-1.5 max-w-[110ch] text-[14px] text-second">
       {look.says.length > FEW && (
@@ -41,7 +42,8 @@ export function Echo({ id, look, line, onLine, onChoose, onEnter }: Props) {
             <span className="text-madder">
               {meant && look.says.length > 0 ? (
                 <>
-                  <em>not understood:</em> <span className="font-figures underline decoration-wavy underline-offset-3">{meant}</span>
+                  <em>not understood:</em>{" "}
+                  <span className="font-figures underline decoration-wavy underline-offset-3">{meant}</span>
                 </>
               ) : (
                 problem.says
@@ -71,7 +73,15 @@ export function Echo({ id, look, line, onLine, onChoose, onEnter }: Props) {
   );
 }
 
-function Guessed({ guess, onChoose, onEnter }: { guess: Guess; onChoose: (choice: Choosing) => void; onEnter: () => void }) {
+function Guessed({
+  guess,
+  onChoose,
+  onEnter,
+}: {
+  guess: Guess;
+  onChoose: (choice: Choosing) => void;
+  onEnter: () => void;
+}) {
   const chosen = guess.choices.find((c) => c.label === guess.chosen);
   return (
     <label className="inline-flex items-baseline gap-1">

@@ -26,7 +26,9 @@ export function Editor({ label, start, from, choices, onDone, onTyping, onCancel
     // eslint-disable-next-line react-hooks/exhaustive-deps
   }, []);
   const lowered = typed.toLowerCase();
-  const matching = choices?.filter((c) => c.label.toLowerCase().includes(lowered) || c.value.toLowerCase().includes(lowered));
+  const matching = choices?.filter(
+    (c) => c.label.toLowerCase().includes(lowered) || c.value.toLowerCase().includes(lowered),
+  );
   const chosen = matching?.[Math.min(pick, matching.length - 1)];
   const finish = (then: [number, number] | null) => {
     if (over.current) return;

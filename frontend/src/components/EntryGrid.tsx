@@ -28,7 +28,19 @@ interface Props {
 const RENAMED = new Set(["devices", "connectors", "points", "circuits", "branches", "zones"]);
 
 /** A collection of the document as a grid: one row an entry, one column a stated field. */
-export function EntryGrid({ label, at, entries, specs, idHead, onNew, onDelete, chosen, onChoose, empty, derived }: Props) {
+export function EntryGrid({
+  label,
+  at,
+  entries,
+  specs,
+  idHead,
+  onNew,
+  onDelete,
+  chosen,
+  onChoose,
+  empty,
+  derived,
+}: Props) {
   const { design, edit, act, doIt } = useDesign();
   const units = design.document.brief.units;
   const where = at.join("/");
@@ -36,7 +48,24 @@ export function EntryGrid({ label, at, entries, specs, idHead, onNew, onDelete, 
   const renamed = RENAMED.has(kind);
   const columns = useMemo<Column<EntryRow>[]>(
     () => [
-      ...(idHead ? [{ key: "id", head: idHead, width: "76px", figures: true, text: ([id]: EntryRow) => id, show: ([id]: EntryRow) => <strong>{id}</strong>, ...(renamed ? { title: () => "its id; renamed everywhere", commit: ([id]: EntryRow, typed: string) => act("rename", typed, `${kind}/${id}`) } : {}) }] : []),
+      ...(idHead
+        ? [
+            {
+              key: "id",
+              head: idHead,
+              width: "76px",
+              figures: true,
+              text: ([id]: EntryRow) => id,
+              show: ([id]: EntryRow) => <strong>{id}</strong>,
+              ...(renamed
+                ? {
+                    title: () => "its id; renamed everywhere",
+                    commit: ([id]: EntryRow, typed: string) => act("rename", typed, `${kind}/${id}`),
+                  }
+                : {}),
+            },
+          ]
+        : []),
       ...specs.map<Column<EntryRow>>((spec) => ({
         key: spec.key,
         head: spec.label,
@@ -49,11 +78,22 @@ export function EntryGrid({ label, at, entries, specs, idHead, onNew, onDelete, 
         ...(spec.kind === "choice" || spec.kind === "flag"
           ? {
               choices: () =>
-                spec.kind === "flag" ? YES_NO : [...(spec.empty === undefined ? [] : [{ value: "", label: spec.empty }]), ...(spec.choices ?? [])],
+                spec.kind === "flag"
+                  ? YES_NO
+                  : [...(spec.empty === undefined ? [] : [{ value: "", label: spec.empty }]), ...(spec.choices ?? [])],
             }
           : {}),
         commit: ([id, e], typed) =>
-          edit([{ op: spec.key in e ? "replace" : "add", path: pointer(...where.split("/"), id, spec.key), value: sent(spec, typed) }], `${id} ${spec.label}`),
+          edit(
+            [
+              {
+                op: spec.key in e ? "replace" : "add",
+                path: pointer(...where.split("/"), id, spec.key),
+                value: sent(spec, typed),
+              },
+            ],
+            `${id} ${spec.label}`,
+          ),
       })),
       ...(derived ?? []),
     ],
@@ -66,7 +106,9 @@ export function EntryGrid({ label, at, entries, specs, idHead, onNew, onDelete, 
       columns={columns}
       rowKey={([id]) => id}
       selected={chosen ?? null}
-      onDelete={([id]) => (onDelete ? onDelete(id) : void doIt([{ op: "remove", path: pointer(...at, id) }], `take out ${id}`))}
+      onDelete={([id]) =>
+        onDelete ? onDelete(id) : void doIt([{ op: "remove", path: pointer(...at, id) }], `take out ${id}`)
+      }
       {...(onChoose ? { onSelect: ([id]: EntryRow) => onChoose(id) } : {})}
       {...(onNew ? { onNew } : {})}
       {...(empty ? { empty } : {})}

@@ -18,21 +18,46 @@ export function Fields({ at, entry, specs, about, wide = false }: Props) {
   const { design, edit } = useDesign();
   const units = design.document.brief.units;
   const put = (spec: FieldSpec, typed: string) =>
-    edit([{ op: spec.key in entry ? "replace" : "add", path: pointer(...at, spec.key), value: sent(spec, typed) }], `${about} ${spec.label}`);
+    edit(
+      [{ op: spec.key in entry ? "replace" : "add", path: pointer(...at, spec.key), value: sent(spec, typed) }],
+      `${about} ${spec.label}`,
+    );
   return (
     <>
       {specs.map((spec) => {
         const value = shown(spec, entry, units);
         const common = { label: spec.label, narrow: !wide, ...(spec.hint ? { hint: spec.hint } : {}) };
-        if (spec.kind === "flag") return <FlagField key={spec.key} {...common} value={value === "yes"} onCommit={(on) => put(spec, on ? "yes" : "no")} />;
+        if (spec.kind === "flag")
+          return (
+            <FlagField
+              key={spec.key}
+              {...common}
+              value={value === "yes"}
+              onCommit={(on) => put(spec, on ? "yes" : "no")}
+            />
+          );
         if (spec.kind === "maybe") {
-          return <ChoiceField key={spec.key} {...common} value={value} choices={[{ value: "", label: spec.empty ?? "not said" }, ...YES_NO]} onCommit={(v) => put(spec, v)} />;
+          return (
+            <ChoiceField
+              key={spec.key}
+              {...common}
+              value={value}
+              choices={[{ value: "", label: spec.empty ?? "not said" }, ...YES_NO]}
+              onCommit={(v) => put(spec, v)}
+            />
+          );
         }
         if (spec.kind === "choice") {
           const none = spec.empty === undefined ? [] : [{ value: "", label: spec.empty }];
           const raw = entry[spec.key];
           return (
-            <ChoiceField key={spec.key} {...common} value={typeof raw === "string" ? raw : ""} choices={[...none, ...(spec.choices ?? [])]} onCommit={(v) => put(spec, v)} />
+            <ChoiceField
+              key={spec.key}
+              {...common}
+              value={typeof raw === "string" ? raw : ""}
+              choices={[...none, ...(spec.choices ?? [])]}
+              onCommit={(v) => put(spec, v)}
+            />
           );
         }
         return (

@@ -1,4 +1,15 @@
-import { useCallback, useContext, useEffect, useId, useMemo, useRef, useState, type ClipboardEvent, type KeyboardEvent, type ReactNode } from "react";
+import {
+  useCallback,
+  useContext,
+  useEffect,
+  useId,
+  useMemo,
+  useRef,
+  useState,
+  type ClipboardEvent,
+  type KeyboardEvent,
+  type ReactNode,
+} from "react";
 import { lost, type Problem } from "../api/client";
 import { DesignContext } from "../api/design";
 import { GridRow, type Cell, type Edits, type Failed, type Open } from "./GridRow";
@@ -66,7 +77,20 @@ const BLOCK = 20;
 
 /** A table worked by keyboard: arrows, Enter, type to replace, paste, Delete; errors stay at the cell. */
 export function Grid<Row>(props: Props<Row>) {
-  const { label, rows, columns, rowKey, selected, onSelect, onDelete, onWhy, onNew, rowHeight = 34, empty, steady = false } = props;
+  const {
+    label,
+    rows,
+    columns,
+    rowKey,
+    selected,
+    onSelect,
+    onDelete,
+    onWhy,
+    onNew,
+    rowHeight = 34,
+    empty,
+    steady = false,
+  } = props;
   const id = useId();
   const say = useSay();
   const [at, setAt] = useState<At>({ of: null, row: 0, column: 0 });
@@ -78,7 +102,8 @@ export function Grid<Row>(props: Props<Row>) {
   const draft = useRef<string | null>(null);
   const count = rows.length + (onNew ? 1 : 0);
   const template = useMemo(() => columns.map((c) => c.width).join(" "), [columns]);
-  const stands = at.of === null ? -1 : at.of === NEW && onNew ? rows.length : rows.findIndex((r) => rowKey(r) === at.of);
+  const stands =
+    at.of === null ? -1 : at.of === NEW && onNew ? rows.length : rows.findIndex((r) => rowKey(r) === at.of);
   const row = stands >= 0 ? stands : Math.max(0, Math.min(at.row, count - 1));
   const column = Math.min(at.column, columns.length - 1);
   const isNew = row >= rows.length;
@@ -90,7 +115,9 @@ export function Grid<Row>(props: Props<Row>) {
     if (!frame.current?.contains(document.activeElement)) return;
     // With the next frame, which lays the page out anyway: an edit must not wait for that.
     const next = requestAnimationFrame(() => {
-      frame.current?.querySelector(`[data-cell="${row}-${column}"]`)?.scrollIntoView({ block: "nearest", inline: "nearest" });
+      frame.current
+        ?.querySelector(`[data-cell="${row}-${column}"]`)
+        ?.scrollIntoView({ block: "nearest", inline: "nearest" });
     });
     return () => cancelAnimationFrame(next);
   }, [row, column]);
@@ -131,9 +158,14 @@ export function Grid<Row>(props: Props<Row>) {
     }
     const send = unchanged ? undefined : found ? where.commit?.(found, typed) : onNew?.commit(typed);
     const problem = send ? await send : null;
-    remember(cell.of, cell.column, problem ? { typed, message: problem.detail, outdone: found !== undefined && lost(problem) } : null);
+    remember(
+      cell.of,
+      cell.column,
+      problem ? { typed, message: problem.detail, outdone: found !== undefined && lost(problem) } : null,
+    );
     // What is typed in the same cell since is typed over this, not over somebody else's.
-    if (!problem && send) setEditing((open) => (open?.of === cell.of && open.column === cell.column ? { ...open, from: null } : open));
+    if (!problem && send)
+      setEditing((open) => (open?.of === cell.of && open.column === cell.column ? { ...open, from: null } : open));
     if (problem && !frame.current) say(`${where.head}: “${typed}” was not put in. ${problem.detail}`);
   };
 
@@ -145,7 +177,13 @@ export function Grid<Row>(props: Props<Row>) {
     const begun = current && currentColumn?.begin ? currentColumn.begin(current) : from;
     const text = typed ?? kept ?? begun;
     draft.current = typed ?? null;
-    setEditing({ of, column: isNew ? (columns[0]?.key ?? "") : (currentColumn?.key ?? ""), start: text, from, begun: text === begun });
+    setEditing({
+      of,
+      column: isNew ? (columns[0]?.key ?? "") : (currentColumn?.key ?? ""),
+      start: text,
+      from,
+      begun: text === begun,
+    });
   };
 
   /** End the edit that is open, with what was typed in it. */
@@ -188,7 +226,8 @@ export function Grid<Row>(props: Props<Row>) {
     else if ((event.key === "Enter" || event.key === "w") && readOnly) onWhy?.(current, currentColumn);
     else if (event.key === "Enter" || event.key === "F2" || event.key === " ") start();
     else if (event.key === "Delete" && current && onDelete) onDelete(current);
-    else if (event.key === "Escape" && current && currentColumn && failed[rowKey(current)]?.[currentColumn.key]) remember(rowKey(current), currentColumn.key, null);
+    else if (event.key === "Escape" && current && currentColumn && failed[rowKey(current)]?.[currentColumn.key])
+      remember(rowKey(current), currentColumn.key, null);
     else if (event.key.length === 1) start(event.key);
     else return;
     event.preventDefault();
@@ -203,7 +242,8 @@ export function Grid<Row>(props: Props<Row>) {
     const cells: { typed: string; r: number; c: number }[] = [];
     const more: string[] = [];
     lines.forEach((line, down) => {
-      if (rows[row + down]) line.split("\t").forEach((cell, right) => cells.push({ typed: cell.trim(), r: row + down, c: column + right }));
+      if (rows[row + down])
+        line.split("\t").forEach((cell, right) => cells.push({ typed: cell.trim(), r: row + down, c: column + right }));
       else more.push(line.replaceAll("\t", " ").trim());
     });
     const all = () =>
@@ -211,7 +251,9 @@ export function Grid<Row>(props: Props<Row>) {
         cells.map(({ typed, r, c }) => {
           const found = rows[r];
           const where = columns[c];
-          return found && where?.commit ? commit(typed, { of: rowKey(found), column: where.key }, where.text(found)) : Promise.resolve();
+          return found && where?.commit
+            ? commit(typed, { of: rowKey(found), column: where.key }, where.text(found))
+            : Promise.resolve();
         }),
       );
     // One paste is one edit; where something in it is refused, each cell says for itself.
@@ -256,7 +298,11 @@ export function Grid<Row>(props: Props<Row>) {
   const stamps = useMemo(
     () =>
       steady
-        ? rows.map((found) => columns.map((c) => `${c.text(found)}\u0001${c.title?.(found) ?? ""}\u0001${c.stamp?.(found) ?? ""}`).join("\u0002"))
+        ? rows.map((found) =>
+            columns
+              .map((c) => `${c.text(found)}\u0001${c.title?.(found) ?? ""}\u0001${c.stamp?.(found) ?? ""}`)
+              .join("\u0002"),
+          )
         : null,
     [steady, rows, columns],
   );
@@ -321,7 +367,8 @@ export function Grid<Row>(props: Props<Row>) {
         .flatMap(([of, cells]) =>
           Object.entries(cells).map(([column, wrong]) => (
             <p key={`${of} ${column}`} role="alert" className="bg-wash px-2 py-1 text-[14px] text-madder">
-              <strong>{of}</strong>, {columns.find((c) => c.key === column)?.head}: {wrong.message} You typed <strong>{wrong.typed}</strong>.{" "}
+              <strong>{of}</strong>, {columns.find((c) => c.key === column)?.head}: {wrong.message} You typed{" "}
+              <strong>{wrong.typed}</strong>.{" "}
               <button className="quiet" onClick={() => remember(of, column, null)}>
                 let it go
               </button>

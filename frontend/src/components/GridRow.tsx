@@ -77,7 +77,13 @@ function Line<Row>(p: Props<Row>) {
         if (!wrong) return null;
         return wrong.outdone && p.row !== undefined ? (
           <div key={c.key} className="bg-wash px-2 pb-1">
-            <Outdone head={c.head} value={c.text(p.row)} typed={wrong.typed} onMine={() => p.edits.onMine(cell, wrong.typed)} onTheirs={() => p.edits.onTheirs(cell)} />
+            <Outdone
+              head={c.head}
+              value={c.text(p.row)}
+              typed={wrong.typed}
+              onMine={() => p.edits.onMine(cell, wrong.typed)}
+              onTheirs={() => p.edits.onTheirs(cell)}
+            />
           </div>
         ) : (
           <p key={c.key} role="alert" className="bg-wash px-2 py-1 text-[14px] text-madder">

@@ -1,7 +1,15 @@
 import { NavLink, useParams } from "react-router";
 
 /** The leaves of a room: what is worked at in it, one at a time. The first needs no name in the address. */
-export function Leaves({ room, leaves, base }: { room: string; leaves: readonly (readonly [string, string])[]; base?: string }) {
+export function Leaves({
+  room,
+  leaves,
+  base,
+}: {
+  room: string;
+  leaves: readonly (readonly [string, string])[];
+  base?: string;
+}) {
   const { id = "" } = useParams();
   const root = base ?? `/d/${id}/${room}`;
   return (
@@ -11,7 +19,11 @@ export function Leaves({ room, leaves, base }: { room: string; leaves: readonly 
           key={leaf}
           end
           to={`${root}${leaf ? `/${leaf}` : ""}`}
-          className={({ isActive }) => (isActive ? "font-bold underline decoration-madder decoration-2 underline-offset-[7px]" : "text-second hover:text-ink")}
+          className={({ isActive }) =>
+            isActive
+              ? "font-bold underline decoration-madder decoration-2 underline-offset-[7px]"
+              : "text-second hover:text-ink"
+          }
         >
           {label}
         </NavLink>

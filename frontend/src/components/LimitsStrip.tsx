@@ -7,7 +7,9 @@ export function LimitsStrip({ ratios, governs }: { ratios: readonly number[]; go
   const top = 4;
   const foot = 22;
   const full = foot - top;
-  const said = LIMITS.map((name, i) => `${name} ${name === "ends" ? fits(ratios[i] ?? 0) : percent(ratios[i] ?? 0)}`).join(", ");
+  const said = LIMITS.map(
+    (name, i) => `${name} ${name === "ends" ? fits(ratios[i] ?? 0) : percent(ratios[i] ?? 0)}`,
+  ).join(", ");
   return (
     <svg width={92} height={25} role="img" aria-label={`${said}; ${governs} decides`}>
       <title>{`${said}. ${governs} decides.`}</title>

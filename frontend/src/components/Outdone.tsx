@@ -15,7 +15,8 @@ export function Outdone({ id, head, value, typed, onMine, onTheirs }: Props) {
   return (
     <p id={id} role="alert" className="mt-1 text-[14px] text-madder">
       {head && <strong>{head}: </strong>}
-      Another window put <strong>{value || "nothing"}</strong> here meanwhile. You typed <strong>{typed || "nothing"}</strong>.
+      Another window put <strong>{value || "nothing"}</strong> here meanwhile. You typed{" "}
+      <strong>{typed || "nothing"}</strong>.
       <button type="button" className="quiet ml-3" onMouseDown={(e) => e.preventDefault()} onClick={onMine}>
         put mine in
       </button>

@@ -23,7 +23,9 @@ export function Room({ room, title, children, beside, sentence }: Props) {
       <p data-testid="sentence" className="mt-1 max-w-[82ch] text-[17px] text-second">
         <Sentence text={said} />
       </p>
-      <div className={`mt-4 grid items-start gap-6 ${card ? "grid-cols-1 min-[1200px]:grid-cols-[minmax(0,1fr)_318px]" : "grid-cols-1"}`}>
+      <div
+        className={`mt-4 grid items-start gap-6 ${card ? "grid-cols-1 min-[1200px]:grid-cols-[minmax(0,1fr)_318px]" : "grid-cols-1"}`}
+      >
         <div className="min-w-0">{children}</div>
         {card}
       </div>
@@ -34,7 +36,10 @@ export function Room({ room, title, children, beside, sentence }: Props) {
 /** The one ruled sheet of a view. */
 export function Sheet({ label, children, asked = false }: { label: string; children: ReactNode; asked?: boolean }) {
   return (
-    <aside aria-label={label} className={`${asked ? "order-first" : ""} overflow-auto border border-ink bg-sheet p-4 min-[1200px]:sticky min-[1200px]:top-5 min-[1200px]:order-none min-[1200px]:max-h-[calc(100vh-40px)]`}>
+    <aside
+      aria-label={label}
+      className={`${asked ? "order-first" : ""} overflow-auto border border-ink bg-sheet p-4 min-[1200px]:sticky min-[1200px]:top-5 min-[1200px]:order-none min-[1200px]:max-h-[calc(100vh-40px)]`}
+    >
       {children}
     </aside>
   );

@@ -12,7 +12,16 @@ export function Swatch({ colour, width = 42, letters = true }: { colour: string;
   return (
     <span className="inline-flex items-center gap-1.5 align-middle" title={spoken}>
       <svg width={width} height={14} aria-hidden="true" className="shrink-0">
-        <rect x={1} y={1} width={width - 2} height={12} rx={6} fill={hex[base] ?? "#999"} stroke="var(--ink-second)" strokeOpacity={0.8} />
+        <rect
+          x={1}
+          y={1}
+          width={width - 2}
+          height={12}
+          rx={6}
+          fill={hex[base] ?? "#999"}
+          stroke="var(--ink-second)"
+          strokeOpacity={0.8}
+        />
         {tracer && <rect x={2} y={5} width={width - 4} height={4} fill={hex[tracer] ?? "#999"} />}
         <rect x={5} y={2.5} width={width - 10} height={1.6} rx={0.8} fill="#fff" fillOpacity={0.28} />
       </svg>

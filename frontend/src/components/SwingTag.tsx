@@ -9,8 +9,19 @@ export function SwingTag() {
   const to = (room: string) => `/d/${design.id}/${room}`;
   return (
     <section aria-label="Tally" className="relative mx-[18px] mb-4 mt-[46px] shrink-0">
-      <svg className="absolute inset-0 h-full w-full" preserveAspectRatio="none" viewBox="0 0 150 176" aria-hidden="true">
-        <path d="M16 1 L134 1 L149 16 L149 175 L1 175 L1 16 Z" fill="var(--sheet)" stroke="var(--ink)" strokeWidth={1.1} vectorEffect="non-scaling-stroke" />
+      <svg
+        className="absolute inset-0 h-full w-full"
+        preserveAspectRatio="none"
+        viewBox="0 0 150 176"
+        aria-hidden="true"
+      >
+        <path
+          d="M16 1 L134 1 L149 16 L149 175 L1 175 L1 16 Z"
+          fill="var(--sheet)"
+          stroke="var(--ink)"
+          strokeWidth={1.1}
+          vectorEffect="non-scaling-stroke"
+        />
       </svg>
       <svg className="absolute left-1/2 top-[3px] -translate-x-1/2" width={16} height={16} aria-hidden="true">
         <circle cx={8} cy={8} r={5.5} fill="var(--linen)" stroke="var(--ink)" strokeWidth={2} />
@@ -21,7 +32,11 @@ export function SwingTag() {
         <Line to={to("parts")} figure={t.grams.toFixed(0)} name="grams" />
         <Line to={to("parts")} figure={t.cost.toFixed(2)} name="cost" />
         <div className="my-1 border-t border-rule" />
-        <Line to={to("wire")} figure={t.worst_drop_percent === null ? "–" : `${t.worst_drop_percent.toFixed(1)} %`} name="worst drop" />
+        <Line
+          to={to("wire")}
+          figure={t.worst_drop_percent === null ? "–" : `${t.worst_drop_percent.toFixed(1)} %`}
+          name="worst drop"
+        />
         <Line to={to("route")} figure={t.hottest_c === null ? "–" : `${Math.round(t.hottest_c)} °C`} name="hottest" />
         <div className="my-1 border-t border-rule" />
         <Link to={to("findings")} className="flex flex-wrap gap-x-2">

@@ -23,19 +23,32 @@ export function Thread() {
   const here = useLocation().pathname.split("/")[3] ?? "";
   const brief = design.document.brief;
   return (
-    <nav aria-label="Rooms" className="weave sticky top-0 flex h-screen w-[187px] shrink-0 flex-col overflow-y-auto border-r border-rule">
+    <nav
+      aria-label="Rooms"
+      className="weave sticky top-0 flex h-screen w-[187px] shrink-0 flex-col overflow-y-auto border-r border-rule"
+    >
       <div className="px-[23px] pt-4">
         <Link to="/" className="block font-heading text-[25px] font-bold italic leading-none" title="Back to the shelf">
           Ink Thread
         </Link>
         <p className="mt-2 text-[14px] leading-tight text-second">
-          <span className="block truncate" title={brief.name}>{brief.name || "unnamed"}</span>
-          <span className="block truncate" title={brief.machine}>{brief.machine || "version " + String(design.version)}</span>
+          <span className="block truncate" title={brief.name}>
+            {brief.name || "unnamed"}
+          </span>
+          <span className="block truncate" title={brief.machine}>
+            {brief.machine || "version " + String(design.version)}
+          </span>
         </p>
       </div>
       <div className="relative mt-1 shrink-0">
         <svg className="absolute left-0 top-0" width={187} height={ROOMS.length * 44 + 70} aria-hidden="true">
-          <path d={threadPath(ROOMS.length)} fill="none" stroke="var(--madder)" strokeWidth={2.4} strokeLinecap="round" />
+          <path
+            d={threadPath(ROOMS.length)}
+            fill="none"
+            stroke="var(--madder)"
+            strokeWidth={2.4}
+            strokeLinecap="round"
+          />
         </svg>
         <ol>
           {ROOMS.map(([room, title]) => {
@@ -81,14 +94,19 @@ function Knot({ progress, current }: { progress: string; current: boolean }) {
     <svg width={26} height={26} className="-ml-px shrink-0" aria-hidden="true">
       <circle cx={13} cy={13} r={r} fill="var(--linen)" stroke="var(--madder)" strokeWidth={2.4} />
       {progress === "full" && <circle cx={13} cy={13} r={r - 3.6} fill="var(--madder)" />}
-      {progress === "begun" && <path d={`M ${13 - r + 3.6} 13 a ${r - 3.6} ${r - 3.6} 0 0 0 ${2 * (r - 3.6)} 0 z`} fill="var(--madder)" />}
+      {progress === "begun" && (
+        <path d={`M ${13 - r + 3.6} 13 a ${r - 3.6} ${r - 3.6} 0 0 0 ${2 * (r - 3.6)} 0 z`} fill="var(--madder)" />
+      )}
     </svg>
   );
 }
 
 function Badge({ tone, count, word }: { tone: string; count: number; word: string }) {
   return (
-    <span className={`inline-flex h-[18px] min-w-[18px] items-center justify-center rounded-full px-1 text-[12px] font-bold text-on-ink ${tone}`} title={`${count} ${word}`}>
+    <span
+      className={`inline-flex h-[18px] min-w-[18px] items-center justify-center rounded-full px-1 text-[12px] font-bold text-on-ink ${tone}`}
+      title={`${count} ${word}`}
+    >
       {count}
       <span className="sr-only"> {word}</span>
     </span>

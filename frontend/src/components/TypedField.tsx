@@ -17,19 +17,21 @@ interface LineProps {
 /** A labelled line of a form, with what was not understood or a hint below it. */
 function FormLine({ id, label, problem, hint, narrow, outdone, children }: LineProps) {
   return (
-    <div className={`grid items-baseline gap-x-3 ${narrow ? "grid-cols-[92px_minmax(0,1fr)] py-1" : "grid-cols-[150px_1fr] border-b border-faint py-1.5"}`}>
+    <div
+      className={`grid items-baseline gap-x-3 ${narrow ? "grid-cols-[92px_minmax(0,1fr)] py-1" : "grid-cols-[150px_1fr] border-b border-faint py-1.5"}`}
+    >
       <label htmlFor={id} className="text-second">
         {label}
       </label>
       <div>
         {children}
-        {outdone || problem ? (
-          outdone || <p id={`${id}-problem`} role="alert" className="mt-1 text-[14px] text-madder">
-            {problem}
-          </p>
-        ) : (
-          hint && <p className="mt-0.5 text-[13px] text-second">{hint}</p>
-        )}
+        {outdone || problem
+          ? outdone || (
+              <p id={`${id}-problem`} role="alert" className="mt-1 text-[14px] text-madder">
+                {problem}
+              </p>
+            )
+          : hint && <p className="mt-0.5 text-[13px] text-second">{hint}</p>}
       </div>
     </div>
   );
@@ -58,7 +60,11 @@ export function TypedField({ label, value, onCommit, hint, placeholder, figures 
       problem={problem}
       hint={hint}
       narrow={narrow}
-      outdone={outdone && <Outdone id={`${id}-problem`} value={value} typed={typed} onMine={() => void commit(true)} onTheirs={leave} />}
+      outdone={
+        outdone && (
+          <Outdone id={`${id}-problem`} value={value} typed={typed} onMine={() => void commit(true)} onTheirs={leave} />
+        )
+      }
     >
       <input
         id={id}
@@ -115,7 +121,11 @@ export function ChoiceField({ label, value, choices, onCommit, hint, narrow = fa
       problem={problem}
       hint={hint}
       narrow={narrow}
-      outdone={outdone !== null && <Outdone value={called(value)} typed={called(outdone)} onMine={() => void commit(outdone)} onTheirs={leave} />}
+      outdone={
+        outdone !== null && (
+          <Outdone value={called(value)} typed={called(outdone)} onMine={() => void commit(outdone)} onTheirs={leave} />
+        )
+      }
     >
       <select id={id} value={shown} onChange={(e) => void commit(e.target.value)} className="inkbox w-full">
         {choices.map((c) => (
@@ -147,9 +157,19 @@ export function FlagField({ label, value, onCommit, hint, narrow = false }: Flag
       problem={problem}
       hint={hint}
       narrow={narrow}
-      outdone={outdone !== null && <Outdone value={value ? "yes" : "no"} typed={outdone} onMine={() => void commit(outdone)} onTheirs={leave} />}
+      outdone={
+        outdone !== null && (
+          <Outdone value={value ? "yes" : "no"} typed={outdone} onMine={() => void commit(outdone)} onTheirs={leave} />
+        )
+      }
     >
-      <input id={id} type="checkbox" className="h-4 w-4 accent-(--ink)" checked={shown === "yes"} onChange={(e) => void commit(e.target.checked ? "yes" : "no")} />
+      <input
+        id={id}
+        type="checkbox"
+        className="h-4 w-4 accent-(--ink)"
+        checked={shown === "yes"}
+        onChange={(e) => void commit(e.target.checked ? "yes" : "no")}
+      />
     </FormLine>
   );
 }

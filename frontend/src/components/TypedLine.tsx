@@ -33,7 +33,13 @@ export function TypedLine({ label, example, act, onCommit }: Props) {
   };
   /** The letters that are not understood, chosen, so that typing replaces them. */
   const mark = () => {
-    if (look?.problem?.start === undefined || look.problem.start === null || look.problem.end === null || looked !== typed) return;
+    if (
+      look?.problem?.start === undefined ||
+      look.problem.start === null ||
+      look.problem.end === null ||
+      looked !== typed
+    )
+      return;
     field.current?.focus();
     field.current?.setSelectionRange(look.problem.start, look.problem.end);
   };
@@ -56,60 +62,69 @@ export function TypedLine({ label, example, act, onCommit }: Props) {
       }}
       className="my-3 grid grid-cols-[auto_1fr_auto] items-center gap-x-2.5"
     >
-        <label htmlFor={id} className="text-second">
-          {label}
-        </label>
-        <input
-          id={id}
-          ref={field}
-          value={typed}
-          spellCheck={false}
-          autoComplete="off"
-          placeholder={example}
-          aria-invalid={problem ? true : undefined}
-          aria-describedby={problem ? `${id}-problem` : look ? `${id}-echo` : undefined}
-          onChange={(e) => say(e.target.value)}
-          onKeyDown={(e) => {
-            const at = e.currentTarget.selectionStart;
-            const [next] = following;
-            if (e.key !== "ArrowRight" || !next || at !== typed.length || e.shiftKey || e.ctrlKey || e.altKey) return;
-            e.preventDefault();
-            say(next.line);
-          }}
-          onPaste={(e) => {
-            const pasted = e.clipboardData.getData("text/plain").trim();
-            if (!pasted.includes("\n")) return;
-            e.preventDefault();
-            void put(pasted);
-          }}
-          className="inkbox min-w-0 border-ink py-1.5 font-figures text-[15px] placeholder:text-second/80"
-        />
+      <label htmlFor={id} className="text-second">
+        {label}
+      </label>
+      <input
+        id={id}
+        ref={field}
+        value={typed}
+        spellCheck={false}
+        autoComplete="off"
+        placeholder={example}
+        aria-invalid={problem ? true : undefined}
+        aria-describedby={problem ? `${id}-problem` : look ? `${id}-echo` : undefined}
+        onChange={(e) => say(e.target.value)}
+        onKeyDown={(e) => {
+          const at = e.currentTarget.selectionStart;
+          const [next] = following;
+          if (e.key !== "ArrowRight" || !next || at !== typed.length || e.shiftKey || e.ctrlKey || e.altKey) return;
+          e.preventDefault();
+          say(next.line);
+        }}
+        onPaste={(e) => {
+          const pasted = e.clipboardData.getData("text/plain").trim();
+          if (!pasted.includes("\n")) return;
+          e.preventDefault();
+          void put(pasted);
+        }}
+        className="inkbox min-w-0 border-ink py-1.5 font-figures text-[15px] placeholder:text-second/80"
+      />
       <div className="col-span-3 row-start-2">
-      {following.length > 0 && typed.trim() && (
-        <p className="mt-1 flex flex-wrap items-baseline gap-x-3 text-[13.5px] text-second">
-          <span>could be, with →</span>
-          {following.map((c) => (
-            <button
-              key={c.label}
-              type="button"
-              tabIndex={-1}
-              className="quiet font-figures"
-              onClick={() => {
-                say(c.line);
-                field.current?.focus();
-              }}
-            >
-              {c.label}
-            </button>
-          ))}
-        </p>
-      )}
-      {problem ? (
-        <p id={`${id}-problem`} role="alert" className="mt-1.5 text-[14px] text-madder">
-          {problem}
-        </p>
-      ) : null}
-      {look && (!problem || look.problem?.line) && <Echo id={`${id}-echo`} look={look} line={looked} onLine={say} onChoose={(chosen) => void choose(chosen)} onEnter={() => void put()} />}
+        {following.length > 0 && typed.trim() && (
+          <p className="mt-1 flex flex-wrap items-baseline gap-x-3 text-[13.5px] text-second">
+            <span>could be, with →</span>
+            {following.map((c) => (
+              <button
+                key={c.label}
+                type="button"
+                tabIndex={-1}
+                className="quiet font-figures"
+                onClick={() => {
+                  say(c.line);
+                  field.current?.focus();
+                }}
+              >
+                {c.label}
+              </button>
+            ))}
+          </p>
+        )}
+        {problem ? (
+          <p id={`${id}-problem`} role="alert" className="mt-1.5 text-[14px] text-madder">
+            {problem}
+          </p>
+        ) : null}
+        {look && (!problem || look.problem?.line) && (
+          <Echo
+            id={`${id}-echo`}
+            look={look}
+            line={looked}
+            onLine={say}
+            onChoose={(chosen) => void choose(chosen)}
+            onEnter={() => void put()}
+          />
+        )}
       </div>
       <button type="submit" className="press col-start-3 row-start-1 py-1.5">
         Put it in

@@ -13,7 +13,16 @@ export function Underway({ text, share }: Props) {
       <p>
         {text} ... <span className="font-figures text-[14px]">{percent} %</span>
       </p>
-      <svg role="progressbar" aria-label={text} aria-valuenow={percent} aria-valuemin={0} aria-valuemax={100} width="100%" height="6" className="mt-1 block">
+      <svg
+        role="progressbar"
+        aria-label={text}
+        aria-valuenow={percent}
+        aria-valuemin={0}
+        aria-valuemax={100}
+        width="100%"
+        height="6"
+        className="mt-1 block"
+      >
         <line x1="0" y1="3" x2="100%" y2="3" stroke="var(--rule)" />
         <line x1="0" y1="3" x2={`${percent}%`} y2="3" stroke="var(--madder)" strokeWidth="2.4" strokeDasharray="9 3" />
       </svg>

@@ -35,7 +35,9 @@ export function WhyCard({ kind, figure }: { kind: ReckoningKind; figure: string 
                   key={k.kind}
                   aria-pressed={k.kind === kind}
                   onClick={() => askWhy(k.kind, wire)}
-                  className={k.kind === kind ? "font-bold underline decoration-madder decoration-2 underline-offset-4" : "quiet"}
+                  className={
+                    k.kind === kind ? "font-bold underline decoration-madder decoration-2 underline-offset-4" : "quiet"
+                  }
                 >
                   {k.label}
                 </button>
@@ -43,7 +45,9 @@ export function WhyCard({ kind, figure }: { kind: ReckoningKind; figure: string 
             </p>
           )}
           {data.candidates.length > 0 && <Candidates wire={figure} candidates={data.candidates} />}
-          {kind === "gauge" ? <LimitRows steps={data.steps} candidates={data.candidates} governs={data.governs} /> : null}
+          {kind === "gauge" ? (
+            <LimitRows steps={data.steps} candidates={data.candidates} governs={data.governs} />
+          ) : null}
           <p className="mt-3 border-t border-rule pt-2">{data.conclusion}</p>
           {data.methods.length > 1 && <TwoMethods methods={data.methods} />}
           {kind !== "gauge" && (
@@ -74,7 +78,10 @@ type Method = Schemas["MethodFigures"];
 
 /** Any two ways of reckoning what a wire may carry, side by side. */
 function TwoMethods({ methods }: { methods: readonly Method[] }) {
-  const first = Math.max(0, methods.findIndex((m) => m.decides));
+  const first = Math.max(
+    0,
+    methods.findIndex((m) => m.decides),
+  );
   const [picked, setPicked] = useState<[number, number]>([first, first === 1 ? 0 : 1]);
   const pair = picked.map((n) => methods[n] ?? methods[0]).filter((m) => m !== undefined);
   const row = (label: string, show: (m: Method) => string) => (
@@ -100,7 +107,9 @@ function TwoMethods({ methods }: { methods: readonly Method[] }) {
                 aria-label={side ? "second method" : "first method"}
                 className="inkbox w-full px-1 py-0.5 text-[13px]"
                 value={picked[side]}
-                onChange={(e) => setPicked(side ? [picked[0], Number(e.target.value)] : [Number(e.target.value), picked[1]])}
+                onChange={(e) =>
+                  setPicked(side ? [picked[0], Number(e.target.value)] : [Number(e.target.value), picked[1]])
+                }
               >
                 {methods.map((m, n) => (
                   <option key={m.method} value={n}>
@@ -154,7 +163,13 @@ function LimitRows({
                 {name === "ends" ? (
                   <>
                     <rect x="20%" y="1" width="60%" height="10" fill="none" stroke="var(--ink-second)" />
-                    <rect x={fails ? "88%" : "46%"} y="1" width="6%" height="10" fill={fails ? "var(--madder)" : name === governs ? "var(--ink)" : "var(--bar)"} />
+                    <rect
+                      x={fails ? "88%" : "46%"}
+                      y="1"
+                      width="6%"
+                      height="10"
+                      fill={fails ? "var(--madder)" : name === governs ? "var(--ink)" : "var(--bar)"}
+                    />
                   </>
                 ) : (
                   <>
@@ -238,7 +253,13 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
         >
           <label className="block text-[14px]">
             Fix {picked}, because
-            <input autoFocus value={reason} onChange={(e) => setReason(e.target.value)} className="inkbox mt-1 w-full" placeholder="spool at hand" />
+            <input
+              autoFocus
+              value={reason}
+              onChange={(e) => setReason(e.target.value)}
+              className="inkbox mt-1 w-full"
+              placeholder="spool at hand"
+            />
           </label>
           {problem && (
             <p role="alert" className="text-[14px] text-madder">
@@ -253,7 +274,12 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
       {fixed?.gauge && (
         <p className="mt-2 text-[14px]">
           Fixed by you{fixed.reason ? `: ${fixed.reason}.` : "."}{" "}
-          <button className="quiet" onClick={() => void doIt([{ op: "remove", path: pointer("wire", "fixed", wire) }], `let the program choose ${wire}`)}>
+          <button
+            className="quiet"
+            onClick={() =>
+              void doIt([{ op: "remove", path: pointer("wire", "fixed", wire) }], `let the program choose ${wire}`)
+            }
+          >
             Let the program choose
           </button>
         </p>

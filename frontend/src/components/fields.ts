@@ -57,7 +57,12 @@ export function listed(typed: string): Record<string, { order: number }> {
 
 /** An id made of a name, free in a collection. */
 export function freeId(name: string, taken: Record<string, unknown>): string {
-  const base = name.toLowerCase().replace(/[^a-z0-9]+/g, "-").replace(/^-+|-+$/g, "").slice(0, 30) || "one";
+  const base =
+    name
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, "-")
+      .replace(/^-+|-+$/g, "")
+      .slice(0, 30) || "one";
   let id = base;
   for (let n = 2; id in taken; n += 1) id = `${base}-${n}`;
   return id;

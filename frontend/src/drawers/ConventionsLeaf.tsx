@@ -4,8 +4,14 @@ import { useSay } from "../components/Notice";
 
 const EXAMPLES = [
   ["colours supply: RD OG", "feeds are red, then orange, in every new harness"],
-  ['colours "fuel pump": OG/BK', "circuits with these words in their name; returns and shields only where the words say so"],
-  ["ends three-wire sensor: SS15 1=1 2=3 3=2", "what such a device begins with, and which of its pins goes to which way"],
+  [
+    'colours "fuel pump": OG/BK',
+    "circuits with these words in their name; returns and shields only where the words say so",
+  ],
+  [
+    "ends three-wire sensor: SS15 1=1 2=3 3=2",
+    "what such a device begins with, and which of its pins goes to which way",
+  ],
 ];
 
 /** What the shop always does: its colours by role and by circuit, the ends its devices begin with. */
@@ -33,7 +39,8 @@ function Lines({ text: kept }: { text: string }) {
       }}
     >
       <p className="mb-2 text-second">
-        Kept across harnesses. A new harness takes the colours; one that stands takes them in Wire, under Families and colours. The ends are those of devices typed from now on.
+        Kept across harnesses. A new harness takes the colours; one that stands takes them in Wire, under Families and
+        colours. The ends are those of devices typed from now on.
       </p>
       <label className="block">
         <span className="sr-only">Conventions of the shop, a line each</span>

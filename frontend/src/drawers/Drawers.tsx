@@ -30,12 +30,27 @@ export function Drawers() {
       <div className="mt-3">
         <Leaves room="the drawers" base="/drawers" leaves={LEAVES} />
       </div>
-      {leaf === "tools" ? <ToolsLeaf /> : leaf === "stock" ? <StockLeaf /> : leaf === "conventions" ? <ConventionsLeaf /> : leaf === "own" ? <OwnLeaf /> : <FindLeaf />}
+      {leaf === "tools" ? (
+        <ToolsLeaf />
+      ) : leaf === "stock" ? (
+        <StockLeaf />
+      ) : leaf === "conventions" ? (
+        <ConventionsLeaf />
+      ) : leaf === "own" ? (
+        <OwnLeaf />
+      ) : (
+        <FindLeaf />
+      )}
     </main>
   );
 }
 
-const STATUS: Record<string, string> = { certified: "certified", gauged: "gauged, good", worn: "worn: its gauge failed", unverified: "not gauged" };
+const STATUS: Record<string, string> = {
+  certified: "certified",
+  gauged: "gauged, good",
+  worn: "worn: its gauge failed",
+  unverified: "not gauged",
+};
 
 function ToolsLeaf() {
   const { data, error } = useTools();
@@ -43,17 +58,25 @@ function ToolsLeaf() {
   if (error) return <p className="text-madder">{error.message}</p>;
   if (!data) return <p className="text-second">Opening the tool drawer ...</p>;
   const wanted = sought.trim().toLowerCase();
-  const rows = data.tools.filter((t) => !wanted || `${t.code} ${t.description} ${t.kind}`.toLowerCase().includes(wanted));
+  const rows = data.tools.filter(
+    (t) => !wanted || `${t.code} ${t.description} ${t.kind}`.toLowerCase().includes(wanted),
+  );
   const owned = data.tools.filter((t) => t.owned);
   return (
     <>
       <p className="mb-2 max-w-[86ch] text-second">
-        {owned.length === 0 ? "Tick what is in your shop." : `${owned.length} in your shop.`} Contacts are chosen by what you own, and every bill says what is still to buy or borrow. A tool that is neither certified nor gauged is said so where it is
-        used.
+        {owned.length === 0 ? "Tick what is in your shop." : `${owned.length} in your shop.`} Contacts are chosen by
+        what you own, and every bill says what is still to buy or borrow. A tool that is neither certified nor gauged is
+        said so where it is used.
       </p>
       <label className="mb-3 flex max-w-[420px] items-center gap-2">
         <span className="text-second">look for</span>
-        <input className="inkbox flex-1" value={sought} onChange={(e) => setSought(e.target.value)} placeholder="open barrel, stripper, 20" />
+        <input
+          className="inkbox flex-1"
+          value={sought}
+          onChange={(e) => setSought(e.target.value)}
+          placeholder="open barrel, stripper, 20"
+        />
       </label>
       <table className="w-full text-[14.5px]" aria-label="Tools">
         <thead className="text-left text-[13px] text-second">
@@ -82,8 +105,14 @@ function ToolsLeaf() {
 function ToolRow({ tool: t }: { tool: ToolItem }) {
   const { own, giveUp } = useShop();
   const say = useSay();
-  const state = { certified: t.certified, gauged_on: t.gauged_on, result: t.result as "not gauged" | "passed" | "failed", note: t.note };
-  const keep = (change: Partial<typeof state>) => void own(t.code, { ...state, ...change }).then((p) => p && say(p.detail));
+  const state = {
+    certified: t.certified,
+    gauged_on: t.gauged_on,
+    result: t.result as "not gauged" | "passed" | "failed",
+    note: t.note,
+  };
+  const keep = (change: Partial<typeof state>) =>
+    void own(t.code, { ...state, ...change }).then((p) => p && say(p.detail));
   return (
     <tr className={`border-b border-faint ${t.owned ? "" : "text-second"}`}>
       <td className="py-1">
@@ -105,15 +134,44 @@ function ToolRow({ tool: t }: { tool: ToolItem }) {
       <td className="font-figures font-bold">{t.code}</td>
       <td>
         {t.description}
-        {t.owned && <span className={`block text-[13px] ${t.status === "worn" ? "text-madder" : "text-second"}`}>{STATUS[t.status]}</span>}
+        {t.owned && (
+          <span className={`block text-[13px] ${t.status === "worn" ? "text-madder" : "text-second"}`}>
+            {STATUS[t.status]}
+          </span>
+        )}
       </td>
       <td>{t.kind}</td>
       <td className="text-right font-figures">{t.price.toFixed(0)}</td>
-      <td className="pl-4">{t.owned && <input type="checkbox" aria-label={`${t.code} is certified`} className="h-4 w-4 accent-(--ink)" checked={t.certified} onChange={(e) => keep({ certified: e.target.checked })} />}</td>
-      <td>{t.owned && <input type="date" aria-label={`${t.code} gauged on`} className="inkbox py-0.5 font-figures text-[13px]" value={t.gauged_on} onChange={(e) => keep({ gauged_on: e.target.value })} />}</td>
+      <td className="pl-4">
+        {t.owned && (
+          <input
+            type="checkbox"
+            aria-label={`${t.code} is certified`}
+            className="h-4 w-4 accent-(--ink)"
+            checked={t.certified}
+            onChange={(e) => keep({ certified: e.target.checked })}
+          />
+        )}
+      </td>
       <td>
         {t.owned && (
-          <select aria-label={`${t.code} gauge result`} className="inkbox py-0.5" value={t.result} onChange={(e) => keep({ result: e.target.value as typeof state.result })}>
+          <input
+            type="date"
+            aria-label={`${t.code} gauged on`}
+            className="inkbox py-0.5 font-figures text-[13px]"
+            value={t.gauged_on}
+            onChange={(e) => keep({ gauged_on: e.target.value })}
+          />
+        )}
+      </td>
+      <td>
+        {t.owned && (
+          <select
+            aria-label={`${t.code} gauge result`}
+            className="inkbox py-0.5"
+            value={t.result}
+            onChange={(e) => keep({ result: e.target.value as typeof state.result })}
+          >
             <option>not gauged</option>
             <option>passed</option>
             <option>failed</option>
@@ -159,7 +217,9 @@ function OwnLeaf() {
   const empty = KINDS.every((k) => data[k].length === 0);
   const take = async (words: string) => {
     const problem = await takeIn(words);
-    setProblems(problem ? (problem.errors.length ? problem.errors : [{ path: "", message: problem.detail, remedy: "" }]) : []);
+    setProblems(
+      problem ? (problem.errors.length ? problem.errors : [{ path: "", message: problem.detail, remedy: "" }]) : [],
+    );
     if (!problem) {
       setText("");
       say("Every part of it is taken.");
@@ -175,7 +235,9 @@ function OwnLeaf() {
       )}
       <section>
         <h2 className="text-[20px]">Yours</h2>
-        {empty && <p className="text-second">None yet. Copy a family you know under Find a part, or bring a file in.</p>}
+        {empty && (
+          <p className="text-second">None yet. Copy a family you know under Find a part, or bring a file in.</p>
+        )}
         {KINDS.map((kind) => (
           <ul key={kind}>
             {data[kind].map((line) => {
@@ -185,7 +247,11 @@ function OwnLeaf() {
                   <strong className="font-figures">{code}</strong>
                   <span className="flex-1">{name.join(" ")}</span>
                   {kind === "connectors" && (
-                    <button className="quiet text-[14px]" aria-expanded={open === code} onClick={() => setOpen(open === code ? null : code)}>
+                    <button
+                      className="quiet text-[14px]"
+                      aria-expanded={open === code}
+                      onClick={() => setOpen(open === code ? null : code)}
+                    >
                       {open === code ? "close it" : "change it"}
                     </button>
                   )}
@@ -194,7 +260,11 @@ function OwnLeaf() {
                     onClick={() =>
                       void takeOut(kind, code).then((p) => {
                         if (p) say(p.detail);
-                        else say(`${code} is out. Harnesses that name it say so.`, { label: "Put it back", run: () => void putBack(kind, code) });
+                        else
+                          say(`${code} is out. Harnesses that name it say so.`, {
+                            label: "Put it back",
+                            run: () => void putBack(kind, code),
+                          });
                       })
                     }
                   >
@@ -219,7 +289,9 @@ function OwnLeaf() {
       <section>
         <h2 className="text-[20px]">Bring parts in</h2>
         <p className="mb-2 text-[15px] text-second">
-          A file from here, changed as you like, or a table. Either every part of it is good, or nothing is taken, and each row says why. Columns of the table: <span className="font-figures text-[13px]">{data.columns.join(", ")}</span>
+          A file from here, changed as you like, or a table. Either every part of it is good, or nothing is taken, and
+          each row says why. Columns of the table:{" "}
+          <span className="font-figures text-[13px]">{data.columns.join(", ")}</span>
         </p>
         <input
           type="file"
@@ -228,11 +300,21 @@ function OwnLeaf() {
           className="mb-2 block text-[15px]"
           onChange={(e) => {
             const file = e.target.files?.[0];
-            if (file) void file.text().then((t) => { setText(t); return take(t); });
+            if (file)
+              void file.text().then((t) => {
+                setText(t);
+                return take(t);
+              });
             e.target.value = "";
           }}
         />
-        <textarea aria-label="Parts as text" className="inkbox h-[150px] w-full font-figures text-[13px]" placeholder="or paste it here" value={text} onChange={(e) => setText(e.target.value)} />
+        <textarea
+          aria-label="Parts as text"
+          className="inkbox h-[150px] w-full font-figures text-[13px]"
+          placeholder="or paste it here"
+          value={text}
+          onChange={(e) => setText(e.target.value)}
+        />
         <button className="press mt-1" disabled={!text.trim()} onClick={() => void take(text)}>
           Take them in
         </button>

@@ -17,8 +17,15 @@ export function FindLeaf() {
     <>
       <form className="flex flex-wrap items-end gap-3" onSubmit={(e) => e.preventDefault()}>
         <label className="min-w-[300px] flex-1">
-          <span className="block text-[14px] text-second">What must it do? Ways, gauge and insulation, temperature, IP class, amperes, owned tools only, or any word</span>
-          <input className="inkbox w-full text-[18px]" value={typed} onChange={(e) => setTyped(e.target.value)} autoFocus />
+          <span className="block text-[14px] text-second">
+            What must it do? Ways, gauge and insulation, temperature, IP class, amperes, owned tools only, or any word
+          </span>
+          <input
+            className="inkbox w-full text-[18px]"
+            value={typed}
+            onChange={(e) => setTyped(e.target.value)}
+            autoFocus
+          />
         </label>
         <label>
           <span className="block text-[14px] text-second">Kind</span>
@@ -45,9 +52,13 @@ export function FindLeaf() {
 function Answer({ data }: { data: Found }) {
   return (
     <>
-      <p className="mt-2 text-[15px] text-second">{data.understood.length ? `Understood: ${data.understood.join("; ")}.` : "Everything there is."}</p>
+      <p className="mt-2 text-[15px] text-second">
+        {data.understood.length ? `Understood: ${data.understood.join("; ")}.` : "Everything there is."}
+      </p>
       <p className="mt-3 text-[18px]">
-        <strong className="font-figures">{data.count}</strong> would do{data.count > data.rows.length ? `, the first ${data.rows.length} shown` : ""}; <strong className="font-figures">{data.rejected_count}</strong> would not.
+        <strong className="font-figures">{data.count}</strong> would do
+        {data.count > data.rows.length ? `, the first ${data.rows.length} shown` : ""};{" "}
+        <strong className="font-figures">{data.rejected_count}</strong> would not.
       </p>
       {data.rows.length > 0 && (
         <table className="mt-1 w-full text-[14.5px]" aria-label="Parts found">
@@ -113,18 +124,28 @@ function Row({ part: r }: { part: Part }) {
               });
             }}
           >
-            <input name="code" className="inkbox w-[140px] font-figures" aria-label="Code of the copy" placeholder="your own code" autoFocus />
+            <input
+              name="code"
+              className="inkbox w-[140px] font-figures"
+              aria-label="Code of the copy"
+              placeholder="your own code"
+              autoFocus
+            />
             <button className="press" type="submit">
               Copy {r.family}
             </button>
           </form>
         )}
       </td>
-      <td className="py-1.5 font-figures">{r.mm2 ? (r.mm2[0] === r.mm2[1] ? trim(r.mm2[0], 2) : `${trim(r.mm2[0], 2)} to ${trim(r.mm2[1], 2)}`) : ""}</td>
+      <td className="py-1.5 font-figures">
+        {r.mm2 ? (r.mm2[0] === r.mm2[1] ? trim(r.mm2[0], 2) : `${trim(r.mm2[0], 2)} to ${trim(r.mm2[1], 2)}`) : ""}
+      </td>
       <td className="py-1.5 text-right font-figures">{r.temperature_c === null ? "" : `${r.temperature_c} °C`}</td>
       <td className="py-1.5 pl-4">{r.protection}</td>
       <td className="py-1.5 text-right font-figures">{r.current_a === null ? "" : trim(r.current_a, 1)}</td>
-      <td className="py-1.5 pl-4 font-figures text-[13px]">{r.kind === "tool" ? "" : r.tools.slice(0, 3).join(", ")}</td>
+      <td className="py-1.5 pl-4 font-figures text-[13px]">
+        {r.kind === "tool" ? "" : r.tools.slice(0, 3).join(", ")}
+      </td>
       <td className="py-1.5 text-right font-figures">{r.price.toFixed(2)}</td>
       <td className="py-1.5 text-right">
         {r.kind === "connector" && !naming && (

@@ -35,7 +35,12 @@ export function OwnFamily({ code }: { code: string }) {
       align: "right",
       figures: true,
       text: ([, c]) => trim(c[key] as number, places),
-      commit: ([n, c], typed) => put([{ op: "replace", path: pointer("contacts", String(n), key), value: typed }], [{ op: "replace", path: pointer("contacts", String(n), key), value: c[key] }], `${c.code}: ${head} ${typed}.`),
+      commit: ([n, c], typed) =>
+        put(
+          [{ op: "replace", path: pointer("contacts", String(n), key), value: typed }],
+          [{ op: "replace", path: pointer("contacts", String(n), key), value: c[key] }],
+          `${c.code}: ${head} ${typed}.`,
+        ),
     });
     const text = (key: "code" | "description" | "size", head: string, width: string): Column<At<OwnContact>> => ({
       key,
@@ -44,7 +49,12 @@ export function OwnFamily({ code }: { code: string }) {
       small: key === "description",
       text: ([, c]) => c[key],
       title: ([, c]) => c[key],
-      commit: ([n, c], typed) => put([{ op: "replace", path: pointer("contacts", String(n), key), value: typed }], [{ op: "replace", path: pointer("contacts", String(n), key), value: c[key] }], `${c.code}: ${head.toLowerCase()} ${typed}.`),
+      commit: ([n, c], typed) =>
+        put(
+          [{ op: "replace", path: pointer("contacts", String(n), key), value: typed }],
+          [{ op: "replace", path: pointer("contacts", String(n), key), value: c[key] }],
+          `${c.code}: ${head.toLowerCase()} ${typed}.`,
+        ),
     });
     return [
       text("code", "Contact", "minmax(84px,1fr)"),
@@ -55,7 +65,12 @@ export function OwnFamily({ code }: { code: string }) {
         width: "62px",
         text: ([, c]) => c.gender,
         choices: () => GENDERS,
-        commit: ([n, c], typed) => put([{ op: "replace", path: pointer("contacts", String(n), "gender"), value: typed }], [{ op: "replace", path: pointer("contacts", String(n), "gender"), value: c.gender }], `${c.code} is ${typed}.`),
+        commit: ([n, c], typed) =>
+          put(
+            [{ op: "replace", path: pointer("contacts", String(n), "gender"), value: typed }],
+            [{ op: "replace", path: pointer("contacts", String(n), "gender"), value: c.gender }],
+            `${c.code} is ${typed}.`,
+          ),
       },
       text("size", "Size", "52px"),
       figure("conductor_min_mm2", "from mm²", "74px", 3),
@@ -65,7 +80,13 @@ export function OwnFamily({ code }: { code: string }) {
       figure("strip_mm", "strip mm", "70px", 2),
       figure("strip_tolerance_mm", "± mm", "56px", 2),
       figure("price", "price", "58px", 2),
-      { key: "tool", head: "Tool", width: "92px", figures: true, text: ([, c]) => [c.tool, c.nest].filter((x) => x && x !== "-").join(" ") },
+      {
+        key: "tool",
+        head: "Tool",
+        width: "92px",
+        figures: true,
+        text: ([, c]) => [c.tool, c.nest].filter((x) => x && x !== "-").join(" "),
+      },
     ];
   }, [put]);
   const seals = useMemo<Column<At<OwnSeal>>[]>(() => {
@@ -75,14 +96,29 @@ export function OwnFamily({ code }: { code: string }) {
       width,
       ...(numeric ? { align: "right" as const, figures: true } : {}),
       text: ([, s]) => (numeric ? trim(s[key] as number, 2) : String(s[key])),
-      commit: ([n, s], typed) => put([{ op: "replace", path: pointer("seals", String(n), key), value: typed }], [{ op: "replace", path: pointer("seals", String(n), key), value: s[key] }], `${s.code}: ${head} ${typed}.`),
+      commit: ([n, s], typed) =>
+        put(
+          [{ op: "replace", path: pointer("seals", String(n), key), value: typed }],
+          [{ op: "replace", path: pointer("seals", String(n), key), value: s[key] }],
+          `${s.code}: ${head} ${typed}.`,
+        ),
     });
-    return [cell("code", "Seal", "120px", false), cell("description", "What it is", "minmax(160px,1fr)", false), cell("od_min_mm", "from mm", "90px", true), cell("od_max_mm", "to mm", "90px", true), cell("price", "price", "80px", true)];
+    return [
+      cell("code", "Seal", "120px", false),
+      cell("description", "What it is", "minmax(160px,1fr)", false),
+      cell("od_min_mm", "from mm", "90px", true),
+      cell("od_max_mm", "to mm", "90px", true),
+      cell("price", "price", "80px", true),
+    ];
   }, [put]);
   if (error) return <p className="text-madder">{error.message}</p>;
   if (!data) return <p className="text-second">Opening {code} ...</p>;
   const whole = (field: "name" | "temperature_c" | "voltage_v" | "turn", typed: string, words: string) =>
-    put([{ op: "replace", path: pointer(field), value: typed }], [{ op: "replace", path: pointer(field), value: data[field] }], words);
+    put(
+      [{ op: "replace", path: pointer(field), value: typed }],
+      [{ op: "replace", path: pointer(field), value: data[field] }],
+      words,
+    );
   const add = (kind: "contacts" | "seals") => (typed: string) => {
     const [code = "", ...name] = typed.trim().split(/\s+/);
     const count = data[kind].length;
@@ -90,25 +126,50 @@ export function OwnFamily({ code }: { code: string }) {
     const operations: Operation[] = [
       { op: "copy", from: pointer(kind, String(count - 1)), path: pointer(kind, "-") },
       { op: "replace", path: pointer(kind, String(count), "code"), value: code.toUpperCase() },
-      ...(name.length ? [{ op: "replace" as const, path: pointer(kind, String(count), "description"), value: name.join(" ") }] : []),
+      ...(name.length
+        ? [{ op: "replace" as const, path: pointer(kind, String(count), "description"), value: name.join(" ") }]
+        : []),
     ];
-    return put(operations, [{ op: "remove", path: pointer(kind, String(count)) }], `${code.toUpperCase()} begins as ${data[kind][count - 1]?.code ?? "the last"}.`);
+    return put(
+      operations,
+      [{ op: "remove", path: pointer(kind, String(count)) }],
+      `${code.toUpperCase()} begins as ${data[kind][count - 1]?.code ?? "the last"}.`,
+    );
   };
   const remove = (kind: "contacts" | "seals", n: number, code: string) => {
     void (async () => {
       const before = await asFile();
       const problem = await change([{ op: "remove", path: pointer(kind, String(n)) }]);
       if (problem) say(problem.detail);
-      else say(`${code} is out of the family.`, { label: "Put it back", run: () => void asBefore(before).then((p) => p && say(p.detail)) });
+      else
+        say(`${code} is out of the family.`, {
+          label: "Put it back",
+          run: () => void asBefore(before).then((p) => p && say(p.detail)),
+        });
     })();
   };
   return (
     <section ref={here} aria-label={`Family ${code}`} className="mt-2 border border-ink bg-sheet p-4">
       <div className="grid max-w-[760px] gap-x-8 min-[800px]:grid-cols-2">
         <TypedField label="Name" value={data.name} onCommit={(v) => whole("name", v, `${code} is ${v}.`)} />
-        <TypedField label="Contacts lie" value={data.turn} placeholder="lance to the latch; any way round" onCommit={(v) => whole("turn", v, `Contacts lie ${v}.`)} />
-        <TypedField figures label="Stands" value={`${trim(data.temperature_c, 0)} °C`} onCommit={(v) => whole("temperature_c", v, `${code} stands ${v}.`)} />
-        <TypedField figures label="For" value={`${trim(data.voltage_v, 0)} V`} onCommit={(v) => whole("voltage_v", v, `${code} is for ${v}.`)} />
+        <TypedField
+          label="Contacts lie"
+          value={data.turn}
+          placeholder="lance to the latch; any way round"
+          onCommit={(v) => whole("turn", v, `Contacts lie ${v}.`)}
+        />
+        <TypedField
+          figures
+          label="Stands"
+          value={`${trim(data.temperature_c, 0)} °C`}
+          onCommit={(v) => whole("temperature_c", v, `${code} stands ${v}.`)}
+        />
+        <TypedField
+          figures
+          label="For"
+          value={`${trim(data.voltage_v, 0)} V`}
+          onCommit={(v) => whole("voltage_v", v, `${code} is for ${v}.`)}
+        />
       </div>
       <div className="mt-3 overflow-x-auto">
         <Grid
@@ -118,7 +179,9 @@ export function OwnFamily({ code }: { code: string }) {
           rowKey={([, c]) => c.code}
           rowHeight={30}
           onDelete={([n, c]) => remove("contacts", n, c.code)}
-          {...(data.contacts.length ? { onNew: { prompt: "new contact: MY-S-20 socket, stamped", commit: add("contacts") } } : {})}
+          {...(data.contacts.length
+            ? { onNew: { prompt: "new contact: MY-S-20 socket, stamped", commit: add("contacts") } }
+            : {})}
         />
       </div>
       {data.seals.length > 0 && (
@@ -135,7 +198,8 @@ export function OwnFamily({ code }: { code: string }) {
         </div>
       )}
       <p className="mt-3 max-w-[86ch] text-[14px] text-second">
-        Figures may be typed with units; an area may be typed as a gauge, 20 AWG. What would make the family contradict itself is refused where it is typed. Faces, tools and accessories are changed in the JSON file.
+        Figures may be typed with units; an area may be typed as a gauge, 20 AWG. What would make the family contradict
+        itself is refused where it is typed. Faces, tools and accessories are changed in the JSON file.
       </p>
     </section>
   );

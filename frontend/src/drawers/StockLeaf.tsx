@@ -20,7 +20,8 @@ export function StockLeaf() {
   return (
     <>
       <p className="mb-2 max-w-[86ch] text-second">
-        Every harness then says what is at hand and what is still to buy, what to refill after it, and where a kit has more ways than contacts. Contacts count by their gender and by the wire they take.
+        Every harness then says what is at hand and what is still to buy, what to refill after it, and where a kit has
+        more ways than contacts. Contacts count by their gender and by the wire they take.
       </p>
       <form
         className="mb-4 max-w-[760px]"
@@ -84,7 +85,8 @@ export function StockLeaf() {
 function Entry({ entry: e }: { entry: StockEntry }) {
   const { note, takeOut, putBack } = useStockActs();
   const say = useSay();
-  const keep = (quantity: string, kept: string) => void note(`${e.id} ${quantity} keep ${kept}`).then((p) => p && say(p.detail));
+  const keep = (quantity: string, kept: string) =>
+    void note(`${e.id} ${quantity} keep ${kept}`).then((p) => p && say(p.detail));
   const unit = e.unit === "m" ? " m" : "";
   return (
     <tr className="border-b border-faint">
@@ -102,7 +104,8 @@ function Entry({ entry: e }: { entry: StockEntry }) {
             onKeyDown={(x) => x.key === "Enter" && x.currentTarget.blur()}
             onBlur={(x) => {
               const typed = x.currentTarget.value.trim();
-              if (typed !== trim(e[field], 2)) keep(field === "quantity" ? typed : trim(e.quantity, 4), field === "keep" ? typed : trim(e.keep, 4));
+              if (typed !== trim(e[field], 2))
+                keep(field === "quantity" ? typed : trim(e.quantity, 4), field === "keep" ? typed : trim(e.keep, 4));
             }}
           />
           <span className="inline-block w-[22px] text-left text-second">{unit}</span>

@@ -24,7 +24,11 @@ export function Findings() {
   return (
     <Room room="findings" title="Findings" sentence={sentence}>
       <ol className="max-w-[860px]">
-        {all.map((f, i) => (f.follows === null ? <Entry key={`${f.code}-${i}`} finding={f} brings={all.filter((x) => x.follows === i)} /> : null))}
+        {all.map((f, i) =>
+          f.follows === null ? (
+            <Entry key={`${f.code}-${i}`} finding={f} brings={all.filter((x) => x.follows === i)} />
+          ) : null,
+        )}
       </ol>
     </Room>
   );
@@ -65,7 +69,10 @@ function Entry({ finding, brings }: { finding: Finding; brings: Finding[] }) {
               </span>
               <span>{r.text}</span>
               {r.operations.length > 0 && (
-                <button className="press py-0.5 text-[14px]" onClick={() => void doIt(r.operations as unknown as Operation[], finding.title)}>
+                <button
+                  className="press py-0.5 text-[14px]"
+                  onClick={() => void doIt(r.operations as unknown as Operation[], finding.title)}
+                >
                   Do it
                 </button>
               )}

@@ -26,7 +26,10 @@ export function EarlierPlace() {
     <p className="mt-4 border-l-2 border-madder pl-3">
       {n === 1 ? "One harness" : `${n} harnesses`} of an earlier place {n === 1 ? "is" : "are"} not on this shelf:{" "}
       <span className="font-figures text-[14px]">{data.earlier_file}</span>.{" "}
-      <button className="quiet" onClick={() => void act(keeping.bringIn, "They are on the shelf. The earlier file stays as it was.")}>
+      <button
+        className="quiet"
+        onClick={() => void act(keeping.bringIn, "They are on the shelf. The earlier file stays as it was.")}
+      >
         Bring {n === 1 ? "it" : "them"} in
       </button>
     </p>
@@ -58,8 +61,8 @@ export function Keeping() {
       <h2 className="text-[22px]">Kept on this machine</h2>
       <p className="mt-1 max-w-[80ch] text-second">
         In <span className="font-figures text-[14px]">{data.file}</span>.{" "}
-        {newest ? `Copied last on ${moment(newest.made_at)}.` : "The first copy is made in a moment."} On every day that it
-        runs the program makes a copy, and keeps the last seven of them.
+        {newest ? `Copied last on ${moment(newest.made_at)}.` : "The first copy is made in a moment."} On every day that
+        it runs the program makes a copy, and keeps the last seven of them.
       </p>
       {data.trouble && (
         <p role="alert" className="mt-1 text-madder">
@@ -81,8 +84,8 @@ export function Keeping() {
           ))}
         </ul>
         <p className="mt-2 text-[14px] text-second">
-          They lie in <span className="font-figures">{data.copies_folder}</span>. To put a whole copy in the place of everything:{" "}
-          <code className="font-figures">inkthread restore FILE</code>.
+          They lie in <span className="font-figures">{data.copies_folder}</span>. To put a whole copy in the place of
+          everything: <code className="font-figures">inkthread restore FILE</code>.
         </p>
       </Fold>
       <Fold label={`taken off the shelf (${data.removed.length})`} shown={data.removed.length > 0}>
@@ -94,10 +97,13 @@ export function Keeping() {
               <button
                 className="quiet"
                 onClick={() =>
-                  void act(async () => {
-                    await shelfAct(r.id, "restore");
-                    await keeping.again();
-                  }, `${r.name || "It"} is on the shelf again.`)
+                  void act(
+                    async () => {
+                      await shelfAct(r.id, "restore");
+                      await keeping.again();
+                    },
+                    `${r.name || "It"} is on the shelf again.`,
+                  )
                 }
               >
                 put it back
@@ -130,7 +136,9 @@ function CopyRow({ copy }: { copy: Kept["copies"][number] }) {
     <li className="border-b border-faint py-1.5">
       <span className="flex flex-wrap items-baseline gap-x-4">
         <span className="flex-1">{moment(copy.made_at)}</span>
-        <span className="text-second">{copy.daily ? "of the day" : copy.name.startsWith("before") ? "before a copy took its place" : "asked for"}</span>
+        <span className="text-second">
+          {copy.daily ? "of the day" : copy.name.startsWith("before") ? "before a copy took its place" : "asked for"}
+        </span>
         <span className="font-figures text-[14px] text-second">{size(copy.size_bytes)}</span>
         <button className="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "close it" : "look into it"}
@@ -168,7 +176,10 @@ function Inside({ name }: { name: string }) {
             <button
               className="quiet min-w-[112px] text-left"
               onClick={() =>
-                void act(() => keeping.putBack(name, d.id), `${d.name || "It"} is as in the copy. What stood here can be brought back by undo.`)
+                void act(
+                  () => keeping.putBack(name, d.id),
+                  `${d.name || "It"} is as in the copy. What stood here can be brought back by undo.`,
+                )
               }
             >
               put this back

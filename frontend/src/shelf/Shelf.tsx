@@ -101,11 +101,21 @@ function NewHarness() {
       <div className="flex flex-wrap items-end gap-3">
         <label className="min-w-[260px] flex-1">
           <span className="block text-[14px] text-second">New harness</span>
-          <input autoFocus value={name} onChange={(e) => setName(e.target.value)} placeholder="what it is for" className="inkbox w-full py-1.5 text-[16px]" />
+          <input
+            autoFocus
+            value={name}
+            onChange={(e) => setName(e.target.value)}
+            placeholder="what it is for"
+            className="inkbox w-full py-1.5 text-[16px]"
+          />
         </label>
         <label>
           <span className="block text-[14px] text-second">built to</span>
-          <select value={practice} onChange={(e) => setPractice(e.target.value as PracticeName)} className="inkbox py-1.5 text-[16px]">
+          <select
+            value={practice}
+            onChange={(e) => setPractice(e.target.value as PracticeName)}
+            className="inkbox py-1.5 text-[16px]"
+          >
             {(catalogue?.practices ?? ["motorsport"]).map((p) => (
               <option key={p} value={p}>
                 {p} practice
@@ -153,7 +163,8 @@ function Tag({ item }: { item: ShelfItem }) {
   const cache = useQueryClient();
   const say = useSay();
   const t = item.tally;
-  const again = () => Promise.all([cache.invalidateQueries({ queryKey: ["shelf"] }), cache.invalidateQueries({ queryKey: ["kept"] })]);
+  const again = () =>
+    Promise.all([cache.invalidateQueries({ queryKey: ["shelf"] }), cache.invalidateQueries({ queryKey: ["kept"] })]);
   const act = async (what: "duplicate" | "restore" | "remove" | "mend") => {
     try {
       await shelfAct(item.id, what);
@@ -187,7 +198,9 @@ function Tag({ item }: { item: ShelfItem }) {
             {t.stops > 0 && <strong className="text-madder">{t.stops} stop </strong>}
             {t.fixes > 0 && <strong className="text-ochre">{t.fixes} fix </strong>}
             {t.considers > 0 && <span>{t.considers} to consider</span>}
-            {t.stops + t.fixes + t.considers === 0 && t.wires > 0 && <span className="text-verdigris">nothing found</span>}
+            {t.stops + t.fixes + t.considers === 0 && t.wires > 0 && (
+              <span className="text-verdigris">nothing found</span>
+            )}
           </span>
         </span>
       )}

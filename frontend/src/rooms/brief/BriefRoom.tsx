@@ -32,7 +32,11 @@ const CONDITIONS = [
 
 /** What is so in a zone, in the words that say it. */
 function conditions(zone: Zoned): string {
-  const under = zone.immersed ? ["under water", zone.immersed_m && `${zone.immersed_m} m`, zone.immersed_min && `${zone.immersed_min} min`].filter(Boolean).join(" ") : "";
+  const under = zone.immersed
+    ? ["under water", zone.immersed_m && `${zone.immersed_m} m`, zone.immersed_min && `${zone.immersed_min} min`]
+        .filter(Boolean)
+        .join(" ")
+    : "";
   const said = [under, ...CONDITIONS.filter(([key]) => zone[key]).map(([, word]) => word), zone.fluids].filter(Boolean);
   return said.join(", ") || "dry";
 }
@@ -71,7 +75,8 @@ function WhatIsMade() {
   const set = (field: string, value: unknown, label: string) =>
     edit([{ op: "replace", path: pointer("brief", field), value }], label);
   const family = design.document.wire.family;
-  const engine = brief.engine !== "not said" || design.evaluation.findings.some((f) => f.code === "engine-bond-not-said");
+  const engine =
+    brief.engine !== "not said" || design.evaluation.findings.some((f) => f.code === "engine-bond-not-said");
   const preset = design.evaluation.brief.family;
   return (
     <Room
@@ -95,7 +100,8 @@ function WhatIsMade() {
             </button>
           </p>
           <p className="mt-3 text-[14px] text-second">
-            <kbd>Ctrl</kbd> <kbd>Z</kbd> takes an edit back{design.undo_label ? `: ${design.undo_label}` : ""}. <kbd>Alt</kbd> <kbd>↓</kbd> goes on along the thread.
+            <kbd>Ctrl</kbd> <kbd>Z</kbd> takes an edit back{design.undo_label ? `: ${design.undo_label}` : ""}.{" "}
+            <kbd>Alt</kbd> <kbd>↓</kbd> goes on along the thread.
           </p>
         </Sheet>
       }
@@ -161,7 +167,13 @@ function WhatIsMade() {
           onCommit={(v) => set("supply_most_v", v.trim() || null, "most supply")}
           hint="What it rises to on charge. A resistive load draws the most then, and its wire and fuse are sized for it."
         />
-        <TypedField figures label="Altitude" value={`${brief.altitude_m} m`} onCommit={(v) => set("altitude_m", v, "altitude")} hint="Thin air cools less." />
+        <TypedField
+          figures
+          label="Altitude"
+          value={`${brief.altitude_m} m`}
+          onCommit={(v) => set("altitude_m", v, "altitude")}
+          hint="Thin air cools less."
+        />
         <TypedField
           figures
           label="Mass, at most"
@@ -170,7 +182,12 @@ function WhatIsMade() {
           onCommit={(v) => set("mass_budget_g", v.trim() || null, "mass budget")}
           hint="Of one harness, connectors and all."
         />
-        <TypedField figures label="How many" value={String(brief.quantity)} onCommit={(v) => set("quantity", v, "quantity")} />
+        <TypedField
+          figures
+          label="How many"
+          value={String(brief.quantity)}
+          onCommit={(v) => set("quantity", v, "quantity")}
+        />
         <ChoiceField
           label="Lengths in"
           value={brief.units}
@@ -185,9 +202,14 @@ function WhatIsMade() {
           value={family ?? ""}
           choices={[
             { value: "", label: `the practice's own${family ? "" : ` (${preset})`}` },
-            ...(catalogue?.wires ?? []).map((w) => ({ value: w.code, label: `${w.code}, ${w.name}, ${w.temperature_c} °C` })),
+            ...(catalogue?.wires ?? []).map((w) => ({
+              value: w.code,
+              label: `${w.code}, ${w.name}, ${w.temperature_c} °C`,
+            })),
           ]}
-          onCommit={(v) => edit([{ op: "replace", path: "/wire/family", value: v || null }], `wire family ${v || "of the practice"}`)}
+          onCommit={(v) =>
+            edit([{ op: "replace", path: "/wire/family", value: v || null }], `wire family ${v || "of the practice"}`)
+          }
         />
       </div>
       <h2 className="mb-1 mt-7 text-[20px]">Zones</h2>
@@ -210,8 +232,23 @@ function Zones() {
     const set = (id: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("brief", "zones", id, field), value }], `zone ${id}`);
     return [
-      { key: "id", head: "Zone", width: "84px", figures: true, text: ([id]) => id, title: () => "its id, as typed in Route; renamed everywhere", commit: ([id], v) => act("rename", v, `zones/${id}`), show: ([id]) => <strong>{id}</strong> },
-      { key: "name", head: "Name", width: "minmax(96px,1fr)", text: ([, z]) => z.name, commit: ([id], v) => set(id, "name", v) },
+      {
+        key: "id",
+        head: "Zone",
+        width: "84px",
+        figures: true,
+        text: ([id]) => id,
+        title: () => "its id, as typed in Route; renamed everywhere",
+        commit: ([id], v) => act("rename", v, `zones/${id}`),
+        show: ([id]) => <strong>{id}</strong>,
+      },
+      {
+        key: "name",
+        head: "Name",
+        width: "minmax(96px,1fr)",
+        text: ([, z]) => z.name,
+        commit: ([id], v) => set(id, "name", v),
+      },
       {
         key: "ambient",
         head: "Air to",
@@ -248,7 +285,8 @@ function Zones() {
         head: "What is so there",
         width: "minmax(240px,2.4fr)",
         text: ([, z]) => conditions(z),
-        title: () => "dry, wet, salt, jets, under water 2 m 90 min, vibration, flex, dust, rubbing, engine space, noisy, sensitive, wood, and what splashes there: fuel, oil, coolant",
+        title: () =>
+          "dry, wet, salt, jets, under water 2 m 90 min, vibration, flex, dust, rubbing, engine space, noisy, sensitive, wood, and what splashes there: fuel, oil, coolant",
         begin: ([, z]) => conditions(z),
         commit: ([id], v) => act("zone_is", v, id),
       },
@@ -256,7 +294,12 @@ function Zones() {
   }, [act, edit]);
   return (
     <div>
-      <TypedLine label="add a zone" act="zone" example="engine bay, -20 to 85 C, wet, vibration, fuel" onCommit={(text) => act("zone", text)} />
+      <TypedLine
+        label="add a zone"
+        act="zone"
+        example="engine bay, -20 to 85 C, wet, vibration, fuel"
+        onCommit={(text) => act("zone", text)}
+      />
       <Grid
         label="Zones"
         rows={rows}
@@ -277,14 +320,34 @@ function MakeOrBuy() {
   const derived = useMemo<Column<EntryRow>[]>(() => {
     const of = ([id]: EntryRow) => found.offers.find((o) => o.id === id);
     return [
-      { key: "margin", head: "To spare", width: "104px", align: "right", figures: true, text: (row) => { const o = of(row); return o ? length(o.margin_mm, units) : ""; } },
-      { key: "why", head: "So", width: "minmax(180px,1.6fr)", text: (row) => of(row)?.why ?? "", show: (row) => <span className={of(row)?.fits ? "" : "text-madder"}>{of(row)?.why}</span> },
+      {
+        key: "margin",
+        head: "To spare",
+        width: "104px",
+        align: "right",
+        figures: true,
+        text: (row) => {
+          const o = of(row);
+          return o ? length(o.margin_mm, units) : "";
+        },
+      },
+      {
+        key: "why",
+        head: "So",
+        width: "minmax(180px,1.6fr)",
+        text: (row) => of(row)?.why ?? "",
+        show: (row) => <span className={of(row)?.fits ? "" : "text-madder"}>{of(row)?.why}</span>,
+      },
     ];
   }, [found, units]);
   return (
     <>
       <p className="mb-2 text-second">
-        {found.offers.length > 0 ? <Sentence text={found.sentence} /> : "Where a lead that is sold ready-made might do, type its name, its length and its price: it is held against the length wanted here."}
+        {found.offers.length > 0 ? (
+          <Sentence text={found.sentence} />
+        ) : (
+          "Where a lead that is sold ready-made might do, type its name, its length and its price: it is held against the length wanted here."
+        )}
       </p>
       <EntryGrid
         label="Ready-made leads"
@@ -319,18 +382,36 @@ function Rules() {
   const put = useCallback(
     (id: string, value: unknown, reason: string) =>
       edit(
-        [{ op: own[id] ? "replace" : "add", path: pointer("brief", "house_rules", id), value: { order: own[id]?.order ?? nextOrder(own), value, reason } }],
+        [
+          {
+            op: own[id] ? "replace" : "add",
+            path: pointer("brief", "house_rules", id),
+            value: { order: own[id]?.order ?? nextOrder(own), value, reason },
+          },
+        ],
         `house rule ${known[id]?.label ?? id}`,
       ),
     [edit, known, own],
   );
   const back = useCallback(
-    (id: string) => (own[id] ? edit([{ op: "remove", path: pointer("brief", "house_rules", id) }], `${known[id]?.label ?? id} as the practice has it`) : Promise.resolve(null)),
+    (id: string) =>
+      own[id]
+        ? edit(
+            [{ op: "remove", path: pointer("brief", "house_rules", id) }],
+            `${known[id]?.label ?? id} as the practice has it`,
+          )
+        : Promise.resolve(null),
     [edit, known, own],
   );
   const columns = useMemo<Column<RuleRow>[]>(
     () => [
-      { key: "label", head: "Rule", width: "minmax(220px,1.3fr)", text: ([id]) => known[id]?.label ?? id, title: ([id]) => known[id]?.why ?? "" },
+      {
+        key: "label",
+        head: "Rule",
+        width: "minmax(220px,1.3fr)",
+        text: ([id]) => known[id]?.label ?? id,
+        title: ([id]) => known[id]?.why ?? "",
+      },
       {
         key: "value",
         head: "Value",
@@ -346,15 +427,24 @@ function Rules() {
         head: "From",
         width: "90px",
         text: ([, r]) => (r.origin === "house" ? "yours" : r.origin),
-        show: ([, r]) => <span className={r.origin === "house" ? "font-semibold text-blue" : "text-second"}>{r.origin === "house" ? "yours" : r.origin}</span>,
+        show: ([, r]) => (
+          <span className={r.origin === "house" ? "font-semibold text-blue" : "text-second"}>
+            {r.origin === "house" ? "yours" : r.origin}
+          </span>
+        ),
       },
       {
         key: "reason",
         head: "Because",
         width: "minmax(200px,2fr)",
-        text: ([id, r]) => (r.origin === "house" ? r.reason || "why? type your reason" : known[id]?.why ?? ""),
+        text: ([id, r]) => (r.origin === "house" ? r.reason || "why? type your reason" : (known[id]?.why ?? "")),
         title: ([id]) => `${known[id]?.why} Source: ${known[id]?.source}.`,
-        show: ([id, r]) => (r.origin === "house" ? <span className={r.reason ? "" : "text-ochre"}>{r.reason || "why? type your reason"}</span> : <span className="text-second">{known[id]?.why}</span>),
+        show: ([id, r]) =>
+          r.origin === "house" ? (
+            <span className={r.reason ? "" : "text-ochre"}>{r.reason || "why? type your reason"}</span>
+          ) : (
+            <span className="text-second">{known[id]?.why}</span>
+          ),
         begin: ([id]) => own[id]?.reason ?? "",
         commit: ([id, r], v) => put(id, own[id]?.value ?? r.value ?? 0, v),
       },
@@ -363,14 +453,23 @@ function Rules() {
   );
   return (
     <>
-      <Grid label="House rules" rows={rows.filter(([id]) => known[id]?.choices.length === 0)} columns={columns} rowKey={([id]) => id} />
+      <Grid
+        label="House rules"
+        rows={rows.filter(([id]) => known[id]?.choices.length === 0)}
+        columns={columns}
+        rowKey={([id]) => id}
+      />
       <h3 className="mb-1 mt-5 text-[17px]">Where builders differ</h3>
       <div className="max-w-[860px]">
         {rows
           .filter(([id]) => known[id]?.choices.length)
           .map(([id, r]) => {
             const about = known[id];
-            return about && <Differ key={id} id={id} rule={r} about={about} reason={own[id]?.reason ?? ""} put={put} back={back} />;
+            return (
+              about && (
+                <Differ key={id} id={id} rule={r} about={about} reason={own[id]?.reason ?? ""} put={put} back={back} />
+              )
+            );
           })}
       </div>
     </>
@@ -389,7 +488,10 @@ interface DifferProps {
 /** One thing builders differ on: the view in force, who holds it and why, and the others. */
 function Differ({ id, rule, about, reason, put, back }: DifferProps) {
   const mine = rule.origin === "house";
-  const choices = about.choices.map((c) => ({ value: String(c.value), label: `${c.label}${c.value === rule.preset_value ? ", as the practice" : ""}` }));
+  const choices = about.choices.map((c) => ({
+    value: String(c.value),
+    label: `${c.label}${c.value === rule.preset_value ? ", as the practice" : ""}`,
+  }));
   return (
     <div className="pb-1.5">
       <ChoiceField
@@ -400,15 +502,24 @@ function Differ({ id, rule, about, reason, put, back }: DifferProps) {
         hint={about.choices.find((c) => c.value === rule.value)?.why ?? ""}
         onCommit={(v) => (Number(v) === rule.preset_value ? back(id) : put(id, Number(v), reason))}
       />
-      {mine && <TypedField label="because" value={reason} placeholder="why? type your reason" onCommit={(v) => put(id, rule.value, v)} />}
+      {mine && (
+        <TypedField
+          label="because"
+          value={reason}
+          placeholder="why? type your reason"
+          onCommit={(v) => put(id, rule.value, v)}
+        />
+      )}
       <details className="ml-[162px] text-[13px] text-second">
         <summary className="cursor-pointer">what others hold</summary>
         <p>{about.why}</p>
-        {about.choices.filter((c) => c.value !== rule.value).map((c) => (
-          <p key={c.value}>
-            <strong>{c.label}</strong>: {c.why}
-          </p>
-        ))}
+        {about.choices
+          .filter((c) => c.value !== rule.value)
+          .map((c) => (
+            <p key={c.value}>
+              <strong>{c.label}</strong>: {c.why}
+            </p>
+          ))}
         <p>Source: {about.source}.</p>
       </details>
     </div>

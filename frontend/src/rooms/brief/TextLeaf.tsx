@@ -10,7 +10,8 @@ export function TextLeaf() {
   const { design } = useDesign();
   const written = useQuery({
     queryKey: ["text", design.id, design.etag],
-    queryFn: () => answered(client.GET("/api/designs/{design_id}/text", { params: { path: { design_id: design.id } } })),
+    queryFn: () =>
+      answered(client.GET("/api/designs/{design_id}/text", { params: { path: { design_id: design.id } } })),
   });
   const { look, put } = useText();
   const say = useSay();
@@ -25,7 +26,10 @@ export function TextLeaf() {
   const text = typed ?? written.data?.text ?? "";
   const refused = looked?.problems ?? [];
   const show = (number: number, start: number, end: number) => {
-    const before = text.split("\n").slice(0, number - 1).reduce((sum, line) => sum + line.length + 1, 0);
+    const before = text
+      .split("\n")
+      .slice(0, number - 1)
+      .reduce((sum, line) => sum + line.length + 1, 0);
     box.current?.focus();
     box.current?.setSelectionRange(before + start, before + end);
   };
@@ -42,7 +46,8 @@ export function TextLeaf() {
   return (
     <>
       <p className="mb-2 max-w-[86ch] text-second">
-        All of this harness as typed lines, in the words of the add lines. Keep it beside your notes, compare two of them, or change it here: nothing goes in before every line is understood.
+        All of this harness as typed lines, in the words of the add lines. Keep it beside your notes, compare two of
+        them, or change it here: nothing goes in before every line is understood.
       </p>
       <textarea
         ref={box}

@@ -15,7 +15,10 @@ export function CircuitCard({ circuit: id }: { circuit: string }) {
   const circuit = design.document.circuits.circuits[id];
   const seen = design.evaluation.circuits.circuits[id];
   if (!circuit) return null;
-  const points = inOrder(design.document.route.points).map(([p, x]) => ({ value: p, label: x.name && x.name !== p ? `${p} ${x.name}` : p }));
+  const points = inOrder(design.document.route.points).map(([p, x]) => ({
+    value: p,
+    label: x.name && x.name !== p ? `${p} ${x.name}` : p,
+  }));
   const families = [
     ...Object.keys(design.document.wire.own_families).map((f) => ({ value: f, label: f })),
     ...(catalogue?.wires ?? []).map((w) => ({ value: w.code, label: w.code })),
@@ -27,15 +30,33 @@ export function CircuitCard({ circuit: id }: { circuit: string }) {
     { key: "family", label: "wire", kind: "choice", choices: families, empty: "the harness's own" },
     ...(ends > 2
       ? [
-          { key: "threading", label: "joined by", kind: "choice" as const, choices: spoken(THREADINGS), empty: "cascade, by default" },
+          {
+            key: "threading",
+            label: "joined by",
+            kind: "choice" as const,
+            choices: spoken(THREADINGS),
+            empty: "cascade, by default",
+          },
           { key: "hub", label: "hub at", kind: "choice" as const, choices: points, empty: "where it is shortest" },
         ]
       : []),
     { key: "optional", label: "for later", kind: "flag", hint: "a conductor for a future need" },
     ...(design.document.brief.job === "replacement" || circuit.old_colour
       ? [
-          { key: "old_colour", label: "was", kind: "text" as const, hint: "colour of the wire that it takes the place of", empty: "colour not noted" },
-          { key: "old_mark", label: "tagged", kind: "text" as const, hint: "how it was told from others of that colour, before it was cut", empty: "no tag" },
+          {
+            key: "old_colour",
+            label: "was",
+            kind: "text" as const,
+            hint: "colour of the wire that it takes the place of",
+            empty: "colour not noted",
+          },
+          {
+            key: "old_mark",
+            label: "tagged",
+            kind: "text" as const,
+            hint: "how it was told from others of that colour, before it was cut",
+            empty: "no tag",
+          },
         ]
       : []),
     ...(circuit.optional ? [{ key: "laid", label: "laid now", kind: "flag" as const }] : []),
@@ -88,7 +109,13 @@ function Ways({ circuit }: { circuit: string }) {
                       title="Join it so"
                       onClick={() =>
                         void doIt(
-                          [{ op: named && "threading" in named ? "replace" : "add", path: pointer("circuits", "circuits", circuit, "threading"), value: w.threading }],
+                          [
+                            {
+                              op: named && "threading" in named ? "replace" : "add",
+                              path: pointer("circuits", "circuits", circuit, "threading"),
+                              value: w.threading,
+                            },
+                          ],
                           `${circuit} by ${w.threading}`,
                         )
                       }
@@ -96,18 +123,26 @@ function Ways({ circuit }: { circuit: string }) {
                       {w.threading}
                     </button>
                   )}
-                  {w.stops > 0 && <span className="block text-madder">{w.stops === 1 ? "one stop more" : `${w.stops} stops more`}</span>}
+                  {w.stops > 0 && (
+                    <span className="block text-madder">
+                      {w.stops === 1 ? "one stop more" : `${w.stops} stops more`}
+                    </span>
+                  )}
                 </td>
                 <td className="text-right font-figures">{w.splices}</td>
                 <td className="text-right font-figures">{trim(w.metres, 2)}</td>
                 <td className="text-right font-figures">{trim(w.grams, 0)}</td>
-                <td className="text-right font-figures">{w.worst_drop_percent === null ? "–" : `${trim(w.worst_drop_percent, 1)}%`}</td>
+                <td className="text-right font-figures">
+                  {w.worst_drop_percent === null ? "–" : `${trim(w.worst_drop_percent, 1)}%`}
+                </td>
               </tr>
             ))}
           </tbody>
         </table>
       )}
-      <p className="mt-1 text-[13px] text-second">Of this circuit's own wires and joints; drop is the worst of the loops through it.</p>
+      <p className="mt-1 text-[13px] text-second">
+        Of this circuit's own wires and joints; drop is the worst of the loops through it.
+      </p>
     </>
   );
 }

@@ -35,7 +35,20 @@ const LEAVES = [
 export function CircuitsRoom() {
   const { leaf = "" } = useParams();
   const leaves = <Leaves room="circuits" leaves={LEAVES} />;
-  const other = leaf === "supply" ? <SupplyLeaf /> : leaf === "together" ? <TogetherLeaf /> : leaf === "schematic" ? <SchematicLeaf /> : leaf === "patterns" ? <PatternsLeaf /> : leaf === "paste" ? <PasteLeaf /> : leaf === "library" ? <LibraryLeaf /> : null;
+  const other =
+    leaf === "supply" ? (
+      <SupplyLeaf />
+    ) : leaf === "together" ? (
+      <TogetherLeaf />
+    ) : leaf === "schematic" ? (
+      <SchematicLeaf />
+    ) : leaf === "patterns" ? (
+      <PatternsLeaf />
+    ) : leaf === "paste" ? (
+      <PasteLeaf />
+    ) : leaf === "library" ? (
+      <LibraryLeaf />
+    ) : null;
   if (other) {
     return (
       <Room room="circuits" title="Circuits">
@@ -53,11 +66,20 @@ function DevicesLeaf({ leaves }: { leaves: ReactNode }) {
   const { devices, circuits } = design.document.circuits;
   const device = chosen.device && devices[chosen.device] ? chosen.device : null;
   const circuit = chosen.circuit && circuits[chosen.circuit] ? chosen.circuit : null;
-  const card = device ? <DeviceCard key={device} device={device} /> : circuit ? <CircuitCard key={circuit} circuit={circuit} /> : undefined;
+  const card = device ? (
+    <DeviceCard key={device} device={device} />
+  ) : circuit ? (
+    <CircuitCard key={circuit} circuit={circuit} />
+  ) : undefined;
   return (
     <Room room="circuits" title="Circuits" beside={card}>
       {leaves}
-      <TypedLine label="add" act="feed" example="B1 battery > F1 fuse > M1 lift pump 5 A > B1" onCommit={(text) => act("feed", text)} />
+      <TypedLine
+        label="add"
+        act="feed"
+        example="B1 battery > F1 fuse > M1 lift pump 5 A > B1"
+        onCommit={(text) => act("feed", text)}
+      />
       {Object.keys(devices).length === 0 && <HowTo />}
       <Devices chosen={device} onChoose={(id) => setChosen({ device: id })} />
       <h2 className="mb-1 mt-7 text-[20px]">What is joined</h2>
@@ -70,8 +92,9 @@ function HowTo() {
   return (
     <div className="mb-4 max-w-[72ch] border-l-[3px] border-madder pl-4">
       <p>
-        Type a feed as the current runs: out of the source, through its fuse, through the load, back to the source. What is new is put in; what is
-        there is joined. A fuse block gives every feed a fuse of its own; F1.out1 names the one to share.
+        Type a feed as the current runs: out of the source, through its fuse, through the load, back to the source. What
+        is new is put in; what is there is joined. A fuse block gives every feed a fuse of its own; F1.out1 names the
+        one to share.
       </p>
       <p className="mt-2 font-figures text-[14px]">
         B1 battery &gt; F1 fuse block &gt; M1 lift pump 5 A &gt; B1
@@ -89,7 +112,14 @@ function HowTo() {
 /** A small peak: it draws more for a moment. */
 function Peak() {
   return (
-    <svg width="13" height="10" viewBox="0 0 13 10" className="mr-1.5 inline-block text-second" role="img" aria-label="more for a moment">
+    <svg
+      width="13"
+      height="10"
+      viewBox="0 0 13 10"
+      className="mr-1.5 inline-block text-second"
+      role="img"
+      aria-label="more for a moment"
+    >
       <path d="M0.5 9h3l2.5-8 2.5 8h4" fill="none" stroke="currentColor" strokeWidth="1.3" />
     </svg>
   );
@@ -103,7 +133,8 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
   const rows = inOrder(document.circuits.devices);
   const columns = useMemo<Column<Device>[]>(() => {
     const loads = new Map<string, [string, HarnessDocument["circuits"]["loads"][string]]>();
-    for (const entry of Object.entries(document.circuits.loads)) if (!loads.has(entry[1].device)) loads.set(entry[1].device, entry);
+    for (const entry of Object.entries(document.circuits.loads))
+      if (!loads.has(entry[1].device)) loads.set(entry[1].device, entry);
     const loadOf = (id: string) => loads.get(id);
     const drawn = ([id]: Device) => {
       const load = loadOf(id);
@@ -116,8 +147,23 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
     const set = (id: string, field: string, value: unknown) =>
       edit([{ op: "replace", path: pointer("circuits", "devices", id, field), value }], `${id} ${field}`);
     return [
-      { key: "id", head: "Device", width: "72px", figures: true, text: ([id]) => id, title: () => "its id; renamed everywhere", commit: ([id], v) => act("rename", v, `devices/${id}`), show: ([id]) => <strong>{id}</strong> },
-      { key: "name", head: "Name", width: "minmax(130px,1.5fr)", text: ([, d]) => d.name, commit: ([id], v) => set(id, "name", v) },
+      {
+        key: "id",
+        head: "Device",
+        width: "72px",
+        figures: true,
+        text: ([id]) => id,
+        title: () => "its id; renamed everywhere",
+        commit: ([id], v) => act("rename", v, `devices/${id}`),
+        show: ([id]) => <strong>{id}</strong>,
+      },
+      {
+        key: "name",
+        head: "Name",
+        width: "minmax(130px,1.5fr)",
+        text: ([, d]) => d.name,
+        commit: ([id], v) => set(id, "name", v),
+      },
       { key: "kind", head: "Kind", width: "minmax(124px,1.1fr)", text: ([, d]) => kinds[d.kind] ?? d.kind },
       {
         key: "draws",
@@ -138,7 +184,11 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
         },
         commit: ([id, d], v) => {
           const load = loadOf(id);
-          if (load) return edit([{ op: "replace", path: pointer("circuits", "loads", load[0], "current_a"), value: v }], `${d.name || id} draws ${v}`);
+          if (load)
+            return edit(
+              [{ op: "replace", path: pointer("circuits", "loads", load[0], "current_a"), value: v }],
+              `${d.name || id} draws ${v}`,
+            );
           const pins = inOrder(d.pins);
           const supply = pins.find(([, p]) => p.role === "supply_in")?.[0];
           const back = pins.find(([, p]) => p.role === "ground")?.[0];
@@ -147,7 +197,14 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
               {
                 op: "add",
                 path: pointer("circuits", "loads", id),
-                value: { order: 1000, device: id, supply_pin: supply ?? "", return_pin: back ?? "", current_a: v, service: "continuous" },
+                value: {
+                  order: 1000,
+                  device: id,
+                  supply_pin: supply ?? "",
+                  return_pin: back ?? "",
+                  current_a: v,
+                  service: "continuous",
+                },
               },
             ],
             `${d.name || id} draws ${v}`,
@@ -162,7 +219,9 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
         choices: () => ["continuous", "intermittent"].map((s) => ({ value: s, label: s })),
         commit: ([id], v) => {
           const load = loadOf(id);
-          return load ? edit([{ op: "replace", path: pointer("circuits", "loads", load[0], "service"), value: v }], `${id} ${v}`) : Promise.resolve(null);
+          return load
+            ? edit([{ op: "replace", path: pointer("circuits", "loads", load[0], "service"), value: v }], `${id} ${v}`)
+            : Promise.resolve(null);
         },
       },
       {
@@ -175,9 +234,17 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
           if (held.length > 2) return `${held.length} fuses`;
           return held.map((f) => `${f.rating_a}${f.fixed ? "*" : ""} A`).join(", ");
         },
-        title: ([id]) => (fusesOf.get(id) ?? []).map((f) => `${f.rating_a} A${f.fixed ? ", fixed by you" : ""}`).join(", "),
+        title: ([id]) =>
+          (fusesOf.get(id) ?? []).map((f) => `${f.rating_a} A${f.fixed ? ", fixed by you" : ""}`).join(", "),
       },
-      { key: "pins", head: "Pins", width: "56px", align: "right", figures: true, text: ([, d]) => String(Object.keys(d.pins).length) },
+      {
+        key: "pins",
+        head: "Pins",
+        width: "56px",
+        align: "right",
+        figures: true,
+        text: ([, d]) => String(Object.keys(d.pins).length),
+      },
     ];
   }, [act, catalogue, document, edit, fuses]);
   return (
@@ -211,13 +278,23 @@ function CircuitGrid({ chosen, onChoose }: { chosen: string | null; onChoose: (i
   const rows = inOrder(circuits);
   const columns = useMemo<Column<Circuit>[]>(
     () => [
-      { key: "id", head: "Circuit", width: "72px", figures: true, text: ([id]) => id, title: () => "its id; renamed everywhere", commit: ([id], v) => act("rename", v, `circuits/${id}`), show: ([id]) => <strong>{id}</strong> },
+      {
+        key: "id",
+        head: "Circuit",
+        width: "72px",
+        figures: true,
+        text: ([id]) => id,
+        title: () => "its id; renamed everywhere",
+        commit: ([id], v) => act("rename", v, `circuits/${id}`),
+        show: ([id]) => <strong>{id}</strong>,
+      },
       {
         key: "name",
         head: "Name",
         width: "minmax(130px,1fr)",
         text: ([, c]) => c.name,
-        commit: ([id], v) => edit([{ op: "replace", path: pointer("circuits", "circuits", id, "name"), value: v }], `${id} name`),
+        commit: ([id], v) =>
+          edit([{ op: "replace", path: pointer("circuits", "circuits", id, "name"), value: v }], `${id} name`),
       },
       {
         key: "ends",
@@ -234,7 +311,14 @@ function CircuitGrid({ chosen, onChoose }: { chosen: string | null; onChoose: (i
         },
       },
       { key: "role", head: "Is", width: "98px", text: ([id]) => (seen.circuits[id]?.role ?? "").replaceAll("_", " ") },
-      { key: "carries", head: "Carries", width: "78px", align: "right", figures: true, text: ([id]) => amperes(seen.circuits[id]?.carries_a ?? 0) },
+      {
+        key: "carries",
+        head: "Carries",
+        width: "78px",
+        align: "right",
+        figures: true,
+        text: ([id]) => amperes(seen.circuits[id]?.carries_a ?? 0),
+      },
       {
         key: "fuse",
         head: "Behind",
@@ -260,7 +344,9 @@ function CircuitGrid({ chosen, onChoose }: { chosen: string | null; onChoose: (i
         closeWhy();
         onChoose(id);
       }}
-      onDelete={([id, c]) => void doIt([{ op: "remove", path: pointer("circuits", "circuits", id) }], `take out ${c.name || id}`)}
+      onDelete={([id, c]) =>
+        void doIt([{ op: "remove", path: pointer("circuits", "circuits", id) }], `take out ${c.name || id}`)
+      }
       empty="No circuit yet. Join pins with a line above, like F1.out > E1.+"
     />
   );

@@ -31,30 +31,61 @@ export function DeviceCard({ device: id }: { device: string }) {
   const switches = Object.values(device?.pins ?? {}).some((p) => SWITCH.has(p.role));
   const columns = useMemo<Column<Pin>[]>(() => {
     const set = (pin: string, field: string, value: unknown) =>
-      edit([{ op: "replace", path: pointer("circuits", "devices", id, "pins", pin, field), value }], `${id}.${pin} ${field}`);
+      edit(
+        [{ op: "replace", path: pointer("circuits", "devices", id, "pins", pin, field), value }],
+        `${id}.${pin} ${field}`,
+      );
     const circuitOf = (pin: string) => Object.entries(circuits).find(([, c]) => `${id}.${pin}` in c.ends)?.[0] ?? "";
     return [
-      { key: "pin", head: "Pin", width: "34px", figures: true, text: ([pin]) => pin, show: ([pin]) => <strong>{pin}</strong> },
+      {
+        key: "pin",
+        head: "Pin",
+        width: "34px",
+        figures: true,
+        text: ([pin]) => pin,
+        show: ([pin]) => <strong>{pin}</strong>,
+      },
       {
         key: "role",
         head: "Role",
-        width: "minmax(72px,1fr)", small: true,
+        width: "minmax(72px,1fr)",
+        small: true,
         text: ([, p]) => words(p.role),
         choices: () => ROLES.map((r) => ({ value: r, label: words(r) })),
         commit: ([pin], v) => set(pin, "role", v),
       },
-      { key: "name", head: "Name", width: "minmax(54px,1fr)", small: true, text: ([, p]) => p.name, title: ([, p]) => p.name, commit: ([pin], v) => set(pin, "name", v) },
-      ...(switches ? [{
-        key: "switching",
-        head: "Kind",
-        width: "46px",
+      {
+        key: "name",
+        head: "Name",
+        width: "minmax(54px,1fr)",
         small: true,
-        text: ([, p]: Pin) => SHORT[p.switching] ?? "",
-        title: () => "how an electronic output switches, or the kind an input takes: sourcing (PNP) or sinking (NPN)",
-        choices: () => SWITCHING,
-        commit: ([pin]: Pin, v: string) => set(pin, "switching", v),
-      }] : []),
-      { key: "group", head: "With", width: "36px", text: ([, p]) => p.group, title: () => "pins with the same word here must be joined", commit: ([pin], v) => set(pin, "group", v) },
+        text: ([, p]) => p.name,
+        title: ([, p]) => p.name,
+        commit: ([pin], v) => set(pin, "name", v),
+      },
+      ...(switches
+        ? [
+            {
+              key: "switching",
+              head: "Kind",
+              width: "46px",
+              small: true,
+              text: ([, p]: Pin) => SHORT[p.switching] ?? "",
+              title: () =>
+                "how an electronic output switches, or the kind an input takes: sourcing (PNP) or sinking (NPN)",
+              choices: () => SWITCHING,
+              commit: ([pin]: Pin, v: string) => set(pin, "switching", v),
+            },
+          ]
+        : []),
+      {
+        key: "group",
+        head: "With",
+        width: "36px",
+        text: ([, p]) => p.group,
+        title: () => "pins with the same word here must be joined",
+        commit: ([pin], v) => set(pin, "group", v),
+      },
       { key: "circuit", head: "In", width: "40px", figures: true, text: ([pin]) => circuitOf(pin) },
     ];
   }, [circuits, edit, id, switches]);
@@ -71,7 +102,11 @@ export function DeviceCard({ device: id }: { device: string }) {
         <Fields at={at} entry={{ ...device }} specs={DEVICE} about={id} />
       </div>
       {loads.map(([load, l]) => (
-        <More key={`${load} ${loads.length}`} title={`What it draws: ${amperes(l.current_a)}`} open={loads.length === 1}>
+        <More
+          key={`${load} ${loads.length}`}
+          title={`What it draws: ${amperes(l.current_a)}`}
+          open={loads.length === 1}
+        >
           <Fields at={["circuits", "loads", load]} entry={{ ...l }} specs={LOAD} about={id} />
           <More title={`Peak and inrush: ${moments(l) || "none stated"}`}>
             <Fields at={["circuits", "loads", load]} entry={{ ...l }} specs={LOAD_PEAKS} about={id} />
@@ -89,7 +124,9 @@ export function DeviceCard({ device: id }: { device: string }) {
           const circuit = Object.entries(circuits).find(([, c]) => ref in c.ends);
           void doIt(
             [
-              ...(circuit ? [{ op: "remove" as const, path: pointer("circuits", "circuits", circuit[0], "ends", ref) }] : []),
+              ...(circuit
+                ? [{ op: "remove" as const, path: pointer("circuits", "circuits", circuit[0], "ends", ref) }]
+                : []),
               ...(ref in pinout ? [{ op: "remove" as const, path: pointer("ends", "pinout", ref) }] : []),
               { op: "remove" as const, path: pointer("circuits", "devices", id, "pins", pin) },
             ],
@@ -106,7 +143,13 @@ export function DeviceCard({ device: id }: { device: string }) {
           </button>
         </p>
       )}
-      <More title={device.pin_data === "not known" ? "Where its pins are known from: not said" : `Pins known from: ${device.pin_data}`}>
+      <More
+        title={
+          device.pin_data === "not known"
+            ? "Where its pins are known from: not said"
+            : `Pins known from: ${device.pin_data}`
+        }
+      >
         <Fields at={at} entry={{ ...device }} specs={PIN_DATA} about={id} />
       </More>
       {(device.structure || loads.length === 0) && paths.length === 0 && (
@@ -126,7 +169,12 @@ export function DeviceCard({ device: id }: { device: string }) {
       <Keep key={device.kind} device={id} />
       {Object.keys(device.pins).length > 1 && (
         <More title="Add a path for current inside it">
-          <AddPath device={id} pins={inOrder(device.pins).map(([pin]) => pin)} order={nextOrder(device.paths)} taken={Object.keys(device.paths)} />
+          <AddPath
+            device={id}
+            pins={inOrder(device.pins).map(([pin]) => pin)}
+            order={nextOrder(device.paths)}
+            taken={Object.keys(device.paths)}
+          />
         </More>
       )}
     </Sheet>
@@ -141,7 +189,8 @@ function Alternatives({ device }: { device: string }) {
   if (error) return <p className="text-madder">{error.message}</p>;
   if (!data) return <p className="text-second">Working each out ...</p>;
   if (data.ways.length === 0) return <p className="text-second">Nothing else is known that it may be made as.</p>;
-  const more = (value: number, digits: number) => (Math.abs(value) < 0.5 * 10 ** -digits ? "–" : `${value > 0 ? "+" : "−"}${trim(Math.abs(value), digits)}`);
+  const more = (value: number, digits: number) =>
+    Math.abs(value) < 0.5 * 10 ** -digits ? "–" : `${value > 0 ? "+" : "−"}${trim(Math.abs(value), digits)}`;
   return (
     <>
       {problem && (
@@ -157,14 +206,22 @@ function Alternatives({ device }: { device: string }) {
               {w.chosen ? (
                 <span className="text-second">as it is now</span>
               ) : (
-                <button className="quiet whitespace-nowrap" onClick={() => void edit(w.operations as Operation[], `${device} as ${w.name.split(",")[0]}`).then((p) => setProblem(p ? p.detail : null))}>
+                <button
+                  className="quiet whitespace-nowrap"
+                  onClick={() =>
+                    void edit(w.operations as Operation[], `${device} as ${w.name.split(",")[0]}`).then((p) =>
+                      setProblem(p ? p.detail : null),
+                    )
+                  }
+                >
                   make it so
                 </button>
               )}
             </div>
             {!w.chosen && (
               <p className="font-figures text-[13px]">
-                cost {more(w.cost, 2)}, {more(w.grams, 1)} g, tools {more(w.tooling, 0)}, joints to make {more(w.joints, 0)}
+                cost {more(w.cost, 2)}, {more(w.grams, 1)} g, tools {more(w.tooling, 0)}, joints to make{" "}
+                {more(w.joints, 0)}
                 {w.stops > 0 && <span className="text-madder">, stops +{w.stops}</span>}
               </p>
             )}
@@ -202,7 +259,12 @@ function Keep({ device }: { device: string }) {
         </label>
         <label className="block">
           also known as
-          <input className="inkbox w-full" value={known} placeholder="hooter, air horn" onChange={(e) => setKnown(e.target.value)} />
+          <input
+            className="inkbox w-full"
+            value={known}
+            placeholder="hooter, air horn"
+            onChange={(e) => setKnown(e.target.value)}
+          />
         </label>
         {problem && (
           <p role="alert" className="text-madder">
@@ -221,14 +283,28 @@ function Keep({ device }: { device: string }) {
 function More({ title, open = false, children }: { title: string; open?: boolean; children: ReactNode }) {
   const [made, setMade] = useState(open);
   return (
-    <details open={open} onToggle={(e) => e.currentTarget.open && setMade(true)} className="border-t border-faint py-1.5 text-[14px]">
+    <details
+      open={open}
+      onToggle={(e) => e.currentTarget.open && setMade(true)}
+      className="border-t border-faint py-1.5 text-[14px]"
+    >
       <summary className="cursor-pointer font-semibold">{title}</summary>
       {made && children}
     </details>
   );
 }
 
-function PathLine({ device, path, inner, onWhy }: { device: string; path: string; inner: Device["paths"][string]; onWhy: () => void }) {
+function PathLine({
+  device,
+  path,
+  inner,
+  onWhy,
+}: {
+  device: string;
+  path: string;
+  inner: Device["paths"][string];
+  onWhy: () => void;
+}) {
   const { design, edit, doIt } = useDesign();
   const fuse = design.evaluation.circuits.fuses[`${device}.${path}`];
   const at = pointer("circuits", "devices", device, "paths", path);
@@ -241,11 +317,19 @@ function PathLine({ device, path, inner, onWhy }: { device: string; path: string
           </span>{" "}
           {inner.kind}
         </span>
-        <button className="quiet" onClick={() => void doIt([{ op: "remove", path: at }], `take out a path in ${device}`)}>
+        <button
+          className="quiet"
+          onClick={() => void doIt([{ op: "remove", path: at }], `take out a path in ${device}`)}
+        >
           take out
         </button>
       </div>
-      <Fields at={["circuits", "devices", device, "paths", path]} entry={{ ...inner }} specs={pathFields(inner.kind)} about={`${device} ${inner.kind}`} />
+      <Fields
+        at={["circuits", "devices", device, "paths", path]}
+        entry={{ ...inner }}
+        specs={pathFields(inner.kind)}
+        about={`${device} ${inner.kind}`}
+      />
       {fuse && (
         <div className="flex items-baseline gap-2">
           <div className="min-w-0 flex-1">
@@ -256,7 +340,10 @@ function PathLine({ device, path, inner, onWhy }: { device: string; path: string
               value={inner.rating_a === null ? "" : `${inner.rating_a} A`}
               placeholder={`${fuse.rating_a} A, worked out`}
               onCommit={(typed) =>
-                edit([{ op: "replace", path: `${at}/rating_a`, value: typed.trim() || null }], `${device} rated ${typed || "by the program"}`)
+                edit(
+                  [{ op: "replace", path: `${at}/rating_a`, value: typed.trim() || null }],
+                  `${device} rated ${typed || "by the program"}`,
+                )
               }
             />
           </div>
@@ -299,9 +386,10 @@ function AddPath({ device, pins, order, taken }: { device: string; pins: string[
           return;
         }
         const value = { order, from_pin: from, to_pin: to, kind, rating_a: null, reason: "" };
-        void edit([{ op: "add", path: pointer("circuits", "devices", device, "paths", String(id)), value }], `a ${kind} inside ${device}`).then(
-          (found) => setProblem(found ? found.detail : null),
-        );
+        void edit(
+          [{ op: "add", path: pointer("circuits", "devices", device, "paths", String(id)), value }],
+          `a ${kind} inside ${device}`,
+        ).then((found) => setProblem(found ? found.detail : null));
       }}
     >
       <div className="flex gap-1.5">

@@ -4,7 +4,8 @@ import { useDesign, usePaste } from "../../api/design";
 import { useSay } from "../../components/Notice";
 import { useRested } from "../../components/useRested";
 
-const EXAMPLE = "Signal\tFrom\tFrom pin\tTo\tTo pin\tAWG\tColour\nfan feed\tF1\tout\tM1\t+\t16\tRD\nfan return\tM1\t-\tB1\t-\t16\tBK";
+const EXAMPLE =
+  "Signal\tFrom\tFrom pin\tTo\tTo pin\tAWG\tColour\nfan feed\tF1\tout\tM1\t+\t16\tRD\nfan return\tM1\t-\tB1\t-\t16\tBK";
 
 /** A from-to list out of a spreadsheet: match its columns, see what each line comes to, put in what is understood. */
 export function PasteLeaf() {
@@ -18,7 +19,10 @@ export function PasteLeaf() {
   const [refusal, setRefusal] = useState<{ of: string; says: string } | null>(null);
   const [busy, setBusy] = useState(false);
   const looked = useRested(
-    useCallback(() => (text.trim() ? look({ text, meanings, headed }) : Promise.resolve(null)), [headed, look, meanings, text]),
+    useCallback(
+      () => (text.trim() ? look({ text, meanings, headed }) : Promise.resolve(null)),
+      [headed, look, meanings, text],
+    ),
     120,
   );
   const plan = looked && "plan" in looked ? looked.plan : null;
@@ -38,7 +42,11 @@ export function PasteLeaf() {
       return;
     }
     const left = plan.lines.filter((l) => l.problem !== null);
-    say(left.length ? `${plan.taken} lines put in. ${left.length === 1 ? "One is" : `${left.length} are`} left here to mend.` : `${plan.taken} lines put in.`);
+    say(
+      left.length
+        ? `${plan.taken} lines put in. ${left.length === 1 ? "One is" : `${left.length} are`} left here to mend.`
+        : `${plan.taken} lines put in.`,
+    );
     if (left.length === 0) {
       void navigate(`/d/${id}/circuits`);
       return;
@@ -51,7 +59,9 @@ export function PasteLeaf() {
   return (
     <>
       <p className="mb-2 max-w-[86ch] text-second">
-        Copy the lines in your spreadsheet, one wire a line, and paste them here. An end is a device and its pin, or what you would type in the add line: M1 fuel pump 5 A, battery, ground. Nothing is put in before you have seen what it comes to.
+        Copy the lines in your spreadsheet, one wire a line, and paste them here. An end is a device and its pin, or
+        what you would type in the add line: M1 fuel pump 5 A, battery, ground. Nothing is put in before you have seen
+        what it comes to.
       </p>
       <textarea
         aria-label="The list"
@@ -77,14 +87,26 @@ export function PasteLeaf() {
         <>
           <div className="my-3 flex flex-wrap items-center gap-x-5 gap-y-2">
             <button className="press" disabled={plan.taken === 0 || busy} onClick={() => void putIn()}>
-              {busy ? "Putting in ..." : `Put in ${plan.taken === plan.lines.length ? (plan.taken === 1 ? "the line" : `all ${plan.taken} lines`) : `the ${plan.taken} that are understood`}`}
+              {busy
+                ? "Putting in ..."
+                : `Put in ${plan.taken === plan.lines.length ? (plan.taken === 1 ? "the line" : `all ${plan.taken} lines`) : `the ${plan.taken} that are understood`}`}
             </button>
             <span>
               <strong>{plan.taken}</strong> of {plan.lines.length} understood
-              {refused > 0 && <span className="text-madder">, {refused === 1 ? "one is not" : `${refused} are not`}; they stay here</span>}.
+              {refused > 0 && (
+                <span className="text-madder">
+                  , {refused === 1 ? "one is not" : `${refused} are not`}; they stay here
+                </span>
+              )}
+              .
             </span>
             <label className="flex items-center gap-1.5 text-second">
-              <input type="checkbox" className="accent-(--ink)" checked={plan.headed} onChange={(e) => setHeaded(e.target.checked)} />
+              <input
+                type="checkbox"
+                className="accent-(--ink)"
+                checked={plan.headed}
+                onChange={(e) => setHeaded(e.target.checked)}
+              />
               the first line is headings
             </label>
           </div>
@@ -100,7 +122,17 @@ export function PasteLeaf() {
                       <select
                         className={`inkbox mt-1 w-full px-1 py-0.5 ${c.meaning === "leave out" ? "text-second" : "font-semibold"}`}
                         value={c.meaning}
-                        onChange={(e) => setMeanings(plan.columns.map((x, i) => (i === n ? e.target.value : x.meaning === e.target.value && x.meaning !== "leave out" ? "leave out" : x.meaning)))}
+                        onChange={(e) =>
+                          setMeanings(
+                            plan.columns.map((x, i) =>
+                              i === n
+                                ? e.target.value
+                                : x.meaning === e.target.value && x.meaning !== "leave out"
+                                  ? "leave out"
+                                  : x.meaning,
+                            ),
+                          )
+                        }
                       >
                         {plan.meanings.map((m) => (
                           <option key={m} value={m}>
@@ -116,7 +148,11 @@ export function PasteLeaf() {
           </table>
           <ol className="mt-2">
             {plan.lines.map((l) => (
-              <li key={l.number} className="grid grid-cols-[40px_minmax(0,1fr)_minmax(0,1.2fr)] gap-x-3 border-b border-faint py-1 text-[14px]" style={{ contentVisibility: "auto", containIntrinsicBlockSize: "auto 29px" }}>
+              <li
+                key={l.number}
+                className="grid grid-cols-[40px_minmax(0,1fr)_minmax(0,1.2fr)] gap-x-3 border-b border-faint py-1 text-[14px]"
+                style={{ contentVisibility: "auto", containIntrinsicBlockSize: "auto 29px" }}
+              >
                 <span className="text-right font-figures text-second">{l.number}</span>
                 <span className="truncate font-figures text-[13px] text-second" title={l.text}>
                   {l.text.replaceAll("\t", "  ")}

@@ -13,17 +13,20 @@ export function PatternsLeaf() {
   const { data } = useQuery({ queryKey: ["patterns"], queryFn: () => answered(client.GET("/api/shop/patterns")) });
   const keep = (reply: Schemas["PatternsReply"]) => cache.setQueryData(["patterns"], reply);
   const takeOut = useMutation({
-    mutationFn: (id: string) => answered(client.DELETE("/api/shop/patterns/{pattern_id}", { params: { path: { pattern_id: id } } })),
+    mutationFn: (id: string) =>
+      answered(client.DELETE("/api/shop/patterns/{pattern_id}", { params: { path: { pattern_id: id } } })),
     onSuccess: keep,
   });
   const putBack = useMutation({
-    mutationFn: (id: string) => answered(client.POST("/api/shop/patterns/{pattern_id}/restore", { params: { path: { pattern_id: id } } })),
+    mutationFn: (id: string) =>
+      answered(client.POST("/api/shop/patterns/{pattern_id}/restore", { params: { path: { pattern_id: id } } })),
     onSuccess: keep,
   });
   return (
     <>
       <p className="mb-3 max-w-[86ch] text-second">
-        Circuits to begin from. Their devices are numbered on from yours; a battery and a ground that are there are used. The figures are to be changed.
+        Circuits to begin from. Their devices are numbered on from yours; a battery and a ground that are there are
+        used. The figures are to be changed.
       </p>
       <ul aria-label="Patterns">
         {(data?.patterns ?? []).map((item) => (
@@ -33,7 +36,8 @@ export function PatternsLeaf() {
                 className="quiet mt-2 block"
                 onClick={() =>
                   takeOut.mutate(item.id, {
-                    onSuccess: () => say(`${item.label} is out.`, { label: "Put it back", run: () => putBack.mutate(item.id) }),
+                    onSuccess: () =>
+                      say(`${item.label} is out.`, { label: "Put it back", run: () => putBack.mutate(item.id) }),
                   })
                 }
               >
@@ -92,7 +96,11 @@ function Entry({ item, children }: { item: Item; children: ReactNode }) {
           Put it in
         </button>
         {changed === null ? (
-          <button className="quiet mt-2 block" aria-label={`Change first: ${item.label}`} onClick={() => setChanged(as)}>
+          <button
+            className="quiet mt-2 block"
+            aria-label={`Change first: ${item.label}`}
+            onClick={() => setChanged(as)}
+          >
             change it first
           </button>
         ) : (
@@ -140,7 +148,12 @@ function Own({ onKept }: { onKept: (reply: Schemas["PatternsReply"]) => void }) 
       <h2 className="text-[20px]">One of your own</h2>
       <label className="mt-2 block">
         <span className="text-[14px] text-second">What it is</span>
-        <input className="inkbox block w-full" value={label} placeholder="winch on a contactor" onChange={(e) => setLabel(e.target.value)} />
+        <input
+          className="inkbox block w-full"
+          value={label}
+          placeholder="winch on a contactor"
+          onChange={(e) => setLabel(e.target.value)}
+        />
       </label>
       <label className="mt-2 block">
         <span className="text-[14px] text-second">Why it is so</span>
@@ -152,7 +165,9 @@ function Own({ onKept }: { onKept: (reply: Schemas["PatternsReply"]) => void }) 
           className="inkbox block h-[110px] w-full font-figures text-[14px]"
           spellCheck={false}
           value={lines}
-          placeholder={"battery > F1 fuse > K1 contactor coil 1 A > M1 winch 40 A > ground\nF1 > S1 switch > K1 coil > ground"}
+          placeholder={
+            "battery > F1 fuse > K1 contactor coil 1 A > M1 winch 40 A > ground\nF1 > S1 switch > K1 coil > ground"
+          }
           onChange={(e) => setLines(e.target.value)}
         />
       </label>

@@ -22,7 +22,10 @@ export function SchematicLeaf() {
   return (
     <div className="printed">
       <p className="mb-2 flex items-baseline justify-between gap-4 text-second">
-        <span>Read it left to right: out of the source, to the load, and back. What a line shares with the one above is drawn once.</span>
+        <span>
+          Read it left to right: out of the source, to the load, and back. What a line shares with the one above is
+          drawn once.
+        </span>
         <button className="press shrink-0 print:hidden" onClick={() => window.print()}>
           Print it
         </button>
@@ -37,7 +40,8 @@ function Drawing({ feeds }: { feeds: Feed[] }) {
   const wire = useWireWords();
   const several = useMemo(() => {
     const outs: Record<string, Set<string>> = {};
-    for (const s of feeds.flatMap((f) => f.feed)) if (s.rating_a !== null) (outs[s.device] ??= new Set()).add([s.in_pin, s.out_pin].sort().join());
+    for (const s of feeds.flatMap((f) => f.feed))
+      if (s.rating_a !== null) (outs[s.device] ??= new Set()).add([s.in_pin, s.out_pin].sort().join());
     return new Set(Object.keys(outs).filter((d) => (outs[d]?.size ?? 0) > 1));
   }, [feeds]);
   const depth = Math.max(...feeds.map((f) => f.feed.length)) - 1;
@@ -47,7 +51,14 @@ function Drawing({ feeds }: { feeds: Feed[] }) {
   const x = (column: number) => 46 + column * COLUMN;
   return (
     <div className="overflow-x-auto border border-ink bg-sheet">
-      <svg viewBox={`0 0 ${width} ${height}`} width={width} height={height} className="max-w-none" role="img" aria-label="Schematic">
+      <svg
+        viewBox={`0 0 ${width} ${height}`}
+        width={width}
+        height={height}
+        className="max-w-none"
+        role="img"
+        aria-label="Schematic"
+      >
         {feeds.map((f, r) => {
           const y = TOP + r * ROW + ROW / 2;
           const last = f.feed.length - 1;
@@ -56,7 +67,17 @@ function Drawing({ feeds }: { feeds: Feed[] }) {
           const segments: ReactNode[] = [];
           if (f.shared > 0) {
             const drop = x(from) + HALF + 10;
-            segments.push(<line key="drop" x1={drop} x2={drop} y1={TOP + up * ROW + ROW / 2} y2={y} stroke="var(--ink)" strokeWidth={1.5} />);
+            segments.push(
+              <line
+                key="drop"
+                x1={drop}
+                x2={drop}
+                y1={TOP + up * ROW + ROW / 2}
+                y2={y}
+                stroke="var(--ink)"
+                strokeWidth={1.5}
+              />,
+            );
             segments.push(<circle key="dot" cx={drop} cy={TOP + up * ROW + ROW / 2} r={3} fill="var(--ink)" />);
           }
           f.feed.forEach((s, n) => {
@@ -65,11 +86,32 @@ function Drawing({ feeds }: { feeds: Feed[] }) {
               const end = (n === last ? x(depth) : x(n)) - HALF;
               segments.push(<Lead key={`l${n}`} x1={start} x2={end} y={y} text={wire(s.circuit)} />);
             }
-            if (n >= f.shared) segments.push(<Symbol key={`s${n}`} x={n === last ? x(depth) : x(n)} y={y} step={s} amps={n === last ? f.draws_a : null} pin={several.has(s.device)} />);
+            if (n >= f.shared)
+              segments.push(
+                <Symbol
+                  key={`s${n}`}
+                  x={n === last ? x(depth) : x(n)}
+                  y={y}
+                  step={s}
+                  amps={n === last ? f.draws_a : null}
+                  pin={several.has(s.device)}
+                />,
+              );
           });
           f.back.forEach((s, n) => {
-            segments.push(<Lead key={`b${n}`} x1={x(depth + n) + HALF} x2={x(depth + n + 1) - HALF} y={y} text={wire(s.circuit)} />);
-            segments.push(<Symbol key={`t${n}`} x={x(depth + n + 1)} y={y} step={n === f.back.length - 1 && s.kind !== "structure" ? { ...s, kind: "return" } : s} amps={null} pin={false} />);
+            segments.push(
+              <Lead key={`b${n}`} x1={x(depth + n) + HALF} x2={x(depth + n + 1) - HALF} y={y} text={wire(s.circuit)} />,
+            );
+            segments.push(
+              <Symbol
+                key={`t${n}`}
+                x={x(depth + n + 1)}
+                y={y}
+                step={n === f.back.length - 1 && s.kind !== "structure" ? { ...s, kind: "return" } : s}
+                amps={null}
+                pin={false}
+              />,
+            );
           });
           return <g key={f.load}>{segments}</g>;
         })}
@@ -90,10 +132,13 @@ function useWireWords(): (circuit: string) => string {
   const { design } = useDesign();
   return useMemo(() => {
     const gauges: Record<string, Set<string>> = {};
-    for (const w of Object.values(design.evaluation.wire.wires)) (gauges[w.circuit] ??= new Set()).add(w.gauge.replace(" AWG", "").replace(" mm²", ""));
+    for (const w of Object.values(design.evaluation.wire.wires))
+      (gauges[w.circuit] ??= new Set()).add(w.gauge.replace(" AWG", "").replace(" mm²", ""));
     return (circuit) => {
       const all = [...(gauges[circuit] ?? [])].sort((a, b) => parseFloat(a) - parseFloat(b));
-      return all.length === 0 ? circuit : `${circuit} · ${all.length > 2 ? `${all[0] ?? ""}–${all.at(-1) ?? ""}` : all.join("+")}`;
+      return all.length === 0
+        ? circuit
+        : `${circuit} · ${all.length > 2 ? `${all[0] ?? ""}–${all.at(-1) ?? ""}` : all.join("+")}`;
     };
   }, [design]);
 }
@@ -102,7 +147,12 @@ function Lead({ x1, x2, y, text }: { x1: number; x2: number; y: number; text: st
   return (
     <>
       <line x1={x1} x2={x2} y1={y} y2={y} stroke="var(--ink)" strokeWidth={1.5} />
-      <text x={x2 - Math.min(x2 - x1, COLUMN - 2 * HALF) / 2} y={y + 14} textAnchor="middle" className="fill-second font-figures text-[11.5px]">
+      <text
+        x={x2 - Math.min(x2 - x1, COLUMN - 2 * HALF) / 2}
+        y={y + 14}
+        textAnchor="middle"
+        className="fill-second font-figures text-[11.5px]"
+      >
         {text}
       </text>
     </>
@@ -149,7 +199,14 @@ function Picture({ kind, x, y, line }: PictureProps) {
     return (
       <>
         {through}
-        <rect x={x - 11} y={y - 5} width={22} height={10} {...line} {...(kind === "breaker" ? { strokeDasharray: "3 2" } : {})} />
+        <rect
+          x={x - 11}
+          y={y - 5}
+          width={22}
+          height={10}
+          {...line}
+          {...(kind === "breaker" ? { strokeDasharray: "3 2" } : {})}
+        />
       </>
     );
   }
@@ -185,7 +242,8 @@ function Picture({ kind, x, y, line }: PictureProps) {
       </>
     );
   }
-  if (kind === "load" || kind === "charged") return <rect x={x - HALF} y={y - 11} width={HALF * 2} height={22} {...line} fill="var(--wash)" />;
+  if (kind === "load" || kind === "charged")
+    return <rect x={x - HALF} y={y - 11} width={HALF * 2} height={22} {...line} fill="var(--wash)" />;
   if (kind === "regulator" || kind === "supply") {
     return (
       <>
@@ -221,7 +279,9 @@ function Signals({ signals }: { signals: Schemas["SignalLine"][] }) {
             <span className="min-w-0 flex-1 truncate" title={s.name}>
               {s.name || words(s.role)}
             </span>
-            <span className="shrink-0 font-figures text-[13.5px]">{s.ends.length > 3 ? `${s.ends.slice(0, 2).join(" – ")} +${s.ends.length - 2}` : s.ends.join(" – ")}</span>
+            <span className="shrink-0 font-figures text-[13.5px]">
+              {s.ends.length > 3 ? `${s.ends.slice(0, 2).join(" – ")} +${s.ends.length - 2}` : s.ends.join(" – ")}
+            </span>
           </li>
         ))}
       </ul>

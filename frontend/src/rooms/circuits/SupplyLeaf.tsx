@@ -32,7 +32,13 @@ export function SupplyLeaf() {
   };
   const specs = useMemo<FieldSpec[]>(
     () => [
-      { key: "device", label: "Device", kind: "choice", choices: inOrder(devices).map(([d, x]) => ({ value: d, label: `${d} ${x.name}`.trim() })), width: "minmax(130px,1.6fr)" },
+      {
+        key: "device",
+        label: "Device",
+        kind: "choice",
+        choices: inOrder(devices).map(([d, x]) => ({ value: d, label: `${d} ${x.name}`.trim() })),
+        width: "minmax(130px,1.6fr)",
+      },
       ...SOURCE,
     ],
     [devices],
@@ -59,7 +65,17 @@ export function SupplyLeaf() {
           specs={MODE}
           onNew={{
             prompt: "new mode: start",
-            commit: (typed) => edit([{ op: "add", path: pointer("circuits", "modes", freeId(typed, modes)), value: { order: nextOrder(modes), name: typed.trim() } }], `mode ${typed}`),
+            commit: (typed) =>
+              edit(
+                [
+                  {
+                    op: "add",
+                    path: pointer("circuits", "modes", freeId(typed, modes)),
+                    value: { order: nextOrder(modes), name: typed.trim() },
+                  },
+                ],
+                `mode ${typed}`,
+              ),
           }}
           onDelete={(id) => void doIt(withoutMode(design.document.circuits, id), `take out mode ${id}`)}
         />
@@ -89,8 +105,25 @@ function Shares() {
   const { loads, modes, devices } = design.document.circuits;
   const columns = useMemo<Column<Load>[]>(
     () => [
-      { key: "load", head: "Load", width: "minmax(150px,2fr)", text: ([, l]) => `${l.device} ${devices[l.device]?.name ?? ""}`, show: ([, l]) => <><strong className="font-figures">{l.device}</strong>&nbsp; {devices[l.device]?.name}</> },
-      { key: "draws", head: "Draws", width: "84px", align: "right", figures: true, text: ([, l]) => amperes(l.current_a) },
+      {
+        key: "load",
+        head: "Load",
+        width: "minmax(150px,2fr)",
+        text: ([, l]) => `${l.device} ${devices[l.device]?.name ?? ""}`,
+        show: ([, l]) => (
+          <>
+            <strong className="font-figures">{l.device}</strong>&nbsp; {devices[l.device]?.name}
+          </>
+        ),
+      },
+      {
+        key: "draws",
+        head: "Draws",
+        width: "84px",
+        align: "right",
+        figures: true,
+        text: ([, l]) => amperes(l.current_a),
+      },
       ...inOrder(modes).map<Column<Load>>(([mode, m]) => ({
         key: mode,
         head: m.name,
@@ -106,7 +139,10 @@ function Shares() {
         commit: ([id, l], typed) => {
           const path = pointer("circuits", "loads", id, "modes", mode);
           const value = typed.trim().toLowerCase() === "off" ? "0" : typed.trim() || "100";
-          return edit([{ op: mode in l.modes ? "replace" : "add", path, value: { order: nextOrder(l.modes), percent: value } }], `${l.device} in ${m.name}`);
+          return edit(
+            [{ op: mode in l.modes ? "replace" : "add", path, value: { order: nextOrder(l.modes), percent: value } }],
+            `${l.device} in ${m.name}`,
+          );
         },
       })),
     ],
@@ -139,7 +175,13 @@ function Analysis() {
               <div key={d.mode} className="grid grid-cols-[110px_minmax(0,1fr)] gap-x-3 border-b border-faint py-2">
                 <strong>{data.modes[m] || "all at once"}</strong>
                 <div>
-                  <Bar most={most} mean={d.continuous_a} together={d.together_a} peak={d.peak_a} charged={d.charged_a} />
+                  <Bar
+                    most={most}
+                    mean={d.continuous_a}
+                    together={d.together_a}
+                    peak={d.peak_a}
+                    charged={d.charged_a}
+                  />
                   <p className="mt-1 text-[14.5px]">
                     <Sentence text={said(d)} />
                   </p>
@@ -183,7 +225,10 @@ function Analysis() {
           </section>
         );
       })}
-      <p className="text-[14px] text-second">Solid: on average. Outlined: all that runs in the mode at once. Thin line: with the one largest peak on top. Verdigris mark: what can be given.</p>
+      <p className="text-[14px] text-second">
+        Solid: on average. Outlined: all that runs in the mode at once. Thin line: with the one largest peak on top.
+        Verdigris mark: what can be given.
+      </p>
     </>
   );
 }
@@ -198,7 +243,9 @@ interface Demand {
 }
 
 function said(d: Demand): string {
-  const parts = [`**${amperes(d.continuous_a)}** on average, **${amperes(d.together_a)}** at once, **${amperes(d.peak_a)}** at the peak.`];
+  const parts = [
+    `**${amperes(d.continuous_a)}** on average, **${amperes(d.together_a)}** at once, **${amperes(d.peak_a)}** at the peak.`,
+  ];
   if (d.charged_a > 0) parts.push(`**${amperes(d.charged_a)}** can be given.`);
   if (d.endurance_h !== null) parts.push(`The battery lasts **${hours(d.endurance_h)}**.`);
   if (d.short_a > 0) parts.push(`**${amperes(d.short_a)}** short.`);
@@ -211,7 +258,19 @@ function hours(h: number): string {
   return h >= 1 ? `${Math.floor(minutes / 60)} h ${minutes % 60} min` : `${minutes} min`;
 }
 
-function Bar({ most, mean, together, peak, charged }: { most: number; mean: number; together: number; peak: number; charged: number }) {
+function Bar({
+  most,
+  mean,
+  together,
+  peak,
+  charged,
+}: {
+  most: number;
+  mean: number;
+  together: number;
+  peak: number;
+  charged: number;
+}) {
   const part = (a: number) => `${(Math.min(a / most, 1) * 98).toFixed(2)}%`;
   const over = charged > 0 && mean > charged;
   return (
@@ -220,7 +279,9 @@ function Bar({ most, mean, together, peak, charged }: { most: number; mean: numb
       <line x1={part(peak)} x2={part(peak)} y1="6" y2="16" stroke="var(--ink-second)" strokeWidth={1.5} />
       <rect x="0.5" y="4" height="14" width={part(together)} fill="var(--sheet)" stroke="var(--ink)" />
       <rect x="0" y="4" height="14" width={part(mean)} fill={over ? "var(--ochre)" : "var(--ink)"} />
-      {charged > 0 && <line x1={part(charged)} x2={part(charged)} y1="0" y2="22" stroke="var(--verdigris)" strokeWidth={3} />}
+      {charged > 0 && (
+        <line x1={part(charged)} x2={part(charged)} y1="0" y2="22" stroke="var(--verdigris)" strokeWidth={3} />
+      )}
     </svg>
   );
 }

@@ -11,7 +11,13 @@ export function TogetherLeaf() {
   const { design, edit, act, doIt } = useDesign();
   const catalogue = useCatalogue();
   const { groups, buses, circuits, future_in: futureIn } = design.document.circuits;
-  const cables = useMemo(() => (catalogue?.wires ?? []).filter((w) => w.cores > 1 || w.construction !== "single").map((w) => ({ value: w.code, label: w.code })), [catalogue]);
+  const cables = useMemo(
+    () =>
+      (catalogue?.wires ?? [])
+        .filter((w) => w.cores > 1 || w.construction !== "single")
+        .map((w) => ({ value: w.code, label: w.code })),
+    [catalogue],
+  );
   const groupSpecs = useMemo(() => groupFields(cables), [cables]);
   const busSpecs = useMemo(() => busFields(catalogue?.buses ?? []), [catalogue]);
   const next = (prefix: string, taken: Record<string, unknown>) => {
@@ -31,14 +37,30 @@ export function TogetherLeaf() {
         idHead="Group"
         specs={groupSpecs}
         onNew={{
-          prompt: "new pair: the circuits in it, like C4 C5, or shielded pair speed: C4, C5, drain to A1.SH, open at G2",
+          prompt:
+            "new pair: the circuits in it, like C4 C5, or shielded pair speed: C4, C5, drain to A1.SH, open at G2",
           commit: (typed) => {
             if (typed.includes(":")) return act("feed", typed);
             const id = next("G", groups);
             const members = listed(typed);
             const count = Object.keys(members).length;
             return edit(
-              [{ op: "add", path: pointer("circuits", "groups", id), value: { order: nextOrder(groups), kind: count === 3 ? "three" : count > 3 ? "cable" : "pair", name: "", members, shield: null, shield_rule: "one end", shield_open: null, family: null } }],
+              [
+                {
+                  op: "add",
+                  path: pointer("circuits", "groups", id),
+                  value: {
+                    order: nextOrder(groups),
+                    kind: count === 3 ? "three" : count > 3 ? "cable" : "pair",
+                    name: "",
+                    members,
+                    shield: null,
+                    shield_rule: "one end",
+                    shield_open: null,
+                    family: null,
+                  },
+                },
+              ],
               `group ${id}`,
             );
           },
@@ -56,7 +78,19 @@ export function TogetherLeaf() {
           commit: (typed) => {
             const id = next("BUS", buses);
             return edit(
-              [{ op: "add", path: pointer("circuits", "buses", id), value: { order: nextOrder(buses), standard: catalogue?.buses[0] ?? "", name: "", circuits: listed(typed), terminators: {} } }],
+              [
+                {
+                  op: "add",
+                  path: pointer("circuits", "buses", id),
+                  value: {
+                    order: nextOrder(buses),
+                    standard: catalogue?.buses[0] ?? "",
+                    name: "",
+                    circuits: listed(typed),
+                    terminators: {},
+                  },
+                },
+              ],
               `bus ${id}`,
             );
           },
@@ -68,17 +102,26 @@ export function TogetherLeaf() {
           type="checkbox"
           className="h-4 w-4 accent-(--ink)"
           checked={futureIn}
-          onChange={(e) => void doIt([{ op: "replace", path: "/circuits/future_in", value: e.target.checked }], e.target.checked ? "lay the conductors for later" : "leave out the conductors for later")}
+          onChange={(e) =>
+            void doIt(
+              [{ op: "replace", path: "/circuits/future_in", value: e.target.checked }],
+              e.target.checked ? "lay the conductors for later" : "leave out the conductors for later",
+            )
+          }
         />
         lay them in this harness
       </label>
       {optional.length === 0 ? (
-        <p className="mt-1 max-w-[80ch] text-second">None. Open a circuit and mark it as for later, to see what it weighs and to take all of them out with this one switch.</p>
+        <p className="mt-1 max-w-[80ch] text-second">
+          None. Open a circuit and mark it as for later, to see what it weighs and to take all of them out with this one
+          switch.
+        </p>
       ) : (
         <>
           {future && (
             <p className="mt-1">
-              Laid, they come to <strong>{future.wires}</strong> {future.wires === 1 ? "wire" : "wires"}, <strong>{trim(future.metres, 2)} m</strong>, <strong>{trim(future.grams, 1)} g</strong> and{" "}
+              Laid, they come to <strong>{future.wires}</strong> {future.wires === 1 ? "wire" : "wires"},{" "}
+              <strong>{trim(future.metres, 2)} m</strong>, <strong>{trim(future.grams, 1)} g</strong> and{" "}
               <strong>{future.cost.toFixed(2)}</strong> in cost.
             </p>
           )}

@@ -18,7 +18,17 @@ export const ROLES = [
   "ignition",
 ] as const;
 
-export const PATH_KINDS = ["link", "fuse", "breaker", "switch", "relay", "contactor", "diode", "regulator", "supply"] as const;
+export const PATH_KINDS = [
+  "link",
+  "fuse",
+  "breaker",
+  "switch",
+  "relay",
+  "contactor",
+  "diode",
+  "regulator",
+  "supply",
+] as const;
 
 export const DEVICE: FieldSpec[] = [
   { key: "fitted", label: "has", kind: "choice", choices: spoken(["connector", "flying leads"]) },
@@ -29,7 +39,12 @@ export const DEVICE: FieldSpec[] = [
 ];
 
 export const PIN_DATA: FieldSpec[] = [
-  { key: "pin_data", label: "known from", kind: "choice", choices: spoken(["not known", "document", "measured", "photograph"]) },
+  {
+    key: "pin_data",
+    label: "known from",
+    kind: "choice",
+    choices: spoken(["not known", "document", "measured", "photograph"]),
+  },
   { key: "pin_document", label: "which", kind: "text", hint: "its name, or the file of a photograph" },
   { key: "pin_page", label: "page", kind: "text" },
   { key: "pin_date", label: "date", kind: "text", empty: "2026-03-31" },
@@ -41,7 +56,14 @@ export const STRUCTURE: FieldSpec[] = [
 ];
 
 export const SENSOR: FieldSpec[] = [
-  { key: "slope_mv", label: "signal", kind: "figure", unit: "mV", empty: "not a sensor", hint: "for one unit of what it measures" },
+  {
+    key: "slope_mv",
+    label: "signal",
+    kind: "figure",
+    unit: "mV",
+    empty: "not a sensor",
+    hint: "for one unit of what it measures",
+  },
   { key: "slope_unit", label: "per", kind: "text", empty: "bar, °C, %" },
 ];
 
@@ -50,10 +72,30 @@ export const LOAD: FieldSpec[] = [
   { key: "kind", label: "as", kind: "choice", choices: spoken(["constant current", "resistive", "constant power"]) },
   { key: "service", label: "service", kind: "choice", choices: spoken(["continuous", "intermittent"]) },
   { key: "rated_v", label: "at", kind: "figure", unit: "V", empty: "the working supply" },
-  { key: "least_v", label: "needs", kind: "figure", unit: "V", empty: "not known", hint: "below this it does not work" },
-  { key: "critical", label: "relied on", kind: "maybe", empty: "by what it is", hint: "critical: its drop is held to the stricter limit, and unverified tools are kept from it" },
+  {
+    key: "least_v",
+    label: "needs",
+    kind: "figure",
+    unit: "V",
+    empty: "not known",
+    hint: "below this it does not work",
+  },
+  {
+    key: "critical",
+    label: "relied on",
+    kind: "maybe",
+    empty: "by what it is",
+    hint: "critical: its drop is held to the stricter limit, and unverified tools are kept from it",
+  },
   { key: "duty_percent", label: "duty", kind: "figure", unit: "%" },
-  { key: "cycle_s", label: "of each", kind: "figure", unit: "s", empty: "on for good", hint: "how long one turn of on and off takes; a duty says nothing of heat without it" },
+  {
+    key: "cycle_s",
+    label: "of each",
+    kind: "figure",
+    unit: "s",
+    empty: "on for good",
+    hint: "how long one turn of on and off takes; a duty says nothing of heat without it",
+  },
 ];
 
 export const LOAD_PEAKS: FieldSpec[] = [
@@ -61,20 +103,55 @@ export const LOAD_PEAKS: FieldSpec[] = [
   { key: "peak_s", label: "for", kind: "figure", unit: "s", empty: "not known" },
   { key: "peak_repeats", label: "times", kind: "figure" },
   { key: "peak_pause_s", label: "pause", kind: "figure", unit: "s" },
-  { key: "inrush_a", label: "inrush", kind: "figure", unit: "A", empty: "none", hint: "at switching on; what a fuse must sit out" },
+  {
+    key: "inrush_a",
+    label: "inrush",
+    kind: "figure",
+    unit: "A",
+    empty: "none",
+    hint: "at switching on; what a fuse must sit out",
+  },
   { key: "inrush_s", label: "for", kind: "figure", unit: "s", empty: "not known" },
-  { key: "starts_with", label: "starts with", kind: "text", empty: "by itself", hint: "a name shared by loads that one switch or event starts together; their peaks are added" },
+  {
+    key: "starts_with",
+    label: "starts with",
+    kind: "text",
+    empty: "by itself",
+    hint: "a name shared by loads that one switch or event starts together; their peaks are added",
+  },
 ];
 
 export function pathFields(kind: string): FieldSpec[] {
-  const loss: FieldSpec = { key: "resistance_mohm", label: "resistance", kind: "figure", unit: "mohm", empty: "the part's own" };
+  const loss: FieldSpec = {
+    key: "resistance_mohm",
+    label: "resistance",
+    kind: "figure",
+    unit: "mohm",
+    empty: "the part's own",
+  };
   const contact: FieldSpec = { key: "contact_a", label: "may carry", kind: "figure", unit: "A", empty: "not known" };
   if (kind === "fuse" || kind === "breaker") {
-    const parallel: FieldSpec = { key: "parallel", label: "shares with", kind: "text", empty: "alone", hint: "named alike on fuses side by side on purpose" };
+    const parallel: FieldSpec = {
+      key: "parallel",
+      label: "shares with",
+      kind: "text",
+      empty: "alone",
+      hint: "named alike on fuses side by side on purpose",
+    };
     return [loss, parallel, { key: "reason", label: "because", kind: "text" }];
   }
   if (kind === "switch" || kind === "relay" || kind === "contactor") {
-    return [contact, loss, { key: "throw", label: "throw", kind: "text", empty: "none", hint: "paths of one throw are never closed together" }];
+    return [
+      contact,
+      loss,
+      {
+        key: "throw",
+        label: "throw",
+        kind: "text",
+        empty: "none",
+        hint: "paths of one throw are never closed together",
+      },
+    ];
   }
   if (kind === "regulator" || kind === "supply") {
     return [
@@ -87,11 +164,25 @@ export function pathFields(kind: string): FieldSpec[] {
 }
 
 export const SOURCE: FieldSpec[] = [
-  { key: "kind", label: "Kind", kind: "choice", choices: spoken(["battery", "alternator", "charger", "solar panel", "limited supply", "protected feed"]), width: "minmax(104px,1.2fr)" },
+  {
+    key: "kind",
+    label: "Kind",
+    kind: "choice",
+    choices: spoken(["battery", "alternator", "charger", "solar panel", "limited supply", "protected feed"]),
+    width: "minmax(104px,1.2fr)",
+  },
   { key: "nominal_v", label: "Nominal", kind: "figure", unit: "V", empty: "brief's" },
   { key: "least_v", label: "Least", kind: "figure", unit: "V", empty: "brief's" },
   { key: "most_v", label: "Most", kind: "figure", unit: "V", empty: "–" },
-  { key: "internal_mohm", label: "Inside", kind: "figure", unit: "mohm", empty: "–", hint: "internal resistance", width: "104px" },
+  {
+    key: "internal_mohm",
+    label: "Inside",
+    kind: "figure",
+    unit: "mohm",
+    empty: "–",
+    hint: "internal resistance",
+    width: "104px",
+  },
   { key: "fault_a", label: "Into a short", kind: "figure", unit: "A", empty: "worked out", width: "104px" },
   { key: "limit_a", label: "Gives at most", kind: "figure", unit: "A", empty: "no limit", width: "104px" },
   { key: "capacity_ah", label: "Holds", kind: "figure", unit: "Ah", empty: "–" },
@@ -100,13 +191,47 @@ export const SOURCE: FieldSpec[] = [
 export function groupFields(families: { value: string; label: string }[]): FieldSpec[] {
   return [
     { key: "name", label: "Name", kind: "text" },
-    { key: "kind", label: "Is a", kind: "choice", choices: spoken(["pair", "three", "shielded single", "shielded pair", "shielded three", "cable"]), width: "118px" },
+    {
+      key: "kind",
+      label: "Is a",
+      kind: "choice",
+      choices: spoken(["pair", "three", "shielded single", "shielded pair", "shielded three", "cable"]),
+      width: "118px",
+    },
     { key: "members", label: "Circuits", kind: "list", width: "minmax(120px,1.4fr)" },
-    { key: "shield", label: "Shield is", kind: "text", empty: "none", hint: "the circuit that lands the shield", width: "84px" },
-    { key: "shield_rule", label: "Landed at", kind: "choice", choices: spoken(["one end", "both ends", "each section"]), width: "108px" },
-    { key: "shield_open", label: "Cut back at", kind: "text", empty: "none", hint: "the connector at which the shield is cut back and insulated", width: "84px" },
+    {
+      key: "shield",
+      label: "Shield is",
+      kind: "text",
+      empty: "none",
+      hint: "the circuit that lands the shield",
+      width: "84px",
+    },
+    {
+      key: "shield_rule",
+      label: "Landed at",
+      kind: "choice",
+      choices: spoken(["one end", "both ends", "each section"]),
+      width: "108px",
+    },
+    {
+      key: "shield_open",
+      label: "Cut back at",
+      kind: "text",
+      empty: "none",
+      hint: "the connector at which the shield is cut back and insulated",
+      width: "84px",
+    },
     { key: "family", label: "Cable", kind: "choice", choices: families, empty: "by kind", width: "minmax(96px,1fr)" },
-    { key: "lay_mm", label: "One turn in", kind: "figure", unit: "mm", empty: "by gauge", hint: "of wires twisted by hand: 30 mm, or 10 turns/ft", width: "96px" },
+    {
+      key: "lay_mm",
+      label: "One turn in",
+      kind: "figure",
+      unit: "mm",
+      empty: "by gauge",
+      hint: "of wires twisted by hand: 30 mm, or 10 turns/ft",
+      width: "96px",
+    },
   ];
 }
 
@@ -121,6 +246,7 @@ export function busFields(standards: string[]): FieldSpec[] {
 
 /** What a load draws for a moment, in words: ``peak 35 A for 0.3 s``. */
 export function moments(load: HarnessDocument["circuits"]["loads"][string]): string {
-  const said = (word: string, amps: number | null, s: number | null) => (amps ? [`${word} ${amperes(amps)}${s ? ` for ${s} s` : ""}`] : []);
+  const said = (word: string, amps: number | null, s: number | null) =>
+    amps ? [`${word} ${amperes(amps)}${s ? ` for ${s} s` : ""}`] : [];
   return [...said("peak", load.peak_a, load.peak_s), ...said("inrush", load.inrush_a, load.inrush_s)].join(", ");
 }

@@ -34,9 +34,37 @@ export function CutRoom() {
   const shields = useMemo(() => new Set(cables.map((c) => c.shield)), [cables]);
   const columns = useMemo<Column<Cut>[]>(
     () => [
-      { key: "wire", head: "Wire", width: "50px", figures: true, text: (c) => c.label, show: (c) => <strong>{c.label}</strong> },
-      { key: "colour", head: "Colour", width: "108px", text: (c) => c.colour, show: (c) => <Swatch colour={c.colour} /> },
-      { key: "part", head: "Wire to use", width: "150px", figures: true, text: (c) => (c.cable ? `core of ${c.cable}` : turned(c.part)), title: (c) => c.part, show: (c) => (c.cable ? <span className="text-second">{shields.has(c.wire) ? "shield of" : "core of"} {c.cable}</span> : turned(c.part)) },
+      {
+        key: "wire",
+        head: "Wire",
+        width: "50px",
+        figures: true,
+        text: (c) => c.label,
+        show: (c) => <strong>{c.label}</strong>,
+      },
+      {
+        key: "colour",
+        head: "Colour",
+        width: "108px",
+        text: (c) => c.colour,
+        show: (c) => <Swatch colour={c.colour} />,
+      },
+      {
+        key: "part",
+        head: "Wire to use",
+        width: "150px",
+        figures: true,
+        text: (c) => (c.cable ? `core of ${c.cable}` : turned(c.part)),
+        title: (c) => c.part,
+        show: (c) =>
+          c.cable ? (
+            <span className="text-second">
+              {shields.has(c.wire) ? "shield of" : "core of"} {c.cable}
+            </span>
+          ) : (
+            turned(c.part)
+          ),
+      },
       {
         key: "cut",
         head: "Cut",
@@ -45,12 +73,42 @@ export function CutRoom() {
         figures: true,
         text: (c) => length(c.cut_mm, units),
         title: (c) => otherLength(c.cut_mm, units),
-        show: (c) => (c.cable ? <span className="text-second">{length(c.cut_mm, units)}</span> : <strong className="text-figure">{length(c.cut_mm, units)}</strong>),
+        show: (c) =>
+          c.cable ? (
+            <span className="text-second">{length(c.cut_mm, units)}</span>
+          ) : (
+            <strong className="text-figure">{length(c.cut_mm, units)}</strong>
+          ),
       },
       strip("strip-from", (c) => c.strip_a_mm),
-      { key: "from", head: "at", width: "minmax(70px,1fr)", small: true, text: (c) => c.from_text, title: (c) => c.from_text },
+      {
+        key: "from",
+        head: "at",
+        width: "minmax(70px,1fr)",
+        small: true,
+        text: (c) => c.from_text,
+        title: (c) => c.from_text,
+      },
       strip("strip-to", (c) => c.strip_b_mm),
-      { key: "to", head: "at", width: "minmax(70px,1fr)", small: true, text: (c) => c.to_text, title: (c) => c.to_text, show: (c) => (c.lead_ohm ? <>{c.to_text} <span className="text-second">measures {trim(c.lead_ohm[0], 0)} to {trim(c.lead_ohm[1], 0)} Ω</span></> : c.to_text) },
+      {
+        key: "to",
+        head: "at",
+        width: "minmax(70px,1fr)",
+        small: true,
+        text: (c) => c.to_text,
+        title: (c) => c.to_text,
+        show: (c) =>
+          c.lead_ohm ? (
+            <>
+              {c.to_text}{" "}
+              <span className="text-second">
+                measures {trim(c.lead_ohm[0], 0)} to {trim(c.lead_ohm[1], 0)} Ω
+              </span>
+            </>
+          ) : (
+            c.to_text
+          ),
+      },
     ],
     [shields, units],
   );
@@ -76,21 +134,33 @@ export function CutRoom() {
                 <tr key={c.id} className="border-b border-faint">
                   <td className="py-1.5 pl-1 pr-3 font-figures font-bold">{c.id}</td>
                   <td className="font-figures">{turned(c.part)}</td>
-                  <td className="text-right font-figures" title={c.cores > c.wires.length ? `${c.cores - c.wires.length} not used` : ""}>
+                  <td
+                    className="text-right font-figures"
+                    title={c.cores > c.wires.length ? `${c.cores - c.wires.length} not used` : ""}
+                  >
                     {c.wires.length === c.cores ? c.cores : `${c.wires.length} of ${c.cores}`}
                   </td>
-                  <td className="whitespace-nowrap pl-2 text-right font-figures font-bold text-figure" title={otherLength(c.cut_mm, units)}>
+                  <td
+                    className="whitespace-nowrap pl-2 text-right font-figures font-bold text-figure"
+                    title={otherLength(c.cut_mm, units)}
+                  >
                     {length(c.cut_mm, units)}
                   </td>
                   <td className="px-4 font-figures text-[13.5px]">
-                    {[...c.wires, ...(c.shield ? [c.shield] : [])].map((w) => design.evaluation.wire.wires[w]?.label ?? w).join(" ")}
+                    {[...c.wires, ...(c.shield ? [c.shield] : [])]
+                      .map((w) => design.evaluation.wire.wires[w]?.label ?? w)
+                      .join(" ")}
                     {c.shield ? <span className="font-text text-second"> the last its shield</span> : null}
                     {c.peels.map((p) => (
                       <span key={p} className="block font-text text-second">
                         {p}
                       </span>
                     ))}
-                    {c.unused.length > 0 && <span className="block font-text text-second">not used: {c.unused.join(", ") || "cores"}; cut back and cap</span>}
+                    {c.unused.length > 0 && (
+                      <span className="block font-text text-second">
+                        not used: {c.unused.join(", ") || "cores"}; cut back and cap
+                      </span>
+                    )}
                   </td>
                   <td className="pr-3">{c.from_text}</td>
                   <td>{c.to_text}</td>

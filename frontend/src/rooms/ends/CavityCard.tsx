@@ -27,7 +27,9 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
               ? `Spare. Blank plug ${cavity.cavity_plug} keeps the water out; it is on the bill.`
               : "Spare, left open."}
         </p>
-        {!cavity.pin && connector.shell !== "none" && <Spare connector={connector.id} cavity={cavity.cavity} plug={cavity.cavity_plug} />}
+        {!cavity.pin && connector.shell !== "none" && (
+          <Spare connector={connector.id} cavity={cavity.cavity} plug={cavity.cavity_plug} />
+        )}
       </Sheet>
     );
   }
@@ -40,13 +42,19 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
       <dl className="mt-2">
         <Fact name="wire">
           <strong className="font-figures">{wire.label}</strong> {wire.gauge} <Swatch colour={wire.colour} width={36} />{" "}
-          <button className="quiet text-[14px]" aria-label={`Why ${wire.gauge}?`} onClick={() => askWhy("gauge", wire.key)}>
+          <button
+            className="quiet text-[14px]"
+            aria-label={`Why ${wire.gauge}?`}
+            onClick={() => askWhy("gauge", wire.key)}
+          >
             why
           </button>
         </Fact>
         <Fact name="other end">{far}</Fact>
         <Fact name="carries">
-          {wire.carries_a ? `${amperes(wire.carries_a)} of the contact's ${amperes(cavity.contact_a)}` : `no load; the contact is good for ${amperes(cavity.contact_a)}`}
+          {wire.carries_a
+            ? `${amperes(wire.carries_a)} of the contact's ${amperes(cavity.contact_a)}`
+            : `no load; the contact is good for ${amperes(cavity.contact_a)}`}
         </Fact>
         <Fact name="conductor">
           {trim(wire.area_mm2, 2)} mm²{window ? `, contact takes ${window[0]} to ${window[1]}` : ""}
@@ -59,7 +67,11 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
           {cavity.contact && cavity.pin && (
             <>
               {" "}
-              <button className="quiet text-[14px]" aria-label={`Why ${cavity.contact}?`} onClick={() => askWhy("contact", `${cavity.pin} ${wire.key}`)}>
+              <button
+                className="quiet text-[14px]"
+                aria-label={`Why ${cavity.contact}?`}
+                onClick={() => askWhy("contact", `${cavity.pin} ${wire.key}`)}
+              >
                 why
               </button>
             </>
@@ -68,7 +80,13 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
         <Fact name="seal">{cavity.seal ?? "none"}</Fact>
       </dl>
       {!cavity.fits && <p className="mt-1 text-madder">This does not fit. See the findings.</p>}
-      <StripPicture colour={wire.colour} odMm={wire.od_mm} conductorMm={wire.conductor_mm} stripMm={cavity.strip_mm} toleranceMm={cavity.strip_tolerance_mm} />
+      <StripPicture
+        colour={wire.colour}
+        odMm={wire.od_mm}
+        conductorMm={wire.conductor_mm}
+        stripMm={cavity.strip_mm}
+        toleranceMm={cavity.strip_tolerance_mm}
+      />
       {cavity.pin && cavity.contact && <HowMade pin={cavity.pin} wire={wire.key} />}
       <p className="mt-3 border-t border-rule pt-2 text-[14px]">
         <strong>If it will not go</strong>, stop and look. Do not force it.
@@ -84,7 +102,17 @@ function Spare({ connector, cavity, plug }: { connector: string; cavity: string;
   const path = pointer("ends", "connectors", connector, "spares", cavity);
   const keep = (change: { state?: string; reason?: string }) =>
     edit(
-      [{ op: had ? "replace" : "add", path, value: { order: had?.order ?? 1, state: change.state ?? had?.state ?? "reserved", reason: change.reason ?? had?.reason ?? "" } }],
+      [
+        {
+          op: had ? "replace" : "add",
+          path,
+          value: {
+            order: had?.order ?? 1,
+            state: change.state ?? had?.state ?? "reserved",
+            reason: change.reason ?? had?.reason ?? "",
+          },
+        },
+      ],
       `${connector}-${cavity} ${change.state ?? "kept"}`,
     );
   return (
@@ -100,7 +128,14 @@ function Spare({ connector, cavity, plug }: { connector: string; cavity: string;
         ]}
         onCommit={(v) => keep({ state: v })}
       />
-      <TypedField narrow label="for" value={had?.reason ?? ""} placeholder="horn, next winter" hint="kept ways stay free when ways are given out" onCommit={(v) => keep({ reason: v, ...(had ? {} : { state: "reserved" }) })} />
+      <TypedField
+        narrow
+        label="for"
+        value={had?.reason ?? ""}
+        placeholder="horn, next winter"
+        hint="kept ways stay free when ways are given out"
+        onCommit={(v) => keep({ reason: v, ...(had ? {} : { state: "reserved" }) })}
+      />
     </div>
   );
 }
@@ -113,7 +148,8 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
   const [noting, setNoting] = useState(false);
   const [refused, setRefused] = useState("");
   const end = data?.end;
-  if (!end || end.ref !== pin || end.wire_key !== wire) return <p className="text-[14px] text-second">Looking up its tool ...</p>;
+  if (!end || end.ref !== pin || end.wire_key !== wire)
+    return <p className="text-[14px] text-second">Looking up its tool ...</p>;
   const entry = design.document.ends.pinout[pin];
   const at = (field: string) => pointer("ends", "pinout", pin, field);
   return (
@@ -122,7 +158,8 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
         <Fact name="tool">
           {end.tool ? (
             <>
-              <strong className="font-figures">{end.tool}</strong> <span className="text-[13px] text-second">{end.tool_owned ? "owned" : "not owned"}</span>
+              <strong className="font-figures">{end.tool}</strong>{" "}
+              <span className="text-[13px] text-second">{end.tool_owned ? "owned" : "not owned"}</span>
               <span className="block text-[13px] text-second">{end.tool_name}</span>
             </>
           ) : (
@@ -137,13 +174,19 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
           </Fact>
         )}
         <Fact name="copper">
-          {end.joint === "clamp" ? `no more than ${end.copper_most_mm} mm shows outside the clamp` : end.kind === "end" ? `insulation shows ${end.copper_least_mm} to ${end.copper_most_mm} mm past the tabs` : `${end.copper_least_mm} to ${end.copper_most_mm} mm shows beyond the barrel`}
+          {end.joint === "clamp"
+            ? `no more than ${end.copper_most_mm} mm shows outside the clamp`
+            : end.kind === "end"
+              ? `insulation shows ${end.copper_least_mm} to ${end.copper_most_mm} mm past the tabs`
+              : `${end.copper_least_mm} to ${end.copper_most_mm} mm shows beyond the barrel`}
         </Fact>
         {end.torque_nm !== null && <Fact name="torque">{end.torque_nm} N m</Fact>}
         {end.turn !== ANY_WAY && (
           <Fact name="turn">{end.turn || <span className="text-second">not on record: try one on a scrap</span>}</Fact>
         )}
-        {end.strippers.length > 0 && <Fact name="stripper">{end.strippers.join(" or ")}; find the notch on a scrap</Fact>}
+        {end.strippers.length > 0 && (
+          <Fact name="stripper">{end.strippers.join(" or ")}; find the notch on a scrap</Fact>
+        )}
         {end.extraction && <Fact name="release">{end.extraction}</Fact>}
         <Fact name="kind">
           {end.kind}, {end.plating}, {end.cycles} matings{end.reusable ? ", may be used again" : ""}
@@ -151,7 +194,9 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
         {end.pull_n !== null && (
           <Fact name="pull-out">
             {trim(end.pull_n, 0)} N, of samples only
-            <span className="block text-[13px] text-second">{end.pull_source}. Pulled to it, a contact is spoiled: here, a tug.</span>
+            <span className="block text-[13px] text-second">
+              {end.pull_source}. Pulled to it, a contact is spoiled: here, a tug.
+            </span>
           </Fact>
         )}
       </dl>
@@ -171,7 +216,9 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
             { value: "", label: end.fixed ? "the program's choice" : `${end.contact}, chosen` },
             ...[...(end.fixed ? [end.contact] : []), ...end.others].map((c) => ({ value: c, label: `${c}, fixed` })),
           ]}
-          onCommit={(v) => edit([{ op: "replace", path: at("contact"), value: v || null }], v ? `${pin} in ${v}` : `${pin} as chosen`)}
+          onCommit={(v) =>
+            edit([{ op: "replace", path: at("contact"), value: v || null }], v ? `${pin} in ${v}` : `${pin} as chosen`)
+          }
         />
       )}
       {end.in_cable && end.turn !== ANY_WAY && (
@@ -186,7 +233,15 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
         />
       )}
       {end.kind === "end" && (
-        <TypedField narrow figures label="turned" value={typeof entry?.clock_deg !== "number" ? "" : String(entry.clock_deg)} placeholder="degrees" hint="against the elbow at the other end, seen along the lead" onCommit={(v) => edit([{ op: "replace", path: at("clock_deg"), value: v.trim() || null }], `${pin} turned`)} />
+        <TypedField
+          narrow
+          figures
+          label="turned"
+          value={typeof entry?.clock_deg !== "number" ? "" : String(entry.clock_deg)}
+          placeholder="degrees"
+          hint="against the elbow at the other end, seen along the lead"
+          onCommit={(v) => edit([{ op: "replace", path: at("clock_deg"), value: v.trim() || null }], `${pin} turned`)}
+        />
       )}
       {end.joint === "crimp" && (
         <ChoiceField
@@ -207,19 +262,43 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
           onSubmit={(e) => {
             e.preventDefault();
             const typed = new FormData(e.currentTarget);
-            const word = (name: string) => { const v = typed.get(name); return typeof v === "string" ? v : ""; };
-            void prove({ contact: end.contact, wire: end.wire, tool: word("tool"), nest: word("nest"), depth: word("depth"), note: word("note") }).then((p) => { setRefused(p ? p.detail : ""); setNoting(p !== null); });
+            const word = (name: string) => {
+              const v = typed.get(name);
+              return typeof v === "string" ? v : "";
+            };
+            void prove({
+              contact: end.contact,
+              wire: end.wire,
+              tool: word("tool"),
+              nest: word("nest"),
+              depth: word("depth"),
+              note: word("note"),
+            }).then((p) => {
+              setRefused(p ? p.detail : "");
+              setNoting(p !== null);
+            });
           }}
         >
           <input name="tool" className="inkbox" aria-label="Tool" defaultValue={end.tool} placeholder="tool" />
           <input name="nest" className="inkbox" aria-label="Nest" defaultValue={end.nest} placeholder="nest" />
           <input name="depth" className="inkbox" aria-label="Depth" defaultValue={end.depth} placeholder="depth" />
           <input name="note" className="inkbox" aria-label="Note" placeholder="held 9 kg, 12 May" />
-          {refused && <p role="alert" className="col-span-2 text-madder">{refused}</p>}
+          {refused && (
+            <p role="alert" className="col-span-2 text-madder">
+              {refused}
+            </p>
+          )}
           <button className="press" type="submit">
             Note it
           </button>
-          <button className="quiet" type="button" onClick={() => { setRefused(""); setNoting(false); }}>
+          <button
+            className="quiet"
+            type="button"
+            onClick={() => {
+              setRefused("");
+              setNoting(false);
+            }}
+          >
             leave it
           </button>
         </form>

@@ -4,7 +4,11 @@ import { useChoices, usePinout, type Choices } from "../../api/ends";
 
 type Choice = Choices["choices"][number];
 
-const GRADES = { best: "heat, current, ways and locks to spare", better: "two or three of those to spare", good: "it holds, with little to spare" };
+const GRADES = {
+  best: "heat, current, ways and locks to spare",
+  better: "two or three of those to spare",
+  good: "it holds, with little to spare",
+};
 const RANK = { best: 0, better: 1, good: 2 };
 
 /** What the list can be sorted by; as it is ranked where nothing is chosen. */
@@ -31,14 +35,27 @@ export function ChoiceLeaf({ id }: { id: string }) {
   const by = sort ? SORTS[sort] : null;
   const sorted = by ? [...choices].sort((a, b) => by(a) - by(b)) : choices;
   const take = async (c: Choice) => {
-    const found = await mate({ connector: id, family: c.family, ways: c.ways, shell: c.shell, contact_gender: c.contact_gender, key: "", itself: true });
+    const found = await mate({
+      connector: id,
+      family: c.family,
+      ways: c.ways,
+      shell: c.shell,
+      contact_gender: c.contact_gender,
+      key: "",
+      itself: true,
+    });
     setProblem(found?.detail ?? null);
   };
   return (
     <div className={isFetching ? "opacity-60" : ""}>
       <p className="mb-3 max-w-[86ch] text-second">
-        {wires === 0 ? "No wire ends here yet, so nothing but the place decides." : wires === 1 ? "Every family was tried on the one wire that ends here, with its current, in this place, in the gauge it would have with that family." : `Every family was tried on ${wires === 2 ? "both wires" : `all ${wires} wires`} that end here, with their currents, in this place, each in the gauge it would have with that family.`} Cost is of one
-        half with its contacts, seals and plugs; tools that are not owned are shared out over the harnesses made.
+        {wires === 0
+          ? "No wire ends here yet, so nothing but the place decides."
+          : wires === 1
+            ? "Every family was tried on the one wire that ends here, with its current, in this place, in the gauge it would have with that family."
+            : `Every family was tried on ${wires === 2 ? "both wires" : `all ${wires} wires`} that end here, with their currents, in this place, each in the gauge it would have with that family.`}{" "}
+        Cost is of one half with its contacts, seals and plugs; tools that are not owned are shared out over the
+        harnesses made.
       </p>
       {problem && (
         <p role="alert" className="mb-2 text-madder">
@@ -47,10 +64,16 @@ export function ChoiceLeaf({ id }: { id: string }) {
       )}
       {data.grouped && (
         <p className="mb-4 max-w-[96ch] border-l-2 border-rule pl-3">
-          <strong className="font-figures">{data.grouped.connectors.join(", ")}</strong> lie together: {data.grouped.plugs} plugs for <strong className="font-figures">{data.grouped.parts_cost.toFixed(2)}</strong>, any of which can be swapped with its like. All of it
-          in one <strong className="font-figures">{data.grouped.one.family}</strong> of {data.grouped.one.ways} ways: <strong className="font-figures">{data.grouped.one.parts_cost.toFixed(2)}</strong>
+          <strong className="font-figures">{data.grouped.connectors.join(", ")}</strong> lie together:{" "}
+          {data.grouped.plugs} plugs for <strong className="font-figures">{data.grouped.parts_cost.toFixed(2)}</strong>,
+          any of which can be swapped with its like. All of it in one{" "}
+          <strong className="font-figures">{data.grouped.one.family}</strong> of {data.grouped.one.ways} ways:{" "}
+          <strong className="font-figures">{data.grouped.one.parts_cost.toFixed(2)}</strong>
           {data.grouped.one.tooling_cost > 0 && `, and ${data.grouped.one.tooling_cost.toFixed(0)} for tools`}.{" "}
-          <button className="quiet" onClick={() => void act("connector", data.grouped?.line ?? "").then((p) => setProblem(p ? p.detail : null))}>
+          <button
+            className="quiet"
+            onClick={() => void act("connector", data.grouped?.line ?? "").then((p) => setProblem(p ? p.detail : null))}
+          >
             make them one
           </button>
         </p>
@@ -73,7 +96,8 @@ export function ChoiceLeaf({ id }: { id: string }) {
           {sorted.map((c) => (
             <tr key={c.family} className="border-b border-faint align-top">
               <td className="py-1.5">
-                <strong className="font-figures">{c.family}</strong> <span className="block text-[13px] text-second">{c.name}</span>
+                <strong className="font-figures">{c.family}</strong>{" "}
+                <span className="block text-[13px] text-second">{c.name}</span>
               </td>
               <td className="py-1.5" title={GRADES[c.grade]}>
                 {c.grade}
@@ -81,7 +105,9 @@ export function ChoiceLeaf({ id }: { id: string }) {
               <td className="py-1.5 text-right font-figures">{c.ways}</td>
               <td className="py-1.5 pl-3 font-figures text-[13.5px]">{c.gauges.join(", ")}</td>
               <td className="py-1.5 pl-3 text-right font-figures">{c.parts_cost.toFixed(2)}</td>
-              <td className="py-1.5 pl-3 text-right font-figures">{c.tooling_cost ? c.tooling_cost.toFixed(0) : "owned"}</td>
+              <td className="py-1.5 pl-3 text-right font-figures">
+                {c.tooling_cost ? c.tooling_cost.toFixed(0) : "owned"}
+              </td>
               <td className="py-1.5 pl-3 text-right font-figures font-bold">{c.total_each.toFixed(2)}</td>
               <td className="py-1.5 pl-4 text-[13.5px]">{c.why.join(", ")}</td>
               <td className="py-1 text-right">
@@ -111,10 +137,25 @@ export function ChoiceLeaf({ id }: { id: string }) {
   );
 }
 
-function Head({ sort, now, onSort, text, right }: { sort: Sort; now: Sort | null; onSort: (sort: Sort | null) => void; text: string; right?: boolean }) {
+function Head({
+  sort,
+  now,
+  onSort,
+  text,
+  right,
+}: {
+  sort: Sort;
+  now: Sort | null;
+  onSort: (sort: Sort | null) => void;
+  text: string;
+  right?: boolean;
+}) {
   return (
     <th className={`py-1 font-bold ${right ? "pl-3 text-right" : ""}`} aria-sort={now === sort ? "ascending" : "none"}>
-      <button className={now === sort ? "font-bold text-ink underline" : "hover:text-ink"} onClick={() => onSort(now === sort ? null : sort)}>
+      <button
+        className={now === sort ? "font-bold text-ink underline" : "hover:text-ink"}
+        onClick={() => onSort(now === sort ? null : sort)}
+      >
         {text}
       </button>
     </th>

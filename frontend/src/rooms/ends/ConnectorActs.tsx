@@ -20,7 +20,14 @@ export function ConnectorActs({ id }: { id: string }) {
           return problem;
         }}
       />
-      <TypedField narrow label="Takes over" value="" placeholder="A1.O1 A1.O2" hint="pins moved here from where they are" onCommit={(pins) => (pins.trim() ? act("move_pins", pins, id) : Promise.resolve(null))} />
+      <TypedField
+        narrow
+        label="Takes over"
+        value=""
+        placeholder="A1.O1 A1.O2"
+        hint="pins moved here from where they are"
+        onCommit={(pins) => (pins.trim() ? act("move_pins", pins, id) : Promise.resolve(null))}
+      />
       <p className="mt-1.5 flex flex-wrap gap-x-4">
         <button className="quiet" onClick={() => void actNow("copy_connector", id)}>
           another like it

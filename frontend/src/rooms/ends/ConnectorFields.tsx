@@ -17,7 +17,11 @@ export function ConnectorFields({ id }: { id: string }) {
   const used = Object.values(design.document.ends.pinout).filter((e) => e.connector === id).length;
   const set = (values: Record<string, unknown>, label: string) =>
     edit(
-      Object.entries(values).map(([field, value]) => ({ op: "replace" as const, path: pointer("ends", "connectors", id, field), value })),
+      Object.entries(values).map(([field, value]) => ({
+        op: "replace" as const,
+        path: pointer("ends", "connectors", id, field),
+        value,
+      })),
       `${id} ${label}`,
     );
   const points = inOrder(design.document.route.points);
@@ -26,17 +30,34 @@ export function ConnectorFields({ id }: { id: string }) {
   const halved = family && !family.loose && !family.genderless;
   return (
     <div className="text-[14px]">
-      <TypedField narrow label="Name" value={connector.name} placeholder="rear port" onCommit={(v) => set({ name: v }, v ? `is ${v}` : "has no name")} />
+      <TypedField
+        narrow
+        label="Name"
+        value={connector.name}
+        placeholder="rear port"
+        onCommit={(v) => set({ name: v }, v ? `is ${v}` : "has no name")}
+      />
       <ChoiceField
         narrow
         label="Family"
         value={connector.family}
-        choices={[...(family ? [] : [{ value: connector.family, label: `${connector.family}, not held here` }]), ...catalogue.connectors.map((f) => ({ value: f.code, label: `${f.code}, ${f.name}` }))]}
+        choices={[
+          ...(family ? [] : [{ value: connector.family, label: `${connector.family}, not held here` }]),
+          ...catalogue.connectors.map((f) => ({ value: f.code, label: `${f.code}, ${f.name}` })),
+        ]}
         onCommit={(code) => {
           const chosen = catalogue.connectors.find((f) => f.code === code);
           const ways = chosen?.ways.find((w) => w >= Math.max(used, 1)) ?? chosen?.ways.at(-1) ?? connector.ways;
           const shell = chosen?.loose ? "none" : connector.shell === "none" ? "plug" : connector.shell;
-          return mate({ connector: id, family: code, ways, shell, contact_gender: connector.contact_gender, key: "", itself: true });
+          return mate({
+            connector: id,
+            family: code,
+            ways,
+            shell,
+            contact_gender: connector.contact_gender,
+            key: "",
+            itself: true,
+          });
         }}
       />
       <ChoiceField
@@ -80,16 +101,31 @@ export function ConnectorFields({ id }: { id: string }) {
         />
       )}
       {family?.meets_its_like && (
-        <FlagField narrow label="Turned over" value={connector.turned_over} hint="its contacts lie the other way up than usual; both halves alike" onCommit={(v) => set({ turned_over: v }, v ? "contacts turned over" : "contacts as usual")} />
+        <FlagField
+          narrow
+          label="Turned over"
+          value={connector.turned_over}
+          hint="its contacts lie the other way up than usual; both halves alike"
+          onCommit={(v) => set({ turned_over: v }, v ? "contacts turned over" : "contacts as usual")}
+        />
       )}
       {family && family.studs.length > 0 && (
-        <ChoiceField narrow label="Stud" value={connector.stud ?? family.studs[0] ?? ""} choices={family.studs.map((s) => ({ value: s, label: s }))} onCommit={(v) => set({ stud: v }, `stud ${v}`)} />
+        <ChoiceField
+          narrow
+          label="Stud"
+          value={connector.stud ?? family.studs[0] ?? ""}
+          choices={family.studs.map((s) => ({ value: s, label: s }))}
+          onCommit={(v) => set({ stud: v }, `stud ${v}`)}
+        />
       )}
       <ChoiceField
         narrow
         label="At point"
         value={connector.point ?? ""}
-        choices={[{ value: "", label: "not placed" }, ...points.map(([p, x]) => ({ value: p, label: x.name && x.name !== p ? `${p} ${x.name}` : p }))]}
+        choices={[
+          { value: "", label: "not placed" },
+          ...points.map(([p, x]) => ({ value: p, label: x.name && x.name !== p ? `${p} ${x.name}` : p })),
+        ]}
         onCommit={(v) => set({ point: v || null }, v ? `at ${v}` : "taken off the route")}
       />
       {!family?.loose && (
@@ -99,20 +135,39 @@ export function ConnectorFields({ id }: { id: string }) {
       )}
       {more && family && (
         <>
-          <TypedField narrow label="Mark" value={connector.mark} placeholder="red sleeve" hint="colour or label that tells it from its likes" onCommit={(v) => set({ mark: v }, `marked ${v}`)} />
-          <FlagField narrow label="On a panel" value={connector.panel} hint="fixed, it does not swing on its wires" onCommit={(v) => set({ panel: v }, v ? "is on a panel" : "swings")} />
+          <TypedField
+            narrow
+            label="Mark"
+            value={connector.mark}
+            placeholder="red sleeve"
+            hint="colour or label that tells it from its likes"
+            onCommit={(v) => set({ mark: v }, `marked ${v}`)}
+          />
+          <FlagField
+            narrow
+            label="On a panel"
+            value={connector.panel}
+            hint="fixed, it does not swing on its wires"
+            onCommit={(v) => set({ panel: v }, v ? "is on a panel" : "swings")}
+          />
           <ChoiceField
             narrow
             label="Meets"
             value={connector.meets ?? ""}
-            choices={[{ value: "", label: "a device" }, ...others.map(([k]) => ({ value: k, label: `${k}, on this harness` }))]}
+            choices={[
+              { value: "", label: "a device" },
+              ...others.map(([k]) => ({ value: k, label: `${k}, on this harness` })),
+            ]}
             onCommit={(v) => set({ meets: v || null }, v ? `meets ${v}` : "meets a device")}
           />
           <ChoiceField
             narrow
             label="Same as"
             value={connector.same_as ?? ""}
-            choices={[{ value: "", label: "no extension" }, ...others.map(([k]) => ({ value: k, label: `${k}: the other end of an extension` }))]}
+            choices={[
+              { value: "", label: "no extension" },
+              ...others.map(([k]) => ({ value: k, label: `${k}: the other end of an extension` })),
+            ]}
             onCommit={(v) => set({ same_as: v || null }, v ? `the same as ${v}` : "no extension")}
           />
           <TypedField
@@ -140,7 +195,12 @@ export function ConnectorFields({ id }: { id: string }) {
               narrow
               label="Shield"
               value={connector.shield ?? ""}
-              choices={[{ value: "", label: "none on its backshell" }, ...inOrder(design.document.circuits.groups).flatMap(([, g]) => (g.shield ? [{ value: g.shield, label: `${g.shield}, of ${g.name || g.kind}` }] : []))]}
+              choices={[
+                { value: "", label: "none on its backshell" },
+                ...inOrder(design.document.circuits.groups).flatMap(([, g]) =>
+                  g.shield ? [{ value: g.shield, label: `${g.shield}, of ${g.name || g.kind}` }] : [],
+                ),
+              ]}
               onCommit={(v) => set({ shield: v || null }, v ? `lands ${v}` : "lands no shield")}
             />
           )}
@@ -186,11 +246,17 @@ function Accessories({ id }: { id: string }) {
               checked={a.required || a.code in connector.accessories}
               onChange={(e) => {
                 const path = pointer("ends", "connectors", id, "accessories", a.code);
-                void doIt(e.target.checked ? [{ op: "add", path, value: { order: 1 } }] : [{ op: "remove", path }], `${id} ${a.code}`);
+                void doIt(
+                  e.target.checked ? [{ op: "add", path, value: { order: 1 } }] : [{ op: "remove", path }],
+                  `${id} ${a.code}`,
+                );
               }}
             />
             <span>
-              {a.description} <span className="text-[13px] text-second">{a.required ? (a.included ? "comes with it" : "required, bought apart") : "bought apart"}</span>
+              {a.description}{" "}
+              <span className="text-[13px] text-second">
+                {a.required ? (a.included ? "comes with it" : "required, bought apart") : "bought apart"}
+              </span>
             </span>
           </label>
         ))}
@@ -216,35 +282,61 @@ function Mate({ id }: { id: string }) {
     <fieldset className="mt-3 border border-rule bg-sheet p-3">
       <legend className="px-1 font-heading text-[16px]">What is fitted on the device?</legend>
       <div className="grid grid-cols-2 gap-2">
-        <select aria-label="Family on the device" className="inkbox col-span-2" value={there.family} onChange={(e) => setSaid({ family: e.target.value })}>
+        <select
+          aria-label="Family on the device"
+          className="inkbox col-span-2"
+          value={there.family}
+          onChange={(e) => setSaid({ family: e.target.value })}
+        >
           {catalogue.connectors.map((f) => (
             <option key={f.code} value={f.code}>{`${f.code}, ${f.name}`}</option>
           ))}
         </select>
-        <select aria-label="Ways on the device" className="inkbox" value={there.ways} onChange={(e) => set({ ways: Number(e.target.value) })}>
+        <select
+          aria-label="Ways on the device"
+          className="inkbox"
+          value={there.ways}
+          onChange={(e) => set({ ways: Number(e.target.value) })}
+        >
           {family?.ways.map((w) => (
             <option key={w} value={w}>{`${w} ways`}</option>
           ))}
         </select>
         {!family?.loose && !family?.genderless && (
-          <select aria-label="Shell and contacts on the device" className="inkbox" value={`${there.shell} ${there.contact_gender}`} onChange={(e) => {
-            const [shell, gender] = e.target.value.split(" ");
-            set({ shell: shell === "plug" ? "plug" : "receptacle", contact_gender: gender === "pin" ? "pin" : "socket" });
-          }}>
+          <select
+            aria-label="Shell and contacts on the device"
+            className="inkbox"
+            value={`${there.shell} ${there.contact_gender}`}
+            onChange={(e) => {
+              const [shell, gender] = e.target.value.split(" ");
+              set({
+                shell: shell === "plug" ? "plug" : "receptacle",
+                contact_gender: gender === "pin" ? "pin" : "socket",
+              });
+            }}
+          >
             {["receptacle pin", "plug socket", "receptacle socket", "plug pin"].map((v) => (
               <option key={v} value={v}>{`${v.replace(" ", " with ")}s`}</option>
             ))}
           </select>
         )}
         {family && family.keyings.length > 1 && (
-          <select aria-label="Key on the device" className="inkbox" value={there.key} onChange={(e) => set({ key: e.target.value })}>
+          <select
+            aria-label="Key on the device"
+            className="inkbox"
+            value={there.key}
+            onChange={(e) => set({ key: e.target.value })}
+          >
             <option value="">key not known</option>
             {family.keyings.map((k) => (
               <option key={k} value={k}>{`key ${k}`}</option>
             ))}
           </select>
         )}
-        <button className="press" onClick={() => void mate({ connector: id, ...there, itself: false }).then(setProblem)}>
+        <button
+          className="press"
+          onClick={() => void mate({ connector: id, ...there, itself: false }).then(setProblem)}
+        >
           Fit the half that meets it
         </button>
       </div>

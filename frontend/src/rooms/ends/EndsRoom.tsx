@@ -50,14 +50,19 @@ export function EndsRoom() {
     return (
       <Room room="ends" title="Ends">
         {add}
-        <p className="max-w-[70ch] text-second">Each device you put in under Circuits brings a connector of the usual kind for it. You change it here.</p>
+        <p className="max-w-[70ch] text-second">
+          Each device you put in under Circuits brings a connector of the usual kind for it. You change it here.
+        </p>
       </Room>
     );
   }
   const chosen = connector.cavities.find((c) => c.cavity === cavity) ?? connector.cavities[0];
   const face = design.evaluation.ends.faces[connector.face];
   const wide = face !== undefined && connector.ways > 8 && face.width_mm > 1.5 * face.height_mm;
-  const card = chosen && (leaf === "" || leaf === "faces") ? <CavityCard key={`${id}-${chosen.cavity}`} connector={connector} cavity={chosen} /> : undefined;
+  const card =
+    chosen && (leaf === "" || leaf === "faces") ? (
+      <CavityCard key={`${id}-${chosen.cavity}`} connector={connector} cavity={chosen} />
+    ) : undefined;
   return (
     <Room room="ends" title="Ends" sentence={connector.sentence} beside={card}>
       {add}
@@ -78,7 +83,12 @@ export function EndsRoom() {
               <Faces connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} wide={wide} />
               <div className="min-w-0">
                 <PutRight id={id} />
-                <Pinout key={`ways of ${id}`} connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} />
+                <Pinout
+                  key={`ways of ${id}`}
+                  connector={connector}
+                  chosen={chosen?.cavity ?? null}
+                  onChoose={setCavity}
+                />
                 <p className="mb-4 mt-2 text-[14px] text-second">{connector.mates_with}</p>
                 <ConnectorFields id={id} />
                 <ConnectorActs key={`acts on ${id}`} id={id} />
@@ -97,7 +107,9 @@ function PutRight({ id }: { id: string }) {
   const pinout = design.document.ends.pinout;
   const able = design.evaluation.findings.filter((f) => {
     const first = f.places[0];
-    const here = first && ((first.kind === "connector" && first.id === id) || (first.kind === "pin" && pinout[first.id]?.connector === id));
+    const here =
+      first &&
+      ((first.kind === "connector" && first.id === id) || (first.kind === "pin" && pinout[first.id]?.connector === id));
     return here && f.remedies.some((r) => r.operations.length > 0);
   });
   if (able.length === 0) return null;
@@ -113,19 +125,33 @@ function PutRight({ id }: { id: string }) {
   );
 }
 
-function ConnectorList({ ids, chosen, leaf, onChoose }: { ids: string[]; chosen: string; leaf: string; onChoose: () => void }) {
+function ConnectorList({
+  ids,
+  chosen,
+  leaf,
+  onChoose,
+}: {
+  ids: string[];
+  chosen: string;
+  leaf: string;
+  onChoose: () => void;
+}) {
   const { design } = useDesign();
   const navigate = useNavigate();
   const connectors = design.evaluation.ends.connectors;
   const found = useMemo(() => {
     const worst: Record<string, string> = {};
     for (const f of design.evaluation.findings) {
-      for (const p of f.places) if (p.room === "ends" && p.kind === "connector" && !worst[p.id]) worst[p.id] = f.severity;
+      for (const p of f.places)
+        if (p.room === "ends" && p.kind === "connector" && !worst[p.id]) worst[p.id] = f.severity;
     }
     return worst;
   }, [design.evaluation.findings]);
   return (
-    <ul aria-label="Connectors" className="self-start min-[1000px]:sticky min-[1000px]:top-5 min-[1000px]:max-h-[calc(100vh-40px)] min-[1000px]:overflow-y-auto">
+    <ul
+      aria-label="Connectors"
+      className="self-start min-[1000px]:sticky min-[1000px]:top-5 min-[1000px]:max-h-[calc(100vh-40px)] min-[1000px]:overflow-y-auto"
+    >
       {ids.map((id) => {
         const c = connectors[id];
         const held = c?.cavities.find((x) => x.pin)?.pin?.split(".")[0] ?? "";

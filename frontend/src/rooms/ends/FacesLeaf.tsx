@@ -71,7 +71,9 @@ export function FacesLeaf(props: Props) {
   const { face, loose } = found;
   const wide = face.width_mm > 1.5 * face.height_mm && props.connector.ways > 4;
   const places = Object.values(face.wire_side.cavities);
-  const apart = Math.min(...places.flatMap(([x = 0, y = 0], i) => places.slice(i + 1).map(([u = 0, v = 0]) => Math.hypot(x - u, y - v))));
+  const apart = Math.min(
+    ...places.flatMap(([x = 0, y = 0], i) => places.slice(i + 1).map(([u = 0, v = 0]) => Math.hypot(x - u, y - v))),
+  );
   const scale = trueSize ? 100 / ruler : undefined;
   const c = props.connector;
   return (
@@ -80,12 +82,25 @@ export function FacesLeaf(props: Props) {
         {design.document.brief.name}: {c.id} {c.name}, {c.ways} way {c.family}
       </h2>
       <p className="mb-2 max-w-[86ch] text-second">
-        {loose ? "Loose terminals have no face." : `${c.shell === "none" ? "" : `This half: ${c.shell} shell with ${c.contact_gender}s. `}${face.numbering}`}{" "}
-        {!loose && <>Way {face.first} has the amber ring. The two faces are mirror images: turn the part over left for right{turn ? "" : `, ${face.latch} still up`}.</>}
+        {loose
+          ? "Loose terminals have no face."
+          : `${c.shell === "none" ? "" : `This half: ${c.shell} shell with ${c.contact_gender}s. `}${face.numbering}`}{" "}
+        {!loose && (
+          <>
+            Way {face.first} has the amber ring. The two faces are mirror images: turn the part over left for right
+            {turn ? "" : `, ${face.latch} still up`}.
+          </>
+        )}
       </p>
       <p className="mb-3 flex flex-wrap items-center gap-x-5 gap-y-1 print:hidden">
         <label className="flex items-center gap-2">
-          <input type="checkbox" className="h-4 w-4 accent-(--ink)" checked={trueSize} onChange={(e) => setTrueSize(e.target.checked)} /> true size on this screen
+          <input
+            type="checkbox"
+            className="h-4 w-4 accent-(--ink)"
+            checked={trueSize}
+            onChange={(e) => setTrueSize(e.target.checked)}
+          />{" "}
+          true size on this screen
         </label>
         {!loose && (
           <label className="flex items-center gap-2">
@@ -103,7 +118,13 @@ export function FacesLeaf(props: Props) {
         )}
         {!loose && (
           <label className="flex items-center gap-2">
-            <input type="checkbox" className="h-4 w-4 accent-(--ink)" checked={dotted} onChange={(e) => setDotted(e.target.checked)} /> dot way {props.chosen ?? face.first}
+            <input
+              type="checkbox"
+              className="h-4 w-4 accent-(--ink)"
+              checked={dotted}
+              onChange={(e) => setDotted(e.target.checked)}
+            />{" "}
+            dot way {props.chosen ?? face.first}
           </label>
         )}
         <button className="press" onClick={() => window.print()}>
@@ -132,12 +153,25 @@ export function FacesLeaf(props: Props) {
       {trueSize && (
         <div className="mb-3 print:hidden">
           <div style={{ width: "100mm" }} className="h-[10px] border-x-2 border-b-2 border-ink" aria-hidden="true" />
-          <span className="text-[13px] text-second">Once it measures right, the faces below are as large as the part: {trim(face.width_mm, 1)} by {trim(face.height_mm, 1)} mm.</span>
+          <span className="text-[13px] text-second">
+            Once it measures right, the faces below are as large as the part: {trim(face.width_mm, 1)} by{" "}
+            {trim(face.height_mm, 1)} mm.
+          </span>
         </div>
       )}
-      <div className={`print:hidden ${trueSize ? "flex flex-wrap gap-10" : `grid gap-6 ${wide ? "" : "min-[1000px]:grid-cols-2"}`}`}>
+      <div
+        className={`print:hidden ${trueSize ? "flex flex-wrap gap-10" : `grid gap-6 ${wide ? "" : "min-[1000px]:grid-cols-2"}`}`}
+      >
         {found.sides.map((s) => (
-          <Face key={s.side} {...s} turn={s.side === "wire" ? turn : -turn} dotted={dotted} {...(scale ? { scale } : {})} tall named={!trueSize && face.cavity_diameter_mm >= 4 && apart > face.cavity_diameter_mm * 1.25} />
+          <Face
+            key={s.side}
+            {...s}
+            turn={s.side === "wire" ? turn : -turn}
+            dotted={dotted}
+            {...(scale ? { scale } : {})}
+            tall
+            named={!trueSize && face.cavity_diameter_mm >= 4 && apart > face.cavity_diameter_mm * 1.25}
+          />
         ))}
       </div>
       <div className="hidden print:block">
@@ -146,7 +180,10 @@ export function FacesLeaf(props: Props) {
             <Face key={`print-${s.side}`} {...s} turn={s.side === "wire" ? turn : -turn} dotted={dotted} scale={1} />
           ))}
         </div>
-        <p>Printed at true size: this part is {trim(face.width_mm, 1)} mm wide. Check with a ruler; print without fitting to the page.</p>
+        <p>
+          Printed at true size: this part is {trim(face.width_mm, 1)} mm wide. Check with a ruler; print without fitting
+          to the page.
+        </p>
       </div>
     </div>
   );

@@ -9,7 +9,10 @@ export function LinksLeaf() {
   if (data.links.length === 0) return <p className="text-second">No wire yet, so no link.</p>;
   return (
     <div className={isFetching ? "opacity-60" : ""}>
-      <p className="mb-2 max-w-[86ch] text-second">Wire, contact, terminal, splice or fuse: the one that gives out first in each circuit, and what it holds for good where it lies.</p>
+      <p className="mb-2 max-w-[86ch] text-second">
+        Wire, contact, terminal, splice or fuse: the one that gives out first in each circuit, and what it holds for
+        good where it lies.
+      </p>
       <table className="w-full text-[14.5px]" aria-label="Weakest links">
         <thead className="text-left text-[13px] text-second">
           <tr className="border-b border-ink">
@@ -33,7 +36,11 @@ export function LinksLeaf() {
                 <td className="pl-5">
                   <svg width="100%" height={10} aria-hidden="true">
                     <rect width="100%" height="10" fill="var(--rule-faint)" />
-                    <rect width={`${Math.min(share, 1) * 100}%`} height="10" fill={share > 1 ? "var(--ochre)" : "var(--verdigris)"} />
+                    <rect
+                      width={`${Math.min(share, 1) * 100}%`}
+                      height="10"
+                      fill={share > 1 ? "var(--ochre)" : "var(--verdigris)"}
+                    />
                   </svg>
                 </td>
                 <td className="pl-3">{x.link}</td>

@@ -12,19 +12,30 @@ export function NeighboursLeaf({ id }: { id: string }) {
   return (
     <div className={isFetching ? "opacity-60" : ""}>
       <p className="mb-3 max-w-[86ch] text-second">
-        A bent pin or a water bridge joins two neighbours. What it would do is scored from 1 to 10, so that one order of the ways can be held against another; the scores mean nothing beyond that.
+        A bent pin or a water bridge joins two neighbours. What it would do is scored from 1 to 10, so that one order of
+        the ways can be held against another; the scores mean nothing beyond that.
       </p>
       <p className="mb-3 text-[18px]">
         This order scores <strong className="font-figures">{standing.score}</strong>
-        {standing.bridges.length === 0 && standing.split.length === 0 ? ": no two neighbours harm each other." : "."}{" "}
+        {standing.bridges.length === 0 && standing.split.length === 0
+          ? ": no two neighbours harm each other."
+          : "."}{" "}
         {standing.split.length > 0 && <>Apart that belong together: {standing.split.join(", ")}.</>}
       </p>
       {proposal ? (
         <div className="mb-4 flex flex-wrap items-baseline gap-3 border border-ink bg-sheet px-4 py-3">
           <span>
-            Moving {proposal.moves} pins brings it to <strong className="font-figures">{proposal.score}</strong>. What is locked or kept stays.
+            Moving {proposal.moves} pins brings it to <strong className="font-figures">{proposal.score}</strong>. What
+            is locked or kept stays.
           </span>
-          <button className="press" onClick={() => void act({ connector: id, act: "propose", rule: "", a: "", b: "" }).then((p) => setProblem(p?.detail ?? null))}>
+          <button
+            className="press"
+            onClick={() =>
+              void act({ connector: id, act: "propose", rule: "", a: "", b: "" }).then((p) =>
+                setProblem(p?.detail ?? null),
+              )
+            }
+          >
             Take that order
           </button>
           {problem && (
@@ -34,7 +45,9 @@ export function NeighboursLeaf({ id }: { id: string }) {
           )}
         </div>
       ) : (
-        <p className="mb-4 text-second">No exchange of two ways does better. Only change the order where the device leaves you free to.</p>
+        <p className="mb-4 text-second">
+          No exchange of two ways does better. Only change the order where the device leaves you free to.
+        </p>
       )}
       {standing.bridges.length > 0 && (
         <table className="w-full max-w-[760px] text-[14.5px]" aria-label="Neighbours">
@@ -56,7 +69,11 @@ export function NeighboursLeaf({ id }: { id: string }) {
                 <td className="pl-5">
                   <svg width="100%" height={10} aria-hidden="true">
                     <rect width="100%" height="10" fill="var(--rule-faint)" />
-                    <rect width={`${b.score * 10}%`} height="10" fill={b.score >= 8 ? "var(--madder)" : b.score >= 4 ? "var(--ochre)" : "var(--verdigris)"} />
+                    <rect
+                      width={`${b.score * 10}%`}
+                      height="10"
+                      fill={b.score >= 8 ? "var(--madder)" : b.score >= 4 ? "var(--ochre)" : "var(--verdigris)"}
+                    />
                   </svg>
                 </td>
                 <td className="pl-3">{b.words}</td>

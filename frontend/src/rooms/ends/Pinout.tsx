@@ -29,9 +29,21 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
         .filter(([pin]) => !(`${id}.${pin}` in document.ends.pinout))
         .map(([pin, p]) => ({ value: `${id}.${pin}`, label: `${id}.${pin} ${p.name}` })),
     );
-    const kept = (c: Cavity) => (c.pin ? (document.ends.pinout[c.pin]?.locked ? "locked" : "") : (stated?.spares[c.cavity]?.state ?? (c.cavity_plug ? "plugged" : "")));
+    const kept = (c: Cavity) =>
+      c.pin
+        ? document.ends.pinout[c.pin]?.locked
+          ? "locked"
+          : ""
+        : (stated?.spares[c.cavity]?.state ?? (c.cavity_plug ? "plugged" : ""));
     return [
-      { key: "cavity", head: "Way", width: "40px", figures: true, text: (c) => c.cavity, show: (c) => <strong className="text-[17px]">{c.cavity}</strong> },
+      {
+        key: "cavity",
+        head: "Way",
+        width: "40px",
+        figures: true,
+        text: (c) => c.cavity,
+        show: (c) => <strong className="text-[17px]">{c.cavity}</strong>,
+      },
       {
         key: "pin",
         head: "Device pin",
@@ -45,7 +57,13 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
               `${c.pin.split(".")[0] ?? ""} ${c.pin_name}`
             )
           ) : (
-            <span className="text-second">{c.pin_name && c.pin_name !== "plugged" ? `kept: ${c.pin_name}` : c.cavity_plug ? "spare, plugged" : "spare"}</span>
+            <span className="text-second">
+              {c.pin_name && c.pin_name !== "plugged"
+                ? `kept: ${c.pin_name}`
+                : c.cavity_plug
+                  ? "spare, plugged"
+                  : "spare"}
+            </span>
           ),
         title: (c) => c.pin ?? "",
         choices: (c) => [...(c.pin ? [{ value: "free", label: "leave it free" }] : []), ...free],
@@ -56,7 +74,14 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
           const order = Math.max(0, ...Object.values(document.ends.pinout).map((e) => e.order)) + 1;
           const moved = v in document.ends.pinout;
           return edit(
-            [...remove, { op: moved ? "replace" : "add", path: pointer("ends", "pinout", v), value: { order, connector: connector.id, cavity: c.cavity } }],
+            [
+              ...remove,
+              {
+                op: moved ? "replace" : "add",
+                path: pointer("ends", "pinout", v),
+                value: { order, connector: connector.id, cavity: c.cavity },
+              },
+            ],
             `${v} to ${connector.id}-${c.cavity}`,
           );
         },
@@ -80,11 +105,24 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
               ],
         begin: () => "",
         commit: (c, v) => {
-          if (c.pin) return edit([{ op: "replace", path: pointer("ends", "pinout", c.pin, "locked"), value: v === "locked" }], `${connector.id}-${c.cavity} ${v === "locked" ? "locked" : "may move"}`);
+          if (c.pin)
+            return edit(
+              [{ op: "replace", path: pointer("ends", "pinout", c.pin, "locked"), value: v === "locked" }],
+              `${connector.id}-${c.cavity} ${v === "locked" ? "locked" : "may move"}`,
+            );
           const path = pointer("ends", "connectors", connector.id, "spares", c.cavity);
           const had = stated?.spares[c.cavity];
           if (v === "") return edit(had ? [{ op: "remove", path }] : [], `${connector.id}-${c.cavity} as usual`);
-          return edit([{ op: had ? "replace" : "add", path, value: { order: had?.order ?? 1, state: v, reason: had?.reason ?? "" } }], `${connector.id}-${c.cavity} ${v}`);
+          return edit(
+            [
+              {
+                op: had ? "replace" : "add",
+                path,
+                value: { order: had?.order ?? 1, state: v, reason: had?.reason ?? "" },
+              },
+            ],
+            `${connector.id}-${c.cavity} ${v}`,
+          );
         },
       },
       {
@@ -115,14 +153,19 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
         rows={connector.cavities as Cavity[]}
         columns={columns}
         rowKey={(c) => `${c.cavity}${c.pin ? `:${c.pin}` : ""}`}
-        selected={connector.cavities.filter((c) => c.cavity === chosen).map((c) => `${c.cavity}${c.pin ? `:${c.pin}` : ""}`)[0] ?? null}
+        selected={
+          connector.cavities
+            .filter((c) => c.cavity === chosen)
+            .map((c) => `${c.cavity}${c.pin ? `:${c.pin}` : ""}`)[0] ?? null
+        }
         onSelect={(c) => {
           closeWhy();
           onChoose(c.cavity);
         }}
         onWhy={(c) => c.wire && c.pin && askWhy("contact", `${c.pin} ${c.wire}`)}
         onDelete={(c) => {
-          if (c.pin) void doIt([{ op: "remove", path: pointer("ends", "pinout", c.pin) }], `free ${connector.id}-${c.cavity}`);
+          if (c.pin)
+            void doIt([{ op: "remove", path: pointer("ends", "pinout", c.pin) }], `free ${connector.id}-${c.cavity}`);
         }}
         rowHeight={36}
       />
@@ -159,7 +202,10 @@ function Acts({ connector }: { connector: Connector }) {
               <option key={r}>{r}</option>
             ))}
           </select>
-          <button className="press" onClick={() => void act({ ...none, act: "give out", rule }).then((p) => setProblem(p?.detail ?? null))}>
+          <button
+            className="press"
+            onClick={() => void act({ ...none, act: "give out", rule }).then((p) => setProblem(p?.detail ?? null))}
+          >
             Give
           </button>
         </label>
@@ -172,7 +218,12 @@ function Acts({ connector }: { connector: Connector }) {
         >
           <label className="flex items-center gap-2">
             <span className="text-second">exchange</span>
-            <input className="inkbox w-[70px] py-0.5 font-figures" placeholder="3 7" value={swapped} onChange={(e) => setSwapped(e.target.value)} />
+            <input
+              className="inkbox w-[70px] py-0.5 font-figures"
+              placeholder="3 7"
+              value={swapped}
+              onChange={(e) => setSwapped(e.target.value)}
+            />
           </label>
         </form>
         <button

@@ -17,16 +17,38 @@ export function StripPicture({ colour, odMm, conductorMm, stripMm, toleranceMm }
   return (
     <figure className="my-3">
       <figcaption className="text-[13px] text-second">strip, drawn large</figcaption>
-      <svg viewBox={`0 ${-odMm / 2 - 1} ${all + 2} ${odMm + 7}`} className="w-full max-w-[330px]" role="img" aria-label={`Strip ${stripMm} mm`}>
+      <svg
+        viewBox={`0 ${-odMm / 2 - 1} ${all + 2} ${odMm + 7}`}
+        className="w-full max-w-[330px]"
+        role="img"
+        aria-label={`Strip ${stripMm} mm`}
+      >
         <rect x={13} y={-conductorMm / 2} width={stripMm + 1} height={conductorMm} fill="var(--copper)" />
-        <rect x={0} y={-odMm / 2} width={14} height={odMm} rx={0.3} fill={hex[base] ?? "#888"} stroke="#1a2433" strokeWidth={0.1} />
+        <rect
+          x={0}
+          y={-odMm / 2}
+          width={14}
+          height={odMm}
+          rx={0.3}
+          fill={hex[base] ?? "#888"}
+          stroke="#1a2433"
+          strokeWidth={0.1}
+        />
         {tracer && <rect x={0} y={-odMm / 7} width={14} height={odMm / 3.5} fill={hex[tracer] ?? "#888"} />}
         <g stroke="var(--ink)" strokeWidth={0.15}>
           <line x1={14} x2={14 + stripMm} y1={odMm / 2 + 1.6} y2={odMm / 2 + 1.6} />
           <line x1={14} x2={14} y1={odMm / 2 + 0.8} y2={odMm / 2 + 2.4} />
           <line x1={14 + stripMm} x2={14 + stripMm} y1={odMm / 2 + 0.8} y2={odMm / 2 + 2.4} />
         </g>
-        <text x={14 + stripMm} y={odMm / 2 + 4.4} textAnchor="end" fontSize={1.3} fontWeight={700} fill="var(--ink)" className="font-figures">
+        <text
+          x={14 + stripMm}
+          y={odMm / 2 + 4.4}
+          textAnchor="end"
+          fontSize={1.3}
+          fontWeight={700}
+          fill="var(--ink)"
+          className="font-figures"
+        >
           {`${trim(stripMm, 1)} ± ${trim(toleranceMm, 1)} mm`}
         </text>
       </svg>

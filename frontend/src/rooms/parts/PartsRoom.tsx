@@ -26,7 +26,14 @@ export function PartsRoom() {
   const columns = useMemo<Column<Line>[]>(
     () => [
       { key: "group", head: "What", width: "70px", text: (l) => l.group },
-      { key: "code", head: "Part", width: "minmax(104px,0.9fr)", figures: true, text: (l) => l.code, show: (l) => <strong>{l.code}</strong> },
+      {
+        key: "code",
+        head: "Part",
+        width: "minmax(104px,0.9fr)",
+        figures: true,
+        text: (l) => l.code,
+        show: (l) => <strong>{l.code}</strong>,
+      },
       {
         key: "description",
         head: "In words",
@@ -58,7 +65,12 @@ export function PartsRoom() {
               figures: true,
               text: (l: Line) => amount(toBuy.get(billKey(l))?.to_buy ?? 0, l.unit),
               title: (l: Line) => `${amount(toBuy.get(billKey(l))?.at_hand ?? 0, l.unit)} at hand`,
-              show: (l: Line) => (toBuy.get(billKey(l))?.to_buy ? <Figure>{amount(toBuy.get(billKey(l))?.to_buy ?? 0, l.unit)}</Figure> : <span className="text-second">at hand</span>),
+              show: (l: Line) =>
+                toBuy.get(billKey(l))?.to_buy ? (
+                  <Figure>{amount(toBuy.get(billKey(l))?.to_buy ?? 0, l.unit)}</Figure>
+                ) : (
+                  <span className="text-second">at hand</span>
+                ),
             },
           ]
         : []),
@@ -70,7 +82,14 @@ export function PartsRoom() {
         align: "right",
         figures: true,
         text: (l) => (l.included ? "comes with it" : l.cost.toFixed(2)),
-        show: (l) => (l.included ? <span className="text-second" title="comes with the housing; nothing to buy">included</span> : <>{l.cost.toFixed(2)}</>),
+        show: (l) =>
+          l.included ? (
+            <span className="text-second" title="comes with the housing; nothing to buy">
+              included
+            </span>
+          ) : (
+            <>{l.cost.toFixed(2)}</>
+          ),
       },
       { key: "used", head: "Used at", width: "minmax(64px,1fr)", text: (l) => l.used_at, title: (l) => l.used_at },
     ],
@@ -114,7 +133,9 @@ function AtHand({ coverage }: { coverage: NonNullable<ReturnType<typeof useCover
     <section className="mt-6">
       <h2 className="text-[20px]">From the drawers</h2>
       <p className="mb-1 text-[14px] text-second">
-        {covered === 0 ? "Nothing of this is noted as at hand." : `${covered} of ${coverage.lines.length} lines are at hand.`}{" "}
+        {covered === 0
+          ? "Nothing of this is noted as at hand."
+          : `${covered} of ${coverage.lines.length} lines are at hand.`}{" "}
         <Link className="quiet" to="/drawers/stock">
           say what is at hand
         </Link>
@@ -138,11 +159,14 @@ function AtHand({ coverage }: { coverage: NonNullable<ReturnType<typeof useCover
                 <td className="py-1.5">{k.gender === "none" ? "genderless" : `${k.gender}s`}</td>
                 <td className="py-1.5 text-right font-figures">{k.ways}</td>
                 <td className="py-1.5 text-right font-figures">{k.contacts}</td>
-                <td className={`py-1.5 text-right font-figures ${k.short > 0 ? "text-madder" : "text-second"}`}>{k.short > 0 ? k.short : "–"}</td>
+                <td className={`py-1.5 text-right font-figures ${k.short > 0 ? "text-madder" : "text-second"}`}>
+                  {k.short > 0 ? k.short : "–"}
+                </td>
                 <td className="py-1.5 pl-6 text-[13.5px]">
                   {k.ranges.map((r) => (
                     <span key={r.code} className={`block ${r.needed > r.at_hand ? "text-madder" : ""}`}>
-                      <strong className="font-figures">{r.code}</strong> {r.takes}: {r.at_hand} at hand{r.needed > 0 && `, this job takes ${r.needed}`}
+                      <strong className="font-figures">{r.code}</strong> {r.takes}: {r.at_hand} at hand
+                      {r.needed > 0 && `, this job takes ${r.needed}`}
                     </span>
                   ))}
                 </td>
@@ -157,7 +181,9 @@ function AtHand({ coverage }: { coverage: NonNullable<ReturnType<typeof useCover
           {refill.map((r, n) => (
             <span key={`${r.code} ${r.colour}`}>
               {n > 0 && ", "}
-              <strong className="font-figures">{[amount(r.refill, r.unit), r.code, r.colour].filter(Boolean).join(" ")}</strong>
+              <strong className="font-figures">
+                {[amount(r.refill, r.unit), r.code, r.colour].filter(Boolean).join(" ")}
+              </strong>
             </span>
           ))}
           .
@@ -176,7 +202,8 @@ function ToolList() {
       <p className="mb-1 text-[14px] text-second">
         {tooling_total > 0 ? (
           <>
-            What is not owned comes to <strong className="font-figures">{tooling_total.toFixed(0)}</strong>, beside the parts.
+            What is not owned comes to <strong className="font-figures">{tooling_total.toFixed(0)}</strong>, beside the
+            parts.
           </>
         ) : (
           "All of them are owned."
@@ -204,7 +231,9 @@ function ToolList() {
               <td className="py-1.5 font-figures text-[13px]">{t.settings.join("; ")}</td>
               <td className="py-1.5 font-figures text-[13px]">{t.used_for}</td>
               <td className="py-1.5 text-right font-figures">{t.price.toFixed(0)}</td>
-              <td className={`py-1.5 pl-4 ${t.status === "worn" ? "text-madder" : ""}`}>{t.owned ? t.status : <span className="text-second">{t.status}</span>}</td>
+              <td className={`py-1.5 pl-4 ${t.status === "worn" ? "text-madder" : ""}`}>
+                {t.owned ? t.status : <span className="text-second">{t.status}</span>}
+              </td>
             </tr>
           ))}
         </tbody>

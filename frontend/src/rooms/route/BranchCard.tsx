@@ -15,18 +15,24 @@ export function BranchCard({ branch: id }: { branch: string }) {
   const seen = evaluation.route.branches[id];
   const bundle = evaluation.dress.bundles[id];
   const [again, setAgain] = useState(0);
-  const zones = useMemo(() => inOrder(document.brief.zones).map(([z, x]) => ({ value: z, label: x.name })), [document.brief.zones]);
+  const zones = useMemo(
+    () => inOrder(document.brief.zones).map(([z, x]) => ({ value: z, label: x.name })),
+    [document.brief.zones],
+  );
   const specs = useMemo(() => stretchFields(zones), [zones]);
   if (!branch || !seen || !bundle) return null;
   const units = document.brief.units;
   const name = (point: string) => document.route.points[point]?.name || point;
-  const splices = Object.values(evaluation.route.splices).filter((s) => s.branch === id || (!s.branch && [branch.from_point, branch.to_point].includes(s.point)));
+  const splices = Object.values(evaluation.route.splices).filter(
+    (s) => s.branch === id || (!s.branch && [branch.from_point, branch.to_point].includes(s.point)),
+  );
   const at = ["route", "branches", id];
   return (
     <Sheet label={`Branch ${id}`}>
       <h2 className="text-[21px] leading-tight">{id}</h2>
       <p className="text-[14px] text-second">
-        {name(branch.from_point)} to {name(branch.to_point)}, <strong className="text-ink">{length(branch.length_mm, units)}</strong>
+        {name(branch.from_point)} to {name(branch.to_point)},{" "}
+        <strong className="text-ink">{length(branch.length_mm, units)}</strong>
       </p>
       <CrossSection branch={id} />
       <dl className="mt-2 text-[15px]">
@@ -34,23 +40,38 @@ export function BranchCard({ branch: id }: { branch: string }) {
           <strong>{seen.wires}</strong> {seen.wires === 1 ? "wire" : "wires"}
           {seen.wires > 0 && (
             <>
-              , <strong>{trim(bundle.tight_mm, 1)} mm</strong> tight, {trim(bundle.loose_mm, 1)} as laid{bundle.estimated ? ", estimated" : ""}{" "}
+              , <strong>{trim(bundle.tight_mm, 1)} mm</strong> tight, {trim(bundle.loose_mm, 1)} as laid
+              {bundle.estimated ? ", estimated" : ""}{" "}
               <button className="quiet" onClick={() => askWhy("branch", id)}>
                 why
               </button>
             </>
           )}
         </Fact>
-        <Fact name="hottest">{seen.hottest_c === null ? "–" : `${degrees(seen.hottest_c, units)} at the core, air ${degrees(seen.ambient_c, units)}`}</Fact>
+        <Fact name="hottest">
+          {seen.hottest_c === null
+            ? "–"
+            : `${degrees(seen.hottest_c, units)} at the core, air ${degrees(seen.ambient_c, units)}`}
+        </Fact>
         <Fact name="shares with">{bundle.shares_with.join(", ") || "nothing that matters"}</Fact>
         <Fact name="held by">
-          {seen.wires === 0 ? "–" : `${bundle.clamps} ${bundle.clamps === 1 ? "clamp" : "clamps"}, one every ${length(bundle.clamp_every_mm, units)}${bundle.ties ? `; ${bundle.ties} ${bundle.ties === 1 ? "tie" : "ties"} between` : ""}`}
+          {seen.wires === 0
+            ? "–"
+            : `${bundle.clamps} ${bundle.clamps === 1 ? "clamp" : "clamps"}, one every ${length(bundle.clamp_every_mm, units)}${bundle.ties ? `; ${bundle.ties} ${bundle.ties === 1 ? "tie" : "ties"} between` : ""}`}
         </Fact>
-        <Fact name="bends">{seen.wires === 0 ? "–" : `no tighter than ${length(bundle.bend_run_mm, units)}; ${length(bundle.bend_held_mm, units)} where it is held`}</Fact>
+        <Fact name="bends">
+          {seen.wires === 0
+            ? "–"
+            : `no tighter than ${length(bundle.bend_run_mm, units)}; ${length(bundle.bend_held_mm, units)} where it is held`}
+        </Fact>
         <Fact name="splices">
           {splices.length === 0
             ? "none here"
-            : splices.map((s) => `${s.circuit} ${s.offset_mm ? `${length(s.offset_mm, units)} from` : "at"} ${name(s.point)}`).join("; ")}
+            : splices
+                .map(
+                  (s) => `${s.circuit} ${s.offset_mm ? `${length(s.offset_mm, units)} from` : "at"} ${name(s.point)}`,
+                )
+                .join("; ")}
         </Fact>
       </dl>
       <div className="mt-2 border-t border-rule pt-1">
@@ -110,17 +131,45 @@ function CrossSection({ branch }: { branch: string }) {
   const wires = design.evaluation.wire.wires;
   const groups = design.document.circuits.groups;
   return (
-    <svg viewBox={`${-size / 2} ${-size / 2} ${size} ${size}`} className="mx-auto mt-2 h-[132px] w-full" role="img" aria-label={`${branch} cut across`}>
-      <circle r={reach} fill="none" stroke="var(--ink-second)" strokeWidth={size / 260} strokeDasharray={`${size / 60} ${size / 60}`} />
+    <svg
+      viewBox={`${-size / 2} ${-size / 2} ${size} ${size}`}
+      className="mx-auto mt-2 h-[132px] w-full"
+      role="img"
+      aria-label={`${branch} cut across`}
+    >
+      <circle
+        r={reach}
+        fill="none"
+        stroke="var(--ink-second)"
+        strokeWidth={size / 260}
+        strokeDasharray={`${size / 60} ${size / 60}`}
+      />
       {circles.map((c) => {
         const wire = wires[c.thing];
         const [base = "", tracer] = (wire?.colour ?? "").split("/");
         const cable = c.thing.startsWith("cable ") ? c.thing.slice(6) : null;
         return (
           <g key={c.thing}>
-            <title>{wire ? `${wire.label}, ${wire.gauge}, ${wire.colour}, ${c.diameter_mm} mm` : `${groups[cable ?? ""]?.name || c.thing}, ${c.diameter_mm} mm`}</title>
-            <circle cx={c.x_mm} cy={c.y_mm} r={(c.diameter_mm / 2) * 0.97} fill={cable ? "var(--wash)" : (hex[base] ?? "var(--bar)")} stroke="var(--ink)" strokeWidth={size / 220} />
-            {tracer && <path d={`M ${c.x_mm} ${c.y_mm - c.diameter_mm * 0.44} V ${c.y_mm + c.diameter_mm * 0.44}`} stroke={hex[tracer] ?? "var(--ink)"} strokeWidth={c.diameter_mm * 0.2} />}
+            <title>
+              {wire
+                ? `${wire.label}, ${wire.gauge}, ${wire.colour}, ${c.diameter_mm} mm`
+                : `${groups[cable ?? ""]?.name || c.thing}, ${c.diameter_mm} mm`}
+            </title>
+            <circle
+              cx={c.x_mm}
+              cy={c.y_mm}
+              r={(c.diameter_mm / 2) * 0.97}
+              fill={cable ? "var(--wash)" : (hex[base] ?? "var(--bar)")}
+              stroke="var(--ink)"
+              strokeWidth={size / 220}
+            />
+            {tracer && (
+              <path
+                d={`M ${c.x_mm} ${c.y_mm - c.diameter_mm * 0.44} V ${c.y_mm + c.diameter_mm * 0.44}`}
+                stroke={hex[tracer] ?? "var(--ink)"}
+                strokeWidth={c.diameter_mm * 0.2}
+              />
+            )}
             <circle cx={c.x_mm} cy={c.y_mm} r={((wire?.conductor_mm ?? 0) / 2) * 0.95} fill="var(--copper)" />
           </g>
         );

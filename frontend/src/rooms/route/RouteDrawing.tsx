@@ -1,4 +1,13 @@
-import { useCallback, useEffect, useLayoutEffect, useMemo, useRef, useState, type KeyboardEvent, type PointerEvent } from "react";
+import {
+  useCallback,
+  useEffect,
+  useLayoutEffect,
+  useMemo,
+  useRef,
+  useState,
+  type KeyboardEvent,
+  type PointerEvent,
+} from "react";
 import type { DesignReply } from "../../api/client";
 import { useDesign } from "../../api/design";
 import { length, type Units } from "../../format";
@@ -51,7 +60,10 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
       if (!e.ctrlKey && !e.metaKey) return;
       e.preventDefault();
       const rect = box.getBoundingClientRect();
-      closer(Math.exp(-e.deltaY / 300), { x: e.clientX - rect.left - rect.width / 2, y: e.clientY - rect.top - rect.height / 2 });
+      closer(Math.exp(-e.deltaY / 300), {
+        x: e.clientX - rect.left - rect.width / 2,
+        y: e.clientY - rect.top - rect.height / 2,
+      });
     };
     box.addEventListener("wheel", onWheel, { passive: false });
     return () => box.removeEventListener("wheel", onWheel);
@@ -62,7 +74,8 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
   };
   const onPointerMove = (e: PointerEvent<SVGSVGElement>) => {
     const held = drag.current;
-    if (held && e.buttons) setView({ ...held.from, dx: held.from.dx + e.clientX - held.x, dy: held.from.dy + e.clientY - held.y });
+    if (held && e.buttons)
+      setView({ ...held.from, dx: held.from.dx + e.clientX - held.x, dy: held.from.dy + e.clientY - held.y });
   };
   const onKeyDown = (e: KeyboardEvent) => {
     const by: Record<string, () => void> = {
@@ -101,15 +114,42 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
         onKeyDown={onKeyDown}
       >
         {picture.tints.map((t, i) => (
-          <line key={i} x1={t.a.x} y1={t.a.y} x2={t.b.x} y2={t.b.y} stroke={t.hot ? "var(--zone-hot)" : "var(--zone-cool)"} strokeWidth={t.wide}>
+          <line
+            key={i}
+            x1={t.a.x}
+            y1={t.a.y}
+            x2={t.b.x}
+            y2={t.b.y}
+            stroke={t.hot ? "var(--zone-hot)" : "var(--zone-cool)"}
+            strokeWidth={t.wide}
+          >
             <title>{t.title}</title>
           </line>
         ))}
         {picture.branches.map(({ id, a, c, bundle, thick, title }) => (
           <g key={id} onClick={() => onChoose(id)} className="cursor-pointer">
             <title>{title}</title>
-            <line x1={a.x} y1={a.y} x2={c.x} y2={c.y} stroke={chosen === id ? "var(--madder)" : "var(--ink)"} strokeWidth={thick} strokeLinecap="round" />
-            {bundle > 0 && <line x1={a.x} y1={a.y} x2={c.x} y2={c.y} stroke="var(--sheet)" strokeOpacity={0.4} strokeWidth={1} strokeDasharray="5 5" />}
+            <line
+              x1={a.x}
+              y1={a.y}
+              x2={c.x}
+              y2={c.y}
+              stroke={chosen === id ? "var(--madder)" : "var(--ink)"}
+              strokeWidth={thick}
+              strokeLinecap="round"
+            />
+            {bundle > 0 && (
+              <line
+                x1={a.x}
+                y1={a.y}
+                x2={c.x}
+                y2={c.y}
+                stroke="var(--sheet)"
+                strokeOpacity={0.4}
+                strokeWidth={1}
+                strokeDasharray="5 5"
+              />
+            )}
             <line x1={a.x} y1={a.y} x2={c.x} y2={c.y} stroke="transparent" strokeWidth={Math.max(18, thick)} />
           </g>
         ))}
@@ -117,30 +157,69 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
           <g key={i} className="pointer-events-none">
             <line x1={m.a.x} y1={m.a.y} x2={m.b.x} y2={m.b.y} stroke={m.colour} strokeWidth={m.wide} />
             {m.text && (
-              <text x={m.at.x} y={m.at.y + 4} textAnchor="middle" className="fill-blue font-figures text-[12px]" stroke="var(--sheet)" strokeWidth={3} paintOrder="stroke">
+              <text
+                x={m.at.x}
+                y={m.at.y + 4}
+                textAnchor="middle"
+                className="fill-blue font-figures text-[12px]"
+                stroke="var(--sheet)"
+                strokeWidth={3}
+                paintOrder="stroke"
+              >
                 {m.text}
               </text>
             )}
           </g>
         ))}
         {picture.zones.map((z) => (
-          <text key={z.id} x={z.spot.x} y={z.spot.y + 5} textAnchor="middle" className={`pointer-events-none text-[14px] ${z.hot ? "fill-ochre" : "fill-blue"}`}>
+          <text
+            key={z.id}
+            x={z.spot.x}
+            y={z.spot.y + 5}
+            textAnchor="middle"
+            className={`pointer-events-none text-[14px] ${z.hot ? "fill-ochre" : "fill-blue"}`}
+          >
             {z.text}
           </text>
         ))}
         {picture.lengths.map(({ id, text, spot }) => (
-          <text key={id} x={spot.x} y={spot.y + 5} textAnchor="middle" className={`pointer-events-none font-figures text-[14.5px] font-semibold ${chosen === id ? "fill-madder" : "fill-ink"}`}>
+          <text
+            key={id}
+            x={spot.x}
+            y={spot.y + 5}
+            textAnchor="middle"
+            className={`pointer-events-none font-figures text-[14.5px] font-semibold ${chosen === id ? "fill-madder" : "fill-ink"}`}
+          >
             {text}
           </text>
         ))}
         {picture.splices.map((s) => (
-          <ellipse key={s.id} cx={s.at.x} cy={s.at.y} rx={8} ry={5.5} transform={`rotate(${s.angle} ${s.at.x} ${s.at.y})`} fill="var(--copper)" stroke="var(--ink)" strokeWidth={1.5}>
+          <ellipse
+            key={s.id}
+            cx={s.at.x}
+            cy={s.at.y}
+            rx={8}
+            ry={5.5}
+            transform={`rotate(${s.angle} ${s.at.x} ${s.at.y})`}
+            fill="var(--copper)"
+            stroke="var(--ink)"
+            strokeWidth={1.5}
+          >
             <title>{s.title}</title>
           </ellipse>
         ))}
         {picture.points.map((p) =>
           p.square ? (
-            <rect key={p.id} x={p.at.x - 7} y={p.at.y - 7} width={14} height={14} fill="var(--sheet)" stroke="var(--ink)" strokeWidth={2}>
+            <rect
+              key={p.id}
+              x={p.at.x - 7}
+              y={p.at.y - 7}
+              width={14}
+              height={14}
+              fill="var(--sheet)"
+              stroke="var(--ink)"
+              strokeWidth={2}
+            >
               <title>{p.title}</title>
             </rect>
           ) : p.kind === "opening" ? (
@@ -157,8 +236,23 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
         )}
         {picture.names.map(({ id, connectors, name, spot }) => (
           <g key={id} className="pointer-events-none">
-            {spot.leader && <line x1={spot.leader[0].x} y1={spot.leader[0].y} x2={spot.leader[1].x} y2={spot.leader[1].y} stroke="var(--ink-second)" strokeWidth={0.9} />}
-            <text textAnchor="middle" className="fill-ink text-[14px]" stroke="var(--sheet)" strokeWidth={3} paintOrder="stroke">
+            {spot.leader && (
+              <line
+                x1={spot.leader[0].x}
+                y1={spot.leader[0].y}
+                x2={spot.leader[1].x}
+                y2={spot.leader[1].y}
+                stroke="var(--ink-second)"
+                strokeWidth={0.9}
+              />
+            )}
+            <text
+              textAnchor="middle"
+              className="fill-ink text-[14px]"
+              stroke="var(--sheet)"
+              strokeWidth={3}
+              paintOrder="stroke"
+            >
               {connectors && (
                 <tspan x={spot.x} y={spot.y + (name ? -3 : 5)} className="font-bold">
                   {connectors}
@@ -182,7 +276,12 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
       </svg>
       <p className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 text-[14px] text-second">
         <span className="flex gap-1">
-          <button className="press px-2.5 py-0" aria-label="Closer" title="Closer: + or Ctrl and the wheel" onClick={() => closer(1.5)}>
+          <button
+            className="press px-2.5 py-0"
+            aria-label="Closer"
+            title="Closer: + or Ctrl and the wheel"
+            onClick={() => closer(1.5)}
+          >
             +
           </button>
           <button className="press px-2.5 py-0" aria-label="Farther" title="Farther: -" onClick={() => closer(1 / 1.5)}>
@@ -193,14 +292,30 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
           </button>
         </span>
         <label className="flex items-center gap-1.5">
-          <input type="checkbox" className="accent-(--ink)" checked={extras.clamps} onChange={(e) => setExtras({ ...extras, clamps: e.target.checked })} />
+          <input
+            type="checkbox"
+            className="accent-(--ink)"
+            checked={extras.clamps}
+            onChange={(e) => setExtras({ ...extras, clamps: e.target.checked })}
+          />
           clamps
         </label>
         <label className="flex items-center gap-1.5" title={dated ? "" : "Mark a point as the datum under Points"}>
-          <input type="checkbox" className="accent-(--ink)" disabled={!dated} checked={extras.stations && dated} onChange={(e) => setExtras({ ...extras, stations: e.target.checked })} />
+          <input
+            type="checkbox"
+            className="accent-(--ink)"
+            disabled={!dated}
+            checked={extras.stations && dated}
+            onChange={(e) => setExtras({ ...extras, stations: e.target.checked })}
+          />
           stations from the datum
         </label>
-        {picture.waiting > 0 && <span>{picture.waiting === 1 ? "One name or length waits" : `${picture.waiting} names and lengths wait`} for a closer look.</span>}
+        {picture.waiting > 0 && (
+          <span>
+            {picture.waiting === 1 ? "One name or length waits" : `${picture.waiting} names and lengths wait`} for a
+            closer look.
+          </span>
+        )}
       </p>
     </div>
   );
@@ -220,12 +335,19 @@ function draw(design: DesignReply, view: View, width: number, extras: Extras, ch
   const span = (values: number[]) => [Math.min(...values), Math.max(...values)] as const;
   const [left, right] = span(all.map((p) => p.x_mm));
   const [top, bottom] = span(all.map((p) => p.y_mm));
-  const fit = Math.min((width - 2 * MARGIN - 40) / Math.max(right - left, 1), (HEIGHT - 2 * MARGIN) / Math.max(bottom - top, 1), 1.2);
+  const fit = Math.min(
+    (width - 2 * MARGIN - 40) / Math.max(right - left, 1),
+    (HEIGHT - 2 * MARGIN) / Math.max(bottom - top, 1),
+    1.2,
+  );
   const scale = fit * view.zoom;
   const at = (point: string): Spot => {
     const p = laid[point];
     if (!p) return { x: 0, y: 0 };
-    return { x: (p.x_mm - (left + right) / 2) * scale + width / 2 + view.dx, y: (p.y_mm - (top + bottom) / 2) * scale + HEIGHT / 2 + view.dy };
+    return {
+      x: (p.x_mm - (left + right) / 2) * scale + width / 2 + view.dx,
+      y: (p.y_mm - (top + bottom) / 2) * scale + HEIGHT / 2 + view.dy,
+    };
   };
   const seen = (p: Spot, by = 0) => p.x > -by && p.x < width + by && p.y > -by && p.y < HEIGHT + by;
   const connectorsAt: Record<string, string[]> = {};
@@ -257,7 +379,15 @@ function draw(design: DesignReply, view: View, width: number, extras: Extras, ch
       if (!z) continue;
       const a = along(x, from);
       const b = along(x, to);
-      tinted.push({ a, b, hot: hot.has(zone), wide: x.thick + 24, title: `${z.name}, ${z.ambient_c} °C, ${length(to - from, units)} of ${x.id}`, zone, line: [a, b] });
+      tinted.push({
+        a,
+        b,
+        hot: hot.has(zone),
+        wide: x.thick + 24,
+        title: `${z.name}, ${z.ambient_c} °C, ${length(to - from, units)} of ${x.id}`,
+        zone,
+        line: [a, b],
+      });
     }
   }
   const labels = new Labels(
@@ -271,7 +401,13 @@ function draw(design: DesignReply, view: View, width: number, extras: Extras, ch
     .map(([id, p]) => {
       const here = connectorsAt[id] ?? [];
       const station = laid[id]?.station_mm;
-      const title = [`${id}${p.name && p.name !== id ? ` ${p.name}` : ""}, ${p.kind}`, here.length ? `holds ${here.join(" ")}` : "", typeof station === "number" ? `${length(station, units)} from the datum` : ""].filter(Boolean).join("; ");
+      const title = [
+        `${id}${p.name && p.name !== id ? ` ${p.name}` : ""}, ${p.kind}`,
+        here.length ? `holds ${here.join(" ")}` : "",
+        typeof station === "number" ? `${length(station, units)} from the datum` : "",
+      ]
+        .filter(Boolean)
+        .join("; ");
       return { id, at: at(id), square: here.length > 0, kind: p.kind, title, here, name: p.name };
     })
     .filter((p) => seen(p.at, 10));
@@ -280,7 +416,14 @@ function draw(design: DesignReply, view: View, width: number, extras: Extras, ch
     .map((p) => {
       const connectors = p.here.length > 3 ? `${p.here.slice(0, 2).join(" ")} +${p.here.length - 2}` : p.here.join(" ");
       const name = p.name || (connectors ? "" : p.id);
-      return { id: p.id, at: p.at, connectors, name, wide: Math.max(connectors.length * 8.6, name.length * 6.8) + 4, high: connectors && name ? 30 : 16 };
+      return {
+        id: p.id,
+        at: p.at,
+        connectors,
+        name,
+        wide: Math.max(connectors.length * 8.6, name.length * 6.8) + 4,
+        high: connectors && name ? 30 : 16,
+      };
     });
   // Names that find room close by come first, then the lengths, then names that need a leader.
   const close = wanted.flatMap((p) => {
@@ -320,13 +463,35 @@ function draw(design: DesignReply, view: View, width: number, extras: Extras, ch
     const angle = x ? (Math.atan2(x.c.y - x.a.y, x.c.x - x.a.x) * 180) / Math.PI : 0;
     const name = document.route.points[s.point]?.name || s.point;
     const circuit = document.circuits.circuits[s.circuit]?.name || s.circuit;
-    return { id, at: here, angle, title: `Splice of ${circuit}, ${s.offset_mm ? `${length(s.offset_mm, units)} from ${name} along ${s.branch ?? ""}` : `at ${name}`}` };
+    return {
+      id,
+      at: here,
+      angle,
+      title: `Splice of ${circuit}, ${s.offset_mm ? `${length(s.offset_mm, units)} from ${name} along ${s.branch ?? ""}` : `at ${name}`}`,
+    };
   });
   const marks = extras.clamps || extras.stations ? ticks(design, branches, along, labels, extras, scale, units) : [];
-  return { tints: tinted, branches, lengths, points, names, zones, splices, marks, waiting, bar: scaleBar(scale, units) };
+  return {
+    tints: tinted,
+    branches,
+    lengths,
+    points,
+    names,
+    zones,
+    splices,
+    marks,
+    waiting,
+    bar: scaleBar(scale, units),
+  };
 }
 
-type Laid = { id: string; b: { from_point: string; to_point: string; length_mm: number }; a: Spot; c: Spot; thick: number };
+type Laid = {
+  id: string;
+  b: { from_point: string; to_point: string; length_mm: number };
+  a: Spot;
+  c: Spot;
+  thick: number;
+};
 
 interface Mark {
   a: Spot;
@@ -338,7 +503,15 @@ interface Mark {
 }
 
 /** Clamps as advised, and stations at round distances from the datum. */
-function ticks(design: DesignReply, branches: Laid[], along: (x: Laid, mm: number) => Spot, labels: Labels, extras: Extras, scale: number, units: Units): Mark[] {
+function ticks(
+  design: DesignReply,
+  branches: Laid[],
+  along: (x: Laid, mm: number) => Spot,
+  labels: Labels,
+  extras: Extras,
+  scale: number,
+  units: Units,
+): Mark[] {
   const { evaluation } = design;
   const found: Mark[] = [];
   const across = (x: Laid, mm: number, reach: number, colour: string, wide: number, text: string) => {
@@ -356,22 +529,37 @@ function ticks(design: DesignReply, branches: Laid[], along: (x: Laid, mm: numbe
   for (const x of branches) {
     const bundle = evaluation.dress.bundles[x.id];
     if (extras.clamps && bundle) {
-      for (let n = 1; n <= bundle.clamps; n += 1) across(x, bundle.clamp_every_mm * n, x.thick / 2 + 5, "var(--verdigris)", 4, "");
+      for (let n = 1; n <= bundle.clamps; n += 1)
+        across(x, bundle.clamp_every_mm * n, x.thick / 2 + 5, "var(--verdigris)", 4, "");
     }
     const begin = evaluation.route.points[x.b.from_point]?.station_mm;
     const end = evaluation.route.points[x.b.to_point]?.station_mm;
     if (!extras.stations || typeof begin !== "number" || typeof end !== "number") continue;
-    const step = (units === "inch" ? [2, 4, 10, 20, 40, 100, 200].map((inch) => inch * 25.4) : [50, 100, 250, 500, 1000, 2500, 5000]).find((s) => s * scale >= 56) ?? 10000;
+    const step =
+      (units === "inch"
+        ? [2, 4, 10, 20, 40, 100, 200].map((inch) => inch * 25.4)
+        : [50, 100, 250, 500, 1000, 2500, 5000]
+      ).find((s) => s * scale >= 56) ?? 10000;
     const [low, high] = begin < end ? [begin, end] : [end, begin];
     for (let s = Math.ceil(low / step + 1e-9) * step; s < high; s += step) {
-      across(x, begin < end ? s - begin : begin - s, x.thick / 2 + 6, "var(--blue)", 1.5, length(s, units).replace(" mm", ""));
+      across(
+        x,
+        begin < end ? s - begin : begin - s,
+        x.thick / 2 + 6,
+        "var(--blue)",
+        1.5,
+        length(s, units).replace(" mm", ""),
+      );
     }
   }
   return found;
 }
 
 function scaleBar(scale: number, units: Units): { mm: number; px: number } {
-  const round = units === "inch" ? [0.5, 1, 2, 4, 10, 20, 40, 100, 200, 400, 1000].map((inch) => inch * 25.4) : [10, 25, 50, 100, 250, 500, 1000, 2500, 5000, 10000, 25000];
+  const round =
+    units === "inch"
+      ? [0.5, 1, 2, 4, 10, 20, 40, 100, 200, 400, 1000].map((inch) => inch * 25.4)
+      : [10, 25, 50, 100, 250, 500, 1000, 2500, 5000, 10000, 25000];
   const mm = round.find((s) => s * scale >= 70) ?? 50000;
   return { mm, px: mm * scale };
 }

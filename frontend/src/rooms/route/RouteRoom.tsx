@@ -36,14 +36,28 @@ export function RouteRoom() {
     <Room room="route" title="Route" beside={open && !leaf ? <BranchCard key={open} branch={open} /> : undefined}>
       {any && <Leaves room="route" leaves={LEAVES} />}
       {any && <RouteDrawing chosen={open} onChoose={setChosen} />}
-      {!leaf && <TypedLine label="add" act="run" example="B1 180 > tail 310 > P13 rain lamp" onCommit={(text) => act("run", text)} />}
+      {!leaf && (
+        <TypedLine
+          label="add"
+          act="run"
+          example="B1 180 > tail 310 > P13 rain lamp"
+          onCommit={(text) => act("run", text)}
+        />
+      )}
       {!any && (
         <p className="mb-3 max-w-[72ch] border-l-[3px] border-madder pl-4">
-          A point, how far, the next point. A point named as a device takes that device's connector: <span className="font-figures">B1 180 &gt; tail 5 ft 3 &gt; M1</span>. Any
-          other name is a place where branches part.
+          A point, how far, the next point. A point named as a device takes that device's connector:{" "}
+          <span className="font-figures">B1 180 &gt; tail 5 ft 3 &gt; M1</span>. Any other name is a place where
+          branches part.
         </p>
       )}
-      {leaf === "points" ? <Points /> : leaf === "splices" ? <Splices /> : <Branches chosen={open} onChoose={setChosen} />}
+      {leaf === "points" ? (
+        <Points />
+      ) : leaf === "splices" ? (
+        <Splices />
+      ) : (
+        <Branches chosen={open} onChoose={setChosen} />
+      )}
     </Room>
   );
 }
@@ -53,7 +67,10 @@ function Points() {
   const { design, actNow } = useDesign();
   const { document, evaluation } = design;
   const units = document.brief.units;
-  const specs = useMemo(() => pointFields(inOrder(document.brief.zones).map(([z, x]) => ({ value: z, label: x.name }))), [document.brief.zones]);
+  const specs = useMemo(
+    () => pointFields(inOrder(document.brief.zones).map(([z, x]) => ({ value: z, label: x.name }))),
+    [document.brief.zones],
+  );
   const derived = useMemo<Column<EntryRow>[]>(
     () => [
       {
@@ -61,7 +78,11 @@ function Points() {
         head: "Lies there",
         width: "minmax(90px,1fr)",
         figures: true,
-        text: ([id]) => Object.entries(document.ends.connectors).filter(([, c]) => c.point === id).map(([c]) => c).join(" "),
+        text: ([id]) =>
+          Object.entries(document.ends.connectors)
+            .filter(([, c]) => c.point === id)
+            .map(([c]) => c)
+            .join(" "),
       },
       {
         key: "station",
@@ -108,24 +129,62 @@ function Splices() {
     const name = (p: string) => document.route.points[p]?.name || p;
     const joined = (id: string) => evaluation.ends.splices[id]?.wires ?? [];
     return [
-      { key: "circuit", head: "Circuit", width: "76px", figures: true, text: ([, s]) => s.circuit, show: ([, s]) => <strong>{s.circuit}</strong> },
-      { key: "name", head: "Joins", width: "minmax(120px,1fr)", text: ([, s]) => document.circuits.circuits[s.circuit]?.name ?? "" },
-      { key: "mark", head: "Mark it", width: "minmax(200px,1.4fr)", text: ([, s]) => (s.offset_mm ? `${length(s.offset_mm, units)} from ${name(s.point)}, along ${s.branch ?? ""}` : `at ${name(s.point)}`) },
+      {
+        key: "circuit",
+        head: "Circuit",
+        width: "76px",
+        figures: true,
+        text: ([, s]) => s.circuit,
+        show: ([, s]) => <strong>{s.circuit}</strong>,
+      },
+      {
+        key: "name",
+        head: "Joins",
+        width: "minmax(120px,1fr)",
+        text: ([, s]) => document.circuits.circuits[s.circuit]?.name ?? "",
+      },
+      {
+        key: "mark",
+        head: "Mark it",
+        width: "minmax(200px,1.4fr)",
+        text: ([, s]) =>
+          s.offset_mm
+            ? `${length(s.offset_mm, units)} from ${name(s.point)}, along ${s.branch ?? ""}`
+            : `at ${name(s.point)}`,
+      },
       {
         key: "wires",
         head: "Wires",
         width: "minmax(200px,2fr)",
         figures: true,
         small: true,
-        text: ([id]) => joined(id).map((w) => evaluation.wire.wires[w]?.label ?? w).join(" "),
-        title: ([id]) => joined(id).map((w) => `${evaluation.wire.wires[w]?.label ?? w} ${evaluation.wire.wires[w]?.gauge ?? ""}`).join(", "),
+        text: ([id]) =>
+          joined(id)
+            .map((w) => evaluation.wire.wires[w]?.label ?? w)
+            .join(" "),
+        title: ([id]) =>
+          joined(id)
+            .map((w) => `${evaluation.wire.wires[w]?.label ?? w} ${evaluation.wire.wires[w]?.gauge ?? ""}`)
+            .join(", "),
       },
-      { key: "part", head: "Part", width: "110px", figures: true, text: ([id]) => evaluation.ends.splices[id]?.part ?? "block" },
+      {
+        key: "part",
+        head: "Part",
+        width: "110px",
+        figures: true,
+        text: ([id]) => evaluation.ends.splices[id]?.part ?? "block",
+      },
     ];
   }, [document, evaluation, units]);
   return (
     <div className="mt-4">
-      <Grid label="Splices" rows={rows} columns={columns} rowKey={([id]) => id} empty="No splice: no circuit has more than two ends yet." />
+      <Grid
+        label="Splices"
+        rows={rows}
+        columns={columns}
+        rowKey={([id]) => id}
+        empty="No splice: no circuit has more than two ends yet."
+      />
     </div>
   );
 }
@@ -137,13 +196,42 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
   const rows = inOrder(document.route.branches);
   const columns = useMemo<Column<Branch>[]>(() => {
     const set = (id: string, field: string, value: unknown) =>
-      edit([{ op: "replace", path: pointer("route", "branches", id, field), value }], `${id} ${field.replace("_mm", "")}`);
-    const points = Object.entries(document.route.points).map(([p, x]) => ({ value: p, label: x.name && x.name !== p ? `${p} ${x.name}` : p }));
+      edit(
+        [{ op: "replace", path: pointer("route", "branches", id, field), value }],
+        `${id} ${field.replace("_mm", "")}`,
+      );
+    const points = Object.entries(document.route.points).map(([p, x]) => ({
+      value: p,
+      label: x.name && x.name !== p ? `${p} ${x.name}` : p,
+    }));
     const show = (p: string) => points.find((x) => x.value === p)?.label ?? p;
     return [
-      { key: "id", head: "Branch", width: "64px", figures: true, text: ([id]) => id, title: () => "its id; renamed everywhere", commit: ([id], v) => act("rename", v, `branches/${id}`), show: ([id]) => <strong>{id}</strong> },
-      { key: "from", head: "From", width: "minmax(96px,1fr)", text: ([, b]) => show(b.from_point), choices: () => points, commit: ([id], v) => set(id, "from_point", v) },
-      { key: "to", head: "To", width: "minmax(96px,1fr)", text: ([, b]) => show(b.to_point), choices: () => points, commit: ([id], v) => set(id, "to_point", v) },
+      {
+        key: "id",
+        head: "Branch",
+        width: "64px",
+        figures: true,
+        text: ([id]) => id,
+        title: () => "its id; renamed everywhere",
+        commit: ([id], v) => act("rename", v, `branches/${id}`),
+        show: ([id]) => <strong>{id}</strong>,
+      },
+      {
+        key: "from",
+        head: "From",
+        width: "minmax(96px,1fr)",
+        text: ([, b]) => show(b.from_point),
+        choices: () => points,
+        commit: ([id], v) => set(id, "from_point", v),
+      },
+      {
+        key: "to",
+        head: "To",
+        width: "minmax(96px,1fr)",
+        text: ([, b]) => show(b.to_point),
+        choices: () => points,
+        commit: ([id], v) => set(id, "to_point", v),
+      },
       {
         key: "length",
         head: "Length",
@@ -167,7 +255,10 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
         head: "Zone",
         width: "92px",
         text: ([, b]) => (b.zone ? (document.brief.zones[b.zone]?.name ?? b.zone) : "none"),
-        choices: () => [{ value: "none", label: "none" }, ...Object.entries(document.brief.zones).map(([z, x]) => ({ value: z, label: x.name }))],
+        choices: () => [
+          { value: "none", label: "none" },
+          ...Object.entries(document.brief.zones).map(([z, x]) => ({ value: z, label: x.name })),
+        ],
         commit: ([id], v) => set(id, "zone", v === "none" ? null : v),
       },
       {

@@ -58,11 +58,19 @@ export class Labels {
   }
 
   /** Around a point, close by and then farther out with a leader, which keeps off what is written too. */
-  around(at: Spot, w: number, h: number, rings: readonly number[] = NEAR_AND_FAR): (Spot & { leader: Line | null }) | null {
+  around(
+    at: Spot,
+    w: number,
+    h: number,
+    rings: readonly number[] = NEAR_AND_FAR,
+  ): (Spot & { leader: Line | null }) | null {
     for (const ring of rings) {
       for (const degrees of [90, 270, 0, 180, 45, 135, 225, 315, 65, 115, 245, 295]) {
         const angle = (degrees * Math.PI) / 180;
-        const spot = { x: at.x + Math.cos(angle) * (w / 2 + 13 + ring), y: at.y + Math.sin(angle) * (h / 2 + 11 + ring) };
+        const spot = {
+          x: at.x + Math.cos(angle) * (w / 2 + 13 + ring),
+          y: at.y + Math.sin(angle) * (h / 2 + 11 + ring),
+        };
         const box = { ...spot, w, h };
         if (!this.free(box)) continue;
         const leader: Line | null = ring > 0 ? [at, nearest(box, at)] : null;
@@ -99,10 +107,13 @@ export class Labels {
 
   private free(box: Box): boolean {
     const { w, h } = this.edge;
-    if (box.x - box.w / 2 < 2 || box.x + box.w / 2 > w - 2 || box.y - box.h / 2 < 2 || box.y + box.h / 2 > h - 2) return false;
+    if (box.x - box.w / 2 < 2 || box.x + box.w / 2 > w - 2 || box.y - box.h / 2 < 2 || box.y + box.h / 2 > h - 2)
+      return false;
     for (const other of this.boxes) {
-      const over = Math.min(box.x + box.w / 2, other.x + other.w / 2) - Math.max(box.x - box.w / 2, other.x - other.w / 2);
-      const deep = Math.min(box.y + box.h / 2, other.y + other.h / 2) - Math.max(box.y - box.h / 2, other.y - other.h / 2);
+      const over =
+        Math.min(box.x + box.w / 2, other.x + other.w / 2) - Math.max(box.x - box.w / 2, other.x - other.w / 2);
+      const deep =
+        Math.min(box.y + box.h / 2, other.y + other.h / 2) - Math.max(box.y - box.h / 2, other.y - other.h / 2);
       if (over > 0 && deep > 0) return false;
     }
     return this.lines.every(([a, b]) => underneath(box, a, b) <= GRAZE);

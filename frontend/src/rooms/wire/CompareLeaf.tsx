@@ -12,14 +12,27 @@ export function CompareLeaf() {
   if (!data) return underway;
   const sound = data.families.filter((f) => f.stops === 0);
   const best = (pick: (f: (typeof sound)[number]) => number) => Math.min(...sound.map(pick));
-  const least = { grams: best((f) => f.grams), cost: best((f) => f.cost), drop: best((f) => f.worst_drop_percent ?? Infinity), bundle: best((f) => f.largest_bundle_mm) };
-  const rows = [...data.families].sort((a, b) => Number(b.chosen) - Number(a.chosen) || a.stops - b.stops || a.grams - b.grams);
-  const figure = (text: string, first: boolean) => <span className={first ? "font-bold text-verdigris" : ""}>{text}{first ? " ◂" : ""}</span>;
+  const least = {
+    grams: best((f) => f.grams),
+    cost: best((f) => f.cost),
+    drop: best((f) => f.worst_drop_percent ?? Infinity),
+    bundle: best((f) => f.largest_bundle_mm),
+  };
+  const rows = [...data.families].sort(
+    (a, b) => Number(b.chosen) - Number(a.chosen) || a.stops - b.stops || a.grams - b.grams,
+  );
+  const figure = (text: string, first: boolean) => (
+    <span className={first ? "font-bold text-verdigris" : ""}>
+      {text}
+      {first ? " ◂" : ""}
+    </span>
+  );
   return (
     <>
       {isFetching && underway}
       <p className="mb-2 max-w-[86ch] text-second">
-        The same harness with another family instead of its own. Circuits and wires that have a family of their own keep it. ◂ marks the best of those without a stop.
+        The same harness with another family instead of its own. Circuits and wires that have a family of their own keep
+        it. ◂ marks the best of those without a stop.
       </p>
       <table className={`w-full text-[14.5px] ${isFetching ? "opacity-60" : ""}`} aria-label="Families side by side">
         <thead className="text-left text-second">
@@ -37,25 +50,45 @@ export function CompareLeaf() {
         </thead>
         <tbody>
           {rows.map((f) => (
-            <tr key={f.family} className={`border-b border-faint ${f.chosen ? "bg-wash" : f.stops ? "text-second" : ""}`}>
+            <tr
+              key={f.family}
+              className={`border-b border-faint ${f.chosen ? "bg-wash" : f.stops ? "text-second" : ""}`}
+            >
               <td className="py-1.5 pl-1">
                 <strong className="font-figures">{f.family}</strong>
                 <span className="block text-[13px] text-second">{f.name}</span>
               </td>
               <td className="text-right font-figures">{figure(trim(f.grams, 0), f.grams === least.grams)}</td>
               <td className="text-right font-figures">{figure(f.cost.toFixed(2), f.cost === least.cost)}</td>
-              <td className="text-right font-figures">{f.worst_drop_percent === null ? "–" : figure(`${trim(f.worst_drop_percent, 1)} %`, f.worst_drop_percent === least.drop)}</td>
+              <td className="text-right font-figures">
+                {f.worst_drop_percent === null
+                  ? "–"
+                  : figure(`${trim(f.worst_drop_percent, 1)} %`, f.worst_drop_percent === least.drop)}
+              </td>
               <td className="text-right font-figures">{f.hottest_c === null ? "–" : degrees(f.hottest_c, units)}</td>
-              <td className="text-right font-figures">{figure(`${trim(f.largest_bundle_mm, 1)} mm`, f.largest_bundle_mm === least.bundle)}</td>
+              <td className="text-right font-figures">
+                {figure(`${trim(f.largest_bundle_mm, 1)} mm`, f.largest_bundle_mm === least.bundle)}
+              </td>
               <td className="text-right font-figures">{f.wire_parts}</td>
               <td className="pl-4">
-                {f.stops > 0 ? <span className="text-madder">{f.stops === 1 ? "1 stop" : `${f.stops} stops`}</span> : f.fixes > 0 ? <span className="text-ochre">{f.fixes === 1 ? "1 fix" : `${f.fixes} fixes`}</span> : "none"}
+                {f.stops > 0 ? (
+                  <span className="text-madder">{f.stops === 1 ? "1 stop" : `${f.stops} stops`}</span>
+                ) : f.fixes > 0 ? (
+                  <span className="text-ochre">{f.fixes === 1 ? "1 fix" : `${f.fixes} fixes`}</span>
+                ) : (
+                  "none"
+                )}
               </td>
               <td className="pl-2 text-right">
                 {f.chosen ? (
                   <strong>now</strong>
                 ) : (
-                  <button className="quiet whitespace-nowrap" onClick={() => void doIt([{ op: "replace", path: "/wire/family", value: f.family }], `wire family ${f.family}`)}>
+                  <button
+                    className="quiet whitespace-nowrap"
+                    onClick={() =>
+                      void doIt([{ op: "replace", path: "/wire/family", value: f.family }], `wire family ${f.family}`)
+                    }
+                  >
                     use it
                   </button>
                 )}

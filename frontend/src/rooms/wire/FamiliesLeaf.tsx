@@ -14,7 +14,10 @@ export function FamiliesLeaf() {
   const { design, edit } = useDesign();
   const catalogue = useCatalogue();
   const { wire, brief } = design.document;
-  const codes = useMemo(() => [...Object.keys(wire.own_families), ...(catalogue?.wires ?? []).map((w) => w.code)], [catalogue, wire.own_families]);
+  const codes = useMemo(
+    () => [...Object.keys(wire.own_families), ...(catalogue?.wires ?? []).map((w) => w.code)],
+    [catalogue, wire.own_families],
+  );
   const families = useMemo(() => codes.map((c) => ({ value: c, label: c })), [codes]);
   const sampleSpecs = useMemo<FieldSpec[]>(
     () => [
@@ -24,7 +27,15 @@ export function FamiliesLeaf() {
       { key: "resistance_mohm_per_m", label: "Resistance", kind: "figure", unit: "mohm/m", empty: "–", width: "116px" },
       { key: "temperature_c", label: "Measured at", kind: "figure", unit: "C", width: "100px" },
       { key: "strands", label: "Strands", kind: "figure", empty: "–", hint: "counted at its cut end", width: "72px" },
-      { key: "strand_mm", label: "of", kind: "figure", unit: "mm", empty: "–", hint: "diameter of one strand", width: "84px" },
+      {
+        key: "strand_mm",
+        label: "of",
+        kind: "figure",
+        unit: "mm",
+        empty: "–",
+        hint: "diameter of one strand",
+        width: "84px",
+      },
       { key: "supplier", label: "Supplier", kind: "text" },
       { key: "lot", label: "Lot", kind: "text", width: "72px" },
       { key: "note", label: "Note", kind: "text" },
@@ -41,8 +52,13 @@ export function FamiliesLeaf() {
         <ChoiceField
           label="Wire family"
           value={wire.family ?? ""}
-          choices={[{ value: "", label: `the practice's own (${design.evaluation.brief.family})` }, ...codes.map((c) => ({ value: c, label: named(c) }))]}
-          onCommit={(v) => edit([{ op: "replace", path: "/wire/family", value: v || null }], `wire family ${v || "of the practice"}`)}
+          choices={[
+            { value: "", label: `the practice's own (${design.evaluation.brief.family})` },
+            ...codes.map((c) => ({ value: c, label: named(c) })),
+          ]}
+          onCommit={(v) =>
+            edit([{ op: "replace", path: "/wire/family", value: v || null }], `wire family ${v || "of the practice"}`)
+          }
         />
         <TypedField
           figures
@@ -58,16 +74,39 @@ export function FamiliesLeaf() {
           entry={{ ...wire }}
           about="wire"
           specs={[
-            { key: "objective", label: "Choose for", kind: "choice", choices: spoken(["least copper", "lightest", "cheapest", "fewest parts"]), hint: "Fewest parts: the fewest different spools, proved." },
-            { key: "scheme", label: "Colour scheme", kind: "choice", choices: (catalogue?.schemes ?? []).map((s) => ({ value: s, label: words(s) })), empty: "the practice's own" },
-            ...(brief.practice === "aviation" ? [{ key: "burn_reason", label: "Not burn rated, because", kind: "text" as const, empty: "only burn-rated wire is used" }] : []),
+            {
+              key: "objective",
+              label: "Choose for",
+              kind: "choice",
+              choices: spoken(["least copper", "lightest", "cheapest", "fewest parts"]),
+              hint: "Fewest parts: the fewest different spools, proved.",
+            },
+            {
+              key: "scheme",
+              label: "Colour scheme",
+              kind: "choice",
+              choices: (catalogue?.schemes ?? []).map((s) => ({ value: s, label: words(s) })),
+              empty: "the practice's own",
+            },
+            ...(brief.practice === "aviation"
+              ? [
+                  {
+                    key: "burn_reason",
+                    label: "Not burn rated, because",
+                    kind: "text" as const,
+                    empty: "only burn-rated wire is used",
+                  },
+                ]
+              : []),
           ]}
         />
       </div>
       <h2 className="mb-1 mt-7 text-[20px]">Colours by role</h2>
       <RoleColours />
       <h2 className="mb-1 mt-7 text-[20px]">Wire you measured</h2>
-      <p className="mb-1 max-w-[80ch] text-second">Caliper over the insulation, ohms over a length. Wire thinner than its label is reckoned as what it is.</p>
+      <p className="mb-1 max-w-[80ch] text-second">
+        Caliper over the insulation, ohms over a length. Wire thinner than its label is reckoned as what it is.
+      </p>
       <EntryGrid
         label="Measured wire"
         at={["wire", "samples"]}
@@ -77,7 +116,16 @@ export function FamiliesLeaf() {
           prompt: "new: a family and a gauge, like J1128-TXL 18 AWG",
           commit: (typed) => {
             const [family = "", ...gauge] = typed.trim().split(/\s+/);
-            return edit([{ op: "add", path: pointer("wire", "samples", freeId(typed, wire.samples)), value: { order: nextOrder(wire.samples), family, gauge: gauge.join(" ") } }], `measured ${typed}`);
+            return edit(
+              [
+                {
+                  op: "add",
+                  path: pointer("wire", "samples", freeId(typed, wire.samples)),
+                  value: { order: nextOrder(wire.samples), family, gauge: gauge.join(" ") },
+                },
+              ],
+              `measured ${typed}`,
+            );
           },
         }}
       />
@@ -111,14 +159,35 @@ function RoleColours() {
         figures: true,
         text: (r) => own[r]?.colours ?? "",
         show: (r) => own[r]?.colours ?? <span className="text-second">the scheme's</span>,
-        title: () => `Codes: ${Object.entries(catalogue?.colour_names ?? {}).map(([c, n]) => `${c} ${n}`).join(", ")}; RD/WH is red with a white tracer`,
+        title: () =>
+          `Codes: ${Object.entries(catalogue?.colour_names ?? {})
+            .map(([c, n]) => `${c} ${n}`)
+            .join(", ")}; RD/WH is red with a white tracer`,
         commit: (r, typed) => {
           const path = pointer("wire", "role_colours", r);
-          if (!typed.trim()) return own[r] ? edit([{ op: "remove", path }], `${words(r)} in the scheme's colours`) : Promise.resolve(null);
-          return edit([{ op: own[r] ? "replace" : "add", path, value: { order: own[r]?.order ?? nextOrder(own), colours: typed.trim().toUpperCase() } }], `${words(r)} in ${typed}`);
+          if (!typed.trim())
+            return own[r]
+              ? edit([{ op: "remove", path }], `${words(r)} in the scheme's colours`)
+              : Promise.resolve(null);
+          return edit(
+            [
+              {
+                op: own[r] ? "replace" : "add",
+                path,
+                value: { order: own[r]?.order ?? nextOrder(own), colours: typed.trim().toUpperCase() },
+              },
+            ],
+            `${words(r)} in ${typed}`,
+          );
         },
       },
-      { key: "used", head: "Used now", width: "minmax(160px,1fr)", figures: true, text: (r) => [...(used[r] ?? [])].join(" ") || "–" },
+      {
+        key: "used",
+        head: "Used now",
+        width: "minmax(160px,1fr)",
+        figures: true,
+        text: (r) => [...(used[r] ?? [])].join(" ") || "–",
+      },
     ],
     [catalogue, edit, own, used],
   );
@@ -130,7 +199,9 @@ function RoleColours() {
   );
 }
 
-const COLOURS: FieldSpec[] = [{ key: "colours", label: "Colours, first choice first", kind: "text", width: "minmax(180px,1fr)" }];
+const COLOURS: FieldSpec[] = [
+  { key: "colours", label: "Colours, first choice first", kind: "text", width: "minmax(180px,1fr)" },
+];
 
 /** Colours by words of a circuit's name; the shop's own can be taken as they are kept in the drawers. */
 function CircuitColours() {
@@ -151,12 +222,24 @@ function CircuitColours() {
           commit: (typed) => {
             const [words = "", colours = ""] = typed.split(":");
             const key = words.trim().toLowerCase();
-            return edit([{ op: "add", path: pointer("wire", "circuit_colours", key), value: { order: nextOrder(named), colours: colours.trim().toUpperCase() } }], `${key} in ${colours.trim()}`);
+            return edit(
+              [
+                {
+                  op: "add",
+                  path: pointer("wire", "circuit_colours", key),
+                  value: { order: nextOrder(named), colours: colours.trim().toUpperCase() },
+                },
+              ],
+              `${key} in ${colours.trim()}`,
+            );
           },
         }}
       />
       <p className="mt-1 text-[14px] text-second">
-        <button className="quiet" onClick={() => void act("house_colours", "").then((p) => setProblem(p ? p.detail : ""))}>
+        <button
+          className="quiet"
+          onClick={() => void act("house_colours", "").then((p) => setProblem(p ? p.detail : ""))}
+        >
           take the shop's colours
         </button>{" "}
         as the drawers keep them
@@ -193,7 +276,13 @@ function OwnFamilies() {
                 {
                   op: "add",
                   path: pointer("wire", "own_families", freeId(typed, own).toUpperCase()),
-                  value: { order: nextOrder(own), name: typed.trim(), insulation: "not known", temperature_c: 80, source: "not stated" },
+                  value: {
+                    order: nextOrder(own),
+                    name: typed.trim(),
+                    insulation: "not known",
+                    temperature_c: 80,
+                    source: "not stated",
+                  },
                 },
               ],
               `own family ${typed}`,
@@ -218,7 +307,14 @@ function OwnFamilies() {
                     {
                       op: "add",
                       path: pointer("wire", "own_families", open, "sizes", freeId(gauge, sizes)),
-                      value: { order: nextOrder(sizes), gauge: gauge.trim(), area_mm2: area, od_mm: over, conductor_mm: bare, resistance_mohm_per_m: ohms },
+                      value: {
+                        order: nextOrder(sizes),
+                        gauge: gauge.trim(),
+                        area_mm2: area,
+                        od_mm: over,
+                        conductor_mm: bare,
+                        resistance_mohm_per_m: ohms,
+                      },
                     },
                   ],
                   `${open} ${gauge}`,

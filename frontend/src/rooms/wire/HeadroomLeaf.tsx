@@ -19,9 +19,13 @@ export function HeadroomLeaf() {
   return (
     <div className={isFetching ? "opacity-60" : ""}>
       {isFetching && underway}
-      <p className="mb-2 max-w-[86ch] text-second">Before you add a lamp or a bigger pump: how many amperes more, until something must change.</p>
+      <p className="mb-2 max-w-[86ch] text-second">
+        Before you add a lamp or a bigger pump: how many amperes more, until something must change.
+      </p>
       {PLACES.map(([place, title, how]) => {
-        const rows = data.rows.filter((r) => r.place === place).sort((a, b) => (a.more_a ?? Infinity) - (b.more_a ?? Infinity));
+        const rows = data.rows
+          .filter((r) => r.place === place)
+          .sort((a, b) => (a.more_a ?? Infinity) - (b.more_a ?? Infinity));
         if (rows.length === 0) return null;
         return (
           <section key={place} className="mb-6">
@@ -30,7 +34,9 @@ export function HeadroomLeaf() {
             <table className="w-full text-[14.5px]" aria-label={title}>
               <thead className="text-left text-[13px] text-second">
                 <tr className="border-b border-ink">
-                  <th className="w-[24%] py-1">{place === "branch" ? "Branch" : place === "fuse" ? "Fuse" : "Source"}</th>
+                  <th className="w-[24%] py-1">
+                    {place === "branch" ? "Branch" : place === "fuse" ? "Fuse" : "Source"}
+                  </th>
                   <th className="w-[10%] text-right">Carries</th>
                   <th className="w-[12%] text-right">More</th>
                   <th className="w-[16%] pl-5">Room</th>
@@ -51,16 +57,33 @@ export function HeadroomLeaf() {
                         {r.name}
                       </td>
                       <td className="py-1.5 text-right font-figures">{amperes(r.carries_a)}</td>
-                      <td className="py-1.5 text-right font-figures font-bold">{r.more_a === null ? (r.changes.length ? "ample" : "not limited") : r.more_a < 0.01 ? "none" : `${trim(r.more_a, r.more_a < 10 ? 2 : 0)} A`}</td>
+                      <td className="py-1.5 text-right font-figures font-bold">
+                        {r.more_a === null
+                          ? r.changes.length
+                            ? "ample"
+                            : "not limited"
+                          : r.more_a < 0.01
+                            ? "none"
+                            : `${trim(r.more_a, r.more_a < 10 ? 2 : 0)} A`}
+                      </td>
                       <td className="py-2 pl-5">
                         <svg width="100%" height={12} aria-hidden="true">
                           <rect x="0" y="1" width="100%" height="10" fill="var(--rule-faint)" />
-                          <rect x="0" y="1" width={`${Math.min(share, 1) * 100}%`} height="10" fill={share < 0.05 ? "var(--ochre)" : "var(--verdigris)"} />
+                          <rect
+                            x="0"
+                            y="1"
+                            width={`${Math.min(share, 1) * 100}%`}
+                            height="10"
+                            fill={share < 0.05 ? "var(--ochre)" : "var(--verdigris)"}
+                          />
                         </svg>
                       </td>
                       <td className="py-1.5 pl-3">
-                        {r.changes.join("; ") || (place === "source" ? "It has no stated limit." : "Nothing changes within 500 A.")}
-                        <span className="block text-[13px] text-second">{place === "fuse" ? `added to ${r.at}` : r.at}</span>
+                        {r.changes.join("; ") ||
+                          (place === "source" ? "It has no stated limit." : "Nothing changes within 500 A.")}
+                        <span className="block text-[13px] text-second">
+                          {place === "fuse" ? `added to ${r.at}` : r.at}
+                        </span>
                       </td>
                     </tr>
                   );

@@ -23,7 +23,14 @@ const LEAVES = [
 export function WireRoom() {
   const { leaf = "" } = useParams();
   const leaves = <Leaves room="wire" leaves={LEAVES} />;
-  const other = leaf === "families" ? <FamiliesLeaf /> : leaf === "compare" ? <CompareLeaf /> : leaf === "headroom" ? <HeadroomLeaf /> : null;
+  const other =
+    leaf === "families" ? (
+      <FamiliesLeaf />
+    ) : leaf === "compare" ? (
+      <CompareLeaf />
+    ) : leaf === "headroom" ? (
+      <HeadroomLeaf />
+    ) : null;
   if (!other) return <WiresLeaf leaves={leaves} />;
   return (
     <Room room="wire" title="Wire">
@@ -42,7 +49,15 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
   const columns = useMemo<Column<Wire>[]>(() => {
     const seen = evaluation.circuits;
     return [
-      { key: "wire", head: "Wire", width: "78px", figures: true, text: (w) => w.label, show: (w) => <strong>{w.label}</strong>, title: (w) => document.circuits.circuits[w.circuit]?.name ?? "" },
+      {
+        key: "wire",
+        head: "Wire",
+        width: "78px",
+        figures: true,
+        text: (w) => w.label,
+        show: (w) => <strong>{w.label}</strong>,
+        title: (w) => document.circuits.circuits[w.circuit]?.name ?? "",
+      },
       {
         key: "colour",
         head: "Colour",
@@ -57,16 +72,43 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
               {
                 op: fixed ? "replace" : "add",
                 path: pointer("wire", "fixed", w.key),
-                value: { order: fixed?.order ?? nextOrder(document.wire.fixed), reason: fixed?.reason ?? "", gauge: fixed?.gauge ?? null, colour: v, family: fixed?.family ?? null },
+                value: {
+                  order: fixed?.order ?? nextOrder(document.wire.fixed),
+                  reason: fixed?.reason ?? "",
+                  gauge: fixed?.gauge ?? null,
+                  colour: v,
+                  family: fixed?.family ?? null,
+                },
               },
             ],
             `${w.label} in ${v}`,
           );
         },
       },
-      { key: "from", head: "From", width: "minmax(64px,1fr)", text: (w) => w.from_text, title: (w) => w.from_text, small: true },
-      { key: "to", head: "To", width: "minmax(64px,1fr)", text: (w) => w.to_text, title: (w) => w.to_text, small: true },
-      { key: "carries", head: "Carries", width: "76px", align: "right", figures: true, text: (w) => (w.carries_a ? amperes(w.carries_a) : (seen.circuits[w.circuit]?.role ?? "").replaceAll("_", " ")) },
+      {
+        key: "from",
+        head: "From",
+        width: "minmax(64px,1fr)",
+        text: (w) => w.from_text,
+        title: (w) => w.from_text,
+        small: true,
+      },
+      {
+        key: "to",
+        head: "To",
+        width: "minmax(64px,1fr)",
+        text: (w) => w.to_text,
+        title: (w) => w.to_text,
+        small: true,
+      },
+      {
+        key: "carries",
+        head: "Carries",
+        width: "76px",
+        align: "right",
+        figures: true,
+        text: (w) => (w.carries_a ? amperes(w.carries_a) : (seen.circuits[w.circuit]?.role ?? "").replaceAll("_", " ")),
+      },
       {
         key: "gauge",
         head: "Gauge",
@@ -92,8 +134,23 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
           return fuse ? `${fuse.rating_a} A` : "";
         },
       },
-      { key: "limits", head: "Limits", width: "102px", text: (w) => w.governs, stamp: (w) => w.limits.join(), show: (w) => <LimitsStrip ratios={w.limits} governs={w.governs} /> },
-      { key: "drop", head: "Drop", width: "56px", align: "right", figures: true, text: (w) => (w.drop_v ? `${w.drop_percent.toFixed(1)}%` : "–"), title: () => "around the worst loop that this wire is part of" },
+      {
+        key: "limits",
+        head: "Limits",
+        width: "102px",
+        text: (w) => w.governs,
+        stamp: (w) => w.limits.join(),
+        show: (w) => <LimitsStrip ratios={w.limits} governs={w.governs} />,
+      },
+      {
+        key: "drop",
+        head: "Drop",
+        width: "56px",
+        align: "right",
+        figures: true,
+        text: (w) => (w.drop_v ? `${w.drop_percent.toFixed(1)}%` : "–"),
+        title: () => "around the worst loop that this wire is part of",
+      },
     ];
   }, [catalogue, document, edit, evaluation]);
   return (
@@ -118,7 +175,8 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
       />
       {wires.length > 0 && (
         <p className="mt-3 text-[14px] text-second">
-          Limits, left to right: current, drop, fuse, strength, ends. The dark bar decides the gauge. <kbd>w</kbd> or <kbd>Enter</kbd> why &nbsp;
+          Limits, left to right: current, drop, fuse, strength, ends. The dark bar decides the gauge. <kbd>w</kbd> or{" "}
+          <kbd>Enter</kbd> why &nbsp;
           <a className="quiet" href={`/api/designs/${design.id}/tables/wires`}>
             wire list as CSV
           </a>
