@@ -1,7 +1,16 @@
 import { useCallback, useEffect, useMemo, useState } from "react";
 import { Link, Navigate, Route, Routes, useLocation, useNavigate, useParams } from "react-router";
-import { lost, type ReckoningKind } from "./api/client";
-import { DesignContext, useDesignQuery, useEdits, useOthersEdits, type DesignHandle } from "./api/design";
+import { lost } from "./api/client";
+import {
+  ActsContext,
+  DesignContext,
+  useDesignQuery,
+  useEdits,
+  useOthersEdits,
+  WhyContext,
+  type Acts,
+  type Why,
+} from "./api/design";
 import { useSay } from "./components/Notice";
 import { ROOMS, Thread } from "./components/Thread";
 import { Findings } from "./findings/Findings";
@@ -19,7 +28,7 @@ export function HarnessPage() {
   const { data, error, isPending } = useDesignQuery(id);
   const edits = useEdits(id);
   const unheard = useOthersEdits(id);
-  const [asked, setAsked] = useState<{ room: string; why: NonNullable<DesignHandle["why"]> } | null>(null);
+  const [asked, setAsked] = useState<{ room: string; why: NonNullable<Why["why"]> } | null>(null);
   const say = useSay();
   const navigate = useNavigate();
   const here = useLocation().pathname.split("/")[3] ?? "brief";
@@ -64,35 +73,33 @@ export function HarnessPage() {
     return () => window.removeEventListener("keydown", onKey);
   }, [id, navigate, takeBack]);
 
-  const handle = useMemo<DesignHandle | null>(
-    () =>
-      data
-        ? {
-            id,
-            design: data,
-            ...edits,
-            doIt: async (operations, label) => {
-              const again = async (): Promise<void> => {
-                const problem = await edits.edit(operations, label);
-                if (problem)
-                  say(
-                    problem.detail,
-                    lost(problem) ? { label: "Do it all the same", run: () => void again() } : undefined,
-                  );
-              };
-              await again();
-            },
-            actNow: async (act, about) => {
-              const problem = await edits.act(act, "", about);
-              if (problem) say(problem.detail);
-            },
-            why,
-            askWhy: (kind: ReckoningKind, figure: string) => setAsked({ room: here, why: { kind, id: figure } }),
-            closeWhy: () => setAsked(null),
-          }
-        : null,
-    [data, edits, here, id, say, why],
+  const acts = useMemo<Acts>(
+    () => ({
+      ...edits,
+      doIt: async (operations, label) => {
+        const again = async (): Promise<void> => {
+          const problem = await edits.edit(operations, label);
+          if (problem)
+            say(problem.detail, lost(problem) ? { label: "Do it all the same", run: () => void again() } : undefined);
+        };
+        await again();
+      },
+      actNow: async (act, about) => {
+        const problem = await edits.act(act, "", about);
+        if (problem) say(problem.detail);
+      },
+    }),
+    [edits, say],
   );
+  const asking = useMemo<Why>(
+    () => ({
+      why,
+      askWhy: (kind, figure) => setAsked({ room: here, why: { kind, id: figure } }),
+      closeWhy: () => setAsked(null),
+    }),
+    [here, why],
+  );
+  const open = useMemo(() => (data ? { id, design: data } : null), [data, id]);
 
   useEffect(() => {
     document.title = data ? `${data.document.brief.name} - Ink Thread` : "Ink Thread";
@@ -100,7 +107,7 @@ export function HarnessPage() {
 
   if (isPending) return <p className="p-10 text-second">Taking it off the shelf ...</p>;
   // What stands on the screen stays there when the program does not answer for a while.
-  if (!handle) {
+  if (!open) {
     return (
       <p className="p-10">
         {error?.message ?? "There is no such harness."}{" "}
@@ -111,35 +118,42 @@ export function HarnessPage() {
     );
   }
   return (
-    <DesignContext value={handle}>
-      <div className="flex min-h-screen">
-        <Thread />
-        <main className="min-w-0 flex-1">
-          {(unheard ?? error) && (
-            <p role="alert" className="sticky top-0 z-30 border-b border-madder bg-sheet px-7 py-1.5 text-madder">
-              {(unheard ?? error)?.message}
-            </p>
-          )}
-          <Routes>
-            <Route path="brief/:leaf?" element={<BriefRoom />} />
-            <Route path="circuits/:leaf?" element={<CircuitsRoom />} />
-            <Route path="route/:leaf?" element={<RouteRoom />} />
-            <Route path="wire/:leaf?" element={<WireRoom />} />
-            <Route path="ends" element={<EndsRoom />} />
-            <Route path="ends/:connector/:leaf?" element={<EndsRoom />} />
-            <Route path="cut" element={<CutRoom />} />
-            <Route path="parts" element={<PartsRoom />} />
-            <Route path="findings" element={<Findings />} />
-            <Route
-              path="dress"
-              element={<NotBuilt title="Dress" text="Sleeves, shrink and labels are not worked out yet." />}
-            />
-            <Route path="build" element={<NotBuilt title="Build" text="The cards for the bench are not made yet." />} />
-            <Route path="prove" element={<NotBuilt title="Prove" text="The test plan is not made yet." />} />
-            <Route path="*" element={<Navigate to="brief" replace />} />
-          </Routes>
-        </main>
-      </div>
+    <DesignContext value={open}>
+      <ActsContext value={acts}>
+        <WhyContext value={asking}>
+          <div className="flex min-h-screen">
+            <Thread />
+            <main className="min-w-0 flex-1">
+              {(unheard ?? error) && (
+                <p role="alert" className="sticky top-0 z-30 border-b border-madder bg-sheet px-7 py-1.5 text-madder">
+                  {(unheard ?? error)?.message}
+                </p>
+              )}
+              <Routes>
+                <Route path="brief/:leaf?" element={<BriefRoom />} />
+                <Route path="circuits/:leaf?" element={<CircuitsRoom />} />
+                <Route path="route/:leaf?" element={<RouteRoom />} />
+                <Route path="wire/:leaf?" element={<WireRoom />} />
+                <Route path="ends" element={<EndsRoom />} />
+                <Route path="ends/:connector/:leaf?" element={<EndsRoom />} />
+                <Route path="cut" element={<CutRoom />} />
+                <Route path="parts" element={<PartsRoom />} />
+                <Route path="findings" element={<Findings />} />
+                <Route
+                  path="dress"
+                  element={<NotBuilt title="Dress" text="Sleeves, shrink and labels are not worked out yet." />}
+                />
+                <Route
+                  path="build"
+                  element={<NotBuilt title="Build" text="The cards for the bench are not made yet." />}
+                />
+                <Route path="prove" element={<NotBuilt title="Prove" text="The test plan is not made yet." />} />
+                <Route path="*" element={<Navigate to="brief" replace />} />
+              </Routes>
+            </main>
+          </div>
+        </WhyContext>
+      </ActsContext>
     </DesignContext>
   );
 }

@@ -91,7 +91,7 @@ function shared(before: unknown, fresh: unknown): unknown {
 /** Edits of one harness go one after another, each against the version before it. */
 const queues = new Map<string, Promise<unknown>>();
 
-export function inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
+function inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
   // With nothing before it an edit is sent at once, not after the screen is drawn.
   const before = queues.get(id);
   const next = before ? before.then(work, work) : work();
@@ -118,7 +118,7 @@ function outlives(body: unknown): boolean {
 
 type Sent = { data?: DesignReply; error?: unknown; response: Response };
 
-export async function settle(cache: QueryClient, sent: Promise<Sent>): Promise<Problem | null> {
+async function settle(cache: QueryClient, sent: Promise<Sent>): Promise<Problem | null> {
   try {
     const { data, error, response } = await sent;
     if (data) {
@@ -137,9 +137,14 @@ export async function settle(cache: QueryClient, sent: Promise<Sent>): Promise<P
 
 export type Edit = (operations: Operation[], label: string) => Promise<Problem | null>;
 
-export interface DesignHandle {
+/** The harness that is open, as it stands. */
+export interface OpenDesign {
   id: string;
   design: DesignReply;
+}
+
+/** What can be done to it; the same object from the first edit to the last. */
+export interface Acts {
   /** Send one patch; null when done, else the problem, to be shown where it was typed. */
   edit: Edit;
   /** Send one patch that has no place for an error of its own: a refusal is said at the foot. */
@@ -151,39 +156,63 @@ export interface DesignHandle {
   actNow: (act: ActName, about: string) => Promise<void>;
   undo: () => Promise<Problem | null>;
   redo: () => Promise<Problem | null>;
+}
+
+/** The figure that is asked why, if one is. */
+export interface Why {
   why: { kind: ReckoningKind; id: string } | null;
   askWhy: (kind: ReckoningKind, id: string) => void;
   closeWhy: () => void;
 }
 
-export const DesignContext = createContext<DesignHandle | null>(null);
+export const DesignContext = createContext<OpenDesign | null>(null);
+export const ActsContext = createContext<Acts | null>(null);
+export const WhyContext = createContext<Why | null>(null);
 
-export function useDesign(): DesignHandle {
-  const handle = useContext(DesignContext);
-  if (!handle) throw new Error("No harness is open here.");
-  return handle;
+function opened<T>(what: T | null): T {
+  if (what === null) throw new Error("No harness is open here.");
+  return what;
+}
+
+export function useDesign(): OpenDesign {
+  return opened(useContext(DesignContext));
+}
+
+export function useActs(): Acts {
+  return opened(useContext(ActsContext));
+}
+
+export function useWhy(): Why {
+  return opened(useContext(WhyContext));
+}
+
+/** Sends what changes a harness, after all that was sent before; null when it is done, else the problem. */
+export function useSend(id: string) {
+  const cache = useQueryClient();
+  return useCallback(
+    (ask: (path: { design_id: string }, etag: string) => Promise<Sent>): Promise<Problem | null> =>
+      inTurn(id, () =>
+        settle(cache, ask({ design_id: id }, `"${cache.getQueryData<DesignReply>(designKey(id))?.etag ?? "0"}"`)),
+      ),
+    [cache, id],
+  );
 }
 
 export function useEdits(id: string) {
-  const cache = useQueryClient();
-  const etag = useCallback(() => `"${cache.getQueryData<DesignReply>(designKey(id))?.etag ?? "0"}"`, [cache, id]);
-  const path = useMemo(() => ({ design_id: id }), [id]);
+  const put = useSend(id);
   const gathered = useRef<Operation[] | null>(null);
   const send = useCallback<Edit>(
     (operations, label) =>
       operations.length === 0
         ? Promise.resolve(null)
-        : inTurn(id, () =>
-            settle(
-              cache,
-              client.PATCH("/api/designs/{design_id}", {
-                params: { path, header: { "If-Match": etag(), "X-Label": encodeURIComponent(label).slice(0, 150) } },
-                body: operations,
-                keepalive: outlives(operations),
-              }),
-            ),
+        : put((path, etag) =>
+            client.PATCH("/api/designs/{design_id}", {
+              params: { path, header: { "If-Match": etag, "X-Label": encodeURIComponent(label).slice(0, 150) } },
+              body: operations,
+              keepalive: outlives(operations),
+            }),
           ),
-    [cache, etag, id, path],
+    [put],
   );
   const edit = useCallback<Edit>(
     (operations, label) => {
@@ -206,41 +235,29 @@ export function useEdits(id: string) {
     },
     [send],
   );
-  const act = useCallback(
-    (name: ActName, text: string, about = "") =>
-      inTurn(id, () =>
-        settle(
-          cache,
+  return useMemo(
+    () => ({
+      edit,
+      together,
+      act: (name: ActName, text: string, about = "") =>
+        put((path) =>
           client.POST("/api/designs/{design_id}/acts", {
             params: { path },
             body: { act: name, text, about },
             keepalive: outlives(text),
           }),
         ),
-      ),
-    [cache, id, path],
-  );
-  const undo = useCallback(
-    () =>
-      inTurn(id, () =>
-        settle(
-          cache,
-          client.POST("/api/designs/{design_id}/undo", { params: { path, header: { "If-Match": etag() } } }),
+      undo: () =>
+        put((path, etag) =>
+          client.POST("/api/designs/{design_id}/undo", { params: { path, header: { "If-Match": etag } } }),
         ),
-      ),
-    [cache, etag, id, path],
-  );
-  const redo = useCallback(
-    () =>
-      inTurn(id, () =>
-        settle(
-          cache,
-          client.POST("/api/designs/{design_id}/redo", { params: { path, header: { "If-Match": etag() } } }),
+      redo: () =>
+        put((path, etag) =>
+          client.POST("/api/designs/{design_id}/redo", { params: { path, header: { "If-Match": etag } } }),
         ),
-      ),
-    [cache, etag, id, path],
+    }),
+    [edit, put, together],
   );
-  return { edit, together, act, undo, redo };
 }
 
 export function useReckoning(id: string, version: number, kind: ReckoningKind, figure: string) {
@@ -289,7 +306,6 @@ type PasteBody = { text: string; meanings: string[] | null; headed: boolean | nu
 /** A list out of a spreadsheet: looked at, then put in as one edit. */
 export function usePaste() {
   const { id } = useDesign();
-  const cache = useQueryClient();
   const path = useMemo(() => ({ design_id: id }), [id]);
   const look = useCallback(
     async (body: PasteBody): Promise<{ plan: Schemas["PasteReply"] } | { problem: Problem }> => {
@@ -302,10 +318,10 @@ export function usePaste() {
     },
     [path],
   );
+  const send = useSend(id);
   const put = useCallback(
-    (body: PasteBody) =>
-      inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/paste", { params: { path }, body }))),
-    [cache, id, path],
+    (body: PasteBody) => send((path) => client.POST("/api/designs/{design_id}/paste", { params: { path }, body })),
+    [send],
   );
   return { look, put };
 }
@@ -313,7 +329,6 @@ export function usePaste() {
 /** A harness as typed lines: looked at, and put in as one edit. */
 export function useText() {
   const { id } = useDesign();
-  const cache = useQueryClient();
   const path = useMemo(() => ({ design_id: id }), [id]);
   const look = useCallback(
     (text: string): Promise<Schemas["TextLookReply"] | null> =>
@@ -322,12 +337,10 @@ export function useText() {
       ),
     [path],
   );
+  const send = useSend(id);
   const put = useCallback(
-    (text: string) =>
-      inTurn(id, () =>
-        settle(cache, client.PUT("/api/designs/{design_id}/text", { params: { path }, body: { text } })),
-      ),
-    [cache, id, path],
+    (text: string) => send((path) => client.PUT("/api/designs/{design_id}/text", { params: { path }, body: { text } })),
+    [send],
   );
   return { look, put };
 }

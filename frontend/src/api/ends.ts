@@ -1,7 +1,7 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useCallback, useMemo } from "react";
 import { answered, client, refusal, type Operation, type Problem, type Schemas } from "./client";
-import { inTurn, of, settle, useDesign, useStudy } from "./design";
+import { of, useDesign, useSend, useStudy } from "./design";
 
 export type Choices = Schemas["Ranking"];
 export type ToolItem = Schemas["ToolItem"];
@@ -37,16 +37,16 @@ export function useWeakest() {
 /** Acts on the ways of a connector, each one edit. */
 export function usePinout() {
   const { id } = useDesign();
-  const cache = useQueryClient();
-  return useMemo(() => {
-    const params = { path: { design_id: id } };
-    return {
+  const send = useSend(id);
+  return useMemo(
+    () => ({
       act: (body: Schemas["PinoutBody"]): Promise<Problem | null> =>
-        inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/ends/pinout", { params, body }))),
+        send((path) => client.POST("/api/designs/{design_id}/ends/pinout", { params: { path }, body })),
       mate: (body: Schemas["MateBody"]): Promise<Problem | null> =>
-        inTurn(id, () => settle(cache, client.POST("/api/designs/{design_id}/ends/mate", { params, body }))),
-    };
-  }, [cache, id]);
+        send((path) => client.POST("/api/designs/{design_id}/ends/mate", { params: { path }, body })),
+    }),
+    [send],
+  );
 }
 
 /** What the device has that a connector meets; of another family the nearest half. */

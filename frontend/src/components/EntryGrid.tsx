@@ -1,9 +1,10 @@
 import { useMemo } from "react";
 import { pointer, type Problem } from "../api/client";
-import { useDesign } from "../api/design";
+import { useDesign, useActs } from "../api/design";
 import { inOrder } from "../format";
 import { sent, shown, YES_NO, type Entry, type FieldSpec } from "./fields";
-import { Grid, type Column } from "./Grid";
+import type { Column } from "./columns";
+import { Grid } from "./Grid";
 
 export type EntryRow = [string, Entry & { order: number }];
 
@@ -41,7 +42,8 @@ export function EntryGrid({
   empty,
   derived,
 }: Props) {
-  const { design, edit, act, doIt } = useDesign();
+  const { design } = useDesign();
+  const { edit, act, doIt } = useActs();
   const units = design.document.brief.units;
   const where = at.join("/");
   const kind = at.at(-1) ?? "";

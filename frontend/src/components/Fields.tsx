@@ -1,5 +1,5 @@
 import { pointer } from "../api/client";
-import { useDesign } from "../api/design";
+import { useDesign, useActs } from "../api/design";
 import { sent, shown, type Entry, YES_NO, type FieldSpec } from "./fields";
 import { ChoiceField, FlagField, TypedField } from "./TypedField";
 
@@ -15,7 +15,8 @@ interface Props {
 
 /** The stated fields of one entry, each sent by itself when left. */
 export function Fields({ at, entry, specs, about, wide = false }: Props) {
-  const { design, edit } = useDesign();
+  const { design } = useDesign();
+  const { edit } = useActs();
   const units = design.document.brief.units;
   const put = (spec: FieldSpec, typed: string) =>
     edit(

@@ -8,34 +8,12 @@ import {
   useState,
   type ClipboardEvent,
   type KeyboardEvent,
-  type ReactNode,
 } from "react";
 import { lost, type Problem } from "../api/client";
-import { DesignContext } from "../api/design";
-import { GridRow, type Cell, type Edits, type Failed, type Open } from "./GridRow";
+import { ActsContext } from "../api/design";
+import type { Cell, Column, Edits, Failed, Open } from "./columns";
+import { GridRow } from "./GridRow";
 import { useSay } from "./Notice";
-
-export interface Column<Row> {
-  key: string;
-  head: string;
-  /** CSS width in the grid's template. */
-  width: string;
-  align?: "right";
-  figures?: boolean;
-  /** Long text in a narrow column. */
-  small?: boolean;
-  text: (row: Row) => string;
-  show?: (row: Row) => ReactNode;
-  /** What else `show` depends on, where the grid is steady and the text does not tell. */
-  stamp?: (row: Row) => string;
-  title?: (row: Row) => string;
-  /** Choices, where the cell takes one of a few; undefined for a row that takes a figure. */
-  choices?: (row: Row) => { value: string; label: string }[] | undefined;
-  /** Send what was typed. Absent where the cell is worked out, not stated. */
-  commit?: (row: Row, typed: string) => Promise<Problem | null>;
-  /** What the editor starts with when not typed over. */
-  begin?: (row: Row) => string;
-}
 
 interface Props<Row> {
   label: string;
@@ -96,7 +74,7 @@ export function Grid<Row>(props: Props<Row>) {
   const [at, setAt] = useState<At>({ of: null, row: 0, column: 0 });
   const [editing, setEditing] = useState<Open | null>(null);
   const [failed, setFailed] = useState<Record<string, Record<string, Failed>>>({});
-  const design = useContext(DesignContext);
+  const acts = useContext(ActsContext);
   const frame = useRef<HTMLDivElement>(null);
   /** What is typed so far in the cell that is open. */
   const draft = useRef<string | null>(null);
@@ -257,8 +235,8 @@ export function Grid<Row>(props: Props<Row>) {
         }),
       );
     // One paste is one edit; where something in it is refused, each cell says for itself.
-    if (cells.length > 1 && design) {
-      if (!(await design.together(`paste ${cells.length} cells`, all))) await all();
+    if (cells.length > 1 && acts) {
+      if (!(await acts.together(`paste ${cells.length} cells`, all))) await all();
     } else await all();
     const wanted = more.filter(Boolean).join("\n");
     if (wanted && onNew) await commit(wanted, { of: NEW, column: columns[0]?.key ?? "" }, null);

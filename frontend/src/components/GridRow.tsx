@@ -1,40 +1,7 @@
 import { memo } from "react";
 import { Editor } from "./Editor";
 import { Outdone } from "./Outdone";
-import type { Column } from "./Grid";
-
-export interface Failed {
-  typed: string;
-  message: string;
-  /** Another window was first. */
-  outdone: boolean;
-}
-
-/** A cell by the keys of its row and column. */
-export interface Cell {
-  of: string;
-  column: string;
-}
-
-/** The cell that is being typed in. */
-export interface Open extends Cell {
-  /** What the edit begins with. */
-  start: string;
-  /** What the cell read then; null where it was put in from here since. */
-  from: string | null;
-  /** It begins with what the cell says, nothing typed over it. */
-  begun: boolean;
-}
-
-export interface Edits {
-  onPick: (r: number, c: number) => void;
-  onStart: () => void;
-  onDone: (typed: string, then: [number, number] | null) => void;
-  onCancel: () => void;
-  onTyping: (typed: string) => void;
-  onMine: (cell: Cell, typed: string) => void;
-  onTheirs: (cell: Cell) => void;
-}
+import type { Column, Edits, Failed, Open } from "./columns";
 
 interface Props<Row> {
   id: string;

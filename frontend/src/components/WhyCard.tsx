@@ -1,9 +1,9 @@
 import { useState } from "react";
 import { pointer, type ReckoningKind, type Schemas } from "../api/client";
-import { useDesign, useReckoning } from "../api/design";
+import { useDesign, useReckoning, useActs, useWhy } from "../api/design";
 import { amperes, nextOrder, percent } from "../format";
 import { fits, LIMITS } from "./LimitsStrip";
-import { Sheet } from "./Room";
+import { Sheet } from "./Sheet";
 
 const KINDS: { kind: ReckoningKind; label: string }[] = [
   { kind: "gauge", label: "gauge" },
@@ -13,7 +13,8 @@ const KINDS: { kind: ReckoningKind; label: string }[] = [
 
 /** Why a figure is what it is: candidates, limits, steps and sources, slid in beside the work. */
 export function WhyCard({ kind, figure }: { kind: ReckoningKind; figure: string }) {
-  const { id, design, askWhy, closeWhy } = useDesign();
+  const { id, design } = useDesign();
+  const { askWhy, closeWhy } = useWhy();
   const { data, error } = useReckoning(id, design.version, kind, figure);
   const wire = data?.wire ?? null;
   return (
@@ -198,7 +199,8 @@ function LimitRows({
 
 /** The gauges that were judged; picking another one fixes it, with a reason. */
 function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[] }) {
-  const { design, edit, doIt } = useDesign();
+  const { design } = useDesign();
+  const { edit, doIt } = useActs();
   const [picked, setPicked] = useState<string | null>(null);
   const [reason, setReason] = useState("");
   const [problem, setProblem] = useState<string | null>(null);

@@ -1,7 +1,8 @@
 import { useEffect, useMemo, useRef } from "react";
 import { pointer, type Operation } from "../api/client";
 import { useOwnFamily, type OwnContact, type OwnSeal } from "../api/ends";
-import { Grid, type Column } from "../components/Grid";
+import type { Column } from "../components/columns";
+import { Grid } from "../components/Grid";
 import { useSay } from "../components/Notice";
 import { TypedField } from "../components/TypedField";
 import { trim } from "../format";

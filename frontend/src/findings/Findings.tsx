@@ -1,6 +1,6 @@
 import { Link } from "react-router";
 import type { DesignReply, Finding, Operation } from "../api/client";
-import { useDesign } from "../api/design";
+import { useDesign, useActs } from "../api/design";
 import { Room } from "../components/Room";
 
 const TONE: Record<string, string> = { stop: "text-madder", fix: "text-ochre", consider: "text-second" };
@@ -49,7 +49,8 @@ function placeLink(design: DesignReply, finding: Finding): { to: string; text: s
 
 /** A finding, and within it what only follows from it. */
 function Entry({ finding, brings }: { finding: Finding; brings: Finding[] }) {
-  const { design, doIt } = useDesign();
+  const { design } = useDesign();
+  const { doIt } = useActs();
   const link = placeLink(design, finding);
   return (
     <li className="grid grid-cols-[96px_1fr] gap-3 border-b border-faint py-3.5" data-code={finding.code}>

@@ -1,12 +1,14 @@
 import { useCallback, useMemo } from "react";
 import { useParams } from "react-router";
 import { pointer, type Catalogue, type DesignReply, type HarnessDocument, type Problem } from "../../api/client";
-import { useCatalogue, useDesign } from "../../api/design";
+import { useCatalogue, useDesign, useActs } from "../../api/design";
 import { EntryGrid, type EntryRow } from "../../components/EntryGrid";
 import type { FieldSpec } from "../../components/fields";
-import { Grid, type Column } from "../../components/Grid";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
 import { Leaves } from "../../components/Leaves";
-import { Room, Sheet } from "../../components/Room";
+import { Room } from "../../components/Room";
+import { Sheet } from "../../components/Sheet";
 import { Sentence } from "../../components/Sentence";
 import { ChoiceField, TypedField } from "../../components/TypedField";
 import { TypedLine } from "../../components/TypedLine";
@@ -69,7 +71,8 @@ export function BriefRoom() {
 }
 
 function WhatIsMade() {
-  const { design, edit } = useDesign();
+  const { design } = useDesign();
+  const { edit } = useActs();
   const catalogue = useCatalogue();
   const brief = design.document.brief;
   const set = (field: string, value: unknown, label: string) =>
@@ -224,7 +227,8 @@ function WhatIsMade() {
 }
 
 function Zones() {
-  const { design, edit, act, actNow } = useDesign();
+  const { design } = useDesign();
+  const { edit, act, actNow } = useActs();
   const zones = design.document.brief.zones;
   type Zone = [string, (typeof zones)[string]];
   const rows = inOrder(zones);
@@ -313,7 +317,8 @@ function Zones() {
 
 /** A lead that can be bought made, against the length that is wanted. */
 function MakeOrBuy() {
-  const { design, act, doIt } = useDesign();
+  const { design } = useDesign();
+  const { act, doIt } = useActs();
   const units = design.document.brief.units;
   const { make_or_buy: found } = design.evaluation.brief;
   const entries = design.document.brief.ready_made;
@@ -374,7 +379,8 @@ type RuleRow = [string, DesignReply["evaluation"]["brief"]["rules"][string]];
 
 /** House rules: figures in a grid, and below it what builders differ on, with who holds which view and why. */
 function Rules() {
-  const { design, edit } = useDesign();
+  const { design } = useDesign();
+  const { edit } = useActs();
   const catalogue = useCatalogue();
   const known = useMemo(() => catalogue?.rules ?? {}, [catalogue]);
   const own = design.document.brief.house_rules;

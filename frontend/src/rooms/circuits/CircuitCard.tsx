@@ -1,9 +1,9 @@
 import { pointer } from "../../api/client";
-import { useCatalogue, useDesign, useThreading } from "../../api/design";
+import { useCatalogue, useDesign, useThreading, useActs } from "../../api/design";
 import { Underway } from "../../components/Underway";
 import { Fields } from "../../components/Fields";
 import { spoken, type FieldSpec } from "../../components/fields";
-import { Fact, Sheet } from "../../components/Room";
+import { Fact, Sheet } from "../../components/Sheet";
 import { amperes, inOrder, trim } from "../../format";
 
 const THREADINGS = ["cascade", "star", "daisy chain", "block", "home runs"] as const;
@@ -78,7 +78,8 @@ export function CircuitCard({ circuit: id }: { circuit: string }) {
 }
 
 function Ways({ circuit }: { circuit: string }) {
-  const { doIt, design } = useDesign();
+  const { design } = useDesign();
+  const { doIt } = useActs();
   const { data, error, isPending, share } = useThreading(circuit);
   const named = design.document.circuits.circuits[circuit];
   return (

@@ -1,9 +1,10 @@
 import { useMemo, useState, type ReactNode } from "react";
 import { useParams } from "react-router";
 import { pointer, type HarnessDocument } from "../../api/client";
-import { useCatalogue, useDesign } from "../../api/design";
+import { useCatalogue, useDesign, useActs, useWhy } from "../../api/design";
 import { listed } from "../../components/fields";
-import { Grid, type Column } from "../../components/Grid";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
 import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
 import { TypedLine } from "../../components/TypedLine";
@@ -61,7 +62,8 @@ export function CircuitsRoom() {
 }
 
 function DevicesLeaf({ leaves }: { leaves: ReactNode }) {
-  const { design, act } = useDesign();
+  const { design } = useDesign();
+  const { act } = useActs();
   const [chosen, setChosen] = useState<{ device?: string; circuit?: string }>({});
   const { devices, circuits } = design.document.circuits;
   const device = chosen.device && devices[chosen.device] ? chosen.device : null;
@@ -126,7 +128,9 @@ function Peak() {
 }
 
 function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
-  const { design, edit, act, actNow, askWhy, closeWhy } = useDesign();
+  const { design } = useDesign();
+  const { edit, act, actNow } = useActs();
+  const { askWhy, closeWhy } = useWhy();
   const catalogue = useCatalogue();
   const document = design.document;
   const fuses = design.evaluation.circuits.fuses;
@@ -272,7 +276,9 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
 }
 
 function CircuitGrid({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
-  const { design, edit, act, doIt, closeWhy } = useDesign();
+  const { design } = useDesign();
+  const { edit, act, doIt } = useActs();
+  const { closeWhy } = useWhy();
   const circuits = design.document.circuits.circuits;
   const seen = design.evaluation.circuits;
   const rows = inOrder(circuits);

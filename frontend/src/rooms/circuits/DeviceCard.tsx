@@ -1,10 +1,11 @@
 import { useMemo, useState, type ReactNode } from "react";
 import { pointer, type HarnessDocument, type Operation } from "../../api/client";
-import { useAlternatives, useDesign, useLibrary } from "../../api/design";
+import { useAlternatives, useDesign, useLibrary, useActs, useWhy } from "../../api/design";
 import { Fields } from "../../components/Fields";
-import { Grid, type Column } from "../../components/Grid";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
 import { useSay } from "../../components/Notice";
-import { Sheet } from "../../components/Room";
+import { Sheet } from "../../components/Sheet";
 import { TypedField } from "../../components/TypedField";
 import { amperes, inOrder, nextOrder, trim, words } from "../../format";
 import { DEVICE, LOAD, LOAD_PEAKS, moments, PATH_KINDS, PIN_DATA, pathFields, ROLES, SENSOR, STRUCTURE } from "./specs";
@@ -24,7 +25,9 @@ const SHORT: Record<string, string> = { sourcing: "PNP", sinking: "NPN", either:
 
 /** One device: its pins and their roles, the paths current may take inside it, its fuses. */
 export function DeviceCard({ device: id }: { device: string }) {
-  const { design, edit, doIt, act, askWhy } = useDesign();
+  const { design } = useDesign();
+  const { edit, doIt, act } = useActs();
+  const { askWhy } = useWhy();
   const device = design.document.circuits.devices[id];
   const circuits = design.document.circuits.circuits;
   const pinout = design.document.ends.pinout;
@@ -183,7 +186,7 @@ export function DeviceCard({ device: id }: { device: string }) {
 
 /** A relay's bases and terminals, a fuse and a breaker: what each costs, weighs and asks for, and how it is taken. */
 function Alternatives({ device }: { device: string }) {
-  const { edit } = useDesign();
+  const { edit } = useActs();
   const { data, error } = useAlternatives(device);
   const [problem, setProblem] = useState<string | null>(null);
   if (error) return <p className="text-madder">{error.message}</p>;
@@ -305,7 +308,8 @@ function PathLine({
   inner: Device["paths"][string];
   onWhy: () => void;
 }) {
-  const { design, edit, doIt } = useDesign();
+  const { design } = useDesign();
+  const { edit, doIt } = useActs();
   const fuse = design.evaluation.circuits.fuses[`${device}.${path}`];
   const at = pointer("circuits", "devices", device, "paths", path);
   return (
@@ -358,7 +362,7 @@ function PathLine({
 
 /** A way for current between two pins: which, and what kind of part makes it. */
 function AddPath({ device, pins, order, taken }: { device: string; pins: string[]; order: number; taken: string[] }) {
-  const { edit } = useDesign();
+  const { edit } = useActs();
   const [chosen, setChosen] = useState({ from: "", to: "" });
   const from = pins.includes(chosen.from) ? chosen.from : (pins[0] ?? "");
   const to = pins.includes(chosen.to) ? chosen.to : (pins[1] ?? "");

@@ -1,6 +1,7 @@
 import { useMemo, useState } from "react";
 import { useCatalogue, useLibrary } from "../../api/design";
-import { Grid, type Column } from "../../components/Grid";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
 import { useSay } from "../../components/Notice";
 import type { Catalogue } from "../../api/client";
 import { words } from "../../format";

@@ -1,7 +1,7 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type ReactNode } from "react";
 import { answered, client, refusal, type Schemas } from "../../api/client";
-import { useDesign } from "../../api/design";
+import { useActs } from "../../api/design";
 import { useSay } from "../../components/Notice";
 
 type Item = Schemas["PatternItem"];
@@ -54,7 +54,7 @@ export function PatternsLeaf() {
 
 /** One pattern: put in as it is, or with its lines changed; they open by themselves where they are refused. */
 function Entry({ item, children }: { item: Item; children: ReactNode }) {
-  const { act } = useDesign();
+  const { act } = useActs();
   const say = useSay();
   const as = item.lines.join("\n");
   const [changed, setChanged] = useState<string | null>(null);

@@ -1,9 +1,10 @@
 import { useMemo } from "react";
 import { pointer, type HarnessDocument } from "../../api/client";
-import { useDesign, useLoads } from "../../api/design";
+import { useDesign, useLoads, useActs } from "../../api/design";
 import { EntryGrid } from "../../components/EntryGrid";
 import { freeId, type FieldSpec } from "../../components/fields";
-import { Grid, type Column } from "../../components/Grid";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
 import { Sentence } from "../../components/Sentence";
 import { amperes, inOrder, nextOrder, trim } from "../../format";
 import { SOURCE } from "./specs";
@@ -12,7 +13,8 @@ const MODE: FieldSpec[] = [{ key: "name", label: "Mode", kind: "text" }];
 
 /** Every source, the modes the machine is run in, and what each source is asked for in each. */
 export function SupplyLeaf() {
-  const { design, edit, doIt } = useDesign();
+  const { design } = useDesign();
+  const { edit, doIt } = useActs();
   const { sources, modes, devices } = design.document.circuits;
   const addSource = (typed: string) => {
     const id = typed.trim();
@@ -101,7 +103,8 @@ type Load = [string, Circuits["loads"][string]];
 
 /** How much of each load runs in each mode, in per cent. */
 function Shares() {
-  const { design, edit } = useDesign();
+  const { design } = useDesign();
+  const { edit } = useActs();
   const { loads, modes, devices } = design.document.circuits;
   const columns = useMemo<Column<Load>[]>(
     () => [

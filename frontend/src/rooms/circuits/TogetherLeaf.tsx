@@ -1,6 +1,6 @@
 import { useMemo } from "react";
 import { pointer } from "../../api/client";
-import { useCatalogue, useDesign, useFuture } from "../../api/design";
+import { useCatalogue, useDesign, useFuture, useActs } from "../../api/design";
 import { EntryGrid } from "../../components/EntryGrid";
 import { listed } from "../../components/fields";
 import { nextOrder, trim } from "../../format";
@@ -8,7 +8,8 @@ import { busFields, groupFields } from "./specs";
 
 /** Circuits that belong together: twisted pairs, shields, cables, data buses, and conductors for later. */
 export function TogetherLeaf() {
-  const { design, edit, act, doIt } = useDesign();
+  const { design } = useDesign();
+  const { edit, act, doIt } = useActs();
   const catalogue = useCatalogue();
   const { groups, buses, circuits, future_in: futureIn } = design.document.circuits;
   const cables = useMemo(

@@ -1,7 +1,8 @@
 import { useMemo } from "react";
 import type { Evaluation } from "../../api/client";
-import { useDesign } from "../../api/design";
-import { Grid, type Column } from "../../components/Grid";
+import { useDesign, useWhy } from "../../api/design";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
 import { Room } from "../../components/Room";
 import { Swatch } from "../../components/Swatch";
 import { length, otherLength, trim } from "../../format";
@@ -28,7 +29,8 @@ function strip(key: string, of: (cut: Cut) => number): Column<Cut> {
 
 /** Every piece to cut, longest first, with its strips. */
 export function CutRoom() {
-  const { design, why, askWhy } = useDesign();
+  const { design } = useDesign();
+  const { why, askWhy } = useWhy();
   const units = design.document.brief.units;
   const cables = design.evaluation.cut.cables;
   const shields = useMemo(() => new Set(cables.map((c) => c.shield)), [cables]);

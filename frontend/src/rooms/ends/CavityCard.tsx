@@ -1,19 +1,20 @@
 import { useState } from "react";
 import { pointer } from "../../api/client";
-import { useDesign } from "../../api/design";
+import { useDesign, useActs, useWhy } from "../../api/design";
 import { useEnd, useShop } from "../../api/ends";
-import { Fact, Sheet } from "../../components/Room";
+import { Fact, Sheet } from "../../components/Sheet";
 import { Swatch } from "../../components/Swatch";
 import { ChoiceField, TypedField } from "../../components/TypedField";
 import { amperes, trim } from "../../format";
-import type { Cavity, Connector } from "./EndsRoom";
+import type { Cavity, Connector } from "./types";
 import { StripPicture } from "./StripPicture";
 
 const ANY_WAY = "any way round";
 
 /** One cavity: the wire, what goes on it, the tool and its setting, and the strip to make. */
 export function CavityCard({ connector, cavity }: { connector: Connector; cavity: Cavity }) {
-  const { design, askWhy } = useDesign();
+  const { design } = useDesign();
+  const { askWhy } = useWhy();
   const wire = cavity.wire ? design.evaluation.wire.wires[cavity.wire] : undefined;
   const title = connector.shell === "none" ? `Terminal ${cavity.cavity}` : `Cavity ${cavity.cavity}`;
   if (!wire) {
@@ -97,7 +98,8 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
 
 /** What is meant with an unused way. */
 function Spare({ connector, cavity, plug }: { connector: string; cavity: string; plug: string | null }) {
-  const { design, edit } = useDesign();
+  const { design } = useDesign();
+  const { edit } = useActs();
   const had = design.document.ends.connectors[connector]?.spares[cavity];
   const path = pointer("ends", "connectors", connector, "spares", cavity);
   const keep = (change: { state?: string; reason?: string }) =>
@@ -142,7 +144,8 @@ function Spare({ connector, cavity, plug }: { connector: string; cavity: string;
 
 /** The tool, nest and depth; what may be chosen otherwise; what was proven here. */
 function HowMade({ pin, wire }: { pin: string; wire: string }) {
-  const { design, edit } = useDesign();
+  const { design } = useDesign();
+  const { edit } = useActs();
   const { data } = useEnd(pin, wire);
   const { prove } = useShop();
   const [noting, setNoting] = useState(false);

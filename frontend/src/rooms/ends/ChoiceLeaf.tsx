@@ -1,5 +1,5 @@
 import { useState } from "react";
-import { useDesign } from "../../api/design";
+import { useDesign, useActs } from "../../api/design";
 import { useChoices, usePinout, type Choices } from "../../api/ends";
 
 type Choice = Choices["choices"][number];
@@ -23,7 +23,8 @@ type Sort = keyof typeof SORTS;
 
 /** Every family tried on all wires of this connector, ranked; those that would not do, with the reason. */
 export function ChoiceLeaf({ id }: { id: string }) {
-  const { design, act } = useDesign();
+  const { design } = useDesign();
+  const { act } = useActs();
   const { mate } = usePinout();
   const { data, error, isFetching } = useChoices(id);
   const [problem, setProblem] = useState<string | null>(null);

@@ -1,10 +1,11 @@
 import { useNavigate } from "react-router";
-import { useDesign } from "../../api/design";
+import { useDesign, useActs } from "../../api/design";
 import { TypedField } from "../../components/TypedField";
 
 /** What is done with a connector as a whole: renamed, copied, given pins, taken out. */
 export function ConnectorActs({ id }: { id: string }) {
-  const { design, act, actNow } = useDesign();
+  const { design } = useDesign();
+  const { act, actNow } = useActs();
   const navigate = useNavigate();
   const go = (to: string) => void navigate(`/d/${design.id}/ends/${to}`);
   return (

@@ -1,13 +1,14 @@
 import { useState } from "react";
 import { pointer, type Problem, type Schemas } from "../../api/client";
-import { useCatalogue, useDesign } from "../../api/design";
+import { useCatalogue, useDesign, useActs } from "../../api/design";
 import { useHalf, usePinout } from "../../api/ends";
 import { ChoiceField, FlagField, TypedField } from "../../components/TypedField";
 import { inOrder, length } from "../../format";
 
 /** What the builder states about one connector on the harness. */
 export function ConnectorFields({ id }: { id: string }) {
-  const { design, edit, act } = useDesign();
+  const { design } = useDesign();
+  const { edit, act } = useActs();
   const catalogue = useCatalogue();
   const { mate } = usePinout();
   const [more, setMore] = useState(false);
@@ -227,7 +228,8 @@ export function ConnectorFields({ id }: { id: string }) {
 
 /** What is sold apart and wanted on it. */
 function Accessories({ id }: { id: string }) {
-  const { design, doIt } = useDesign();
+  const { design } = useDesign();
+  const { doIt } = useActs();
   const catalogue = useCatalogue();
   const connector = design.document.ends.connectors[id];
   const family = catalogue?.connectors.find((f) => f.code === connector?.family);

@@ -1,7 +1,6 @@
 import { useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
-import type { Evaluation } from "../../api/client";
-import { useDesign } from "../../api/design";
+import { useDesign, useActs } from "../../api/design";
 import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
 import { TypedLine } from "../../components/TypedLine";
@@ -14,9 +13,6 @@ import { LinksLeaf } from "./LinksLeaf";
 import { NeighboursLeaf } from "./NeighboursLeaf";
 import { Pinout } from "./Pinout";
 
-export type Connector = Evaluation["ends"]["connectors"][string];
-export type Cavity = Connector["cavities"][number];
-
 const LEAVES = [
   ["", "Ways"],
   ["faces", "Faces"],
@@ -27,7 +23,8 @@ const LEAVES = [
 
 /** What every wire ends in: connectors, both faces, the pinout, and what would do better. */
 export function EndsRoom() {
-  const { design, act } = useDesign();
+  const { design } = useDesign();
+  const { act } = useActs();
   const { connector: asked, leaf = "" } = useParams();
   const connectors = design.evaluation.ends.connectors;
   const ids = Object.keys(connectors);
@@ -103,7 +100,8 @@ export function EndsRoom() {
 
 /** What contradicts itself here and can be put right together, as one edit. */
 function PutRight({ id }: { id: string }) {
-  const { design, actNow } = useDesign();
+  const { design } = useDesign();
+  const { actNow } = useActs();
   const pinout = design.document.ends.pinout;
   const able = design.evaluation.findings.filter((f) => {
     const first = f.places[0];

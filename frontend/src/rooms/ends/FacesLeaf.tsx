@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useDesign } from "../../api/design";
 import { Face, type FaceWire } from "../../components/Face";
 import { trim } from "../../format";
-import type { Connector } from "./EndsRoom";
+import type { Connector } from "./types";
 
 interface Props {
   connector: Connector;

@@ -1,12 +1,13 @@
 import { useMemo, useState } from "react";
 import { pointer } from "../../api/client";
-import { useDesign } from "../../api/design";
+import { useDesign, useActs, useWhy } from "../../api/design";
 import { usePinout } from "../../api/ends";
-import { Grid, type Column } from "../../components/Grid";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
 import { useSay } from "../../components/Notice";
 import { Swatch } from "../../components/Swatch";
 import { inOrder } from "../../format";
-import type { Cavity, Connector } from "./EndsRoom";
+import type { Cavity, Connector } from "./types";
 
 const RULES = ["as the device", "pairs together", "power apart", "by name", "by port"] as const;
 
@@ -20,7 +21,9 @@ interface Props {
 
 /** The ways of a connector: what is on each, given by typing, by a rule, exchanged, kept. */
 export function Pinout({ connector, chosen, onChoose }: Props) {
-  const { design, edit, doIt, askWhy, closeWhy } = useDesign();
+  const { design } = useDesign();
+  const { edit, doIt } = useActs();
+  const { askWhy, closeWhy } = useWhy();
   const { document, evaluation } = design;
   const stated = document.ends.connectors[connector.id];
   const columns = useMemo<Column<Cavity>[]>(() => {

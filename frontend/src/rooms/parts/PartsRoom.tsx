@@ -1,9 +1,10 @@
 import { useMemo } from "react";
 import { Link } from "react-router";
 import type { Evaluation } from "../../api/client";
-import { useCoverage, useDesign } from "../../api/design";
+import { useCoverage, useDesign, useWhy } from "../../api/design";
 import { Figure } from "../../components/Figure";
-import { Grid, type Column } from "../../components/Grid";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
 import { Room } from "../../components/Room";
 import { Swatch } from "../../components/Swatch";
 
@@ -19,7 +20,8 @@ function billKey(line: { group: string; code: string; colour: string }): string 
 
 /** The bill: everything to buy, and what comes along with it. */
 export function PartsRoom() {
-  const { design, why, askWhy } = useDesign();
+  const { design } = useDesign();
+  const { why, askWhy } = useWhy();
   const coverage = useCoverage().data?.coverage;
   const toBuy = useMemo(() => new Map(coverage?.lines.map((l) => [billKey(l), l])), [coverage]);
   const counted = coverage?.lines.some((l) => l.at_hand > 0) ?? false;

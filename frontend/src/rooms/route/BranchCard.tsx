@@ -1,15 +1,17 @@
 import { useMemo, useState } from "react";
-import { useCatalogue, useDesign, useCrossSection } from "../../api/design";
+import { useCatalogue, useDesign, useCrossSection, useActs, useWhy } from "../../api/design";
 import { EntryGrid } from "../../components/EntryGrid";
 import { Fields } from "../../components/Fields";
-import { Fact, Sheet } from "../../components/Room";
+import { Fact, Sheet } from "../../components/Sheet";
 import { TypedField } from "../../components/TypedField";
 import { degrees, inOrder, length, trim } from "../../format";
 import { BRANCH, stretchFields } from "./specs";
 
 /** One branch: what lies in it, cut across; how it was measured; the zones along it; and what can be done to it. */
 export function BranchCard({ branch: id }: { branch: string }) {
-  const { design, act, askWhy } = useDesign();
+  const { design } = useDesign();
+  const { act } = useActs();
+  const { askWhy } = useWhy();
   const { document, evaluation } = design;
   const branch = document.route.branches[id];
   const seen = evaluation.route.branches[id];

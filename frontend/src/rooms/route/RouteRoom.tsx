@@ -1,9 +1,10 @@
 import { useMemo } from "react";
 import { useParams, useSearchParams } from "react-router";
 import { pointer, type Evaluation, type HarnessDocument } from "../../api/client";
-import { useDesign } from "../../api/design";
+import { useDesign, useActs, useWhy } from "../../api/design";
 import { EntryGrid, type EntryRow } from "../../components/EntryGrid";
-import { Grid, type Column } from "../../components/Grid";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
 import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
 import { TypedLine } from "../../components/TypedLine";
@@ -25,7 +26,8 @@ const LEAVES = [
 /** Where the harness runs: typed as measured, drawn to scale. */
 export function RouteRoom() {
   const { leaf = "" } = useParams();
-  const { design, act } = useDesign();
+  const { design } = useDesign();
+  const { act } = useActs();
   const [query, setQuery] = useSearchParams();
   const chosen = query.get("branch");
   const setChosen = (branch: string) => setQuery({ branch }, { replace: true });
@@ -64,7 +66,8 @@ export function RouteRoom() {
 
 /** Every point: what it is, the hole it passes, the slack kept at it. */
 function Points() {
-  const { design, actNow } = useDesign();
+  const { design } = useDesign();
+  const { actNow } = useActs();
   const { document, evaluation } = design;
   const units = document.brief.units;
   const specs = useMemo(
@@ -190,7 +193,9 @@ function Splices() {
 }
 
 function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: string) => void }) {
-  const { design, edit, act, actNow, closeWhy } = useDesign();
+  const { design } = useDesign();
+  const { edit, act, actNow } = useActs();
+  const { closeWhy } = useWhy();
   const { document, evaluation } = design;
   const units = document.brief.units;
   const rows = inOrder(document.route.branches);

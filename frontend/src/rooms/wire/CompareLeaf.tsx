@@ -1,10 +1,11 @@
-import { useDesign, useFamilies } from "../../api/design";
+import { useDesign, useFamilies, useActs } from "../../api/design";
 import { Underway } from "../../components/Underway";
 import { degrees, trim } from "../../format";
 
 /** The whole harness in one family after another, side by side. */
 export function CompareLeaf() {
-  const { design, doIt } = useDesign();
+  const { design } = useDesign();
+  const { doIt } = useActs();
   const { data, error, isFetching, share } = useFamilies();
   const units = design.document.brief.units;
   if (error) return <p className="text-madder">{error.message}</p>;

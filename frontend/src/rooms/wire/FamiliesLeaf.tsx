@@ -1,17 +1,19 @@
 import { useMemo, useState } from "react";
 import { pointer } from "../../api/client";
-import { useCatalogue, useDesign } from "../../api/design";
+import { useCatalogue, useDesign, useActs } from "../../api/design";
 import { EntryGrid } from "../../components/EntryGrid";
 import { Fields } from "../../components/Fields";
 import { freeId, listed, spoken, type FieldSpec } from "../../components/fields";
-import { Grid, type Column } from "../../components/Grid";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
 import { ChoiceField, TypedField } from "../../components/TypedField";
 import { nextOrder, words } from "../../format";
 import { OWN_FAMILY, OWN_SIZE } from "./specs";
 
 /** Which wire may be used, by what it is chosen, its colours, and what was measured of it. */
 export function FamiliesLeaf() {
-  const { design, edit } = useDesign();
+  const { design } = useDesign();
+  const { edit } = useActs();
   const catalogue = useCatalogue();
   const { wire, brief } = design.document;
   const codes = useMemo(
@@ -138,7 +140,8 @@ export function FamiliesLeaf() {
 const ROLES = ["supply", "output", "ground", "signal", "sensor_return", "data", "drain", "ignition"] as const;
 
 function RoleColours() {
-  const { design, edit } = useDesign();
+  const { design } = useDesign();
+  const { edit } = useActs();
   const catalogue = useCatalogue();
   const own = design.document.wire.role_colours;
   const used = useMemo(() => {
@@ -205,7 +208,8 @@ const COLOURS: FieldSpec[] = [
 
 /** Colours by words of a circuit's name; the shop's own can be taken as they are kept in the drawers. */
 function CircuitColours() {
-  const { design, edit, act } = useDesign();
+  const { design } = useDesign();
+  const { edit, act } = useActs();
   const named = design.document.wire.circuit_colours;
   const [problem, setProblem] = useState("");
   return (
@@ -254,7 +258,8 @@ function CircuitColours() {
 }
 
 function OwnFamilies() {
-  const { design, edit } = useDesign();
+  const { design } = useDesign();
+  const { edit } = useActs();
   const own = design.document.wire.own_families;
   const [chosen, setChosen] = useState<string | null>(null);
   const open = chosen && own[chosen] ? chosen : null;

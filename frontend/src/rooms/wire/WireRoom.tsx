@@ -1,9 +1,10 @@
 import { useMemo, type ReactNode } from "react";
 import { useParams } from "react-router";
 import { pointer, type Wire } from "../../api/client";
-import { useCatalogue, useDesign } from "../../api/design";
+import { useCatalogue, useDesign, useActs, useWhy } from "../../api/design";
 import { Figure } from "../../components/Figure";
-import { Grid, type Column } from "../../components/Grid";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
 import { Leaves } from "../../components/Leaves";
 import { LimitsStrip } from "../../components/LimitsStrip";
 import { Room } from "../../components/Room";
@@ -42,7 +43,9 @@ export function WireRoom() {
 
 /** Every wire: what it is, what it carries, and which limit decided its gauge. */
 function WiresLeaf({ leaves }: { leaves: ReactNode }) {
-  const { design, edit, why, askWhy } = useDesign();
+  const { design } = useDesign();
+  const { edit } = useActs();
+  const { why, askWhy } = useWhy();
   const catalogue = useCatalogue();
   const { document, evaluation } = design;
   const wires = useMemo(() => Object.values(evaluation.wire.wires), [evaluation]);

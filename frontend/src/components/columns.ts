@@ -1,0 +1,58 @@
+import type { ReactNode } from "react";
+import type { Problem } from "../api/client";
+
+/** What a grid shows of a row in one place, and what can be typed there. */
+export interface Column<Row> {
+  key: string;
+  head: string;
+  /** CSS width in the grid's template. */
+  width: string;
+  align?: "right";
+  figures?: boolean;
+  /** Long text in a narrow column. */
+  small?: boolean;
+  text: (row: Row) => string;
+  show?: (row: Row) => ReactNode;
+  /** What else `show` depends on, where the grid is steady and the text does not tell. */
+  stamp?: (row: Row) => string;
+  title?: (row: Row) => string;
+  /** Choices, where the cell takes one of a few; undefined for a row that takes a figure. */
+  choices?: (row: Row) => { value: string; label: string }[] | undefined;
+  /** Send what was typed. Absent where the cell is worked out, not stated. */
+  commit?: (row: Row, typed: string) => Promise<Problem | null>;
+  /** What the editor starts with when not typed over. */
+  begin?: (row: Row) => string;
+}
+
+export interface Failed {
+  typed: string;
+  message: string;
+  /** Another window was first. */
+  outdone: boolean;
+}
+
+/** A cell by the keys of its row and column. */
+export interface Cell {
+  of: string;
+  column: string;
+}
+
+/** The cell that is being typed in. */
+export interface Open extends Cell {
+  /** What the edit begins with. */
+  start: string;
+  /** What the cell read then; null where it was put in from here since. */
+  from: string | null;
+  /** It begins with what the cell says, nothing typed over it. */
+  begun: boolean;
+}
+
+export interface Edits {
+  onPick: (r: number, c: number) => void;
+  onStart: () => void;
+  onDone: (typed: string, then: [number, number] | null) => void;
+  onCancel: () => void;
+  onTyping: (typed: string) => void;
+  onMine: (cell: Cell, typed: string) => void;
+  onTheirs: (cell: Cell) => void;
+}
