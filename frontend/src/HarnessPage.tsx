@@ -161,8 +161,8 @@ export function HarnessPage() {
 function NotBuilt({ title, text }: { title: string; text: string }) {
   return (
     <div className="px-7 pt-5">
-      <h1 className="text-[30px]">{title}</h1>
-      <p className="mt-1 text-[17px] text-second">This room is not built yet. {text}</p>
+      <h1 className="text-title">{title}</h1>
+      <p className="mt-1 text-lead text-second">This room is not built yet. {text}</p>
     </div>
   );
 }

@@ -23,7 +23,7 @@ export function Bench() {
   return (
     <main className="mx-auto min-h-screen max-w-[1080px] px-8 pb-16 pt-8">
       <header className="flex items-baseline justify-between">
-        <h1 className="text-[38px]">The bench</h1>
+        <h1 className="text-title">The bench</h1>
         <Link className="quiet" to="/">
           back to the shelf
         </Link>
@@ -68,7 +68,7 @@ function Asking({ calculator }: { calculator: CalculatorItem }) {
   return (
     <div className="mt-6 grid gap-10 min-[900px]:grid-cols-[1fr_1fr]">
       <form onSubmit={submit} noValidate>
-        <p className="mb-4 text-[20px]">{calculator.asks}</p>
+        <p className="mb-4 text-head">{calculator.asks}</p>
         {calculator.fields.map((f) => (
           <Asked
             key={f.name}
@@ -116,7 +116,7 @@ function Asked({
   const look = `w-full border px-3 py-1 ${wrong ? "border-madder" : "border-rule"} bg-sheet`;
   return (
     <div className="mb-2 grid grid-cols-[170px_1fr] items-start gap-3">
-      <label htmlFor={id} className="pt-1 text-[15px]">
+      <label htmlFor={id} className="pt-1 text-base">
         {f.label}
       </label>
       <div>
@@ -148,9 +148,9 @@ function Asked({
             onChange={(e) => onChange(e.target.value)}
           />
         )}
-        {f.help && <p className="text-[13px] text-second">{f.help}</p>}
+        {f.help && <p className="text-fine text-second">{f.help}</p>}
         {wrong && (
-          <p id={`${id}-wrong`} role="alert" className="text-[14px] text-madder">
+          <p id={`${id}-wrong`} role="alert" className="text-plain text-madder">
             {wrong}
           </p>
         )}
@@ -199,7 +199,7 @@ function PutInto({ calculator, fields }: { calculator: string; fields: Record<st
         put.mutate();
       }}
     >
-      <label className="flex items-center gap-2 text-[15px]">
+      <label className="flex items-center gap-2 text-base">
         Put it into
         <select className="inkbox min-w-0 flex-1 py-1" value={into} onChange={(e) => setInto(e.target.value)}>
           <option value="">a new harness</option>
@@ -214,7 +214,7 @@ function PutInto({ calculator, fields }: { calculator: string; fields: Record<st
         </button>
       </label>
       {put.error && (
-        <p role="alert" className="mt-1 text-[14px] text-madder">
+        <p role="alert" className="mt-1 text-plain text-madder">
           {put.error.message}
         </p>
       )}
@@ -225,20 +225,20 @@ function PutInto({ calculator, fields }: { calculator: string; fields: Record<st
 function Answer({ answer }: { answer: BenchAnswer }) {
   return (
     <>
-      <p className={`text-[21px] leading-snug ${answer.holds ? "" : "text-madder"}`}>{answer.sentence}</p>
+      <p className={`text-head leading-snug ${answer.holds ? "" : "text-madder"}`}>{answer.sentence}</p>
       <dl className="mt-3">
         {answer.lines.map((x) => (
-          <div key={x.label} className="grid grid-cols-[150px_1fr] gap-3 border-t border-faint py-1.5 text-[15px]">
+          <div key={x.label} className="grid grid-cols-[150px_1fr] gap-3 border-t border-faint py-1.5 text-base">
             <dt className="text-second">{x.label}</dt>
             <dd>
               <strong className="font-figures">{x.value}</strong>
-              {x.note && <span className="block text-[13px] text-second">{x.note}</span>}
+              {x.note && <span className="block text-fine text-second">{x.note}</span>}
             </dd>
           </div>
         ))}
       </dl>
       {answer.sources.map((s) => (
-        <p key={s} className="mt-2 text-[13px] text-second">
+        <p key={s} className="mt-2 text-fine text-second">
           {s}
         </p>
       ))}

@@ -23,7 +23,7 @@ export function Echo({ id, look, line, onLine, onChoose, onEnter }: Props) {
   const meant =
     problem && problem.start !== null && problem.end !== null ? line.slice(problem.start, problem.end).trim() : "";
   return (
-    <div className="mt-1.5 max-w-[110ch] text-[14px] text-second">
+    <div className="mt-1.5 max-w-[110ch] text-plain text-second">
       {look.says.length > FEW && (
         <ul className="columns-1 gap-6 min-[1000px]:columns-2">
           {look.says.map((said) => (
@@ -88,7 +88,7 @@ function Guessed({
       {guess.what}
       <select
         aria-label={`${guess.about} ${guess.what}`}
-        className="inkbox max-w-[180px] px-1 py-0 text-[13.5px]"
+        className="inkbox max-w-[180px] px-1 py-0 text-fine"
         value={chosen?.label ?? ""}
         onChange={(e) => onChoose({ about: guess.about, what: guess.what, label: e.target.value })}
         onKeyDown={(e) => {

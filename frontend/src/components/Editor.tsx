@@ -65,7 +65,7 @@ export function Editor({ label, start, from, choices, onDone, onTyping, onCancel
           e.preventDefault();
           e.stopPropagation();
         }}
-        className="h-full w-full bg-sheet px-1.5 font-figures text-[14px] text-ink outline-2 -outline-offset-2 outline-madder"
+        className="h-full w-full bg-sheet px-1.5 font-figures text-plain text-ink outline-2 -outline-offset-2 outline-madder"
       />
       {matching && (
         <ul

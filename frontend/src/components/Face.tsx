@@ -137,8 +137,8 @@ export function Face(p: Props) {
         </g>
       </svg>
       <figcaption className="mt-1 text-center">
-        <strong className="font-heading text-[17px]">{title}</strong>
-        <span className="block text-[14px] text-second">
+        <strong className="font-heading text-lead">{title}</strong>
+        <span className="block text-plain text-second">
           {p.caption}
           {turn ? `, then turned ${((turn % 360) + 360) % 360}° clockwise` : ""}
         </span>

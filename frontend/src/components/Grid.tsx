@@ -321,7 +321,7 @@ export function Grid<Row>(props: Props<Row>) {
           <div
             role="columnheader"
             key={c.key}
-            className={`self-end px-1 pb-1.5 text-[13px] font-semibold text-second ${c.align === "right" ? "pr-2 text-right" : ""}`}
+            className={`self-end px-1 pb-1.5 text-fine font-semibold text-second ${c.align === "right" ? "pr-2 text-right" : ""}`}
           >
             {c.head}
           </div>
@@ -344,7 +344,7 @@ export function Grid<Row>(props: Props<Row>) {
         .filter(([of]) => of !== NEW && !rows.some((r) => rowKey(r) === of))
         .flatMap(([of, cells]) =>
           Object.entries(cells).map(([column, wrong]) => (
-            <p key={`${of} ${column}`} role="alert" className="bg-wash px-2 py-1 text-[14px] text-madder">
+            <p key={`${of} ${column}`} role="alert" className="bg-wash px-2 py-1 text-plain text-madder">
               <strong>{of}</strong>, {columns.find((c) => c.key === column)?.head}: {wrong.message} You typed{" "}
               <strong>{wrong.typed}</strong>.{" "}
               <button className="quiet" onClick={() => remember(of, column, null)}>

@@ -53,7 +53,7 @@ function Line<Row>(p: Props<Row>) {
             />
           </div>
         ) : (
-          <p key={c.key} role="alert" className="bg-wash px-2 py-1 text-[14px] text-madder">
+          <p key={c.key} role="alert" className="bg-wash px-2 py-1 text-plain text-madder">
             <strong>{p.row === undefined ? "Not put in" : c.head}:</strong> {wrong.message}
           </p>
         );
@@ -85,7 +85,7 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
       className={[
         "relative flex min-w-0 items-center px-1",
         c.align === "right" && row !== undefined ? "justify-end pr-2 text-right" : "",
-        c.figures ? "font-figures text-[14px]" : c.small ? "text-[13.5px]" : "",
+        c.figures ? "font-figures text-plain" : c.small ? "text-fine" : "",
         active ? "group-focus/grid:outline-2 group-focus/grid:-outline-offset-2 group-focus/grid:outline-blue" : "",
         wrong ? "text-madder" : "",
       ].join(" ")}

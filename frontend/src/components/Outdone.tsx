@@ -13,7 +13,7 @@ interface Props {
 /** Another window was first: what it put here, what was typed here, and both ways on. */
 export function Outdone({ id, head, value, typed, onMine, onTheirs }: Props) {
   return (
-    <p id={id} role="alert" className="mt-1 text-[14px] text-madder">
+    <p id={id} role="alert" className="mt-1 text-plain text-madder">
       {head && <strong>{head}: </strong>}
       Another window put <strong>{value || "nothing"}</strong> here meanwhile. You typed{" "}
       <strong>{typed || "nothing"}</strong>.

@@ -20,8 +20,8 @@ export function Room({ room, title, children, beside, sentence }: Props) {
   const card = why ? <WhyCard key={`${why.kind}:${why.id}`} kind={why.kind} figure={why.id} /> : beside;
   return (
     <div className="px-7 pb-10 pt-5">
-      <h1 className="text-[30px] leading-tight">{title}</h1>
-      <p data-testid="sentence" className="mt-1 max-w-[82ch] text-[17px] text-second">
+      <h1 className="text-title leading-tight">{title}</h1>
+      <p data-testid="sentence" className="mt-1 max-w-[82ch] text-lead text-second">
         <Sentence text={said} />
       </p>
       <div

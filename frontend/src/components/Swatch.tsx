@@ -25,7 +25,7 @@ export function Swatch({ colour, width = 42, letters = true }: { colour: string;
         {tracer && <rect x={2} y={5} width={width - 4} height={4} fill={hex[tracer] ?? "#999"} />}
         <rect x={5} y={2.5} width={width - 10} height={1.6} rx={0.8} fill="#fff" fillOpacity={0.28} />
       </svg>
-      {letters && <span className="font-figures text-[13px] text-second">{colour}</span>}
+      {letters && <span className="font-figures text-fine text-second">{colour}</span>}
     </span>
   );
 }

@@ -26,7 +26,7 @@ export function SwingTag() {
       <svg className="absolute left-1/2 top-[3px] -translate-x-1/2" width={16} height={16} aria-hidden="true">
         <circle cx={8} cy={8} r={5.5} fill="var(--linen)" stroke="var(--ink)" strokeWidth={2} />
       </svg>
-      <div className="relative px-3.5 pb-2.5 pt-5 text-[14px]">
+      <div className="relative px-3.5 pb-2.5 pt-5 text-plain">
         <Line to={to("wire")} figure={String(t.wires)} name="wires" />
         <Line to={to("cut")} figure={t.metres.toFixed(1)} name="metres" />
         <Line to={to("parts")} figure={t.grams.toFixed(0)} name="grams" />
@@ -57,7 +57,7 @@ function Line({ to, figure, name }: { to: string; figure: string; name: string }
       <span className="font-figures font-semibold text-figure">
         <Figure>{figure}</Figure>
       </span>
-      <span className="text-[13px] text-second">{name}</span>
+      <span className="text-fine text-second">{name}</span>
     </Link>
   );
 }

@@ -28,10 +28,10 @@ export function Thread() {
       className="weave sticky top-0 flex h-screen w-[187px] shrink-0 flex-col overflow-y-auto border-r border-rule"
     >
       <div className="px-[23px] pt-4">
-        <Link to="/" className="block font-heading text-[25px] font-bold italic leading-none" title="Back to the shelf">
+        <Link to="/" className="block font-heading text-head font-bold italic leading-none" title="Back to the shelf">
           Ink Thread
         </Link>
-        <p className="mt-2 text-[14px] leading-tight text-second">
+        <p className="mt-2 text-plain leading-tight text-second">
           <span className="block truncate" title={brief.name}>
             {brief.name || "unnamed"}
           </span>
@@ -58,11 +58,11 @@ export function Thread() {
               <li key={room} className="relative h-[44px]">
                 <NavLink to={`/d/${design.id}/${room}`} className="flex h-full items-center gap-3 pl-[27px] pr-2">
                   <Knot progress={state?.progress ?? "empty"} current={current} />
-                  <span className={current ? "font-heading text-[22px] font-semibold" : "text-[16px]"}>{title}</span>
+                  <span className={current ? "font-heading text-head font-semibold" : "text-lead"}>{title}</span>
                   {state && state.stops > 0 && <Badge tone="bg-madder" count={state.stops} word="to stop for" />}
                   {state && state.fixes > 0 && <Badge tone="bg-ochre" count={state.fixes} word="to fix" />}
                   {state && state.count > 0 && !current && (
-                    <span className="font-figures text-[13px] text-second">{state.count}</span>
+                    <span className="font-figures text-fine text-second">{state.count}</span>
                   )}
                   <span className="sr-only">{state ? FILL[state.progress] : "not built yet"}</span>
                 </NavLink>
@@ -104,7 +104,7 @@ function Knot({ progress, current }: { progress: string; current: boolean }) {
 function Badge({ tone, count, word }: { tone: string; count: number; word: string }) {
   return (
     <span
-      className={`inline-flex h-[18px] min-w-[18px] items-center justify-center rounded-full px-1 text-[12px] font-bold text-on-ink ${tone}`}
+      className={`inline-flex h-[18px] min-w-[18px] items-center justify-center rounded-full px-1 text-fine font-bold text-on-ink ${tone}`}
       title={`${count} ${word}`}
     >
       {count}

@@ -27,11 +27,11 @@ function FormLine({ id, label, problem, hint, narrow, outdone, children }: LineP
         {children}
         {outdone || problem
           ? outdone || (
-              <p id={`${id}-problem`} role="alert" className="mt-1 text-[14px] text-madder">
+              <p id={`${id}-problem`} role="alert" className="mt-1 text-plain text-madder">
                 {problem}
               </p>
             )
-          : hint && <p className="mt-0.5 text-[13px] text-second">{hint}</p>}
+          : hint && <p className="mt-0.5 text-fine text-second">{hint}</p>}
       </div>
     </div>
   );

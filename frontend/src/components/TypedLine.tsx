@@ -88,11 +88,11 @@ export function TypedLine({ label, example, act, onCommit }: Props) {
           e.preventDefault();
           void put(pasted);
         }}
-        className="inkbox min-w-0 border-ink py-1.5 font-figures text-[15px] placeholder:text-second/80"
+        className="inkbox min-w-0 border-ink py-1.5 font-figures text-base placeholder:text-second/80"
       />
       <div className="col-span-3 row-start-2">
         {following.length > 0 && typed.trim() && (
-          <p className="mt-1 flex flex-wrap items-baseline gap-x-3 text-[13.5px] text-second">
+          <p className="mt-1 flex flex-wrap items-baseline gap-x-3 text-fine text-second">
             <span>could be, with →</span>
             {following.map((c) => (
               <button
@@ -111,7 +111,7 @@ export function TypedLine({ label, example, act, onCommit }: Props) {
           </p>
         )}
         {problem ? (
-          <p id={`${id}-problem`} role="alert" className="mt-1.5 text-[14px] text-madder">
+          <p id={`${id}-problem`} role="alert" className="mt-1.5 text-plain text-madder">
             {problem}
           </p>
         ) : null}

@@ -11,7 +11,7 @@ export function Underway({ text, share }: Props) {
   return (
     <div className="max-w-[420px] py-1 text-second">
       <p>
-        {text} ... <span className="font-figures text-[14px]">{percent} %</span>
+        {text} ... <span className="font-figures text-plain">{percent} %</span>
       </p>
       <svg
         role="progressbar"

@@ -20,17 +20,17 @@ export function WhyCard({ kind, figure }: { kind: ReckoningKind; figure: string 
   return (
     <Sheet label="Why" asked>
       <div className="flex items-start justify-between gap-2">
-        <h2 className="text-[21px] leading-tight">{data?.title ?? "Why?"}</h2>
-        <button onClick={closeWhy} className="quiet text-[14px]" title="Escape">
+        <h2 className="text-head leading-tight">{data?.title ?? "Why?"}</h2>
+        <button onClick={closeWhy} className="quiet text-plain" title="Escape">
           close
         </button>
       </div>
       {error && <p className="mt-2 text-madder">{error.message}</p>}
       {data && (
         <>
-          <p className="text-[14px] text-second">{data.subject}</p>
+          <p className="text-plain text-second">{data.subject}</p>
           {wire && kind !== "contact" && (
-            <p className="mt-1.5 flex gap-3 text-[14px]">
+            <p className="mt-1.5 flex gap-3 text-plain">
               {KINDS.map((k) => (
                 <button
                   key={k.kind}
@@ -54,17 +54,17 @@ export function WhyCard({ kind, figure }: { kind: ReckoningKind; figure: string 
           {kind !== "gauge" && (
             <dl className="mt-2">
               {data.steps.map((s, i) => (
-                <div key={i} className="border-b border-faint py-1 text-[14px]">
+                <div key={i} className="border-b border-faint py-1 text-plain">
                   <div className="flex justify-between gap-2">
                     <dt className="font-semibold">{s.label}</dt>
                     <dd className="font-figures whitespace-nowrap">{s.result}</dd>
                   </div>
-                  <dd className="font-figures text-[13px] text-second">{s.working}</dd>
+                  <dd className="font-figures text-fine text-second">{s.working}</dd>
                 </div>
               ))}
             </dl>
           )}
-          <ul className="mt-3 space-y-1 text-[13px] text-second">
+          <ul className="mt-3 space-y-1 text-fine text-second">
             {data.sources.map((s) => (
               <li key={s}>{s}</li>
             ))}
@@ -98,7 +98,7 @@ function TwoMethods({ methods }: { methods: readonly Method[] }) {
   const factor = (f: number | null) => (f === null ? "–" : `× ${f.toFixed(2)}`);
   const amps = (a: number | null) => (a === null ? "–" : amperes(a));
   return (
-    <table className="mt-2 w-full text-[13.5px]" aria-label="Two methods side by side">
+    <table className="mt-2 w-full text-fine" aria-label="Two methods side by side">
       <thead>
         <tr className="border-b border-ink">
           <th className="text-left font-normal text-second">by</th>
@@ -106,7 +106,7 @@ function TwoMethods({ methods }: { methods: readonly Method[] }) {
             <th key={side} className="pl-1">
               <select
                 aria-label={side ? "second method" : "first method"}
-                className="inkbox w-full px-1 py-0.5 text-[13px]"
+                className="inkbox w-full px-1 py-0.5 text-fine"
                 value={picked[side]}
                 onChange={(e) =>
                   setPicked(side ? [picked[0], Number(e.target.value)] : [Number(e.target.value), picked[1]])
@@ -185,11 +185,11 @@ function LimitRows({
                   </>
                 )}
               </svg>
-              <span className={`text-right font-figures text-[13px] ${fails ? "text-madder" : ""}`}>
+              <span className={`text-right font-figures text-fine ${fails ? "text-madder" : ""}`}>
                 {name === "ends" ? fits(ratio) : percent(ratio)}
               </span>
             </div>
-            <p className="text-[13px] text-second">{steps[i]?.working}</p>
+            <p className="text-fine text-second">{steps[i]?.working}</p>
           </div>
         );
       })}
@@ -235,7 +235,7 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
             title={c.fails.length ? `fails: ${c.fails.join(", ")}` : "holds every limit"}
             onClick={() => setPicked(c.chosen ? null : c.gauge)}
             className={[
-              "px-2 py-1 font-figures text-[14px]",
+              "px-2 py-1 font-figures text-plain",
               c.chosen ? "bg-ink font-bold text-on-ink" : "",
               !c.chosen && c.fails.length ? "text-second line-through" : "",
               picked === c.gauge ? "outline-2 -outline-offset-2 outline-madder" : "",
@@ -253,7 +253,7 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
             void fix();
           }}
         >
-          <label className="block text-[14px]">
+          <label className="block text-plain">
             Fix {picked}, because
             <input
               autoFocus
@@ -264,7 +264,7 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
             />
           </label>
           {problem && (
-            <p role="alert" className="text-[14px] text-madder">
+            <p role="alert" className="text-plain text-madder">
               {problem}
             </p>
           )}
@@ -274,7 +274,7 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
         </form>
       )}
       {fixed?.gauge && (
-        <p className="mt-2 text-[14px]">
+        <p className="mt-2 text-plain">
           Fixed by you{fixed.reason ? `: ${fixed.reason}.` : "."}{" "}
           <button
             className="quiet"

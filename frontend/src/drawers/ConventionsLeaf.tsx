@@ -45,7 +45,7 @@ function Lines({ text: kept }: { text: string }) {
       <label className="block">
         <span className="sr-only">Conventions of the shop, a line each</span>
         <textarea
-          className="inkbox h-[220px] w-full font-figures text-[14px]"
+          className="inkbox h-[220px] w-full font-figures text-plain"
           value={text}
           aria-invalid={problem !== ""}
           placeholder={EXAMPLES.map(([line]) => line).join("\n")}
@@ -63,7 +63,7 @@ function Lines({ text: kept }: { text: string }) {
       <button className="press mt-1" disabled={text === kept}>
         Keep them
       </button>
-      <dl className="mt-5 text-[14.5px]">
+      <dl className="mt-5 text-plain">
         {EXAMPLES.map(([line, what]) => (
           <div key={line} className="border-b border-faint py-1.5">
             <dt className="font-figures">{line}</dt>

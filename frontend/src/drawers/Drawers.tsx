@@ -22,7 +22,7 @@ export function Drawers() {
   return (
     <main className="mx-auto min-h-screen max-w-[1180px] px-8 pb-16 pt-8">
       <header className="flex items-baseline justify-between">
-        <h1 className="text-[38px]">The drawers</h1>
+        <h1 className="text-title">The drawers</h1>
         <Link className="quiet" to="/">
           back to the shelf
         </Link>
@@ -78,8 +78,8 @@ function ToolsLeaf() {
           placeholder="open barrel, stripper, 20"
         />
       </label>
-      <table className="w-full text-[14.5px]" aria-label="Tools">
-        <thead className="text-left text-[13px] text-second">
+      <table className="w-full text-plain" aria-label="Tools">
+        <thead className="text-left text-fine text-second">
           <tr className="border-b border-ink">
             <th className="w-[64px] py-1">Owned</th>
             <th className="w-[96px]">Code</th>
@@ -135,7 +135,7 @@ function ToolRow({ tool: t }: { tool: ToolItem }) {
       <td>
         {t.description}
         {t.owned && (
-          <span className={`block text-[13px] ${t.status === "worn" ? "text-madder" : "text-second"}`}>
+          <span className={`block text-fine ${t.status === "worn" ? "text-madder" : "text-second"}`}>
             {STATUS[t.status]}
           </span>
         )}
@@ -158,7 +158,7 @@ function ToolRow({ tool: t }: { tool: ToolItem }) {
           <input
             type="date"
             aria-label={`${t.code} gauged on`}
-            className="inkbox py-0.5 font-figures text-[13px]"
+            className="inkbox py-0.5 font-figures text-fine"
             value={t.gauged_on}
             onChange={(e) => keep({ gauged_on: e.target.value })}
           />
@@ -187,14 +187,14 @@ function Proven() {
   const { prove } = useShop();
   return (
     <section className="mt-6">
-      <h2 className="text-[20px]">Proven here</h2>
-      <p className="text-[14px] text-second">These nests go before the contact's own data.</p>
+      <h2 className="text-head">Proven here</h2>
+      <p className="text-plain text-second">These nests go before the contact's own data.</p>
       <ul className="mt-1">
         {data?.proven.map((n) => (
           <li key={`${n.contact} ${n.wire}`} className="flex flex-wrap items-baseline gap-3 border-b border-faint py-1">
             <strong className="font-figures">{n.contact}</strong> on {n.wire}: {n.tool}, nest {n.nest}
             {n.depth && `, ${n.depth}`} <span className="text-second">{n.note}</span>
-            <button className="quiet text-[14px]" onClick={() => void prove({ ...n, nest: "" })}>
+            <button className="quiet text-plain" onClick={() => void prove({ ...n, nest: "" })}>
               forget it
             </button>
           </li>
@@ -229,12 +229,12 @@ function OwnLeaf() {
     <div className="grid gap-8 min-[1000px]:grid-cols-2">
       {open && data.connectors.some((line) => line.startsWith(`${open} `)) && (
         <div className="order-last min-[1000px]:col-span-2">
-          <h2 className="text-[20px]">{open}</h2>
+          <h2 className="text-head">{open}</h2>
           <OwnFamily key={open} code={open} />
         </div>
       )}
       <section>
-        <h2 className="text-[20px]">Yours</h2>
+        <h2 className="text-head">Yours</h2>
         {empty && (
           <p className="text-second">None yet. Copy a family you know under Find a part, or bring a file in.</p>
         )}
@@ -248,7 +248,7 @@ function OwnLeaf() {
                   <span className="flex-1">{name.join(" ")}</span>
                   {kind === "connectors" && (
                     <button
-                      className="quiet text-[14px]"
+                      className="quiet text-plain"
                       aria-expanded={open === code}
                       onClick={() => setOpen(open === code ? null : code)}
                     >
@@ -256,7 +256,7 @@ function OwnLeaf() {
                     </button>
                   )}
                   <button
-                    className="quiet text-[14px]"
+                    className="quiet text-plain"
                     onClick={() =>
                       void takeOut(kind, code).then((p) => {
                         if (p) say(p.detail);
@@ -276,7 +276,7 @@ function OwnLeaf() {
           </ul>
         ))}
         {!empty && (
-          <p className="mt-3 flex gap-5 text-[15px]">
+          <p className="mt-3 flex gap-5 text-base">
             <a className="quiet" href="/api/shop/parts.json">
               all of it as JSON
             </a>
@@ -287,17 +287,17 @@ function OwnLeaf() {
         )}
       </section>
       <section>
-        <h2 className="text-[20px]">Bring parts in</h2>
-        <p className="mb-2 text-[15px] text-second">
+        <h2 className="text-head">Bring parts in</h2>
+        <p className="mb-2 text-base text-second">
           A file from here, changed as you like, or a table. Either every part of it is good, or nothing is taken, and
           each row says why. Columns of the table:{" "}
-          <span className="font-figures text-[13px]">{data.columns.join(", ")}</span>
+          <span className="font-figures text-fine">{data.columns.join(", ")}</span>
         </p>
         <input
           type="file"
           aria-label="File of parts"
           accept=".json,.csv"
-          className="mb-2 block text-[15px]"
+          className="mb-2 block text-base"
           onChange={(e) => {
             const file = e.target.files?.[0];
             if (file)
@@ -310,7 +310,7 @@ function OwnLeaf() {
         />
         <textarea
           aria-label="Parts as text"
-          className="inkbox h-[150px] w-full font-figures text-[13px]"
+          className="inkbox h-[150px] w-full font-figures text-fine"
           placeholder="or paste it here"
           value={text}
           onChange={(e) => setText(e.target.value)}
@@ -319,7 +319,7 @@ function OwnLeaf() {
           Take them in
         </button>
         {problems.length > 0 && (
-          <ul role="alert" className="mt-2 text-[14px] text-madder">
+          <ul role="alert" className="mt-2 text-plain text-madder">
             <li className="font-bold">Nothing was taken.</li>
             {problems.slice(0, 12).map((p, i) => (
               <li key={i}>

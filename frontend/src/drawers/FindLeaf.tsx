@@ -17,18 +17,18 @@ export function FindLeaf() {
     <>
       <form className="flex flex-wrap items-end gap-3" onSubmit={(e) => e.preventDefault()}>
         <label className="min-w-[300px] flex-1">
-          <span className="block text-[14px] text-second">
+          <span className="block text-plain text-second">
             What must it do? Ways, gauge and insulation, temperature, IP class, amperes, owned tools only, or any word
           </span>
           <input
-            className="inkbox w-full text-[18px]"
+            className="inkbox w-full text-lead"
             value={typed}
             onChange={(e) => setTyped(e.target.value)}
             autoFocus
           />
         </label>
         <label>
-          <span className="block text-[14px] text-second">Kind</span>
+          <span className="block text-plain text-second">Kind</span>
           <select className="inkbox py-1.5" value={kind} onChange={(e) => setKind(e.target.value)}>
             {KINDS.map((k) => (
               <option key={k} value={k}>
@@ -52,17 +52,17 @@ export function FindLeaf() {
 function Answer({ data }: { data: Found }) {
   return (
     <>
-      <p className="mt-2 text-[15px] text-second">
+      <p className="mt-2 text-base text-second">
         {data.understood.length ? `Understood: ${data.understood.join("; ")}.` : "Everything there is."}
       </p>
-      <p className="mt-3 text-[18px]">
+      <p className="mt-3 text-lead">
         <strong className="font-figures">{data.count}</strong> would do
         {data.count > data.rows.length ? `, the first ${data.rows.length} shown` : ""};{" "}
         <strong className="font-figures">{data.rejected_count}</strong> would not.
       </p>
       {data.rows.length > 0 && (
-        <table className="mt-1 w-full text-[14.5px]" aria-label="Parts found">
-          <thead className="text-left text-[13px] text-second">
+        <table className="mt-1 w-full text-plain" aria-label="Parts found">
+          <thead className="text-left text-fine text-second">
             <tr className="border-b border-ink">
               <th className="w-[128px] py-1">Part</th>
               <th>In words</th>
@@ -84,8 +84,8 @@ function Answer({ data }: { data: Found }) {
       )}
       {data.rejected.length > 0 && data.understood.length > 0 && (
         <section className="mt-6">
-          <h2 className="text-[20px]">Would not do</h2>
-          <ul className="mt-1 gap-8 text-[14px] min-[900px]:columns-2">
+          <h2 className="text-head">Would not do</h2>
+          <ul className="mt-1 gap-8 text-plain min-[900px]:columns-2">
             {data.rejected.map((r) => (
               <li key={r.code} className="break-inside-avoid border-b border-faint py-1" title={r.description}>
                 <strong className="font-figures">{r.code}</strong> <span className="text-second">{r.reason}</span>
@@ -107,7 +107,7 @@ function Row({ part: r }: { part: Part }) {
       <td className="py-1.5 font-figures font-bold">{r.code}</td>
       <td className="py-1.5">
         {r.description}
-        {r.own && <span className="text-[13px] text-blue"> yours</span>}
+        {r.own && <span className="text-fine text-blue"> yours</span>}
         {naming && (
           <form
             className="mt-1 flex gap-2"
@@ -143,13 +143,11 @@ function Row({ part: r }: { part: Part }) {
       <td className="py-1.5 text-right font-figures">{r.temperature_c === null ? "" : `${r.temperature_c} °C`}</td>
       <td className="py-1.5 pl-4">{r.protection}</td>
       <td className="py-1.5 text-right font-figures">{r.current_a === null ? "" : trim(r.current_a, 1)}</td>
-      <td className="py-1.5 pl-4 font-figures text-[13px]">
-        {r.kind === "tool" ? "" : r.tools.slice(0, 3).join(", ")}
-      </td>
+      <td className="py-1.5 pl-4 font-figures text-fine">{r.kind === "tool" ? "" : r.tools.slice(0, 3).join(", ")}</td>
       <td className="py-1.5 text-right font-figures">{r.price.toFixed(2)}</td>
       <td className="py-1.5 text-right">
         {r.kind === "connector" && !naming && (
-          <button className="quiet text-[14px]" onClick={() => setNaming(true)}>
+          <button className="quiet text-plain" onClick={() => setNaming(true)}>
             copy it
           </button>
         )}

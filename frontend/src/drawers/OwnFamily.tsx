@@ -198,7 +198,7 @@ export function OwnFamily({ code }: { code: string }) {
           />
         </div>
       )}
-      <p className="mt-3 max-w-[86ch] text-[14px] text-second">
+      <p className="mt-3 max-w-[86ch] text-plain text-second">
         Figures may be typed with units; an area may be typed as a gauge, 20 AWG. What would make the family contradict
         itself is refused where it is typed. Faces, tools and accessories are changed in the JSON file.
       </p>

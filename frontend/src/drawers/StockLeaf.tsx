@@ -33,7 +33,7 @@ export function StockLeaf() {
         <label className="block">
           <span className="text-second">a part a line, how many, and how many to keep</span>
           <textarea
-            className="inkbox mt-1 h-[84px] w-full font-figures text-[14px]"
+            className="inkbox mt-1 h-[84px] w-full font-figures text-plain"
             value={text}
             placeholder={"SS15-P2 10 keep 4\nS15-S-A 60 keep 20\nJ1128-TXL 18 AWG RD 30 m"}
             aria-invalid={problem !== ""}
@@ -61,8 +61,8 @@ export function StockLeaf() {
       {data.entries.length === 0 ? (
         <p className="text-second">Nothing is noted yet.</p>
       ) : (
-        <table className="w-full text-[14.5px]" aria-label="Parts at hand">
-          <thead className="text-left text-[13px] text-second">
+        <table className="w-full text-plain" aria-label="Parts at hand">
+          <thead className="text-left text-fine text-second">
             <tr className="border-b border-ink">
               <th className="w-[220px] py-1">Part</th>
               <th>In words</th>
@@ -113,7 +113,7 @@ function Entry({ entry: e }: { entry: StockEntry }) {
       ))}
       <td className="text-right">
         <button
-          className="quiet text-[14px]"
+          className="quiet text-plain"
           onClick={() =>
             void takeOut(e.id).then((p) => {
               if (p) say(p.detail);

@@ -59,7 +59,7 @@ function Entry({ finding, brings }: { finding: Finding; brings: Finding[] }) {
         {finding.severity}
       </span>
       <div>
-        <h2 className="text-[18px]">{finding.title}</h2>
+        <h2 className="text-lead">{finding.title}</h2>
         <p>{finding.what}</p>
         <p className="mt-0.5 text-second">{finding.why}</p>
         <ul className="mt-1.5 space-y-1">
@@ -71,7 +71,7 @@ function Entry({ finding, brings }: { finding: Finding; brings: Finding[] }) {
               <span>{r.text}</span>
               {r.operations.length > 0 && (
                 <button
-                  className="press py-0.5 text-[14px]"
+                  className="press py-0.5 text-plain"
                   onClick={() => void doIt(r.operations as unknown as Operation[], finding.title)}
                 >
                   Do it
@@ -81,7 +81,7 @@ function Entry({ finding, brings }: { finding: Finding; brings: Finding[] }) {
           ))}
         </ul>
         {brings.length > 0 && (
-          <details className="mt-1.5 text-[14px]" open={brings.length <= 3}>
+          <details className="mt-1.5 text-plain" open={brings.length <= 3}>
             <summary className="cursor-pointer text-second">What follows from it ({brings.length})</summary>
             <ul className="list-disc pl-5">
               {brings.map((b) => (
@@ -91,7 +91,7 @@ function Entry({ finding, brings }: { finding: Finding; brings: Finding[] }) {
           </details>
         )}
         {link && (
-          <Link to={link.to} className="quiet mt-1.5 inline-block text-[14px]">
+          <Link to={link.to} className="quiet mt-1.5 inline-block text-plain">
             {link.text}
           </Link>
         )}

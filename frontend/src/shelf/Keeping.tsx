@@ -25,7 +25,7 @@ export function EarlierPlace() {
   return (
     <p className="mt-4 border-l-2 border-madder pl-3">
       {n === 1 ? "One harness" : `${n} harnesses`} of an earlier place {n === 1 ? "is" : "are"} not on this shelf:{" "}
-      <span className="font-figures text-[14px]">{data.earlier_file}</span>.{" "}
+      <span className="font-figures text-plain">{data.earlier_file}</span>.{" "}
       <button
         className="quiet"
         onClick={() => void act(keeping.bringIn, "They are on the shelf. The earlier file stays as it was.")}
@@ -58,9 +58,9 @@ export function Keeping() {
   const newest = data.copies[0];
   return (
     <section className="mt-10" aria-label="Keeping">
-      <h2 className="text-[22px]">Kept on this machine</h2>
+      <h2 className="text-head">Kept on this machine</h2>
       <p className="mt-1 max-w-[80ch] text-second">
-        In <span className="font-figures text-[14px]">{data.file}</span>.{" "}
+        In <span className="font-figures text-plain">{data.file}</span>.{" "}
         {newest ? `Copied last on ${moment(newest.made_at)}.` : "The first copy is made in a moment."} On every day that
         it runs the program makes a copy, and keeps the last seven of them.
       </p>
@@ -83,7 +83,7 @@ export function Keeping() {
             <CopyRow key={c.name} copy={c} />
           ))}
         </ul>
-        <p className="mt-2 text-[14px] text-second">
+        <p className="mt-2 text-plain text-second">
           They lie in <span className="font-figures">{data.copies_folder}</span>. To put a whole copy in the place of
           everything: <code className="font-figures">inkthread restore FILE</code>.
         </p>
@@ -139,7 +139,7 @@ function CopyRow({ copy }: { copy: Kept["copies"][number] }) {
         <span className="text-second">
           {copy.daily ? "of the day" : copy.name.startsWith("before") ? "before a copy took its place" : "asked for"}
         </span>
-        <span className="font-figures text-[14px] text-second">{size(copy.size_bytes)}</span>
+        <span className="font-figures text-plain text-second">{size(copy.size_bytes)}</span>
         <button className="quiet" aria-expanded={open} onClick={() => setOpen(!open)}>
           {open ? "close it" : "look into it"}
         </button>

@@ -16,7 +16,7 @@ export function Shelf() {
   return (
     <main className="mx-auto min-h-screen max-w-[1080px] px-8 pb-16 pt-8">
       <header className="flex items-baseline justify-between">
-        <h1 className="text-[38px] italic">Ink Thread</h1>
+        <h1 className="text-title italic">Ink Thread</h1>
         <span className="flex gap-5">
           <Link className="quiet" to="/bench/wire">
             the bench: quick calculators
@@ -29,7 +29,7 @@ export function Shelf() {
           </button>
         </span>
       </header>
-      <p className="mt-1 max-w-[70ch] text-[18px] text-second">
+      <p className="mt-1 max-w-[70ch] text-lead text-second">
         {data === undefined
           ? (error?.message ?? "Looking along the shelf ...")
           : data.length === 0
@@ -44,7 +44,7 @@ export function Shelf() {
         ))}
       </ul>
       <Keeping />
-      <p className="mt-10 text-[14px] text-second">
+      <p className="mt-10 text-plain text-second">
         Set in type under the{" "}
         <a className="quiet" href="/licences/fonts.txt">
           open font licence
@@ -100,21 +100,21 @@ function NewHarness() {
     >
       <div className="flex flex-wrap items-end gap-3">
         <label className="min-w-[260px] flex-1">
-          <span className="block text-[14px] text-second">New harness</span>
+          <span className="block text-plain text-second">New harness</span>
           <input
             autoFocus
             value={name}
             onChange={(e) => setName(e.target.value)}
             placeholder="what it is for"
-            className="inkbox w-full py-1.5 text-[16px]"
+            className="inkbox w-full py-1.5 text-lead"
           />
         </label>
         <label>
-          <span className="block text-[14px] text-second">built to</span>
+          <span className="block text-plain text-second">built to</span>
           <select
             value={practice}
             onChange={(e) => setPractice(e.target.value as PracticeName)}
-            className="inkbox py-1.5 text-[16px]"
+            className="inkbox py-1.5 text-lead"
           >
             {(catalogue?.practices ?? ["motorsport"]).map((p) => (
               <option key={p} value={p}>
@@ -147,7 +147,7 @@ function NewHarness() {
         <div role="alert" className="mt-3 text-madder">
           <p>{problem.detail}</p>
           {problem.lines.length > 1 && (
-            <ul className="mt-1 list-disc pl-5 text-[14px]">
+            <ul className="mt-1 list-disc pl-5 text-plain">
               {problem.lines.map((l) => (
                 <li key={l}>{l}</li>
               ))}
@@ -180,7 +180,7 @@ function Tag({ item }: { item: ShelfItem }) {
   return (
     <li className="grid grid-cols-[1fr_auto_auto] items-center gap-6 border-b border-faint py-3">
       <Link to={`/d/${item.id}/brief`} className="group min-w-0">
-        <span className="block truncate font-heading text-[22px] font-semibold group-hover:underline group-hover:decoration-madder group-hover:underline-offset-4">
+        <span className="block truncate font-heading text-head font-semibold group-hover:underline group-hover:decoration-madder group-hover:underline-offset-4">
           {item.name || "unnamed"}
         </span>
         <span className="block truncate text-second">
@@ -188,11 +188,11 @@ function Tag({ item }: { item: ShelfItem }) {
         </span>
       </Link>
       {pending(item) ? (
-        <span className="text-[15px] text-second">being worked out ...</span>
+        <span className="text-base text-second">being worked out ...</span>
       ) : t === null ? (
-        <span className="max-w-[44ch] text-right text-[15px] text-madder">{item.trouble}</span>
+        <span className="max-w-[44ch] text-right text-base text-madder">{item.trouble}</span>
       ) : (
-        <span className="font-figures text-[14px] text-second">
+        <span className="font-figures text-plain text-second">
           {t.wires} wires · {t.metres.toFixed(1)} m · {t.grams.toFixed(0)} g
           <span className="block text-right font-text">
             {t.stops > 0 && <strong className="text-madder">{t.stops} stop </strong>}

@@ -87,13 +87,13 @@ function WhatIsMade() {
       title="Brief"
       beside={
         <Sheet label="Cautions">
-          <h2 className="text-[21px]">Before you cut</h2>
+          <h2 className="text-head">Before you cut</h2>
           <ul className="mt-2 space-y-2">
             {design.evaluation.brief.cautions.map((c) => (
               <li key={c}>{c}</li>
             ))}
           </ul>
-          <p className="mt-4 border-t border-rule pt-3 text-[14px]">
+          <p className="mt-4 border-t border-rule pt-3 text-plain">
             <a className="quiet" href={`/api/designs/${design.id}/file`}>
               Export design file
             </a>
@@ -102,7 +102,7 @@ function WhatIsMade() {
               Light or garage
             </button>
           </p>
-          <p className="mt-3 text-[14px] text-second">
+          <p className="mt-3 text-plain text-second">
             <kbd>Ctrl</kbd> <kbd>Z</kbd> takes an edit back{design.undo_label ? `: ${design.undo_label}` : ""}.{" "}
             <kbd>Alt</kbd> <kbd>↓</kbd> goes on along the thread.
           </p>
@@ -215,11 +215,11 @@ function WhatIsMade() {
           }
         />
       </div>
-      <h2 className="mb-1 mt-7 text-[20px]">Zones</h2>
+      <h2 className="mb-1 mt-7 text-head">Zones</h2>
       <Zones />
-      <h2 className="mb-1 mt-7 text-[20px]">Make or buy</h2>
+      <h2 className="mb-1 mt-7 text-head">Make or buy</h2>
       <MakeOrBuy />
-      <h2 className="mb-1 mt-7 text-[20px]">House rules</h2>
+      <h2 className="mb-1 mt-7 text-head">House rules</h2>
       <p className="mb-2 text-second">Type over a value to make it your own; empty it to go back to the practice's.</p>
       <Rules />
     </Room>
@@ -465,7 +465,7 @@ function Rules() {
         columns={columns}
         rowKey={([id]) => id}
       />
-      <h3 className="mb-1 mt-5 text-[17px]">Where builders differ</h3>
+      <h3 className="mb-1 mt-5 text-lead">Where builders differ</h3>
       <div className="max-w-[860px]">
         {rows
           .filter(([id]) => known[id]?.choices.length)
@@ -516,7 +516,7 @@ function Differ({ id, rule, about, reason, put, back }: DifferProps) {
           onCommit={(v) => put(id, rule.value, v)}
         />
       )}
-      <details className="ml-[162px] text-[13px] text-second">
+      <details className="ml-[162px] text-fine text-second">
         <summary className="cursor-pointer">what others hold</summary>
         <p>{about.why}</p>
         {about.choices

@@ -59,7 +59,7 @@ export function TextLeaf() {
           setTyped(e.target.value);
           setProblem(null);
         }}
-        className="inkbox block h-[52vh] w-full resize-y font-figures text-[14px] leading-[1.5]"
+        className="inkbox block h-[52vh] w-full resize-y font-figures text-plain leading-[1.5]"
         style={{ whiteSpace: "pre", overflowX: "auto" }}
       />
       <div className="mt-2 flex flex-wrap items-baseline gap-x-4 gap-y-1">
@@ -85,12 +85,12 @@ export function TextLeaf() {
         {looked && refused.length === 0 && <span className="text-second">{looked.made.length} lines understood.</span>}
       </div>
       {problem && (
-        <p role="alert" className="mt-1.5 text-[14px] text-madder">
+        <p role="alert" className="mt-1.5 text-plain text-madder">
           {problem}
         </p>
       )}
       {refused.length > 0 && (
-        <ul aria-label="Lines that are not understood" className="mt-2 text-[14px]">
+        <ul aria-label="Lines that are not understood" className="mt-2 text-plain">
           {refused.map((p) => (
             <li key={`${p.number}-${p.start}`}>
               <button className="quiet font-figures" onClick={() => show(p.number, p.start, p.end)}>

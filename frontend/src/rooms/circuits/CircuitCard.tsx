@@ -63,10 +63,10 @@ export function CircuitCard({ circuit: id }: { circuit: string }) {
   ];
   return (
     <Sheet label={`Circuit ${id}`}>
-      <h2 className="text-[21px] leading-tight">{id}</h2>
-      <p className="mb-2 text-[14px] text-second">{circuit.name}</p>
+      <h2 className="text-head leading-tight">{id}</h2>
+      <p className="mb-2 text-plain text-second">{circuit.name}</p>
       <Fields at={["circuits", "circuits", id]} entry={{ ...circuit }} specs={specs} about={id} />
-      <dl className="mt-3 border-t border-rule pt-2 text-[15px]">
+      <dl className="mt-3 border-t border-rule pt-2 text-base">
         <Fact name="carries">{amperes(seen?.carries_a ?? 0)}</Fact>
         <Fact name="wires">
           {wires.length === 0 ? "none yet" : wires.map((w) => `${w.label} ${w.gauge}`).join(", ")}
@@ -84,11 +84,11 @@ function Ways({ circuit }: { circuit: string }) {
   const named = design.document.circuits.circuits[circuit];
   return (
     <>
-      <h3 className="mb-1 mt-4 text-[17px]">Ways of joining it</h3>
+      <h3 className="mb-1 mt-4 text-lead">Ways of joining it</h3>
       {isPending && <Underway text="Reckoning five ways" share={share} />}
       {error && <p className="text-madder">{error.message}</p>}
       {data && (
-        <table className="w-full text-[13.5px]">
+        <table className="w-full text-fine">
           <thead className="text-left text-second">
             <tr className="border-b border-ink">
               <th className="font-normal">way</th>
@@ -141,7 +141,7 @@ function Ways({ circuit }: { circuit: string }) {
           </tbody>
         </table>
       )}
-      <p className="mt-1 text-[13px] text-second">
+      <p className="mt-1 text-fine text-second">
         Of this circuit's own wires and joints; drop is the worst of the loops through it.
       </p>
     </>

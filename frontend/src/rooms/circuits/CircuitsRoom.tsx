@@ -84,7 +84,7 @@ function DevicesLeaf({ leaves }: { leaves: ReactNode }) {
       />
       {Object.keys(devices).length === 0 && <HowTo />}
       <Devices chosen={device} onChoose={(id) => setChosen({ device: id })} />
-      <h2 className="mb-1 mt-7 text-[20px]">What is joined</h2>
+      <h2 className="mb-1 mt-7 text-head">What is joined</h2>
       <CircuitGrid chosen={circuit} onChoose={(id) => setChosen({ circuit: id })} />
     </Room>
   );
@@ -98,7 +98,7 @@ function HowTo() {
         is new is put in; what is there is joined. A fuse block gives every feed a fuse of its own; F1.out1 names the
         one to share.
       </p>
-      <p className="mt-2 font-figures text-[14px]">
+      <p className="mt-2 font-figures text-plain">
         B1 battery &gt; F1 fuse block &gt; M1 lift pump 5 A &gt; B1
         <br />
         F1 &gt; E1 rain lamps 2x21 W &gt; B1

@@ -99,8 +99,8 @@ export function DeviceCard({ device: id }: { device: string }) {
   const unplaced = Object.keys(device.pins).filter((p) => !(`${id}.${p}` in pinout));
   return (
     <Sheet label={`Device ${id}`}>
-      <h2 className="text-[21px] leading-tight">{id}</h2>
-      <p className="text-[14px] text-second">{device.name}</p>
+      <h2 className="text-head leading-tight">{id}</h2>
+      <p className="text-plain text-second">{device.name}</p>
       <div className="mb-2 mt-1">
         <Fields at={at} entry={{ ...device }} specs={DEVICE} about={id} />
       </div>
@@ -139,7 +139,7 @@ export function DeviceCard({ device: id }: { device: string }) {
         onNew={{ prompt: "new pin: O2 fan relay", commit: (typed) => act("pin", typed, id) }}
       />
       {unplaced.length > 0 && (
-        <p className="mt-2 text-[14px]">
+        <p className="mt-2 text-plain">
           {unplaced.join(", ")} {unplaced.length === 1 ? "has" : "have"} no cavity.{" "}
           <button className="quiet" onClick={() => void act("place", "", id)}>
             Give them the next free ones
@@ -160,7 +160,7 @@ export function DeviceCard({ device: id }: { device: string }) {
           <Fields at={at} entry={{ ...device }} specs={[...STRUCTURE, ...SENSOR]} about={id} />
         </More>
       )}
-      {paths.length > 0 && <h3 className="mb-1 mt-4 text-[17px]">Inside it</h3>}
+      {paths.length > 0 && <h3 className="mb-1 mt-4 text-lead">Inside it</h3>}
       {paths.map(([path, p]) => (
         <PathLine key={path} device={id} path={path} inner={p} onWhy={() => askWhy("fuse", `${id}.${path}`)} />
       ))}
@@ -222,13 +222,13 @@ function Alternatives({ device }: { device: string }) {
               )}
             </div>
             {!w.chosen && (
-              <p className="font-figures text-[13px]">
+              <p className="font-figures text-fine">
                 cost {more(w.cost, 2)}, {more(w.grams, 1)} g, tools {more(w.tooling, 0)}, joints to make{" "}
                 {more(w.joints, 0)}
                 {w.stops > 0 && <span className="text-madder">, stops +{w.stops}</span>}
               </p>
             )}
-            {w.words.length > 0 && <p className="text-[13px] text-second">{w.words.join("; ")}</p>}
+            {w.words.length > 0 && <p className="text-fine text-second">{w.words.join("; ")}</p>}
           </li>
         ))}
       </ul>
@@ -289,7 +289,7 @@ function More({ title, open = false, children }: { title: string; open?: boolean
     <details
       open={open}
       onToggle={(e) => e.currentTarget.open && setMade(true)}
-      className="border-t border-faint py-1.5 text-[14px]"
+      className="border-t border-faint py-1.5 text-plain"
     >
       <summary className="cursor-pointer font-semibold">{title}</summary>
       {made && children}
@@ -313,7 +313,7 @@ function PathLine({
   const fuse = design.evaluation.circuits.fuses[`${device}.${path}`];
   const at = pointer("circuits", "devices", device, "paths", path);
   return (
-    <div className="border-b border-faint py-1.5 text-[14px]">
+    <div className="border-b border-faint py-1.5 text-plain">
       <div className="flex items-baseline justify-between gap-2">
         <span>
           <span className="font-figures">

@@ -76,7 +76,7 @@ export function PasteLeaf() {
           e.preventDefault();
           anew(pasted);
         }}
-        className="inkbox w-full border-ink font-figures text-[13.5px] leading-snug placeholder:text-second/80"
+        className="inkbox w-full border-ink font-figures text-fine leading-snug placeholder:text-second/80"
       />
       {problem && (
         <p role="alert" className="mt-1 text-madder">
@@ -110,7 +110,7 @@ export function PasteLeaf() {
               the first line is headings
             </label>
           </div>
-          <table className="w-full border-collapse text-[14px]">
+          <table className="w-full border-collapse text-plain">
             <caption className="sr-only">What each column means</caption>
             <tbody>
               <tr className="border-b border-rule align-bottom">
@@ -118,7 +118,7 @@ export function PasteLeaf() {
                   <td key={n} className="pb-2 pr-2">
                     <label className="block">
                       <span className="block truncate font-semibold">{c.head || `column ${n + 1}`}</span>
-                      <span className="block truncate font-figures text-[13px] text-second">{c.sample || "empty"}</span>
+                      <span className="block truncate font-figures text-fine text-second">{c.sample || "empty"}</span>
                       <select
                         className={`inkbox mt-1 w-full px-1 py-0.5 ${c.meaning === "leave out" ? "text-second" : "font-semibold"}`}
                         value={c.meaning}
@@ -150,11 +150,11 @@ export function PasteLeaf() {
             {plan.lines.map((l) => (
               <li
                 key={l.number}
-                className="grid grid-cols-[40px_minmax(0,1fr)_minmax(0,1.2fr)] gap-x-3 border-b border-faint py-1 text-[14px]"
+                className="grid grid-cols-[40px_minmax(0,1fr)_minmax(0,1.2fr)] gap-x-3 border-b border-faint py-1 text-plain"
                 style={{ contentVisibility: "auto", containIntrinsicBlockSize: "auto 29px" }}
               >
                 <span className="text-right font-figures text-second">{l.number}</span>
-                <span className="truncate font-figures text-[13px] text-second" title={l.text}>
+                <span className="truncate font-figures text-fine text-second" title={l.text}>
                   {l.text.replaceAll("\t", "  ")}
                 </span>
                 {l.problem ? (

@@ -70,13 +70,13 @@ function Entry({ item, children }: { item: Item; children: ReactNode }) {
     <li className="grid grid-cols-[minmax(0,1fr)_auto] gap-x-5 border-t border-rule py-3">
       <div>
         <strong>{item.label}</strong>
-        {item.own && <span className="ml-2 text-[13px] font-semibold text-blue">yours</span>}
-        <p className="max-w-[80ch] text-[14px] text-second">{item.why}</p>
+        {item.own && <span className="ml-2 text-fine font-semibold text-blue">yours</span>}
+        <p className="max-w-[80ch] text-plain text-second">{item.why}</p>
         {changed === null ? (
-          <pre className="mt-1.5 whitespace-pre-wrap font-figures text-[14px]">{as}</pre>
+          <pre className="mt-1.5 whitespace-pre-wrap font-figures text-plain">{as}</pre>
         ) : (
           <textarea
-            className="inkbox mt-1.5 block w-full font-figures text-[14px]"
+            className="inkbox mt-1.5 block w-full font-figures text-plain"
             aria-label={`Lines of: ${item.label}`}
             aria-invalid={problem ? true : undefined}
             rows={item.lines.length + 1}
@@ -86,7 +86,7 @@ function Entry({ item, children }: { item: Item; children: ReactNode }) {
           />
         )}
         {problem && (
-          <p role="alert" className="mt-1 text-[14px] text-madder">
+          <p role="alert" className="mt-1 text-plain text-madder">
             {problem}
           </p>
         )}
@@ -145,9 +145,9 @@ function Own({ onKept }: { onKept: (reply: Schemas["PatternsReply"]) => void }) 
         void keep();
       }}
     >
-      <h2 className="text-[20px]">One of your own</h2>
+      <h2 className="text-head">One of your own</h2>
       <label className="mt-2 block">
-        <span className="text-[14px] text-second">What it is</span>
+        <span className="text-plain text-second">What it is</span>
         <input
           className="inkbox block w-full"
           value={label}
@@ -156,13 +156,13 @@ function Own({ onKept }: { onKept: (reply: Schemas["PatternsReply"]) => void }) 
         />
       </label>
       <label className="mt-2 block">
-        <span className="text-[14px] text-second">Why it is so</span>
+        <span className="text-plain text-second">Why it is so</span>
         <input className="inkbox block w-full" value={why} onChange={(e) => setWhy(e.target.value)} />
       </label>
       <label className="mt-2 block">
-        <span className="text-[14px] text-second">Its lines</span>
+        <span className="text-plain text-second">Its lines</span>
         <textarea
-          className="inkbox block h-[110px] w-full font-figures text-[14px]"
+          className="inkbox block h-[110px] w-full font-figures text-plain"
           spellCheck={false}
           value={lines}
           placeholder={
@@ -172,7 +172,7 @@ function Own({ onKept }: { onKept: (reply: Schemas["PatternsReply"]) => void }) 
         />
       </label>
       {problem && (
-        <p role="alert" className="mt-1 text-[14px] text-madder">
+        <p role="alert" className="mt-1 text-plain text-madder">
           {problem}
         </p>
       )}

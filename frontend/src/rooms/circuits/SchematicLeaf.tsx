@@ -151,7 +151,7 @@ function Lead({ x1, x2, y, text }: { x1: number; x2: number; y: number; text: st
         x={x2 - Math.min(x2 - x1, COLUMN - 2 * HALF) / 2}
         y={y + 14}
         textAnchor="middle"
-        className="fill-second font-figures text-[11.5px]"
+        className="fill-second font-figures text-fine"
       >
         {text}
       </text>
@@ -168,7 +168,7 @@ function Symbol({ x, y, step, amps, pin }: { x: number; y: number; step: Step; a
     <g>
       <title>{`${step.device} ${step.name}, ${words(step.kind)}${said ? `, ${said}` : ""}`}</title>
       <Picture kind={step.kind} x={x} y={y} line={line} />
-      <text x={x} y={y - 16} textAnchor="middle" className="fill-ink font-figures text-[12.5px] font-bold">
+      <text x={x} y={y - 16} textAnchor="middle" className="fill-ink font-figures text-fine font-bold">
         {name}
         {called && <tspan className="font-text font-normal">{called}</tspan>}
         {said && <tspan className="fill-second font-normal"> {said}</tspan>}
@@ -270,7 +270,7 @@ function Signals({ signals }: { signals: Schemas["SignalLine"][] }) {
   }, [design]);
   return (
     <>
-      <h2 className="mb-1 mt-6 text-[20px]">Signals and the rest</h2>
+      <h2 className="mb-1 mt-6 text-head">Signals and the rest</h2>
       <ul className="columns-1 gap-8 min-[1200px]:columns-2">
         {signals.map((s) => (
           <li key={s.circuit} className="flex break-inside-avoid items-baseline gap-2 border-b border-faint py-1">
@@ -279,7 +279,7 @@ function Signals({ signals }: { signals: Schemas["SignalLine"][] }) {
             <span className="min-w-0 flex-1 truncate" title={s.name}>
               {s.name || words(s.role)}
             </span>
-            <span className="shrink-0 font-figures text-[13.5px]">
+            <span className="shrink-0 font-figures text-fine">
               {s.ends.length > 3 ? `${s.ends.slice(0, 2).join(" – ")} +${s.ends.length - 2}` : s.ends.join(" – ")}
             </span>
           </li>

@@ -47,7 +47,7 @@ export function SupplyLeaf() {
   );
   return (
     <>
-      <h2 className="mb-1 text-[20px]">Sources</h2>
+      <h2 className="mb-1 text-head">Sources</h2>
       <EntryGrid
         label="Sources"
         at={["circuits", "sources"]}
@@ -55,7 +55,7 @@ export function SupplyLeaf() {
         specs={specs}
         onNew={{ prompt: "another source: the device it is, like B2", commit: addSource }}
       />
-      <h2 className="mb-1 mt-7 text-[20px]">Modes</h2>
+      <h2 className="mb-1 mt-7 text-head">Modes</h2>
       <p className="mb-1 max-w-[80ch] text-second">
         What runs together: start, run, emergency. A wire and a fuse are sized for the mode that asks most of them.
       </p>
@@ -153,7 +153,7 @@ function Shares() {
   );
   return (
     <>
-      <h2 className="mb-1 mt-7 text-[20px]">What runs in each</h2>
+      <h2 className="mb-1 mt-7 text-head">What runs in each</h2>
       <Grid label="What runs in each mode" rows={inOrder(loads)} columns={columns} rowKey={([id]) => id} />
     </>
   );
@@ -167,13 +167,13 @@ function Analysis() {
   if (!data) return <p className="mt-6 text-second">Adding up ...</p>;
   return (
     <>
-      <h2 className="mb-1 mt-7 text-[20px]">What the sources are asked for</h2>
+      <h2 className="mb-1 mt-7 text-head">What the sources are asked for</h2>
       {data.groups.length === 0 && <p className="text-second">No source yet.</p>}
       {data.groups.map((g) => {
         const most = Math.max(...g.demands.map((d) => Math.max(d.peak_a, d.charged_a)), 0.001);
         return (
           <section key={g.sources.join()} className="mb-6" aria-label={g.name}>
-            <h3 className="mb-1 mt-3 text-[17px]">{g.name}</h3>
+            <h3 className="mb-1 mt-3 text-lead">{g.name}</h3>
             {g.demands.map((d, m) => (
               <div key={d.mode} className="grid grid-cols-[110px_minmax(0,1fr)] gap-x-3 border-b border-faint py-2">
                 <strong>{data.modes[m] || "all at once"}</strong>
@@ -185,13 +185,13 @@ function Analysis() {
                     peak={d.peak_a}
                     charged={d.charged_a}
                   />
-                  <p className="mt-1 text-[14.5px]">
+                  <p className="mt-1 text-plain">
                     <Sentence text={said(d)} />
                   </p>
                 </div>
               </div>
             ))}
-            <table className="mt-2 w-full max-w-[720px] text-[14px]">
+            <table className="mt-2 w-full max-w-[720px] text-plain">
               <thead className="text-left text-second">
                 <tr className="border-b border-ink">
                   <th className="font-normal">mean current of</th>
@@ -228,7 +228,7 @@ function Analysis() {
           </section>
         );
       })}
-      <p className="text-[14px] text-second">
+      <p className="text-plain text-second">
         Solid: on average. Outlined: all that runs in the mode at once. Thin line: with the one largest peak on top.
         Verdigris mark: what can be given.
       </p>

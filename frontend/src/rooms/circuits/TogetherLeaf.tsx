@@ -30,7 +30,7 @@ export function TogetherLeaf() {
   const future = useFuture().data?.future;
   return (
     <>
-      <h2 className="mb-1 text-[20px]">Pairs, shields and cables</h2>
+      <h2 className="mb-1 text-head">Pairs, shields and cables</h2>
       <EntryGrid
         label="Groups"
         at={["circuits", "groups"]}
@@ -67,7 +67,7 @@ export function TogetherLeaf() {
           },
         }}
       />
-      <h2 className="mb-1 mt-7 text-[20px]">Data buses</h2>
+      <h2 className="mb-1 mt-7 text-head">Data buses</h2>
       <EntryGrid
         label="Buses"
         at={["circuits", "buses"]}
@@ -97,7 +97,7 @@ export function TogetherLeaf() {
           },
         }}
       />
-      <h2 className="mb-1 mt-7 text-[20px]">Conductors for later</h2>
+      <h2 className="mb-1 mt-7 text-head">Conductors for later</h2>
       <label className="flex items-center gap-2">
         <input
           type="checkbox"

@@ -118,9 +118,9 @@ export function CutRoom() {
     <Room room="cut" title="Cut">
       {cables.length > 0 && (
         <>
-          <h2 className="mb-1 text-[20px]">Cables, each in one piece</h2>
-          <table className="mb-6 w-full text-[14.5px]" aria-label="Cables">
-            <thead className="text-left text-[13px] text-second">
+          <h2 className="mb-1 text-head">Cables, each in one piece</h2>
+          <table className="mb-6 w-full text-plain" aria-label="Cables">
+            <thead className="text-left text-fine text-second">
               <tr className="border-b border-ink">
                 <th className="py-1 pl-1">Cable</th>
                 <th>Cable to use</th>
@@ -148,7 +148,7 @@ export function CutRoom() {
                   >
                     {length(c.cut_mm, units)}
                   </td>
-                  <td className="px-4 font-figures text-[13.5px]">
+                  <td className="px-4 font-figures text-fine">
                     {[...c.wires, ...(c.shield ? [c.shield] : [])]
                       .map((w) => design.evaluation.wire.wires[w]?.label ?? w)
                       .join(" ")}
@@ -183,7 +183,7 @@ export function CutRoom() {
         empty="Nothing to cut yet."
       />
       {design.evaluation.cut.cuts.length > 0 && (
-        <p className="mt-3 text-[14px] text-second">
+        <p className="mt-3 text-plain text-second">
           <kbd>w</kbd> why this length &nbsp;
           <a className="quiet" href={`/api/designs/${design.id}/tables/cut`}>
             cut list as CSV

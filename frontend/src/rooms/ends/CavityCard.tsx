@@ -20,7 +20,7 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
   if (!wire) {
     return (
       <Sheet label={title}>
-        <h2 className="text-[21px]">{title}</h2>
+        <h2 className="text-head">{title}</h2>
         <p className="mt-2 text-second">
           {cavity.pin
             ? `${cavity.pin_name} is here, but no wire reaches it yet.`
@@ -39,12 +39,12 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
   const seal = cavity.seal_window_mm;
   return (
     <Sheet label={title}>
-      <h2 className="text-[21px]">{title}</h2>
+      <h2 className="text-head">{title}</h2>
       <dl className="mt-2">
         <Fact name="wire">
           <strong className="font-figures">{wire.label}</strong> {wire.gauge} <Swatch colour={wire.colour} width={36} />{" "}
           <button
-            className="quiet text-[14px]"
+            className="quiet text-plain"
             aria-label={`Why ${wire.gauge}?`}
             onClick={() => askWhy("gauge", wire.key)}
           >
@@ -69,7 +69,7 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
             <>
               {" "}
               <button
-                className="quiet text-[14px]"
+                className="quiet text-plain"
                 aria-label={`Why ${cavity.contact}?`}
                 onClick={() => askWhy("contact", `${cavity.pin} ${wire.key}`)}
               >
@@ -89,7 +89,7 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
         toleranceMm={cavity.strip_tolerance_mm}
       />
       {cavity.pin && cavity.contact && <HowMade pin={cavity.pin} wire={wire.key} />}
-      <p className="mt-3 border-t border-rule pt-2 text-[14px]">
+      <p className="mt-3 border-t border-rule pt-2 text-plain">
         <strong>If it will not go</strong>, stop and look. Do not force it.
       </p>
     </Sheet>
@@ -152,18 +152,18 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
   const [refused, setRefused] = useState("");
   const end = data?.end;
   if (!end || end.ref !== pin || end.wire_key !== wire)
-    return <p className="text-[14px] text-second">Looking up its tool ...</p>;
+    return <p className="text-plain text-second">Looking up its tool ...</p>;
   const entry = design.document.ends.pinout[pin];
   const at = (field: string) => pointer("ends", "pinout", pin, field);
   return (
     <>
-      <dl className="border-t border-rule pt-2 text-[15px]">
+      <dl className="border-t border-rule pt-2 text-base">
         <Fact name="tool">
           {end.tool ? (
             <>
               <strong className="font-figures">{end.tool}</strong>{" "}
-              <span className="text-[13px] text-second">{end.tool_owned ? "owned" : "not owned"}</span>
-              <span className="block text-[13px] text-second">{end.tool_name}</span>
+              <span className="text-fine text-second">{end.tool_owned ? "owned" : "not owned"}</span>
+              <span className="block text-fine text-second">{end.tool_name}</span>
             </>
           ) : (
             <span className="text-madder">none on record</span>
@@ -173,7 +173,7 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
           <Fact name="nest">
             <strong className="font-figures">{end.nest}</strong>
             {end.depth ? `, ${end.depth}` : ""}
-            <span className="block text-[13px] text-second">{end.proven || end.tool_source}</span>
+            <span className="block text-fine text-second">{end.proven || end.tool_source}</span>
           </Fact>
         )}
         <Fact name="copper">
@@ -197,14 +197,14 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
         {end.pull_n !== null && (
           <Fact name="pull-out">
             {trim(end.pull_n, 0)} N, of samples only
-            <span className="block text-[13px] text-second">
+            <span className="block text-fine text-second">
               {end.pull_source}. Pulled to it, a contact is spoiled: here, a tug.
             </span>
           </Fact>
         )}
       </dl>
       {end.steps.length > 0 && (
-        <ol className="mt-1 list-decimal border-t border-rule pt-2 pl-5 text-[14px]">
+        <ol className="mt-1 list-decimal border-t border-rule pt-2 pl-5 text-plain">
           {end.steps.map((step) => (
             <li key={step}>{step}</li>
           ))}
@@ -261,7 +261,7 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
       )}
       {noting ? (
         <form
-          className="mt-2 grid grid-cols-2 gap-2 text-[14px]"
+          className="mt-2 grid grid-cols-2 gap-2 text-plain"
           onSubmit={(e) => {
             e.preventDefault();
             const typed = new FormData(e.currentTarget);
@@ -306,7 +306,7 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
           </button>
         </form>
       ) : (
-        <p className="mt-1 text-[14px]">
+        <p className="mt-1 text-plain">
           <button className="quiet" onClick={() => setNoting(true)}>
             {end.proven ? "change what was proven here" : "note a nest proven here"}
           </button>

@@ -79,8 +79,8 @@ export function ChoiceLeaf({ id }: { id: string }) {
           </button>
         </p>
       )}
-      <table className="mb-5 w-full text-[14.5px]" aria-label="Families that would do">
-        <thead className="text-left text-[13px] text-second">
+      <table className="mb-5 w-full text-plain" aria-label="Families that would do">
+        <thead className="text-left text-fine text-second">
           <tr className="border-b border-ink align-bottom">
             <th className="py-1">Family</th>
             <Head sort="grade" now={sort} onSort={setSort} text="Grade" />
@@ -98,22 +98,22 @@ export function ChoiceLeaf({ id }: { id: string }) {
             <tr key={c.family} className="border-b border-faint align-top">
               <td className="py-1.5">
                 <strong className="font-figures">{c.family}</strong>{" "}
-                <span className="block text-[13px] text-second">{c.name}</span>
+                <span className="block text-fine text-second">{c.name}</span>
               </td>
               <td className="py-1.5" title={GRADES[c.grade]}>
                 {c.grade}
               </td>
               <td className="py-1.5 text-right font-figures">{c.ways}</td>
-              <td className="py-1.5 pl-3 font-figures text-[13.5px]">{c.gauges.join(", ")}</td>
+              <td className="py-1.5 pl-3 font-figures text-fine">{c.gauges.join(", ")}</td>
               <td className="py-1.5 pl-3 text-right font-figures">{c.parts_cost.toFixed(2)}</td>
               <td className="py-1.5 pl-3 text-right font-figures">
                 {c.tooling_cost ? c.tooling_cost.toFixed(0) : "owned"}
               </td>
               <td className="py-1.5 pl-3 text-right font-figures font-bold">{c.total_each.toFixed(2)}</td>
-              <td className="py-1.5 pl-4 text-[13.5px]">{c.why.join(", ")}</td>
+              <td className="py-1.5 pl-4 text-fine">{c.why.join(", ")}</td>
               <td className="py-1 text-right">
                 {now?.family === c.family ? (
-                  <span className="text-[13px] text-second">fitted now</span>
+                  <span className="text-fine text-second">fitted now</span>
                 ) : (
                   <button className="press" onClick={() => void take(c)}>
                     Take it
@@ -125,8 +125,8 @@ export function ChoiceLeaf({ id }: { id: string }) {
         </tbody>
       </table>
       <section>
-        <h2 className="text-[20px]">Would not do</h2>
-        <ul className="mt-1 columns-1 gap-8 text-[14px] min-[1000px]:columns-2">
+        <h2 className="text-head">Would not do</h2>
+        <ul className="mt-1 columns-1 gap-8 text-plain min-[1000px]:columns-2">
           {rejected.map(([family, reason]) => (
             <li key={family} className="break-inside-avoid border-b border-faint py-1">
               <strong className="font-figures">{family}</strong> <span className="text-second">{reason}</span>

@@ -9,7 +9,7 @@ export function ConnectorActs({ id }: { id: string }) {
   const navigate = useNavigate();
   const go = (to: string) => void navigate(`/d/${design.id}/ends/${to}`);
   return (
-    <div className="mt-3 border-t border-faint pt-2 text-[14px]">
+    <div className="mt-3 border-t border-faint pt-2 text-plain">
       <TypedField
         narrow
         label="Is called"

@@ -30,7 +30,7 @@ export function ConnectorFields({ id }: { id: string }) {
   const fanOut = family?.accessories.find((a) => a.fan_out_mm)?.fan_out_mm;
   const halved = family && !family.loose && !family.genderless;
   return (
-    <div className="text-[14px]">
+    <div className="text-plain">
       <TypedField
         narrow
         label="Name"
@@ -256,7 +256,7 @@ function Accessories({ id }: { id: string }) {
             />
             <span>
               {a.description}{" "}
-              <span className="text-[13px] text-second">
+              <span className="text-fine text-second">
                 {a.required ? (a.included ? "comes with it" : "required, bought apart") : "bought apart"}
               </span>
             </span>
@@ -282,7 +282,7 @@ function Mate({ id }: { id: string }) {
   const set = (part: Partial<Schemas["Half"]>) => setSaid({ ...said, ...part });
   return (
     <fieldset className="mt-3 border border-rule bg-sheet p-3">
-      <legend className="px-1 font-heading text-[16px]">What is fitted on the device?</legend>
+      <legend className="px-1 font-heading text-lead">What is fitted on the device?</legend>
       <div className="grid grid-cols-2 gap-2">
         <select
           aria-label="Family on the device"

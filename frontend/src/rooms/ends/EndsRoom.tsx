@@ -86,7 +86,7 @@ export function EndsRoom() {
                   chosen={chosen?.cavity ?? null}
                   onChoose={setCavity}
                 />
-                <p className="mb-4 mt-2 text-[14px] text-second">{connector.mates_with}</p>
+                <p className="mb-4 mt-2 text-plain text-second">{connector.mates_with}</p>
                 <ConnectorFields id={id} />
                 <ConnectorActs key={`acts on ${id}`} id={id} />
               </div>
@@ -112,7 +112,7 @@ function PutRight({ id }: { id: string }) {
   });
   if (able.length === 0) return null;
   return (
-    <div className="mb-2 border-l-2 border-madder pl-3 text-[14px]">
+    <div className="mb-2 border-l-2 border-madder pl-3 text-plain">
       {able.map((f, n) => (
         <p key={n}>{f.what}</p>
       ))}
@@ -168,7 +168,7 @@ function ConnectorList({
               <span className="block truncate">
                 <strong className="font-figures">{id}</strong> {c?.name || device || ""}
               </span>
-              <span className={`text-[13px] ${id === chosen ? "" : "text-second"}`}>
+              <span className={`text-fine ${id === chosen ? "" : "text-second"}`}>
                 {c?.ways} way {c?.family}
                 {wrong ? ", does not fit" : found[id] ? `, ${found[id]}` : ""}
               </span>

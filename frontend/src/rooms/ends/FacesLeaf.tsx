@@ -51,7 +51,7 @@ export function Faces(props: Props & { wide: boolean }) {
   if (!found) return null;
   return (
     <div>
-      {!found.loose && <p className="text-center text-[13px] text-second">{found.face.latch}</p>}
+      {!found.loose && <p className="text-center text-fine text-second">{found.face.latch}</p>}
       {found.sides.map((s) => (!props.wide || s.side === "wire") && <Face key={s.side} {...s} />)}
     </div>
   );
@@ -78,7 +78,7 @@ export function FacesLeaf(props: Props) {
   const c = props.connector;
   return (
     <div className="print-faces">
-      <h2 className="hidden text-[22px] print:block">
+      <h2 className="hidden text-head print:block">
         {design.document.brief.name}: {c.id} {c.name}, {c.ways} way {c.family}
       </h2>
       <p className="mb-2 max-w-[86ch] text-second">
@@ -153,7 +153,7 @@ export function FacesLeaf(props: Props) {
       {trueSize && (
         <div className="mb-3 print:hidden">
           <div style={{ width: "100mm" }} className="h-[10px] border-x-2 border-b-2 border-ink" aria-hidden="true" />
-          <span className="text-[13px] text-second">
+          <span className="text-fine text-second">
             Once it measures right, the faces below are as large as the part: {trim(face.width_mm, 1)} by{" "}
             {trim(face.height_mm, 1)} mm.
           </span>

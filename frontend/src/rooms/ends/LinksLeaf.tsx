@@ -13,8 +13,8 @@ export function LinksLeaf() {
         Wire, contact, terminal, splice or fuse: the one that gives out first in each circuit, and what it holds for
         good where it lies.
       </p>
-      <table className="w-full text-[14.5px]" aria-label="Weakest links">
-        <thead className="text-left text-[13px] text-second">
+      <table className="w-full text-plain" aria-label="Weakest links">
+        <thead className="text-left text-fine text-second">
           <tr className="border-b border-ink">
             <th className="py-1">Circuit</th>
             <th className="w-[90px] text-right">Carries</th>

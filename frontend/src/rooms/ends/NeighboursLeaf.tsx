@@ -15,7 +15,7 @@ export function NeighboursLeaf({ id }: { id: string }) {
         A bent pin or a water bridge joins two neighbours. What it would do is scored from 1 to 10, so that one order of
         the ways can be held against another; the scores mean nothing beyond that.
       </p>
-      <p className="mb-3 text-[18px]">
+      <p className="mb-3 text-lead">
         This order scores <strong className="font-figures">{standing.score}</strong>
         {standing.bridges.length === 0 && standing.split.length === 0
           ? ": no two neighbours harm each other."
@@ -50,8 +50,8 @@ export function NeighboursLeaf({ id }: { id: string }) {
         </p>
       )}
       {standing.bridges.length > 0 && (
-        <table className="w-full max-w-[760px] text-[14.5px]" aria-label="Neighbours">
-          <thead className="text-left text-[13px] text-second">
+        <table className="w-full max-w-[760px] text-plain" aria-label="Neighbours">
+          <thead className="text-left text-fine text-second">
             <tr className="border-b border-ink">
               <th className="w-[120px] py-1">Ways</th>
               <th className="w-[70px] text-right">Score</th>

@@ -45,7 +45,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
         width: "40px",
         figures: true,
         text: (c) => c.cavity,
-        show: (c) => <strong className="text-[17px]">{c.cavity}</strong>,
+        show: (c) => <strong className="text-lead">{c.cavity}</strong>,
       },
       {
         key: "pin",
@@ -94,7 +94,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
         head: "Kept",
         width: "62px",
         text: kept,
-        show: (c) => <span className="text-[13.5px] text-second">{KEPT[kept(c)] ?? ""}</span>,
+        show: (c) => <span className="text-fine text-second">{KEPT[kept(c)] ?? ""}</span>,
         choices: (c) =>
           c.pin
             ? [
@@ -138,7 +138,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
           return wire ? (
             <>
               <Swatch colour={wire.colour} width={24} />{" "}
-              <strong className="font-figures text-[13px]" title={wire.label}>
+              <strong className="font-figures text-fine" title={wire.label}>
                 {wire.label}
               </strong>
             </>
@@ -196,7 +196,7 @@ function Acts({ connector }: { connector: Connector }) {
     if (!found) setSwapped("");
   };
   return (
-    <div className="mt-2 text-[14px]">
+    <div className="mt-2 text-plain">
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <label className="flex items-center gap-2">
           <span className="text-second">give ways out</span>

@@ -16,7 +16,7 @@ export function StripPicture({ colour, odMm, conductorMm, stripMm, toleranceMm }
   const all = stripMm + 14;
   return (
     <figure className="my-3">
-      <figcaption className="text-[13px] text-second">strip, drawn large</figcaption>
+      <figcaption className="text-fine text-second">strip, drawn large</figcaption>
       <svg
         viewBox={`0 ${-odMm / 2 - 1} ${all + 2} ${odMm + 7}`}
         className="w-full max-w-[330px]"
@@ -52,7 +52,7 @@ export function StripPicture({ colour, odMm, conductorMm, stripMm, toleranceMm }
           {`${trim(stripMm, 1)} ± ${trim(toleranceMm, 1)} mm`}
         </text>
       </svg>
-      <span className="text-[13px] text-second">about {otherLength(stripMm, "metric")}</span>
+      <span className="text-fine text-second">about {otherLength(stripMm, "metric")}</span>
     </figure>
   );
 }

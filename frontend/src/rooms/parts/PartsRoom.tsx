@@ -110,7 +110,7 @@ export function PartsRoom() {
         empty="Nothing to buy yet."
       />
       {design.evaluation.parts.lines.length > 0 && (
-        <p className="mt-3 text-[14px] text-second">
+        <p className="mt-3 text-plain text-second">
           <kbd>w</kbd> why so much &nbsp;
           <button className="quiet" onClick={() => askWhy("mass", "harness")}>
             why {design.evaluation.parts.mass_each_g.toFixed(0)} g
@@ -133,8 +133,8 @@ function AtHand({ coverage }: { coverage: NonNullable<ReturnType<typeof useCover
   const covered = coverage.lines.filter((l) => l.to_buy === 0).length;
   return (
     <section className="mt-6">
-      <h2 className="text-[20px]">From the drawers</h2>
-      <p className="mb-1 text-[14px] text-second">
+      <h2 className="text-head">From the drawers</h2>
+      <p className="mb-1 text-plain text-second">
         {covered === 0
           ? "Nothing of this is noted as at hand."
           : `${covered} of ${coverage.lines.length} lines are at hand.`}{" "}
@@ -143,8 +143,8 @@ function AtHand({ coverage }: { coverage: NonNullable<ReturnType<typeof useCover
         </Link>
       </p>
       {kits.length > 0 && (
-        <table className="w-full max-w-[980px] text-[14.5px]" aria-label="Kits">
-          <thead className="text-left text-[13px] text-second">
+        <table className="w-full max-w-[980px] text-plain" aria-label="Kits">
+          <thead className="text-left text-fine text-second">
             <tr className="border-b border-ink">
               <th className="py-1">Kit</th>
               <th>Contacts</th>
@@ -164,7 +164,7 @@ function AtHand({ coverage }: { coverage: NonNullable<ReturnType<typeof useCover
                 <td className={`py-1.5 text-right font-figures ${k.short > 0 ? "text-madder" : "text-second"}`}>
                   {k.short > 0 ? k.short : "–"}
                 </td>
-                <td className="py-1.5 pl-6 text-[13.5px]">
+                <td className="py-1.5 pl-6 text-fine">
                   {k.ranges.map((r) => (
                     <span key={r.code} className={`block ${r.needed > r.at_hand ? "text-madder" : ""}`}>
                       <strong className="font-figures">{r.code}</strong> {r.takes}: {r.at_hand} at hand
@@ -200,8 +200,8 @@ function ToolList() {
   const { tools, tooling_total } = useDesign().design.evaluation.parts;
   return (
     <section className="mt-6">
-      <h2 className="text-[20px]">Tools for it</h2>
-      <p className="mb-1 text-[14px] text-second">
+      <h2 className="text-head">Tools for it</h2>
+      <p className="mb-1 text-plain text-second">
         {tooling_total > 0 ? (
           <>
             What is not owned comes to <strong className="font-figures">{tooling_total.toFixed(0)}</strong>, beside the
@@ -214,8 +214,8 @@ function ToolList() {
           say which tools are yours
         </Link>
       </p>
-      <table className="w-full max-w-[980px] text-[14.5px]" aria-label="Tools">
-        <thead className="text-left text-[13px] text-second">
+      <table className="w-full max-w-[980px] text-plain" aria-label="Tools">
+        <thead className="text-left text-fine text-second">
           <tr className="border-b border-ink">
             <th className="w-[90px] py-1">Tool</th>
             <th>In words</th>
@@ -230,8 +230,8 @@ function ToolList() {
             <tr key={t.code} className="border-b border-faint align-top">
               <td className="py-1.5 font-figures font-bold">{t.code}</td>
               <td className="py-1.5">{t.description}</td>
-              <td className="py-1.5 font-figures text-[13px]">{t.settings.join("; ")}</td>
-              <td className="py-1.5 font-figures text-[13px]">{t.used_for}</td>
+              <td className="py-1.5 font-figures text-fine">{t.settings.join("; ")}</td>
+              <td className="py-1.5 font-figures text-fine">{t.used_for}</td>
               <td className="py-1.5 text-right font-figures">{t.price.toFixed(0)}</td>
               <td className={`py-1.5 pl-4 ${t.status === "worn" ? "text-madder" : ""}`}>
                 {t.owned ? t.status : <span className="text-second">{t.status}</span>}

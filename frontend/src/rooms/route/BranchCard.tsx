@@ -31,13 +31,13 @@ export function BranchCard({ branch: id }: { branch: string }) {
   const at = ["route", "branches", id];
   return (
     <Sheet label={`Branch ${id}`}>
-      <h2 className="text-[21px] leading-tight">{id}</h2>
-      <p className="text-[14px] text-second">
+      <h2 className="text-head leading-tight">{id}</h2>
+      <p className="text-plain text-second">
         {name(branch.from_point)} to {name(branch.to_point)},{" "}
         <strong className="text-ink">{length(branch.length_mm, units)}</strong>
       </p>
       <CrossSection branch={id} />
-      <dl className="mt-2 text-[15px]">
+      <dl className="mt-2 text-base">
         <Fact name="holds">
           <strong>{seen.wires}</strong> {seen.wires === 1 ? "wire" : "wires"}
           {seen.wires > 0 && (
@@ -79,7 +79,7 @@ export function BranchCard({ branch: id }: { branch: string }) {
       <div className="mt-2 border-t border-rule pt-1">
         <Fields at={at} entry={{ ...branch }} specs={BRANCH} about={id} />
       </div>
-      <h3 className="mb-1 mt-3 text-[17px]">Stretches in other zones</h3>
+      <h3 className="mb-1 mt-3 text-lead">Stretches in other zones</h3>
       <EntryGrid
         label={`Stretches of ${id}`}
         at={[...at, "stretches"]}

@@ -161,7 +161,7 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
                 x={m.at.x}
                 y={m.at.y + 4}
                 textAnchor="middle"
-                className="fill-blue font-figures text-[12px]"
+                className="fill-blue font-figures text-fine"
                 stroke="var(--sheet)"
                 strokeWidth={3}
                 paintOrder="stroke"
@@ -177,7 +177,7 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
             x={z.spot.x}
             y={z.spot.y + 5}
             textAnchor="middle"
-            className={`pointer-events-none text-[14px] ${z.hot ? "fill-ochre" : "fill-blue"}`}
+            className={`pointer-events-none text-plain ${z.hot ? "fill-ochre" : "fill-blue"}`}
           >
             {z.text}
           </text>
@@ -188,7 +188,7 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
             x={spot.x}
             y={spot.y + 5}
             textAnchor="middle"
-            className={`pointer-events-none font-figures text-[14.5px] font-semibold ${chosen === id ? "fill-madder" : "fill-ink"}`}
+            className={`pointer-events-none font-figures text-plain font-semibold ${chosen === id ? "fill-madder" : "fill-ink"}`}
           >
             {text}
           </text>
@@ -248,7 +248,7 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
             )}
             <text
               textAnchor="middle"
-              className="fill-ink text-[14px]"
+              className="fill-ink text-plain"
               stroke="var(--sheet)"
               strokeWidth={3}
               paintOrder="stroke"
@@ -258,13 +258,13 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
                   {connectors}
                 </tspan>
               )}
-              <tspan x={spot.x} y={spot.y + (connectors ? 12 : 5)} className="fill-second text-[13px]">
+              <tspan x={spot.x} y={spot.y + (connectors ? 12 : 5)} className="fill-second text-fine">
                 {name}
               </tspan>
             </text>
           </g>
         ))}
-        <g transform={`translate(${width - 24 - picture.bar.px} ${HEIGHT - 14})`} className="fill-second text-[13px]">
+        <g transform={`translate(${width - 24 - picture.bar.px} ${HEIGHT - 14})`} className="fill-second text-fine">
           <rect x={-8} y={-26} width={picture.bar.px + 16} height={36} fill="var(--sheet)" fillOpacity={0.85} />
           <line x1={0} x2={picture.bar.px} y1={0} y2={0} stroke="var(--ink)" strokeWidth={1.5} />
           <line x1={0} x2={0} y1={-5} y2={5} stroke="var(--ink)" strokeWidth={1.5} />
@@ -274,7 +274,7 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
           </text>
         </g>
       </svg>
-      <p className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 text-[14px] text-second">
+      <p className="mt-1 flex flex-wrap items-center gap-x-4 gap-y-1 text-plain text-second">
         <span className="flex gap-1">
           <button
             className="press px-2.5 py-0"

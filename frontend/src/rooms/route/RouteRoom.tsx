@@ -113,7 +113,7 @@ function Points() {
         onDelete={(id) => void actNow("merge_point", id)}
         empty="No point yet."
       />
-      <p className="mt-2 text-[14px] text-second">
+      <p className="mt-2 text-plain text-second">
         <kbd>Delete</kbd> on a point between two branches makes one branch of them.
       </p>
     </div>

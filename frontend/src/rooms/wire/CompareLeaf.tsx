@@ -35,9 +35,9 @@ export function CompareLeaf() {
         The same harness with another family instead of its own. Circuits and wires that have a family of their own keep
         it. ◂ marks the best of those without a stop.
       </p>
-      <table className={`w-full text-[14.5px] ${isFetching ? "opacity-60" : ""}`} aria-label="Families side by side">
+      <table className={`w-full text-plain ${isFetching ? "opacity-60" : ""}`} aria-label="Families side by side">
         <thead className="text-left text-second">
-          <tr className="border-b border-ink text-[13px]">
+          <tr className="border-b border-ink text-fine">
             <th className="py-1">Family</th>
             <th className="text-right">Grams</th>
             <th className="text-right">Cost</th>
@@ -57,7 +57,7 @@ export function CompareLeaf() {
             >
               <td className="py-1.5 pl-1">
                 <strong className="font-figures">{f.family}</strong>
-                <span className="block text-[13px] text-second">{f.name}</span>
+                <span className="block text-fine text-second">{f.name}</span>
               </td>
               <td className="text-right font-figures">{figure(trim(f.grams, 0), f.grams === least.grams)}</td>
               <td className="text-right font-figures">{figure(f.cost.toFixed(2), f.cost === least.cost)}</td>

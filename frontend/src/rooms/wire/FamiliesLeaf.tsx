@@ -103,9 +103,9 @@ export function FamiliesLeaf() {
           ]}
         />
       </div>
-      <h2 className="mb-1 mt-7 text-[20px]">Colours by role</h2>
+      <h2 className="mb-1 mt-7 text-head">Colours by role</h2>
       <RoleColours />
-      <h2 className="mb-1 mt-7 text-[20px]">Wire you measured</h2>
+      <h2 className="mb-1 mt-7 text-head">Wire you measured</h2>
       <p className="mb-1 max-w-[80ch] text-second">
         Caliper over the insulation, ohms over a length. Wire thinner than its label is reckoned as what it is.
       </p>
@@ -131,7 +131,7 @@ export function FamiliesLeaf() {
           },
         }}
       />
-      <h2 className="mb-1 mt-7 text-[20px]">Families of your own</h2>
+      <h2 className="mb-1 mt-7 text-head">Families of your own</h2>
       <OwnFamilies />
     </>
   );
@@ -214,7 +214,7 @@ function CircuitColours() {
   const [problem, setProblem] = useState("");
   return (
     <>
-      <h3 className="mb-1 mt-5 text-[17px]">By the name of a circuit</h3>
+      <h3 className="mb-1 mt-5 text-lead">By the name of a circuit</h3>
       <EntryGrid
         label="Colours by circuit"
         at={["wire", "circuit_colours"]}
@@ -239,7 +239,7 @@ function CircuitColours() {
           },
         }}
       />
-      <p className="mt-1 text-[14px] text-second">
+      <p className="mt-1 text-plain text-second">
         <button
           className="quiet"
           onClick={() => void act("house_colours", "").then((p) => setProblem(p ? p.detail : ""))}
@@ -296,7 +296,7 @@ function OwnFamilies() {
       />
       {open && (
         <>
-          <h3 className="mb-1 mt-4 text-[17px]">Sizes of {open}</h3>
+          <h3 className="mb-1 mt-4 text-lead">Sizes of {open}</h3>
           <EntryGrid
             label={`Sizes of ${open}`}
             at={["wire", "own_families", open, "sizes"]}

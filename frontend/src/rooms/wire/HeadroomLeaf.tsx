@@ -29,10 +29,10 @@ export function HeadroomLeaf() {
         if (rows.length === 0) return null;
         return (
           <section key={place} className="mb-6">
-            <h2 className="text-[20px]">{title}</h2>
-            <p className="mb-1 text-[14px] text-second">{how}</p>
-            <table className="w-full text-[14.5px]" aria-label={title}>
-              <thead className="text-left text-[13px] text-second">
+            <h2 className="text-head">{title}</h2>
+            <p className="mb-1 text-plain text-second">{how}</p>
+            <table className="w-full text-plain" aria-label={title}>
+              <thead className="text-left text-fine text-second">
                 <tr className="border-b border-ink">
                   <th className="w-[24%] py-1">
                     {place === "branch" ? "Branch" : place === "fuse" ? "Fuse" : "Source"}
@@ -81,7 +81,7 @@ export function HeadroomLeaf() {
                       <td className="py-1.5 pl-3">
                         {r.changes.join("; ") ||
                           (place === "source" ? "It has no stated limit." : "Nothing changes within 500 A.")}
-                        <span className="block text-[13px] text-second">
+                        <span className="block text-fine text-second">
                           {place === "fuse" ? `added to ${r.at}` : r.at}
                         </span>
                       </td>

@@ -177,7 +177,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
         empty="A wire appears here when both its ends have a cavity, and the route joins them."
       />
       {wires.length > 0 && (
-        <p className="mt-3 text-[14px] text-second">
+        <p className="mt-3 text-plain text-second">
           Limits, left to right: current, drop, fuse, strength, ends. The dark bar decides the gauge. <kbd>w</kbd> or{" "}
           <kbd>Enter</kbd> why &nbsp;
           <a className="quiet" href={`/api/designs/${design.id}/tables/wires`}>
