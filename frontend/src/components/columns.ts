@@ -56,3 +56,6 @@ export interface Edits {
   onMine: (cell: Cell, typed: string) => void;
   onTheirs: (cell: Cell) => void;
 }
+
+/** The key of the empty row at the foot. */
+export const NEW = "new";
