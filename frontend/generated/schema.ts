@@ -1427,6 +1427,10 @@ export interface components {
             make_or_buy: components["schemas"]["MakeOrBuy"];
             /** Hot Zones */
             hot_zones: string[];
+            /** Conditions */
+            conditions: {
+                [key: string]: string;
+            };
         };
         /**
          * Bus

@@ -1,43 +1,17 @@
 import { useMemo } from "react";
-import { pointer, type HarnessDocument } from "../../api/client";
+import { pointer } from "../../api/client";
 import { useActs, useDesign } from "../../api/design";
 import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
 import { TypedLine } from "../../components/TypedLine";
 import { inOrder } from "../../format";
 
-type Zoned = HarnessDocument["brief"]["zones"][string];
-
-const CONDITIONS = [
-  ["wet", "wet"],
-  ["jets", "jets"],
-  ["salt", "salt"],
-  ["vibration", "vibration"],
-  ["flex", "flex"],
-  ["dust", "dust"],
-  ["abrasion", "rubbing"],
-  ["engine_space", "engine space"],
-  ["noisy", "noisy"],
-  ["sensitive", "sensitive"],
-  ["no_structure", "wood"],
-] as const;
-
-/** What is so in a zone, in the words that say it. */
-function conditions(zone: Zoned): string {
-  const under = zone.immersed
-    ? ["under water", zone.immersed_m && `${zone.immersed_m} m`, zone.immersed_min && `${zone.immersed_min} min`]
-        .filter(Boolean)
-        .join(" ")
-    : "";
-  const said = [under, ...CONDITIONS.filter(([key]) => zone[key]).map(([, word]) => word), zone.fluids].filter(Boolean);
-  return said.join(", ") || "dry";
-}
-
 /** The zones of the machine: how warm, how cold, what is so there. */
 export function Zones() {
   const { design } = useDesign();
   const { edit, act, actNow } = useActs();
   const zones = design.document.brief.zones;
+  const { conditions } = design.evaluation.brief;
   type Zone = [string, (typeof zones)[string]];
   const rows = inOrder(zones);
   const columns = useMemo<Column<Zone>[]>(() => {
@@ -96,14 +70,14 @@ export function Zones() {
         key: "is",
         head: "What is so there",
         width: "minmax(240px,2.4fr)",
-        text: ([, z]) => conditions(z),
+        text: ([id]) => conditions[id] || "dry",
         title: () =>
           "dry, wet, salt, jets, under water 2 m 90 min, vibration, flex, dust, rubbing, engine space, noisy, sensitive, wood, and what splashes there: fuel, oil, coolant",
-        begin: ([, z]) => conditions(z),
+        begin: ([id]) => conditions[id] || "dry",
         commit: ([id], v) => act("zone_is", v, id),
       },
     ];
-  }, [act, edit]);
+  }, [act, conditions, edit]);
   return (
     <div>
       <TypedLine

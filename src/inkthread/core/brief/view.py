@@ -3,12 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import partial
 
 from inkthread.core.brief.airs import HOT_C
 from inkthread.core.brief.ready_made import MakeOrBuy
 from inkthread.core.brief.rules import BriefResult
 from inkthread.core.document.types import Document
 from inkthread.core.opening import Opening, many
+from inkthread.core.typed.made import conditions_in_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -36,6 +38,8 @@ class BriefView:
     cautions: tuple[str, ...]
     make_or_buy: MakeOrBuy
     hot_zones: tuple[str, ...]
+    conditions: dict[str, str]
+    """What is so in each zone, in words: ``wet, vibration, fuel``."""
 
 
 def brief_view(document: Document, brief: BriefResult, offered: MakeOrBuy) -> BriefView:
@@ -45,7 +49,11 @@ def brief_view(document: Document, brief: BriefResult, offered: MakeOrBuy) -> Br
         for k, r in brief.rules.items()
     }
     hot = tuple(k for k, zone in document.brief.zones.items() if zone.ambient_c >= HOT_C)
-    return BriefView(rules, brief.family, brief.family_origin, brief.cautions, offered, hot)
+    conditions = {
+        k: ", ".join(x for x in (*conditions_in_words(partial(getattr, zone)), zone.fluids) if x)
+        for k, zone in document.brief.zones.items()
+    }
+    return BriefView(rules, brief.family, brief.family_origin, brief.cautions, offered, hot, conditions)
 
 
 def brief_opening(words: dict[str, str], document: Document, brief: BriefResult) -> Opening:

@@ -16,7 +16,7 @@ from inkthread.core.circuits.kind_of_name import in_brackets
 from inkthread.core.document.complete import lean, whole
 from inkthread.core.text.read import SECTIONS, path_text, read_text
 from inkthread.core.typed.grammar import ROLE_WORDS
-from inkthread.core.typed.made import CONDITIONS
+from inkthread.core.typed.made import conditions_in_words
 
 Plain = dict[str, Any]
 
@@ -103,18 +103,9 @@ def _zones(document: Plain) -> list[str]:
     lines = []
     for zone_id, zone in _entries(document["brief"]["zones"]):
         least = f"{_number(zone['least_c'])} to " if zone.get("least_c") is not None else ""
-        under = " ".join(
-            x
-            for x in (
-                "under water" if zone.get("immersed") else "",
-                f"{_number(zone['immersed_m'])} m" if zone.get("immersed_m") else "",
-                f"{_number(zone['immersed_min'])} min" if zone.get("immersed_min") else "",
-            )
-            if x
-        )
-        words = [word for field, word in CONDITIONS if zone.get(field) and field != "immersed"]
+        words = conditions_in_words(zone.get)
         sun = "sun" if zone.get("radiant_w_per_m2") == 1000 else ""
-        said = _said(f"{least}{_number(zone['ambient_c'])} C", under, *words, sun, zone.get("fluids", ""))
+        said = _said(f"{least}{_number(zone['ambient_c'])} C", *words, sun, zone.get("fluids", ""))
         lines.append(f"{zone_id} = {zone['name']}, {said}")
     return lines
 

@@ -72,7 +72,7 @@ def _zones(before: Plain, after: Plain, units: Units) -> list[str]:
     ]
 
 
-CONDITIONS = (
+_CONDITIONS = (
     ("wet", "wet"),
     ("jets", "jets"),
     ("immersed", "under water"),
@@ -88,16 +88,29 @@ CONDITIONS = (
 )
 
 
+def conditions_in_words(of: Callable[[str], Any]) -> list[str]:
+    """What is so in a zone but for its fluids, in words a zone's line reads; ``of`` gives a field.
+
+    >>> conditions_in_words({"immersed": True, "immersed_m": 2.0, "vibration": True}.get)
+    ['under water 2 m', 'vibration']
+    """
+    words = []
+    for field, word in _CONDITIONS:
+        if not of(field):
+            continue
+        if field == "immersed":
+            depth, minutes = of("immersed_m"), of("immersed_min")
+            word += (f" {depth:.12g} m" if depth else "") + (f" {minutes:.12g} min" if minutes else "")
+        words.append(word)
+    return words
+
+
 def zone_in_words(zone: Plain, units: Units) -> str:
     """What is so in a zone: ``85 °C, wet, vibration, fuel``."""
     words = [format_temperature(float(zone["ambient_c"]), units)]
     if zone.get("least_c") is not None:
         words.append(f"down to {format_temperature(float(zone['least_c']), units)}")
-    words += [word for field, word in CONDITIONS if zone.get(field)]
-    if zone.get("immersed_m"):
-        words[words.index("under water")] += f" {zone['immersed_m']:g} m"
-    if zone.get("immersed_min"):
-        words.append(f"for {zone['immersed_min']:g} min")
+    words += conditions_in_words(zone.get)
     if zone.get("radiant_w_per_m2"):
         words.append("sun")
     return ", ".join([*words, *([zone["fluids"]] if zone.get("fluids") else [])])
