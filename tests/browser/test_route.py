@@ -95,3 +95,47 @@ def test_the_drawing_comes_closer_by_keyboard_and_hides_no_name_for_good(page: P
     expect(scale).not_to_have_text(before)
     page.keyboard.press("0")
     expect(scale).to_have_text(before)
+
+
+def test_a_choice_in_a_cell_is_made_by_arrows_and_what_is_not_among_them_is_said(page: Page, open_room):
+    open_room("route")
+    grid = page.get_by_role("grid", name="Branches")
+    last = grid.get_by_role("row").last
+    zone = last.get_by_role("gridcell").nth(5)
+    zone.scroll_into_view_if_needed()
+    before = zone.inner_text()
+    zone.click()
+    page.keyboard.press("Enter")
+    choices = page.get_by_role("listbox", name="Zone of").get_by_role("option")
+    expect(choices.last).to_be_in_viewport(ratio=1)
+    page.keyboard.type("nowhere")
+    expect(page.get_by_text("none of these")).to_be_visible()
+    page.keyboard.press("Escape")
+    expect(choices).to_have_count(0)
+    expect(zone).to_have_text(before)
+    page.keyboard.press("Enter")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowUp")
+    wanted = choices.nth(1)
+    expect(wanted).to_have_attribute("aria-selected", "true")
+    expect(page.get_by_label("Zone of").first).to_have_attribute(
+        "aria-activedescendant", wanted.get_attribute("id") or ""
+    )
+    name = wanted.inner_text()
+    page.keyboard.press("Enter")
+    expect(zone).to_have_text(name)
+
+
+def test_leaves_are_gone_through_by_arrows_and_opened_by_enter(page: Page, open_room):
+    open_room("route")
+    shown = page.get_by_role("navigation", name="Leaves of route").get_by_role("link")
+    expect(shown.first).to_have_attribute("aria-current", "page")
+    shown.first.focus()
+    page.keyboard.press("ArrowRight")
+    expect(shown.nth(1)).to_be_focused()
+    page.keyboard.press("ArrowRight")
+    expect(shown.nth(2)).to_be_focused()
+    page.keyboard.press("Enter")
+    expect(page).to_have_url(re.compile("/route/splices$"))
+    expect(shown.nth(2)).to_have_attribute("aria-current", "page")
