@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from inkthread.core.catalogue import CheckText
 from inkthread.core.memo import Memo
+from inkthread.core.words import list_in_words
 
 Severity = Literal["stop", "fix", "consider"]
 Room = Literal["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts"]
@@ -30,6 +31,26 @@ class Remedy:
 
     text: str
     operations: tuple[dict[str, Any], ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Phrase:
+    """Words that a finding brings only now and then: one of its check's ``phrases``, and what fills it."""
+
+    name: str
+    fills: tuple[tuple[str, str], ...]
+
+
+Words = str | Phrase | list[str] | list[Phrase]
+"""What fills a place in a check's wording: itself, a phrase, or several, which are listed."""
+
+PutRight = tuple[Phrase, tuple[dict[str, Any], ...]]
+"""A remedy that one click does: how it is worded, and the JSON Patch."""
+
+
+def phrase(name: str, /, **fills: str) -> Phrase:
+    """A phrase of the check that is added; its braces are filled by these and by the finding's own words."""
+    return Phrase(name, tuple(fills.items()))
 
 
 @dataclass(frozen=True, slots=True)
@@ -58,28 +79,41 @@ class FindingBook:
         self,
         code: str,
         *places: Place,
-        mechanical: tuple[str, tuple[dict[str, Any], ...]] | None = None,
-        **words: str,
+        mechanical: PutRight | None = None,
+        **words: Words,
     ) -> None:
         """Record a finding; ``words`` fill the braces of the check's wording.
 
-        ``mechanical`` is a remedy (text, JSON Patch) that can be applied with one click.
+        ``mechanical`` is a remedy that can be applied with one click.
         """
         check = self.checks[code]
-        remedies = [Remedy(text.format(**words)) for text in check.remedies]
+        plain = {k: x for k, x in words.items() if isinstance(x, str)}
+
+        def worded(x: str | Phrase) -> str:
+            return x if isinstance(x, str) else self.worded(code, x, plain)
+
+        said = {
+            k: list_in_words([worded(part) for part in x]) if isinstance(x, list) else worded(x)
+            for k, x in words.items()
+        }
+        remedies = [Remedy(text.format(**said)) for text in check.remedies]
         if mechanical is not None:
-            remedies.insert(0, Remedy(mechanical[0], mechanical[1]))
+            remedies.insert(0, Remedy(worded(mechanical[0]), mechanical[1]))
         self.entries.append(
             Finding(
                 code,
                 check.severity,
-                check.title.format(**words),
-                check.what.format(**words),
-                check.why.format(**words),
+                check.title.format(**said),
+                check.what.format(**said),
+                check.why.format(**said),
                 tuple(r for r in remedies if r.text),
                 places,
             )
         )
+
+    def worded(self, code: str, words: Phrase, known: dict[str, str] | None = None) -> str:
+        """A phrase of a check in its words; ``known`` fills what it does not bring itself."""
+        return self.checks[code].phrases[words.name].format(**{**(known or {}), **dict(words.fills)})
 
     def once(self, memo: Memo, find: Callable[..., None], *arguments: object) -> None:
         """Record what ``find(*arguments, book)`` finds, or what it found before from the same arguments."""

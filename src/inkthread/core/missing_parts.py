@@ -8,7 +8,7 @@ from inkthread.core.catalogue import BusStandard, Catalogue, ColourScheme, WireF
 from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
 from inkthread.core.ends.missing_parts import GONE, stand_in_for_ends
-from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.findings import Finding, FindingBook, Phrase, Place, phrase
 from inkthread.core.memo import Memo
 
 
@@ -41,27 +41,27 @@ def _wires(document: Document, catalogue: Catalogue, book: FindingBook) -> dict[
     chosen, circuits, groups = document.wire, document.circuits.circuits, document.circuits.groups
     own = {code for code, f in chosen.own_families.items() if f.sizes}
     preset = catalogue.preset_families[document.brief.practice]
-    named: dict[str, tuple[str, Place, int]] = {}
+    named: dict[str, tuple[Phrase, Place, int]] = {}
 
-    def name(code: str | None, what: str, place: Place, cores: int = 1) -> None:
+    def name(code: str | None, what: Phrase, place: Place, cores: int = 1) -> None:
         if code is not None and code not in catalogue.wires and code not in own:
             named.setdefault(code, (what, place, cores))
 
-    name(chosen.family, "The harness", Place("wire", "harness", "harness"))
+    name(chosen.family, phrase("harness"), Place("wire", "harness", "harness"))
     if chosen.family is None:
-        name(preset, "The practice", Place("brief", "harness", "harness"))
+        name(preset, phrase("practice"), Place("brief", "harness", "harness"))
     for code in chosen.also:
-        name(code, "The list of families", Place("wire", "harness", "harness"))
+        name(code, phrase("list"), Place("wire", "harness", "harness"))
     for key, fixed in chosen.fixed.items():
-        name(fixed.family, f"Wire {key}", Place("wire", "wire", key))
+        name(fixed.family, phrase("wire", of=key), Place("wire", "wire", key))
     for sample in chosen.samples.values():
-        name(sample.family, "A sample", Place("wire", "harness", "harness"))
+        name(sample.family, phrase("sample"), Place("wire", "harness", "harness"))
     for circuit_id, circuit in circuits.items():
-        name(circuit.family, f"Circuit {circuit_id}", Place("circuits", "circuit", circuit_id))
+        name(circuit.family, phrase("circuit", of=circuit_id), Place("circuits", "circuit", circuit_id))
     for group_id, group in groups.items():
         first = next(iter(group.members), "")
         place = Place("circuits", "circuit", first) if first else Place("circuits", "harness", "harness")
-        name(group.family, f"Group {group.name or group_id}", place, len(group.members))
+        name(group.family, phrase("group", of=group.name or group_id), place, len(group.members))
     wires = dict(catalogue.wires)
     for code, (what, place, cores) in named.items():
         other = _nearest(catalogue, preset, cores)
@@ -93,7 +93,12 @@ def _buses(document: Document, catalogue: Catalogue, book: FindingBook) -> dict[
         elif bus.standard in catalogue.buses:
             continue
         place = Place("circuits", "circuit", next(iter(bus.circuits), ""))
-        book.add("named-gone", place, what=f"Bus {bus.name or bus_id}", named=f"standard {bus.standard}")
+        book.add(
+            "named-gone",
+            place,
+            what=phrase("bus", of=bus.name or bus_id),
+            named=phrase("standard", name=bus.standard),
+        )
     return buses
 
 
@@ -105,7 +110,7 @@ def _scheme(document: Document, catalogue: Catalogue, book: FindingBook) -> dict
         plain = ColourScheme(GONE, "", True, {"signal": (next(iter(catalogue.colours), "WH"),)})
         schemes[name] = schemes.get(usual) or next(iter(schemes.values()), plain)
         place = Place("wire", "harness", "harness")
-        book.add("named-gone", place, what="The harness", named=f"colour scheme {name}")
+        book.add("named-gone", place, what=phrase("harness"), named=phrase("scheme", name=name))
     return schemes
 
 
@@ -113,4 +118,4 @@ def _rules(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
     for rule in document.brief.house_rules:
         if rule not in catalogue.rules:
             place = Place("brief", "harness", "harness")
-            book.add("named-gone", place, what="The brief", named=f"house rule {rule}")
+            book.add("named-gone", place, what=phrase("brief"), named=phrase("rule", name=rule))

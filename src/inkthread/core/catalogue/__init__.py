@@ -14,7 +14,6 @@ from inkthread.core.catalogue.ends import (
 )
 from inkthread.core.catalogue.joints import Cover, PullTable, SpliceForm, SpliceKind, SpliceSize, Studs, Tool
 from inkthread.core.catalogue.types import (
-    AircraftRule,
     BusStandard,
     Catalogue,
     CheckText,
@@ -26,15 +25,13 @@ from inkthread.core.catalogue.types import (
     FuseHolder,
     FuseRating,
     LimitWords,
-    MarineTable,
     Pattern,
     ProtectionCurve,
     Rule,
     RuleChoice,
     Twists,
-    WireFamily,
-    WireSize,
 )
+from inkthread.core.catalogue.wires import AircraftRule, MarineTable, WireFamily, WireSize
 
 __all__ = [
     "CLASSES",

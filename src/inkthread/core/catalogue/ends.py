@@ -13,7 +13,7 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 from pydantic import ConfigDict
 
 if TYPE_CHECKING:
-    from inkthread.core.catalogue.types import WireSize
+    from inkthread.core.catalogue.wires import WireSize
 
 LOADED_SHARE = 0.2
 """Of the best contact's current: below it a way heats its neighbours a 25th as much (common practice)."""

@@ -16,7 +16,8 @@ from inkthread.core.catalogue.check_family import PartProblem, check_family, che
 from inkthread.core.catalogue.ends import ConnectorFamily, Contact, Seal, ToolRow
 from inkthread.core.catalogue.joints import SpliceSize, Tool
 from inkthread.core.catalogue.names import what_is
-from inkthread.core.catalogue.types import Catalogue, WireFamily
+from inkthread.core.catalogue.types import Catalogue
+from inkthread.core.catalogue.wires import WireFamily
 from inkthread.core.table import Row, TableError, read_table, table_text
 
 FORMAT = "inkthread-parts"

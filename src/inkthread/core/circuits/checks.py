@@ -19,12 +19,12 @@ from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.quantity import format_current, format_length
 from inkthread.core.tolerances import HOLDS
-from inkthread.core.words import list_in_words
+from inkthread.core.words import list_in_words, some_in_words
 
 CRANKING = "starter"
 """Kind of device whose feed is customarily unfused (ABYC E-11 exempts cranking motors, from memory)."""
@@ -108,7 +108,7 @@ def _coils(document: Document, result: CircuitsResult, book: FindingBook) -> Non
         book.add(
             "coil-kicks",
             *(Place("circuits", "device", d) for d, _, _ in coils[:8]),
-            mechanical=("They have a diode inside, or will get one across the coil.", operations),
+            mechanical=(phrase("diode"), operations),
             coils=list_in_words([named(document, d) for d, _, _ in coils[:8]]),
             owner=named(document, owner),
         )
@@ -144,15 +144,13 @@ def _pins(document: Document, catalogue: Catalogue, net: Network, book: FindingB
         book.add(
             "pin-source-missing",
             *(Place("circuits", "device", d) for d in unsourced[:12]),
-            devices=list_in_words([named(document, d) for d in unsourced[:6]])
-            + (f" and {len(unsourced) - 6} more" if len(unsourced) > 6 else ""),
+            devices=some_in_words([named(document, d) for d in unsourced], 6),
         )
     if paged:
         book.add(
             "pin-page-missing",
             *(Place("circuits", "device", d) for d in paged[:12]),
-            devices=list_in_words([named(document, d) for d in paged[:6]])
-            + (f" and {len(paged) - 6} more" if len(paged) > 6 else ""),
+            devices=some_in_words([named(document, d) for d in paged], 6),
         )
 
 
@@ -255,7 +253,7 @@ def _engine(document: Document, book: FindingBook) -> None:
     book.add(
         "engine-bond-not-said",
         *(Place("circuits", "device", d) for d in carried[:6]),
-        mechanical=("It has its strap.", ({"op": "replace", "path": path, "value": "strap"},)),
+        mechanical=(phrase("strap"), ({"op": "replace", "path": path, "value": "strap"},)),
         devices=list_in_words([named(document, d) for d in carried[:4]]),
     )
 
@@ -312,7 +310,7 @@ def _switches(document: Document, catalogue: Catalogue, result: CircuitsResult, 
                 device=named(document, device_id),
                 contact=format_current(inner.contact_a),
                 needs=format_current(needs),
-                derated=", derated for what it switches" if aviation else "",
+                derated=phrase("derated") if aviation else "",
             )
 
 
@@ -323,11 +321,11 @@ def _bare_leads(document: Document, book: FindingBook) -> None:
             continue
         met = {entry.connector for ref, entry in document.ends.pinout.items() if device_of(ref) == device_id}
         if met:
-            long = format_length(device.lead_mm, document.brief.units) if device.lead_mm else ""
+            long = device.lead_mm and format_length(device.lead_mm, document.brief.units)
             book.add(
                 "leads-bare",
                 Place("circuits", "device", device_id),
                 device=named(document, device_id),
-                long=f" of {long}" if long else "",
+                long=phrase("long", length=long) if long else "",
                 connectors=list_in_words(sorted(met)),
             )

@@ -15,8 +15,8 @@ from inkthread.core.circuits.network import Network, PathAt
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE, PathKind
-from inkthread.core.findings import FindingBook, Place
-from inkthread.core.words import list_in_words
+from inkthread.core.findings import FindingBook, Phrase, Place, phrase
+from inkthread.core.words import list_in_words, some_in_words
 
 SWITCHING: tuple[PathKind, ...] = ("switch", "relay", "contactor")
 
@@ -157,22 +157,21 @@ def _say_unprotected(
         *places[:8],
         *(Place("circuits", "device", d) for d in dict.fromkeys((*passed, source.device))),
         source=source.pin,
-        load=list_in_words([named(document, d) for d in reached[:5]])
-        + (f" and {len(reached) - 5} more" if len(reached) > 5 else ""),
+        load=some_in_words([named(document, d) for d in reached], 5),
         way=_by_way_of(document, passed),
         round=_round(document, passed),
     )
 
 
-def _round(document: Document, passed: Iterable[str]) -> str:
+def _round(document: Document, passed: Iterable[str]) -> Phrase | str:
     """What to do about the way round the fuse."""
     last = next((named(document, d) for d in reversed(list(passed))), "")
-    return f"{last} leads past every fuse: feed it from behind one, or take it out." if last else ""
+    return phrase("round", last=last) if last else ""
 
 
-def _by_way_of(document: Document, passed: Iterable[str]) -> str:
+def _by_way_of(document: Document, passed: Iterable[str]) -> Phrase | str:
     devices = [named(document, d) for d in dict.fromkeys(passed)]
-    return f" by way of {list_in_words(devices)}" if devices else ""
+    return phrase("way", devices=list_in_words(devices)) if devices else ""
 
 
 def _past_switches(

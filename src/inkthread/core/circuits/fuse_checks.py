@@ -11,7 +11,7 @@ from inkthread.core.circuits.fuses import loops_behind, made_as, moments, sits_o
 from inkthread.core.circuits.naming import named
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, PutRight, phrase
 from inkthread.core.quantity import format_current
 
 CERTAIN_S = 600.0
@@ -120,15 +120,13 @@ def _inrush(
         )
 
 
-def _fit(
-    fuse: FuseFacts, part: FuseRating | None, reason: str
-) -> tuple[str, tuple[dict[str, object], ...]] | None:
+def _fit(fuse: FuseFacts, part: FuseRating | None, reason: str) -> PutRight | None:
     """The remedy that fits a rating, with the reason kept."""
     if part is None:
         return None
     at = ["circuits", "devices", fuse.device, "paths", fuse.path]
     return (
-        f"Fit {part.rating_a:g} A: it {reason}, and the wire follows.",
+        phrase("fit", larger=f"{part.rating_a:g} A", reason=reason),
         (
             {"op": "add", "path": pointer([*at, "rating_a"]), "value": part.rating_a},
             {"op": "add", "path": pointer([*at, "reason"]), "value": reason},

@@ -7,8 +7,8 @@ from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Network
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING
-from inkthread.core.findings import FindingBook, Place
-from inkthread.core.words import list_in_words
+from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.words import some_in_words
 
 KILL = "kill"
 """Kind of device that must leave nothing alive when it opens."""
@@ -36,9 +36,8 @@ def find_in_kills(document: Document, net: Network, result: CircuitsResult, book
             Place("circuits", "device", kill),
             *(Place("circuits", "device", d) for d in fed[:6]),
             kill=named(document, kill),
-            devices=list_in_words([named(document, d) for d in fed[:5]])
-            + (f" and {len(fed) - 5} more" if len(fed) > 5 else ""),
-            sources=list_in_words([named(document, s.device) for s in by]) if by else "a source",
+            devices=some_in_words([named(document, d) for d in fed], 5),
+            sources=[named(document, s.device) for s in by] if by else phrase("source"),
         )
 
 

@@ -16,7 +16,7 @@ from inkthread.core.circuits.network import Network, conducts_either_way
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Circuit, Device, Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Phrase, Place, PutRight, phrase
 from inkthread.core.words import list_in_words
 
 Side = Literal["supply", "signal", "return"]
@@ -113,9 +113,6 @@ def _wrong(side: Side, offered: Mapping[Side, str]) -> str | None:
     return next(iter(offered.values()), None)
 
 
-_SAYS = {"supply": "supply", "signal": "signal", "return": "return"}
-
-
 def _sensor(
     net: Network, nets: Mapping[str, _Net], device_id: str, device: Device, book: FindingBook
 ) -> None:
@@ -160,26 +157,26 @@ def _say_miswired(
     wants: Mapping[str, Side],
     book: FindingBook,
 ) -> None:
-    says: list[str] = []
+    says: list[Phrase] = []
     for pin in wrong:
         circuit = net.circuit_of.get(f"{device_id}.{pin}")
         offered = nets[circuit].offered_to(device_id) if circuit is not None else {}
         if offered:
             side, ref = next(iter(offered.items()))
-            says.append(f"its {_SAYS[wants[pin]]} ({pin}) is on {ref}, a {_SAYS[side]}")
+            says.append(phrase("meets", wants=wants[pin], pin=pin, ref=ref, side=side))
     book.add(
         "sensor-miswired",
         Place("circuits", "device", device_id),
         *(Place("ends", "pin", f"{device_id}.{p}") for p in wrong),
         mechanical=_put_right(net, nets, device_id, device, wants),
         device=f"{device_id} {device.name}".strip(),
-        what=list_in_words(says),
+        what=says,
     )
 
 
 def _put_right(
     net: Network, nets: Mapping[str, _Net], device_id: str, device: Device, wants: Mapping[str, Side]
-) -> tuple[str, tuple[dict[str, Any], ...]] | None:
+) -> PutRight | None:
     """The order of the sensor's own pins in which every one meets what it wants, where there is one."""
     pins = [p for p in wants if net.circuit_of.get(f"{device_id}.{p}") is not None]
     circuits = [net.circuit_of[f"{device_id}.{p}"] for p in pins]
@@ -202,7 +199,7 @@ def _put_right(
     for n, (pin, _, after) in enumerate(moved):
         path = pointer(["circuits", "circuits", after, "ends", f"{device_id}.{pin}"])
         operations.append({"op": "add", "path": path, "value": {"order": 900 + n}})
-    return "Give each of its pins the circuit that it wants.", tuple(operations)
+    return phrase("order"), tuple(operations)
 
 
 def _polarity(device_id: str, device: Device, book: FindingBook) -> None:
@@ -224,16 +221,16 @@ def _polarity(device_id: str, device: Device, book: FindingBook) -> None:
         book.add(
             "polarity-not-known",
             place,
-            mechanical=(f"{first} is its positive pin.", put("signal", "sensor_return")),
+            mechanical=(phrase("positive", first=first), put("signal", "sensor_return")),
             device=name,
-            pins=f"{first} and {second}",
+            pins=[first, second],
         )
     demanded = device.kind == "dry_switch" and not device.polarised and len(roles) == 2
     if demanded and set(roles.values()) != {"dry_contact"}:
         book.add(
             "polarity-demanded",
             place,
-            mechanical=("Both its pins are a dry contact's.", put("dry_contact", "dry_contact")),
+            mechanical=(phrase("dry"), put("dry_contact", "dry_contact")),
             device=name,
         )
 
@@ -337,7 +334,7 @@ def _feeding(net: Network, circuits: Iterable[str], owners: set[str]) -> list[st
 
 
 _SWITCHES = {"output_high": "sourcing", "output_low": "sinking"}
-_KINDS = {"sourcing": "sourcing (PNP)", "sinking": "sinking (NPN)"}
+_KINDS = ("sourcing", "sinking")
 
 
 def _switching(document: Document, circuit: Circuit, name: str, place: Place, book: FindingBook) -> None:
@@ -361,5 +358,5 @@ def _switching(document: Document, circuit: Circuit, name: str, place: Place, bo
             place,
             *(Place("circuits", "device", d) for d in sorted(devices)[:4]),
             circuit=name,
-            pins=" and ".join(f"{list_in_words(refs)} {_KINDS[kind]}" for kind, refs in says.items()),
+            pins=[phrase(kind, refs=list_in_words(refs)) for kind, refs in says.items()],
         )

@@ -7,8 +7,7 @@ from inkthread.core.circuits.network import Network
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.document.values import ShieldRule
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Phrase, Place, phrase
 from inkthread.core.words import in_words, list_in_words
 
 _LANDS = ("drain", "ground", "sensor_return")
@@ -87,7 +86,7 @@ def _broken_shields(document: Document, net: Network, goes_on: dict[str, str], b
                     Place("circuits", "circuit", group.shield),
                     group=_named(document, group_id),
                     device=f"{device} {document.circuits.devices[device].name}".strip(),
-                    what="is not carried over" if shield is not None else "ends there",
+                    what=phrase("gap" if shield is not None else "ends"),
                 )
 
 
@@ -129,22 +128,15 @@ def _landings(document: Document, net: Network, goes_on: dict[str, str], book: F
                 "shield-landing",
                 Place("circuits", "circuit", group.shield),
                 group=_named(document, group_id),
-                count=_ends(len(landed), sorted(landed)),
-                rule=_RULES[group.shield_rule],
+                count=_ends(sorted(landed)),
+                rule=phrase(group.shield_rule),
             )
 
 
-_RULES: dict[ShieldRule, str] = {
-    "one end": "one end",
-    "both ends": "both ends",
-    "each section": "one end of each section",
-}
-
-
-def _ends(count: int, devices: list[str]) -> str:
-    if count == 0:
-        return "no end"
-    return f"{in_words(count)} end{'s' if count > 1 else ''}, {list_in_words(devices)}"
+def _ends(devices: list[str]) -> Phrase:
+    if len(devices) < 2:
+        return phrase("at one" if devices else "at none", devices=", ".join(devices))
+    return phrase("at several", count=in_words(len(devices)), devices=list_in_words(devices))
 
 
 def _cores(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
@@ -183,12 +175,12 @@ def _without_part(document: Document, catalogue: Catalogue, group_id: str, book:
         "cable-without-part",
         Place("circuits", "circuit", next(iter(group.members))),
         mechanical=(
-            (f"Make it of {best.code}.", ({"op": "replace", "path": path, "value": best.code},))
+            (phrase("make", best=best.code), ({"op": "replace", "path": path, "value": best.code},))
             if best is not None
             else None
         ),
         group=_named(document, group_id),
         kind=group.kind,
         cores=in_words(needs),
-        such_as=f", such as {best.code}" if best is not None else "",
+        such_as=phrase("such as", best=best.code) if best is not None else "",
     )

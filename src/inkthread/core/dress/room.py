@@ -12,7 +12,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely
 from inkthread.core.quantity import format_length
 from inkthread.core.route import RouteResult
@@ -184,7 +184,7 @@ def _openings(
             book.add(
                 "edge-bare",
                 Place("route", "point", point_id),
-                mechanical=("Put a grommet in it.", ({"op": "replace", "path": path, "value": "grommet"},)),
+                mechanical=(phrase("grommet"), ({"op": "replace", "path": path, "value": "grommet"},)),
                 point=point.name or point_id,
                 clear=format_length(max(clear_mm, 0.0), units),
                 limit=format_length(brief.value("edge_clear_mm"), units),

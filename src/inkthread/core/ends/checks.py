@@ -15,7 +15,7 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.look_alikes import find_look_alikes
 from inkthread.core.ends.surroundings import class_wanted, zones_about, zones_at
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.quantity import format_temperature
 from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.words import list_in_words
@@ -119,7 +119,8 @@ def at_the_rear(
                     connector=connector_id,
                     cable=f"{cable_mm:.1f} mm",
                     accessory=accessory.code,
-                    window=f"{accessory.cable_min_mm:g} to {accessory.cable_max_mm:g} mm",
+                    low=f"{accessory.cable_min_mm:g}",
+                    high=f"{accessory.cable_max_mm:g} mm",
                 )
     _fan_out(connector, taken, connector_id, book)
     return tuple(taken)
@@ -136,7 +137,8 @@ def _fan_out(connector: Connector, taken: list[Accessory], connector_id: str, bo
         Place("ends", "connector", connector_id),
         connector=connector_id,
         length=f"{length:g} mm",
-        window=f"{window[0]:g} to {window[1]:g} mm",
+        low=f"{window[0]:g}",
+        high=f"{window[1]:g} mm",
     )
 
 
@@ -153,7 +155,7 @@ def _gender(placed: _Placed, book: FindingBook) -> None:
             "gender-muddle",
             placed.place,
             mechanical=(
-                f"Let {placed.id} carry {rule}s.",
+                phrase("carry"),
                 (
                     {
                         "op": "replace",
@@ -185,7 +187,7 @@ def _held(placed: _Placed, book: FindingBook) -> None:
     book.add(
         "may-shake-loose",
         placed.place,
-        mechanical=(f"Put {clip} on it.", operations) if clip else None,
+        mechanical=(phrase("put", clip=clip), operations) if clip else None,
         connector=placed.id,
         family=placed.family.code,
         zone=shaking.name,
@@ -229,11 +231,11 @@ def _kept_dry(placed: _Placed, book: FindingBook) -> None:
                 placed.place,
                 connector=placed.id,
                 family=placed.family.code,
-                has=has if has != "open" else "no protection class",
+                has=has if has != "open" else phrase("open"),
                 zone=zone.name,
                 water=words,
                 needs=needs,
-                jets=" IP67 says nothing about jets; IP69K does." if zone.jets else "",
+                jets=phrase("jets") if zone.jets else "",
             )
             return
 
@@ -285,7 +287,7 @@ def _lead_ends(
                 "lead-end-elsewhere",
                 placed.place,
                 Place("ends", "pin", ref),
-                mechanical=(f"Make it {wanted}.", ({"op": "replace", "path": path, "value": wanted},)),
+                mechanical=(phrase("make"), ({"op": "replace", "path": path, "value": wanted},)),
                 connector=placed.id,
                 family=placed.family.code,
                 device=f"{device_id} {document.circuits.devices[device_id].name}".strip(),
@@ -315,12 +317,12 @@ def _accessories(placed: _Placed, book: FindingBook) -> None:
                 "accessory-does-not-fit",
                 placed.place,
                 mechanical=(
-                    "Take it off.",
+                    phrase("off"),
                     ({"op": "remove", "path": f"/ends/connectors/{placed.id}/accessories/{code}"},),
                 ),
                 connector=placed.id,
                 accessory=code,
-                fits=list_in_words(fits) or "nothing",
+                fits=fits or phrase("nothing"),
             )
 
 
@@ -336,7 +338,7 @@ def _spares(placed: _Placed, refs: list[str], document: Document, book: FindingB
             "spare-left-open",
             placed.place,
             mechanical=(
-                "Plug them.",
+                phrase("plug"),
                 tuple(
                     {
                         "op": "replace",
@@ -410,5 +412,6 @@ def _ports(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
                 *(Place("ends", "connector", k) for k in port[:8]),
                 connectors=list_in_words(port[:8]),
                 device=device_id,
-                family=f"{family_code}, {ways} ways",
+                family=family_code,
+                ways=str(ways),
             )

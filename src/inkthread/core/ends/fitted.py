@@ -34,7 +34,7 @@ from inkthread.core.ends.fit import (
     together_in_words,
 )
 from inkthread.core.ends.mating import Half, half_in_words, mating_half
-from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.findings import Finding, FindingBook, Place, phrase
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack
 from inkthread.core.quantity import format_current
 from inkthread.core.shop import Shop
@@ -375,7 +375,7 @@ class _Fitting:
         if len(circuits) == 1:
             path = f"/circuits/circuits/{next(iter(circuits))}/threading"
             operations = ({"op": "replace", "path": path, "value": "cascade"},)
-            mechanical = ("Join them in a splice where they part, and bring one wire here.", operations)
+            mechanical = (phrase("splice"), operations)
         self.book.add(
             "too-many-in-one",
             Place("ends", "pin", pin.ref),
@@ -383,7 +383,7 @@ class _Fitting:
             mechanical=mechanical,
             place=f"{self.id}-{cavity}",
             wires=list_in_words([w.label for w in pin.wires[:6]]),
-            most=f"{together_in_words(listed)} together" if listed is not None else in_words(most),
+            most=phrase("together", pair=together_in_words(listed)) if listed is not None else in_words(most),
             family=self.family.code,
         )
         return None

@@ -9,7 +9,7 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import WireEnd
 from inkthread.core.ends.surroundings import zones_at
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 from inkthread.core.words import list_in_words
@@ -55,7 +55,7 @@ def _soldered(
             book.add(
                 "lug-soldered",
                 Place("ends", "pin", ref),
-                mechanical=("Crimp it.", ({"op": "replace", "path": path, "value": "crimped"},)),
+                mechanical=(phrase("crimp"), ({"op": "replace", "path": path, "value": "crimped"},)),
                 place=f"{entry.connector}-{entry.cavity}",
             )
         elif brief.value("soldered_contacts") < 1 and any(
@@ -72,7 +72,7 @@ def _soldered(
             "contact-soldered-shakes",
             Place("ends", "connector", connector_id),
             *(Place("ends", "pin", r) for r in refs[:6]),
-            mechanical=("Crimp them.", operations) if operations else None,
+            mechanical=(phrase("crimp"), operations) if operations else None,
             connector=connector_id,
             pins=list_in_words(refs[:6]),
         )

@@ -7,7 +7,7 @@ from itertools import combinations
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, ConnectorFamily
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, PutRight, phrase
 from inkthread.core.quantity import format_length
 from inkthread.core.route import RouteTree
 from inkthread.core.words import list_in_words
@@ -53,9 +53,10 @@ def find_look_alikes(
                 *(Place("ends", "connector", k) for k in names[:8]),
                 mechanical=_tell_apart(document, family, names),
                 connectors=list_in_words(names[:8]),
-                family=f"{family.code}, {document.ends.connectors[names[0]].ways} ways",
+                family=family.code,
+                ways=str(document.ends.connectors[names[0]].ways),
                 reach=format_length(reach, document.brief.units),
-                keys=f" {family.code} is made with keys {list_in_words(list(family.keyings))}."
+                keys=phrase("keys", keyings=list_in_words(list(family.keyings)))
                 if len(family.keyings) > 1
                 else "",
             )
@@ -64,13 +65,11 @@ def find_look_alikes(
 _MARKS = ("red sleeve", "blue sleeve", "yellow sleeve", "green sleeve", "white sleeve", "violet sleeve")
 
 
-def _tell_apart(
-    document: Document, family: ConnectorFamily, names: list[str]
-) -> tuple[str, tuple[dict[str, object], ...]] | None:
+def _tell_apart(document: Document, family: ConnectorFamily, names: list[str]) -> PutRight | None:
     """Keys where there are enough of them, else a coloured sleeve on each."""
     if len(family.keyings) >= len(names):
         return (
-            f"Key them {list_in_words(list(family.keyings[: len(names)]))}.",
+            phrase("key", given=list_in_words(list(family.keyings[: len(names)]))),
             tuple(
                 {"op": "replace", "path": f"/ends/connectors/{n}/key", "value": k}
                 for n, k in zip(names, family.keyings, strict=False)
@@ -79,7 +78,7 @@ def _tell_apart(
     if len(names) > len(_MARKS):
         return None
     return (
-        "Mark them with coloured sleeves.",
+        phrase("mark"),
         tuple(
             {"op": "replace", "path": f"/ends/connectors/{n}/mark", "value": m}
             for n, m in zip(names, _MARKS, strict=False)

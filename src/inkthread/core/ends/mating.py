@@ -20,10 +20,11 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Gender, Shell
 from inkthread.core.ends.refit import OnWay, refit_ways
-from inkthread.core.findings import FindingBook, Place
-from inkthread.core.words import list_in_words
+from inkthread.core.findings import FindingBook, Phrase, Place, phrase
 
 Misplaced = Literal["mirrored", "reversed", "turned by 180 degrees", "shifted by one", "out of order"]
+
+OUT_OF_ORDER: Misplaced = "out of order"
 
 _OTHER_SHELL: dict[Shell, Shell] = {"plug": "receptacle", "receptacle": "plug", "none": "none"}
 _OTHER_GENDER: dict[Gender, Gender] = {"pin": "socket", "socket": "pin"}
@@ -147,21 +148,21 @@ def half_in_words(half: Half, family: ConnectorFamily) -> str:
     return f"{half.shell} shell with {half.contact_gender}s"
 
 
-def why_apart(catalogue: Catalogue, a: Connector, b: Connector) -> str | None:
+def why_apart(catalogue: Catalogue, a: Connector, b: Connector) -> Phrase | None:
     """Why two connectors do not mate, or None where they do."""
     one, two = catalogue.connectors[a.family], catalogue.connectors[b.family]
     if two.code not in (one.mates or (one.code,)):
-        return f"{one.code} does not mate with {two.code}"
+        return phrase("family", a=one.code, b=two.code)
     if a.ways != b.ways:
-        return f"one has {a.ways} ways and the other {b.ways}"
+        return phrase("ways", a=str(a.ways), b=str(b.ways))
     if a.key and b.key and a.key != b.key:
-        return f"one has key {a.key} and the other key {b.key}"
+        return phrase("key", a=a.key, b=b.key)
     if one.genderless:
         return None
     if not one.loose and a.shell == b.shell:
-        return f"both are {a.shell} shells"
+        return phrase("shell", a=a.shell)
     if a.contact_gender == b.contact_gender:
-        return f"both carry {a.contact_gender}s"
+        return phrase("contacts", a=a.contact_gender)
     return None
 
 
@@ -191,7 +192,7 @@ def how_misplaced(face: Face, landed: Mapping[str, str]) -> Misplaced | None:
     if one_row:  # half a turn, mirrored and reversed are one thing in a single row
         kinds = [kinds[2], *kinds[3:]]
     return next(
-        (word for word, where in kinds if all(where[a] == b for a, b in landed.items())), "out of order"
+        (word for word, where in kinds if all(where[a] == b for a, b in landed.items())), OUT_OF_ORDER
     )
 
 
@@ -228,18 +229,18 @@ def find_in_pairs(document: Document, catalogue: Catalogue, book: FindingBook) -
             continue
         how = how_misplaced(housing.face, landed)
         if how is not None:
-            wrong = [f"way {a} meets way {b}" for a, b in landed.items() if a != b]
+            wrong = [phrase("meets", a=a, b=b) for a, b in landed.items() if a != b]
             theirs = {e.cavity: r for r, e in document.ends.pinout.items() if e.connector == other_id}
             meant = {theirs[b]: a for a, b in landed.items()}
             moves = _moved(theirs, meant) if set(meant) == set(theirs.values()) else ()
             book.add(
                 "pair-differs",
                 *places,
-                mechanical=(f"Give {other_id} the ways of {connector_id}.", moves) if moves else None,
+                mechanical=(phrase("give"), moves) if moves else None,
                 one=connector_id,
                 other=other_id,
                 how=how,
-                ways=list_in_words(wrong[:6]),
+                ways=wrong[:6],
             )
 
 
@@ -271,11 +272,11 @@ def _extension(document: Document, catalogue: Catalogue, one: str, other: str, b
         "extension-differs",
         Place("ends", "connector", one),
         Place("ends", "connector", other),
-        mechanical=(f"Give {other} the ways of {one}.", moves) if moves else None,
+        mechanical=(phrase("give"), moves) if moves else None,
         one=one,
         other=other,
-        how=how or "out of order",
-        ways=list_in_words([f"way {a} is way {b} there" for a, b in list(wrong.items())[:6]]),
+        how=how or OUT_OF_ORDER,
+        ways=[phrase("is", a=a, b=b) for a, b in list(wrong.items())[:6]],
     )
 
 
@@ -302,7 +303,7 @@ def find_turned_over(document: Document, catalogue: Catalogue, book: FindingBook
             Place("ends", "connector", over),
             Place("ends", "connector", other if over == one else one),
             mechanical=(
-                f"Lay the contacts of {over} like the others.",
+                phrase("lay"),
                 (
                     {
                         "op": "replace",
@@ -370,11 +371,11 @@ def find_swapped_roles(document: Document, catalogue: Catalogue, book: FindingBo
             "polarity-swapped",
             Place("ends", "connector", connector_id),
             *(Place("ends", "pin", refs[c]) for c, _, _ in wrong),
-            mechanical=("Give every wire the way of its role.", moved) if moved and not left else None,
+            mechanical=(phrase("give"), moved) if moved and not left else None,
             connector=connector_id,
             family=connector.family,
-            ways=list_in_words([f"way {c} is for {w} and holds {h}" for c, w, h in wrong]),
-            how=" It is the wrong way round." if mirrored else "",
+            ways=[phrase("holds", way=c, role=w, other=h) for c, w, h in wrong],
+            how=phrase("mirrored") if mirrored else "",
         )
 
 
@@ -403,7 +404,7 @@ def _off_the_bus(
             *(Place("ends", "pin", refs[c]) for c, _, _ in wrong),
             connector=connector_id,
             family=family,
-            ways=list_in_words([f"way {c} is for {w} and holds {h}" for c, w, h in wrong]),
+            ways=[phrase("holds", way=c, role=w, other=h) for c, w, h in wrong],
             how="",
         )
 

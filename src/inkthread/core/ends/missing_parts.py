@@ -6,7 +6,7 @@ from dataclasses import replace
 
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact, Face, Housing
 from inkthread.core.document.types import Document
-from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.findings import Finding, FindingBook, Place, phrase
 
 GONE = "not known here"
 
@@ -33,7 +33,7 @@ def _stand_in(document: Document, catalogue: Catalogue, book: FindingBook) -> Ca
                 Place("ends", "pin", ref),
                 Place("ends", "connector", entry.connector),
                 connector=ref,
-                part=f"contact {entry.contact}",
+                part=phrase("contact", contact=entry.contact or ""),
             )
     missing: dict[str, dict[int, list[str]]] = {}
     for connector_id, c in sorted(document.ends.connectors.items(), key=lambda kv: kv[1].order):
@@ -44,10 +44,10 @@ def _stand_in(document: Document, catalogue: Catalogue, book: FindingBook) -> Ca
             continue
         ways = missing.setdefault(c.family, {}).setdefault(c.ways, [])
         ways += [x for x in used if x not in ways]
-        part = c.family if family is None else f"{c.family} with {c.ways} ways"
+        part = phrase("family" if family is None else "ways", family=c.family, ways=str(c.ways))
         if housing is not None:
             odd = [x for x in used if x not in housing.face.cavities]
-            part = f"{c.family} with a way {odd[0]}"
+            part = phrase("way", family=c.family, way=odd[0])
         book.add("part-gone", Place("ends", "connector", connector_id), connector=connector_id, part=part)
     if not missing:
         return catalogue

@@ -10,7 +10,7 @@ from inkthread.core.catalogue import Catalogue, Face, Housing
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.words import list_in_words
 
 ANY_WAY = "any way round"
@@ -61,7 +61,7 @@ def find_split_pairs(document: Document, catalogue: Catalogue, book: FindingBook
                     "pair-split",
                     Place("ends", "connector", min(connectors)),
                     group=name,
-                    where=f"in {list_in_words(sorted(connectors))}",
+                    where=phrase("connectors", connectors=list_in_words(sorted(connectors))),
                 )
         for connector_id, cavities in inside.items():
             connector = document.ends.connectors[connector_id]
@@ -74,8 +74,11 @@ def find_split_pairs(document: Document, catalogue: Catalogue, book: FindingBook
                     "pair-split",
                     Place("ends", "connector", connector_id),
                     group=name,
-                    where=f"in cavities {list_in_words(sorted(cavities, key=lambda c: (len(c), c)))} of "
-                    f"{connector_id}, which are not neighbours",
+                    where=phrase(
+                        "cavities",
+                        cavities=list_in_words(sorted(cavities, key=lambda c: (len(c), c))),
+                        connector=connector_id,
+                    ),
                 )
 
 
@@ -112,12 +115,13 @@ def find_turned(document: Document, catalogue: Catalogue, book: FindingBook) -> 
                 book.add(
                     "contacts-turned-apart",
                     *(Place("ends", "pin", ref) for ref in turns),
-                    mechanical=("Turn them all alike, as the family asks.", operations),
+                    mechanical=(phrase("alike"), operations),
                     group=group.name or group_id,
                     connector=connector_id,
-                    pins=list_in_words(
-                        [f"{r} by {t:g} degrees" if t else f"{r} not at all" for r, t in turns.items()]
-                    ),
+                    pins=[
+                        phrase("by" if t else "not", pin=r, turn=f"{t:g}" if t else "")
+                        for r, t in turns.items()
+                    ],
                 )
             stamped = any(c.kind == "stamped" for c in family.contacts)
             if not stated and not family.turn and stamped and not family.loose:

@@ -7,8 +7,8 @@ from itertools import combinations
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
-from inkthread.core.words import in_words, list_in_words
+from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.words import list_in_words, some_in_words
 
 _MEETS_OLD = ("replacement", "extension", "adapter")
 
@@ -73,7 +73,7 @@ def _mates(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
             "mate-not-known",
             *(Place("ends", "connector", k) for k in unknown[:12]),
             job=document.brief.job,
-            connectors=_some(unknown),
+            connectors=some_in_words(unknown, 6),
         )
 
 
@@ -96,7 +96,7 @@ def _ends_of_extension(document: Document, catalogue: Catalogue, book: FindingBo
             "extension-ends-not-said",
             Place("ends", "connector", other),
             Place("ends", "connector", one),
-            mechanical=("They are.", ({"op": "replace", "path": path, "value": one},)),
+            mechanical=(phrase("they are"), ({"op": "replace", "path": path, "value": one},)),
             one=one,
             other=other,
         )
@@ -109,23 +109,12 @@ def _evidence(document: Document, book: FindingBook) -> None:
     guessed = [b for b, x in document.route.branches.items() if x.measured == "guess"]
     blind = [d for d, x in devices.items() if x.pin_data == "not known" and x.pins]
     missing = [
-        f"{what} of {_some(things)}"
-        for what, things in (
-            ("the old colours", bare),
-            ("measured lengths", guessed),
-            ("where the pins are known from", blind),
-        )
+        phrase(what, things=some_in_words(things, 6))
+        for what, things in (("colours", bare), ("lengths", guessed), ("pins", blind))
         if things
     ]
     if missing:
         places = [Place("circuits", "circuit", c) for c in bare[:6]]
         places += [Place("route", "branch", b) for b in guessed[:3]]
         places += [Place("circuits", "device", d) for d in blind[:3]]
-        book.add("nothing-to-go-by", *places, missing=list_in_words(missing))
-
-
-def _some(things: list[str]) -> str:
-    """Six names at most."""
-    if len(things) <= 6:
-        return list_in_words(things)
-    return f"{', '.join(things[:5])} and {in_words(len(things) - 5)} more"
+        book.add("nothing-to-go-by", *places, missing=missing)

@@ -21,7 +21,7 @@ from inkthread.core.ends.replacing import find_in_replacement
 from inkthread.core.ends.splices import SpliceEnd, Splices, fit_splices
 from inkthread.core.ends.tools import find_in_tools
 from inkthread.core.ends.weakest import Weakest, find_weakest
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.quantity import format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
@@ -138,8 +138,9 @@ def _fit_connectors(
                 Place("ends", "connector", connector_id),
                 what=f"{connector_id} ({family.code})",
                 such_as="",
+                shines="",
                 rated=format_temperature(family.temperature_c, units),
-                zone=document.brief.zones[air.zone].name if air.zone else "its place",
+                zone=document.brief.zones[air.zone].name if air.zone else phrase("its place"),
                 ambient=format_temperature(air.ambient_c, units),
             )
     return every

@@ -9,7 +9,7 @@ from inkthread.core.catalogue import Cover, SpliceSize
 from inkthread.core.context import Context
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.joints import BY_RULE, Joint, JointWire, choose_joint
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.quantity import format_area, format_temperature
 from inkthread.core.route import RouteResult, Splice
 from inkthread.core.wire import WireResult
@@ -76,27 +76,35 @@ def fit_splices(context: Context, route: RouteResult, wire: WireResult, book: Fi
             form=form,
             hottest_c=hot_c,
         )
-        name = f"The splice of {splice.circuit} at {splice.point}"
         if not joint.fits:
             overlaps = [x for x in catalogue.splices if x.kind == "overlap"]
             book.add(
                 "splice-none-fits",
                 Place("route", "splice", splice.id),
-                splice=name,
+                circuit=splice.circuit,
+                point=splice.point,
                 area=format_area(joint.total_mm2),
-                window=f"{overlaps[0].area_min_mm2:g} to {overlaps[-1].area_max_mm2:g} mm²",
+                low=f"{overlaps[0].area_min_mm2:g}",
+                high=f"{overlaps[-1].area_max_mm2:g} mm²",
             )
         elif joint.cover is None and not joint.part.covered:
             book.add(
                 "splice-not-covered",
                 Place("route", "splice", splice.id),
-                splice=name,
+                circuit=splice.circuit,
+                point=splice.point,
                 thick=f"{joint.over_all_mm:.1f} mm",
-                wet=" Here it is wet: the strands will draw water in." if wet else "",
+                wet=phrase("wet") if wet else "",
             )
-        _splice_stands(document, name, splice, joint, hot_c, air, about, book)
+        _splice_stands(document, splice, joint, hot_c, air, about, book)
         if joint.part.kind == "sleeve" and any(z.vibration for z in about):
-            book.add("solder-shakes", Place("route", "splice", splice.id), splice=name, part=joint.part.code)
+            book.add(
+                "solder-shakes",
+                Place("route", "splice", splice.id),
+                circuit=splice.circuit,
+                point=splice.point,
+                part=joint.part.code,
+            )
         joints[splice.id] = joint
         splices[splice.id] = SpliceEnd(
             splice.id,
@@ -124,7 +132,6 @@ def _air_at(document: Document, brief: BriefResult, splice: Splice) -> Air:
 
 def _splice_stands(
     document: Document,
-    name: str,
     splice: Splice,
     joint: Joint,
     hot_c: float,
@@ -136,14 +143,15 @@ def _splice_stands(
     units = document.brief.units
     place = Place("route", "splice", splice.id)
     parts: list[SpliceSize | Cover] = [joint.part, *([joint.cover] if joint.cover is not None else [])]
-    where = document.brief.zones[air.zone].name if air.zone else "its place"
+    where = document.brief.zones[air.zone].name if air.zone else phrase("its place")
     hot = min(parts, key=lambda p: p.temperature_c)
     if hot.temperature_c <= hot_c:
         book.add(
             "zone-too-hot",
             place,
-            what=f"{name} ({hot.code})",
+            what=phrase("splice", circuit=splice.circuit, point=splice.point, part=hot.code),
             such_as="",
+            shines="",
             rated=format_temperature(hot.temperature_c, units),
             zone=where,
             ambient=format_temperature(hot_c, units),
@@ -156,7 +164,7 @@ def _splice_stands(
             book.add(
                 "zone-too-cold",
                 place,
-                what=f"{name} ({coldest.code})",
+                what=phrase("splice", circuit=splice.circuit, point=splice.point, part=coldest.code),
                 such_as="",
                 rated=format_temperature(coldest.least_c, units),
                 zone=zone.name,

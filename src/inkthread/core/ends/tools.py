@@ -12,7 +12,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import Crimp, WireEnd
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.conductor import awg_area_mm2
 from inkthread.core.shop import OwnedTool, Shop
 from inkthread.core.wire import WireResult
@@ -185,7 +185,7 @@ def find_in_tools(
             *(Place("ends", "pin", r) for r in refs[:8]),
             tool=f"{code}, {tool.description.lower()}" if tool else code,
             count=str(len(refs)),
-            on=f" on {owned.gauged_on}" if owned.gauged_on else "",
+            on=phrase("day", gauged_on=owned.gauged_on) if owned.gauged_on else "",
             places=list_in_words(refs[:6]),
             years=f"{brief.value('tool_gauge_years'):g}",
         )

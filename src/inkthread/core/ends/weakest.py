@@ -14,7 +14,7 @@ from inkthread.core.context import Context
 from inkthread.core.document.problems import pointer
 from inkthread.core.ends.fit import WireEnd
 from inkthread.core.ends.joints import Joint
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.quantity import format_current
 from inkthread.core.route import RouteResult, SectionEnd
 from inkthread.core.tolerances import SAID_LESS, SAID_OVER
@@ -136,14 +136,12 @@ def _fuse_above(
         "fuse-above-weakest",
         Place("circuits", "device", facts.device),
         mechanical=(
-            ("Let the program choose the rating.", ({"op": "replace", "path": path, "value": None},))
-            if facts.fixed
-            else None
+            (phrase("choose"), ({"op": "replace", "path": path, "value": None},)) if facts.fixed else None
         ),
         fuse=f"{facts.device} {facts.name}",
         rating=format_current(facts.rating_a),
         link=link.name,
         carries=format_current(link.holds_a),
-        remedy=f"Fit {smaller[-1].rating_a:g} A, if the load allows it." if smaller else "",
+        remedy=phrase("fit", smaller=f"{smaller[-1].rating_a:g} A") if smaller else "",
         kind=link.kind,
     )

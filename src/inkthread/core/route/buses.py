@@ -8,7 +8,7 @@ from inkthread.core.catalogue import BusStandard, Catalogue
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Phrase, Place, phrase
 from inkthread.core.quantity import format_length
 from inkthread.core.route.sections import CircuitTree, Section
 from inkthread.core.words import list_in_words
@@ -59,15 +59,15 @@ def bus_runs(
             standard.stub_m,
             ends,
             tuple(order),
-            tuple(text for _, text in reasons),
+            tuple(book.worded(code, reason) for code, reason in reasons),
         )
-        for code, text in reasons:
+        for code, reason in reasons:
             book.add(
                 code,
                 Place("circuits", "bus", bus_id),
                 bus=bus.name or bus_id,
                 standard=standard.label,
-                what=text,
+                what=reason,
             )
     return by_bus
 
@@ -102,32 +102,24 @@ def _judge_bus(
     order: list[str],
     terminators: set[str],
     ends: tuple[str, str],
-) -> list[tuple[str, str]]:
+) -> list[tuple[str, Phrase]]:
     units = document.brief.units
-    reasons: list[tuple[str, str]] = []
+    reasons: list[tuple[str, Phrase]] = []
     if length_mm > standard.length_m * 1000:
-        reasons.append(
-            ("bus-over-budget", f"it is {length_mm / 1000:.1f} m long, and may be {standard.length_m:g} m")
-        )
+        long = phrase("long", length=f"{length_mm / 1000:.1f} m", limit=f"{standard.length_m:g} m")
+        reasons.append(("bus-over-budget", long))
     for device, stub in stubs_mm.items():
         if stub > standard.stub_m * 1000:
             limit = format_length(standard.stub_m * 1000, units)
-            reasons.append(
-                (
-                    "bus-over-budget",
-                    f"the stub to {device} is {format_length(stub, units)}, and may be {limit}",
-                )
-            )
+            too_long = phrase("stub", device=device, stub=format_length(stub, units), limit=limit)
+            reasons.append(("bus-over-budget", too_long))
     if len(order) > standard.nodes:
-        reasons.append(("bus-over-budget", f"it has {len(order)} nodes, and may have {standard.nodes}"))
+        nodes = phrase("nodes", count=str(len(order)), limit=str(standard.nodes))
+        reasons.append(("bus-over-budget", nodes))
     if standard.termination_ohm is not None and terminators != set(ends):
-        have = list_in_words(sorted(terminators)) if terminators else "none"
-        reasons.append(
-            (
-                "bus-terminators",
-                f"its ends are at {list_in_words(list(ends))}, its terminators: {have}",
-            )
-        )
+        has = list_in_words(sorted(terminators)) if terminators else ""
+        where = phrase("where" if has else "none", ends=list_in_words(list(ends)), has=has)
+        reasons.append(("bus-terminators", where))
     return reasons
 
 

@@ -13,13 +13,13 @@ from inkthread.core.document.pin_ref import device_of, pin_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Branch, DevicePin, Document
 from inkthread.core.document.values import MeasuredHow
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.quantity import format_length
 from inkthread.core.route.flow import Flow
 from inkthread.core.route.sections import Section, Splice
 from inkthread.core.route.threaded import Threaded
 from inkthread.core.route.tree import RouteTree
-from inkthread.core.words import list_in_words
+from inkthread.core.words import list_in_words, some_in_words
 
 
 def find_on_route(
@@ -40,7 +40,8 @@ def find_on_route(
         book.add(
             "splice-crowded",
             Place("route", "splice", splice_id),
-            splice=f"The splice of {splice.circuit} at {splice.point}",
+            circuit=splice.circuit,
+            point=splice.point,
             room=format_length(brief.value("splice_cover_mm"), document.brief.units),
         )
     if document.brief.practice == "aviation":
@@ -97,7 +98,7 @@ def _branches(document: Document, rule_mm: float, book: FindingBook) -> None:
                 place,
                 branch=name,
                 rerouted=b.rerouted_on,
-                measured=b.measured_on or "no day given",
+                measured=b.measured_on or phrase("undated"),
             )
         if b.length_mm == 0:
             book.add("branch-no-length", place, branch=name)
@@ -124,7 +125,7 @@ def _branches(document: Document, rule_mm: float, book: FindingBook) -> None:
                 place,
                 branch=name,
                 unsure=format_length(unsure_mm(b), units),
-                how=b.measured if b.uncertainty_mm is None else "as stated",
+                how=b.measured if b.uncertainty_mm is None else phrase("stated"),
                 slack=format_length(slack, units),
             )
 
@@ -212,9 +213,9 @@ def _returns(
         book.add(
             "return-join-not-said",
             Place("circuits", "circuit", circuit_id),
-            mechanical=("In a splice tree, as the supply.", tree),
+            mechanical=(phrase("tree"), tree),
             circuit=f"{circuit_id} {circuit.name}".strip(),
-            loads=list_in_words(loads[:6]) + (f" and {len(loads) - 6} more" if len(loads) > 6 else ""),
+            loads=some_in_words(loads, 6),
         )
 
 
@@ -275,7 +276,7 @@ def _disturbed(
     for zone_id, zone in known.items():
         if zone.noisy and zone.sensitive and any(zone_id in zone_ids for zone_ids in zones.values()):
             book.add(
-                "instrument-in-noise", Place("brief", "zone", zone_id), what="An instrument", zone=zone.name
+                "instrument-in-noise", Place("brief", "zone", zone_id), what=phrase("any"), zone=zone.name
             )
     noisy: dict[str, str] = {}
     for branch_id, zone_ids in zones.items():

@@ -6,7 +6,7 @@ from inkthread.core.brief import BriefResult
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.quantity import format_length
 from inkthread.core.words import list_in_words
 
@@ -25,7 +25,7 @@ def find_at_edges(
             book.add(
                 "edge-not-said",
                 Place("route", "point", point_id),
-                mechanical=("A grommet is in it.", ({"op": "replace", "path": path, "value": "grommet"},)),
+                mechanical=(phrase("grommet"), ({"op": "replace", "path": path, "value": "grommet"},)),
                 point=point.name or point_id,
             )
     rule_mm = brief.value("support_mm")
@@ -73,7 +73,7 @@ def _moving(document: Document, book: FindingBook) -> None:
                     Place("route", "branch", branch_id),
                     *(Place("circuits", "device", d) for d in at[point]),
                     mechanical=(
-                        "Keep the slack of the house rule.",
+                        phrase("slack"),
                         ({"op": "replace", "path": path, "value": None},),
                     ),
                     devices=list_in_words(at[point]),

@@ -173,7 +173,7 @@ def _placed(
                 "route-broken",
                 Place("route", "point", apart[0]),
                 Place("circuits", "circuit", circuit_id),
-                points=f"{terminals[0].point} and {', '.join(apart)}",
+                points=[terminals[0].point, *apart],
                 circuit=circuit.name or circuit_id,
             )
         if len(reached) > 1:

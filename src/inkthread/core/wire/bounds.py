@@ -9,7 +9,7 @@ import numpy as np
 from inkthread.core.catalogue import WireSize
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.conductor import IntArray
 from inkthread.core.quantity import QuantityError, parse_gauge
 from inkthread.core.wire.families import CandidateTable, Chains
@@ -50,7 +50,7 @@ def bounds_of(
     index = {k: i for i, k in enumerate(keys)}
     for key, choice in document.wire.fixed.items():
         place = Place("wire", "wire", key)
-        remove = ("Let the program choose.", ({"op": "remove", "path": pointer(["wire", "fixed", key])},))
+        remove = (phrase("choose"), ({"op": "remove", "path": pointer(["wire", "fixed", key])},))
         if key not in index:
             book.add("fixed-orphan", place, wire=key, mechanical=remove)
             continue

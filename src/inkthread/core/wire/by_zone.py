@@ -5,13 +5,13 @@ from __future__ import annotations
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.quantity import format_length, format_temperature
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.families import known_families
 from inkthread.core.wire.results import WireResult
 from inkthread.core.wire.strength import bending_wires
-from inkthread.core.words import in_words, list_in_words
+from inkthread.core.words import in_words, list_in_words, some_in_words
 
 HEAVY_WALL_MM = 0.55
 """Insulation of a general wall, as GXL's 0.58 mm (SAE J1128, from memory); thin wall is 0.4 mm."""
@@ -76,9 +76,9 @@ def _cold(
     book.add(
         "zone-too-cold",
         Place("brief", "zone", zone_id),
-        what=f"{code} wire",
+        what=phrase("wire", family=code),
         rated=format_temperature(family.least_c, units),
-        such_as=f", such as {good}" if good else "",
+        such_as=phrase("such as", good=good) if good else "",
         zone=zone.name,
         least=format_temperature(zone.least_c, units),
     )
@@ -100,7 +100,7 @@ def _rubs(
         "rubs-on-thin-wall",
         Place("brief", "zone", zone_id),
         *(Place("wire", "wire", k) for k in list(thin)[:6]),
-        wires=f"{in_words(len(thin))} wire{'s' if len(thin) != 1 else ''}",
+        wires=phrase("one" if len(thin) == 1 else "several", count=in_words(len(thin))),
         zone=document.brief.zones[zone_id].name,
         wall=format_length(min(thin.values()), document.brief.units),
         family=code,
@@ -119,7 +119,7 @@ def _splashed(
             "fluid-not-stood",
             Place("brief", "zone", zone_id),
             *(Place("wire", "wire", s.key) for s in wires[:6]),
-            what=f"{code} wire ({family.insulation})",
+            what=phrase("wire", family=code, insulation=family.insulation),
             fluids=list_in_words(bad),
             zone=zone.name,
         )
@@ -154,7 +154,7 @@ def _bare(
             *(Place("wire", "wire", s.key) for s in wires[:6]),
             family=code,
             zone=zone.name,
-            such_as=f", such as {good.code}" if good is not None else "",
+            such_as=phrase("such as", good=good.code) if good is not None else "",
         )
 
 
@@ -190,8 +190,8 @@ def _coarse(
         book.add(
             "coarse-strands",
             *(Place("wire", "wire", k) for k in keys[:6]),
-            wires=list_in_words([result.wires[k].label for k in keys[:6]])
-            + (f" and {in_words(len(keys) - 6)} more" if len(keys) > 6 else ""),
+            wires=some_in_words([result.wires[k].label for k in keys], 6),
             family=code,
-            strands=f"{first.strands} of {first.strand_diameter_mm:.2f} mm",
+            strands=str(first.strands),
+            strand=f"{first.strand_diameter_mm:.2f} mm",
         )

@@ -9,11 +9,11 @@ import numpy as np
 
 from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.conductor import IntArray
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.families import Chains
-from inkthread.core.words import in_words, list_in_words
+from inkthread.core.words import in_words
 
 
 @dataclass(frozen=True, slots=True)
@@ -208,11 +208,11 @@ def find_parting(
         if not mine or any({circuit_of[w] for w in p.wires} >= members for p in mine):
             continue
         sections = [s for s in route.sections.values() if s.circuit in members]
-        places = list(dict.fromkeys(f"{s.a.point} and {s.b.point}" for s in sections))
+        places = list(dict.fromkeys((s.a.point, s.b.point) for s in sections))
         book.add(
             "cable-parts-ways",
             Place("circuits", "circuit", next(iter(group.members))),
             group=f"{group_id} {group.name}".strip(),
-            places=list_in_words(places[:4]),
+            places=[phrase("between", one=one, other=other) for one, other in places[:4]],
             pieces=in_words(len(mine)),
         )

@@ -11,7 +11,7 @@ from inkthread.core.context import Context
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Phrase, Place, phrase
 from inkthread.core.quantity import format_area, format_current, format_temperature
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.tolerances import SAID_OVER, SAID_OVER_IN_FOUR_PLACES
@@ -90,7 +90,7 @@ def _limits(result: WireResult, sections: list[Section], bounds: Bounds, book: F
                 gauge=w.gauge,
                 limit=worst[1],
                 percent=percent,
-                mechanical=("Let the program choose.", (operation,)),
+                mechanical=(phrase("choose"), (operation,)),
             )
         else:
             book.add(
@@ -105,7 +105,7 @@ def _limits(result: WireResult, sections: list[Section], bounds: Bounds, book: F
             )
 
 
-def _would_do(result: WireResult, i: int, area_mm2: float, worst: tuple[float, str]) -> str:
+def _would_do(result: WireResult, i: int, area_mm2: float, worst: tuple[float, str]) -> Phrase:
     """The copper that would hold, and a family made that large."""
     need = area_mm2 * min(worst[0], 99.0) ** (1.0 if worst[1] in ("drop", "strength") else 1.4)
     asked = max(float(result.tables.heating_a[i]), 0.0)
@@ -117,9 +117,9 @@ def _would_do(result: WireResult, i: int, area_mm2: float, worst: tuple[float, s
         if size.area_mm2 >= need
     ]
     if not larger:
-        return f"About {format_area(need)} would do, more than any family held here: split it over wires."
+        return phrase("split", need=format_area(need))
     _, code, gauge = min(larger)
-    return f"About {format_area(need)} would do for {asked:.3g} A, such as {code} {gauge}."
+    return phrase("larger", need=format_area(need), asked=f"{asked:.3g} A", such_as=f"{code} {gauge}")
 
 
 def _drops(document: Document, circuits: CircuitsResult, result: WireResult, book: FindingBook) -> None:
@@ -175,15 +175,17 @@ def _at_peaks(document: Document, result: WireResult, book: FindingBook) -> None
             *(Place("circuits", "load", p) for p in peaks[:4]),
             *(Place("circuits", "device", h.device) for h in hit[:6]),
             load=list_in_words([f"{x.device} {devices[x.device].name}".strip() for x in loads]),
-            takes="takes" if len(peaks) == 1 else "together take",
+            takes=phrase("takes" if len(peaks) == 1 else "take"),
             peak=format_current(hit[0].peak_a),
-            hit=list_in_words(
-                [
-                    ("it" if (h.load,) == peaks else f"{h.device} {devices[h.device].name}".strip())
-                    + f" gets {h.gets_v:.2f} V and needs {h.needs_v:g}"
-                    for h in hit[:6]
-                ]
-            ),
+            hit=[
+                phrase(
+                    "itself" if (h.load,) == peaks else "gets",
+                    device=f"{h.device} {devices[h.device].name}".strip(),
+                    gets=f"{h.gets_v:.2f} V",
+                    needs=f"{h.needs_v:g}",
+                )
+                for h in hit[:6]
+            ],
         )
 
 
@@ -234,15 +236,15 @@ def _heat(
         good = (
             stands_air(known_families(document, catalogue).values(), ambient) if ambient >= rating else None
         )
-        shines = f", with {radiant:g} W/m² shining on it" if radiant > 0 else ""
         book.add(
             "zone-too-hot",
             Place("brief", "zone", zone or ""),
-            what=f"{code} wire",
+            what=phrase("wire", family=code),
             rated=format_temperature(rating, units),
-            such_as=f", such as {good.code}" if good else "",
-            zone=document.brief.zones[zone].name if zone else "the harness",
-            ambient=format_temperature(ambient, units) + shines,
+            such_as=phrase("such as", good=good.code) if good else "",
+            zone=document.brief.zones[zone].name if zone else phrase("harness"),
+            ambient=format_temperature(ambient, units),
+            shines=phrase("shines", radiant=f"{radiant:g}") if radiant > 0 else "",
         )
 
 
@@ -277,7 +279,7 @@ def _insulation(
             good = next((f.code for f in result.families.values() if f.burn_rated and f.general), "")
             path = pointer(["wire", "family"])
             mechanical = (
-                (f"Make the harness in {good}.", ({"op": "replace", "path": path, "value": good},))
+                (phrase("make", good=good), ({"op": "replace", "path": path, "value": good},))
                 if code == result.tables.family.code and good
                 else None
             )
@@ -342,9 +344,9 @@ def _sensor_returns(
                 if other != ref and volts > worst:
                     worst, at, against = volts, ref, other
         device = devices[device_of(at)] if at else None
-        error = ""
-        if device is not None and device.slope_mv:
-            error = f", which reads as {worst * 1000 / device.slope_mv:.3g} {device.slope_unit}".rstrip()
+        reads = (
+            f"{worst * 1000 / device.slope_mv:.3g} {device.slope_unit}" if device and device.slope_mv else ""
+        )
         if worst > 0.0005:
             book.add(
                 "sensor-return-shared",
@@ -354,5 +356,5 @@ def _sensor_returns(
                 pin=at,
                 against=against,
                 millivolts=f"{worst * 1000:.0f} mV",
-                reads=error,
+                reads=phrase("reads", as_if=reads.rstrip()) if reads else "",
             )

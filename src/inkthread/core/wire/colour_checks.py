@@ -7,7 +7,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.route import Section
 from inkthread.core.wire.colours import circuit_colours, role_colours, scheme_in_force
 from inkthread.core.wire.results import WireResult
@@ -131,11 +131,11 @@ def _against_scheme(
             book.add(
                 "colour-against-scheme",
                 Place("wire", "wire", s.key),
-                mechanical=("Let the program choose it.", ({"op": "replace", "path": path, "value": None},)),
+                mechanical=(phrase("choose"), ({"op": "replace", "path": path, "value": None},)),
                 wire=result.wires[s.key].label,
                 colour=fixed.colour,
                 scheme=scheme.label,
-                means=list_in_words([f"{m}s" if m != "supply" else "supplies" for m in means]),
-                role=f"a {role}",
+                means=[phrase(m) for m in means],
+                role=role,
                 fits=list_in_words(list(own[:4])),
             )

@@ -19,7 +19,7 @@ from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, withstand_s
 from inkthread.core.quantity import format_current, format_length, format_temperature
@@ -126,15 +126,13 @@ def _loaded(
             "fuse-below-load",
             Place("circuits", "device", fuse.device),
             mechanical=(
-                ("Let the program choose the rating.", ({"op": "replace", "path": path, "value": None},))
-                if fuse.fixed
-                else None
+                (phrase("choose"), ({"op": "replace", "path": path, "value": None},)) if fuse.fixed else None
             ),
             fuse=f"{fuse.device} {fuse.name}".strip(),
             rating=format_current(fuse.rating_a),
             load=format_current(carries),
             share=f"{holds * 100:.3g}",
-            better=f"Fit {better.rating_a:g} A, if its wires stand it." if better is not None else "",
+            better=phrase("fit", larger=f"{better.rating_a:g} A") if better is not None else "",
         )
     for pin, source in circuits.sources.items():
         carries = result.fuse_heating_a.get(pin, 0.0)
@@ -167,7 +165,7 @@ def _faults(
         place = Place("circuits", "device", fuse.device)
         if fault.opens_s > ADIABATIC_LIMIT_S:
             if not limited:
-                seconds = "never surely" if math.isinf(fault.opens_s) else f"within {fault.opens_s:.0f} s"
+                never = math.isinf(fault.opens_s)
                 book.add(
                     "fault-too-weak",
                     place,
@@ -176,7 +174,7 @@ def _faults(
                     rating=rating,
                     load=load_name,
                     amps=short,
-                    seconds=seconds,
+                    seconds=phrase("never") if never else phrase("within", seconds=f"{fault.opens_s:.0f} s"),
                 )
         elif (
             fault.stands_s < fault.opens_s
