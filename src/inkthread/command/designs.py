@@ -68,7 +68,7 @@ def _print_findings(evaluation: Any) -> None:
             continue
         print(f"{f.severity:8} {f.what}")
         print(f"{'':8} {f.remedies[0].text}")
-        for brought in (x for x in evaluation.findings if x.follows == n):
+        for brought in (finding for finding in evaluation.findings if finding.follows == n):
             print(f"{'':8} - so: {brought.what}")
     if not evaluation.findings:
         print("Nothing found.")
@@ -110,7 +110,12 @@ def _type(arguments: argparse.Namespace) -> int:
         raise QuantityError(f"{arguments.file} is no text in UTF-8, at byte {error.start}.") from None
     read = read_text(text, shipped_catalogue(), onto)
     if arguments.json:
-        print_json({"made": [plain(x) for x in read.made], "problems": [plain(x) for x in read.problems]})
+        print_json(
+            {
+                "made": [plain(sentence) for sentence in read.made],
+                "problems": [plain(problem) for problem in read.problems],
+            }
+        )
     else:
         for line in read.made:
             print(f"{line.number:5}  {'; '.join(line.says) or line.text}")

@@ -24,7 +24,7 @@ def add_calculators(bench: argparse.ArgumentParser, *, wanted: bool) -> None:
         for field in calculator.fields:
             option = "--" + field.name.replace("_", "-")
             words = "; ".join(
-                x for x in (field.label, field.help, field.example and f"like {field.example}") if x
+                text for text in (field.label, field.help, field.example and f"like {field.example}") if text
             )
             words = words.replace("%", "%%")
             to = f"field_{field.name}"

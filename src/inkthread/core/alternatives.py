@@ -76,7 +76,10 @@ def _relay(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative, ...]
             draft = connector_line(plain, now.catalogue, f"{switched[0]} {code}")
         except LineError:
             continue
-        if any(x["op"] == "remove" and "/pinout/" in str(x["path"]) for x in draft.operations):
+        if any(
+            operation["op"] == "remove" and "/pinout/" in str(operation["path"])
+            for operation in draft.operations
+        ):
             continue
         other = otherwise(now, parse_document(draft.plain))
         alternatives.append(_held_against(now, other, f"{code}, {what}", (), tuple(draft.operations)))
@@ -85,8 +88,8 @@ def _relay(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative, ...]
 
 def _protection(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative, ...]:
     device = now.stated.circuits.devices[device_id]
-    mine = {p: x for p, x in device.paths.items() if x.kind in PROTECTIVE}
-    kinds = {x.kind for x in mine.values()}
+    mine = {p: path for p, path in device.paths.items() if path.kind in PROTECTIVE}
+    kinds = {path.kind for path in mine.values()}
     if len(kinds) != 1:
         return ()
     is_now = next(iter(kinds))
@@ -96,7 +99,7 @@ def _protection(now: Workings, device_id: str, tell: Tell) -> tuple[Alternative,
         other = now
         operations: tuple[dict[str, Any], ...] = ()
         if kind != is_now:
-            paths = {p: replace(x, kind=kind) if p in mine else x for p, x in device.paths.items()}
+            paths = {p: replace(path, kind=kind) if p in mine else path for p, path in device.paths.items()}
             devices = {**now.stated.circuits.devices, device_id: replace(device, paths=paths)}
             other = otherwise(
                 now, replace(now.stated, circuits=replace(now.stated.circuits, devices=devices))
@@ -126,7 +129,9 @@ def _trips(catalogue: Catalogue, part: Any, kind: str) -> tuple[str, ...]:
         most = f"to {twice[2]:g} s" if twice[2] is not None else "s or never"
         opens = f"opens in {twice[1]:g} {most} at twice its rating"
     return tuple(
-        x for x in (f"holds {holds:g} % of its rating", opens, f"breaks {part.interrupt_a:g} A", reset) if x
+        trait
+        for trait in (f"holds {holds:g} % of its rating", opens, f"breaks {part.interrupt_a:g} A", reset)
+        if trait
     )
 
 

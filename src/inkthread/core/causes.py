@@ -59,7 +59,7 @@ class _Wires:
 
     def __init__(self, circuits: CircuitsResult, route: RouteResult, wire: WireResult) -> None:
         self.route = route
-        self.loop_wires = {k: set(x.wires) for k, x in wire.loops.items()}
+        self.loop_wires = {k: set(loop.wires) for k, loop in wire.loops.items()}
         self.loads_of: dict[str, set[str]] = {}
         for load, keys in self.loop_wires.items():
             for key in keys:
@@ -102,7 +102,7 @@ class _Wires:
     def in_loops_with(self, keys: set[str]) -> set[str]:
         """All wires of the loops that these wires are in."""
         loads = set().union(*(self.loads_of.get(k, set()) for k in keys))
-        return keys.union(*(self.loop_wires[x] for x in loads))
+        return keys.union(*(self.loop_wires[load] for load in loads))
 
 
 def by_cause(

@@ -78,11 +78,15 @@ def compare_threading(now: Workings, circuit_id: str, tell: Tell = _nobody) -> t
             other = otherwise(now, document)
         e = other.evaluation
         cuts = [c for c in e.cut.cuts if e.wire.wires[c.wire].circuit == circuit_id]
-        splices = [s for s, x in e.route.splices.items() if x.circuit == circuit_id]
+        splices = [s for s, splice in e.route.splices.items() if splice.circuit == circuit_id]
         joints_g = sum(other.ends.splice_sizes[s].mass_g for s in splices if s in other.ends.splice_sizes)
         worst = max(
-            (x for x in e.wire.loops.values() if any(e.wire.wires[w].circuit == circuit_id for w in x.wires)),
-            key=lambda x: x.drop_percent,
+            (
+                loop
+                for loop in e.wire.loops.values()
+                if any(e.wire.wires[w].circuit == circuit_id for w in loop.wires)
+            ),
+            key=lambda loop: loop.drop_percent,
             default=None,
         )
         stops, fixes = _counts(e)
@@ -121,7 +125,7 @@ class FutureCost:
 
 def future_cost(now: Workings) -> FutureCost:
     """The harness with all its optional circuits that are marked to be laid, less the one without."""
-    optional = tuple(c for c, x in now.stated.circuits.circuits.items() if x.optional)
+    optional = tuple(c for c, circuit in now.stated.circuits.circuits.items() if circuit.optional)
     if not optional:
         return FutureCost((), 0, 0.0, 0.0, 0.0)
     other = replace(
@@ -253,19 +257,22 @@ def _demand_a(now: Workings, pin: str, mode: int) -> float:
     """A that the loads a source can drive draw on average in a mode."""
     spread = now.circuits.sources[pin].spread
     return sum(
-        load_current_a(x, x.supply_v) * x.mode_fraction[mode] * x.duty
-        for x in now.circuits.loops
-        if not x.charging and x.alternative == 0 and any(c.circuit in spread for c in x.feed)
+        load_current_a(loop, loop.supply_v) * loop.mode_fraction[mode] * loop.duty
+        for loop in now.circuits.loops
+        if not loop.charging and loop.alternative == 0 and any(c.circuit in spread for c in loop.feed)
     )
 
 
 def _largest_behind(now: Workings, fuse: str) -> Loop | None:
     behind = [
-        x
-        for x in now.circuits.loops
-        if fuse in x.fuses and not x.charging and x.load in now.stated.circuits.loads and x.current_a > 0
+        loop
+        for loop in now.circuits.loops
+        if fuse in loop.fuses
+        and not loop.charging
+        and loop.load in now.stated.circuits.loads
+        and loop.current_a > 0
     ]
-    return max(behind, key=lambda x: (x.current_a, x.load), default=None)
+    return max(behind, key=lambda loop: (loop.current_a, loop.load), default=None)
 
 
 def _with_more(document: Document, load_id: str, more_a: float) -> Document:

@@ -78,7 +78,7 @@ def _ends(catalogue: Catalogue, line: str) -> tuple[str, EndConvention]:
     if said is None:
         raise LineError(f"{line!r} is not understood. Write ends three-wire sensor: SS15 1=1 2=3 3=2.")
     named = said["kind"].lower()
-    kind_id = next((k for k, x in catalogue.kinds.items() if named in (k, x.label.lower())), None)
+    kind_id = next((k for k, kind in catalogue.kinds.items() if named in (k, kind.label.lower())), None)
     kind_id = kind_id or guess_kind(catalogue, named, "")
     if kind_id == "other":
         raise LineError(f"There is no kind of device {said['kind']!r}.")
@@ -109,10 +109,10 @@ def _ends(catalogue: Catalogue, line: str) -> tuple[str, EndConvention]:
 def with_conventions(catalogue: Catalogue, conventions: Conventions) -> Catalogue:
     """A catalogue whose kinds begin with the shop's ends, and which knows its colours."""
     kinds = {
-        k: replace(x, connector=conventions.ends[k].family, ways=conventions.ends[k].ways)
+        k: replace(kind, connector=conventions.ends[k].family, ways=conventions.ends[k].ways)
         if k in conventions.ends
-        else x
-        for k, x in catalogue.kinds.items()
+        else kind
+        for k, kind in catalogue.kinds.items()
     }
     return replace(catalogue, kinds=kinds, conventions=conventions.colours)
 

@@ -58,7 +58,7 @@ def tally_of(
     wire: WireResult, cut: CutResult, parts: PartsResult, findings: tuple[Finding, ...], quantity: int
 ) -> Tally:
     """One harness of ``quantity``: a finding that follows from another is not counted."""
-    worst = max(wire.loops.values(), key=lambda x: x.drop_v / x.limit_v, default=None)
+    worst = max(wire.loops.values(), key=lambda loop: loop.drop_v / loop.limit_v, default=None)
     hottest = max(wire.branch_hottest_c.items(), key=lambda kv: kv[1], default=None)
     severities = [f.severity for f in stands_alone(findings)]
     return Tally(

@@ -87,14 +87,14 @@ class FindingBook:
         ``mechanical`` is a remedy that can be applied with one click.
         """
         check = self.checks[code]
-        plain = {k: x for k, x in words.items() if isinstance(x, str)}
+        plain = {k: word for k, word in words.items() if isinstance(word, str)}
 
-        def worded(x: str | Phrase) -> str:
-            return x if isinstance(x, str) else self.worded(code, x, plain)
+        def worded(word: str | Phrase) -> str:
+            return word if isinstance(word, str) else self.worded(code, word, plain)
 
         said = {
-            k: list_in_words([worded(part) for part in x]) if isinstance(x, list) else worded(x)
-            for k, x in words.items()
+            k: list_in_words([worded(part) for part in word]) if isinstance(word, list) else worded(word)
+            for k, word in words.items()
         }
         remedies = [Remedy(text.format(**said)) for text in check.remedies]
         if mechanical is not None:

@@ -191,7 +191,11 @@ def _pin_guess(text: str, visit: Visit, device: dict[str, Any], what: str, pin: 
 def _end_guess(catalogue: Catalogue, text: str, visit: Visit, device: dict[str, Any], family: str) -> Guess:
     needs = len(device["pins"])
     group = catalogue.connectors[family].group
-    able = [code for code, x in catalogue.connectors.items() if any(h.ways >= needs for h in x.housings)]
+    able = [
+        code
+        for code, connector in catalogue.connectors.items()
+        if any(h.ways >= needs for h in connector.housings)
+    ]
     near = sorted(able, key=lambda c: (c != family, catalogue.connectors[c].group != group))
     choices = tuple(Choice(_family_label(catalogue, c), _with(text, visit, family=c)) for c in near)
     return Guess(visit.device, "on", _family_label(catalogue, family), choices)
@@ -213,7 +217,7 @@ def _with(
     else:
         kind = kind or (step.said_kind or None)
         family = family or step.family
-        words = ", ".join(x for x in (kind, family) if x)
+        words = ", ".join(word for word in (kind, family) if word)
         body = re.sub(r"\s*\([^()]*\)", "", said) if step.said_kind or step.family else said
         said = f"{body.rstrip()} ({words})"
     return f"{text[: step.start]}{said}{text[step.end :]}"
@@ -259,8 +263,8 @@ def _pins_without_a_way(plain: dict[str, Any], begun: str) -> list[str]:
     pinout = plain["ends"].get("pinout", {})
     loose = [
         f"{d}.{p}"
-        for d, x in plain["circuits"].get("devices", {}).items()
-        for p in x["pins"]
+        for d, device in plain["circuits"].get("devices", {}).items()
+        for p in device["pins"]
         if f"{d}.{p}" not in pinout
     ]
     return loose if "." in begun else [*dict.fromkeys(f"{device_of(ref)}." for ref in loose)]
@@ -269,7 +273,9 @@ def _pins_without_a_way(plain: dict[str, Any], begun: str) -> list[str]:
 def _said_after(plain: dict[str, Any], catalogue: Catalogue, statement: str, before: str) -> list[str]:
     """What may follow in a statement: a cable's family, the pin that lands its shield, else its circuits."""
     if statement != "cable":
-        return [f"{d}.{p}" for d, x in plain["circuits"].get("devices", {}).items() for p in x["pins"]]
+        return [
+            f"{d}.{p}" for d, device in plain["circuits"].get("devices", {}).items() for p in device["pins"]
+        ]
     if re.search(r"\bfamily\s+$", before):
         return [f.code for f in catalogue.wires.values() if f.as_one or f.shielded]
     if re.search(r"\b(?:to|at|on)\s+$", before):

@@ -46,8 +46,8 @@ def settle(plain: dict[str, Any], catalogue: Catalogue, connector: str) -> list[
         if remedy is None:
             break
         seen.add(repr(remedy.operations))
-        plain = operations_on(plain, [dict(x) for x in remedy.operations])
-        done += [dict(x) for x in remedy.operations]
+        plain = operations_on(plain, [dict(operation) for operation in remedy.operations])
+        done += [dict(operation) for operation in remedy.operations]
     if not done:
         raise LineError(f"Nothing found at {connector} can be put right by itself.")
     return done

@@ -24,7 +24,7 @@ class OwnedTool:
         if not (self.gauged_on and today):
             return None
         (year, month, day), (then, in_month, on) = (
-            [int(x) for x in text.split("-")] for text in (today, self.gauged_on)
+            [int(number) for number in text.split("-")] for text in (today, self.gauged_on)
         )
         return (year - then) + (month - in_month) / 12 + (day - on) / 365
 

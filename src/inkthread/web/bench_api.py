@@ -70,7 +70,9 @@ def post_bench(path: BenchPath, body: BenchBody) -> Response:
         BenchAnswerReply(
             sentence=answer.sentence,
             holds=answer.holds,
-            lines=[BenchLineItem(label=x.label, value=x.value, note=x.note) for x in answer.lines],
+            lines=[
+                BenchLineItem(label=line.label, value=line.value, note=line.note) for line in answer.lines
+            ],
             sources=list(answer.sources),
         ),
     )

@@ -99,7 +99,10 @@ def get_catalogue() -> Response:
                     unit=r.unit,
                     why=r.why,
                     source=r.source,
-                    choices=[ViewItem(value=x.value, label=x.label, why=x.why) for x in r.choices],
+                    choices=[
+                        ViewItem(value=choice.value, label=choice.label, why=choice.why)
+                        for choice in r.choices
+                    ],
                 )
                 for k, r in c.rules.items()
             },

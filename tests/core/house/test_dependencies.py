@@ -94,6 +94,14 @@ def test_locals_say_what_they_hold(path):
         named = {n.id for n in ast.walk(function) if isinstance(n, ast.Name) and isinstance(n.ctx, ast.Store)}
         named |= {a.arg for a in ast.walk(function) if isinstance(a, ast.arg)}
         assert not named & SAYS_NOTHING, function.name
+        # An x beside a y is a place.
+        assert (
+            "x" not in named
+            or "placed" in named
+            or "y"
+            in {n.id for n in ast.walk(function) if isinstance(n, ast.Name)}
+            | {a.arg for a in ast.walk(function) if isinstance(a, ast.arg)}
+        ), function.name
 
 
 NUMBERS = {"amps", "volts_drop", "ohms_per_m", "resistance", "temperature", "length", "current", "mass"}

@@ -132,7 +132,7 @@ def _next_family(
         and (practice != "aviation" or other.burn_rated)
     ]
     fitting = [(code, bench_wire) for code, bench_wire in tried if bench_wire.fits]
-    return min(fitting, key=lambda x: (x[1].area_mm2, x[0]), default=None)
+    return min(fitting, key=lambda pair: (pair[1].area_mm2, pair[0]), default=None)
 
 
 def _too_hot(family: WireFamily, ambient_c: float, limit_c: float) -> str:
@@ -349,7 +349,7 @@ def fuse(i: Inputs) -> BenchAnswer:
 def bus(i: Inputs) -> BenchAnswer:
     standard = i.catalogue.buses[i.choice("standard")]
     length = i.number("length") / 1000
-    stubs = [x / 1000 for x in i.numbers("stubs")] if i.has("stubs") else []
+    stubs = [stub_mm / 1000 for stub_mm in i.numbers("stubs")] if i.has("stubs") else []
     nodes = i.optional("nodes")
     reasons = []
     if length > standard.length_m:

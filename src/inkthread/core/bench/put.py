@@ -152,7 +152,7 @@ def _load_fields(inputs: Inputs, calculator: str) -> dict[str, Any]:
 
 def _zone(draft: Draft, ambient_c: float, points: tuple[str, ...]) -> None:
     zones = draft.at("brief", "zones")
-    same = next((z for z, x in zones.items() if x["ambient_c"] == ambient_c), None)
+    same = next((z for z, zone in zones.items() if zone["ambient_c"] == ambient_c), None)
     if same is None:
         same = free_id("bench-", zones)
         draft.put(
@@ -177,7 +177,7 @@ def _bus(plain: dict[str, Any], catalogue: Catalogue, inputs: Inputs) -> list[di
         node = free_id("A", draft.at("circuits", "devices"))
         add_device(draft, catalogue, node, f"node {n + 1}", "node")
         # Nothing was asked of what it draws.
-        for load_id in [k for k, x in draft.at("circuits", "loads").items() if x["device"] == node]:
+        for load_id in [k for k, load in draft.at("circuits", "loads").items() if load["device"] == node]:
             draft.drop("circuits", "loads", load_id)
         nodes.append(node)
     for before, after in pairwise(nodes):

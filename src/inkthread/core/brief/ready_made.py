@@ -48,8 +48,8 @@ def make_or_buy(
     quantity = document.brief.quantity
     surplus_mm = brief.value("surplus_mm")
     offers = []
-    for offer_id, x in document.brief.ready_made.items():
-        margin = x.length_mm - needed_mm
+    for offer_id, offer in document.brief.ready_made.items():
+        margin = offer.length_mm - needed_mm
         if margin < 0:
             why = f"{format_length(-margin, units)} too short"
         elif margin > surplus_mm:
@@ -59,12 +59,12 @@ def make_or_buy(
         offers.append(
             Offer(
                 offer_id,
-                x.name,
-                x.length_mm,
-                x.price,
+                offer.name,
+                offer.length_mm,
+                offer.price,
                 round(margin, 3),
                 0 <= margin <= surplus_mm,
-                x.chosen,
+                offer.chosen,
                 why,
             )
         )

@@ -50,7 +50,11 @@ def brief_view(document: Document, brief: BriefResult, offered: MakeOrBuy) -> Br
     }
     hot = tuple(k for k, zone in document.brief.zones.items() if zone.ambient_c >= HOT_C)
     conditions = {
-        k: ", ".join(x for x in (*conditions_in_words(partial(getattr, zone)), zone.fluids) if x)
+        k: ", ".join(
+            condition
+            for condition in (*conditions_in_words(partial(getattr, zone)), zone.fluids)
+            if condition
+        )
         for k, zone in document.brief.zones.items()
     }
     return BriefView(rules, brief.family, brief.family_origin, brief.cautions, offered, hot, conditions)

@@ -97,7 +97,7 @@ def read_zone(text: str, fluids: Collection[str]) -> dict[str, Any]:
     for condition in said:
         if isinstance(condition, dict):
             zone.update(condition)
-    if splashed := [x for x in said if isinstance(x, str)]:
+    if splashed := [fluid for fluid in said if isinstance(fluid, str)]:
         zone["fluids"] = ", ".join(dict.fromkeys(splashed))
     _refuse_contradictions(zone)
     return zone

@@ -327,7 +327,7 @@ def _csv_row(
             PartProblem(f"row {line}, family", message, "Copy a family under a code of your own first.")
         )
         return
-    low, high = (_number(row, f"insulation_{x}_mm", line, problems) for x in ("min", "max"))
+    low, high = (_number(row, f"insulation_{bound}_mm", line, problems) for bound in ("min", "max"))
     if kind == "seal":
         seal = Seal(row["code"], row["description"], low, high, mass, price)
         known = any(s.code == seal.code for s in family.seals)
@@ -338,7 +338,7 @@ def _csv_row(
         message = f"{row['gender']!r} is no contact gender."
         problems.append(PartProblem(f"row {line}, gender", message, "Write pin, socket or none."))
         return
-    area = tuple(_number(row, f"conductor_{x}_mm2", line, problems) for x in ("min", "max"))
+    area = tuple(_number(row, f"conductor_{bound}_mm2", line, problems) for bound in ("min", "max"))
     strip, current_a = _number(row, "strip_mm", line, problems), _number(row, "current_a", line, problems)
     tools = (ToolRow(row["tool"], area[0], area[1], row["nest"] or "-", source="own"),) if row["tool"] else ()
     before = next((c for c in family.contacts if c.code == row["code"]), None)

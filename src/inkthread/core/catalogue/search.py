@@ -165,17 +165,17 @@ def _rows_of(family: ConnectorFamily) -> Iterator[PartRow]:
 def _rows(catalogue: Catalogue) -> Iterator[PartRow]:
     for family in catalogue.connectors.values():
         yield from _rows_of(family)
-    for x in catalogue.splices:
+    for splice in catalogue.splices:
         yield _row(
             "splice",
-            x.code,
-            x.description,
-            price=x.price,
-            mass_g=x.mass_g,
-            group=x.kind,
-            mm2=(x.area_min_mm2, x.area_max_mm2),
-            temperature_c=x.temperature_c,
-            tools=(x.tool,) if x.tool else (),
+            splice.code,
+            splice.description,
+            price=splice.price,
+            mass_g=splice.mass_g,
+            group=splice.kind,
+            mm2=(splice.area_min_mm2, splice.area_max_mm2),
+            temperature_c=splice.temperature_c,
+            tools=(splice.tool,) if splice.tool else (),
         )
     for cover in catalogue.covers:
         yield _row(
@@ -245,8 +245,8 @@ def find_parts(catalogue: Catalogue, need: Need, owned: Collection[str] = (), li
             out.append((len(reasons), row.price, row.code, row, "; ".join(reasons)))
         else:
             taken.append((row.price, row.code, row))
-    taken.sort(key=lambda x: x[:2])
-    out.sort(key=lambda x: x[:3])
+    taken.sort(key=lambda part: part[:2])
+    out.sort(key=lambda part: part[:3])
     return Found(
         need,
         tuple(r for *_, r in taken[:limit]),

@@ -67,20 +67,21 @@ def analyse_loads(document: Document, circuits: CircuitsResult) -> tuple[SourceG
 def _group(document: Document, circuits: CircuitsResult, group: list[SourceFacts]) -> SourceGroup:
     pins = {s.pin for s in group}
     loops = [
-        x for x in circuits.loops
-        if x.source in pins and x.alternative == 0 and not x.charging
+        loop for loop in circuits.loops
+        if loop.source in pins and loop.alternative == 0 and not loop.charging
     ]  # fmt: skip
     volts = max(s.nominal_v for s in group)
-    drawn = [load_current_a(x, x.supply_v) for x in loops]
+    drawn = [load_current_a(loop, loop.supply_v) for loop in loops]
     batteries = [s for s in group if s.kind == "battery"]
     known = [s.capacity_ah for s in batteries if s.capacity_ah is not None]
     capacity = sum(known) if known else None
     demands = []
     for m, mode in enumerate(circuits.modes):
-        mean = sum(a * x.mode_fraction[m] * x.duty for a, x in zip(drawn, loops, strict=True))
-        together = sum(a * x.mode_fraction[m] for a, x in zip(drawn, loops, strict=True))
+        mean = sum(a * loop.mode_fraction[m] * loop.duty for a, loop in zip(drawn, loops, strict=True))
+        together = sum(a * loop.mode_fraction[m] for a, loop in zip(drawn, loops, strict=True))
         extra = max(
-            (x.peak_a - a for a, x in zip(drawn, loops, strict=True) if x.mode_fraction[m] > 0), default=0.0
+            (loop.peak_a - a for a, loop in zip(drawn, loops, strict=True) if loop.mode_fraction[m] > 0),
+            default=0.0,
         )
         charged = sum((s.limit_a or 0.0) * s.mode_fraction[m] for s in group if s.kind != "battery")
         left = max(mean - charged, 0.0)
@@ -98,9 +99,11 @@ def _group(document: Document, circuits: CircuitsResult, group: list[SourceFacts
         )
     loads = tuple(
         LoadShare(
-            x.load, x.device, tuple(round(a * s * x.duty, 4) for s in x.mode_fraction[: len(circuits.modes)])
+            loop.load,
+            loop.device,
+            tuple(round(a * s * loop.duty, 4) for s in loop.mode_fraction[: len(circuits.modes)]),
         )
-        for a, x in sorted(zip(drawn, loops, strict=True), key=lambda pair: -pair[0])
+        for a, loop in sorted(zip(drawn, loops, strict=True), key=lambda pair: -pair[0])
     )
     devices = document.circuits.devices
     name = ", ".join(f"{s.device} {devices[s.device].name}".strip() for s in group)

@@ -53,7 +53,7 @@ def charging_loops(document: Document, net: Network, sources: dict[str, SourceFa
                 source.limit_a,
                 tuple(c for c in feed if c.from_pin != c.to_pin),
                 tuple(c for c in back if c.from_pin != c.to_pin),
-                tuple(p for p, x in inner if x.kind in PROTECTIVE),
+                tuple(p for p, path in inner if path.kind in PROTECTIVE),
                 tuple(paths),
                 source.pin,
                 source.nominal_v,
@@ -81,8 +81,8 @@ def _back(net: Network, start: str, end: str) -> list[Crossing]:
     while queue and last not in came:
         cid = queue.pop(0)
         for ref in net.circuits[cid].ends:
-            onward = [(d, x.to_pin) for d, _, x in net.paths_from.get(ref, ())]
-            onward += [(d, x.from_pin) for d, _, x in net.paths_to.get(ref, ())]
+            onward = [(d, path.to_pin) for d, _, path in net.paths_from.get(ref, ())]
+            onward += [(d, path.from_pin) for d, _, path in net.paths_to.get(ref, ())]
             for device, pin in onward:
                 other = net.circuit_of.get(f"{device}.{pin}")
                 if other is not None and other not in came:

@@ -57,15 +57,15 @@ def find_in_circuits(
 def _duties(document: Document, book: FindingBook) -> None:
     """A duty without its cycle says nothing of temperature."""
     loads = {
-        k: x
-        for k, x in document.circuits.loads.items()
-        if x.duty_percent < 100 and not x.cycle_s and x.current_a
+        k: load
+        for k, load in document.circuits.loads.items()
+        if load.duty_percent < 100 and not load.cycle_s and load.current_a
     }
     if loads:
         book.add(
             "duty-without-cycle",
             *(Place("circuits", "load", k) for k in list(loads)[:8]),
-            loads=list_in_words([named(document, x.device) for x in list(loads.values())[:6]]),
+            loads=list_in_words([named(document, load.device) for load in list(loads.values())[:6]]),
         )
 
 
@@ -246,7 +246,7 @@ def _engine(document: Document, book: FindingBook) -> None:
     """An engine of which nobody says how it is joined to the frame."""
     if document.brief.engine != "not said":
         return
-    carried = [d for d, x in document.circuits.devices.items() if x.kind in _ON_ENGINE]
+    carried = [d for d, device in document.circuits.devices.items() if device.kind in _ON_ENGINE]
     if not carried:
         return
     path = pointer(["brief", "engine"])

@@ -161,13 +161,13 @@ class CircuitsResult:
 
 def states_of(loops: list[Loop], modes: tuple[str, ...]) -> int:
     """Modes, times the batteries that can take over from each other."""
-    return max((len(x.mode_fraction) for x in loops), default=len(modes))
+    return max((len(loop.mode_fraction) for loop in loops), default=len(modes))
 
 
 def most_drawn_a(loops: list[Loop], modes: tuple[str, ...]) -> FloatArray:
     """Most current in A of every loop in every mode over the supply's range, shape (loops, modes)."""
-    most = [most_current_a(x) for x in loops]
-    by_state = [[a * s for s in x.mode_fraction] for a, x in zip(most, loops, strict=True)]
+    most = [most_current_a(loop) for loop in loops]
+    by_state = [[a * s for s in loop.mode_fraction] for a, loop in zip(most, loops, strict=True)]
     return np.array(by_state, dtype=float).reshape(len(loops), states_of(loops, modes))
 
 

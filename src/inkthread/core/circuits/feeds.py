@@ -33,7 +33,7 @@ def onward_from(net: Network, circuit_id: str) -> list[tuple[PathAt, str, str]]:
             for at in net.paths_to.get(ref, ())
             if at[2].kind != "diode" and not at[2].throw
         ]
-    return [x for x in onward if x[0][2].kind not in CONVERTING]
+    return [step for step in onward if step[0][2].kind not in CONVERTING]
 
 
 def reached_without(
@@ -116,7 +116,7 @@ def _without_fuse(
     A cranking motor is customarily unfused (ABYC E-11 exempts them, from memory).
     """
     devices = document.circuits.devices
-    load_at = {f"{x.device}.{x.supply_pin}": k for k, x in document.circuits.loads.items()}
+    load_at = {f"{load.device}.{load.supply_pin}": k for k, load in document.circuits.loads.items()}
     told: set[str] = set()
     for source in result.sources.values():
         if is_limited(source) or may_go_without_fuse(document, catalogue, brief, source):

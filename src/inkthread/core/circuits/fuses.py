@@ -128,7 +128,7 @@ def loops_behind(loops: Iterable[Loop]) -> dict[str, list[Loop]]:
 
 def moments(document: Document, behind: list[Loop]) -> list[Moment]:
     """What a fuse must sit out: each load at its inrush and its peak, on top of what the others carry."""
-    steady = sum(x.current_a for x in behind)
+    steady = sum(loop.current_a for loop in behind)
     asked = []
     for loop in behind:
         load = document.circuits.loads.get(loop.load)

@@ -42,13 +42,13 @@ def find_in_kills(document: Document, net: Network, result: CircuitsResult, book
 
 
 def _supply_pin(document: Document, device: str) -> str:
-    return next(x.supply_pin for x in document.circuits.loads.values() if x.device == device)
+    return next(load.supply_pin for load in document.circuits.loads.values() if load.device == device)
 
 
 def _alive_without(document: Document, net: Network, kill: str) -> set[str]:
     """Circuits still fed with the kill switch open; a relay closes only while its coil is fed."""
-    coil = {x.device: f"{x.device}.{x.supply_pin}" for x in document.circuits.loads.values()}
-    relays = {d for d, x in document.circuits.devices.items() if x.kind in ("relay", "contactor")}
+    coil = {load.device: f"{load.device}.{load.supply_pin}" for load in document.circuits.loads.values()}
+    relays = {d for d, device in document.circuits.devices.items() if device.kind in ("relay", "contactor")}
     alive: set[str] = set()
     queue = [c for p in net.sources if p not in net.converters and (c := net.circuit_of.get(p))]
     waiting: list[tuple[str, str]] = []

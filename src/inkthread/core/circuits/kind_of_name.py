@@ -60,7 +60,7 @@ def head_noun(catalogue: Catalogue, name: str, device_id: str = "") -> tuple[str
     inside = {n for first, after, _, _ in nouns for n in range(first + 1, after)}
     head = next((n for n, w in enumerate(words) if n and w in _BEFORE and n not in inside), len(words))
     best, kind_id = (0, 0, False), OTHER
-    for first, after, lettered, candidate in [x for x in nouns if x[1] <= head] or nouns:
+    for first, after, lettered, candidate in [noun for noun in nouns if noun[1] <= head] or nouns:
         rank = (after, after - first, lettered)
         if rank > best:
             best, kind_id = rank, candidate

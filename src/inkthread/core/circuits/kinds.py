@@ -32,9 +32,12 @@ def kind_from_device(
     kind_id = "own-" + re.sub(r"[^a-z0-9]+", "-", label.lower()).strip("-")[:36]
     pins = sorted(device["pins"].items(), key=lambda kv: float(kv[1]["order"]))
     paths = sorted(device.get("paths", {}).values(), key=lambda p: float(p["order"]))
-    load = next((x for x in plain["circuits"].get("loads", {}).values() if x["device"] == device_id), None)
+    load = next(
+        (load for load in plain["circuits"].get("loads", {}).values() if load["device"] == device_id), None
+    )
     source = next(
-        (x for x in plain["circuits"].get("sources", {}).values() if x["device"] == device_id), None
+        (source for source in plain["circuits"].get("sources", {}).values() if source["device"] == device_id),
+        None,
     )
     connector = _connector(plain, device_id)
     data: dict[str, Any] = {
@@ -45,11 +48,11 @@ def kind_from_device(
         "pins": [
             {
                 "id": p,
-                "role": x["role"],
-                "name": x.get("name", ""),
-                "switching": x.get("switching", "not said"),
+                "role": pin["role"],
+                "name": pin.get("name", ""),
+                "switching": pin.get("switching", "not said"),
             }
-            for p, x in pins
+            for p, pin in pins
         ],
         "paths": [
             {

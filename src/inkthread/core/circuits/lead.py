@@ -39,11 +39,11 @@ def lead_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
         for n, way in enumerate(said, 1):
             pin = {"order": float(n), "role": way.roles[side], "name": _ROLE_NAMES[way.roles[0]]}
             draft.put(pin, "circuits", "devices", device, "pins", way.name)
-        _lead_end(draft, family, device, [x.name for x in said], plug=side == 1)
+        _lead_end(draft, family, device, [conductor.name for conductor in said], plug=side == 1)
     near, far = (str(t) for t in names)
     if families[0] is families[1]:
         draft.put(near, "ends", "connectors", far, "same_as")
-    back = next((x.name for x in said if x.roles[0] == "ground"), None)
+    back = next((conductor.name for conductor in said if conductor.roles[0] == "ground"), None)
     for way in said:
         circuit = {
             "order": draft.next_order("circuits", "circuits"),

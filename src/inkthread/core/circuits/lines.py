@@ -65,7 +65,7 @@ def feed_into(draft: Draft, catalogue: Catalogue, text: str) -> list[Visit]:
         steps_apart(text, "B1 > F1 > M1 pump 5 A > B1")
     tree = parse_line("feed", text)
     volts = float(draft.at("brief", "supply_working_v") or 0) or 12.0
-    steps = [read_step(catalogue, x, text, volts) for x in tree.find_data("step")]
+    steps = [read_step(catalogue, step, text, volts) for step in tree.find_data("step")]
     visits: list[Visit] = []
     together_a = sum(_draws_a(catalogue, step) for step in steps)
     for step in steps:
@@ -316,7 +316,7 @@ def _free_tower(draft: Draft, device: str, other: str, entered: str | None) -> s
     roles = [p["role"] for p in draft.at("circuits", "devices", other, "pins").values()]
     if not roles or any(role != "ignition" for role in roles):
         return None
-    towers = [p for p, x in _pins(draft, device).items() if x["role"] == "ignition" and p != entered]
+    towers = [p for p, facts in _pins(draft, device).items() if facts["role"] == "ignition" and p != entered]
     free = [p for p in towers if circuit_of(draft, f"{device}.{p}") is None]
     if towers and not free:
         number = free_id("", dict.fromkeys(towers))

@@ -80,7 +80,7 @@ def _ground(draft: Draft, catalogue: Catalogue, word: str, begun: str | None) ->
     the only one; what charges the only battery is no other.
     """
     devices = draft.at("circuits", "devices")
-    studs = [d for d, x in devices.items() if x.get("structure")]
+    studs = [d for d, device in devices.items() if device.get("structure")]
     if word not in STRUCTURE_WORDS and not studs:
         studs = [d for d in devices if kind_of(draft, catalogue, d) and _is_ground_block(draft, catalogue, d)]
     if len(studs) > 1:

@@ -311,4 +311,4 @@ def _larger(catalogue: Catalogue, family: ConnectorFamily, ways: int) -> str | N
         and f.group not in ("fuse and relay", "coax", "controller")
         and any(h.ways > ways for h in f.housings)
     ]
-    return min(able, key=lambda x: (x[1], x[0], x[2]))[2] if able else None
+    return min(able, key=lambda choice: (choice[1], choice[0], choice[2]))[2] if able else None

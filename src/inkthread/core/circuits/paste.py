@@ -93,12 +93,12 @@ class PastePlan:
     @property
     def taken(self) -> int:
         """Lines that are understood."""
-        return sum(x.problem is None for x in self.lines)
+        return sum(line.problem is None for line in self.lines)
 
     @property
     def refused(self) -> str:
         """The lines that are not, as they were pasted, headings first."""
-        return "\n".join(x.text for x in self.lines if x.problem is not None)
+        return "\n".join(line.text for line in self.lines if line.problem is not None)
 
 
 def read_list(
@@ -157,11 +157,13 @@ def read_list(
 
 def _cells(text: str) -> list[tuple[str, list[str]]]:
     """Lines that hold anything, raw and in cells: tabs, else semicolons, else commas between."""
-    lines = [x for x in text.replace("\r\n", "\n").replace("\r", "\n").split("\n") if x.strip(" \t,;")]
+    lines = [
+        line for line in text.replace("\r\n", "\n").replace("\r", "\n").split("\n") if line.strip(" \t,;")
+    ]
     if not lines:
         return []
-    mark = max("\t;,", key=lambda m: (sum(m in x for x in lines), m == "\t"))
-    return [(x, next(iter(_row(x, mark)), [])) for x in lines]
+    mark = max("\t;,", key=lambda m: (sum(m in line for line in lines), m == "\t"))
+    return [(line, next(iter(_row(line, mark)), [])) for line in lines]
 
 
 def _row(line: str, mark: str) -> list[list[str]]:
@@ -310,7 +312,7 @@ class _Reader:
             )
             words = words or in_words
             said.append(text if in_words or match is None else f"{match[1]}.{match[2]}")
-        return " > ".join(said) if words and not any(">" in x for x in said) else None
+        return " > ".join(said) if words and not any(">" in field for field in said) else None
 
     def _as_feed(self, line: str, notes: list[str]) -> tuple[str, str]:
         """Put the line in by the grammar of the add line; both pins that it joins. A refused one changes

@@ -117,7 +117,7 @@ def _sensor(
     net: Network, nets: Mapping[str, _Net], device_id: str, device: Device, book: FindingBook
 ) -> None:
     """A sensor that works one way round only: every pin meets what it wants, or none is right."""
-    wants = {p: side for p, x in device.pins.items() if (side := _WANTS.get(x.role)) is not None}
+    wants = {p: side for p, pin in device.pins.items() if (side := _WANTS.get(pin.role)) is not None}
     if device.polarised:
         if _turned(net, nets, device_id, wants):
             _say_miswired(net, nets, device_id, device, list(wants), wants, book)
@@ -205,7 +205,7 @@ def _put_right(
 def _polarity(device_id: str, device: Device, book: FindingBook) -> None:
     """A dry contact works either way round, a polarised switch one way: what is said must agree."""
     place = Place("circuits", "device", device_id)
-    roles = {p: x.role for p, x in device.pins.items()}
+    roles = {p: pin.role for p, pin in device.pins.items()}
     name = f"{device_id} {device.name}".strip()
 
     at = ["circuits", "devices", device_id, "pins"]
@@ -275,8 +275,8 @@ def _data(document: Document, net: Network, book: FindingBook) -> None:
                 place,
                 *(Place("circuits", "device", device_of(ref)) for ref in list(lines)[:6]),
                 circuit=name,
-                high=list_in_words([r for r, x in lines.items() if x == "high"][:4]),
-                low=list_in_words([r for r, x in lines.items() if x == "low"][:4]),
+                high=list_in_words([r for r, line in lines.items() if line == "high"][:4]),
+                low=list_in_words([r for r, line in lines.items() if line == "low"][:4]),
             )
 
 

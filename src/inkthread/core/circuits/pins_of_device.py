@@ -201,7 +201,7 @@ def _place_beside(
 def _next_connector(draft: Draft, device_id: str, ref: str) -> str:
     connectors = draft.at("ends", "connectors")
     names = (f"{device_id}{letter}" for letter in "bcdefghijklmnopqrstuvwxyz")
-    one = next((x for x in names if x not in connectors), None)
+    one = next((name for name in names if name not in connectors), None)
     if one is None:
         raise LineError(f"{device_id} has no room for {ref}. Put in a second device like it.")
     return one

@@ -128,7 +128,7 @@ def _with_alternatives(loops: list[Loop], walker: Walker, walks: Walks, book: Fi
     quiet = FindingBook(book.checks)
     sets = [loops]
     known = {_paths_told(loops)}
-    charging = _paths_told([x for x in loops if x.charging])
+    charging = _paths_told([loop for loop in loops if loop.charging])
     for other in walks.others:
         loops_then = walker.instead(other, quiet).all_loops()
         told = _paths_told(loops_then)
@@ -140,17 +140,17 @@ def _with_alternatives(loops: list[Loop], walker: Walker, walks: Walks, book: Fi
     count, width = len(sets), len(walks.modes)
     return [
         replace(
-            x,
+            loop,
             alternative=a,
-            mode_fraction=(0.0,) * (a * width) + x.mode_fraction + (0.0,) * ((count - 1 - a) * width),
+            mode_fraction=(0.0,) * (a * width) + loop.mode_fraction + (0.0,) * ((count - 1 - a) * width),
         )
         for a, of_one in enumerate(sets)
-        for x in of_one
+        for loop in of_one
     ]
 
 
 def _paths_told(loops: Iterable[Loop]) -> frozenset[tuple[str, str, tuple[str, ...]]]:
-    return frozenset((x.load, x.source, x.paths) for x in loops)
+    return frozenset((loop.load, loop.source, loop.paths) for loop in loops)
 
 
 def path_currents_a(loops: list[Loop], meshes: tuple[Mesh, ...], drawn_a: FloatArray) -> dict[str, float]:

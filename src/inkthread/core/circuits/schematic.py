@@ -64,9 +64,11 @@ class Schematic:
 
 def draw_schematic(document: Document, circuits: CircuitsResult) -> Schematic:
     """Lines in the order of their ways, so that feeds that begin alike stand together."""
-    loops = [x for x in circuits.loops if x.alternative == 0 and x.feed]
+    loops = [loop for loop in circuits.loops if loop.alternative == 0 and loop.feed]
     order = {pin: n for n, pin in enumerate(circuits.sources)}
-    loops.sort(key=lambda x: (order.get(x.source, len(order)), [(c.from_pin, c.to_pin) for c in x.feed]))
+    loops.sort(
+        key=lambda loop: (order.get(loop.source, len(order)), [(c.from_pin, c.to_pin) for c in loop.feed])
+    )
     feeds: list[FeedLine] = []
     above: tuple[SchematicStep, ...] = ()
     for loop in loops:
@@ -88,7 +90,7 @@ def draw_schematic(document: Document, circuits: CircuitsResult) -> Schematic:
             )
         )
         above = steps
-    crossed = {c.circuit for x in circuits.loops for c in (*x.feed, *x.back)}
+    crossed = {c.circuit for loop in circuits.loops for c in (*loop.feed, *loop.back)}
     signals = tuple(
         SignalLine(
             circuit_id,

@@ -97,7 +97,9 @@ def _landings(document: Document, net: Network, goes_on: dict[str, str], book: F
         document.circuits.devices,
     )
     grounded = {
-        d for d, x in devices.items() if x.structure or any(p.role == "ground" for p in x.pins.values())
+        d
+        for d, device in devices.items()
+        if device.structure or any(p.role == "ground" for p in device.pins.values())
     }
     done: set[str] = set()
     for group_id, group in groups.items():

@@ -27,7 +27,7 @@ def source_facts(document: Document, net: Network, modes: tuple[str, ...]) -> di
         device_id = device_of(pin)
         spread = {c: fuse for c, (fuse, _) in net.spread(pin).items()}
         pins = document.circuits.devices[device_id].pins
-        ground = next((p for p, x in pins.items() if x.role == "ground"), None)
+        ground = next((p for p, pin in pins.items() if pin.role == "ground"), None)
         own = stated.get(pin)
         if pin in net.converters:
             inner = net.converters[pin][2]

@@ -35,13 +35,15 @@ class _Putting:
         self.label = f"{device_id} ({kind.label})"
         self.kind = kind
         loads, sources = circuits.get("loads", {}), circuits.get("sources", {})
-        self.load: str | None = next((k for k, x in loads.items() if x["device"] == device_id), None)
-        self.source: str | None = next((k for k, x in sources.items() if x["device"] == device_id), None)
+        self.load: str | None = next((k for k, load in loads.items() if load["device"] == device_id), None)
+        self.source: str | None = next(
+            (k for k, source in sources.items() if source["device"] == device_id), None
+        )
         self.source_kind = sources[self.source]["kind"] if self.source is not None else ""
         self.paths = circuits["devices"][device_id].get("paths", {})
 
     def _of(self, kinds: Collection[str]) -> list[str]:
-        return [p for p, x in self.paths.items() if x["kind"] in kinds]
+        return [p for p, path in self.paths.items() if path["kind"] in kinds]
 
     def _put_on(self, paths: Iterable[str], **fields: float | str) -> None:
         for path in paths:
@@ -72,7 +74,7 @@ class _Putting:
 
     def _coil_or_contacts(self, said: Ratings) -> Ratings:
         """Of a coil's device, amperes too many for a coil are what its contacts carry."""
-        kinds = {x["kind"] for x in self.paths.values()}
+        kinds = {path["kind"] for path in self.paths.values()}
         coil_a = next((most for kind, most in _COIL_MOST_A.items() if kind in kinds), None)
         if said.coil_a is not None:
             return replace(said, current_a=said.coil_a)
@@ -116,7 +118,7 @@ def _put_source(draft: Draft, device_id: str, source: str | None, kind: DeviceKi
         return
     stated = source_fields(said)
     brief = draft.at("brief")
-    supplies = [float(brief.get(f"supply_{x}_v") or 0) for x in ("nominal", "working")]
+    supplies = [float(brief.get(f"supply_{which}_v") or 0) for which in ("nominal", "working")]
     if said.rated_v and all(abs(said.rated_v - v) > _SAME_VOLTS * v for v in supplies):
         stated["nominal_v"] = said.rated_v
     for field, value in stated.items():
@@ -124,7 +126,7 @@ def _put_source(draft: Draft, device_id: str, source: str | None, kind: DeviceKi
 
 
 def _draws(said: Ratings) -> bool:
-    return any(x is not None for x in (said.current_a, said.peak_a, said.inrush_a))
+    return any(current_a is not None for current_a in (said.current_a, said.peak_a, said.inrush_a))
 
 
 _INTO = ("supply_in",)

@@ -159,8 +159,10 @@ class _StepReader:
 
     def _kind(self, word: str) -> str | None:
         kinds = self.catalogue.kinds
-        exact = next((k for k, x in kinds.items() if word in (x.label.lower(), k.replace("_", " "))), None)
-        return exact or next((k for k, x in kinds.items() if word in x.words), None)
+        exact = next(
+            (k for k, kind in kinds.items() if word in (kind.label.lower(), k.replace("_", " "))), None
+        )
+        return exact or next((k for k, kind in kinds.items() if word in kind.words), None)
 
     def _figures_of(self, step: TypedStep, parts: list[Any]) -> list[Any]:
         """``coil 0.2 A`` is one figure of a relay; of a valve, its name and what it draws."""

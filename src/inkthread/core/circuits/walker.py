@@ -80,7 +80,7 @@ class Walker:
     def all_loops(self) -> list[Loop]:
         """The loops of every load, and of every regulator's input."""
         of_loads = [self.loop(load_id, load) for load_id, load in self.document.circuits.loads.items()]
-        loops = [x for x in of_loads if x is not None]
+        loops = [of_load for of_load in of_loads if of_load is not None]
         return loops + self.conversions(loops)
 
     def loop(self, load_id: str, load: Load) -> Loop | None:
@@ -119,7 +119,7 @@ class Walker:
         for _ in range(len(self.net.converters)):
             added = False
             for out, at in self.net.converters.items():
-                behind = [x for x in (*loops, *inputs.values()) if x.source == out]
+                behind = [loop for loop in (*loops, *inputs.values()) if loop.source == out]
                 new = self._conversion(out, at, behind, quiet=out in inputs)
                 if new is not None and new != inputs.get(out):
                     inputs[out] = new
@@ -145,7 +145,8 @@ class Walker:
         feed, back, fuses, paths, source, studs = ends
         fed = self.sources[source]
         by_mode = [
-            sum(most_current_a(x) * x.mode_fraction[m] for x in behind) for m in range(len(self.modes))
+            sum(most_current_a(loop) * loop.mode_fraction[m] for loop in behind)
+            for m in range(len(self.modes))
         ]
         most = max(by_mode)
         switching = inner.efficiency_percent is not None

@@ -67,7 +67,9 @@ def _wire_families(document: Document, catalogue: Catalogue) -> list[Problem]:
     named: list[tuple[_Path, str | None]] = [(["wire", "family"], document.wire.family)]
     named += [(["wire", "also", code], code) for code in document.wire.also]
     named += [(["wire", "fixed", k, "family"], f.family) for k, f in document.wire.fixed.items()]
-    named += [(["wire", "samples", k, "family"], x.family) for k, x in document.wire.samples.items()]
+    named += [
+        (["wire", "samples", k, "family"], sample.family) for k, sample in document.wire.samples.items()
+    ]
     named += [
         (["circuits", "circuits", k, "family"], c.family) for k, c in document.circuits.circuits.items()
     ]
@@ -90,12 +92,12 @@ def _colours_and_rules(document: Document, catalogue: Catalogue) -> list[Problem
         path = ["wire", "scheme"]
         problems.append(_unknown(catalogue, path, "colour scheme", scheme, catalogue.colour_schemes))
     coloured: list[tuple[_Path, str]] = [
-        (["wire", "role_colours", role, "colours"], "/".join(x.colours.split()))
-        for role, x in document.wire.role_colours.items()
+        (["wire", "role_colours", role, "colours"], "/".join(role_colour.colours.split()))
+        for role, role_colour in document.wire.role_colours.items()
     ]
     coloured += [
-        (["wire", "circuit_colours", named, "colours"], "/".join(x.colours.split()))
-        for named, x in document.wire.circuit_colours.items()
+        (["wire", "circuit_colours", named, "colours"], "/".join(circuit_colour.colours.split()))
+        for named, circuit_colour in document.wire.circuit_colours.items()
     ]
     coloured += [
         (["wire", "fixed", key, "colour"], f.colour) for key, f in document.wire.fixed.items() if f.colour

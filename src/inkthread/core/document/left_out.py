@@ -24,11 +24,15 @@ def as_made(document: Document) -> AsMade:
     """
     circuits = document.circuits
     out = frozenset(
-        c for c, x in circuits.circuits.items() if x.optional and not (x.laid and circuits.future_in)
+        c
+        for c, circuit in circuits.circuits.items()
+        if circuit.optional and not (circuit.laid and circuits.future_in)
     )
     if not out:
         return AsMade(document, frozenset(), frozenset(), out)
-    kept = {device_of(ref) for c, x in circuits.circuits.items() if c not in out for ref in x.ends}
+    kept = {
+        device_of(ref) for c, circuit in circuits.circuits.items() if c not in out for ref in circuit.ends
+    }
     named = {device_of(ref) for c in out for ref in circuits.circuits[c].ends}
     devices = frozenset(named - kept)
     pinout = {r: e for r, e in document.ends.pinout.items() if device_of(r) not in devices}
@@ -50,8 +54,8 @@ def as_made(document: Document) -> AsMade:
                 k: replace(g, shield_open=None) if g.shield_open in gone else g
                 for k, g in circuits.groups.items()
             },
-            loads={k: x for k, x in circuits.loads.items() if x.device not in devices},
-            sources={k: x for k, x in circuits.sources.items() if x.device not in devices},
+            loads={k: load for k, load in circuits.loads.items() if load.device not in devices},
+            sources={k: source for k, source in circuits.sources.items() if source.device not in devices},
         ),
         ends=replace(document.ends, connectors=connectors, pinout=pinout),
     )

@@ -165,8 +165,8 @@ def _openings(
         thickest = max(
             (
                 bundles[b].loose_mm
-                for b, x in document.route.branches.items()
-                if point_id in (x.from_point, x.to_point)
+                for b, branch in document.route.branches.items()
+                if point_id in (branch.from_point, branch.to_point)
             ),
             default=0.0,
         )

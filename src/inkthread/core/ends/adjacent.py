@@ -119,7 +119,7 @@ def bridge(a: Way, b: Way) -> tuple[float, str]:
     if "ignition" in (a.kind, b.kind):
         return 10.0, "high tension goes over: what is beside it is lost"
     score, words = _WHAT.get(frozenset((a.kind, b.kind)), (1.0, "the two run together"))
-    bare = [x for x in (a, b) if x.kind == "supply" and not x.fused]
+    bare = [net for net in (a, b) if net.kind == "supply" and not net.fused]
     if bare and {a.kind, b.kind} == {"supply", "ground"}:
         return _NO_FUSE, "a short with no fuse before it: the wire burns"
     return score, words
@@ -168,7 +168,7 @@ def _stand(
             score, words = bridge(at[a], at[b])
             if score:
                 bridges.append(Bridge(a, b, score, words))
-    bridges.sort(key=lambda x: (-x.score, x.a, x.b))
+    bridges.sort(key=lambda bridge: (-bridge.score, bridge.a, bridge.b))
     linked = {frozenset(p) for p in near}
     split = tuple(name for name, refs in groups.items() if not _together([ways[r][0] for r in refs], linked))
     total = sum(b.score for b in bridges) + SPLIT_PAIR * len(split)

@@ -242,7 +242,11 @@ def _kept_dry(placed: _Placed, book: FindingBook) -> None:
 
 def _fluids(placed: _Placed, book: FindingBook) -> None:
     for zone in placed.zones:
-        bad = [f for f in (x.strip() for x in zone.fluids.split(",")) if f and f not in placed.family.fluids]
+        bad = [
+            f
+            for f in (fluid.strip() for fluid in zone.fluids.split(","))
+            if f and f not in placed.family.fluids
+        ]
         if bad and not placed.family.loose:
             book.add(
                 "fluid-not-stood",

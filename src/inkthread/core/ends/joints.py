@@ -168,7 +168,7 @@ def _of_kind(
             return None, "A butt splice needs a wire on either side."
         a, b = _area(sides[0]), _area(sides[1])
         fitting = next(
-            (s for s in sizes if all(s.area_min_mm2 <= x <= s.area_max_mm2 for x in (a, b))),
+            (s for s in sizes if all(s.area_min_mm2 <= area_mm2 <= s.area_max_mm2 for area_mm2 in (a, b))),
             None,
         )
         said = f"A butt takes each side in its own range: here {a:.2f} and {b:.2f} mm²."

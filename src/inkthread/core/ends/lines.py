@@ -117,7 +117,7 @@ def _read(draft: Draft, catalogue: Catalogue, text: str) -> _Said:
         elif rule == "at":
             said.fields["point"] = _point(draft, str(part.children[-1]), start, end)
         elif rule == "cavity":
-            way, _, ref = (x.strip() for x in str(token).partition("="))
+            way, _, ref = (side.strip() for side in str(token).partition("="))
             said.cavities.append((way, ref, token))
         elif rule == "bracket":
             said.fields["name"] = str(token)[1:-1].strip()
@@ -130,7 +130,7 @@ def _point(draft: Draft, point: str, start: int, end: int) -> str:
     points = draft.at("route", "points")
     if point in points:
         return point
-    named = [p for p, x in points.items() if x.get("name", "").lower() == point.lower()]
+    named = [p for p, facts in points.items() if facts.get("name", "").lower() == point.lower()]
     if len(named) == 1:
         return str(named[0])
     known = ", ".join(points) or "none yet: type a run in Route"

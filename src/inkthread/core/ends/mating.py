@@ -135,7 +135,7 @@ def _role(document: Document, ref: str) -> str:
 
 def taken_off(operations: list[dict[str, Any]]) -> list[str]:
     """Device pins that operations take off their connector."""
-    gone = (str(x["path"]).split("/") for x in operations if x["op"] == "remove")
+    gone = (str(operation["path"]).split("/") for operation in operations if operation["op"] == "remove")
     return [p[3].replace("~1", "/").replace("~0", "~") for p in gone if p[1:3] == ["ends", "pinout"]]
 
 
@@ -355,7 +355,7 @@ def find_swapped_roles(document: Document, catalogue: Catalogue, book: FindingBo
             pins = document.circuits.devices[device_id].pins
             role = pins[pin].role
             # A standard's ways are for what it powers: a thermometer or a contact may use them freely.
-            if role == "dry_contact" or not any(x.role.startswith("supply") for x in pins.values()):
+            if role == "dry_contact" or not any(pin.role.startswith("supply") for pin in pins.values()):
                 continue
             want, have = _plain(expected), _plain(role)
             if want and have and want != have:

@@ -43,10 +43,10 @@ def _stand_in(document: Document, catalogue: Catalogue, book: FindingBook) -> Ca
         if housing is not None and housing.face.cavities.keys() >= set(used):
             continue
         ways = missing.setdefault(c.family, {}).setdefault(c.ways, [])
-        ways += [x for x in used if x not in ways]
+        ways += [cavity for cavity in used if cavity not in ways]
         part = phrase("family" if family is None else "ways", family=c.family, ways=str(c.ways))
         if housing is not None:
-            odd = [x for x in used if x not in housing.face.cavities]
+            odd = [cavity for cavity in used if cavity not in housing.face.cavities]
             part = phrase("way", family=c.family, way=odd[0])
         book.add("part-gone", Place("ends", "connector", connector_id), connector=connector_id, part=part)
     if not missing:

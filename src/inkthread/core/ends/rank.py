@@ -118,12 +118,12 @@ def _sizes_of(
         fit = end_fit(sizes, catalogue.connectors[other.family], other.contact_gender, other.stud, fixed)
         full = np.maximum(full, np.where(fit.ratio > 1, 99.0, 0.0))
     # Wires of one loop that end here change together: each saves as much as the others.
-    mine = [x for x in wire.loops.values() if key in x.wires and x.limit_v > 0]
+    mine = [loop for loop in wire.loops.values() if key in loop.wires and loop.limit_v > 0]
     ends_here = {r for r, e in document.ends.pinout.items() if e.connector == connector_id}
-    many = max((sum(bool(ends_here & set(wire.ends_of[k])) for k in x.wires) for x in mine), default=1)
+    many = max((sum(bool(ends_here & set(wire.ends_of[k])) for k in loop.wires) for loop in mine), default=1)
     now = float(wire.tables.drop_ratio[i, int(wire.tables.chosen[i])])
     drop = now - max(many, 1) * (now - wire.tables.drop_ratio[i, :count])
-    per_ohm = max((many * x.drawn_a / x.limit_v for x in mine), default=0.0)
+    per_ohm = max((many * loop.drawn_a / loop.limit_v for loop in mine), default=0.0)
     connector = document.ends.connectors[connector_id]
     if key in document.wire.fixed and document.wire.fixed[key].gauge is not None:
         sizes, full, drop = (wire.size(key),), full[:1] * 0.0, drop[:1] * 0.0

@@ -87,7 +87,7 @@ def _ends_of_extension(document: Document, catalogue: Catalogue, book: FindingBo
     for ref, entry in document.ends.pinout.items():
         if ref in circuit_of and not catalogue.connectors[connectors[entry.connector].family].loose:
             inside.setdefault(entry.connector, set()).add(circuit_of[ref])
-    said = {x for k, c in connectors.items() if c.same_as is not None for x in (k, c.same_as)}
+    said = {end for k, c in connectors.items() if c.same_as is not None for end in (k, c.same_as)}
     for one, other in combinations([k for k in inside if k not in said], 2):
         if inside[one] != inside[other] or len(inside[one]) < 2 or connectors[one].meets == other:
             continue
@@ -105,9 +105,9 @@ def _ends_of_extension(document: Document, catalogue: Catalogue, book: FindingBo
 def _evidence(document: Document, book: FindingBook) -> None:
     """What of the old harness nobody has noted."""
     circuits, devices = document.circuits.circuits, document.circuits.devices
-    bare = [c for c, x in circuits.items() if x.ends and not x.old_colour.strip()]
-    guessed = [b for b, x in document.route.branches.items() if x.measured == "guess"]
-    blind = [d for d, x in devices.items() if x.pin_data == "not known" and x.pins]
+    bare = [c for c, circuit in circuits.items() if circuit.ends and not circuit.old_colour.strip()]
+    guessed = [b for b, branch in document.route.branches.items() if branch.measured == "guess"]
+    blind = [d for d, device in devices.items() if device.pin_data == "not known" and device.pins]
     missing = [
         phrase(what, things=some_in_words(things, 6))
         for what, things in (("colours", bare), ("lengths", guessed), ("pins", blind))

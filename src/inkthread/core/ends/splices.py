@@ -77,7 +77,7 @@ def fit_splices(context: Context, route: RouteResult, wire: WireResult, book: Fi
             hottest_c=hot_c,
         )
         if not joint.fits:
-            overlaps = [x for x in catalogue.splices if x.kind == "overlap"]
+            overlaps = [splice for splice in catalogue.splices if splice.kind == "overlap"]
             book.add(
                 "splice-none-fits",
                 Place("route", "splice", splice.id),

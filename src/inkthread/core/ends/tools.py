@@ -43,7 +43,7 @@ def strippers_for(
     insulation may want another: try it on a scrap.
     """
     suitable = _suitable(catalogue, family, size)
-    return sorted(suitable, key=lambda x: (x[0].code not in owned, not x[0].nests, x[0].price))
+    return sorted(suitable, key=lambda pair: (pair[0].code not in owned, not pair[0].nests, pair[0].price))
 
 
 @lru_cache(maxsize=512)

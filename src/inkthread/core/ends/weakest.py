@@ -90,7 +90,7 @@ def find_weakest(  # noqa: C901
             links.append(Link(circuits.fuses[fuse].rating_a, f"the fuse {fuse}", "protection", carried))
         known = by_circuit.get(section.circuit)
         by_circuit[section.circuit] = max(
-            [*([known] if known is not None else []), *links], key=lambda x: (x.fullness, -x.holds_a)
+            [*([known] if known is not None else []), *links], key=lambda link: (link.fullness, -link.holds_a)
         )
         if fuse is None:
             continue

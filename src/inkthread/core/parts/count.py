@@ -195,7 +195,7 @@ def count_fuses(count: PartCount, document: Document, catalogue: Catalogue, circ
 def _holder(document: Document, catalogue: Catalogue, fuse: FuseFacts) -> FuseHolder | None:
     """What a fuse sits in, where its wires do not end in a block for fuses; breakers need none."""
     paths = document.circuits.devices[fuse.device].paths.values()
-    if fuse.kind != "fuse" or sum(x.kind == "fuse" for x in paths) > 1:
+    if fuse.kind != "fuse" or sum(path.kind == "fuse" for path in paths) > 1:
         return None  # several fuses are a block or a row, and that is the device itself
     for pin in document.circuits.devices[fuse.device].pins:
         entry = document.ends.pinout.get(f"{fuse.device}.{pin}")

@@ -132,6 +132,6 @@ def find_in_bill(document: Document, parts: PartsResult, book: FindingBook) -> N
         budget=f"{budget:.0f} g",
         over=f"{parts.mass_each_g - budget:.0f} g",
         heaviest=list_in_words(
-            [f"{x.code} {x.colour} {x.mass_g / each:.0f} g".replace("  ", " ") for x in heaviest]
+            [f"{line.code} {line.colour} {line.mass_g / each:.0f} g".replace("  ", " ") for line in heaviest]
         ),
     )

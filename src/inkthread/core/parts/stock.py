@@ -103,7 +103,7 @@ def known_parts(catalogue: Catalogue) -> dict[str, tuple[str, Unit]]:
         parts += [family.cavity_plug] if family.cavity_plug is not None else []
         by_code |= {p.code: (p.description, "pcs") for p in parts}
         by_code |= {c.code: (c.description, "pcs") for c in family.contacts}
-        by_code |= {x.code: (x.description, "pcs") for x in family.seals}
+        by_code |= {seal.code: (seal.description, "pcs") for seal in family.seals}
         by_code |= {a.code: (a.description, "pcs") for a in family.accessories}
     by_code |= {s.code: (s.description, "pcs") for s in catalogue.splices}
     by_code |= {f.code: (f.description, "pcs") for f in catalogue.fuses}
@@ -147,7 +147,9 @@ def stock_line(catalogue: Catalogue, text: str) -> StockEntry:
     unit = known[code][1]
     if match["unit"] and (match["unit"].lower() == "m") != (unit == "m"):
         raise LineError(f"{code} is counted in {'m' if unit == 'm' else 'pieces'}.")
-    count, keep = (float(x.replace(",", ".")) if x else 0.0 for x in (match["count"], match["keep"]))
+    count, keep = (
+        float(figure.replace(",", ".")) if figure else 0.0 for figure in (match["count"], match["keep"])
+    )
     if unit == "pcs" and (count % 1 or keep % 1):
         raise LineError(f"{code} is counted in whole pieces.")
     return StockEntry(code, count, colour, keep)

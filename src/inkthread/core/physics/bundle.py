@@ -133,9 +133,11 @@ def core_rise_k(bundles: Bundles, heat_w_per_m: FloatArray) -> FloatArray:
     # All shares at once: a row a share.
     share = SHARES[:, None]
     row = np.minimum(np.searchsorted(at, np.arange(count) + share - 1e-9), np.maximum(last, 0))
-    x = share * total
-    crossing = inner_q[row] + g[row] * (x - inner_a[row])
-    within = (inside[row] + _ring(inner_q[row], inner_a[row], g[row], x)) / BUNDLE_CONDUCTIVITY_W_PER_M_K
+    enclosed_a = share * total
+    crossing = inner_q[row] + g[row] * (enclosed_a - inner_a[row])
+    within = (
+        inside[row] + _ring(inner_q[row], inner_a[row], g[row], enclosed_a)
+    ) / BUNDLE_CONDUCTIVITY_W_PER_M_K
     beyond = crossing * -np.log(share) / OUTER_CONDUCTIVITY_W_PER_M_K
     hottest = ((within + beyond) / (4 * np.pi)).max(axis=0)
     rise = np.where(last >= first, np.maximum(hottest, 0.0), 0.0)

@@ -170,7 +170,7 @@ def contact_of(w: Workings, figure: str) -> Reckoning:
 
 def bill(w: Workings, figure: str) -> Reckoning:
     """One line of the bill of materials."""
-    line = next((x for x in w.parts.lines if f"{x.group} {x.code} {x.colour}" == figure), None)
+    line = next((line for line in w.parts.lines if f"{line.group} {line.code} {line.colour}" == figure), None)
     if line is None:
         raise UnknownFigure(f"There is no bill line {figure!r} in this version.")
     each = w.document.brief.quantity

@@ -19,8 +19,8 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
     units = w.document.brief.units
     share = w.brief.value("fuse_load_share_percent")
     devices = w.document.circuits.devices
-    loads = [x for x in w.circuits.loops if key in x.fuses]
-    steps = [Step(x.device, devices[x.device].name, format_current(x.current_a)) for x in loads]
+    loads = [loop for loop in w.circuits.loops if key in loop.fuses]
+    steps = [Step(load.device, devices[load.device].name, format_current(load.current_a)) for load in loads]
     together = "all at once" if len(w.circuits.modes) == 1 else "in the mode that asks most"
     steps += [
         Step("together", together, format_current(fuse.load_a)),

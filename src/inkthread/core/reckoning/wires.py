@@ -286,7 +286,7 @@ def drop(w: Workings, load: str) -> Reckoning:
                 f"{current_a * (metres * per_m + joints):.1f} mV",
             )
         )
-    loop = next(x for x in w.circuits.loops if x.load == load)
+    loop = next(loop for loop in w.circuits.loops if loop.load == load)
     inside = [p for p in loop.paths if w.wire.tables.path_ohm.get(p)]
     if worst.devices_v > 5e-5:
         steps.append(

@@ -132,7 +132,7 @@ def find_undeclared_buses(
 ) -> None:
     """Long data lines of no bus and in no pair: nobody has said how long they may be, nor how they lie."""
     c = document.circuits
-    declared = {x for bus in c.buses.values() for x in bus.circuits}
+    declared = {circuit for bus in c.buses.values() for circuit in bus.circuits}
     paired = {m for g in c.groups.values() if g.kind != "cable" for m in g.members}
     long_mm: dict[str, float] = {}
     for s in sections.values():
@@ -146,8 +146,12 @@ def find_undeclared_buses(
     for ends, circuits_between in between.items():
         book.add(
             "bus-not-declared",
-            *(Place("circuits", "circuit", x) for x in circuits_between),
-            circuits=list_in_words([f"{x} {c.circuits[x].name}".strip() for x in circuits_between]),
+            *(Place("circuits", "circuit", circuit_id) for circuit_id in circuits_between),
+            circuits=list_in_words(
+                [f"{circuit_id} {c.circuits[circuit_id].name}".strip() for circuit_id in circuits_between]
+            ),
             devices=list_in_words(list(ends)[:6]),
-            length=format_length(max(asked[x] for x in circuits_between), document.brief.units),
+            length=format_length(
+                max(asked[circuit_id] for circuit_id in circuits_between), document.brief.units
+            ),
         )

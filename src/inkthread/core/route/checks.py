@@ -81,8 +81,8 @@ def _kept_beside(document: Document, branch_id: str) -> bool:
     for point in (b.from_point, b.to_point):
         if point in with_connectors:
             continue
-        touching = [x for x in branches.values() if point in (x.from_point, x.to_point)]
-        if len(touching) == 2 and any(x is not b and x.slack_mm != 0 for x in touching):
+        touching = [branch for branch in branches.values() if point in (branch.from_point, branch.to_point)]
+        if len(touching) == 2 and any(branch is not b and branch.slack_mm != 0 for branch in touching):
             return True
     return False
 

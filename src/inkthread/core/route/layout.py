@@ -43,8 +43,10 @@ _kept: OrderedDict[object, dict[str, LaidPoint]] = OrderedDict()
 def lay_out(route: Route) -> dict[str, LaidPoint]:
     """Positions of all points. Components lie one below the other. Kept by content."""
     key = (
-        tuple((p, x.order, x.datum) for p, x in route.points.items()),
-        tuple((b, x.from_point, x.to_point, x.length_mm) for b, x in route.branches.items()),
+        tuple((p, point.order, point.datum) for p, point in route.points.items()),
+        tuple(
+            (b, branch.from_point, branch.to_point, branch.length_mm) for b, branch in route.branches.items()
+        ),
     )
     laid = _kept.get(key)
     if laid is None:
@@ -70,7 +72,7 @@ def _stations(route: Route, laid: dict[str, LaidPoint]) -> dict[str, LaidPoint]:
                 if other not in station:
                     station[other] = station[at] + route.branches[branch_id].length_mm
                     stack.append(other)
-    return {p: LaidPoint(x.x_mm, x.y_mm, station.get(p)) for p, x in laid.items()}
+    return {p: LaidPoint(place.x_mm, place.y_mm, station.get(p)) for p, place in laid.items()}
 
 
 def _laid_out(route: Route) -> dict[str, LaidPoint]:

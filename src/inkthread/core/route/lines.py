@@ -196,10 +196,12 @@ def merge_point(plain: dict[str, Any], point: str) -> Draft:
     points, branches = draft.at("route", "points"), draft.at("route", "branches")
     if point not in points:
         raise LineError(f"There is no point {point!r}.")
-    meeting = [b for b, x in branches.items() if point in (x["from_point"], x["to_point"])]
+    meeting = [b for b, branch in branches.items() if point in (branch["from_point"], branch["to_point"])]
     if len(meeting) != 2:
         raise LineError(f"{point} joins {len(meeting)} branches. Only a point between two can be taken out.")
-    connectors = [c for c, x in draft.at("ends", "connectors").items() if x.get("point") == point]
+    connectors = [
+        c for c, connector in draft.at("ends", "connectors").items() if connector.get("point") == point
+    ]
     if connectors:
         raise LineError(f"{', '.join(connectors)} lies at {point}. Move it to another point first.")
     meeting.sort(key=lambda b: float(branches[b]["order"]))
@@ -218,14 +220,14 @@ def merge_point(plain: dict[str, Any], point: str) -> Draft:
             "from_mm": float(first["length_mm"]),
             "to_mm": whole,
         }
-    slacks = [x.get("slack_mm") for x in (first, second)]
+    slacks = [half.get("slack_mm") for half in (first, second)]
     merged = {
         **first,
         "from_point": begin,
         "to_point": end,
         "length_mm": round(float(first["length_mm"]) + float(second["length_mm"]), 6),
         "measured": max(first["measured"], second["measured"], key=_HOW_SURE.index),
-        "slack_mm": None if None in slacks else sum(float(x or 0.0) for x in slacks),
+        "slack_mm": None if None in slacks else sum(float(slack or 0.0) for slack in slacks),
         "stretches": stretches,
     }
     draft.drop("route", "branches", meeting[1])
@@ -259,7 +261,7 @@ def rehang_branch(plain: dict[str, Any], branch_id: str, text: str) -> Draft:
     point = text.strip()
     if point not in draft.at("route", "points"):
         raise LineError(f"There is no point {point!r}. Put it in first, or insert it on a branch.")
-    others = {b: x for b, x in branches.items() if b != branch_id}
+    others = {b: branch for b, branch in branches.items() if b != branch_id}
     begins, ends = branch["from_point"], branch["to_point"]
     if point in (begins, ends):
         raise LineError(f"{branch_id} hangs on {point} already.")

@@ -112,7 +112,7 @@ class Threader:
         if a.branch is not None and a.branch == b.branch and path in ([], [a.branch]):
             spans = [self._span(a.branch, self._mark(a), self._mark(b))]
         else:
-            spans = [(x, 0.0, self.tree.branches[x].length_mm) for x in path]
+            spans = [(branch, 0.0, self.tree.branches[branch].length_mm) for branch in path]
             for spot, at in ((a, 0), (b, -1)):
                 if spot.branch is None:
                     continue
@@ -147,7 +147,7 @@ class Threader:
             own = self.tree.branches[branch_id].slack_mm
             slack += self.slack_mm if own is None else own
         met = [stretch.air for stretch in airs_on(self.airs, spans)]
-        air = max(met, key=lambda x: x.severity) if met else self.point_airs[at_a.point]
+        air = max(met, key=lambda air: air.severity) if met else self.point_airs[at_a.point]
         if not branches:
             slack = self.slack_mm
         slack += self._point_slack(at_a.point, at_b.point)
@@ -195,7 +195,7 @@ class Threader:
             spots[point] = self.places.place(splice_id, point, options)
             ends[point] = self._splice(splice_id, circuit, spots[point])
         label = _leaf_labels(circuit, terminals)
-        for t in (x for x in terminals if x.ref not in at_studs):
+        for t in (terminal for terminal in terminals if terminal.ref not in at_studs):
             point = t.point if t.point in spots else self._follow(near, spots, t.point, None)
             self._add(
                 f"{circuit}:{t.ref}", label[t.ref], circuit, _pin(t), ends[point], Spot(t.point), spots[point]

@@ -58,7 +58,7 @@ def read_run(text: str, zones: dict[str, Any], units: Units) -> list[Stop]:
     """The points of a typed run, in order. A zone is named by its id or its name. Raises TypedError."""
     steps_apart(text, "B1 300 > tail 250 > M1")
     tree = parse_line("run", text)
-    stops = [_read_stop(x, text, zones, units) for x in tree.find_data("stop")]
+    stops = [_read_stop(stop, text, zones, units) for stop in tree.find_data("stop")]
     stops.sort(key=lambda s: s.start)
     if len(stops) < 2:
         raise LineError("A run has at least two points. Write B1 300 > tail 250 > M1.")
@@ -208,5 +208,7 @@ def _length(token: Token, units: Units, text: str, zones: dict[str, Any]) -> flo
 def _names_zone(rest: str, zones: dict[str, Any]) -> bool:
     """Whether what follows begins with a zone, by its id, its name or a word of it."""
     words = re.sub(r"^\s*the\s+", "", rest.lower()).lstrip()
-    known = [n.lower() for z, x in zones.items() for n in (z, str(x["name"]), *str(x["name"]).split())]
+    known = [
+        n.lower() for z, zone in zones.items() for n in (z, str(zone["name"]), *str(zone["name"]).split())
+    ]
     return any(re.match(rf"{re.escape(n)}(?![\w-])", words) for n in known if n)

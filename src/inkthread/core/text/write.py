@@ -42,14 +42,14 @@ def write_text(plain: Plain, catalogue: Catalogue) -> str:
             break
         # A line that is not understood as it was meant is said under [also] instead.
         refused = {p.text for p in read.problems}
-        lines = {s: [x for x in typed if x not in refused] for s, typed in lines.items()}
+        lines = {s: [line for line in typed if line not in refused] for s, typed in lines.items()}
     also = list(_rest(read.document or {}, document))
     return text if not also else _joined({**lines, "also": also})
 
 
 def _joined(lines: dict[str, list[str]]) -> str:
     parts = [
-        f"[{section}]\n" + "".join(f"{x}\n" for x in lines[section])
+        f"[{section}]\n" + "".join(f"{line}\n" for line in lines[section])
         for section in SECTIONS
         if lines.get(section)
     ]
@@ -115,8 +115,8 @@ def _devices(document: Plain, catalogue: Catalogue) -> list[str]:
     lines: list[str] = []
     for device_id, device in _entries(circuits["devices"]):
         kind = catalogue.kinds.get(device["kind"], catalogue.kinds["other"])
-        loads = [x for _, x in _entries(circuits["loads"]) if x["device"] == device_id]
-        sources = [x for _, x in _entries(circuits["sources"]) if x["device"] == device_id]
+        loads = [load for _, load in _entries(circuits["loads"]) if load["device"] == device_id]
+        sources = [source for _, source in _entries(circuits["sources"]) if source["device"] == device_id]
         usual = _is_usual(kind, device, loads, sources)
         label = in_brackets(catalogue, device["kind"] if device["kind"] in catalogue.kinds else "other")
         known = ["pins measured"] if device.get("pin_data") == "measured" else []
@@ -129,7 +129,9 @@ def _devices(document: Plain, catalogue: Catalogue) -> list[str]:
             else _quoted(device["name"])
         )
         lines.append(
-            " ".join(x.strip() for x in (device_id, name, f"({said})", _said(figures, leads)) if x.strip())
+            " ".join(
+                part.strip() for part in (device_id, name, f"({said})", _said(figures, leads)) if part.strip()
+            )
         )
         if not usual:
             lines += _parts(device_id, device, loads, sources)
@@ -138,9 +140,9 @@ def _devices(document: Plain, catalogue: Catalogue) -> list[str]:
 
 def _is_usual(kind: DeviceKind, device: Plain, loads: list[Plain], sources: list[Plain]) -> bool:
     """Whether a device has what its kind brings, and nothing else."""
-    pins = [(p, x["role"], x.get("name", "")) for p, x in _entries(device["pins"])]
-    paths = [(x["from_pin"], x["to_pin"], x["kind"]) for _, x in _entries(device["paths"])]
-    drawn = [(x["supply_pin"], x["return_pin"]) for x in loads]
+    pins = [(p, pin["role"], pin.get("name", "")) for p, pin in _entries(device["pins"])]
+    paths = [(path["from_pin"], path["to_pin"], path["kind"]) for _, path in _entries(device["paths"])]
+    drawn = [(load["supply_pin"], load["return_pin"]) for load in loads]
     return (
         pins == [(p.id, p.role, p.name) for p in kind.pins]
         and paths == [(p.from_pin, p.to_pin, p.kind) for p in kind.paths]
@@ -152,7 +154,7 @@ def _is_usual(kind: DeviceKind, device: Plain, loads: list[Plain], sources: list
 def _figures(device: Plain, loads: list[Plain], sources: list[Plain]) -> str:
     paths = list(device["paths"].values())
     coil = any(p["kind"] in ("relay", "contactor") for p in paths)
-    said = [_drawn(x, coil=coil) for x in loads] + [_given(x, volts=False) for x in sources]
+    said = [_drawn(load, coil=coil) for load in loads] + [_given(source, volts=False) for source in sources]
     for path in paths:
         if path.get("rating_a") and path.get("reason") == "as typed":
             said.append(f"{_number(path['rating_a'])} A")
@@ -199,7 +201,7 @@ def _given(source: Plain, *, volts: bool) -> str:
 def _leads(device: Plain) -> str:
     said = [device.get("lead_gauge") or ""]
     said += [f"{_number(device['lead_mm'])} mm"] if device.get("lead_mm") else []
-    return " ".join(["leads", *(x for x in said if x)]) if any(said) else ""
+    return " ".join(["leads", *(figure for figure in said if figure)]) if any(said) else ""
 
 
 def _parts(device_id: str, device: Plain, loads: list[Plain], sources: list[Plain]) -> list[str]:
@@ -305,8 +307,13 @@ def _wire(wire: Plain) -> list[str]:
     lines += [f"also {code}" for code, _ in _entries(wire["also"])]
     lines += [wire["objective"]] if wire.get("objective", "least copper") != "least copper" else []
     lines += [f"scheme {wire['scheme']}"] if wire.get("scheme") else []
-    lines += [f"colours {role}: {x['colours']}" for role, x in _entries(wire["role_colours"])]
-    lines += [f'colours "{words}": {x["colours"]}' for words, x in _entries(wire["circuit_colours"])]
+    lines += [
+        f"colours {role}: {role_colour['colours']}" for role, role_colour in _entries(wire["role_colours"])
+    ]
+    lines += [
+        f'colours "{words}": {circuit_colour["colours"]}'
+        for words, circuit_colour in _entries(wire["circuit_colours"])
+    ]
     for key, fixed in _entries(wire["fixed"]):
         said = _said(
             fixed.get("gauge") or "",

@@ -62,7 +62,7 @@ def _of(plain: Plain, *path: str) -> dict[str, Any]:
 
 def _new(before: Plain, after: Plain, *path: str) -> list[tuple[str, Any]]:
     known = _of(before, *path)
-    return [(k, x) for k, x in _of(after, *path).items() if k not in known]
+    return [(k, value) for k, value in _of(after, *path).items() if k not in known]
 
 
 def _zones(before: Plain, after: Plain, units: Units) -> list[str]:
@@ -122,7 +122,7 @@ def _devices(before: Plain, now: Plain, after: Plain, catalogue: Catalogue, unit
     for device_id, device in new.items():
         kind = catalogue.kinds.get(device["kind"])
         label = kind.label if kind is not None and kind.label.lower() != device["name"].lower() else ""
-        what = ", ".join(x for x in (label, *_figures(after, device_id, units)) if x)
+        what = ", ".join(word for word in (label, *_figures(after, device_id, units)) if word)
         on = _meets(after, device_id)
         said.append(
             f"{device_id} {device['name']}{': ' + what if what else ''}{f', on {on}' if on else ''}".strip()
@@ -132,7 +132,7 @@ def _devices(before: Plain, now: Plain, after: Plain, catalogue: Catalogue, unit
         if known is None:
             continue
         for pin in (p for p in device["pins"] if p not in known["pins"]):
-            path = next((x for x in device.get("paths", {}).values() if x["to_pin"] == pin), None)
+            path = next((path for path in device.get("paths", {}).values() if path["to_pin"] == pin), None)
             what = f" {path['kind']}" if path is not None and path["kind"] != "link" else ""
             said.append(f"new {device_id}.{pin}{what}")
     return said
@@ -156,7 +156,7 @@ def _figures(after: Plain, device_id: str, units: Units) -> list[str]:
             said += _gives(source)
     if device.get("lead_gauge") or device.get("lead_mm"):
         long = format_length(device["lead_mm"], units) if device.get("lead_mm") else ""
-        said.append(" ".join(x for x in ("leads", device.get("lead_gauge") or "", long) if x))
+        said.append(" ".join(word for word in ("leads", device.get("lead_gauge") or "", long) if word))
     return list(dict.fromkeys(said))
 
 
@@ -220,7 +220,9 @@ def _circuits(before: Plain, now: Plain, after: Plain) -> list[str]:
         if left:
             said.append(f"{list_in_words(left)} no longer straight to {ends[0] if ends else 'anything'}")
     gone = [
-        x for x in _new(now, before, "circuits", "circuits") if x[0] not in _of(after, "circuits", "circuits")
+        circuit
+        for circuit in _new(now, before, "circuits", "circuits")
+        if circuit[0] not in _of(after, "circuits", "circuits")
     ]
     return said + [f"{circuit_id} joined to another circuit" for circuit_id, _ in gone]
 
@@ -243,10 +245,10 @@ def _connectors(before: Plain, now: Plain, after: Plain) -> list[str]:
     of_new = {e["connector"] for r, e in pinout.items() if device_of(r) in devices}
     said = []
     still = _of(after, "ends", "connectors")
-    gone = {k: x for k, x in _new(now, before, "ends", "connectors") if k not in still}
+    gone = {k: connector for k, connector in _new(now, before, "ends", "connectors") if k not in still}
     renamed: dict[str, str] = {}
     for connector_id, connector in _new(before, now, "ends", "connectors"):
-        old = next((k for k, x in gone.items() if x == connector and k not in renamed.values()), None)
+        old = next((k for k, was in gone.items() if was == connector and k not in renamed.values()), None)
         if old is not None:
             renamed[connector_id] = old
     for connector_id, connector in _of(now, "ends", "connectors").items():
@@ -272,7 +274,7 @@ def _connectors(before: Plain, now: Plain, after: Plain) -> list[str]:
                     "contacts turned over" if connector.get("turned_over") else "contacts as usual"
                 )
             if changed:
-                said.append(f"{connector_id}: {', '.join(x.strip() for x in changed)}")
+                said.append(f"{connector_id}: {', '.join(change.strip() for change in changed)}")
     known_pins = _of(before, "ends", "pinout")
     for ref, entry in pinout.items():
         was = known_pins.get(ref)

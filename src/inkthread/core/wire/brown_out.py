@@ -60,12 +60,13 @@ def brown_outs(
     """
     loops = circuits.loops
     needs = np.array(
-        [np.nan if (v := needs_v(document, x.load, x.supply_v)) is None else v for x in loops], dtype=float
+        [np.nan if (v := needs_v(document, loop.load, loop.supply_v)) is None else v for loop in loops],
+        dtype=float,
     )
     whole = np.array(flow.whole, dtype=bool)
-    supply = np.array([x.least_supply_v for x in loops], dtype=float)
+    supply = np.array([loop.least_supply_v for loop in loops], dtype=float)
     rest_v = supply[:, None] - least.drop_v
-    mode_fraction = np.array([x.mode_fraction for x in loops], dtype=float).reshape(
+    mode_fraction = np.array([loop.mode_fraction for loop in loops], dtype=float).reshape(
         len(loops), circuits.states
     )
     asked = [n for n in range(len(loops)) if whole[n] and not loops[n].charging and np.isfinite(needs[n])]
@@ -90,7 +91,7 @@ def brown_outs(
     at = [m for _, m, _ in peaks]
     rested, on, asks = rest_v[asked][:, at], mode_fraction[asked][:, at] > 0, needs[asked][:, None]
     may: BoolArray = np.any((rested - _LOOK_AGAIN * sag[asked] < asks) & (rested >= asks) & on, axis=0)
-    tries = [x for x, brown_out in zip(peaks, may.tolist(), strict=True) if brown_out]
+    tries = [peak for peak, brown_out in zip(peaks, may.tolist(), strict=True) if brown_out]
     if not tries:
         return []
     columns = [m for _, m, _ in tries]
@@ -100,7 +101,7 @@ def brown_outs(
         flow,
         row_ohm,
         supply[:, None] + (given * source_ohm[:, None])[source_row][:, columns],
-        np.where(np.array([x.charging for x in loops])[:, None], 0.0, mode_fraction[:, columns]),
+        np.where(np.array([loop.charging for loop in loops])[:, None], 0.0, mode_fraction[:, columns]),
         more,
         source_row,
         source_ohm,
@@ -123,14 +124,14 @@ def brown_outs(
 
 def all_running(loops: list[Loop], mode_fraction: FloatArray) -> FloatArray:
     """1 where a loop runs at all in a mode; what charges a source is not asked of it."""
-    charging = np.array([x.charging for x in loops], dtype=bool)
+    charging = np.array([loop.charging for loop in loops], dtype=bool)
     return np.where(charging[:, None], 0.0, (mode_fraction > 0).astype(float))
 
 
 def _sources(circuits: CircuitsResult) -> tuple[IntArray, FloatArray]:
     """Place of each loop's source, and the sources' own resistance in ohm."""
     pins = {pin: i for i, pin in enumerate(circuits.sources)}
-    row = np.array([pins[x.source] for x in circuits.loops], dtype=np.intp)
+    row = np.array([pins[loop.source] for loop in circuits.loops], dtype=np.intp)
     return row, np.array([s.internal_ohm or 0.0 for s in circuits.sources.values()], dtype=float)
 
 
@@ -170,8 +171,8 @@ def _more_a(
         for _ in range(len(circuits.sources)):
             at = next(
                 (
-                    k for k, x in enumerate(loops)
-                    if "~" in x.load and not x.charging and _out_pin(document, x.load) == source
+                    k for k, loop in enumerate(loops)
+                    if "~" in loop.load and not loop.charging and _out_pin(document, loop.load) == source
                 ),
                 None,
             )  # fmt: skip

@@ -33,15 +33,15 @@ def find_by_zone(
     tinned = int(brief.value("tinned_copper"))
     minded = {
         z
-        for z, x in zones.items()
-        if x.least_c is not None
-        or x.abrasion
-        or x.fluids
-        or x.flex
-        or x.wet
-        or x.salt
-        or x.jets
-        or x.immersed
+        for z, zone in zones.items()
+        if zone.least_c is not None
+        or zone.abrasion
+        or zone.fluids
+        or zone.flex
+        or zone.wet
+        or zone.salt
+        or zone.jets
+        or zone.immersed
     }
     if not minded and not any(d.moving for d in document.circuits.devices.values()):
         return
@@ -112,7 +112,7 @@ def _splashed(
 ) -> None:
     """Insulation whose data do not name what splashes there."""
     zone, family = document.brief.zones[zone_id], result.families[code]
-    said = [f for f in (x.strip() for x in zone.fluids.split(",")) if f]
+    said = [f for f in (fluid.strip() for fluid in zone.fluids.split(",")) if f]
     bad = [f for f in said if f not in family.fluids]
     if bad:
         book.add(

@@ -70,15 +70,15 @@ def _limits(result: WireResult, sections: list[Section], bounds: Bounds, book: F
     for i in sorted(stuck | fixed | failing):
         w = result.wires[sections[i].key]
         asked = [
-            x
-            for x in zip(w.limits, LIMITS, strict=True)
-            if not ambient_above_rating[i] or x[1] not in ("current", "fuse")
+            limit
+            for limit in zip(w.limits, LIMITS, strict=True)
+            if not ambient_above_rating[i] or limit[1] not in ("current", "fuse")
         ]
         worst = max(asked)
         if worst[0] <= SAID_OVER_IN_FOUR_PLACES or (i in stuck and worst[1] == "ends"):
             continue
         if i not in fixed and i not in stuck and worst[1] == "ends":
-            worst = max(x for x in asked if x[1] != "ends")
+            worst = max(limit for limit in asked if limit[1] != "ends")
         place = Place("wire", "wire", w.key)
         percent = f"{worst[0] * 100:.0f}" if worst[0] < 99 else "more than 9900"
         if i in fixed:
@@ -124,7 +124,7 @@ def _would_do(result: WireResult, i: int, area_mm2: float, worst: tuple[float, s
 
 def _drops(document: Document, circuits: CircuitsResult, result: WireResult, book: FindingBook) -> None:
     devices = document.circuits.devices
-    stated = {x.load: x for x in circuits.loops}
+    stated = {loop.load: loop for loop in circuits.loops}
     for loop in result.loops.values():
         device_id = stated[loop.load].device
         load = document.circuits.loads.get(loop.load)
@@ -149,12 +149,14 @@ def _drops(document: Document, circuits: CircuitsResult, result: WireResult, boo
                 least=f"{load.least_v:g} V",
                 supply=f"{stated[loop.load].least_supply_v:g} V",
             )
-    power = [x for n, x in enumerate(circuits.loops) if n in result.starved and x.load in result.loops]
+    power = [
+        loop for n, loop in enumerate(circuits.loops) if n in result.starved and loop.load in result.loops
+    ]
     if power:
         book.add(
             "supply-collapses",
-            *(Place("circuits", "device", x.device) for x in power[:6]),
-            loads=list_in_words([f"{x.device} {devices[x.device].name}".strip() for x in power[:6]]),
+            *(Place("circuits", "device", loop.device) for loop in power[:6]),
+            loads=list_in_words([f"{loop.device} {devices[loop.device].name}".strip() for loop in power[:6]]),
         )
 
 
@@ -174,7 +176,7 @@ def _at_peaks(document: Document, result: WireResult, book: FindingBook) -> None
             "brown-out-at-peak",
             *(Place("circuits", "load", p) for p in peaks[:4]),
             *(Place("circuits", "device", h.device) for h in hit[:6]),
-            load=list_in_words([f"{x.device} {devices[x.device].name}".strip() for x in loads]),
+            load=list_in_words([f"{load.device} {devices[load.device].name}".strip() for load in loads]),
             takes=phrase("takes" if len(peaks) == 1 else "take"),
             peak=format_current(hit[0].peak_a),
             hit=[
@@ -333,8 +335,10 @@ def _sensor_returns(
         tree = route.trees.get(circuit_id)
         if not sensors or tree is None or circuits.circuits[circuit_id].carries_a <= 0.001:
             continue
-        crossing = [x for x in circuits.loops if any(c.circuit == circuit_id for c in (*x.feed, *x.back))]
-        own = all(x.back and x.back[0].from_pin in sensors for x in crossing)
+        crossing = [
+            loop for loop in circuits.loops if any(c.circuit == circuit_id for c in (*loop.feed, *loop.back))
+        ]
+        own = all(loop.back and loop.back[0].from_pin in sensors for loop in crossing)
         if own and circuits.circuits[circuit_id].carries_a <= SENSORS_OWN_A:
             continue  # what the sensors themselves draw
         worst, at, against = 0.0, "", ""

@@ -57,7 +57,7 @@ def _find_repeats(
     seen: dict[tuple[str, str], list[str]] = {}
     keys: dict[tuple[str, str], list[str]] = {}
     circuits: dict[tuple[str, str], set[str]] = {}
-    cable_of = {m: g for g, x in document.circuits.groups.items() for m in x.members}
+    cable_of = {m: g for g, group in document.circuits.groups.items() for m in group.members}
     cables: dict[tuple[str, str], list[str]] = {}
     for s in sections:
         for end in (s.a, s.b):

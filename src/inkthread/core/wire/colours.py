@@ -169,7 +169,7 @@ def _core_colours(
                 left.remove(wanted)
                 colours[circuit] = wanted[0]
         for n, circuit in enumerate(c for c in members if c not in colours):
-            mine = next((x for x in left if x[1] == core[circuit]), None)
+            mine = next((pair for pair in left if pair[1] == core[circuit]), None)
             if mine is not None:
                 left.remove(mine)
             colours[circuit] = mine[0] if mine is not None else family.colours[n % len(family.colours)]

@@ -91,8 +91,8 @@ class _Search:
         self.limits = problem.limits_v[asks].tolist()
         self.loops = [problem.loops[k].tolist() for k in asks]
         parts = [
-            np.ones(len(x)) if problem.parts is None else problem.parts[k]
-            for k, x in zip(asks, self.loops, strict=True)
+            np.ones(len(columns)) if problem.parts is None else problem.parts[k]
+            for k, columns in zip(asks, self.loops, strict=True)
         ]
         self.loops_of: dict[int, list[tuple[int, float]]] = {}
         """Of a section, the loops it is in and the part of its volts that counts there."""

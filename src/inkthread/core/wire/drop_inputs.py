@@ -135,17 +135,17 @@ def make_drops(
         [
             [
                 max(
-                    load_current_a(x, x.supply_v),
-                    load_current_a(x, max(x.supply_v - limits[n][0], x.supply_v / 2)),
+                    load_current_a(loop, loop.supply_v),
+                    load_current_a(loop, max(loop.supply_v - limits[n][0], loop.supply_v / 2)),
                 )
                 * s
-                for s in x.mode_fraction
+                for s in loop.mode_fraction
             ]
-            for n, x in enumerate(loops)
+            for n, loop in enumerate(loops)
         ]
     ).reshape(len(loops), circuits.states)
     # What charges helps the loads: neither is reckoned on top of the other.
-    charging = np.array([x.charging for x in loops], dtype=bool)
+    charging = np.array([loop.charging for loop in loops], dtype=bool)
     kinds = [flow.currents_a(at_limit * (charging == which)[:, None]) for which in (False, True)]
     carried = np.max([np.abs(a[: flow.sections]).max(axis=1, initial=0.0) for a in kinds], axis=0)
     inside = np.zeros((len(loops), circuits.states))

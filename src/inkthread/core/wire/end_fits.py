@@ -65,7 +65,7 @@ def end_fits(
 
 def termination_ohms(document: Document, catalogue: Catalogue, sections: list[Section]) -> FloatArray:
     """Contact resistance in ohm at both ends of each wire; a splice counts as its smallest size."""
-    splice = next(x for x in catalogue.splices if x.kind == "overlap").resistance_mohm / 1000
+    splice = next(splice for splice in catalogue.splices if splice.kind == "overlap").resistance_mohm / 1000
     by_connector = {
         k: catalogue.connectors[c.family].contact_resistance_mohm / 1000
         for k, c in document.ends.connectors.items()

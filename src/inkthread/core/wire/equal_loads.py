@@ -22,7 +22,7 @@ def equal_loads(
     """Rows of wires that lead to equal loads of one kind and to nothing else, feeds and returns apart."""
     order = list(route.sections)
     at = {key: i for i, key in enumerate(order)}
-    fixed = {key for key, x in document.wire.fixed.items() if x.gauge is not None}
+    fixed = {key for key, choice in document.wire.fixed.items() if choice.gauge is not None}
     leads_to: dict[str, list[str]] = {}
     for n, loop in enumerate(circuits.loops):
         rows, _ = route.flow.of_loop(n)

@@ -155,7 +155,7 @@ def _metric_name_mm2(size: WireSize) -> float:
 
 def rule_is_metric(least_mm2: float) -> bool | None:
     """Whether a least size is a metric one, or an AWG one, or (None) neither."""
-    if any(abs(least_mm2 - x) <= 1e-3 * x for x in _TRADE_MM2):
+    if any(abs(least_mm2 - trade_mm2) <= 1e-3 * trade_mm2 for trade_mm2 in _TRADE_MM2):
         return True
     if any(abs(least_mm2 - awg_area_mm2(n)) <= _IS_AWG * awg_area_mm2(n) for n in TRADE_AWG):
         return False

@@ -48,17 +48,17 @@ def fuse_heating_a(circuits: CircuitsResult, flow: Flow, drawn_a: FloatArray) ->
     """
     share = np.array(
         [
-            float(settled_share(x.duty, x.cycle_s, np.array([FUSE_TIME_CONSTANT_S]))[0])
-            if x.duty < 1 and x.cycle_s
+            float(settled_share(loop.duty, loop.cycle_s, np.array([FUSE_TIME_CONSTANT_S]))[0])
+            if loop.duty < 1 and loop.cycle_s
             else 1.0
-            for x in circuits.loops
+            for loop in circuits.loops
         ]
     )
     heating = drawn_a * np.sqrt(share)[:, None]
     heats = np.abs(flow.currents_a(heating)[flow.sections :])
     paths = dict(zip(flow.inner, heats.max(axis=1, initial=0.0).tolist(), strict=True))
     for pin in (s.pin for s in circuits.sources.values() if s.fuse_a is not None):
-        fed = [n for n, x in enumerate(circuits.loops) if x.source == pin and not x.charging]
+        fed = [n for n, loop in enumerate(circuits.loops) if loop.source == pin and not loop.charging]
         paths[pin] = float(heating[fed].sum(axis=0).max(initial=0.0))
     return paths
 
@@ -66,11 +66,14 @@ def fuse_heating_a(circuits: CircuitsResult, flow: Flow, drawn_a: FloatArray) ->
 def _duty_factors(circuits: CircuitsResult, table: CandidateTable) -> FloatArray | None:
     """Share of the steady rise that each loop's current brings in each size, (loops, s); None where all
     are on for good."""
-    cycling = [n for n, x in enumerate(circuits.loops) if x.duty < 1 and x.cycle_s]
+    cycling = [n for n, loop in enumerate(circuits.loops) if loop.duty < 1 and loop.cycle_s]
     if not cycling:
         return None
     capacity = np.array(
-        [heat_capacity_j_per_m_k(x.area_mm2, x.conductor_diameter_mm, x.od_mm) for x in table.sizes]
+        [
+            heat_capacity_j_per_m_k(size.area_mm2, size.conductor_diameter_mm, size.od_mm)
+            for size in table.sizes
+        ]
     )
     room = table.rating_c - np.array([min((a for a, _ in table.airs), default=20.0)])
     warm = table.resistance_20c_ohm_per_m * (1 + COPPER_ALPHA_20C_PER_K * (table.rating_c - 20))

@@ -17,9 +17,11 @@ def solve_loads(circuits: CircuitsResult, flow: Flow, row_ohm: FloatArray) -> tu
     What charges helps the loads: neither is reckoned on top of the other.
     """
     loops, modes = circuits.loops, circuits.states
-    mode_fraction = np.array([x.mode_fraction for x in loops], dtype=float).reshape(len(loops), modes)
-    charging = np.array([[x.charging] for x in loops], dtype=bool).reshape(len(loops), 1)
-    volts = np.array([[x.supply_v, x.least_supply_v] for x in loops], dtype=float).reshape(len(loops), 2)
+    mode_fraction = np.array([loop.mode_fraction for loop in loops], dtype=float).reshape(len(loops), modes)
+    charging = np.array([[loop.charging] for loop in loops], dtype=bool).reshape(len(loops), 1)
+    volts = np.array([[loop.supply_v, loop.least_supply_v] for loop in loops], dtype=float).reshape(
+        len(loops), 2
+    )
     # Columns: loads and charging at the working supply, then both at the least.
     apart = [mode_fraction * ~charging, mode_fraction * charging] if charging.any() else [mode_fraction]
     solved = solve(

@@ -158,7 +158,7 @@ def _faults(
         fuse = circuits.fuses[fault.fuse]
         source = circuits.sources[fuse.source] if fuse.source else None
         limited = source is not None and source.limit_a is not None and source.kind != "alternator"
-        loop = next(x for x in circuits.loops if x.load == load)
+        loop = next(loop for loop in circuits.loops if loop.load == load)
         fuse_name = f"{fuse.device} {fuse.name}".strip()
         load_name = f"{loop.device} {document.circuits.devices[loop.device].name}".strip()
         rating, short = format_current(fuse.rating_a), format_current(fault.current_a)
@@ -199,7 +199,7 @@ def fault_at_fuse_a(
 ) -> float | None:
     """Current in A of a short just behind a fuse, or None where the source's is not known."""
     source = circuits.sources.get(fuse.source or "")
-    loop = next((x for x in circuits.loops if fuse.key in x.fuses), None)
+    loop = next((loop for loop in circuits.loops if fuse.key in loop.fuses), None)
     if source is None or loop is None or source.fault_a is None:
         return None
     if source.limit_a is not None:

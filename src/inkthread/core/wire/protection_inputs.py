@@ -133,9 +133,9 @@ def _lets_through_a(circuits: CircuitsResult, loops: list[Loop], rating_a: dict[
     """
     most = 0.0
     for mode in range(circuits.states):
-        running = [x for x in loops if x.mode_fraction[mode] > 0]
-        first = {x.fuses[0] for x in running if x.fuses}
+        running = [loop for loop in loops if loop.mode_fraction[mode] > 0]
+        first = {loop.fuses[0] for loop in running if loop.fuses}
         if first:
-            bare = sum(most_current_a(x) * x.mode_fraction[mode] for x in running if not x.fuses)
+            bare = sum(most_current_a(loop) * loop.mode_fraction[mode] for loop in running if not loop.fuses)
             most = max(most, sum(rating_a[f] for f in first) + bare / OVERLOAD_LONG)
     return most

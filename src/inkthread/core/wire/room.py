@@ -32,7 +32,7 @@ def wire_room(
     keys = [s.key for s in sections]
     out = context.memo.get(set_out, only(document, *_SET_OUT), catalogue, brief, route.threaded)
     path_ohm = path_ohms(document, brief, circuits)
-    limits = [loop_limit(document, catalogue, brief, x) for x in circuits.loops]
+    limits = [loop_limit(document, catalogue, brief, loop) for loop in circuits.loops]
     settled = settle_sizes(context, circuits, route, out, path_ohm, limits, book)
     flow, chosen = settled.flow, settled.chosen
     rows = np.arange(len(keys))

@@ -66,7 +66,9 @@ def set_out(document: Document, catalogue: Catalogue, brief: BriefResult, thread
     lead = next((f.code for f in families.values() if f.construction == "ignition"), None)
     cables = cable_pieces(document, families, sections)
     cores = {key for piece in cables for key in piece.wires}
-    multicore = {g for g, x in document.circuits.groups.items() if x.family and families[x.family].as_one}
+    multicore = {
+        g for g, group in document.circuits.groups.items() if group.family and families[group.family].as_one
+    }
     may_part = {c for g in multicore for c in document.circuits.groups[g].members}
     codes = [
         family_codes(

@@ -50,10 +50,10 @@ def solve(
     """
     rated, stated = (
         np.array(of, dtype=float)[:, None]
-        for of in ([x.rated_v for x in loops], [x.current_a for x in loops])
+        for of in ([loop.rated_v for loop in loops], [loop.current_a for loop in loops])
     )
     resistive, power = (
-        np.array([x.kind == kind for x in loops], dtype=bool)[:, None]
+        np.array([loop.kind == kind for loop in loops], dtype=bool)[:, None]
         for kind in ("resistive", "constant power")
     )
     steady = stated * mode_fraction * ~(resistive | power)

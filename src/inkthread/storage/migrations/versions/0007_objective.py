@@ -78,7 +78,7 @@ def _all(old: str, new: str, number: int) -> None:
         "revisions",
         "id",
         ("operations", "inverse"),
-        lambda operations: [_operation(x, old, new, number) for x in operations],
+        lambda operations: [_operation(operation, old, new, number) for operation in operations],
     )
 
 
