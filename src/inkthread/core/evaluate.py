@@ -80,7 +80,7 @@ def work_out(
         catalogue.version,
         brief_view(document, brief, offered),
         circuits_view(circuits),
-        route_view(document, brief, route, wire.branch_hottest_c),
+        route_view(context, route, wire.branch_hottest_c),
         WireView(wire.wires, wire.loops),
         EndsView(ends.connectors, ends.splices, ends.faces),
         CutView(cut.cuts, cut.cables, cut.total_m),

@@ -17,7 +17,7 @@ from inkthread.core.document import parse_document
 from inkthread.core.document.draft import LineError
 from inkthread.core.evaluate import evaluate, work_out
 from inkthread.core.reckoning import reckon
-from inkthread.core.route import lay_out
+from inkthread.core.route import lay_out, shape_of
 from tests.conftest import HarnessBuilder
 
 HARNESSES = [(60, 1), (60, 2), (150, 3), (150, 4), (400, 5)]
@@ -133,7 +133,7 @@ def test_evaluation_is_a_function_of_the_document_alone(worked):
 
 
 def test_the_drawing_is_to_scale(worked):
-    laid = lay_out(worked.document.route)
+    laid = lay_out(shape_of(worked.document.route))
     for b in worked.document.route.branches.values():
         a, c = laid[b.from_point], laid[b.to_point]
         drawn = ((a.x_mm - c.x_mm) ** 2 + (a.y_mm - c.y_mm) ** 2) ** 0.5

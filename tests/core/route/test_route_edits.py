@@ -9,7 +9,7 @@ import pytest
 
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.types import Branch, Point, Route
-from inkthread.core.route.layout import lay_out
+from inkthread.core.route.layout import lay_out, shape_of
 from tests.conftest import HarnessBuilder
 
 
@@ -107,7 +107,7 @@ def tree(seed: int, branches: int) -> Route:
 
 
 def crossings(route: Route) -> int:
-    laid = lay_out(route)
+    laid = lay_out(shape_of(route))
     at = {p: (x.x_mm, x.y_mm) for p, x in laid.items()}
 
     def side(a, b, p):
@@ -125,7 +125,7 @@ def crossings(route: Route) -> int:
 @pytest.mark.parametrize("seed", range(10))
 def test_a_hundred_branches_are_drawn_to_scale_and_none_crosses_another(seed):
     route = tree(seed, 100)
-    laid = lay_out(route)
+    laid = lay_out(shape_of(route))
     for b in route.branches.values():
         p, q = laid[b.from_point], laid[b.to_point]
         drawn = ((p.x_mm - q.x_mm) ** 2 + (p.y_mm - q.y_mm) ** 2) ** 0.5
@@ -135,7 +135,7 @@ def test_a_hundred_branches_are_drawn_to_scale_and_none_crosses_another(seed):
 
 def test_stations_are_counted_along_the_harness_from_the_datum():
     route = tree(3, 40)
-    laid = lay_out(route)
+    laid = lay_out(shape_of(route))
     assert laid["P0"].station_mm == 0
     for b in route.branches.values():
         one, two = laid[b.from_point].station_mm, laid[b.to_point].station_mm

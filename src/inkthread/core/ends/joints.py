@@ -9,7 +9,6 @@ from __future__ import annotations
 import math
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from functools import lru_cache
 from itertools import combinations
 
 from inkthread.core.catalogue import Catalogue, Cover, SpliceForm, SpliceKind, SpliceSize
@@ -89,7 +88,6 @@ def choose_joint(
     return anyhow if (anyhow.fits and not joint.fits) or (covered and joint.cover is None) else joint
 
 
-@lru_cache(maxsize=2048)
 def _choose(
     catalogue: Catalogue,
     one: tuple[JointWire, ...],

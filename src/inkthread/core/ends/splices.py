@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from inkthread.core.brief import Air, BriefResult
-from inkthread.core.catalogue import Cover, SpliceSize
+from inkthread.core.catalogue import Catalogue, Cover, SpliceForm, SpliceKind, SpliceSize
 from inkthread.core.context import Context
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.joints import BY_RULE, Joint, JointWire, choose_joint
@@ -39,6 +39,27 @@ class Splices:
     blocks: dict[str, int]
 
 
+def _joint(
+    catalogue: Catalogue,
+    wires: tuple[JointWire, ...],
+    kind: SpliceKind,
+    lined: bool,
+    form: SpliceForm | None,
+    hottest_c: float,
+) -> Joint:
+    """Barrel and cover of a splice: the wires may lie on either side."""
+    return choose_joint(
+        catalogue,
+        wires[:1],
+        wires[1:],
+        kind,
+        lined=lined,
+        free_sides=True,
+        form=form,
+        hottest_c=hottest_c,
+    )
+
+
 def fit_splices(context: Context, route: RouteResult, wire: WireResult, book: FindingBook) -> Splices:
     """Choose barrel and cover of every splice. What nothing made fits or stands is a finding."""
     document, catalogue, brief = context.document, context.catalogue, context.brief
@@ -66,15 +87,8 @@ def fit_splices(context: Context, route: RouteResult, wire: WireResult, book: Fi
             max(wire.wires[k].temperature_c - route.sections[k].ambient_c, 0.0) for k in splice.sections
         )
         hot_c = air.ambient_c + own_rise_k
-        joint = choose_joint(
-            catalogue,
-            wires[:1],
-            wires[1:],
-            kind,
-            lined=wet or everywhere,
-            free_sides=True,
-            form=form,
-            hottest_c=hot_c,
+        joint = context.memo.get(
+            _joint, catalogue, tuple(wires), kind, wet or everywhere, form, hot_c, of=splice.id
         )
         if not joint.fits:
             overlaps = [splice for splice in catalogue.splices if splice.kind == "overlap"]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Collection
 from dataclasses import dataclass
-from functools import lru_cache
 
 from inkthread.core.brief import served_as
 from inkthread.core.catalogue import Catalogue, Contact, SpliceSize, Tool, WireFamily, WireSize
@@ -46,7 +45,6 @@ def strippers_for(
     return sorted(suitable, key=lambda pair: (pair[0].code not in owned, not pair[0].nests, pair[0].price))
 
 
-@lru_cache(maxsize=512)
 def _suitable(catalogue: Catalogue, family: WireFamily, size: WireSize) -> tuple[tuple[Tool, str], ...]:
     stuff = family.insulation.lower()
     able = [

@@ -2,7 +2,7 @@
 
 from inkthread.core.route.buses import BusRun
 from inkthread.core.route.flow import STUD, Flow
-from inkthread.core.route.layout import LaidPoint, lay_out
+from inkthread.core.route.layout import LaidPoint, lay_out, shape_of
 from inkthread.core.route.room import RouteResult, route_room
 from inkthread.core.route.sections import Section, SectionEnd, Splice
 from inkthread.core.route.threaded import Threaded
@@ -22,4 +22,5 @@ __all__ = [
     "build_tree",
     "lay_out",
     "route_room",
+    "shape_of",
 ]

@@ -7,12 +7,11 @@ crosses nothing and keeps farthest from what lies there already.
 from __future__ import annotations
 
 import math
-from collections import OrderedDict
 from dataclasses import dataclass
 
 import numpy as np
 
-from inkthread.core.document.types import Route
+from inkthread.core.document.types import Branch, Point, Route
 from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.route.tree import neighbours
 
@@ -21,7 +20,6 @@ _LEANS = (55, -55, 80, -80, 105, -105, 35, -35, 130, -130, 20, -20, 150, -150, 6
 """Ways in deg that what hangs may be turned, best liked first."""
 _FAN = 72.0
 """Half of the widest fan in deg; within it nothing crosses, as each branch keeps to its own part."""
-_KEPT = 64
 _WIDER_AT_MOST = 60
 """Points of a fan that is tried wider first."""
 _TINY = 1e-6
@@ -37,24 +35,27 @@ class LaidPoint:
     """Along the harness from the datum; None where there is none."""
 
 
-_kept: OrderedDict[object, dict[str, LaidPoint]] = OrderedDict()
+Shape = tuple[tuple[tuple[str, float, bool], ...], tuple[tuple[str, str, str, float], ...]]
+"""All that a drawing hangs on: points with order and datum; branches with both ends and length in mm."""
 
 
-def lay_out(route: Route) -> dict[str, LaidPoint]:
-    """Positions of all points. Components lie one below the other. Kept by content."""
-    key = (
+def shape_of(route: Route) -> Shape:
+    """What a drawing hangs on, so that it need not be laid out anew for what it does not."""
+    branches = sorted(route.branches.items(), key=lambda kv: kv[1].order)
+    return (
         tuple((p, point.order, point.datum) for p, point in route.points.items()),
-        tuple(
-            (b, branch.from_point, branch.to_point, branch.length_mm) for b, branch in route.branches.items()
-        ),
+        tuple((b, branch.from_point, branch.to_point, branch.length_mm) for b, branch in branches),
     )
-    laid = _kept.get(key)
-    if laid is None:
-        laid = _stations(route, _laid_out(route))
-        _kept[key] = laid
-        while len(_kept) > _KEPT:
-            _kept.popitem(last=False)
-    return laid
+
+
+def lay_out(shape: Shape) -> dict[str, LaidPoint]:
+    """Positions of all points. Components lie one below the other."""
+    points, branches = shape
+    route = Route(
+        {p: Point(order, datum=datum) for p, order, datum in points},
+        {b: Branch(float(n), one, other, length_mm) for n, (b, one, other, length_mm) in enumerate(branches)},
+    )
+    return _stations(route, _laid_out(route))
 
 
 def _stations(route: Route, laid: dict[str, LaidPoint]) -> dict[str, LaidPoint]:

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from inkthread.core.brief import BriefResult
+from inkthread.core.context import Context
 from inkthread.core.document.types import Document, Route
 from inkthread.core.opening import Opening, many
-from inkthread.core.route.layout import LaidPoint, lay_out
+from inkthread.core.route.layout import LaidPoint, lay_out, shape_of
 from inkthread.core.route.room import RouteResult
 from inkthread.core.words import in_words
 
@@ -54,16 +54,15 @@ class RouteView:
     total_m: float
 
 
-def route_view(
-    document: Document, brief: BriefResult, result: RouteResult, hottest_c: dict[str, float]
-) -> RouteView:
+def route_view(context: Context, result: RouteResult, hottest_c: dict[str, float]) -> RouteView:
     """The route as it is sent; ``hottest_c`` is the hottest conductor by branch."""
+    document, brief = context.document, context.brief
     inside: dict[str, list[str]] = {}
     for section in result.sections.values():
         for branch_id in section.branches:
             inside.setdefault(branch_id, []).append(section.key)
     return RouteView(
-        lay_out(document.route),
+        context.memo.get(lay_out, shape_of(document.route)),
         {
             b: BranchView(
                 len(inside.get(b, ())),

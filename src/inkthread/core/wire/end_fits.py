@@ -9,6 +9,7 @@ import numpy as np
 from inkthread.core.brief import Air
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.types import Document
+from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.route import Section
 from inkthread.core.wire.families import CandidateTable
@@ -43,6 +44,7 @@ def end_fits(
     table: CandidateTable,
     sections: list[Section],
     derating: dict[str, float],
+    memo: Memo,
 ) -> list[tuple[EndFit, ...]]:
     """How every candidate fits the connectors at both ends of each wire."""
     known: dict[tuple[str, str, str | None, str | None, float], EndFit] = {}
@@ -56,7 +58,8 @@ def end_fits(
             fixed = document.ends.pinout[end.id].contact
             key = (c.family, c.contact_gender, c.stud, fixed, derating[end.connector])
             if key not in known:
-                whole = end_fit(table.sizes, catalogue.connectors[c.family], *key[1:4])
+                family = catalogue.connectors[c.family]
+                whole = memo.get(end_fit, table.sizes, family, *key[1:4], of=key[:4])
                 known[key] = replace(whole, contact_a=whole.contact_a * derating[end.connector])
             pair.append(known[key])
         fits.append(tuple(pair))

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
-from functools import lru_cache
 
 import numpy as np
 
@@ -97,7 +96,6 @@ def labelled_families(document: Document, catalogue: Catalogue) -> dict[str, Wir
     return {**catalogue.wires, **own}
 
 
-@lru_cache(maxsize=64)
 def as_sampled(family: WireFamily, samples: tuple[Sample, ...]) -> WireFamily:
     """A family with the sizes that the builder measured as they were measured.
 
@@ -212,7 +210,6 @@ class CandidateTable:
         return np.nonzero(self.family_of == at)[0]
 
 
-@lru_cache(maxsize=32)
 def candidate_table(
     families: tuple[WireFamily, ...], airs: tuple[tuple[float, float], ...], altitude_m: float = 0.0
 ) -> CandidateTable:

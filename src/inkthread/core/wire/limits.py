@@ -7,7 +7,6 @@ window, so it can fail from either side. Arrays are (n, k): wires by the candida
 from __future__ import annotations
 
 from dataclasses import dataclass
-from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
@@ -35,7 +34,6 @@ class EndFit:
     """What the best contact carries on each size."""
 
 
-@lru_cache(maxsize=512)
 def end_fit(
     sizes: tuple[WireSize, ...],
     connector: ConnectorFamily,

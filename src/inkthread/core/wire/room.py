@@ -30,7 +30,7 @@ def wire_room(
     document, catalogue, brief = context.document, context.catalogue, context.brief
     sections = list(route.sections.values())
     keys = [s.key for s in sections]
-    out = context.memo.get(set_out, only(document, *_SET_OUT), catalogue, brief, route.threaded)
+    out = context.memo.get(set_out, only(document, *_SET_OUT), catalogue, brief, route.threaded, context.memo)
     path_ohm = path_ohms(document, brief, circuits)
     limits = [loop_limit(document, catalogue, brief, loop) for loop in circuits.loops]
     settled = settle_sizes(context, circuits, route, out, path_ohm, limits, book)

@@ -6,8 +6,10 @@ from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, WireFamily
+from inkthread.core.document.only import only
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
+from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.route import SectionEnd, Threaded
 from inkthread.core.wire.ampacity import deciding_methods
@@ -59,10 +61,12 @@ class SetOut:
     """Rows of the cores of each piece of cable."""
 
 
-def set_out(document: Document, catalogue: Catalogue, brief: BriefResult, threaded: Threaded) -> SetOut:
+def set_out(
+    document: Document, catalogue: Catalogue, brief: BriefResult, threaded: Threaded, memo: Memo
+) -> SetOut:
     """Place every section and make the chain of its candidates, whatever it carries."""
     sections = list(threaded.sections.values())
-    families = known_families(document, catalogue)
+    families = memo.get(known_families, only(document, "wire"), catalogue)
     lead = next((f.code for f in families.values() if f.construction == "ignition"), None)
     cables = cable_pieces(document, families, sections)
     cores = {key for piece in cables for key in piece.wires}
@@ -78,7 +82,8 @@ def set_out(document: Document, catalogue: Catalogue, brief: BriefResult, thread
     ]
     in_play = tuple(dict.fromkeys([brief.family, *(c for of_wire in codes for c in of_wire)]))
     placement = place_wires(document, brief, sections, brief.value("point_bundles") > 0)
-    table = candidate_table(
+    table = memo.get(
+        candidate_table,
         tuple(families[c] for c in in_play),
         placement.airs or ((brief.value("default_ambient_c"), 0.0),),
         document.brief.altitude_m,

@@ -90,7 +90,7 @@ def settle_sizes(
         asked = Asked(heating_a, protection.single_a, protection.sum_a, out.least, protection.ahead)
         carried_a = np.abs(flow.section_currents_a(drawn_a)).max(axis=1, initial=0.0)
         derating = deratings(document, catalogue, context.brief.point_airs, sections, carried_a)
-        fits = end_fits(document, catalogue, table, sections, derating)
+        fits = end_fits(document, catalogue, table, sections, derating, context.memo)
         ends = worst_ends(fits, chains.index, len(table.sizes))
         if turn == 0:
             first = judge(asked.unless(free.ambient_above_rating), free.free_a, free.free_a, strength, ends)
