@@ -36,6 +36,7 @@ THREADINGS: tuple[Threading, ...] = get_args(Threading)
 _STEPS = 12
 """Halvings when a change is sought: the answer is good to a four-thousandth of what was searched."""
 _MOST_MORE_A = 500.0
+"""More current than this behind a fuse is not sought."""
 _MOST_SCALE = 19.0
 """Times what a branch carries; beyond that nobody asks."""
 

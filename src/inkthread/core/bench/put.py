@@ -19,6 +19,7 @@ from inkthread.core.route.lines import route_line
 
 _FUSE_FROM_SOURCE_MM = 100.0
 _SHORT_RUN_MM = 1000.0
+"""A harness begun from the bench: where its fuse lies, and a run of which nobody said how long it is."""
 _REASON = "from the bench"
 
 

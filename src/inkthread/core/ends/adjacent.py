@@ -76,7 +76,9 @@ _WHAT: dict[frozenset[str], tuple[float, str]] = {
     frozenset(("data",)): (2, "the bus is down"),
     frozenset(("reference", "data")): (3, "the bus is down"),
 }
+"""What a bridge between two roles does, and how bad it is; an order of ours, from common practice."""
 _NO_FUSE = 10.0
+"""How bad a short is that no fuse opens."""
 _DRIVES = ("battery", "alternator", "charger")
 """Sources that drive a short until something burns; what a device makes inside is limited by it."""
 

@@ -24,7 +24,9 @@ BY_RULE: dict[int, tuple[SpliceKind, SpliceForm | None]] = {
 }
 """What the house rule on splices means: a kind, and the form of it that is looked at first."""
 _ANY_HEAT_C = -273.0
+"""Every part is rated above it: heat is not asked about."""
 _BARREL_WALL_MM = 0.8
+"""Of an open barrel as crimped (typical, no source)."""
 _GOES_OVER = 1.05
 """A cover is drawn over with this much to spare (common practice)."""
 _LINING_FILLS = 1.25

@@ -27,7 +27,9 @@ Grade = Literal["good", "better", "best"]
 _NEVER = ("ignition", "flying lead", "coax", "fuse and relay")
 """Ends that are what their device or lead has, and no choice."""
 _MARGIN_K = 25.0
+"""Kelvin between a family's rating and its place that count as ample (common practice, no source)."""
 _SHARE = 0.7
+"""Of a contact's current, what is good to stay under (common practice, no source)."""
 _FEW_WAYS = 4
 """A device of so few ways seldom gets another wire later."""
 

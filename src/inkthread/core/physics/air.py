@@ -11,8 +11,12 @@ import numpy as np
 from inkthread.core.physics.conductor import FloatArray
 
 STANDARD_PRESSURE_PA = 101_325.0
+"""At sea level (ISO 2533:1975)."""
 _GAS_CONSTANT_AIR = 287.05
+"""Of dry air, in J/(kg K) (ISO 2533:1975)."""
 HEAT_CAPACITY_J_PER_KG_K = 1_007.0
+"""Of air at constant pressure, near 300 K (from memory of heat transfer handbooks)."""
+# In units of mu T**-1.5 (T + S): the law's constants, of the source that the functions name.
 _SUTHERLAND_VISCOSITY = 1.716e-5 * (273.0 + 111.0) / 273.0**1.5
 _SUTHERLAND_CONDUCTIVITY = 0.0241 * (273.0 + 194.0) / 273.0**1.5
 

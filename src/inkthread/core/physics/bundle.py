@@ -25,14 +25,18 @@ OUTER_CONDUCTIVITY_W_PER_M_K = 0.13
 """Of the unloaded wires around a hot core. Calibrated: 7 of 35 loaded comes to 0.52 (same source)."""
 
 SHARES = np.linspace(0.1, 1.0, 10)
+"""Of the bundle's area, the places at which the heat inside is looked at."""
 
 _SETTLED_K = 1e-3
+"""Surface and core are settled when a turn moves them by less."""
 _FIRST_RISE_K = 30.0
+"""Guessed for the first turn."""
 _SPARE_SHARE = 2e-3
 """Share of a wire's heat to which what it may make is settled: a thousandth of its current."""
 _SPARE_TURNS = 12
 _LEAST_TRIED_W_PER_M = 1e-3
 _NO_HEAT_W_PER_M = 1e-9
+"""Less than this is looked for no further; less than that is none."""
 
 TOP_C = 900.0
 """Where a bundle would run hotter, it is said to be this hot."""

@@ -16,6 +16,7 @@ IntArray = npt.NDArray[np.intp]
 BoolArray = npt.NDArray[np.bool_]
 
 COPPER_ALPHA_20C_PER_K = 0.00393
+"""Temperature coefficient of resistance of annealed copper at 20 deg C (IEC 60028)."""
 
 TRADE_AWG = (30, 28, 26, 24, 22, 20, 18, 16, 14, 12, 10, 8, 6, 4, 2, 1, 0, -1, -2, -3)
 """Sizes sold as wire, thinnest first; 0 is 1/0 and -3 is 4/0."""

@@ -15,8 +15,11 @@ from inkthread.core.physics import air
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray
 
 STEFAN_BOLTZMANN = 5.670374e-8
+"""In W/(m2 K4) (exact in SI since 2019, rounded)."""
 GRAVITY = 9.80665
+"""In m/s2 (ISO 80000-3, the standard value)."""
 KELVIN = 273.15
+"""0 deg C in K (by definition)."""
 
 EMISSIVITY = 0.9
 """Of dull plastic insulation; typical (0.85 to 0.95), from memory of heat transfer handbooks."""

@@ -22,6 +22,7 @@ PACKED_AT_MOST = 60
 AREA_SHARE = 0.75
 """Share of the enclosing circle that many mixed circles fill, for the bound by area."""
 _TOUCH = 1 - 1e-9
+"""Circles as near as this share of their radii touch."""
 _TURNS, _PUSHES = 56, 2
 _CLOSE_STARTS, _CLOSE_TURNS = 24, 400
 _MEASURED_EVERY, _MEASURED_FROM = 8, 0.6
@@ -31,6 +32,7 @@ _ALIKE = 0.01
 _MIDDLES = (0, 0.5, 0.5 + 1j * math.sqrt(3) / 6, 0.25 + 1j * math.sqrt(3) / 8, 0.3 + 0.1j)
 """Of a lattice: a point, between two, between three, and two that are none of these."""
 _SHAKE = 0.4
+"""Of a radius: how far circles are thrown apart before they are pressed again."""
 _GOLDEN, _PLASTIC = 0.6180339887498949, 0.7548776662466927
 """Fractions whose multiples fill an interval evenly: they stand in for chance, and always fall alike."""
 _PULL, _PULL_AT_END, _CLOSE_PULL_AT_END = 0.12, 0.002, 0.0008

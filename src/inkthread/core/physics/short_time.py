@@ -16,17 +16,20 @@ from inkthread.core.physics.heat import HeatCurves
 
 Metal = Literal["copper", "aluminium", "steel"]
 
-# Volumetric heat capacity J/(K mm3), reciprocal of the temperature coefficient at 0 deg C less 20,
-# resistivity at 20 deg C ohm mm. IEC 60949, from memory.
+COPPER_HEAT_J_PER_K_MM3 = 3.45e-3
+COPPER_BETA_K = 234.5
+COPPER_OHM_MM = 17.241e-6
+"""Heat capacity by volume, reciprocal of the temperature coefficient at 0 deg C, resistivity at 20 deg C
+(IEC 60949, table 1, from memory)."""
 _METALS: dict[Metal, tuple[float, float, float]] = {
-    "copper": (3.45e-3, 234.5, 17.241e-6),
+    "copper": (COPPER_HEAT_J_PER_K_MM3, COPPER_BETA_K, COPPER_OHM_MM),
     "aluminium": (2.5e-3, 228.0, 28.264e-6),
     "steel": (3.8e-3, 202.0, 138e-6),
 }
+"""The same three of each metal (IEC 60949, table 1, from memory)."""
 
 ADIABATIC_LIMIT_S = 5.0
 """To here the heat that leaves is neglected (IEC 60364-4-43, from memory)."""
-COPPER_HEAT_J_PER_K_MM3 = 3.45e-3
 INSULATION_HEAT_J_PER_K_MM3 = 1.9e-3
 """Typical of plastics, 1.6 to 2.3; half of it is counted, since its outside stays cool."""
 

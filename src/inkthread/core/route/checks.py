@@ -64,6 +64,7 @@ UNSURE_SHARE: dict[MeasuredHow, float] = {
 }  # fmt: skip
 """Of a length, what it may be off by where nothing else is stated; common practice, no source."""
 LEAST_UNSURE_MM = 2.0
+"""No tape is read better (common practice, no source)."""
 
 
 def unsure_mm(branch: Branch) -> float:

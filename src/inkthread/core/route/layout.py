@@ -16,6 +16,7 @@ from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.route.tree import neighbours
 
 _GAP_MM = 200.0
+"""Between parts of a harness that are not joined."""
 _LEANS = (55, -55, 80, -80, 105, -105, 35, -35, 130, -130, 20, -20, 150, -150, 68, -68, 92, -92, 5, -5)
 """Ways in deg that what hangs may be turned, best liked first."""
 _FAN = 72.0
@@ -23,6 +24,7 @@ _FAN = 72.0
 _WIDER_AT_MOST = 60
 """Points of a fan that is tried wider first."""
 _TINY = 1e-6
+"""Lines cross where the ends of each lie on either side of the other by more (mm2)."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -29,6 +29,7 @@ from inkthread.core.wire.strength import moving_wires
 from inkthread.core.words import list_in_words
 
 TOO_HOT_K = 0.5
+"""A bundle is told to be too hot when it is over its limit by more."""
 
 
 def find_in_wires(

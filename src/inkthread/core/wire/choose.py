@@ -10,6 +10,7 @@ from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 from inkthread.core.wire.families import Chains
 
 TIME_LIMIT_S = 2.0
+"""What the search for the fewest parts may take; then the best so far is taken."""
 
 
 @dataclass(frozen=True, slots=True)

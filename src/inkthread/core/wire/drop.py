@@ -17,6 +17,7 @@ from inkthread.core.physics.conductor import FloatArray, IntArray
 _EXCHANGE_AT_MOST = 12
 """Raised sections tied together, above which exchanging pairs takes longer than it is worth."""
 _HOLDS_V = 1e-12
+"""A loop over its limit by no more holds: rounding."""
 BEYOND = 0.02
 """Of what a loop that cannot be met could still gain, this much is left."""
 

@@ -134,6 +134,7 @@ _TRADE_MM2 = (
     0.05, 0.08, 0.13, 0.14, 0.22, 0.25, 0.35, 0.5, 0.75, 1, 1.25, 1.5, 2, 2.5, 3, 4, 5, 6, 8, 10, 12, 16, 20,
     25, 30, 35, 40, 50, 60, 70, 95, 120,
 )  # fmt: skip
+"""Sizes sold by their copper (IEC 60228, table 1, and ISO 6722-1, table 3, from memory)."""
 _IS_AWG = 0.02
 """A rule in mm2 this near the area of an AWG number means that number: 0.32 is 22 AWG."""
 

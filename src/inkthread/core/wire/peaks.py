@@ -10,6 +10,8 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.physics.short_time import (
+    COPPER_BETA_K,
+    COPPER_OHM_MM,
     Pulse,
     adiabatic_k,
     heat_capacity_j_per_m_k,
@@ -20,8 +22,6 @@ from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir
 from inkthread.core.wire.families import CandidateTable
 from inkthread.core.wire.placement import WirePlacement
 
-_BETA = 234.5
-
 
 def candidate_peak_c(
     table: CandidateTable, air: int, candidate: int, start_c: float, rest_a: float, pulse: Pulse
@@ -30,10 +30,10 @@ def candidate_peak_c(
     size = table.sizes[candidate]
     cold = size.resistance_ohm_per_km / 1000
     # With no heat leaving it cannot get hotter than this; most wires pass already here.
-    ideal = 17.241e-6 * 1000 / size.area_mm2
+    ideal = COPPER_OHM_MM * 1000 / size.area_mm2
     energy = pulse.current_a**2 * pulse.on_s * pulse.repeats * cold / ideal / size.area_mm2**2
-    per_log = adiabatic_k(20, 21) ** 2 / math.log((_BETA + 21) / (_BETA + 20))
-    no_loss = (_BETA + start_c) * math.exp(min(energy / per_log, 50.0)) - _BETA
+    per_log = adiabatic_k(20, 21) ** 2 / math.log((COPPER_BETA_K + 21) / (COPPER_BETA_K + 20))
+    no_loss = (COPPER_BETA_K + start_c) * math.exp(min(energy / per_log, 50.0)) - COPPER_BETA_K
     if no_loss <= table.rating_c[candidate]:
         return no_loss
     row = table.row(air, candidate)

@@ -12,10 +12,9 @@ from inkthread.core.quantity import format_area
 from inkthread.core.wire.families import labelled_families
 
 SAMPLE_OHM_TOLERANCE = 1.10
-"""A sample may measure this much above its family's figure before the wire is doubted."""
-
-
+"""A sample may measure this much above its family's figure before the wire is doubted (common practice)."""
 SAMPLE_OD_TOLERANCE = 0.97
+"""Of the least diameter over the insulation: thinner than this is doubted (common practice)."""
 
 
 def find_in_samples(document: Document, catalogue: Catalogue, book: FindingBook) -> None:

@@ -28,6 +28,7 @@ from inkthread.core.wire.sizing import size_wires
 _DIVISIONS_AT_MOST = 6
 """Turns in which sizes and the division of current between ways side by side are settled."""
 _SETTLED_A = 0.02
+"""The division is settled when no wire's current moves by more."""
 
 
 @dataclass(frozen=True, slots=True)

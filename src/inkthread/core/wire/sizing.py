@@ -21,6 +21,7 @@ from inkthread.core.wire.limits import OVERLOAD_LONG, Asked
 from inkthread.core.wire.placement import WirePlacement
 
 _TOO_HOT_K = 0.25
+"""A bundle is too hot when it is over its limit by more."""
 
 
 @dataclass(slots=True)
