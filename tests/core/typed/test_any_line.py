@@ -11,7 +11,7 @@ from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.document.draft import LineError
 from inkthread.core.look import look_at
 from inkthread.core.text import read_text
-from inkthread.core.text.read import SECTIONS
+from inkthread.core.text.read import HEADINGS
 from inkthread.storage.patches import apply_with_inverse
 from tests.conftest import harness
 
@@ -52,7 +52,7 @@ def test_an_act_is_refused_in_words_or_makes_a_sound_document(act, text, about):
     look_at(CHASSIS, CATALOGUE, act, text, about)
 
 
-@given(st.sampled_from(SECTIONS), st.sampled_from(STATEMENTS), LINES)
+@given(st.sampled_from(HEADINGS), st.sampled_from(STATEMENTS), LINES)
 @settings(max_examples=200, deadline=None)
 def test_a_line_of_a_harness_as_text_never_breaks_the_reading(section, statement, text):
     read = read_text(f"[{section}]\n{statement}{text}", CATALOGUE)

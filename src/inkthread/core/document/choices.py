@@ -1,4 +1,4 @@
-"""Types of what the builder chose of wire and ends: the two sections of the document that say so."""
+"""Types of what the builder chose of wire and ends: the two rooms of the document that say so."""
 
 from __future__ import annotations
 

@@ -15,7 +15,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.document.values import in_order
 
 _HINTS = typing.get_type_hints(Document)
-_SECTIONS = tuple(name for name, kind in _HINTS.items() if dataclasses.is_dataclass(kind))
+_ROOMS = tuple(name for name, kind in _HINTS.items() if dataclasses.is_dataclass(kind))
 _ABSENT: Any = object()
 
 
@@ -31,7 +31,7 @@ def read_again(plain: Any, before: Any, read: Document) -> Document:
         return parse_document(plain)
     # Only what is new is read: entries of collections that are the old ones are left out.
     fresh: dict[str, Any] = dict(plain)
-    for name in _SECTIONS:
+    for name in _ROOMS:
         new, old = plain.get(name, _ABSENT), before.get(name, _ABSENT)
         if isinstance(new, dict) and isinstance(old, dict):
             fresh[name] = {
@@ -43,13 +43,13 @@ def read_again(plain: Any, before: Any, read: Document) -> Document:
         fresh_parts = reader().validate_python(fresh)
     except ValidationError:
         return parse_document(plain)  # which says where it is wrong
-    sections = {
+    rooms = {
         name: getattr(read, name)
         if plain.get(name, _ABSENT) is before.get(name, _ABSENT)
         else _merged(plain[name], getattr(fresh_parts, name), getattr(read, name))
-        for name in _SECTIONS
+        for name in _ROOMS
     }
-    document = dataclasses.replace(fresh_parts, **sections)
+    document = dataclasses.replace(fresh_parts, **rooms)
     problems = check_references(document)
     if problems:
         raise DocumentError(problems[:20])
@@ -64,7 +64,7 @@ def _unlike(entries: Any, before: Any, known: Any) -> Any:
 
 
 def _merged(new: dict[str, Any], fresh: Any, read: Any) -> Any:
-    """A section with what was read anew and what was known."""
+    """A room with what was read anew and what was known."""
     merged: dict[str, Any] = {}
     for field, entries in new.items():
         known, anew = getattr(read, field), getattr(fresh, field)

@@ -23,7 +23,7 @@ from inkthread.core.typed.grammar import TypedError
 from inkthread.core.typed.made import what_is_made
 from inkthread.core.wire.lines import wire_statement
 
-SECTIONS = ("brief", "zones", "circuits", "route", "ends", "wire", "cables", "also")
+HEADINGS = ("brief", "zones", "circuits", "route", "ends", "wire", "cables", "also")
 """Headings, in the order in which a harness is written."""
 MOST_LINES = 20_000
 _MOST_PROBLEMS = 20
@@ -82,7 +82,7 @@ class _Reader:
     def __init__(self, catalogue: Catalogue, plain: dict[str, Any], *, says: bool) -> None:
         self.catalogue = catalogue
         self.draft = Draft(whole(plain))
-        self.section = ""
+        self.heading = ""
         self.says = says
         self.shadow = copied(self.draft.plain)
         """The document as it was before the line that is being read."""
@@ -101,9 +101,9 @@ class _Reader:
         offset = len(text) - len(text.lstrip())
         heading = re.fullmatch(r"\[\s*(.*?)\s*\]", stripped)
         if heading is not None:
-            self.section = heading[1].lower()
-            if self.section not in SECTIONS:
-                known = ", ".join(f"[{s}]" for s in SECTIONS)
+            self.heading = heading[1].lower()
+            if self.heading not in HEADINGS:
+                known = ", ".join(f"[{s}]" for s in HEADINGS)
                 self.refuse(number, line, offset, len(text), f"{stripped} is no heading. They are {known}.")
             return
         begun = len(self.draft.operations)
@@ -123,11 +123,11 @@ class _Reader:
         self.made.append(LineMade(number, stripped, self._said(begun)))
 
     def _read(self, text: str) -> None:
-        if self.section not in _SECTIONS:
-            if self.section in SECTIONS or not self.section:
-                raise LineError(f"Put a heading before it: [{'], ['.join(SECTIONS)}].")
+        if self.heading not in _READERS:
+            if self.heading in HEADINGS or not self.heading:
+                raise LineError(f"Put a heading before it: [{'], ['.join(HEADINGS)}].")
             return  # the heading is refused already
-        _SECTIONS[self.section](self.draft, self.catalogue, text)
+        _READERS[self.heading](self.draft, self.catalogue, text)
 
     def _said(self, begun: int) -> tuple[str, ...]:
         """What the operations since then made, in words."""
@@ -277,7 +277,7 @@ def path_text(parts: tuple[str, ...]) -> str:
     return pointer(list(parts)).lstrip("/")
 
 
-_SECTIONS: dict[str, Callable[[Draft, Catalogue, str], None]] = {
+_READERS: dict[str, Callable[[Draft, Catalogue, str], None]] = {
     "brief": brief_into,
     "zones": _zone,
     "circuits": circuits_into,

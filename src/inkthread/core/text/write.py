@@ -14,7 +14,7 @@ from typing import Any
 from inkthread.core.catalogue import Catalogue, DeviceKind
 from inkthread.core.circuits.kind_of_name import in_brackets
 from inkthread.core.document.complete import lean, whole
-from inkthread.core.text.read import SECTIONS, path_text, read_text
+from inkthread.core.text.read import HEADINGS, path_text, read_text
 from inkthread.core.typed.grammar import ROLE_WORDS
 from inkthread.core.typed.made import conditions_in_words
 
@@ -49,9 +49,9 @@ def write_text(plain: Plain, catalogue: Catalogue) -> str:
 
 def _joined(lines: dict[str, list[str]]) -> str:
     parts = [
-        f"[{section}]\n" + "".join(f"{line}\n" for line in lines[section])
-        for section in SECTIONS
-        if lines.get(section)
+        f"[{heading}]\n" + "".join(f"{line}\n" for line in lines[heading])
+        for heading in HEADINGS
+        if lines.get(heading)
     ]
     return "\n".join(parts)
 
