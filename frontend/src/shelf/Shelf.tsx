@@ -106,7 +106,7 @@ function NewHarness() {
             value={name}
             onChange={(e) => setName(e.target.value)}
             placeholder="what it is for"
-            className="inkbox w-full py-1.5 text-lead"
+            className="inkbox h-10 w-full text-lead"
           />
         </label>
         <label>
@@ -114,7 +114,7 @@ function NewHarness() {
           <select
             value={practice}
             onChange={(e) => setPractice(e.target.value as PracticeName)}
-            className="inkbox py-1.5 text-lead"
+            className="inkbox h-10 text-lead"
           >
             {(catalogue?.practices ?? ["motorsport"]).map((p) => (
               <option key={p} value={p}>

@@ -9,7 +9,7 @@ type Feed = Schemas["FeedLine"];
 
 const ROW = 50;
 const TOP = 26;
-const COLUMN = 126;
+const COLUMN = 146;
 const HALF = 15;
 
 /** From source to load and back, one feed a line, laid out by the program: for reading and printing. */

@@ -133,8 +133,8 @@ export function CutRoom() {
             </thead>
             <tbody>
               {cables.map((c) => (
-                <tr key={c.id} className="border-b border-faint">
-                  <td className="py-1.5 pl-1 pr-3 font-figures font-bold">{c.id}</td>
+                <tr key={c.id} className="border-b border-faint align-baseline [&>td]:py-1.5">
+                  <td className="pl-1 pr-3 font-figures font-bold">{c.id}</td>
                   <td className="font-figures">{turned(c.part)}</td>
                   <td
                     className="text-right font-figures"
