@@ -12985,3 +12985,63 @@ export interface operations {
         };
     };
 }
+type FlattenedDeepRequired<T> = {
+    [K in keyof T]-?: FlattenedDeepRequired<T[K] extends unknown[] | undefined | null ? Extract<T[K], unknown[]>[number] : T[K]>;
+};
+type ReadonlyArray<T> = [
+    Exclude<T, undefined>
+] extends [
+    unknown[]
+] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
+export const pathsApiDesignsDesign_idTablesTableGetParametersPathTableValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/tables/{table}"]["get"]["parameters"]["path"]["table"]> = ["wires", "bom", "cut"];
+export const pathsApiDesignsDesign_idReckoningGetParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/reckoning"]["get"]["parameters"]["query"]["kind"]> = ["gauge", "drop", "ampacity", "cut", "fuse", "contact", "bill", "mass", "branch"];
+export const pathsApiShopPartsDeleteParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts"]["delete"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
+export const pathsApiShopPartsRestorePostParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts/restore"]["post"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
+export const billLineGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["group"]> = ["wire", "contact", "seal", "cavity plug", "lock", "housing", "terminal", "splice", "block", "fuse", "cover", "accessory"];
+export const billLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["unit"]> = ["m", "pcs"];
+export const branchMeasuredValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Branch"]["measured"]> = ["old part", "tape", "laid in place", "model", "guess"];
+export const branchSheathValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Branch"]["sheath"]> = ["none", "sheath", "enclosure"];
+export const briefPracticeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["practice"]> = ["motorsport", "aviation", "marine", "model", "vehicle", "equipment"];
+export const briefJobValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["job"]> = ["new", "replacement", "extension", "adapter", "trial lead"];
+export const briefUnitsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["units"]> = ["metric", "inch"];
+export const briefEngineValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["engine"]> = ["not said", "strap", "bolted bare"];
+export const circuitThreadingAnyOf0Values: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Circuit"]["threading"]> = ["cascade", "star", "daisy chain", "block", "home runs"];
+export const connectorShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["shell"]> = ["plug", "receptacle", "none"];
+export const connectorContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["contact_gender"]> = ["pin", "socket"];
+export const connectorMate_fromValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["mate_from"]> = ["not said", "marking", "document", "tried"];
+export const deviceFittedValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Device"]["fitted"]> = ["connector", "flying leads"];
+export const devicePin_dataValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Device"]["pin_data"]> = ["not known", "document", "measured", "photograph"];
+export const devicePinRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["DevicePin"]["role"]> = ["supply_out", "supply_in", "ground", "output_high", "output_low", "signal", "sensor_return", "trigger", "data", "dry_contact", "drain", "ignition"];
+export const devicePinSwitchingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["DevicePin"]["switching"]> = ["not said", "sourcing", "sinking", "either"];
+export const faceViewSideValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FaceView"]["side"]> = ["wire", "mating"];
+export const findingSeverityValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Finding"]["severity"]> = ["stop", "fix", "consider"];
+export const internalPathKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["InternalPath"]["kind"]> = ["fuse", "breaker", "switch", "relay", "contactor", "link", "diode", "regulator", "supply"];
+export const loadServiceValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Load"]["service"]> = ["continuous", "intermittent"];
+export const loadKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Load"]["kind"]> = ["constant current", "resistive", "constant power"];
+export const pinoutEntryJointValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutEntry"]["joint"]> = ["as its part", "crimped", "soldered"];
+export const pinoutEntryBootValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutEntry"]["boot"]> = ["before", "after"];
+export const placeRoomValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Place"]["room"]> = ["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts"];
+export const pointKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Point"]["kind"]> = ["connector", "breakout", "splice place", "opening", "clamp", "free end"];
+export const pointEdgeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Point"]["edge"]> = ["not said", "bare metal", "grommet", "soft"];
+export const roomStateProgressValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RoomState"]["progress"]> = ["empty", "begun", "full"];
+export const sourceKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Source"]["kind"]> = ["battery", "alternator", "charger", "solar panel", "limited supply", "protected feed"];
+export const spareWayStateValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["SpareWay"]["state"]> = ["plugged", "reserved", "open"];
+export const wireChoicesObjectiveValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WireChoices"]["objective"]> = ["least copper", "lightest", "cheapest", "fewest parts"];
+export const wireGroupKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WireGroup"]["kind"]> = ["pair", "three", "shielded single", "shielded pair", "shielded three", "cable"];
+export const wireGroupShield_ruleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WireGroup"]["shield_rule"]> = ["one end", "both ends", "each section"];
+export const newDesignPracticeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["NewDesign"]["practice"]> = ["motorsport", "aviation", "marine", "model", "vehicle", "equipment"];
+export const operationBodyOpValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OperationBody"]["op"]> = ["add", "remove", "replace", "move", "copy", "test"];
+export const actBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActBody"]["act"]> = ["feed", "run", "pin", "place", "zone", "zone_is", "pattern", "connector", "copy_connector", "move_pins", "rename", "house_colours", "settle", "ready_made", "insert_point", "stretch", "merge_point", "rehang", "take_out_device", "take_out_connector", "take_out_branch", "take_out_zone"];
+export const pasteColumnMeaningValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PasteColumn"]["meaning"]> = ["from", "from device", "from pin", "to", "to device", "to pin", "name", "gauge", "colour", "current", "leave out"];
+export const threadingCostThreadingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ThreadingCost"]["threading"]> = ["cascade", "star", "daisy chain", "block", "home runs"];
+export const toolBodyResultValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ToolBody"]["result"]> = ["not gauged", "passed", "failed"];
+export const familyChoiceShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FamilyChoice"]["shell"]> = ["plug", "receptacle", "none"];
+export const familyChoiceContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FamilyChoice"]["contact_gender"]> = ["pin", "socket"];
+export const familyChoiceGradeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FamilyChoice"]["grade"]> = ["good", "better", "best"];
+export const halfShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Half"]["shell"]> = ["plug", "receptacle", "none"];
+export const halfContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Half"]["contact_gender"]> = ["pin", "socket"];
+export const pinoutBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutBody"]["act"]> = ["give out", "swap", "clear", "propose"];
+export const mateBodyShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MateBody"]["shell"]> = ["plug", "receptacle", "none"];
+export const mateBodyContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MateBody"]["contact_gender"]> = ["pin", "socket"];
+export const coveredLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CoveredLine"]["unit"]> = ["m", "pcs"];
+export const refillLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RefillLine"]["unit"]> = ["m", "pcs"];

@@ -1,6 +1,8 @@
 /** How figures are written. Only formatting: no arithmetic of the trade. */
 
-export type Units = "metric" | "inch";
+import type { HarnessDocument } from "./api/client";
+
+export type Units = HarnessDocument["brief"]["units"];
 
 const MM_PER_INCH = 25.4;
 

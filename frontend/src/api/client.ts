@@ -14,7 +14,7 @@ export type CalculatorItem = Schemas["CalculatorItem"];
 export type BenchAnswer = Schemas["BenchAnswerReply"];
 export type ShelfItem = Schemas["ShelfItem"];
 export type Operation = { op: "add" | "replace" | "remove" | "copy"; path: string; from?: string; value?: unknown };
-export type ReckoningKind = "gauge" | "drop" | "ampacity" | "cut" | "fuse" | "contact" | "bill" | "mass" | "branch";
+export type ReckoningKind = paths["/api/designs/{design_id}/reckoning"]["get"]["parameters"]["query"]["kind"];
 export type ActName = Schemas["ActBody"]["act"];
 
 // Every write says that it is JSON, with or without a body: no form of another page can.

@@ -1,5 +1,6 @@
 import { useState } from "react";
 import { Link, useParams } from "react-router";
+import type { Schemas } from "../api/client";
 import { useOwn, useShop, useTools, type ToolItem } from "../api/ends";
 import { Leaves } from "../components/Leaves";
 import { useSay } from "../components/Notice";
@@ -108,7 +109,7 @@ function ToolRow({ tool: t }: { tool: ToolItem }) {
   const state = {
     certified: t.certified,
     gauged_on: t.gauged_on,
-    result: t.result as "not gauged" | "passed" | "failed",
+    result: t.result as NonNullable<Schemas["ToolBody"]["result"]>,
     note: t.note,
   };
   const keep = (change: Partial<typeof state>) =>

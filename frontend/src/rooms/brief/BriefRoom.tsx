@@ -1,5 +1,5 @@
 import { useParams } from "react-router";
-import { pointer } from "../../api/client";
+import { pointer, type HarnessDocument } from "../../api/client";
 import { useCatalogue, useDesign, useActs } from "../../api/design";
 import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
@@ -11,13 +11,13 @@ import { MakeOrBuy } from "./MakeOrBuy";
 import { TextLeaf } from "./TextLeaf";
 import { Zones } from "./Zones";
 
-const JOBS = [
-  { value: "new", label: "new harness" },
-  { value: "replacement", label: "replacement of an old one" },
-  { value: "extension", label: "extension of one that stays" },
-  { value: "adapter", label: "adapter between two" },
-  { value: "trial lead", label: "trial lead, to prove a place" },
-];
+const JOBS: Record<HarnessDocument["brief"]["job"], string> = {
+  new: "new harness",
+  replacement: "replacement of an old one",
+  extension: "extension of one that stays",
+  adapter: "adapter between two",
+  "trial lead": "trial lead, to prove a place",
+};
 
 const LEAVES = [
   ["", "What is made"],
@@ -100,7 +100,7 @@ function Facts() {
       <ChoiceField
         label="Job"
         value={brief.job}
-        choices={JOBS}
+        choices={Object.entries(JOBS).map(([value, label]) => ({ value, label }))}
         onCommit={(v) => set("job", v, `a ${v}`)}
         hint="What must meet an old harness is asked how its mates, colours and pins are known."
       />

@@ -1,3 +1,4 @@
+import { THREADINGS } from "../../api/values";
 import { pointer } from "../../api/client";
 import { useCatalogue, useDesign, useThreading, useActs } from "../../api/design";
 import { Underway } from "../../components/Underway";
@@ -5,8 +6,6 @@ import { Fields } from "../../components/Fields";
 import { spoken, type FieldSpec } from "../../components/fields";
 import { Fact, Sheet } from "../../components/Sheet";
 import { amperes, inOrder, trim } from "../../format";
-
-const THREADINGS = ["cascade", "star", "daisy chain", "block", "home runs"] as const;
 
 /** One circuit: how it is joined, in what wire, and what the other ways would come to. */
 export function CircuitCard({ circuit: id }: { circuit: string }) {

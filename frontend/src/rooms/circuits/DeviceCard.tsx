@@ -8,7 +8,8 @@ import { useSay } from "../../components/Notice";
 import { Sheet } from "../../components/Sheet";
 import { TypedField } from "../../components/TypedField";
 import { amperes, inOrder, nextOrder, trim, words } from "../../format";
-import { DEVICE, LOAD, LOAD_PEAKS, moments, PATH_KINDS, PIN_DATA, pathFields, ROLES, SENSOR, STRUCTURE } from "./specs";
+import { PATH_KINDS, PIN_ROLES } from "../../api/values";
+import { DEVICE, LOAD, LOAD_PEAKS, moments, PIN_DATA, pathFields, SENSOR, STRUCTURE } from "./specs";
 
 type Device = HarnessDocument["circuits"]["devices"][string];
 type Pin = [string, Device["pins"][string]];
@@ -54,7 +55,7 @@ export function DeviceCard({ device: id }: { device: string }) {
         width: "minmax(72px,1fr)",
         small: true,
         text: ([, p]) => words(p.role),
-        choices: () => ROLES.map((r) => ({ value: r, label: words(r) })),
+        choices: () => PIN_ROLES.map((r) => ({ value: r, label: words(r) })),
         commit: ([pin], v) => set(pin, "role", v),
       },
       {
@@ -366,7 +367,7 @@ function AddPath({ device, pins, order, taken }: { device: string; pins: string[
   const [chosen, setChosen] = useState({ from: "", to: "" });
   const from = pins.includes(chosen.from) ? chosen.from : (pins[0] ?? "");
   const to = pins.includes(chosen.to) ? chosen.to : (pins[1] ?? "");
-  const [kind, setKind] = useState<string>(PATH_KINDS[0]);
+  const [kind, setKind] = useState<string>("link");
   const [problem, setProblem] = useState<string | null>(null);
   let id = 1;
   while (taken.includes(String(id))) id += 1;

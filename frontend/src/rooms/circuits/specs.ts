@@ -1,37 +1,11 @@
 /** The stated fields of what the circuits room holds. */
 import type { HarnessDocument } from "../../api/client";
+import { FITTED, GROUP_KINDS, LOAD_KINDS, PIN_DATA_FROM, SERVICES, SHIELD_RULES, SOURCE_KINDS } from "../../api/values";
 import { spoken, type FieldSpec } from "../../components/fields";
 import { amperes } from "../../format";
 
-export const ROLES = [
-  "supply_out",
-  "supply_in",
-  "ground",
-  "output_high",
-  "output_low",
-  "signal",
-  "sensor_return",
-  "trigger",
-  "data",
-  "dry_contact",
-  "drain",
-  "ignition",
-] as const;
-
-export const PATH_KINDS = [
-  "link",
-  "fuse",
-  "breaker",
-  "switch",
-  "relay",
-  "contactor",
-  "diode",
-  "regulator",
-  "supply",
-] as const;
-
 export const DEVICE: FieldSpec[] = [
-  { key: "fitted", label: "has", kind: "choice", choices: spoken(["connector", "flying leads"]) },
+  { key: "fitted", label: "has", kind: "choice", choices: spoken(FITTED) },
   { key: "lead_mm", label: "leads", kind: "figure", unit: "mm", empty: "none" },
   { key: "lead_gauge", label: "gauge of its leads", kind: "text", empty: "not known" },
   { key: "polarised", label: "polarised", kind: "flag", hint: "a two-wire switch that works one way round only" },
@@ -43,7 +17,7 @@ export const PIN_DATA: FieldSpec[] = [
     key: "pin_data",
     label: "known from",
     kind: "choice",
-    choices: spoken(["not known", "document", "measured", "photograph"]),
+    choices: spoken(PIN_DATA_FROM),
   },
   { key: "pin_document", label: "which", kind: "text", hint: "its name, or the file of a photograph" },
   { key: "pin_page", label: "page", kind: "text" },
@@ -69,8 +43,8 @@ export const SENSOR: FieldSpec[] = [
 
 export const LOAD: FieldSpec[] = [
   { key: "current_a", label: "draws", kind: "figure", unit: "A" },
-  { key: "kind", label: "as", kind: "choice", choices: spoken(["constant current", "resistive", "constant power"]) },
-  { key: "service", label: "service", kind: "choice", choices: spoken(["continuous", "intermittent"]) },
+  { key: "kind", label: "as", kind: "choice", choices: spoken(LOAD_KINDS) },
+  { key: "service", label: "service", kind: "choice", choices: spoken(SERVICES) },
   { key: "rated_v", label: "at", kind: "figure", unit: "V", empty: "the working supply" },
   {
     key: "least_v",
@@ -168,7 +142,7 @@ export const SOURCE: FieldSpec[] = [
     key: "kind",
     label: "Kind",
     kind: "choice",
-    choices: spoken(["battery", "alternator", "charger", "solar panel", "limited supply", "protected feed"]),
+    choices: spoken(SOURCE_KINDS),
     width: "minmax(104px,1.2fr)",
   },
   { key: "nominal_v", label: "Nominal", kind: "figure", unit: "V", empty: "brief's" },
@@ -195,7 +169,7 @@ export function groupFields(families: { value: string; label: string }[]): Field
       key: "kind",
       label: "Is a",
       kind: "choice",
-      choices: spoken(["pair", "three", "shielded single", "shielded pair", "shielded three", "cable"]),
+      choices: spoken(GROUP_KINDS),
       width: "118px",
     },
     { key: "members", label: "Circuits", kind: "list", width: "minmax(120px,1.4fr)" },
@@ -211,7 +185,7 @@ export function groupFields(families: { value: string; label: string }[]): Field
       key: "shield_rule",
       label: "Landed at",
       kind: "choice",
-      choices: spoken(["one end", "both ends", "each section"]),
+      choices: spoken(SHIELD_RULES),
       width: "108px",
     },
     {

@@ -1,5 +1,6 @@
 import { useMemo } from "react";
 import { useParams, useSearchParams } from "react-router";
+import { MEASURED } from "../../api/values";
 import { pointer, type Evaluation, type HarnessDocument } from "../../api/client";
 import { useDesign, useActs, useWhy } from "../../api/design";
 import { EntryGrid, type EntryRow } from "../../components/EntryGrid";
@@ -14,8 +15,6 @@ import { RouteDrawing } from "./RouteDrawing";
 import { pointFields } from "./specs";
 
 type Branch = [string, HarnessDocument["route"]["branches"][string]];
-
-const HOW = ["old part", "tape", "laid in place", "model", "guess"];
 
 const LEAVES = [
   ["", "Branches"],
@@ -252,7 +251,7 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
         head: "Measured",
         width: "104px",
         text: ([, b]) => b.measured,
-        choices: () => HOW.map((h) => ({ value: h, label: h })),
+        choices: () => MEASURED.map((h) => ({ value: h, label: h })),
         commit: ([id], v) => set(id, "measured", v),
       },
       {

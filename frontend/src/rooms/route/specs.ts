@@ -1,4 +1,5 @@
 /** The stated fields of what the route holds. */
+import { EDGES, MEASURED, POINT_KINDS } from "../../api/values";
 import { spoken, type FieldSpec } from "../../components/fields";
 
 export function pointFields(zones: { value: string; label: string }[]): FieldSpec[] {
@@ -17,7 +18,7 @@ export function pointFields(zones: { value: string; label: string }[]): FieldSpe
       key: "kind",
       label: "Is a",
       kind: "choice",
-      choices: spoken(["connector", "breakout", "splice place", "opening", "clamp", "free end"]),
+      choices: spoken(POINT_KINDS),
       width: "110px",
     },
     {
@@ -32,7 +33,7 @@ export function pointFields(zones: { value: string; label: string }[]): FieldSpe
       key: "edge",
       label: "Its edge",
       kind: "choice",
-      choices: [{ value: "not said", label: "–" }, ...spoken(["bare metal", "grommet", "soft"])],
+      choices: [{ value: "not said", label: "–" }, ...spoken(EDGES.filter((edge) => edge !== "not said"))],
       hint: "what the harness passes at an opening",
       width: "100px",
     },
@@ -53,7 +54,7 @@ export const BRANCH: FieldSpec[] = [
     key: "measured",
     label: "measured",
     kind: "choice",
-    choices: spoken(["laid in place", "tape", "old part", "model", "guess"]),
+    choices: spoken(MEASURED),
   },
   { key: "measured_on", label: "on", kind: "text", empty: "2026-03-31" },
   { key: "uncertainty_mm", label: "give or take", kind: "figure", unit: "mm", empty: "by the method" },

@@ -1,3 +1,4 @@
+import { OBJECTIVES } from "../../api/values";
 import { useMemo, useState } from "react";
 import { pointer } from "../../api/client";
 import { useCatalogue, useDesign, useActs } from "../../api/design";
@@ -80,7 +81,7 @@ export function FamiliesLeaf() {
               key: "objective",
               label: "Choose for",
               kind: "choice",
-              choices: spoken(["least copper", "lightest", "cheapest", "fewest parts"]),
+              choices: spoken(OBJECTIVES),
               hint: "Fewest parts: the fewest different spools, proved.",
             },
             {
