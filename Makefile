@@ -83,7 +83,7 @@ licences: setup
 screenshots: setup chromium
 	$(BIN)/python -m tools.screenshots
 
-types: setup
+types: $(STAMPS)/python $(STAMPS)/node
 	$(BIN)/python -m tools.contracts
 	cd frontend && npm run --silent types
 

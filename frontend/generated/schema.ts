@@ -4998,9 +4998,10 @@ export interface components {
             act: "give out" | "swap" | "clear" | "propose";
             /**
              * Rule
-             * @default
+             * @default as the device
+             * @enum {string}
              */
-            rule?: string;
+            rule?: "as the device" | "pairs together" | "power apart" | "by name" | "by port";
             /**
              * A
              * @default
@@ -13041,6 +13042,7 @@ export const familyChoiceGradeValues: ReadonlyArray<FlattenedDeepRequired<compon
 export const halfShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Half"]["shell"]> = ["plug", "receptacle", "none"];
 export const halfContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Half"]["contact_gender"]> = ["pin", "socket"];
 export const pinoutBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutBody"]["act"]> = ["give out", "swap", "clear", "propose"];
+export const pinoutBodyRuleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutBody"]["rule"]> = ["as the device", "pairs together", "power apart", "by name", "by port"];
 export const mateBodyShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MateBody"]["shell"]> = ["plug", "receptacle", "none"];
 export const mateBodyContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MateBody"]["contact_gender"]> = ["pin", "socket"];
 export const coveredLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CoveredLine"]["unit"]> = ["m", "pcs"];

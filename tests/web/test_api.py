@@ -228,14 +228,10 @@ def test_published_contracts_are_current(client, tmp_path):
     for name, text in made.items():
         assert (ROOT / name).read_text() == text, f"{name} is stale: run make types"
     fresh = tmp_path / "schema.ts"
+    script = json.loads((ROOT / "frontend/package.json").read_text())["scripts"]["types"]
+    command = script.replace("generated/schema.ts", str(fresh)).split()
     subprocess.run(
-        [
-            "node_modules/.bin/openapi-typescript",
-            "../src/inkthread/web/openapi.json",
-            "--default-non-nullable=false",
-            "-o",
-            fresh,
-        ],
+        ["node_modules/.bin/" + command[0], *command[1:]],
         cwd=ROOT / "frontend",
         check=True,
         capture_output=True,

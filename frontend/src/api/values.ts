@@ -1,4 +1,4 @@
-import { circuitThreadingAnyOf0Values } from "../../generated/schema";
+import { circuitThreadingAnyOf0Values, type pinoutBodyRuleValues } from "../../generated/schema";
 
 /** What a field may be, as the contract lists it. */
 export {
@@ -8,6 +8,7 @@ export {
   devicePinRoleValues as PIN_ROLES,
   internalPathKindValues as PATH_KINDS,
   loadKindValues as LOAD_KINDS,
+  pinoutBodyRuleValues as GIVEN_OUT,
   loadServiceValues as SERVICES,
   pointEdgeValues as EDGES,
   pointKindValues as POINT_KINDS,
@@ -19,3 +20,5 @@ export {
 
 /** Ways of joining a circuit; null, which leaves it to the program, is not one of them. */
 export const THREADINGS = circuitThreadingAnyOf0Values.filter((threading) => threading !== null);
+
+export type GivenOut = (typeof pinoutBodyRuleValues)[number];

@@ -26,7 +26,7 @@ from inkthread.core.ends.adjacent import propose, standing
 from inkthread.core.ends.detail import end_detail
 from inkthread.core.ends.grouped import grouped_plugs
 from inkthread.core.ends.mating import Half, fit_half, half_in_words, half_on_device, mating_half, taken_off
-from inkthread.core.ends.pinout import RULES, PinoutError, clear, give_out, swap
+from inkthread.core.ends.pinout import PinoutError, clear, give_out, swap
 from inkthread.core.ends.rank import rank_families
 from inkthread.core.ends.tools import nest_refused
 from inkthread.core.quantity import QuantityError
@@ -461,11 +461,8 @@ def post_pinout(path: DesignPath, body: PinoutBody) -> Response:
             ]
             label = f"{connector} in the proposed order"
         else:
-            rule = next((r for r in RULES if r == body.rule), None)
-            if rule is None:
-                return problem(422, "No such rule", f"Rules are {', '.join(RULES)}.")
-            operations = give_out(w.document, w.catalogue, w.circuits, connector, rule)
-            label = f"{connector}: ways {rule}"
+            operations = give_out(w.document, w.catalogue, w.circuits, connector, body.rule)
+            label = f"{connector}: ways {body.rule}"
     except PinoutError as error:
         return problem(422, "Not done", str(error), [Problem("/connector", str(error), "")])
     return put_as_seen(stored, operations, label)

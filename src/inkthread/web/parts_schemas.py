@@ -10,6 +10,7 @@ from inkthread.core.ends.adjacent import Proposal, Standing
 from inkthread.core.ends.detail import EndDetail
 from inkthread.core.ends.grouped import Grouped
 from inkthread.core.ends.mating import Half
+from inkthread.core.ends.pinout import Rule
 from inkthread.core.ends.rank import Ranking
 from inkthread.web.schemas import REPLY
 
@@ -261,7 +262,7 @@ class PinoutBody(BaseModel):
 
     connector: str = Field(max_length=40)
     act: Literal["give out", "swap", "clear", "propose"]
-    rule: str = Field("", max_length=30)
+    rule: Rule = "as the device"
     a: str = Field("", max_length=40)
     b: str = Field("", max_length=40)
 

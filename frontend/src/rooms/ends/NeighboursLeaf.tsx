@@ -31,7 +31,7 @@ export function NeighboursLeaf({ id }: { id: string }) {
           <button
             className="press"
             onClick={() =>
-              void act({ connector: id, act: "propose", rule: "", a: "", b: "" }).then((p) =>
+              void act({ connector: id, act: "propose", a: "", b: "" }).then((p) =>
                 setProblem(p?.detail ?? null),
               )
             }

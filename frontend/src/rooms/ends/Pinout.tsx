@@ -1,3 +1,4 @@
+import { GIVEN_OUT, type GivenOut } from "../../api/values";
 import { useMemo, useState } from "react";
 import { pointer } from "../../api/client";
 import { useDesign, useActs, useWhy } from "../../api/design";
@@ -8,8 +9,6 @@ import { useSay } from "../../components/Notice";
 import { Swatch } from "../../components/Swatch";
 import { inOrder } from "../../format";
 import type { Cavity, Connector } from "./types";
-
-const RULES = ["as the device", "pairs together", "power apart", "by name", "by port"] as const;
 
 const KEPT: Record<string, string> = { locked: "lock", plugged: "plug", reserved: "kept", open: "open" };
 
@@ -181,10 +180,10 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
 function Acts({ connector }: { connector: Connector }) {
   const { act } = usePinout();
   const say = useSay();
-  const [rule, setRule] = useState<string>(RULES[0]);
+  const [rule, setRule] = useState<GivenOut>("as the device");
   const [swapped, setSwapped] = useState("");
   const [problem, setProblem] = useState<string | null>(null);
-  const none = { connector: connector.id, rule: "", a: "", b: "" };
+  const none = { connector: connector.id, a: "", b: "" };
   const exchange = async () => {
     const [a = "", b = ""] = swapped.split(/[\s,;]+|with|and/).filter(Boolean);
     if (!a || !b) {
@@ -200,8 +199,8 @@ function Acts({ connector }: { connector: Connector }) {
       <div className="flex flex-wrap items-center gap-x-4 gap-y-2">
         <label className="flex items-center gap-2">
           <span className="text-second">give ways out</span>
-          <select className="inkbox py-0.5" value={rule} onChange={(e) => setRule(e.target.value)}>
-            {RULES.map((r) => (
+          <select className="inkbox py-0.5" value={rule} onChange={(e) => setRule(e.target.value as GivenOut)}>
+            {GIVEN_OUT.map((r) => (
               <option key={r}>{r}</option>
             ))}
           </select>
