@@ -31,8 +31,8 @@ def rayleigh(
     film_k: FloatArray,
     rise_k: FloatArray,
     diameter_m: FloatArray,
-    viscosity: FloatArray,
-    conductivity: FloatArray,
+    viscosity_pa_s: FloatArray,
+    conductivity_w_per_m_k: FloatArray,
     pressure_pa: float,
 ) -> FloatArray:
     """Rayleigh number of a horizontal cylinder in an ideal gas: g rise d**3 Pr / (film nu**2).
@@ -42,12 +42,12 @@ def rayleigh(
     memory).
 
     >>> film = np.array(320.0)
-    >>> viscosity, conductivity = air.dynamic_viscosity_pa_s(film), air.thermal_conductivity_w_per_m_k(film)
-    >>> round(float(rayleigh(film, np.array(40.0), np.array(0.01), viscosity, conductivity, 101_325.0)))
+    >>> mu, k = air.dynamic_viscosity_pa_s(film), air.thermal_conductivity_w_per_m_k(film)
+    >>> round(float(rayleigh(film, np.array(40.0), np.array(0.01), mu, k, 101_325.0)))
     2786
     """
-    kinematic = viscosity / air.density_kg_per_m3(film_k, pressure_pa)
-    prandtl = viscosity * air.HEAT_CAPACITY_J_PER_KG_K / conductivity
+    kinematic = viscosity_pa_s / air.density_kg_per_m3(film_k, pressure_pa)
+    prandtl = viscosity_pa_s * air.HEAT_CAPACITY_J_PER_KG_K / conductivity_w_per_m_k
     return GRAVITY / film_k * rise_k * diameter_m**3 / (kinematic * kinematic) * prandtl
 
 
@@ -80,12 +80,17 @@ def heat_shed_w_per_m(
     surface_k, ambient_k = surface_c + KELVIN, ambient_c + KELVIN
     diameter_m = diameter_mm / 1000
     film, rise = (surface_k + ambient_k) / 2, surface_k - ambient_k
-    viscosity, conductivity = air.dynamic_viscosity_pa_s(film), air.thermal_conductivity_w_per_m_k(film)
-    nusselt = nusselt_horizontal_cylinder(
-        rayleigh(film, np.maximum(rise, 0.0), diameter_m, viscosity, conductivity, pressure_pa),
-        viscosity * air.HEAT_CAPACITY_J_PER_KG_K / conductivity,
+    viscosity_pa_s, conductivity_w_per_m_k = (
+        air.dynamic_viscosity_pa_s(film),
+        air.thermal_conductivity_w_per_m_k(film),
     )
-    convection = np.pi * nusselt * conductivity * rise
+    nusselt = nusselt_horizontal_cylinder(
+        rayleigh(
+            film, np.maximum(rise, 0.0), diameter_m, viscosity_pa_s, conductivity_w_per_m_k, pressure_pa
+        ),
+        viscosity_pa_s * air.HEAT_CAPACITY_J_PER_KG_K / conductivity_w_per_m_k,
+    )
+    convection = np.pi * nusselt * conductivity_w_per_m_k * rise
     surface_square, ambient_square = surface_k * surface_k, ambient_k * ambient_k
     radiation = (
         (np.pi * emissivity * STEFAN_BOLTZMANN)

@@ -234,8 +234,8 @@ def _crosses_itself(fan: _Fan) -> bool:
     return bool((one & other).any())
 
 
-def _rotation(angle: float) -> FloatArray:
-    return np.array([[math.cos(angle), -math.sin(angle)], [math.sin(angle), math.cos(angle)]])
+def _rotation(angle_rad: float) -> FloatArray:
+    return np.array([[math.cos(angle_rad), -math.sin(angle_rad)], [math.sin(angle_rad), math.cos(angle_rad)]])
 
 
 def _side(

@@ -208,8 +208,8 @@ def merge_point(plain: dict[str, Any], point: str) -> Draft:
     first, second = (dict(branches[b]) for b in meeting)
     begin = first["from_point"] if first["to_point"] == point else first["to_point"]
     end = second["to_point"] if second["from_point"] == point else second["from_point"]
-    stretches = _along(first, forward=first["to_point"] == point, shift=0.0)
-    more = _along(second, forward=second["from_point"] == point, shift=float(first["length_mm"]))
+    stretches = _along(first, forward=first["to_point"] == point, shift_mm=0.0)
+    more = _along(second, forward=second["from_point"] == point, shift_mm=float(first["length_mm"]))
     for key, stretch in more.items():
         stretches[key if key not in stretches else free_id(f"{key}-", stretches)] = stretch
     if first.get("zone") != second.get("zone") and second.get("zone") is not None:
@@ -239,7 +239,7 @@ def merge_point(plain: dict[str, Any], point: str) -> Draft:
     return draft
 
 
-def _along(branch: dict[str, Any], *, forward: bool, shift: float) -> dict[str, Any]:
+def _along(branch: dict[str, Any], *, forward: bool, shift_mm: float) -> dict[str, Any]:
     """Stretches of a branch, counted along the merged one."""
     whole = float(branch["length_mm"])
     fields = {}
@@ -247,7 +247,7 @@ def _along(branch: dict[str, Any], *, forward: bool, shift: float) -> dict[str, 
         a, b = float(stretch["from_mm"]), float(stretch["to_mm"])
         if not forward:
             a, b = whole - b, whole - a
-        fields[key] = {**stretch, "from_mm": round(a + shift, 6), "to_mm": round(b + shift, 6)}
+        fields[key] = {**stretch, "from_mm": round(a + shift_mm, 6), "to_mm": round(b + shift_mm, 6)}
     return fields
 
 

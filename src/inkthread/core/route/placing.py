@@ -100,9 +100,9 @@ class SplicePlaces:
             self.given.append(branch)
         self.crowded += given.crowded
 
-    def _from_first(self, branch_id: str, point: str, offset: float) -> float:
+    def _from_first(self, branch_id: str, point: str, offset_mm: float) -> float:
         branch = self.tree.branches[branch_id]
-        return offset if branch.from_point == point else branch.length_mm - offset
+        return offset_mm if branch.from_point == point else branch.length_mm - offset_mm
 
     def _keep(self, point: str) -> float:
         return self.from_connector_mm if point in self.connector_points else self.from_breakout_mm

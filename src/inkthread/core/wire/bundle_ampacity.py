@@ -71,9 +71,9 @@ class _Rough:
     current_a: FloatArray
     top_c: FloatArray
     """By bundle: its limit, or a kelvin above its air where that leaves nothing to carry."""
-    made: FloatArray
+    made_w_per_m: FloatArray
     """Heat of each row with its copper at that limit, in W/m."""
-    spare: FloatArray
+    spare_w_per_m: FloatArray
     """Heat that each row may make, estimated, in W/m."""
 
 
@@ -241,14 +241,20 @@ def _ampacity(
     free: FreeAir, placement: WirePlacement, rough: _Rough, catalogue: Catalogue, *, settled: bool
 ) -> BundleAmpacity:
     table, chains = free.table, free.chains
-    bundles, heat, row_pick, top, spare = rough.bundles, rough.heat, rough.row_pick, rough.top_c, rough.spare
+    bundles, heat, row_pick, top, spare = (
+        rough.bundles,
+        rough.heat,
+        rough.row_pick,
+        rough.top_c,
+        rough.spare_w_per_m,
+    )
     n = len(free.free_a)
     worst = np.full(n, -1, dtype=np.intp)
     order = np.argsort(-spare, kind="stable")
     worst[placement.wire[order]] = order
     if settled and n:
         spare = spare.copy()
-        spare[worst] = _spare(bundles, heat.core_c, row_pick, rough.made, top, worst, spare[worst])
+        spare[worst] = _spare(bundles, heat.core_c, row_pick, rough.made_w_per_m, top, worst, spare[worst])
     in_bundle = np.full(free.free_a.shape, np.inf)
     if n:
         hot = top[placement.bundle[worst]]
