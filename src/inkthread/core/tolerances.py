@@ -14,6 +14,18 @@ SAID_LESS = 0.999
 """A figure less than this share of another is another figure, not the same one rounded."""
 
 
+NOUGHT = 1e-9
+"""Divided by instead of nought: what comes out is past every limit."""
+FAR_BELOW = 1e-12
+"""The same, and what counts as none, where figures are far below one."""
+HAIR_MM = 1e-6
+"""A length too small to matter, that still counts for something beside others."""
+NO_OHM = 1e-6
+"""Taken for the resistance of a fault's way where nothing in it has any."""
+NO_MM2 = 1e-6
+"""Taken for a window's least copper where it has none."""
+
+
 def over(figure: float, limit: float) -> bool:
     """Whether a figure is past its limit by more than the machine's rounding."""
     return figure > limit + ROUNDING

@@ -147,3 +147,23 @@ def test_nothing_of_a_harness_is_kept_by_a_module(path):
             empty = made in ("{}", "[]", "set()", "dict()", "list()") or "OrderedDict(" in made
             assert not empty, f"{path.name}:{node.lineno} is filled as it goes"
     assert caches == KEEPS.get(path.relative_to(SOURCE / "core").as_posix(), 0)
+
+
+USED_OTHERWISE = {0.001, 0.0005}
+"""A thousandth: millivolts, millimetres, and the half of one below which nothing is shown."""
+
+
+@pytest.mark.parametrize("path", CORE_FILES, ids=lambda p: str(p.relative_to(SOURCE)))
+def test_how_near_counts_as_past_is_named_in_one_place(path):
+    """Tolerances of the trade are named in tolerances.py; solvers of physics have their own, named too."""
+    if path.name == "tolerances.py" or path.parent.name == "physics":
+        return
+    for function in (
+        n for n in ast.walk(ast.parse(path.read_text(encoding="utf-8"))) if isinstance(n, ast.FunctionDef)
+    ):
+        for node in ast.walk(function):
+            if isinstance(node, ast.Constant) and isinstance(node.value, float):
+                apart = min(abs(node.value), abs(node.value - 1))
+                assert apart == 0 or apart > 0.002 or node.value in USED_OTHERWISE, (
+                    f"{path.name}:{node.lineno}"
+                )

@@ -14,7 +14,7 @@ from inkthread.core.document.values import Practice, Service
 from inkthread.core.physics.conductor import resistance_at_temperature
 from inkthread.core.physics.heat import conductor_temperature_c
 from inkthread.core.quantity import QuantityError, parse_percent, parse_voltage_v
-from inkthread.core.tolerances import HOLDS
+from inkthread.core.tolerances import HOLDS, NOUGHT
 from inkthread.core.wire.families import candidate_table, strength_areas_mm2
 from inkthread.core.wire.limits import LIMITS, Asked, WorstEnds, judge
 
@@ -116,7 +116,7 @@ def reckon_wire(
         ),
         table.free_air_a * share,
         table.free_air_a,
-        strength_areas_mm2(table, rule("least_area_mm2") or 1e-9)[None, :],
+        strength_areas_mm2(table, rule("least_area_mm2") or NOUGHT)[None, :],
         WorstEnds(np.zeros((1, count)), never, never, np.full((1, count), np.inf)),
     )
     hot = np.array([float(conductor_temperature_c(table.curves, n, one)[0]) for n in range(count)])

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from inkthread.core.circuits.facts import CircuitsResult, SourceFacts, load_current_a
 from inkthread.core.document.types import Document
+from inkthread.core.tolerances import ROUNDING
 
 
 @dataclass(frozen=True, slots=True)
@@ -93,7 +94,7 @@ def _group(document: Document, circuits: CircuitsResult, group: list[SourceFacts
                 round(together, 4),
                 round(together + max(extra, 0.0), 4),
                 round(charged, 4),
-                round(capacity_ah / left, 3) if left > 1e-9 and capacity_ah > 0 else None,
+                round(capacity_ah / left, 3) if left > ROUNDING and capacity_ah > 0 else None,
                 0.0 if batteries or any(s.limit_a is None for s in group) else round(left, 4),
             )
         )

@@ -10,6 +10,7 @@ import numpy as np
 from inkthread.core.catalogue import FuseRating
 from inkthread.core.document.values import LoadKind, PathKind, SourceKind
 from inkthread.core.physics.conductor import FloatArray
+from inkthread.core.tolerances import FAR_BELOW, ROUNDING
 
 Role = Literal["supply", "ground", "output", "data", "signal", "sensor_return", "drain", "ignition"]
 
@@ -182,9 +183,9 @@ def most_current_a(loop: Loop) -> float:
     working = load_current_a(loop, max(loop.supply_v - loop.drop_limit_v, loop.supply_v / 2))
     current_a = load_current_a(loop, loop.least_supply_v)
     for _ in range(60):
-        lost = loop.drop_limit_v * current_a / max(working, 1e-12)
+        lost = loop.drop_limit_v * current_a / max(working, FAR_BELOW)
         again = load_current_a(loop, loop.least_supply_v - lost)
-        if abs(again - current_a) < 1e-9:
+        if abs(again - current_a) < ROUNDING:
             break
         current_a = again
     return current_a

@@ -10,7 +10,7 @@ from inkthread.core.catalogue import ConnectorFamily, Contact, Seal, WireSize
 from inkthread.core.physics.conductor import TRADE_AWG, awg_area_mm2, awg_name
 from inkthread.core.quantity import format_area
 from inkthread.core.shop import Shop
-from inkthread.core.tolerances import HOLDS
+from inkthread.core.tolerances import HOLDS, NO_MM2
 
 WireEnd = tuple[str, str]
 """One end of a wire: device pin and wire. A contact belongs to it, never to the pin alone."""
@@ -40,7 +40,7 @@ class ContactRule(NamedTuple):
         if lacks and row is not None:
             price = next((p for tool, p in self.prices if tool == row.tool), 0.0)
         wanted = {MACHINED: contact.kind == "machined", STAMPED: contact.kind != "machined"}
-        width = round(contact.conductor_max_mm2 / max(contact.conductor_min_mm2, 1e-6), 3)
+        width = round(contact.conductor_max_mm2 / max(contact.conductor_min_mm2, NO_MM2), 3)
         return not wanted.get(self.prefer, True), lacks and bool(self.at_hand), price, width
 
 

@@ -19,7 +19,7 @@ from inkthread.core.ends.surroundings import class_wanted, zones_at
 from inkthread.core.quantity import format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.shop import Shop
-from inkthread.core.tolerances import SAID_OVER
+from inkthread.core.tolerances import NOUGHT, SAID_OVER
 from inkthread.core.wire import WireResult
 from inkthread.core.wire.limits import end_fit
 
@@ -236,7 +236,7 @@ def _fitted(
         if isinstance(gauge, str):
             return gauge
         size, price, carries, tool = gauge
-        worst = max(worst, wire.current_a / max(carries * share, 1e-9))
+        worst = max(worst, wire.current_a / max(carries * share, NOUGHT))
         cost += price
         gauges[size.gauge] = size.area_mm2
         if tool is not None:

@@ -17,7 +17,7 @@ from inkthread.core.ends.joints import Joint
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.quantity import format_current
 from inkthread.core.route import RouteResult, SectionEnd
-from inkthread.core.tolerances import SAID_LESS, SAID_OVER
+from inkthread.core.tolerances import NOUGHT, SAID_LESS, SAID_OVER
 from inkthread.core.wire import WireResult
 from inkthread.core.wire.limits import OVERLOAD_LONG, OVERLOAD_SHORT
 
@@ -35,7 +35,7 @@ class Link(NamedTuple):
     @property
     def fullness(self) -> float:
         """What it carries of what it holds."""
-        return self.carries_a / max(self.holds_a, 1e-9)
+        return self.carries_a / max(self.holds_a, NOUGHT)
 
 
 @dataclass(frozen=True, slots=True)
@@ -98,7 +98,7 @@ def find_weakest(  # noqa: C901
         # Held to 110 % where it lies, 135 % alone; a supply that no fuse clears is held to its limit.
         holds = min(allowed[i] / OVERLOAD_LONG, free[i] / OVERLOAD_SHORT)
         if single[i] < rating * SAID_LESS:
-            holds = rating / max(fuse_ratio[i], 1e-9) if fuse_ratio[i] > 1 else max(holds, rating)
+            holds = rating / max(fuse_ratio[i], NOUGHT) if fuse_ratio[i] > 1 else max(holds, rating)
         # Where the air lets a wire carry nothing, that is said of its zone.
         own = (
             []

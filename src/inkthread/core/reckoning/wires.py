@@ -20,6 +20,9 @@ from inkthread.core.workings import Workings
 
 _METHOD_WORDS = {"heat-balance": "heat balance", "aircraft": "aircraft bundle rule", "marine": "marine table"}
 
+SHOWN_V = 0.0001
+"""Volts are shown to this; less than half of it is shown as none."""
+
 
 def gauge(w: Workings, key: str) -> Reckoning:
     """Why this family and gauge."""
@@ -288,7 +291,7 @@ def drop(w: Workings, load: str) -> Reckoning:
         )
     loop = next(loop for loop in w.circuits.loops if loop.load == load)
     inside = [p for p in loop.paths if w.wire.tables.path_ohm.get(p)]
-    if worst.devices_v > 5e-5:
+    if worst.devices_v > SHOWN_V / 2:
         steps.append(
             Step("fuses, switches, structure", ", ".join(inside), f"{worst.devices_v * 1000:.1f} mV")
         )

@@ -15,6 +15,7 @@ import numpy as np
 from inkthread.core.circuits import Loop, Mesh
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.route.sections import CircuitTree
+from inkthread.core.tolerances import FAR_BELOW
 
 STUD = "stud "
 """Before the pin by which current goes into the structure, in the name of an inner row."""
@@ -94,7 +95,7 @@ class Flow:
         normal = self.rounds.T @ weighted
         turns = np.linalg.lstsq(normal, -weighted.T @ dense, rcond=None)[0]
         dense += self.rounds @ turns
-        changed = touched[np.abs(turns).max(axis=0, initial=0.0) > 1e-12]
+        changed = touched[np.abs(turns).max(axis=0, initial=0.0) > FAR_BELOW]
         if not len(changed):
             return self
         keep = ~np.isin(self.loop, changed)
@@ -103,7 +104,7 @@ class Flow:
             # In the order along the loop, then what lies beside it.
             own = dict.fromkeys(self.of_loop(n)[0].tolist())
             column = dense[:, place[n]]
-            other = np.nonzero(np.abs(column) > 1e-12)[0]
+            other = np.nonzero(np.abs(column) > FAR_BELOW)[0]
             order = [*own, *(r for r in other.tolist() if r not in own)]
             rows.append(np.array(order, dtype=np.intp))
             loops.append(np.full(len(order), n, dtype=np.intp))

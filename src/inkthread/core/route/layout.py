@@ -270,7 +270,7 @@ def _turn(
     crossing = (one & other).sum(axis=(1, 2))
     # How near the new points come to what is there.
     along_x, along_y = ex - bx, ey - by
-    square = np.maximum(along_x**2 + along_y**2, 1e-9)
+    square = np.maximum(along_x**2 + along_y**2, _TINY)
     share = np.clip(((g[0] - bx) * along_x + (g[1] - by) * along_y) / square, 0, 1)
     far = np.hypot(g[0] - bx - share * along_x, g[1] - by - share * along_y).min(axis=2)
     near = np.clip(1 - far / wanted_mm, 0, 1).sum(axis=1)

@@ -23,6 +23,7 @@ from inkthread.core.physics.bundle import (
 )
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray, IntArray
 from inkthread.core.physics.heat import HeatCurves, heat_at_limit_w_per_m
+from inkthread.core.tolerances import FAR_BELOW, HAIR_MM, NOUGHT
 from inkthread.core.wire.ampacity import (
     Method,
     OutOfTable,
@@ -291,7 +292,7 @@ def _spare_estimate(
     count = len(limit_c)
     sheds = _sheds_at_limit(bundles, limit_c)
     room = np.maximum(limit_c - bundles.ambient_c, 0.0)
-    surface_k = np.where(sheds > 0, room / np.maximum(sheds, 1e-12), 1e6)
+    surface_k = np.where(sheds > 0, room / np.maximum(sheds, FAR_BELOW), 1e6)
     area = np.bincount(bundles.bundle, bundles.outside_mm**2, minlength=count)
     own = np.minimum(bundles.outside_mm**2 / area[bundles.bundle], 1.0)
     inner_k = (1 / BUNDLE_CONDUCTIVITY_W_PER_M_K - np.log(own) / OUTER_CONDUCTIVITY_W_PER_M_K) / (4 * np.pi)
@@ -302,7 +303,7 @@ def _spare_estimate(
         per_watt = np.where(made_w_per_m > 0, np.minimum(per_watt, rise / made_w_per_m), per_watt)
         # Where the bundle is too hot, every wire would have to give way alike.
         alike = np.where(rise > 0, made_w_per_m * room_here / rise, 0.0)
-    spare = (room_here - rise) / np.maximum(per_watt, 1e-9) + made_w_per_m
+    spare = (room_here - rise) / np.maximum(per_watt, NOUGHT) + made_w_per_m
     single = bundles.counts[bundles.bundle] == 1
     return np.where(single, np.inf, np.maximum(np.maximum(spare, alike), LEAST_SPARE * sheds[bundles.bundle]))
 
@@ -310,7 +311,7 @@ def _spare_estimate(
 def _sheds_at_limit(bundles: Bundles, limit_c: FloatArray) -> FloatArray:
     """Heat that each bundle sheds with its surface at its limit, in W/m. (bundles,)."""
     return heat_at_limit_w_per_m(
-        np.maximum(bundles.diameter_mm, 1e-6),
+        np.maximum(bundles.diameter_mm, HAIR_MM),
         np.zeros(len(limit_c)),
         bundles.ambient_c,
         limit_c,
@@ -402,5 +403,5 @@ def _aircraft_factor(
     carried = np.bincount(placement.bundle, current, minlength=bundles)
     wires = np.maximum(counts, 1).astype(float)
     full = aircraft_bundle_factor(rule, wires, np.ones(bundles))[0]
-    loaded = carried / np.maximum(capacity * full, 1e-9)
+    loaded = carried / np.maximum(capacity * full, NOUGHT)
     return aircraft_bundle_factor(rule, wires, loaded)[0]

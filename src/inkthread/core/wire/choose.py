@@ -9,6 +9,8 @@ import numpy as np
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 from inkthread.core.wire.families import Chains
 
+_WHOLE = 1e-6
+"""A bound that is a whole number may come out of the solver this much above it."""
 TIME_LIMIT_S = 2.0
 """What the search for the fewest parts may take; then the best so far is taken."""
 
@@ -55,7 +57,7 @@ def cover(feasible: BoolArray, time_limit_s: float = TIME_LIMIT_S) -> tuple[Bool
     if solution.x is None:
         return _greedy(need), 1
     bound = solution.mip_dual_bound if solution.mip_dual_bound is not None else 1
-    return np.asarray(solution.x > 0.5), int(np.ceil(bound - 1e-6))
+    return np.asarray(solution.x > 0.5), int(np.ceil(bound - _WHOLE))
 
 
 def _greedy(need: BoolArray) -> BoolArray:

@@ -13,6 +13,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.tolerances import FAR_BELOW, ROUNDING
 
 _EXCHANGE_AT_MOST = 12
 """Raised sections tied together, above which exchanging pairs takes longer than it is worth."""
@@ -153,7 +154,7 @@ class _Search:
                         by = saved * part
                         gain += by if by < e else e
                 more = spent[now + 1] - spent[now]
-                worth = gain / (more if more > 1e-12 else 1e-12)
+                worth = gain / (more if more > FAR_BELOW else FAR_BELOW)
                 if worth > best_worth:
                     best, best_worth = i, worth
             if best < 0:
@@ -189,7 +190,7 @@ class _Search:
                 cost = self.copper[up][self.size[up] + steps] - self.copper[up][self.size[up]]
                 self.move(up, self.size[up] + steps)
                 # Only what shares a loop with it can give way for it.
-                if self.lower(self.sharing(up) & group) > cost + 1e-9:
+                if self.lower(self.sharing(up) & group) > cost + ROUNDING:
                     group.add(up)
                     improved = True
                 else:

@@ -20,6 +20,7 @@ from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.physics.twist import pitch_diameter_mm, twist_factor
 from inkthread.core.route import STUD, Flow, Section
+from inkthread.core.tolerances import FAR_BELOW
 from inkthread.core.wire.drop import DropProblem
 from inkthread.core.wire.families import CandidateTable, Chains
 
@@ -161,7 +162,7 @@ def make_drops(
     # What contacts and splices lose is theirs to mend: copper is asked for the rest, and never for less
     # than a quarter of the limit.
     ends_v = carried * termination_ohm
-    of_kind = [a[: flow.sections] / np.maximum(carried, 1e-12)[:, None] for a in kinds]
+    of_kind = [a[: flow.sections] / np.maximum(carried, FAR_BELOW)[:, None] for a in kinds]
     for n, loop in enumerate(loops):
         rows, share = flow.of_loop(n)
         wires = rows < flow.sections

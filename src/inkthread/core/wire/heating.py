@@ -11,6 +11,7 @@ from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray,
 from inkthread.core.physics.heat import HeatCurves
 from inkthread.core.physics.short_time import heat_capacity_j_per_m_k, settled_share
 from inkthread.core.route import Flow
+from inkthread.core.tolerances import NOUGHT
 from inkthread.core.wire.bundle_ampacity import alone_c
 from inkthread.core.wire.families import CandidateTable, Chains
 from inkthread.core.wire.placement import WirePlacement
@@ -77,7 +78,7 @@ def _duty_factors(circuits: CircuitsResult, table: CandidateTable) -> FloatArray
     )
     room = table.rating_c - np.array([min((a for a, _ in table.airs), default=20.0)])
     warm = table.resistance_20c_ohm_per_m * (1 + COPPER_ALPHA_20C_PER_K * (table.rating_c - 20))
-    tau = capacity * np.maximum(room, 1.0) / np.maximum(table.free_air_a.max(axis=0) ** 2 * warm, 1e-9)
+    tau = capacity * np.maximum(room, 1.0) / np.maximum(table.free_air_a.max(axis=0) ** 2 * warm, NOUGHT)
     factors = np.ones((len(circuits.loops), len(table.sizes)))
     for n in cycling:
         factors[n] = settled_share(circuits.loops[n].duty, circuits.loops[n].cycle_s or 0.0, tau)

@@ -14,6 +14,7 @@ from inkthread.core.brief import Air, BriefResult
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 from inkthread.core.route import Section
+from inkthread.core.tolerances import HAIR_MM, NOUGHT
 
 _AT_A_POINT_MM = 1.0
 """A wire that stays at a point counts as this long there, where it has no slack."""
@@ -65,9 +66,11 @@ class WirePlacement:
     def mean_along(self, by_row: FloatArray) -> FloatArray:
         """Mean of a figure of every row along each wire, by length. (n,)."""
         count = len(self.hottest)
-        weight = np.maximum(self.length_mm, 1e-6)
+        weight = np.maximum(self.length_mm, HAIR_MM)
         total = np.bincount(self.wire, weight, minlength=count)
-        return np.asarray(np.bincount(self.wire, weight * by_row, minlength=count) / np.maximum(total, 1e-9))
+        return np.asarray(
+            np.bincount(self.wire, weight * by_row, minlength=count) / np.maximum(total, NOUGHT)
+        )
 
     def most_along(self, by_row: FloatArray) -> FloatArray:
         """The most of a figure of every row along each wire. (n,)."""
@@ -139,7 +142,7 @@ def place_wires(
     share = np.zeros((len(sections), len(airs)))
     if len(entries):
         np.maximum.at(hottest, wire, air_of[bundles])
-        np.add.at(share, (wire, air_of[bundles]), np.maximum(long, 1e-6))
+        np.add.at(share, (wire, air_of[bundles]), np.maximum(long, HAIR_MM))
         share /= share.sum(axis=1, keepdims=True)
     return WirePlacement(
         wire,

@@ -24,7 +24,7 @@ from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, withstand_s
 from inkthread.core.quantity import format_current, format_length, format_temperature
 from inkthread.core.route import RouteResult
-from inkthread.core.tolerances import SAID_OVER
+from inkthread.core.tolerances import FAR_BELOW, NO_OHM, SAID_OVER
 from inkthread.core.wire.peaks import candidate_peak_c
 from inkthread.core.wire.results import WireResult
 from inkthread.core.words import list_in_words
@@ -59,7 +59,7 @@ def faults(
             continue
         ohm = sum(_hot_ohm(result, index[k], k) for k in drop.wires)
         ohm += sum(result.tables.path_ohm.get(p, 0.0) for p in loop.paths)
-        current_a = loop.supply_v / max(ohm + (source.internal_ohm or 0.0), 1e-6)
+        current_a = loop.supply_v / max(ohm + (source.internal_ohm or 0.0), NO_OHM)
         if source.limit_a is not None:
             current_a = min(current_a, source.limit_a)
         elif source.fault_a is not None:
@@ -72,7 +72,9 @@ def faults(
         sized = result.wires[thin]
         rating = result.families[sized.family].temperature_c
         final, _ = catalogue.fault_limits.of(result.families[sized.family])
-        stands = withstand_s(max(current_a, 1e-6), sized.area_mm2, min(sized.temperature_c, rating), final)
+        stands = withstand_s(
+            max(current_a, FAR_BELOW), sized.area_mm2, min(sized.temperature_c, rating), final
+        )
         by_load[loop.load] = Fault(loop.load, fuse.key, current_a, opens, stands, thin)
     return by_load
 
@@ -205,7 +207,7 @@ def fault_at_fuse_a(
     if source.limit_a is not None:
         return min(source.fault_a, source.limit_a) if source.kind != "alternator" else source.fault_a
     index = {k: i for i, k in enumerate(result.tables.keys)}
-    ohm = source.nominal_v / max(source.fault_a, 1e-6)
+    ohm = source.nominal_v / max(source.fault_a, FAR_BELOW)
     for crossing in loop.feed:
         if device_of(crossing.from_pin) == fuse.device:
             break
