@@ -1,7 +1,8 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
-import { Link, useNavigate, useParams } from "react-router";
+import { Link, Navigate, useNavigate, useParams } from "react-router";
 import { client, refusal, type BenchAnswer, type CalculatorItem, type DesignReply } from "../api/client";
+import { Leaves } from "../components/Leaves";
 import { createDesign, shelfAct, useShelf } from "../api/design";
 
 type Field = CalculatorItem["fields"][number];
@@ -19,7 +20,9 @@ export function Bench() {
     },
   });
   const all = data?.calculators ?? [];
-  const open = all.find((c) => c.name === calculator) ?? all[0];
+  const open = all.find((c) => c.name === calculator);
+  const first = all[0];
+  if (first && !open) return <Navigate replace to={`/bench/${first.name}`} />;
   return (
     <main className="mx-auto min-h-screen max-w-[1080px] px-8 pb-16 pt-8">
       <header className="flex items-baseline justify-between">
@@ -28,18 +31,9 @@ export function Bench() {
           back to the shelf
         </Link>
       </header>
-      <nav aria-label="Calculators" className="mt-4 flex flex-wrap gap-x-6 gap-y-2 border-b border-ink pb-2">
-        {all.map((c) => (
-          <Link
-            key={c.name}
-            to={`/bench/${c.name}`}
-            aria-current={c === open ? "page" : undefined}
-            className={c === open ? "border-b-[3px] border-madder font-bold" : "text-blue underline"}
-          >
-            {c.label}
-          </Link>
-        ))}
-      </nav>
+      <div className="mt-4">
+        <Leaves room="bench" base="/bench" leaves={all.map((c) => [c.name, c.label])} />
+      </div>
       {open && <Asking key={open.name} calculator={open} />}
     </main>
   );

@@ -1,3 +1,5 @@
+import { Progress } from "radix-ui";
+
 interface Props {
   /** What is being worked out, in words. */
   text: string;
@@ -13,19 +15,20 @@ export function Underway({ text, share }: Props) {
       <p>
         {text} ... <span className="font-figures text-plain">{percent} %</span>
       </p>
-      <svg
-        role="progressbar"
-        aria-label={text}
-        aria-valuenow={percent}
-        aria-valuemin={0}
-        aria-valuemax={100}
-        width="100%"
-        height="6"
-        className="mt-1 block"
-      >
-        <line x1="0" y1="3" x2="100%" y2="3" stroke="var(--rule)" />
-        <line x1="0" y1="3" x2={`${percent}%`} y2="3" stroke="var(--madder)" strokeWidth="2.4" strokeDasharray="9 3" />
-      </svg>
+      <Progress.Root value={percent} aria-label={text} className="mt-1">
+        <svg width="100%" height="6" className="block" aria-hidden>
+          <line x1="0" y1="3" x2="100%" y2="3" stroke="var(--rule)" />
+          <line
+            x1="0"
+            y1="3"
+            x2={`${percent}%`}
+            y2="3"
+            stroke="var(--madder)"
+            strokeWidth="2.4"
+            strokeDasharray="9 3"
+          />
+        </svg>
+      </Progress.Root>
     </div>
   );
 }

@@ -1,3 +1,4 @@
+import { ToggleGroup } from "radix-ui";
 import { useState } from "react";
 import { pointer, type ReckoningKind, type Schemas } from "../api/client";
 import { useDesign, useReckoning, useActs, useWhy } from "../api/design";
@@ -30,20 +31,27 @@ export function WhyCard({ kind, figure }: { kind: ReckoningKind; figure: string 
         <>
           <p className="text-plain text-second">{data.subject}</p>
           {wire && kind !== "contact" && (
-            <p className="mt-1.5 flex gap-3 text-plain">
+            <ToggleGroup.Root
+              type="single"
+              value={kind}
+              onValueChange={(chosen) => {
+                if (chosen) askWhy(chosen as ReckoningKind, wire);
+              }}
+              aria-label="Why what"
+              className="mt-1.5 flex gap-3 text-plain"
+            >
               {KINDS.map((k) => (
-                <button
+                <ToggleGroup.Item
                   key={k.kind}
-                  aria-pressed={k.kind === kind}
-                  onClick={() => askWhy(k.kind, wire)}
+                  value={k.kind}
                   className={
                     k.kind === kind ? "font-bold underline decoration-madder decoration-2 underline-offset-4" : "quiet"
                   }
                 >
                   {k.label}
-                </button>
+                </ToggleGroup.Item>
               ))}
-            </p>
+            </ToggleGroup.Root>
           )}
           {data.candidates.length > 0 && <Candidates wire={figure} candidates={data.candidates} />}
           {kind === "gauge" ? (
@@ -225,15 +233,21 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
     setProblem(found ? found.detail : null);
     if (!found) setPicked(null);
   };
+  const chosen = candidates.find((c) => c.chosen)?.gauge;
   return (
     <div className="mt-2">
-      <div className="flex flex-wrap border-b border-rule" role="group" aria-label="Gauges judged">
+      <ToggleGroup.Root
+        type="single"
+        aria-label="Gauges judged"
+        value={picked ?? chosen ?? ""}
+        onValueChange={(gauge) => setPicked(gauge && gauge !== chosen ? gauge : null)}
+        className="flex flex-wrap border-b border-rule"
+      >
         {candidates.map((c) => (
-          <button
+          <ToggleGroup.Item
             key={c.gauge}
-            aria-pressed={c.chosen}
+            value={c.gauge}
             title={c.fails.length ? `fails: ${c.fails.join(", ")}` : "holds every limit"}
-            onClick={() => setPicked(c.chosen ? null : c.gauge)}
             className={[
               "px-2 py-1 font-figures text-plain",
               c.chosen ? "bg-ink font-bold text-on-ink" : "",
@@ -242,9 +256,9 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
             ].join(" ")}
           >
             {c.gauge.replace(" AWG", "").replace(" mm²", "")}
-          </button>
+          </ToggleGroup.Item>
         ))}
-      </div>
+      </ToggleGroup.Root>
       {picked && (
         <form
           className="mt-2 space-y-1.5 border border-rule p-2"

@@ -31,9 +31,7 @@ export function NeighboursLeaf({ id }: { id: string }) {
           <button
             className="press"
             onClick={() =>
-              void act({ connector: id, act: "propose", a: "", b: "" }).then((p) =>
-                setProblem(p?.detail ?? null),
-              )
+              void act({ connector: id, act: "propose", a: "", b: "" }).then((p) => setProblem(p?.detail ?? null))
             }
           >
             Take that order
