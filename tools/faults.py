@@ -8,13 +8,9 @@ import http.client
 import io
 import itertools
 import json
-import os
 import random
-import re
-import signal
 import sqlite3
 import statistics
-import subprocess
 import sys
 import tempfile
 import threading
@@ -29,61 +25,16 @@ from inkthread.cli import main as command
 from inkthread.demo import demo_document
 from inkthread.storage import Shelf, database
 from inkthread.storage.database import open_database
-from tools.bench import machine_speed, synthetic
 from tools.fuzz import contract_calls
+from tools.harnesses import synthetic
+from tools.machine import machine_speed
+from tools.running import Running, running
 
 KILLS = 300
 FILES = 500
 CALLS = 10_000
 WINDOWS = 20
 HARNESSES = 200
-
-
-class Running:
-    """The program as a process of its own."""
-
-    def __init__(self, data: Path, *, wait: bool = True) -> None:
-        self.process = subprocess.Popen(
-            [sys.executable, "-m", "inkthread.cli", "serve", "--port", "0", "--data", str(data)],
-            stdout=subprocess.PIPE,
-            stderr=subprocess.DEVNULL,
-            text=True,
-            env={k: v for k, v in os.environ.items() if k != "PYTHONDONTWRITEBYTECODE"},
-        )
-        self.base = ""
-        if wait:
-            assert self.process.stdout is not None
-            match = re.search(r"http://127\.0\.0\.1:\d+", self.process.stdout.readline())
-            assert match is not None
-            self.base = match[0]
-
-    def ask(
-        self, path: str, method: str = "GET", body: object = None, timeout: float = 60, **headers: str
-    ) -> Any:
-        data = json.dumps(body).encode() if body is not None else None
-        request = urllib.request.Request(self.base + path, data, headers, method=method)
-        if method != "GET":
-            request.add_header("Content-Type", "application/json")
-        with urllib.request.urlopen(request, timeout=120) as reply:
-            return json.loads(reply.read() or b"null") if reply.status != 304 else None
-
-    def kill(self) -> None:
-        with contextlib.suppress(ProcessLookupError):
-            os.kill(self.process.pid, signal.SIGKILL)
-        self.process.communicate(timeout=20)
-
-    def stop(self) -> None:
-        self.process.terminate()
-        self.process.communicate(timeout=20)
-
-
-@contextlib.contextmanager
-def running(data: Path) -> Iterator[Running]:
-    program = Running(data)
-    try:
-        yield program
-    finally:
-        program.stop()
 
 
 def _killed(data: Path, rng: random.Random, acknowledged: dict[str, int]) -> int:

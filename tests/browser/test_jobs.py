@@ -191,7 +191,7 @@ def test_a_gauge_is_fixed_with_a_reason_judged_and_freed_by_one_click(page: Page
     cell(page, "Wires", "C2", 5).click()
     page.keyboard.press("w")
     why = page.get_by_role("complementary", name="Why")
-    why.get_by_role("button", name="22", exact=True).click()
+    why.get_by_role("radio", name="22", exact=True).click()
     why.get_by_label("Fix 22 AWG, because").fill("spool at hand")
     page.keyboard.press("Enter")
     expect(cell(page, "Wires", "C2", 5)).to_contain_text("22 AWG")

@@ -10,7 +10,7 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 from pydantic import TypeAdapter
-from tools.bench import synthetic
+from tools.harnesses import synthetic
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import parse_document
