@@ -67,13 +67,13 @@ def compare_threading(now: Workings, circuit_id: str, tell: Tell = _nobody) -> t
     chosen = circuit.threading or "cascade"
     counts_now = _counts(now.evaluation)
     costs = []
-    for n, way in enumerate(THREADINGS):
+    for n, threading in enumerate(THREADINGS):
         tell(n / len(THREADINGS))
         other = now
-        if way != chosen:
+        if threading != chosen:
             circuits = {
                 **now.stated.circuits.circuits,
-                circuit_id: replace(circuit, threading=way),
+                circuit_id: replace(circuit, threading=threading),
             }
             document = replace(now.stated, circuits=replace(now.stated.circuits, circuits=circuits))
             other = otherwise(now, document)
@@ -93,8 +93,8 @@ def compare_threading(now: Workings, circuit_id: str, tell: Tell = _nobody) -> t
         stops, fixes = _counts(e)
         costs.append(
             ThreadingCost(
-                way,
-                way == chosen,
+                threading,
+                threading == chosen,
                 len(cuts),
                 len(splices),
                 round(sum(c.cut_mm for c in cuts) / 1000, 3),

@@ -290,10 +290,10 @@ class _Fitting:
 
     def spare(self, cavity: str) -> CavityEnd:
         """A way without a pin: plugged, unless it is meant to be open."""
-        meant, plug = self.connector.spares.get(cavity), self.family.cavity_plug
-        plugged = plug is not None and (meant is None or meant.state != "open")
+        meant, cavity_plug = self.connector.spares.get(cavity), self.family.cavity_plug
+        plugged = cavity_plug is not None and (meant is None or meant.state != "open")
         kept = "" if meant is None else meant.reason or meant.state
-        code = plug.code if plugged and plug is not None else None
+        code = cavity_plug.code if plugged and cavity_plug is not None else None
         return CavityEnd(cavity, None, kept, None, None, None, code, 0, 0, 0, 0, None, None, True)
 
     def end(

@@ -80,8 +80,8 @@ def choose_joint(
     if joint.fits and (joint.cover is not None or joint.part.covered):
         return joint
     # A joint that nothing covers is not chosen where one of another kind is closed.
-    for way in KINDS if joint.fits else ():
-        closed = _choose(catalogue, *wires, way, lined, free_sides, None, hottest_c)
+    for other_kind in KINDS if joint.fits else ():
+        closed = _choose(catalogue, *wires, other_kind, lined, free_sides, None, hottest_c)
         if closed.fits and (closed.cover is not None or closed.part.covered):
             why = f"No cover closes on a {kind} here: a {closed.part.kind} is taken."
             return replace(closed, reasons=(why, *closed.reasons))
@@ -103,20 +103,20 @@ def _choose(
     wires = [*one, *other]
     total = sum(w.area_mm2 for w in wires)
     reasons: list[str] = []
-    for way in (kind, *(k for k in KINDS if k != kind)):
-        for sides in _sides(one, other) if way == "butt" and free_sides else [(list(one), list(other))]:
-            part, why = _of_kind(catalogue, sides, way, form, hottest_c)
+    for tried in (kind, *(k for k in KINDS if k != kind)):
+        for sides in _sides(one, other) if tried == "butt" and free_sides else [(list(one), list(other))]:
+            part, why = _of_kind(catalogue, sides, tried, form, hottest_c)
             if part is not None:
                 break
         if part is not None:
-            if way != kind:
+            if tried != kind:
                 reasons.insert(
-                    0, f"No {kind} splice holds this: {'an' if way == 'overlap' else 'a'} {way} does."
+                    0, f"No {kind} splice holds this: {'an' if tried == 'overlap' else 'a'} {tried} does."
                 )
             else:
                 reasons.append(why)
             return _covered(catalogue, part, sides, total, lined, hottest_c, reasons, fits=True)
-        if way == kind:
+        if tried == kind:
             reasons.append(why)
     overlaps = [s for s in catalogue.splices if s.kind == "overlap"]
     near = overlaps[-1] if total > overlaps[0].area_min_mm2 else overlaps[0]

@@ -280,13 +280,13 @@ def drop(w: Workings, load: str) -> Reckoning:
         section = w.route.sections[key]
         metres = (section.length_mm + section.slack_mm) / 1000 * float(w.wire.tables.twist[i])
         per_m = float(w.wire.tables.resistance_ohm_per_m[i, w.wire.tables.chosen[i]]) * 1000
-        joints = float(w.wire.tables.termination_ohm[i]) * 1000
+        ends_mohm = float(w.wire.tables.termination_ohm[i]) * 1000
         steps.append(
             Step(
                 sized.label,
-                f"{format_current(abs(current_a))} × ({metres:.2f} m × {per_m:.2f} mΩ/m + {joints:.1f} mΩ)"
+                f"{format_current(abs(current_a))} × ({metres:.2f} m × {per_m:.2f} mΩ/m + {ends_mohm:.1f} mΩ)"
                 + (", the other way" if current_a < 0 else ""),
-                f"{current_a * (metres * per_m + joints):.1f} mV",
+                f"{current_a * (metres * per_m + ends_mohm):.1f} mV",
             )
         )
     loop = next(loop for loop in w.circuits.loops if loop.load == load)

@@ -77,21 +77,21 @@ def _run_of(sections: dict[str, Section], tree: CircuitTree) -> tuple[float, dic
     long = {key: sections[key].length_mm + sections[key].slack_mm for _, key in tree.parent.values()}
     pins = [n for n in tree.order if "." in n and "@" not in n]
 
-    def way(a: str, b: str) -> float:
+    def distance_mm(a: str, b: str) -> float:
         return sum(long[k] for k, _ in tree.between(a, b))
 
-    start = max(pins, key=lambda p: way(tree.order[0], p))
-    end = max(pins, key=lambda p: way(start, p))
-    length = way(start, end)
+    start = max(pins, key=lambda p: distance_mm(tree.order[0], p))
+    end = max(pins, key=lambda p: distance_mm(start, p))
+    length_mm = distance_mm(start, end)
     stubs: dict[str, float] = {}
     station: list[tuple[float, str]] = []
     for pin in pins:
-        off = (way(start, pin) + way(pin, end) - length) / 2
+        off = (distance_mm(start, pin) + distance_mm(pin, end) - length_mm) / 2
         device = device_of(pin)
-        station.append((way(start, pin) - off, device))
+        station.append((distance_mm(start, pin) - off, device))
         if pin not in (start, end):
             stubs[device] = max(off, 0.0)
-    return length, stubs, list(dict.fromkeys(d for _, d in sorted(station)))
+    return length_mm, stubs, list(dict.fromkeys(d for _, d in sorted(station)))
 
 
 def _judge_bus(

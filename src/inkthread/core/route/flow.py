@@ -99,7 +99,7 @@ class Flow:
         if not len(changed):
             return self
         keep = ~np.isin(self.loop, changed)
-        rows, loops, shares = [self.row[keep]], [self.loop[keep]], [self.share[keep]]
+        rows, loops, parts = [self.row[keep]], [self.loop[keep]], [self.share[keep]]
         for n in changed.tolist():
             # In the order along the loop, then what lies beside it.
             own = dict.fromkeys(self.of_loop(n)[0].tolist())
@@ -108,14 +108,14 @@ class Flow:
             order = [*own, *(r for r in other.tolist() if r not in own)]
             rows.append(np.array(order, dtype=np.intp))
             loops.append(np.full(len(order), n, dtype=np.intp))
-            shares.append(column[order])
+            parts.append(column[order])
         loop = np.concatenate(loops)
         order_of = np.argsort(loop, kind="stable")
         return replace(
             self,
             loop=loop[order_of],
             row=np.concatenate(rows)[order_of],
-            share=np.concatenate(shares)[order_of],
+            share=np.concatenate(parts)[order_of],
         )
 
 
@@ -141,7 +141,7 @@ def build_flow(
 
     of_loop: list[int] = []
     rows: list[int] = []
-    shares: list[float] = []
+    parts: list[float] = []
     whole: list[bool] = []
     for n, loop in enumerate(loops):
         complete = True
@@ -152,13 +152,13 @@ def build_flow(
             complete = complete and bool(between) and crossing.to_pin in (tree.depth if tree else {})
             complete = complete and crossing.from_pin in (tree.depth if tree else {})
             rows += [index[key] for key, _ in between]
-            shares += [sign for _, sign in between]
+            parts += [sign for _, sign in between]
         for path in loop.paths:
             rows.append(at(path))
-            shares.append(1.0)
+            parts.append(1.0)
         for stud, sign in zip(loop.studs, (1.0, -1.0), strict=False):
             rows.append(at(STUD + stud))
-            shares.append(sign)
+            parts.append(sign)
         of_loop += [n] * (len(rows) - start)
         whole.append(complete)
     rounds = [r for mesh in meshes if (r := _once_round(mesh, trees, index, at)) is not None]
@@ -171,7 +171,7 @@ def build_flow(
     return Flow(
         np.array(of_loop, dtype=np.intp),
         np.array(rows, dtype=np.intp),
-        np.array(shares, dtype=float),
+        np.array(parts, dtype=float),
         tuple(whole),
         len(loops),
         len(index),

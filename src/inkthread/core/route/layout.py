@@ -212,14 +212,14 @@ def _spread(
         start = angle - half
         for b, o in hanging:
             part = half * size[o] / total
-            way = start + part
+            lean_deg = start + part
             start += 2 * part
             x, y = at_xy[index]
             points.append(o)
             on.append(index)
-            radians = math.radians(way)
+            radians = math.radians(lean_deg)
             at_xy.append((x + length[b] * math.cos(radians), y + length[b] * math.sin(radians)))
-            queue.append((len(points) - 1, points[index], way, min(part * wider, _FAN)))
+            queue.append((len(points) - 1, points[index], lean_deg, min(part * wider, _FAN)))
     return _Fan(points, on, np.array(at_xy))
 
 

@@ -85,21 +85,21 @@ def connectors_of(draft: Draft, device: str) -> list[str]:
     return [c for c, owners in devices.items() if owners == {device}]
 
 
-def _branch(draft: Draft, a: str, b: str, way: Stop) -> None:
+def _branch(draft: Draft, a: str, b: str, stop: Stop) -> None:
     if a == b:
         raise LineError(f"A branch from {a} to itself has no length.")
     branches = draft.at("route", "branches")
     stated: dict[str, Any] = {
-        "length_mm": way.length_mm,
-        "measured": way.measured,
-        "measured_on": way.measured_on or None,
-        "slack_mm": way.slack_mm,
-        "uncertainty_mm": way.uncertainty_mm,
-        "zone": way.zone,
-        "separators": way.separators,
-        "support_mm": way.support_mm,
-        "apart_mm": way.apart_mm,
-        "sheath": way.sheath,
+        "length_mm": stop.length_mm,
+        "measured": stop.measured,
+        "measured_on": stop.measured_on or None,
+        "slack_mm": stop.slack_mm,
+        "uncertainty_mm": stop.uncertainty_mm,
+        "zone": stop.zone,
+        "separators": stop.separators,
+        "support_mm": stop.support_mm,
+        "apart_mm": stop.apart_mm,
+        "sheath": stop.sheath,
     }
     stated = {field: value for field, value in stated.items() if value is not None}
     for branch_id, branch in branches.items():

@@ -32,8 +32,8 @@ def end_text(document: Document, end: SectionEnd) -> str:
         return f"{end.kind} at {document.route.points[end.point].name or end.point}"
     device_id = device_of(end.id)
     device = document.circuits.devices[device_id]
-    way = _SIGN.get(end.cavity or "", f"-{end.cavity}")
-    return f"{end.connector}{way} {device.name or device_id}"
+    cavity = _SIGN.get(end.cavity or "", f"-{end.cavity}")
+    return f"{end.connector}{cavity} {device.name or device_id}"
 
 
 _SIGN = {"+": " +", "-": " \N{MINUS SIGN}"}
