@@ -169,7 +169,7 @@ def face_lag() -> bool:
                 )
             )
     took.sort()
-    worst = took[int(len(took) * 0.95)]
+    worst = float(took[int(len(took) * 0.95)])
     print(f"faces of a 60-way connector: click to card, 95th percentile {worst:.0f} ms (at most 100)")
     return worst <= 100
 
@@ -202,12 +202,12 @@ def ampacity_speed() -> bool:
 
             def shed(surface: float, o: float = float(o)) -> float:
                 film = np.array([(surface + 40.0) / 2 + 273.15])
-                pr = float(air.prandtl(film)[0])
-                nu_air = float(air.dynamic_viscosity_pa_s(film)[0] / air.density_kg_per_m3(film, 101325.0)[0])
+                viscosity = float(air.dynamic_viscosity_pa_s(film)[0])
+                conductivity = float(air.thermal_conductivity_w_per_m_k(film)[0])
+                pr = viscosity * air.HEAT_CAPACITY_J_PER_KG_K / conductivity
+                nu_air = viscosity / float(air.density_kg_per_m3(film, 101325.0)[0])
                 gr = 9.80665 / film[0] * (surface - 40.0) * (o / 1000) ** 3 / nu_air**2
-                h = Nu_horizontal_cylinder_Churchill_Chu(pr, gr) * float(
-                    air.thermal_conductivity_w_per_m_k(film)[0]
-                )
+                h = Nu_horizontal_cylinder_Churchill_Chu(pr, gr) * conductivity
                 radiant = 0.9 * 5.670374e-8 * ((surface + 273.15) ** 4 - 313.15**4)
                 return math.pi * (h * (surface - 40.0) + o / 1000 * radiant)
 

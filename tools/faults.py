@@ -55,7 +55,7 @@ def _killed(data: Path, rng: random.Random, acknowledged: dict[str, int]) -> int
             while True:
                 wanted = acknowledged[design] + 1
                 patch = [{"op": "replace", "path": "/brief/name", "value": str(wanted)}]
-                reply = program.ask(f"/api/designs/{design}", "PATCH", patch, **{"If-Match": f'"{version}"'})
+                reply = program.ask(f"/api/designs/{design}", "PATCH", patch, if_match=version)
                 version = reply["version"]
                 acknowledged[design] = wanted
                 count += 1
@@ -263,9 +263,7 @@ def _edits(program: Running, design: str, many: int, each_s: float) -> list[floa
         time.sleep(max(begin + n * each_s - time.perf_counter(), 0))
         patch = [{"op": "replace", "path": "/circuits/loads/M1/current_a", "value": 5 + n % 7}]
         start = time.perf_counter()
-        version = program.ask(f"/api/designs/{design}", "PATCH", patch, **{"If-Match": f'"{version}"'})[
-            "version"
-        ]
+        version = program.ask(f"/api/designs/{design}", "PATCH", patch, if_match=version)["version"]
         took.append(time.perf_counter() - start)
     return took
 
@@ -370,17 +368,16 @@ def under_load() -> bool:
                     }
                     for n in range(6000)
                 ]
-                version = f'"{reply["version"]}"'
+                version = reply["version"]
                 small = [{"op": "replace", "path": "/brief/name", "value": "renamed"}]
-                program.ask(url, "PATCH", small, **{"If-Match": version})
-                stale = {"If-Match": version}
-                timed("patch", lambda: program.ask(url, "PATCH", patch, **stale))
+                program.ask(url, "PATCH", small, if_match=version)
+                timed("patch", lambda: program.ask(url, "PATCH", patch, if_match=version))
 
             hands = [threading.Thread(target=study, args=(f"big{n}",)) for n in range(4)]
             hands.append(threading.Thread(target=list_and_patch))
             for hand in hands:
                 hand.start()
-            pages = []
+            pages: list[float] = []
             until = time.monotonic() + 40
             while time.monotonic() < until and (hands[-1].is_alive() or len(pages) < 200):
                 start = time.perf_counter()

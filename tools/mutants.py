@@ -89,9 +89,8 @@ def _each_way(node: ast.AST) -> Iterator[tuple[str, Callable[[], None]]]:
         yield put("op", ast.Or() if isinstance(node.op, ast.And) else ast.And())
     elif isinstance(node, ast.UnaryOp) and isinstance(node.op, ast.Not):
         yield put("operand", ast.UnaryOp(ast.Not(), node.operand))
-    elif isinstance(node, ast.Constant) and type(node.value) in (int, float):
-        value = node.value
-        if abs(value) >= TOLERANCE:
+    elif isinstance(node, ast.Constant) and isinstance(value := node.value, int | float):
+        if not isinstance(value, bool) and abs(value) >= TOLERANCE:
             yield put("value", value * 1.2 if isinstance(value, float) else value + 1)
     elif isinstance(node, ast.Call):
         if isinstance(node.func, ast.Name) and node.func.id in CALLS:

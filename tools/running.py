@@ -33,13 +33,13 @@ class Running:
             assert match is not None
             self.base = match[0]
 
-    def ask(
-        self, path: str, method: str = "GET", body: object = None, timeout: float = 60, **headers: str
-    ) -> Any:
+    def ask(self, path: str, method: str = "GET", body: object = None, if_match: object = None) -> Any:
         data = json.dumps(body).encode() if body is not None else None
-        request = urllib.request.Request(self.base + path, data, headers, method=method)
+        request = urllib.request.Request(self.base + path, data, method=method)
         if method != "GET":
             request.add_header("Content-Type", "application/json")
+        if if_match is not None:
+            request.add_header("If-Match", f'"{if_match}"')
         with urllib.request.urlopen(request, timeout=120) as reply:
             return json.loads(reply.read() or b"null") if reply.status != 304 else None
 
