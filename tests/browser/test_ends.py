@@ -147,6 +147,8 @@ def test_a_part_is_found_copied_and_a_bad_file_refused(page: Page, open_ends):
     page.keyboard.press("Enter")
     expect(page.get_by_text("MYTOWER is yours", exact=False).first).to_be_visible()
     page.get_by_role("link", name="Parts of your own").click()
+    # What was found before goes with its leaf.
+    expect(page.get_by_label("Parts as text")).to_be_visible()
     expect(page.get_by_role("main").get_by_role("listitem").filter(has_text="MYTOWER")).to_be_visible()
     page.get_by_label("Parts as text").fill("code,price\nX,1\n")
     page.get_by_role("button", name="Take them in").click()
@@ -177,7 +179,8 @@ def test_a_family_of_ones_own_is_changed_cell_by_cell(page: Page, open_ends, sit
         f"{site}/api/shop/parts/copy", data={"code": "SS15", "new_code": "OWN15", "name": "Mine"}
     )
     open_ends("/drawers/own")
-    page.get_by_role("button", name="change it").click()
+    mine = page.get_by_role("listitem").filter(has_text="OWN15")
+    mine.get_by_role("button", name="change it").click()
     contacts = page.get_by_role("grid", name="Contacts of OWN15")
     least = contacts.get_by_role("row").nth(1).get_by_role("gridcell").nth(4)
     expect(least).not_to_have_text("")
