@@ -251,6 +251,14 @@ def test_the_bench_answers_and_names_the_field_at_fault(client):
         "fit",
         "splice",
         "kit",
+        "lead",
+        "cut",
+        "bundle",
+        "lay",
+        "sleeve",
+        "tape",
+        "shrink",
+        "label",
         "convert",
     }
     for calculator in asks.values():
@@ -261,6 +269,8 @@ def test_the_bench_answers_and_names_the_field_at_fault(client):
         assert reply.json["lines"]
         assert reply.json["sources"]
         for name in fields:
+            if (calculator["name"], name) == ("label", "text"):
+                continue  # a label may say anything
             wrong = client.post(f"/api/bench/{calculator['name']}", json={"fields": {**fields, name: "blue"}})
             assert wrong.status_code == 422
             if calculator["name"] != "convert":

@@ -14,7 +14,7 @@ def add_calculators(bench: argparse.ArgumentParser, *, wanted: bool) -> None:
     calculators = bench.add_subparsers(dest="calculator", required=True, parser_class=Parser)
     if not wanted:
         return
-    from inkthread.core.bench import CALCULATORS
+    from inkthread.core.bench import CALCULATORS, SEVERAL
 
     for calculator in CALCULATORS.values():
         if calculator.name == "convert":
@@ -34,7 +34,7 @@ def add_calculators(bench: argparse.ArgumentParser, *, wanted: bool) -> None:
             command.add_argument(
                 option,
                 dest=to,
-                action="append" if field.kind == "wires" else "store",
+                action="append" if field.kind in SEVERAL else "store",
                 required=field.required,
                 metavar=field.name.partition("_")[0].upper(),
                 help=words,

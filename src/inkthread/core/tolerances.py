@@ -18,6 +18,8 @@ NOUGHT = 1e-9
 """Divided by instead of nought: what comes out is past every limit."""
 FAR_BELOW = 1e-12
 """The same, and what counts as none, where figures are far below one."""
+WHOLE = 1e-6
+"""A quotient this near a whole number is that number, before it is rounded up or down."""
 HAIR_MM = 1e-6
 """A length too small to matter, that still counts for something beside others."""
 NO_OHM = 1e-6

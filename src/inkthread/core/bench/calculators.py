@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 
-from inkthread.core.bench import electrics, ends
+from inkthread.core.bench import coverings, electrics, ends
 from inkthread.core.bench.fields import (
     BenchAnswer,
     BenchField,
@@ -23,6 +23,12 @@ _LENGTH = BenchField(
 _VOLTS = BenchField("volts", "Working voltage", "voltage", "13.2 V", required=True, least=0.1, most=1000)
 _PRACTICE = BenchField("practice", "Practice", "practice", "motorsport", default="motorsport")
 
+
+_ODS = BenchField(
+    "od", "Wires over all", "counted lengths", "1.27mm x12, 2.1mm x3", required=True, least=0.05, most=200
+)
+_BUNDLE = BenchField("bundle", "Bundle", "length", "7.2 mm", required=True, least=0.1, most=500)
+_SPAN = BenchField("length", "Length", "length", "420 mm", required=True, least=1, most=1e8)
 
 CALCULATORS: dict[str, Calculator] = {
     c.name: c
@@ -218,6 +224,160 @@ CALCULATORS: dict[str, Calculator] = {
                 BenchField("one_spare_in", "One spare in", "count", "18", least=1, most=1000),
             ),
             ends.kit,
+            puts=False,
+        ),
+        Calculator(
+            "lead",
+            "Lead",
+            "How long is it cut?",
+            (
+                BenchField(
+                    "finished", "Finished length", "length", "11 3/8 in", required=True, least=0.1, most=1e8
+                ),
+                BenchField(
+                    "allowance",
+                    "Each end takes",
+                    "length",
+                    "5/8 in",
+                    required=True,
+                    help="strip, fold-back, depth in the contact, trim",
+                ),
+                BenchField(
+                    "other_allowance", "Other end takes", "length", "0 in", help="as the first when absent"
+                ),
+                BenchField("surplus", "Left long", "length", "150 mm", default="0"),
+                BenchField("step", "Rounded up to", "length", "5 mm", default="0"),
+            ),
+            coverings.lead,
+            puts=False,
+        ),
+        Calculator(
+            "cut",
+            "Spools",
+            "Which piece comes off which spool?",
+            (
+                BenchField(
+                    "spool", "Spools and remnants", "counted lengths", "10 m, 4.2 m", required=True, most=1e8
+                ),
+                BenchField(
+                    "piece", "Pieces", "counted lengths", "1.2 m x5, 0.8 m x7", required=True, most=1e8
+                ),
+                BenchField(
+                    "keep",
+                    "A remnant is kept from",
+                    "length",
+                    "300 mm",
+                    default="300 mm",
+                    most=1e7,
+                ),
+            ),
+            coverings.cut,
+            puts=False,
+        ),
+        Calculator(
+            "bundle",
+            "Bundle",
+            "How thick do these wires lie?",
+            (
+                _ODS,
+                BenchField(
+                    "loose_factor", "Hands lay it looser by", "share", "1.08", least=1, most=2, default="1.08"
+                ),
+            ),
+            coverings.bundle,
+            puts=False,
+        ),
+        Calculator(
+            "lay",
+            "Lay",
+            "How do these wires lie in rings?",
+            (
+                _ODS,
+                BenchField(
+                    "lay_factor",
+                    "A turn, in diameters",
+                    "share",
+                    "12",
+                    least=4,
+                    most=1000,
+                    default="12",
+                    help="length of one turn over the diameter of its ring",
+                ),
+            ),
+            coverings.lay,
+            puts=False,
+        ),
+        Calculator(
+            "sleeve",
+            "Sleeve",
+            "Which sleeve, and how long is it cut?",
+            (
+                _BUNDLE,
+                _SPAN,
+                BenchField("kind", "Kind", "choice", choices=coverings.SLEEVE_KINDS, default="braid"),
+                BenchField(
+                    "over", "Goes over", "length", "14 mm", most=1000, help="the connector, if it is on"
+                ),
+                BenchField("gap", "Left bare at each end", "length", "35 mm", most=10_000),
+                BenchField("solid", "Solid cores", "flag", help="one size more (common practice)"),
+            ),
+            coverings.sleeve,
+            puts=False,
+        ),
+        Calculator(
+            "tape",
+            "Tape",
+            "How much tape does it take?",
+            (
+                _BUNDLE,
+                _SPAN,
+                BenchField("width", "Tape is wide", "length", "19 mm", required=True, least=1, most=500),
+                BenchField(
+                    "overlap",
+                    "Each turn covers the last by",
+                    "percent",
+                    "50 %",
+                    most=90,
+                    default="50 %",
+                ),
+                BenchField("gap", "Wound open, a gap of", "length", "9 mm", most=1000),
+                BenchField("end_turns", "Square turns at the ends", "count", "2", most=20, default="2"),
+            ),
+            coverings.tape,
+            puts=False,
+        ),
+        Calculator(
+            "shrink",
+            "Shrink",
+            "Which shrink tube passes and closes?",
+            (
+                BenchField("over", "Passes", "length", "9.5 mm", required=True, least=0.1, most=1000),
+                BenchField("onto", "Closes on", "length", "4.2 mm", required=True, least=0.1, most=1000),
+                BenchField(
+                    "ratio",
+                    "Ratio",
+                    "choice",
+                    choices=("any", "2:1", "3:1", "4:1", "2.5:1 to 5.4:1"),
+                    default="any",
+                ),
+                BenchField("lining", "Lining", "choice", choices=("any", "lined", "plain"), default="any"),
+                BenchField("length", "Long, once shrunk", "length", "40 mm", least=1, most=10_000),
+            ),
+            coverings.shrink,
+            puts=False,
+        ),
+        Calculator(
+            "label",
+            "Label",
+            "Which label sleeve, how long?",
+            (
+                BenchField("od", "Wire or bundle", "length", "1.9 mm", required=True, least=0.1, most=200),
+                BenchField("text", "Text", "text", "C12 F1-3", required=True),
+                BenchField("over", "Goes over", "length", "4 mm", most=500, help="the contact, if it is on"),
+                BenchField("height", "Letters", "length", "2.5 mm", least=0.5, most=50),
+                BenchField("length", "Length of the wire", "length", "120 mm", least=1, most=1e8),
+            ),
+            coverings.label,
             puts=False,
         ),
         Calculator(

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass
 from typing import Any, Literal
@@ -20,6 +21,7 @@ from inkthread.core.quantity import (
     parse_time_s,
     parse_voltage_v,
 )
+from inkthread.core.tolerances import HAIR_MM
 from inkthread.core.wire.ampacity import METHODS
 
 FieldKind = Literal[
@@ -41,8 +43,13 @@ FieldKind = Literal[
     "share",
     "text",
     "wires",
+    "counted lengths",
     "flag",
 ]
+
+SEVERAL: tuple[FieldKind, ...] = ("wires", "counted lengths")
+"""Fields that may be given more than once: what they say comes together."""
+
 
 _READERS: dict[str, Callable[[str], float]] = {
     "current": parse_current_a,
@@ -55,6 +62,10 @@ _READERS: dict[str, Callable[[str], float]] = {
     "count": parse_number,
     "share": parse_number,
 }
+
+
+_COUNTED = re.compile(r"(?P<length>.*?)(?:\s*[x×*]\s*(?P<count>\d{1,6}))?", re.DOTALL)
+_COUNTED_AT_MOST = 5000
 
 
 class BenchError(QuantityError):
@@ -109,6 +120,8 @@ class Inputs:
             self.number(name)
         elif f.kind == "lengths":
             self.numbers(name)
+        elif f.kind == "counted lengths":
+            self.counted(name)
         elif f.kind == "gauge":
             try:
                 parse_gauge(self.text(name))
@@ -151,6 +164,30 @@ class Inputs:
             return [parse_length_mm(part) for part in self.text(name).split(",") if part.strip()]
         except QuantityError as error:
             raise BenchError(name, f"{f.label}: {error}") from None
+
+    def counted(self, name: str) -> list[tuple[float, int]]:
+        """Lengths in mm with how often each comes, between commas: ``1.2 m x5, 800 mm``."""
+        f = self._fields[name]
+        counted: list[tuple[float, int]] = []
+        for part in self.text(name).split(","):
+            if not part.strip():
+                continue
+            match = _COUNTED.fullmatch(part.strip())
+            assert match is not None
+            try:
+                length_mm, count = parse_length_mm(match["length"]), int(match["count"] or 1)
+            except QuantityError as error:
+                raise BenchError(name, f"{f.label}: {error}") from None
+            if not max(f.least, HAIR_MM) <= length_mm <= f.most:
+                raise BenchError(
+                    name, f"{f.label}: {part.strip()!r} is out of range. Write it like {f.example}."
+                )
+            if not 1 <= count <= _COUNTED_AT_MOST:
+                raise BenchError(name, f"{f.label}: {part.strip()!r} comes {count} times; say 1 to 5000.")
+            counted.append((length_mm, count))
+        if not counted or sum(count for _, count in counted) > _COUNTED_AT_MOST:
+            raise BenchError(name, f"{f.label}: name 1 to 5000 of them, like {f.example}.")
+        return counted
 
     def choice(self, name: str) -> str:
         f = self._fields[name]

@@ -1,5 +1,6 @@
 """Types of parts and look-up. The shipped parts are data files, read by a loader outside the core."""
 
+from inkthread.core.catalogue.coverings import Coverings
 from inkthread.core.catalogue.ends import (
     CLASSES,
     Accessory,
@@ -44,6 +45,7 @@ __all__ = [
     "ConnectorFamily",
     "Contact",
     "Cover",
+    "Coverings",
     "Critical",
     "Densities",
     "DeviceKind",

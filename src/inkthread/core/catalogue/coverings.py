@@ -106,6 +106,21 @@ class Ladder:
     source: str
     least_c: float | None = None
 
+    def __post_init__(self) -> None:
+        """Sizes rise, and every one of them shrinks. Raises ValueError naming the one that does not."""
+        before = 0.0
+        for name, supplied, recovered, wall in self.sizes:
+            if not 0 < recovered < supplied or wall <= 0:
+                raise ValueError(
+                    f"{self.code} {name}: {supplied:g} mm as supplied shrinks to {recovered:g} mm with a "
+                    f"wall of {wall:g} mm; it has to grow narrower, and its wall is above nought"
+                )
+            if supplied <= before:
+                raise ValueError(
+                    f"{self.code} {name}: {supplied:g} mm comes after {before:g}; the smallest size is first"
+                )
+            before = supplied
+
     def tubes(self) -> tuple[Tube, ...]:
         """Every size of it."""
         return tuple(

@@ -6,6 +6,7 @@ import math
 from dataclasses import dataclass, field
 from typing import Literal
 
+from inkthread.core.catalogue.coverings import Coverings
 from inkthread.core.catalogue.ends import DATA as _DATA
 from inkthread.core.catalogue.ends import ConnectorFamily
 from inkthread.core.catalogue.joints import Cover, PullTable, SpliceSize, Studs, Tool
@@ -335,6 +336,7 @@ class Catalogue:
     switch_derating: dict[str, tuple[float, float]]
     """Kind of device to its switch derating factor at 12 V and at 28 V."""
     studs: Studs
+    coverings: Coverings
     critical: Critical = Critical((), (), (), "")
     tools: dict[str, Tool] = field(default_factory=dict)
     covers: tuple[Cover, ...] = ()

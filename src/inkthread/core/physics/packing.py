@@ -219,6 +219,28 @@ def bound_by_area(diameters: tuple[float, ...]) -> float:
     return math.sqrt(sum(d * d for d in diameters) / AREA_SHARE)
 
 
+def least_around(diameters: tuple[float, ...]) -> float:
+    """No circle smaller than this holds circles of these diameters, however they are laid.
+
+    The greatest of three bounds: the area of all of them; the two largest side by side; and how many
+    circles as large as the k-th a circle holds. Source: for the last, Groemer's bound on points at least
+    one apart in a convex region, 2 A / sqrt(3) + P / 2 + 1 (packing literature, from memory).
+
+    >>> round(least_around((1.0, 1.0)), 6), least_around((1.0,) * 7) <= 3.0
+    (2.0, True)
+    """
+    down = sorted(diameters, reverse=True)
+    if not down:
+        return 0.0
+    bound = max(math.sqrt(sum(d * d for d in down)), sum(down[:2]))
+    for count, d in enumerate(down, 1):
+        # With the middles in a circle of radius s times d: 2 pi / sqrt(3) s^2 + pi s + 1 >= count.
+        a, b, c = 2 * math.pi / math.sqrt(3), math.pi, 1.0 - count
+        s = (-b + math.sqrt(b * b - 4 * a * c)) / (2 * a)
+        bound = max(bound, d * (1 + 2 * s))
+    return bound
+
+
 def _rings(radius: FloatArray) -> list[tuple[FloatArray, FloatArray, float]]:
     """Few circles may lie better on a ring, with one in the middle or none."""
     count, most = len(radius), float(radius[0])

@@ -1,0 +1,170 @@
+"""Wires laid up around each other in rings: how many a ring takes, and what each ring takes up.
+
+Round a core of one to five wires each ring runs as a helix, against the one below it. Lengths in mm.
+"""
+
+from __future__ import annotations
+
+import math
+from dataclasses import dataclass
+
+from inkthread.core.physics.twist import twist_factor
+
+CORE_RATIO = (1.0, 2.0, 1 + 2 / math.sqrt(3), 1 + math.sqrt(2), 1 / math.sin(math.pi / 5) + 1)
+"""Diameter of the circle around one to five equal wires, in wire diameters. Source: geometry."""
+STRETCHED = 1.02
+"""A ring may stand this much farther out than its wires would lie, so that one more goes round."""
+_NO_ANGLE = 1e-9
+
+
+@dataclass(frozen=True, slots=True)
+class Ring:
+    """One layer of wires laid up. Lengths in mm."""
+
+    wires: tuple[int, ...]
+    """Which of the wires given, by their place."""
+    fillers: int
+    """Pieces that are no wire, and keep the layer round."""
+    filler_mm: float
+    """Their diameter; nought where there are none."""
+    inside_mm: float
+    """Diameter of what it lies on."""
+    outside_mm: float
+    lay_mm: float
+    """Length of one turn; nought for a core of one, which runs straight."""
+    turns: str
+    """``left`` or ``right``; empty for a core of one."""
+    factors: tuple[float, ...]
+    """Length of each wire over the length of the bundle."""
+
+
+@dataclass(frozen=True, slots=True)
+class LaidUp:
+    """Rings from the core outward."""
+
+    rings: tuple[Ring, ...]
+
+    @property
+    def diameter_mm(self) -> float:
+        """Over the outermost ring."""
+        return self.rings[-1].outside_mm if self.rings else 0.0
+
+    @property
+    def fillers(self) -> int:
+        """In all rings."""
+        return sum(ring.fillers for ring in self.rings)
+
+
+def ring_takes(core_mm: float, wire_mm: float, lay_mm: float) -> int:
+    """How many wires of one diameter go round a core, laid as helices with a turn of ``lay_mm``.
+
+    Cut across, a wire that runs aslant is wider than it is thick by one over the cosine of its angle.
+    Source: geometry; tests hold it to the rings of concentric-lay conductors, six more each time
+    (ASTM B8, from memory).
+
+    >>> [ring_takes(core, 1.0, 12 * (core + 2)) for core in (1.0, 3.0, 5.0)]
+    [6, 12, 18]
+    """
+    around = core_mm + wire_mm
+    wide = wire_mm * math.hypot(1.0, math.pi * around / lay_mm)
+    share = min(wide / (around * STRETCHED), 1.0)
+    return max(int(math.pi / math.asin(share) + _NO_ANGLE), 1)
+
+
+def lay_up(
+    diameters: tuple[float, ...], lay_factor: float, cores: tuple[int, ...] = (1, 2, 3, 4, 5)
+) -> LaidUp:
+    """Lay wires up in rings, the first given at the core and the last given outermost.
+
+    ``lay_factor`` is the length of a turn over the diameter of its ring. The core is the one of
+    ``cores`` that wants the fewest fillers, then the least diameter; neighbouring rings turn against
+    each other. What a ring lacks to be full is filled. Source: geometry of helices on a core.
+
+    >>> [len(ring.wires) for ring in lay_up((1.27,) * 19, 12).rings]
+    [1, 6, 12]
+    """
+    if not diameters:
+        return LaidUp(())
+    tried = [_around(diameters, lay_factor, n) for n in cores if n <= len(diameters)]
+    return min(tried, key=lambda laid: (laid.fillers, round(laid.diameter_mm, 6), len(laid.rings)))
+
+
+def _around(diameters: tuple[float, ...], lay_factor: float, core: int) -> LaidUp:
+    """The rings about a core of so many wires."""
+    first = diameters[:core]
+    outside = max(first) * CORE_RATIO[core - 1]
+    lay = lay_factor * outside if core > 1 else 0.0
+    pitches = [outside - d for d in first]
+    rings = [
+        Ring(
+            tuple(range(core)),
+            0,
+            0.0,
+            0.0,
+            outside,
+            lay,
+            "right" if core > 1 else "",
+            tuple(_factor(pitch, lay) for pitch in pitches),
+        )
+    ]
+    at = core
+    while at < len(diameters):
+        ring = _ring(diameters, at, rings[-1], lay_factor)
+        rings.append(ring)
+        at += len(ring.wires)
+    return LaidUp(tuple(rings))
+
+
+def _ring(diameters: tuple[float, ...], at: int, below: Ring, lay_factor: float) -> Ring:
+    """The next ring: as many of the wires from ``at`` on as go round."""
+    core = below.outside_mm
+    lies, thickest = [at], diameters[at]
+    lay = lay_factor * (core + 2 * thickest)
+    for n in range(at + 1, len(diameters)):
+        thickest_with = max(thickest, diameters[n])
+        lay_with = lay_factor * (core + 2 * thickest_with)
+        with_it = [*lies, n]
+        if _turned(core, [diameters[i] for i in with_it], lay_with) > 2 * math.pi:
+            break
+        lies, thickest, lay = with_it, thickest_with, lay_with
+    own = [diameters[i] for i in lies]
+    filler = sum(own) / len(own)
+    fillers = 0
+    while len(own) + fillers < ring_takes(core, min(own), lay):
+        if _turned(core, [*own, *[filler] * (fillers + 1)], lay) > 2 * math.pi:
+            break
+        fillers += 1
+    return Ring(
+        tuple(lies),
+        fillers,
+        filler if fillers else 0.0,
+        core,
+        core + 2 * thickest,
+        lay,
+        "left" if below.turns != "left" else "right",
+        tuple(_factor(core + d, lay) for d in own),
+    )
+
+
+def _turned(core_mm: float, diameters: list[float], lay_mm: float) -> float:
+    """Angle in radians that a ring of touching wires takes, closed again at its first wire.
+
+    Wires of two sizes side by side touch where the triangle of their middles and the core's says.
+    """
+    count = len(diameters)
+    if count == 1:
+        return _between(core_mm, diameters[0], diameters[0], lay_mm)
+    return sum(_between(core_mm, diameters[i], diameters[(i + 1) % count], lay_mm) for i in range(count))
+
+
+def _between(core_mm: float, one_mm: float, other_mm: float, lay_mm: float) -> float:
+    """Angle in radians between two wires that touch on a core."""
+    a, b = (core_mm + one_mm) / 2 * STRETCHED, (core_mm + other_mm) / 2 * STRETCHED
+    aslant = math.hypot(1.0, math.pi * (a + b) / STRETCHED / lay_mm)
+    apart = (one_mm + other_mm) / 2 * aslant
+    cosine = (a * a + b * b - apart * apart) / (2 * a * b)
+    return math.acos(max(min(cosine, 1.0), -1.0))
+
+
+def _factor(pitch_mm: float, lay_mm: float) -> float:
+    return float(twist_factor(pitch_mm, lay_mm)) if lay_mm and pitch_mm > 0 else 1.0
