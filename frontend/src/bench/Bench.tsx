@@ -2,6 +2,7 @@ import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
 import { useState, type FormEvent } from "react";
 import { Link, Navigate, useNavigate, useParams } from "react-router";
 import { client, refusal, type BenchAnswer, type CalculatorItem, type DesignReply } from "../api/client";
+import { Sentence } from "../components/Sentence";
 import { Leaves } from "../components/Leaves";
 import { createDesign, shelfAct, useShelf } from "../api/design";
 
@@ -219,7 +220,9 @@ function PutInto({ calculator, fields }: { calculator: string; fields: Record<st
 function Answer({ answer }: { answer: BenchAnswer }) {
   return (
     <>
-      <p className={`text-head leading-snug ${answer.holds ? "" : "text-madder"}`}>{answer.sentence}</p>
+      <p className={`text-head leading-snug ${answer.holds ? "" : "text-madder"}`}>
+        <Sentence text={answer.sentence} />
+      </p>
       <dl className="mt-3">
         {answer.lines.map((x) => (
           <div key={x.label} className="grid grid-cols-[150px_1fr] gap-3 border-t border-faint py-1.5 text-base">

@@ -56,9 +56,9 @@ def _reckon(arguments: argparse.Namespace) -> int:
     if arguments.json:
         print_json(answer.figures)
         if not answer.holds:
-            print(f"inkthread: {answer.sentence}", file=sys.stderr)
+            print(f"inkthread: {answer.plain}", file=sys.stderr)
     else:
-        print(answer.sentence)
+        print(answer.plain)
         for line in answer.lines:
             print(f"  {line.label}: {line.value}" + (f" ({line.note})" if line.note else ""))
         for source in answer.sources:

@@ -58,7 +58,8 @@ def test_the_command_line_says_the_same(capsys, catalogue, calculator):
     assert status == (0 if answer.holds else 1)
     main(on_the_line(calculator, given))
     text = capsys.readouterr().out
-    assert text.startswith(answer.sentence)
+    assert text.startswith(answer.plain)
+    assert "**" not in text
     assert all(line.label in text for line in answer.lines)
 
 
@@ -150,7 +151,7 @@ def test_what_cannot_be_is_said_in_words_and_what_would_do(capsys, catalogue, na
     assert main([*on_the_line(calculator, given), "--json"]) == 1
     out, err = capsys.readouterr()
     assert json.loads(out)
-    assert answer.sentence in err
+    assert answer.plain in err
 
 
 def test_a_drop_is_told_at_any_conductor_that_is_asked_for(catalogue):

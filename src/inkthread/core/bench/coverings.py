@@ -5,6 +5,7 @@ label, and which piece comes off which spool.
 from __future__ import annotations
 
 import math
+from collections import Counter
 from typing import cast
 
 from inkthread.core.bench.fields import BenchAnswer, BenchError, BenchLine, Inputs
@@ -339,6 +340,14 @@ def label(i: Inputs) -> BenchAnswer:
     )
 
 
+def _grouped(lengths_mm: list[float]) -> str:
+    """``5 x 1.2 m, 2 x 0.8 m``."""
+    return ", ".join(
+        f"{count} x {mm / 1000:g} m" if count > 1 else f"{mm / 1000:g} m"
+        for mm, count in Counter(lengths_mm).items()
+    )
+
+
 def cut(i: Inputs) -> BenchAnswer:
     """Which piece comes off which spool."""
     spools = [mm for mm, count in i.counted("spool") for _ in range(count)]
@@ -371,7 +380,7 @@ def cut(i: Inputs) -> BenchAnswer:
     lines = tuple(
         BenchLine(
             f"{c.id}, {c.length_mm / 1000:g} m",
-            " + ".join(f"{p.length_mm / 1000:g}" for p in c.pieces),
+            _grouped([p.length_mm for p in c.pieces]),
             f"{c.left_mm / 1000:g} m {'kept' if c.kept else 'waste'}" if c.left_mm else "nothing left",
         )
         for c in plan.lengths

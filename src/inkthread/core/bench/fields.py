@@ -250,6 +250,11 @@ class BenchAnswer:
     figures: dict[str, Any]
     sources: tuple[str, ...]
 
+    @property
+    def plain(self) -> str:
+        """The sentence without the marks of what is set bold."""
+        return self.sentence.replace("**", "")
+
 
 @dataclass(frozen=True, slots=True)
 class Calculator:
