@@ -1262,6 +1262,12 @@ export interface components {
              */
             support_mm: number | null;
             /**
+             * Bend Deg
+             * @description All its bends together, as it lies.
+             * @default 0
+             */
+            bend_deg: number;
+            /**
              * Sheath
              * @default none
              * @enum {string}
@@ -1837,18 +1843,16 @@ export interface components {
             slack_mm: number;
             /** Twist Mm */
             twist_mm: number;
+            /** Lay Mm */
+            lay_mm: number;
             /** Finished Mm */
             finished_mm: number;
-            /** Allowance A Mm */
-            allowance_a_mm: number;
-            /** Allowance B Mm */
-            allowance_b_mm: number;
+            /** Unsure Mm */
+            unsure_mm: number;
             /** Cut Mm */
             cut_mm: number;
-            /** Strip A Mm */
-            strip_a_mm: number;
-            /** Strip B Mm */
-            strip_b_mm: number;
+            a: components["schemas"]["EndCut"];
+            b: components["schemas"]["EndCut"];
             /** From Text */
             from_text: string;
             /** To Text */
@@ -1868,6 +1872,87 @@ export interface components {
              * @default
              */
             cable: string;
+        };
+        /**
+         * CutChoices
+         * @description States of ends, the day of cutting, the order of the list.
+         */
+        CutChoices: {
+            /**
+             * Ends
+             * @description What is said of a pin goes before what is said of its connector.
+             */
+            ends: {
+                [key: string]: components["schemas"]["CutEnd"];
+            };
+            /**
+             * Cut On
+             * @description The day that the harness is cut; not settled when absent.
+             * @default
+             */
+            cut_on: string;
+            /**
+             * First
+             * @default longest
+             * @enum {string}
+             */
+            first: "longest" | "wire part" | "connector" | "furthest";
+        };
+        /**
+         * CutEnd
+         * @description How the wires are cut that end at a device pin, or in a connector (the entry's key).
+         */
+        CutEnd: {
+            /** Order */
+            order: number;
+            /**
+             * State
+             * @default final
+             * @enum {string}
+             */
+            state: "final" | "trimmed at fitting";
+            /**
+             * Surplus Mm
+             * @description Left longer by this; by the house rule when absent and it is trimmed at fitting.
+             * @default null
+             */
+            surplus_mm: number | null;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+            /**
+             * Strip Mm
+             * @description Strip as planned; the contact's own when absent.
+             * @default null
+             */
+            strip_mm: number | null;
+            /**
+             * Allowance Mm
+             * @description What the end takes, as known here; the contact's own when absent.
+             * @default null
+             */
+            allowance_mm: number | null;
+            /**
+             * Fold
+             * @description The strands are folded back to fill the barrel.
+             * @default false
+             */
+            fold: boolean;
+            /**
+             * Trim Mm
+             * @description How much shorter the fold makes this core, as measured; or how much is trimmed off this one for its
+             *     neighbour's fold. Half the strip when absent.
+             * @default null
+             */
+            trim_mm: number | null;
+            /**
+             * Untwist Mm
+             * @description How far a pair is untwisted here, as planned; not judged when absent.
+             * @default null
+             */
+            untwist_mm: number | null;
         };
         /**
          * CutView
@@ -2028,6 +2113,7 @@ export interface components {
             route: components["schemas"]["Route"];
             wire: components["schemas"]["WireChoices"];
             ends: components["schemas"]["Ends"];
+            cut: components["schemas"]["CutChoices"];
         };
         /**
          * DressView
@@ -2038,6 +2124,28 @@ export interface components {
             bundles: {
                 [key: string]: components["schemas"]["BranchBundle"];
             };
+        };
+        /**
+         * EndCut
+         * @description One end of a piece. Lengths in mm.
+         */
+        EndCut: {
+            /** Allowance Mm */
+            allowance_mm: number | null;
+            /** Strip Mm */
+            strip_mm: number;
+            /** Service Mm */
+            service_mm: number;
+            /** Surplus Mm */
+            surplus_mm: number;
+            /** Trim Mm */
+            trim_mm: number;
+            /** Bare Mm */
+            bare_mm: number;
+            /** Remakes */
+            remakes: number | null;
+            /** Left Long */
+            left_long: string;
         };
         /**
          * Ends
@@ -13010,6 +13118,8 @@ export const circuitThreadingAnyOf0Values: ReadonlyArray<FlattenedDeepRequired<c
 export const connectorShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["shell"]> = ["plug", "receptacle", "none"];
 export const connectorContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["contact_gender"]> = ["pin", "socket"];
 export const connectorMate_fromValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["mate_from"]> = ["not said", "marking", "document", "tried"];
+export const cutChoicesFirstValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutChoices"]["first"]> = ["longest", "wire part", "connector", "furthest"];
+export const cutEndStateValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutEnd"]["state"]> = ["final", "trimmed at fitting"];
 export const deviceFittedValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Device"]["fitted"]> = ["connector", "flying leads"];
 export const devicePin_dataValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Device"]["pin_data"]> = ["not known", "document", "measured", "photograph"];
 export const devicePinRoleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["DevicePin"]["role"]> = ["supply_out", "supply_in", "ground", "output_high", "output_low", "signal", "sensor_return", "trigger", "data", "dry_contact", "drain", "ignition"];

@@ -93,6 +93,8 @@ def _rename(draft: Draft, what: Renamed, old: str, new: str) -> None:
         _pin_refs(draft, old, new)
     if what == "zones":
         _stretches(draft, old, new)
+    if what == "connectors" and old in draft.at("cut", "ends"):
+        _move(draft, new, "cut", "ends", old)
     _wire_keys(draft, what, old, new)
 
 
@@ -123,6 +125,7 @@ def _move(draft: Draft, new: str, *path: str) -> None:
 def _pin_refs(draft: Draft, old: str, new: str) -> None:
     for path in [
         ("ends", "pinout"),
+        ("cut", "ends"),
         *(("circuits", "circuits", c, "ends") for c in draft.at("circuits", "circuits")),
     ]:
         for ref in [r for r in draft.at(*path) if device_of(r) == old]:

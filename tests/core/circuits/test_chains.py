@@ -97,8 +97,8 @@ def test_an_end_made_at_the_works_is_not_cut_and_all_correction_falls_on_the_oth
     builder = made_at(distributor(), "X3.1", "IG8-M")
     found = builder.evaluate()
     made = next(c for c in found.cut.cuts if "X3" in c.to_text)
-    assert (made.allowance_b_mm, made.strip_b_mm) == (0, 0)
-    assert whole.cut_mm - made.cut_mm == pytest.approx(whole.allowance_b_mm, abs=5)
+    assert (made.b.allowance_mm, made.b.strip_mm) == (0, 0)
+    assert whole.cut_mm - made.cut_mm == pytest.approx(whole.b.allowance_mm, abs=5)
     assert not [f.code for f in found.findings if f.severity in ("stop", "fix")]
     assert "both-ends-made" not in {f.code for f in found.findings}
     assert "IG8-M" not in {c.code for c in distributor().evaluate().parts.lines}

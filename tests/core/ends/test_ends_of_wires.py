@@ -47,7 +47,7 @@ def test_every_wire_on_a_stud_has_its_own_lug_and_strip():
         assert data[c.contact].conductor_min_mm2 <= w.wire.wires[c.wire].area_mm2
         assert w.wire.wires[c.wire].area_mm2 <= data[c.contact].conductor_max_mm2
         cut = next(x for x in w.evaluation.cut.cuts if x.wire == c.wire)
-        at_f1 = cut.strip_a_mm if "F1" in cut.from_text else cut.strip_b_mm
+        at_f1 = cut.a.strip_mm if "F1" in cut.from_text else cut.b.strip_mm
         assert at_f1 == data[c.contact].strip_mm == c.strip_mm
     billed = Counter({x.code: int(x.quantity) for x in w.evaluation.parts.lines if x.group == "terminal"})
     fitted = Counter(

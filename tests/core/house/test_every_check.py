@@ -7,6 +7,7 @@ import pytest
 from inkthread.catalogue import shipped_catalogue
 from tests.core.brief import test_checks as of_brief
 from tests.core.circuits import test_checks as of_circuits
+from tests.core.cut import test_checks as of_cut
 from tests.core.ends import test_checks as of_ends
 from tests.core.parts import test_checks as of_parts
 from tests.core.route import test_checks as of_route
@@ -16,6 +17,7 @@ from tests.core.wire import test_checks as of_wire
 SCENARIOS = (
     of_brief.SCENARIOS
     | of_circuits.SCENARIOS
+    | {code: many[0] for code, many in of_cut.SET_OFF.items()}
     | of_ends.SCENARIOS
     | of_parts.SCENARIOS
     | of_route.SCENARIOS

@@ -122,7 +122,7 @@ def test_limits_that_are_not_reported_hold(worked):
 def test_cut_lengths_hold_route_slack_and_both_allowances(worked):
     for c in worked.evaluation.cut.cuts:
         assert c.finished_mm == pytest.approx(c.route_mm + c.slack_mm)
-        assert 0 <= c.cut_mm - (c.finished_mm + c.allowance_a_mm + c.allowance_b_mm) < 5
+        assert 0 <= c.cut_mm - (c.finished_mm + c.a.takes_mm + c.b.takes_mm) < 5
         assert c.cut_mm % 5 == pytest.approx(0)
 
 

@@ -171,7 +171,7 @@ def test_what_is_cut_is_what_is_laid_and_what_the_ends_take_up(way, made):
     for cut in w.cut.cuts:
         section = w.route.sections[cut.wire]
         assert cut.finished_mm == pytest.approx(section.length_mm + section.slack_mm, abs=0.01)
-        assert cut.cut_mm >= cut.finished_mm + cut.allowance_a_mm + cut.allowance_b_mm - 1e-6
+        assert cut.cut_mm >= cut.finished_mm + cut.a.takes_mm + cut.b.takes_mm - 1e-6
 
 
 @pytest.mark.parametrize("way", WAYS)

@@ -82,7 +82,7 @@ export function CutRoom() {
             <strong className="text-figure">{length(c.cut_mm, units)}</strong>
           ),
       },
-      strip("strip-from", (c) => c.strip_a_mm),
+      strip("strip-from", (c) => c.a.strip_mm),
       {
         key: "from",
         head: "at",
@@ -91,7 +91,7 @@ export function CutRoom() {
         text: (c) => c.from_text,
         title: (c) => c.from_text,
       },
-      strip("strip-to", (c) => c.strip_b_mm),
+      strip("strip-to", (c) => c.b.strip_mm),
       {
         key: "to",
         head: "at",

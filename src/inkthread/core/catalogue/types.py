@@ -136,6 +136,8 @@ class BusStandard:
     source: str
     can: bool = False
     """Whether its ways in connectors are those of CAN."""
+    untwist_mm: float | None = None
+    """How far its pair may lie open at an end; by the house rule when absent."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,18 +1,34 @@
-"""The cut list: finished length, allowances, rounding up, strips; longest first."""
+"""The cut list: finished length, what each end takes, rounding, strips; the first to be cut first."""
 
 from __future__ import annotations
 
-import math
-from collections.abc import Iterator
+from collections.abc import Mapping
 from dataclasses import dataclass, replace
+from typing import NamedTuple
 
-from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import WireFamily
+from inkthread.core.context import Context
+from inkthread.core.cut.cables import Cable, cut_cables
+from inkthread.core.cut.checks import find_in_cuts
+from inkthread.core.cut.ends import EndCut, EndCutter, unsure_of_mm
+from inkthread.core.cut.lengths import Rounding, cut_length_mm
 from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult
-from inkthread.core.route import RouteResult, SectionEnd
+from inkthread.core.findings import FindingBook
+from inkthread.core.route import RouteResult, Section
+from inkthread.core.route.checks import unsure_mm
 from inkthread.core.wire import WireResult
-from inkthread.core.wire.cables import core_sizes
+
+
+class Laid(NamedTuple):
+    """How a wire or cable lies in a branch: how much longer it is for its lay, and for the branch's bends."""
+
+    factor: float
+    bend_mm: float
+
+
+LaidIn = Mapping[tuple[str, str], Laid]
+"""By branch, and by wire or ``cable`` and its group. What is not in it runs straight."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -26,14 +42,17 @@ class Cut:
     colour: str
     route_mm: float
     slack_mm: float
+    """Along its branches, at their points, and at its ends so that they can be made again."""
     twist_mm: float
     """What being twisted by hand takes up."""
+    lay_mm: float
+    """What lying in rings takes up, and what bends do."""
     finished_mm: float
-    allowance_a_mm: float
-    allowance_b_mm: float
+    unsure_mm: float
+    """The finished length may be this much off either way, by how its branches were measured."""
     cut_mm: float
-    strip_a_mm: float
-    strip_b_mm: float
+    a: EndCut
+    b: EndCut
     from_text: str
     to_text: str
     mass_g: float
@@ -44,101 +63,34 @@ class Cut:
 
 
 @dataclass(frozen=True, slots=True)
-class Cable:
-    """One piece of cable to cut: its cores are cut together, its unused ones with them."""
-
-    id: str
-    """``crank`` for the first piece of a group, ``crank/2`` for the second."""
-    group: str
-    part: str
-    """Family and gauge."""
-    cores: int
-    """In the cable; more than its wires where some are not used."""
-    wires: tuple[str, ...]
-    shield: str | None
-    """The wire that is its shield, if it has one that is landed."""
-    cut_mm: float
-    from_text: str
-    to_text: str
-    mass_g: float
-    unused: tuple[str, ...] = ()
-    """Colours of the cores that are no wire: cut back and capped."""
-    peels: tuple[str, ...] = ()
-    """Of a strip of ribbon, in words: which core leaves it after what length, and how far it goes on."""
-
-
-@dataclass(frozen=True, slots=True)
 class CutResult:
-    """Pieces, longest first, and what is cut for one harness in metres, a cable counted once."""
+    """Pieces in the order they are cut, and what is cut for one harness in metres, a cable counted once."""
 
     cuts: tuple[Cut, ...]
     total_m: float
     cables: tuple[Cable, ...] = ()
 
 
-BLOCK_ALLOWANCE_MM = 25.0
-BLOCK_STRIP_MM = 8.0
-"""A wire at a block of studs: its ring terminal, and one more try (typical)."""
-
-
-def round_up_mm(length_mm: float, step_mm: float) -> float:
-    """Up to the next whole step; a length on the step stays. Zero step leaves it as it is."""
-    if step_mm <= 0:
-        return length_mm
-    return round(math.ceil(round(length_mm / step_mm, 6)) * step_mm, 4)
+_ROUNDINGS: dict[int, Rounding] = {1: "up", 2: "nearest"}
 
 
 def cut_room(
-    document: Document, brief: BriefResult, route: RouteResult, wire: WireResult, ends: EndsResult
+    context: Context,
+    route: RouteResult,
+    wire: WireResult,
+    ends: EndsResult,
+    laid: LaidIn,
+    book: FindingBook,
 ) -> CutResult:
-    """Cut = finished + allowance at each end, rounded up; finished = route + slack, and what a
-    twist by hand takes up.
+    """Cut = finished + what each end takes, rounded; finished = route + slack + what lay and twist take up.
 
     Cores of one cable are cut together, as long as the longest of them.
     """
-    step = brief.value("cut_step_mm")
-
-    def end(key: str, e: SectionEnd) -> tuple[float, float]:
-        if e.kind == "splice":
-            size = ends.splice_sizes[e.id]
-            return size.allowance_mm, size.strip_mm
-        if e.kind == "block":
-            return BLOCK_ALLOWANCE_MM, BLOCK_STRIP_MM
-        contact = ends.contacts.get((e.id, key))
-        return (contact.allowance_mm, contact.strip_mm) if contact else (0.0, 0.0)
-
-    cuts: list[Cut] = []
-    for key in wire.tables.keys:
-        section = route.sections[key]
-        sized = wire.wires[key]
-        size = wire.size(key)
-        straight = section.length_mm + section.slack_mm
-        finished = straight * float(wire.tables.twist[wire.tables.at[key]])
-        allowance_a, strip_a = end(key, section.a)
-        allowance_b, strip_b = end(key, section.b)
-        cut = round_up_mm(finished + allowance_a + allowance_b, step)
-        cuts.append(
-            Cut(
-                key,
-                sized.label,
-                f"{sized.family} {sized.gauge}",
-                sized.colour,
-                round(section.length_mm, 3),
-                section.slack_mm,
-                round(finished - straight, 3),
-                round(finished, 3),
-                allowance_a,
-                allowance_b,
-                cut,
-                strip_a,
-                strip_b,
-                sized.from_text,
-                sized.to_text,
-                round(cut * size.mass_g_per_m / 1000, 3),
-                _lead_ohm(wire.families[sized.family], finished),
-            )
-        )
-    cables = _cables(document, route, wire, cuts)
+    document, brief = context.document, context.brief
+    unsure = {b: unsure_mm(branch) for b, branch in document.route.branches.items()}
+    cutter = EndCutter(document, brief, route, ends)
+    cuts = [_cut(context, route, wire, key, cutter, laid, unsure) for key in wire.tables.keys]
+    cables = cut_cables(document, route, wire, {c.wire: c.cut_mm for c in cuts})
     of = {w: c for c in cables for w in (*c.wires, *([c.shield] if c.shield else []))}
     cuts = [
         replace(
@@ -151,9 +103,94 @@ def cut_room(
         else c
         for c in cuts
     ]
-    cuts.sort(key=lambda c: (-c.cut_mm, c.cable, c.label))
+    find_in_cuts(context, route, wire, ends, {c.wire: (c.a, c.b) for c in cuts}, book)
     total_mm = sum(c.cut_mm for c in cuts if not c.cable) + sum(c.cut_mm for c in cables)
-    return CutResult(tuple(cuts), round(total_mm / 1000, 4), tuple(cables))
+    return CutResult(tuple(_in_order(document, route, cuts)), round(total_mm / 1000, 4), tuple(cables))
+
+
+def rounding_of(context: Context) -> tuple[float, Rounding]:
+    """The cutting step in mm, and which way lengths go to it."""
+    return context.brief.value("cut_step_mm"), _ROUNDINGS[int(context.brief.value("cut_rounding"))]
+
+
+def _cut(
+    context: Context,
+    route: RouteResult,
+    wire: WireResult,
+    key: str,
+    cutter: EndCutter,
+    laid: LaidIn,
+    unsure: dict[str, float],
+) -> Cut:
+    section = route.sections[key]
+    sized = wire.wires[key]
+    size = wire.size(key)
+    twist = float(wire.tables.twist[wire.tables.at[key]])
+    lay_mm = _lay_mm(section, key if sized.cable is None else f"cable {sized.cable}", laid)
+    a, b = cutter.cut(key, section.a), cutter.cut(key, section.b)
+    slack = section.slack_mm + a.service_mm + b.service_mm
+    straight = section.length_mm + slack
+    finished = (straight + lay_mm) * twist
+    step, rounding = rounding_of(context)
+    # What is trimmed off for a neighbour's fold is cut away from a length that all cores share.
+    cut = cut_length_mm(finished, a.takes_mm, b.takes_mm, step_mm=step, rounding=rounding)
+    return Cut(
+        key,
+        sized.label,
+        f"{sized.family} {sized.gauge}",
+        sized.colour,
+        round(section.length_mm, 3),
+        round(slack, 3),
+        round(finished - straight - lay_mm, 3),
+        round(lay_mm, 3),
+        round(finished, 3),
+        round(unsure_of_mm(context.document, section, unsure), 1),
+        cut,
+        a,
+        b,
+        sized.from_text,
+        sized.to_text,
+        round(cut * size.mass_g_per_m / 1000, 3),
+        _lead_ohm(wire.families[sized.family], finished),
+    )
+
+
+def _lay_mm(section: Section, thing: str, laid: LaidIn) -> float:
+    """What lying in rings takes up of the lengths that a wire passes, and what bends do."""
+    total = 0.0
+    for branch_id, low, high in section.spans:
+        lies = laid.get((branch_id, thing))
+        if lies is not None:
+            total += (high - low) * (lies.factor - 1) + lies.bend_mm
+    return total
+
+
+def alone_mm(context: Context, cut: Cut) -> float:
+    """What a core would be cut to by itself."""
+    step, rounding = rounding_of(context)
+    return cut_length_mm(cut.finished_mm, cut.a.takes_mm, cut.b.takes_mm, step_mm=step, rounding=rounding)
+
+
+def _in_order(document: Document, route: RouteResult, cuts: list[Cut]) -> list[Cut]:
+    """The list as the builder takes it: within what goes first, the longest first."""
+    first = document.cut.first
+    points = document.route.points
+    start = next((p for p, point in points.items() if point.datum), next(iter(points), ""))
+
+    def away_mm(point: str) -> float:
+        return route.tree.distance_mm(start, point) or 0.0
+
+    def place(c: Cut) -> tuple[object, ...]:
+        section = route.sections[c.wire]
+        if first == "wire part":
+            return (c.part, c.colour)
+        if first == "connector":
+            return (min(end.connector or "~" for end in (section.a, section.b)),)
+        if first == "furthest":
+            return (-max(away_mm(end.point) for end in (section.a, section.b)),)
+        return ()
+
+    return sorted(cuts, key=lambda c: (*place(c), -c.cut_mm, c.cable, c.label))
 
 
 def _lead_ohm(family: WireFamily, finished_mm: float) -> tuple[float, float] | None:
@@ -161,65 +198,3 @@ def _lead_ohm(family: WireFamily, finished_mm: float) -> tuple[float, float] | N
         return None
     low, high = family.lead_ohm(finished_mm / 1000)
     return round(low, 2), round(high, 2)
-
-
-def _unused(wire: WireResult, wires: tuple[str, ...], family: WireFamily, cores: int) -> tuple[str, ...]:
-    """Colours of the cores that no wire of the harness is, each as often as it is left."""
-    left = [family.colours[n % len(family.colours)] if family.colours else "" for n in range(cores)]
-    for key in wires:
-        colour = wire.wires[key].colour
-        if colour in left:
-            left.remove(colour)
-        elif left:
-            left.pop()
-    return tuple(left)
-
-
-def _peels(route: RouteResult, wires: tuple[str, ...], longest: str) -> Iterator[str]:
-    """Cores that leave the longest on their way."""
-    whole = set(route.sections[longest].spans)
-    for key in wires:
-        section = route.sections[key]
-        alone = [high - low for span in section.spans if span not in whole for _, low, high in (span,)]
-        if alone:
-            along = section.length_mm - sum(alone)
-            yield f"{section.label} peels off after {along:.0f} mm and goes on {sum(alone):.0f} mm"
-
-
-def _cables(document: Document, route: RouteResult, wire: WireResult, cuts: list[Cut]) -> list[Cable]:
-    """Every piece of cable, as long as the longest of its cores asks for."""
-    by_wire = {c.wire: c for c in cuts}
-    shields: dict[tuple[str, frozenset[str]], str] = {}
-    for key, section in route.sections.items():
-        for group_id, group in document.circuits.groups.items():
-            if group.shield == section.circuit:
-                shields[group_id, frozenset((section.a.point, section.b.point))] = key
-    cables: list[Cable] = []
-    count: dict[str, int] = {}
-    for piece in wire.tables.cables:
-        first = max(piece.wires, key=lambda k: by_wire[k].cut_mm)
-        sized, section = wire.wires[first], route.sections[first]
-        family = wire.families[sized.family]
-        between = frozenset((section.a.point, section.b.point))
-        shield = shields.pop((piece.group, between), None) if family.shielded else None
-        cut_mm = by_wire[first].cut_mm
-        cores = family.cores * math.ceil(len(piece.wires) / family.cores)
-        weights = [s.mass_g_per_m for s in core_sizes(family, wire.size(first), cores)]
-        count[piece.group] = number = count.get(piece.group, 0) + 1
-        cables.append(
-            Cable(
-                piece.group if number == 1 else f"{piece.group}/{number}",
-                piece.group,
-                family.sold_as(sized.gauge),
-                cores,
-                piece.wires,
-                shield,
-                cut_mm,
-                sized.from_text,
-                sized.to_text,
-                round(cut_mm * sum(weights) / 1000, 3),
-                _unused(wire, piece.wires, family, cores),
-                tuple(_peels(route, piece.wires, first)),
-            )
-        )
-    return sorted(cables, key=lambda c: (-c.cut_mm, c.id))

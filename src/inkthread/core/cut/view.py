@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from inkthread.core.cut.room import Cable, Cut, CutResult
+from inkthread.core.cut.cables import Cable
+from inkthread.core.cut.room import Cut, CutResult
 from inkthread.core.document.values import Units
 from inkthread.core.opening import Opening, many
 from inkthread.core.quantity import format_length
@@ -28,6 +29,6 @@ def cut_opening(words: dict[str, str], result: CutResult, units: Units) -> Openi
         pieces=many(sum(not c.cable for c in result.cuts) + cables, "piece"),
         cables=words["cables"].format(cables=many(cables, "cable")) if cables else "",
         metres=f"{result.total_m:.1f}",
-        longest=format_length(result.cuts[0].cut_mm, units),
+        longest=format_length(max(c.cut_mm for c in result.cuts), units),
     )
     return Opening("full", len(result.cuts), sentence)

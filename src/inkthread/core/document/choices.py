@@ -10,6 +10,10 @@ from pydantic import Field, Strict, StringConstraints
 from inkthread.core.document.values import (
     STRICT,
     BootWhen,
+    CutOrder,
+    Day,
+    EndKey,
+    EndState,
     Entries,
     Flag,
     Gender,
@@ -217,3 +221,38 @@ class Ends:
     __pydantic_config__ = STRICT
     connectors: Entries[Id, Connector] = field(default_factory=dict)
     pinout: Entries[PinRefText, PinoutEntry] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
+class CutEnd:
+    """How the wires are cut that end at a device pin, or in a connector (the entry's key)."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    state: EndState = "final"
+    surplus_mm: LengthMm | None = None
+    """Left longer by this; by the house rule when absent and it is trimmed at fitting."""
+    reason: Note = ""
+    strip_mm: LengthMm | None = None
+    """Strip as planned; the contact's own when absent."""
+    allowance_mm: LengthMm | None = None
+    """What the end takes, as known here; the contact's own when absent."""
+    fold: Flag = False
+    """The strands are folded back to fill the barrel."""
+    trim_mm: LengthMm | None = None
+    """How much shorter the fold makes this core, as measured; or how much is trimmed off this one for its
+    neighbour's fold. Half the strip when absent."""
+    untwist_mm: LengthMm | None = None
+    """How far a pair is untwisted here, as planned; not judged when absent."""
+
+
+@dataclass(frozen=True, slots=True)
+class CutChoices:
+    """States of ends, the day of cutting, the order of the list."""
+
+    __pydantic_config__ = STRICT
+    ends: Entries[EndKey, CutEnd] = field(default_factory=dict)
+    """What is said of a pin goes before what is said of its connector."""
+    cut_on: Day = ""
+    """The day that the harness is cut; not settled when absent."""
+    first: CutOrder = "longest"

@@ -5,10 +5,16 @@ from __future__ import annotations
 from dataclasses import fields, replace
 from typing import Any
 
-from inkthread.core.document.choices import Ends, WireChoices
+from inkthread.core.document.choices import CutChoices, Ends, WireChoices
 from inkthread.core.document.types import Circuits, Document, Route
 
-_NOTHING: dict[str, Any] = {"circuits": Circuits(), "route": Route(), "wire": WireChoices(), "ends": Ends()}
+_NOTHING: dict[str, Any] = {
+    "circuits": Circuits(),
+    "route": Route(),
+    "wire": WireChoices(),
+    "ends": Ends(),
+    "cut": CutChoices(),
+}
 _PARTS = tuple((room, f.name) for room, empty in _NOTHING.items() for f in fields(empty))
 
 

@@ -12,7 +12,7 @@ from typing import Annotated, Final, Literal
 
 from pydantic import Field, Strict
 
-from inkthread.core.document.choices import Ends, WireChoices
+from inkthread.core.document.choices import CutChoices, Ends, WireChoices
 from inkthread.core.document.values import (
     STRICT,
     AltitudeM,
@@ -441,6 +441,8 @@ class Branch:
     """How far ignition and switching are kept from signals along it; not known when absent."""
     support_mm: LengthMm | None = None
     """How far apart its clamps are, as fitted; by the house rule when absent."""
+    bend_deg: Annotated[float, Strict(), Field(ge=0, le=3600)] = 0.0
+    """All its bends together, as it lies."""
     sheath: Sheath = "none"
     rerouted_on: Day = ""
     """The day its way was changed."""
@@ -469,3 +471,4 @@ class Document:
     route: Route = field(default_factory=Route)
     wire: WireChoices = field(default_factory=WireChoices)
     ends: Ends = field(default_factory=Ends)
+    cut: CutChoices = field(default_factory=CutChoices)

@@ -62,6 +62,14 @@ PinId = Annotated[str, AfterValidator(_pin_id)]
 """A pin's id as marked on the device: ``+``, ``-``, ``30``, ``H``."""
 PinRefText = Annotated[str, AfterValidator(_pin_ref)]
 """A device pin written ``device.pin``."""
+
+
+def _end_key(text: str) -> str:
+    return _pin_ref(text) if "." in text else _id(text)
+
+
+EndKey = Annotated[str, AfterValidator(_end_key)]
+"""A device pin, ``M1.+``, or a connector, for all that end in it."""
 WireKey = Annotated[str, StringConstraints(min_length=1, max_length=130)]
 
 Order = Annotated[float, Strict(), Field(ge=-1e9, le=1e9)]
@@ -128,6 +136,10 @@ JointAs = Literal["as its part", "crimped", "soldered"]
 Gender = Literal["pin", "socket"]
 Shell = Literal["plug", "receptacle", "none"]
 SpareState = Literal["plugged", "reserved", "open"]
+EndState = Literal["final", "trimmed at fitting"]
+"""Whether a wire is cut to its end, or left longer until it is fitted."""
+CutOrder = Literal["longest", "wire part", "connector", "furthest"]
+"""What is cut first: the longest; all of one wire part; all of one connector; what ends farthest away."""
 BootWhen = Literal["before", "after"]
 EngineBond = Literal["not said", "strap", "bolted bare"]
 """How an engine is joined to the frame so that current comes home: by a strap, or metal on bare metal."""

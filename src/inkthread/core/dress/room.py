@@ -10,8 +10,10 @@ from inkthread.core.brief.airs import HOT_C
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
+from inkthread.core.cut import Laid
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
+from inkthread.core.dress.lay import Lay, lay_branches
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely
 from inkthread.core.quantity import format_length
@@ -32,7 +34,7 @@ class BranchBundle:
     """A branch as a bundle. Lengths in mm."""
 
     tight_mm: float
-    """As tightly as its wires can be laid."""
+    """As tightly as its wires can be laid, or over its rings."""
     loose_mm: float
     """As hands lay it."""
     estimated: bool
@@ -53,6 +55,10 @@ class DressResult:
 
     bundles: dict[str, BranchBundle]
     contents: dict[str, tuple[tuple[str, float], ...]]
+    lays: dict[str, Lay]
+    """By branch, where its wires are laid in rings."""
+    laid: dict[tuple[str, str], Laid]
+    """By branch and thing, what lay and bends take up, for the cut."""
 
 
 def dress_room(
@@ -83,15 +89,20 @@ def dress_room(
             roles[b].add(circuits.circuits[s.circuit].role)
     loose = brief.value("loose_factor")
     support, tie_from = brief.value("support_mm"), brief.value("clear_unheld_mm")
+    contents = {
+        branch_id: tuple(
+            sorted(((thing, round(d, 3)) for thing, (d, _) in things.items()), key=lambda kv: (-kv[1], kv[0]))
+        )
+        for branch_id, things in lying.items()
+    }
+    packed = {branch_id: _packed_mm(tuple(d for _, d in things)) for branch_id, things in contents.items()}
+    lays, laid = lay_branches(context, route, contents, packed)
     bundles: dict[str, BranchBundle] = {}
-    contents: dict[str, tuple[tuple[str, float], ...]] = {}
     for branch_id, things in lying.items():
         branch = document.route.branches[branch_id]
-        diameters = tuple(sorted((round(d, 3) for d, _ in things.values()), reverse=True))
-        estimated = len(diameters) > PACKED_AT_MOST
-        tight = bound_by_area(diameters) if estimated else pack(diameters).diameter
+        tight = lays[branch_id].diameter_mm if branch_id in lays else packed[branch_id]
         coax = max((d for d, f in things.values() if f.construction == "coax"), default=0.0)
-        largest = diameters[0] if diameters else 0.0
+        largest = contents[branch_id][0][1] if things else 0.0
         clamps = max(math.ceil(branch.length_mm / support - ROUNDING) - 1, 0) if things else 0
         between = branch.length_mm / (clamps + 1)
         ties = 0
@@ -100,7 +111,7 @@ def dress_room(
         bundles[branch_id] = BranchBundle(
             round(tight, 2),
             round(tight * loose, 2),
-            estimated,
+            len(things) > PACKED_AT_MOST,
             clamps,
             round(between, 1),
             max(ties, 0),
@@ -108,11 +119,13 @@ def dress_room(
             round(max(BEND_HELD * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
             _shares(document, route, branch_id, roles[branch_id]),
         )
-        contents[branch_id] = tuple(
-            sorted(((thing, round(d, 3)) for thing, (d, _) in things.items()), key=lambda kv: (-kv[1], kv[0]))
-        )
     _openings(document, brief, bundles, book)
-    return DressResult(bundles, contents)
+    return DressResult(bundles, contents, lays, laid)
+
+
+def _packed_mm(diameters: tuple[float, ...]) -> float:
+    """Diameter of a bundle as tightly as its wires can be laid, by area where they are many."""
+    return bound_by_area(diameters) if len(diameters) > PACKED_AT_MOST else pack(diameters).diameter
 
 
 @dataclass(frozen=True, slots=True)

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
+from itertools import pairwise
 
 from inkthread.core.physics.twist import twist_factor
 
@@ -118,24 +119,17 @@ def _around(diameters: tuple[float, ...], lay_factor: float, core: int) -> LaidU
 def _ring(diameters: tuple[float, ...], at: int, below: Ring, lay_factor: float) -> Ring:
     """The next ring: as many of the wires from ``at`` on as go round."""
     core = below.outside_mm
-    lies, thickest = [at], diameters[at]
-    lay = lay_factor * (core + 2 * thickest)
-    for n in range(at + 1, len(diameters)):
-        thickest_with = max(thickest, diameters[n])
-        lay_with = lay_factor * (core + 2 * thickest_with)
-        with_it = [*lies, n]
-        if _turned(core, [diameters[i] for i in with_it], lay_with) > 2 * math.pi:
-            break
-        lies, thickest, lay = with_it, thickest_with, lay_with
-    own = [diameters[i] for i in lies]
+    ring = _Turn(core, diameters[at], lay_factor)
+    upto = at + 1
+    while upto < len(diameters) and ring.takes(diameters[upto]):
+        upto += 1
+    lay, thickest, own = ring.lay_mm, ring.thickest_mm, list(diameters[at:upto])
     filler = sum(own) / len(own)
     fillers = 0
-    while len(own) + fillers < ring_takes(core, min(own), lay):
-        if _turned(core, [*own, *[filler] * (fillers + 1)], lay) > 2 * math.pi:
-            break
+    while len(own) + fillers < ring_takes(core, min(own), lay) and ring.takes(filler):
         fillers += 1
     return Ring(
-        tuple(lies),
+        tuple(range(at, upto)),
         fillers,
         filler if fillers else 0.0,
         core,
@@ -146,15 +140,39 @@ def _ring(diameters: tuple[float, ...], at: int, below: Ring, lay_factor: float)
     )
 
 
-def _turned(core_mm: float, diameters: list[float], lay_mm: float) -> float:
-    """Angle in radians that a ring of touching wires takes, closed again at its first wire.
+class _Turn:
+    """A ring that is being filled: the angle that its touching wires take, closed again at the first.
 
     Wires of two sizes side by side touch where the triangle of their middles and the core's says.
     """
-    count = len(diameters)
-    if count == 1:
-        return _between(core_mm, diameters[0], diameters[0], lay_mm)
-    return sum(_between(core_mm, diameters[i], diameters[(i + 1) % count], lay_mm) for i in range(count))
+
+    def __init__(self, core_mm: float, first_mm: float, lay_factor: float) -> None:
+        self._core_mm, self._lay_factor = core_mm, lay_factor
+        self._own = [first_mm]
+        self._open = 0.0
+        self.thickest_mm = first_mm
+
+    @property
+    def lay_mm(self) -> float:
+        return self._lay_factor * (self._core_mm + 2 * self.thickest_mm)
+
+    def takes(self, next_mm: float) -> bool:
+        """Put one more wire in, if it still goes round."""
+        thickest, taken, between = self.thickest_mm, self._own, self._open
+        if next_mm > thickest:
+            # A longer turn leans less: all of it is measured anew.
+            self.thickest_mm = next_mm
+            between = sum(self._between(a, b) for a, b in pairwise(taken))
+        opened = between + self._between(taken[-1], next_mm)
+        if opened + self._between(next_mm, taken[0]) > 2 * math.pi:
+            self.thickest_mm = thickest
+            return False
+        self._own.append(next_mm)
+        self._open = opened
+        return True
+
+    def _between(self, one_mm: float, other_mm: float) -> float:
+        return _between(self._core_mm, one_mm, other_mm, self.lay_mm)
 
 
 def _between(core_mm: float, one_mm: float, other_mm: float, lay_mm: float) -> float:

@@ -2,17 +2,74 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from inkthread.core.catalogue import Contact, WireSize
-from inkthread.core.cut import round_up_mm
+from inkthread.core.cut import Cut, alone_mm, rounding_of
+from inkthread.core.cut.ends import EndCut
 from inkthread.core.quantity import format_current, format_length
 from inkthread.core.reckoning.form import Reckoning, Step, UnknownFigure, row_of
+from inkthread.core.route import Section
 from inkthread.core.workings import Workings
 
+SHOWN_MM = 0.05
+"""Lengths nearer than this are one."""
 
-def _alone_mm(w: Workings, key: str, step_mm: float) -> float:
-    """What a core would be cut to by itself."""
-    piece = next(c for c in w.cut.cuts if c.wire == key)
-    return round_up_mm(piece.finished_mm + piece.allowance_a_mm + piece.allowance_b_mm, step_mm)
+
+def _along(w: Workings, section: Section, piece: Cut, mm: Callable[[float], str]) -> list[Step]:
+    """The finished length, term by term."""
+    document = w.document
+    steps = [
+        Step(b, f"{document.route.branches[b].measured}", mm(document.route.branches[b].length_mm))
+        for b in section.branches
+    ]
+    along = sum(document.route.branches[b].length_mm for b in section.branches)
+    if abs(along - section.length_mm) > SHOWN_MM:
+        steps.append(Step("splice", "set clear of the connector", mm(section.length_mm - along)))
+    ends = [piece.a.service_mm, piece.b.service_mm]
+    steps.append(
+        Step(
+            "slack",
+            f"{max(len(section.branches), 1)} branches, and what is kept at points",
+            mm(piece.slack_mm - sum(ends)),
+        )
+    )
+    for text, service in zip((piece.from_text, piece.to_text), ends, strict=True):
+        if service:
+            again = f"{w.brief.rules['reterminations'].value:g} times"
+            steps.append(Step("service", f"{text}: can be made again {again}", mm(service)))
+    if piece.lay_mm > 0:
+        rings = any(b in w.dress.lays for b in section.branches)
+        steps.append(Step("lay", "helix of its ring" if rings else "outside of bends", mm(piece.lay_mm)))
+    if piece.twist_mm > 0:
+        factor = w.wire.tables.twist[w.wire.tables.at[piece.wire]]
+        steps.append(Step("twist", f"× {factor:.4f}, a helix", mm(piece.twist_mm)))
+    words = " + ".join(
+        ["route", "slack", *(["lay"] if piece.lay_mm else []), *(["twist"] if piece.twist_mm else [])]
+    )
+    steps.append(Step("finished", words, mm(piece.finished_mm)))
+    return steps
+
+
+def _at_end(text: str, end: EndCut, mm: Callable[[float], str]) -> list[Step]:
+    """What one end adds."""
+    known = "" if end.allowance_mm is not None else ": nothing says how much"
+    steps = [Step("allowance", f"{text}{known}", mm(end.allowance_mm or 0.0))]
+    if end.surplus_mm:
+        steps.append(Step("left long", f"{text}: {end.left_long}", mm(end.surplus_mm)))
+    return steps
+
+
+def _besides(piece: Cut, mm: Callable[[float], str]) -> str:
+    """What is known of a length beside what it is made of."""
+    said = f"Known to ± {mm(piece.unsure_mm)} by how its way was measured."
+    for text, end in ((piece.from_text, piece.a), (piece.to_text, piece.b)):
+        if end.remakes is not None:
+            times = {0: "not once", 1: "once", 2: "twice"}.get(end.remakes, f"{end.remakes} times")
+            said += f" {text} can be made again {times}."
+        if end.trim_mm:
+            said += f" {text} is trimmed by {mm(end.trim_mm)}, beside a core that is folded back."
+    return said
 
 
 def cut(w: Workings, key: str) -> Reckoning:
@@ -27,36 +84,19 @@ def cut(w: Workings, key: str) -> Reckoning:
         return format_length(value, units)
 
     steps = [
-        Step(b, f"{w.document.route.branches[b].measured}", mm(w.document.route.branches[b].length_mm))
-        for b in section.branches
+        *_along(w, section, piece, mm),
+        *_at_end(piece.from_text, piece.a, mm),
+        *_at_end(piece.to_text, piece.b, mm),
     ]
-    along = sum(w.document.route.branches[b].length_mm for b in section.branches)
-    if abs(along - section.length_mm) > 0.05:
-        steps.append(Step("splice", "set clear of the connector", mm(section.length_mm - along)))
-    steps += [
-        Step("slack", f"{max(len(section.branches), 1)} branches", mm(piece.slack_mm)),
-        *(
-            [
-                Step(
-                    "twist",
-                    f"× {w.wire.tables.twist[w.wire.tables.at[key]]:.4f}, a helix",
-                    mm(piece.twist_mm),
-                )
-            ]
-            if piece.twist_mm > 0
-            else []
-        ),
-        Step("finished", "route + slack" + (" + twist" if piece.twist_mm else ""), mm(piece.finished_mm)),
-        Step("allowance", piece.from_text, mm(piece.allowance_a_mm)),
-        Step("allowance", piece.to_text, mm(piece.allowance_b_mm)),
-    ]
-    step = rules["cut_step_mm"].value or 0
-    alone = round_up_mm(piece.finished_mm + piece.allowance_a_mm + piece.allowance_b_mm, step)
-    steps.append(Step("cut", f"rounded up to {mm(step)}", mm(alone)))
-    if piece.cable and abs(alone - piece.cut_mm) > 0.05:
+    step, rounding = rounding_of(w.context)
+    alone = alone_mm(w.context, piece)
+    way = "up to" if rounding == "up" else "to the nearest"
+    steps.append(Step("cut", f"rounded {way} {mm(step)}", mm(alone)))
+    if piece.cable and abs(alone - piece.cut_mm) > SHOWN_MM:
         # Every core of a cable is as long as the one that needs most.
         longest = next(c for c in w.cut.cables if c.id == piece.cable)
-        first = max(longest.wires, key=lambda k: _alone_mm(w, k, step))
+        by_wire = {c.wire: c for c in w.cut.cuts}
+        first = max(longest.wires, key=lambda k: alone_mm(w.context, by_wire[k]))
         steps.append(
             Step(
                 "cable", f"{piece.cable} in one piece, as {w.wire.wires[first].label} needs", mm(piece.cut_mm)
@@ -67,13 +107,16 @@ def cut(w: Workings, key: str) -> Reckoning:
         key,
         f"Why {mm(piece.cut_mm)}?",
         f"{piece.label}, {piece.from_text} to {piece.to_text}",
-        "The route, its slack, and what each end takes up, rounded up.",
+        f"The route, its slack, and what each end takes up, rounded. {_besides(piece, mm)}",
         None,
         (),
         tuple(steps),
         (
             f"Slack: {rules['slack_per_branch_mm'].source}",
+            *([f"Lay: {rules['lay_factor'].source}; helix: geometry"] if piece.lay_mm else []),
             f"Rounding: {rules['cut_step_mm'].source}",
+            f"Made again: {rules['reterminations'].source}",
+            "± root of the sum of squares of what each branch may be off by",
             "Allowances: data of each contact and splice",
         ),
         key,

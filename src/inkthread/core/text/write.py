@@ -20,6 +20,7 @@ from inkthread.core.typed.made import conditions_in_words
 
 Plain = dict[str, Any]
 
+_ROOMS = ("brief", "circuits", "route", "wire", "ends", "cut")
 _ROLES = {role: words for words, role in ROLE_WORDS.items()}
 
 
@@ -344,9 +345,9 @@ def _cables(document: Plain) -> list[str]:
 def _rest(read: Plain, document: Plain) -> Iterable[str]:
     """What lines did not say: values that differ, entries that are missing or too many, and orders."""
     have, want = lean(read), lean(document)
-    for room in ("brief", "circuits", "route", "wire", "ends"):
+    for room in _ROOMS:
         yield from _differences(have.get(room, {}), want.get(room, {}), (room,))
-    for room in ("brief", "circuits", "route", "wire", "ends"):
+    for room in _ROOMS:
         yield from _orders(have.get(room, {}), want.get(room, {}), (room,))
 
 
