@@ -52,6 +52,25 @@ class ProvenNest:
 
 
 @dataclass(frozen=True, slots=True)
+class Spool:
+    """Wire or cable on a spool, or a remnant of it: how much is left, and where it lies."""
+
+    id: str
+    code: str
+    """Family and gauge, as it is sold."""
+    colour: str
+    """Of single wire; empty for cable."""
+    length_mm: float
+    remnant: bool = False
+    place: str = ""
+
+    @property
+    def holds(self) -> str:
+        """What is on it: code and colour."""
+        return f"{self.code} {self.colour}".strip()
+
+
+@dataclass(frozen=True, slots=True)
 class Shop:
     """Tools by code, and nests proven by (contact, wire)."""
 

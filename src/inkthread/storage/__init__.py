@@ -1,5 +1,6 @@
 """Keeping designs: SQLite through SQLAlchemy, with every edit's inverse."""
 
+from inkthread.storage.cuts import CutRefused, Cuts
 from inkthread.storage.entries import Conflict, NothingToUndo, NotOnShelf, ShelfEntry, StoredDesign
 from inkthread.storage.patches import PatchError
 from inkthread.storage.shelf import Shelf
@@ -7,6 +8,8 @@ from inkthread.storage.shop import NotInShop, Shop
 
 __all__ = [
     "Conflict",
+    "CutRefused",
+    "Cuts",
     "NotInShop",
     "NotOnShelf",
     "NothingToUndo",

@@ -7,11 +7,11 @@ from datetime import UTC, datetime
 from typing import Any
 
 from pydantic_core import from_json, to_json
-from sqlalchemy import JSON, DateTime, Dialect, ForeignKey, Index, String
+from sqlalchemy import JSON, DateTime, Dialect, Float, ForeignKey, Index, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
-SCHEMA_HEAD = "0007"
+SCHEMA_HEAD = "0008"
 """The newest migration; a test holds it to the migration scripts."""
 
 
@@ -163,3 +163,34 @@ class NestRow(Base):
     nest: Mapped[str] = mapped_column(String(40))
     depth: Mapped[str] = mapped_column(String(40))
     note: Mapped[str] = mapped_column(String(1000))
+
+
+class SpoolRow(Base):
+    """A spool or remnant of wire or cable, and how much of it is left."""
+
+    __tablename__ = "spools"
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    code: Mapped[str] = mapped_column(String(60))
+    colour: Mapped[str] = mapped_column(String(20))
+    length_mm: Mapped[float] = mapped_column(Float)
+    remnant: Mapped[bool]
+    place: Mapped[str] = mapped_column(String(120))
+    added_at: Mapped[datetime] = mapped_column(DateTime)
+    removed_at: Mapped[datetime | None] = mapped_column(DateTime)
+
+
+class CutRow(Base):
+    """A piece of a harness that was cut: what it came off, and whether it was spoiled."""
+
+    __tablename__ = "cuts"
+    __table_args__ = (Index("ix_cuts_design_piece", "design_id", "piece", "number"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    design_id: Mapped[str] = mapped_column(ForeignKey("designs.id", ondelete="CASCADE"))
+    piece: Mapped[str] = mapped_column(String(140))
+    number: Mapped[int]
+    spool_id: Mapped[int | None] = mapped_column(ForeignKey("spools.id", ondelete="SET NULL"))
+    length_mm: Mapped[float] = mapped_column(Float)
+    spoiled: Mapped[bool]
+    at: Mapped[datetime] = mapped_column(DateTime)

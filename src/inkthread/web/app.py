@@ -14,7 +14,7 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.collector import collect_seldom
 from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.load import MAX_DOCUMENT_BYTES, read_json
-from inkthread.storage import Shelf, Shop
+from inkthread.storage import Cuts, Shelf, Shop
 from inkthread.storage.copies import Copies
 from inkthread.storage.database import open_database
 from inkthread.web import problems
@@ -57,7 +57,9 @@ def create_app(database: Path, *, describe: bool = False) -> OpenAPI:
     )
     app.config["MAX_CONTENT_LENGTH"] = MAX_DOCUMENT_BYTES + _AROUND
     engine = open_database(database)
-    app.extensions["workshop"] = Workshop(Shelf(engine), Shop(engine), shipped_catalogue(), Copies(database))
+    app.extensions["workshop"] = Workshop(
+        Shelf(engine), Shop(engine), Cuts(engine), shipped_catalogue(), Copies(database)
+    )
     problems.register(app)
     app.register_api(make_api(describe=describe))
     app.before_request(_only_this_machine)

@@ -14,7 +14,7 @@ from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.problems import pointer
 from inkthread.core.reckoning import UnknownFigure
-from inkthread.storage import NothingToUndo, NotInShop, NotOnShelf, PatchError
+from inkthread.storage import CutRefused, NothingToUndo, NotInShop, NotOnShelf, PatchError
 from inkthread.storage.trouble import Kind, trouble_of
 from inkthread.web.workshop import Unreadable
 
@@ -55,6 +55,22 @@ def data_problem(error: DatabaseError) -> Response:
     return problem(_STATUS.get(trouble.kind, 500), trouble.what, detail)
 
 
+_SAID: tuple[tuple[type[Exception], int, str, str], ...] = (
+    (NotOnShelf, 404, "Not on the shelf", "There is no such harness. It may have been removed."),
+    (NotInShop, 404, "Not in the shop", "There is no such thing in the shop. It may have been taken out."),
+    (NothingToUndo, 409, "Nothing left", "There is no further edit to take back or bring back."),
+    (
+        RequestEntityTooLarge,
+        413,
+        "Too large",
+        "The request is larger than 8 MB. Split the harness, or check the file.",
+    ),
+    (CutRefused, 409, "Not cut so", ""),
+    (UnknownFigure, 404, "No such figure", ""),
+)
+"""Errors that are told by a title and a sentence; where that is empty, by their own words."""
+
+
 def register(app: Flask) -> None:
     """Turn the core's and the storage's errors into problem details."""
 
@@ -79,35 +95,21 @@ def register(app: Flask) -> None:
         item = Problem(error.path, str(error), "Fetch the harness again and repeat the edit.")
         return problem(422, "Patch cannot be applied", str(error), [item])
 
-    def on_missing(_error: NotOnShelf) -> Response:
-        return problem(404, "Not on the shelf", "There is no such harness. It may have been removed.")
-
-    def on_no_kind(_error: NotInShop) -> Response:
-        return problem(404, "Not in the library", "There is no such kind of your own.")
-
-    def on_nothing(_error: NothingToUndo) -> Response:
-        return problem(409, "Nothing left", "There is no further edit to take back or bring back.")
-
-    def on_figure(error: UnknownFigure) -> Response:
-        return problem(404, "No such figure", str(error))
-
-    def on_large(_error: RequestEntityTooLarge) -> Response:
-        return problem(
-            413, "Too large", "The request is larger than 8 MB. Split the harness, or check the file."
-        )
-
     def on_http(error: HTTPException) -> Response:
         return problem(error.code or 500, error.name, error.description or error.name)
 
+    for kind, status, title, words in _SAID:
+        # Each handler has its own.
+        def on_error(
+            error: Exception, status: int = status, title: str = title, words: str = words
+        ) -> Response:
+            return problem(status, title, words or str(error))
+
+        app.register_error_handler(kind, on_error)
     app.register_error_handler(DatabaseError, data_problem)
     app.register_error_handler(DocumentError, on_document)
     app.register_error_handler(Unreadable, on_unreadable)
     app.register_error_handler(BenchError, on_bench)
     app.register_error_handler(LineError, on_line)
     app.register_error_handler(PatchError, on_patch)
-    app.register_error_handler(NotOnShelf, on_missing)
-    app.register_error_handler(NotInShop, on_no_kind)
-    app.register_error_handler(NothingToUndo, on_nothing)
-    app.register_error_handler(UnknownFigure, on_figure)
-    app.register_error_handler(RequestEntityTooLarge, on_large)
     app.register_error_handler(HTTPException, on_http)

@@ -38,6 +38,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "studies_api",
         "parts_api",
         "stock_api",
+        "cut_api",
         "data_api",
     ):
         import_module(f"inkthread.web.{module}")  # for the views they note

@@ -9,7 +9,7 @@ looks for better and says how good the best can be.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
 from itertools import combinations, islice
 
@@ -83,13 +83,19 @@ class CutPlan:
 
 
 def plan_cuts(
-    lengths: Sequence[Length], pieces: Sequence[Piece], keep_mm: float, *, patience_s: float = 2.0
+    lengths: Sequence[Length],
+    pieces: Sequence[Piece],
+    keep_mm: float,
+    *,
+    patience_s: float = 2.0,
+    begin: Mapping[str, str] | None = None,
 ) -> CutPlan:
     """Plan which piece comes off which length.
 
     First as much as can be is cut, then least is wasted, then fewest lengths are begun, the shorter ones
     first. ``keep_mm`` is the shortest remnant that is kept. ``patience_s`` bounds the search for better
-    where the bound is not reached. Raises ValueError for a length or a piece that is not above nought.
+    where the bound is not reached. ``begin`` is a plan made before, piece to length: what still holds of it
+    is kept where nothing is better. Raises ValueError for a length or a piece that is not above nought.
     """
     for name, length_mm in [*((b.id, b.length_mm) for b in lengths), *((p.id, p.length_mm) for p in pieces)]:
         if not (math.isfinite(length_mm) and length_mm > 0):
@@ -100,15 +106,14 @@ def plan_cuts(
         return CutPlan((), tuple(wanted), 0.0, 0.0, 0.0)
     grid = _Grid.of([b.length_mm for b in bars], [p.length_mm for p in wanted], keep_mm)
     bound = _bound_by_sums([b.length_mm for b in bars], sum(p.length_mm for p in wanted), keep_mm)
-    best: _Laid | None = None
+    best = _begun(grid, bars, wanted, begin or {})
     for chosen in islice(_choices(grid), _TRIED_AT_MOST):
         for order in (chosen, tuple(reversed(chosen))):
             laid = _fill(grid, order)
-            if best is None or laid.worth < best.worth:
+            if laid.worth < best.worth:
                 best = laid
-        if best is not None and not best.short and best.waste_mm <= bound + _EXACT_MM:
+        if not best.short and best.waste_mm <= bound + _EXACT_MM:
             break
-    assert best is not None
     if best.short or best.waste_mm > bound + _EXACT_MM:
         best, programme_mm = _programme(grid, best, patience_s)
         bound = max(bound, programme_mm)
@@ -172,6 +177,19 @@ def _measured(grid: _Grid, by_bar: dict[int, tuple[int, ...]]) -> _Laid:
     )
     missing = sum(grid.pieces[p] for p in short)
     return _Laid(begun, short, waste, (missing, waste, len(begun), sum(grid.bars[b] for b in begun)))
+
+
+def _begun(grid: _Grid, bars: list[Length], wanted: list[Piece], begin: Mapping[str, str]) -> _Laid:
+    """What holds of a plan made before: every piece off its length, as long as there is room on it."""
+    place = {bar.id: n for n, bar in enumerate(bars)}
+    by_bar: dict[int, tuple[int, ...]] = {}
+    room = list(grid.bars)
+    for p, piece in enumerate(wanted):
+        bar = place.get(begin.get(piece.id, ""))
+        if bar is not None and room[bar] >= grid.pieces[p]:
+            by_bar[bar] = (*by_bar.get(bar, ()), p)
+            room[bar] -= grid.pieces[p]
+    return _measured(grid, by_bar)
 
 
 def _bound_by_sums(bars_mm: list[float], cut_mm: float, keep_mm: float) -> float:
