@@ -11,7 +11,7 @@ from pathlib import Path
 from waitress import create_server
 
 from inkthread.demo import seed
-from inkthread.storage import Shelf
+from inkthread.storage import Cuts, Shelf
 from inkthread.storage.database import open_database
 from inkthread.web import create_app
 
@@ -40,7 +40,7 @@ def served(database: Path, *, demo: bool = True) -> Iterator[str]:
     """Serve on a free port of 127.0.0.1; yields the base URL."""
     if demo:
         engine = open_database(database)
-        seed(Shelf(engine), reset=False)
+        seed(Shelf(engine), Cuts(engine), reset=False)
         engine.dispose()
     server = create_server(create_app(database), host="127.0.0.1", port=0, threads=4)
     thread = threading.Thread(target=server.run, daemon=True)

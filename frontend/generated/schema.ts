@@ -2233,6 +2233,11 @@ export interface components {
             remakes: number | null;
             /** Left Long */
             left_long: string;
+            /**
+             * Pin
+             * @default
+             */
+            pin?: string;
         };
         /**
          * Ends
@@ -5461,6 +5466,8 @@ export interface components {
             findings: components["schemas"]["Finding"][];
             /** Remnant Mm */
             remnant_mm: number;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * PlannedPart
@@ -5475,6 +5482,8 @@ export interface components {
             spools: components["schemas"]["PlannedSpool"][];
             /** Short */
             short: components["schemas"]["PlannedPiece"][];
+            /** Loose */
+            loose: components["schemas"]["PlannedPiece"][];
             /** Needed Mm */
             needed_mm: number;
             /** Short Mm */

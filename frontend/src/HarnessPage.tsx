@@ -136,7 +136,7 @@ export function HarnessPage() {
                 <Route path="wire/:leaf?" element={<WireRoom />} />
                 <Route path="ends" element={<EndsRoom />} />
                 <Route path="ends/:connector/:leaf?" element={<EndsRoom />} />
-                <Route path="cut" element={<CutRoom />} />
+                <Route path="cut/:leaf?" element={<CutRoom />} />
                 <Route path="parts" element={<PartsRoom />} />
                 <Route path="findings" element={<Findings />} />
                 <Route
@@ -148,7 +148,7 @@ export function HarnessPage() {
                   element={<NotBuilt title="Build" text="The cards for the bench are not made yet." />}
                 />
                 <Route path="prove" element={<NotBuilt title="Prove" text="The test plan is not made yet." />} />
-                <Route path="*" element={<Navigate to="brief" replace />} />
+                <Route path="*" element={<Navigate to={`/d/${id}/brief`} replace />} />
               </Routes>
             </main>
           </div>

@@ -13,7 +13,7 @@ from sqlalchemy import text
 import inkthread.storage.shelf as shelf_module
 from inkthread.core.document.starter import new_document
 from inkthread.demo import demo_document, seed
-from inkthread.storage import Conflict, NothingToUndo, NotOnShelf, PatchError, Shelf
+from inkthread.storage import Conflict, Cuts, NothingToUndo, NotOnShelf, PatchError, Shelf
 from inkthread.storage.database import open_database
 from inkthread.storage.models import SCHEMA_HEAD, Base
 from inkthread.storage.patches import apply_with_inverse, disjoint
@@ -123,13 +123,18 @@ def test_removed_designs_come_back_and_unknown_ones_are_named(shelf):
 
 
 def test_seeding_again_keeps_what_the_user_did_and_reset_restores(shelf):
-    seed(shelf, reset=False)
+    cuts = Cuts(shelf.engine)
+    seed(shelf, cuts, reset=False)
+    assert cuts.spools(), "the demo's shop has wire"
+    for spool in cuts.spools():
+        cuts.remove_spool(int(spool["id"]))
     shelf.patch("larkspur", 1, amps(11.0), "pump", accept)
     shelf.remove("dawdler-sketch")
-    seed(shelf, reset=False)
+    seed(shelf, cuts, reset=False)
+    assert cuts.spools() == [], "what was taken out stays out"
     assert shelf.get("larkspur").document["circuits"]["loads"]["M1"]["current_a"] == 11.0
     assert [e.id for e in shelf.entries()] == ["larkspur", "mushroom", "glider", "dawdler"]
-    seed(shelf, reset=True)
+    seed(shelf, cuts, reset=True)
     assert shelf.get("larkspur").document == demo_document("larkspur")
     assert shelf.get("larkspur").version == 3, "a version never names two documents"
     assert len(shelf.entries()) == 5

@@ -3,6 +3,8 @@ import { circuitThreadingAnyOf0Values, type pinoutBodyRuleValues } from "../../g
 /** What a field may be, as the contract lists it. */
 export {
   branchMeasuredValues as MEASURED,
+  cutChoicesFirstValues as CUT_ORDERS,
+  cutEndStateValues as END_STATES,
   deviceFittedValues as FITTED,
   devicePin_dataValues as PIN_DATA_FROM,
   devicePinRoleValues as PIN_ROLES,

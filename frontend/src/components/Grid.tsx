@@ -16,6 +16,8 @@ interface Props<Row> {
   onSelect?: (row: Row, column: Column<Row>) => void;
   onDelete?: (row: Row) => void;
   onWhy?: (row: Row, column: Column<Row>) => void;
+  /** What the space bar does to a row, in a cell that nothing is typed in. */
+  onSpace?: (row: Row) => void;
   /** What the empty row at the foot does with what is typed in it. */
   onNew?: { prompt: string; commit: (typed: string) => Promise<Problem | null> };
   rowHeight?: number;
@@ -47,6 +49,7 @@ export function Grid<Row>(props: Props<Row>) {
     onSelect,
     onDelete,
     onWhy,
+    onSpace,
     onNew,
     rowHeight = 34,
     empty,
@@ -119,6 +122,7 @@ export function Grid<Row>(props: Props<Row>) {
     else if (event.key === "Home") select(row, 0);
     else if (event.key === "End") select(row, columns.length - 1);
     else if ((event.key === "Enter" || event.key === "w") && readOnly) onWhy?.(current, currentColumn);
+    else if (event.key === " " && readOnly && onSpace) onSpace(current);
     else if (event.key === "Enter" || event.key === "F2" || event.key === " ") begin();
     else if (event.key === "Delete" && current && onDelete) onDelete(current);
     else if (event.key === "Escape" && current && currentColumn && failed[rowKey(current)]?.[currentColumn.key])

@@ -15,6 +15,7 @@ from inkthread.core.cut.spools import (
     assigned,
     cut_piece,
     find_in_plan,
+    plan_sentence,
     plan_spools,
     spool_lines,
 )
@@ -92,6 +93,8 @@ class PlanReply(BaseModel):
     plan: SpoolPlan
     findings: tuple[Finding, ...]
     remnant_mm: float
+    sentence: str
+    """How far the cutting is; empty where no wire is at hand."""
 
 
 _LONGEST_MM = 1e7
@@ -168,6 +171,7 @@ def _plan(design_id: str, version: int, w: Workings) -> Response:
         plan=plan,
         findings=book.in_order(),
         remnant_mm=w.brief.value("remnant_mm"),
+        sentence=plan_sentence(w.catalogue.openings["cut"], plan, w.document.brief.units),
     )
     return json_reply(PlanReply, reply)
 

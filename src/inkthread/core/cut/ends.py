@@ -40,6 +40,8 @@ class EndCut:
     """How often it can be cut off and made again before its slack is gone; None where it is not asked."""
     left_long: str
     """Why it is left longer, or ``trimmed at fitting``; empty where it is final."""
+    pin: str = ""
+    """The device pin that it lands on; empty at a splice, a block or a cut-back end."""
 
     @property
     def takes_mm(self) -> float:
@@ -117,6 +119,7 @@ class EndCutter:
             folded_strip_mm(strip)[0] if said.fold else strip,
             (int((slack + service) / each + WHOLE) if each > 0 else 0) if made_here else None,
             long,
+            end.id,
         )
 
     def _service_mm(self, end: SectionEnd, each_mm: float, slack_mm: float) -> float:

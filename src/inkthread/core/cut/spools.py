@@ -14,6 +14,7 @@ from inkthread.core.cut.room import CutResult
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.values import Units
 from inkthread.core.findings import FindingBook, Place
+from inkthread.core.opening import many
 from inkthread.core.quantity import QuantityError, format_length, parse_length_mm
 from inkthread.core.shop import Spool
 
@@ -68,6 +69,8 @@ class PlannedPart:
     colour: str
     spools: tuple[PlannedSpool, ...]
     short: tuple[PlannedPiece, ...]
+    loose: tuple[PlannedPiece, ...]
+    """Cut off something that is not at hand, or was not noted."""
     needed_mm: float
     """Still to be cut."""
     short_mm: float
@@ -183,13 +186,10 @@ def _plan_part(
         begin=begin,
     )
     planned = {c.id: c for c in plan.lengths}
+    known = {spool.id for spool in at_hand}
     rows: list[PlannedSpool] = []
     for spool in at_hand:
-        cut_off = [
-            PlannedPiece(d.piece, d.number, mine[d.piece, d.number].label, d.length_mm, True, d.spoiled)
-            for d in was_cut
-            if d.spool == spool.id and (d.piece, d.number) in mine
-        ]
+        cut_off = [_cut_off(d, mine) for d in was_cut if d.spool == spool.id and (d.piece, d.number) in mine]
         next_off = [names[p.id] for p in planned[spool.id].pieces] if spool.id in planned else []
         left = spool.length_mm - sum(p.length_mm for p in next_off)
         rows.append(
@@ -209,12 +209,18 @@ def _plan_part(
         *part,
         tuple(rows),
         tuple(names[p.id] for p in plan.short),
+        tuple(_cut_off(d, mine) for d in was_cut if d.spool not in known and (d.piece, d.number) in mine),
         round(sum(p.length_mm for p in to_cut), 3),
         round(plan.short_mm, 3),
         plan.waste_mm,
         plan.lower_bound_mm,
         plan.proved,
     )
+
+
+def _cut_off(done: Done, mine: Mapping[tuple[str, int], PlannedPiece]) -> PlannedPiece:
+    label = mine[done.piece, done.number].label
+    return PlannedPiece(done.piece, done.number, label, done.length_mm, True, done.spoiled)
 
 
 def find_in_plan(plan: SpoolPlan, units: Units, book: FindingBook) -> None:
@@ -236,6 +242,33 @@ def find_in_plan(plan: SpoolPlan, units: Units, book: FindingBook) -> None:
                 part=f"{part.part} {part.colour}".strip(),
                 longest=format_length(at_hand, units),
             )
+
+
+def plan_sentence(words: dict[str, str], plan: SpoolPlan, units: Units) -> str:
+    """How far the cutting is, and what is cut next; nothing where no wire is at hand and none was cut."""
+    if not plan.done and not any(part.spools for part in plan.parts):
+        return ""
+    done = words["done"].format(done=plan.done)
+    if plan.done in (0, plan.pieces):
+        done = words["all done" if plan.done else "none done"]
+    said = ""
+    for part in plan.parts:
+        for spool in part.spools:
+            first = next((p for p in spool.pieces if not p.done), None)
+            if first is not None and not said:
+                place = words["off"].format(spool=spool.place) if spool.place else ""
+                said = words["next"].format(
+                    length=format_length(first.length_mm, units),
+                    part=f"{spool.part} {spool.colour}".strip(),
+                    spool=place,
+                )
+    return words["plan"].format(
+        pieces=many(plan.pieces, "piece"),
+        spools=many(plan.spools, "spool or remnant", "spools and remnants"),
+        done=done,
+        next=said,
+        short=words["short"].format(short=f"{plan.short_mm / 1000:.1f}") if plan.short_mm else "",
+    )
 
 
 _LINE = re.compile(
