@@ -29,7 +29,9 @@ LINES = sorted((Path(__file__).parent / "lines").glob("C*.txt"))
 RIGHT = sorted((Path(__file__).parent / "lines").glob("right-*.txt"))
 TABLE = Path(__file__).parent.parent.parent / "docs/catches.md"
 ROW = re.compile(r"\| (C\d+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \|")
-ROOMS_ONE_TO_FIVE = 54
+ROOMS_BUILT = 60
+OWN_TESTS = ("C55", "C60")
+"""Set off by a part that is gone, and by wire at hand: no lines say so."""
 ALL = 88
 
 
@@ -115,8 +117,12 @@ def test_the_table_has_every_mistake_once_with_its_state_and_its_tests():
     for number, _, codes, severity, wrong, right in rows():
         n = int(number[1:])
         name = f"C{n:02d}"
-        if n > ROOMS_ONE_TO_FIVE:
+        if n > ROOMS_BUILT:
             assert (wrong, right) == ("with its room", "with its room"), number
+            continue
+        if number in OWN_TESTS:
+            assert codes.strip("`") in CATALOGUE.checks
+            assert (Path(__file__).parent.parent.parent / wrong / "test_checks.py").exists()
             continue
         catch = caught[name]
         assert (wrong, right) == (f"{name} mistake", f"{name} twin"), number

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from typing import Any
 
 from inkthread.core.brief.zone_line import zone_into
@@ -15,6 +15,7 @@ from inkthread.core.document.complete import whole
 from inkthread.core.document.draft import Draft, LineError, copied
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.starter import new_document
+from inkthread.core.document.types import Document
 from inkthread.core.document.values import HIDDEN
 from inkthread.core.ends.lines import connector_into
 from inkthread.core.route.lines import run_into
@@ -25,6 +26,8 @@ from inkthread.core.wire.lines import wire_statement
 
 HEADINGS = ("brief", "zones", "circuits", "route", "ends", "wire", "cables", "also")
 """Headings, in the order in which a harness is written."""
+STATED = tuple(f.name for f in fields(Document) if not f.name.startswith("format"))
+"""Rooms of a document, in its order."""
 MOST_LINES = 20_000
 _MOST_PROBLEMS = 20
 
@@ -265,10 +268,9 @@ def _also(draft: Draft, _: Catalogue, text: str) -> None:
 
 def _path(text: str) -> tuple[str, ...]:
     parts = tuple(p.replace("~1", "/").replace("~0", "~") for p in text.strip("/").split("/"))
-    if parts[0] not in ("brief", "circuits", "route", "wire", "ends") or len(parts) < 2:
-        raise LineError(
-            f"{text!r} is no place in a harness. It begins with brief, circuits, route, wire or ends."
-        )
+    if parts[0] not in STATED or len(parts) < 2:
+        known = f"{', '.join(STATED[:-1])} or {STATED[-1]}"
+        raise LineError(f"{text!r} is no place in a harness. It begins with {known}.")
     return parts
 
 

@@ -14,13 +14,12 @@ from typing import Any
 from inkthread.core.catalogue import Catalogue, DeviceKind
 from inkthread.core.circuits.kind_of_name import in_brackets
 from inkthread.core.document.complete import lean, whole
-from inkthread.core.text.read import HEADINGS, path_text, read_text
+from inkthread.core.text.read import HEADINGS, STATED, path_text, read_text
 from inkthread.core.typed.grammar import ROLE_WORDS
 from inkthread.core.typed.made import conditions_in_words
 
 Plain = dict[str, Any]
 
-_ROOMS = ("brief", "circuits", "route", "wire", "ends", "cut")
 _ROLES = {role: words for words, role in ROLE_WORDS.items()}
 
 
@@ -345,9 +344,9 @@ def _cables(document: Plain) -> list[str]:
 def _rest(read: Plain, document: Plain) -> Iterable[str]:
     """What lines did not say: values that differ, entries that are missing or too many, and orders."""
     have, want = lean(read), lean(document)
-    for room in _ROOMS:
+    for room in STATED:
         yield from _differences(have.get(room, {}), want.get(room, {}), (room,))
-    for room in _ROOMS:
+    for room in STATED:
         yield from _orders(have.get(room, {}), want.get(room, {}), (room,))
 
 
