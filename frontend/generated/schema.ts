@@ -1040,6 +1040,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/dress": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Covers, shrink tube, labels, holds, rings and masses, as they are worked out. */
+        get: operations["api_get_dress_designs__design_id__dress_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data": {
         parameters: {
             query?: never;
@@ -1266,7 +1283,7 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "wire" | "contact" | "seal" | "cavity plug" | "lock" | "housing" | "terminal" | "splice" | "block" | "fuse" | "cover" | "accessory";
+            group: "wire" | "contact" | "seal" | "cavity plug" | "lock" | "housing" | "terminal" | "splice" | "block" | "fuse" | "cover" | "accessory" | "sleeve" | "shrink" | "label" | "hold";
             /** Code */
             code: string;
             /** Description */
@@ -1912,6 +1929,49 @@ export interface components {
             cavities: components["schemas"]["CavityEnd"][];
         };
         /**
+         * CoverChoice
+         * @description What goes over a branch (the entry's key), as the builder wants it.
+         */
+        CoverChoice: {
+            /** Order */
+            order: number;
+            /**
+             * Kind
+             * @description By the house rule when absent.
+             * @default null
+             */
+            kind: ("none" | "braid" | "fabric" | "nylon" | "conduit" | "spiral" | "tape" | "shrink") | null;
+            /**
+             * Part
+             * @description A part fixed for it; the program's choice when absent.
+             * @default null
+             */
+            part: string | null;
+            /**
+             * Bare From Mm
+             * @description Left bare at the branch's first point; by rule when absent.
+             * @default null
+             */
+            bare_from_mm: number | null;
+            /**
+             * Bare To Mm
+             * @description Left bare at its second point.
+             * @default null
+             */
+            bare_to_mm: number | null;
+            /**
+             * Ends Taped
+             * @description Of a split cover: both its ends are held by tape.
+             * @default true
+             */
+            ends_taped: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
          * Cut
          * @description One piece of wire to cut. Lengths in mm.
          */
@@ -2201,10 +2261,47 @@ export interface components {
             wire: components["schemas"]["WireChoices"];
             ends: components["schemas"]["Ends"];
             cut: components["schemas"]["CutChoices"];
+            dress: components["schemas"]["DressChoices"];
+        };
+        /**
+         * DressChoices
+         * @description Coverings, shrink tube and labels that are wanted otherwise than the house rules have them.
+         */
+        DressChoices: {
+            /** Covers */
+            covers: {
+                [key: string]: components["schemas"]["CoverChoice"];
+            };
+            /** Shrinks */
+            shrinks: {
+                [key: string]: components["schemas"]["ShrinkChoice"];
+            };
+            /** Labels */
+            labels: {
+                [key: string]: components["schemas"]["LabelChoice"];
+            };
+            /**
+             * Template
+             * @description Of a wire's label: ``{id}``, ``{from}``, ``{to}``, ``{function}``, ``{harness}``, ``{serial}``.
+             * @default {id} {from}-{to}
+             */
+            template: string;
+            /**
+             * Serial
+             * @description Of the first harness that is made.
+             * @default
+             */
+            serial: string;
+            /**
+             * Height Mm
+             * @description Of letters on labels; as high as need be read when absent.
+             * @default null
+             */
+            height_mm: number | null;
         };
         /**
          * DressView
-         * @description Every branch as a bundle.
+         * @description Every branch as a bundle: sent with every edit.
          */
         DressView: {
             /** Bundles */
@@ -2496,6 +2593,37 @@ export interface components {
              * @default
              */
             parallel: string;
+        };
+        /**
+         * LabelChoice
+         * @description Labels at a connector (the entry's key), as the builder wants them.
+         */
+        LabelChoice: {
+            /** Order */
+            order: number;
+            /**
+             * Text
+             * @description Of the connector's own label; by the template when absent.
+             * @default null
+             */
+            text: string | null;
+            /**
+             * Behind Mm
+             * @description From the connector's rear to its label; by rule when absent.
+             * @default null
+             */
+            behind_mm: number | null;
+            /**
+             * When
+             * @default after final sizing
+             * @enum {string}
+             */
+            when: "after final sizing" | "before final sizing";
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
         };
         /**
          * LaidPoint
@@ -3113,6 +3241,41 @@ export interface components {
              * @default
              */
             note: string;
+        };
+        /**
+         * ShrinkChoice
+         * @description Shrink tube at a place (the entry's key: a connector's or a point's id), as the builder wants it.
+         */
+        ShrinkChoice: {
+            /** Order */
+            order: number;
+            /**
+             * Part
+             * @description A size fixed for it; the program's choice when absent.
+             * @default null
+             */
+            part: string | null;
+            /**
+             * Lined
+             * @description With adhesive or without; by rule when absent.
+             * @default null
+             */
+            lined: boolean | null;
+            /**
+             * Length Mm
+             * @default null
+             */
+            length_mm: number | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * Source
@@ -5585,6 +5748,244 @@ export interface components {
              * @enum {string}
              */
             act?: "cut" | "taken back" | "spoiled" | "good after all";
+        };
+        /**
+         * DressReply
+         * @description All that goes over the wires of a harness.
+         */
+        DressReply: {
+            /** Version */
+            version: number;
+            sheet: components["schemas"]["DressSheet"];
+        };
+        /**
+         * BranchCover
+         * @description What goes over a branch or over a run of branches in one piece. Lengths in mm.
+         */
+        BranchCover: {
+            /** Branches */
+            branches: string[];
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "none" | "braid" | "fabric" | "nylon" | "conduit" | "spiral" | "tape" | "shrink";
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Holds Mm */
+            holds_mm: number;
+            /** Passes Mm */
+            passes_mm: number;
+            /** Bare From Mm */
+            bare_from_mm: number;
+            /** Bare To Mm */
+            bare_to_mm: number;
+            /** Covers Mm */
+            covers_mm: number;
+            /** Cut Mm */
+            cut_mm: number;
+            /** Outside Mm */
+            outside_mm: number;
+            /** Goes On */
+            goes_on: string;
+            /** Because */
+            because: string;
+            /** Fits */
+            fits: boolean;
+            /** Absorbent */
+            absorbent: boolean;
+            /** Split */
+            split: boolean;
+            /** Mass G */
+            mass_g: number;
+            /**
+             * Taped Mm
+             * @default 0
+             */
+            taped_mm: number;
+        };
+        /**
+         * BranchMass
+         * @description One branch. Masses in g; ``station_mm`` is its middle from the datum, None where there is none.
+         */
+        BranchMass: {
+            /** Wires G */
+            wires_g: number;
+            /** Cover G */
+            cover_g: number;
+            /** Holds G */
+            holds_g: number;
+            /** Station Mm */
+            station_mm: number | null;
+        };
+        /**
+         * DressSheet
+         * @description All that goes over the wires: asked for when it is looked at.
+         */
+        DressSheet: {
+            /** Covers */
+            covers: components["schemas"]["BranchCover"][];
+            /** Shrinks */
+            shrinks: components["schemas"]["ShrinkPiece"][];
+            /** Labels */
+            labels: components["schemas"]["Labelled"][];
+            /** Marks */
+            marks: {
+                [key: string]: number;
+            };
+            /** Label Mm */
+            label_mm: {
+                [key: string]: number;
+            };
+            /** Holds */
+            holds: components["schemas"]["Hold"][];
+            /** Lays */
+            lays: {
+                [key: string]: components["schemas"]["Lay"];
+            };
+            masses: components["schemas"]["Masses"];
+        };
+        /**
+         * Hold
+         * @description Clamps, ties or a grommet at one place.
+         */
+        Hold: {
+            /** Place */
+            place: string;
+            /** Kind */
+            kind: string;
+            /** Code */
+            code: string;
+            /** Count */
+            count: number;
+            /** Over Mm */
+            over_mm: number;
+            /** Every Mm */
+            every_mm: number;
+            /** Fits */
+            fits: boolean;
+            /** Mass G */
+            mass_g: number;
+        };
+        /**
+         * Labelled
+         * @description A label on a wire or on a bundle. Lengths in mm.
+         */
+        Labelled: {
+            /** Of */
+            of: string;
+            /** At */
+            at: string;
+            /** Text */
+            text: string;
+            /** Lines */
+            lines: string[];
+            /** Code */
+            code: string;
+            /** Onto Mm */
+            onto_mm: number;
+            /** Height Mm */
+            height_mm: number;
+            /** Length Mm */
+            length_mm: number;
+            /** Behind Mm */
+            behind_mm: number;
+            /** When */
+            when: string;
+            /** Fits */
+            fits: boolean;
+            /** Readable */
+            readable: boolean;
+            /** Mass G */
+            mass_g: number;
+        };
+        /**
+         * LaidRing
+         * @description One ring of a branch, from the core outward. Lengths in mm.
+         */
+        LaidRing: {
+            /** Things */
+            things: string[];
+            /** Fillers */
+            fillers: number;
+            /** Filler Mm */
+            filler_mm: number;
+            /** Outside Mm */
+            outside_mm: number;
+            /** Lay Mm */
+            lay_mm: number;
+            /** Turns */
+            turns: string;
+            /** Longer */
+            longer: number;
+        };
+        /**
+         * Lay
+         * @description How a branch is laid.
+         */
+        Lay: {
+            /** Rings */
+            rings: components["schemas"]["LaidRing"][];
+            /** Diameter Mm */
+            diameter_mm: number;
+        };
+        /**
+         * Masses
+         * @description By branch; where they balance, in mm from the datum along the harness.
+         */
+        Masses: {
+            /** Branches */
+            branches: {
+                [key: string]: components["schemas"]["BranchMass"];
+            };
+            /** Total G */
+            total_g: number;
+            /** Balance Mm */
+            balance_mm: number | null;
+            /** By Cover G */
+            by_cover_g: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * ShrinkPiece
+         * @description One piece of shrink tube. Lengths in mm.
+         */
+        ShrinkPiece: {
+            /** Place */
+            place: string;
+            /** What */
+            what: string;
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Ratio */
+            ratio: string;
+            /** Lined */
+            lined: boolean;
+            /** Over Mm */
+            over_mm: number;
+            /** Onto Mm */
+            onto_mm: number;
+            /** Finished Mm */
+            finished_mm: number;
+            /** Cut Mm */
+            cut_mm: number;
+            /** Threaded */
+            threaded: number;
+            /** Clear Mm */
+            clear_mm: number | null;
+            /** Because */
+            because: string;
+            /** Fits */
+            fits: boolean;
+            /** Instead */
+            instead: string;
+            /** Mass G */
+            mass_g: number;
         };
         /**
          * DataReply
@@ -13520,6 +13921,91 @@ export interface operations {
             };
         };
     };
+    api_get_dress_designs__design_id__dress_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DressReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     api_get_data_data_get: {
         parameters: {
             query?: never;
@@ -14129,7 +14615,7 @@ export const pathsApiDesignsDesign_idTablesTableGetParametersPathTableValues: Re
 export const pathsApiDesignsDesign_idReckoningGetParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/reckoning"]["get"]["parameters"]["query"]["kind"]> = ["gauge", "drop", "ampacity", "cut", "fuse", "contact", "bill", "mass", "branch"];
 export const pathsApiShopPartsDeleteParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts"]["delete"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
 export const pathsApiShopPartsRestorePostParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts/restore"]["post"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
-export const billLineGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["group"]> = ["wire", "contact", "seal", "cavity plug", "lock", "housing", "terminal", "splice", "block", "fuse", "cover", "accessory"];
+export const billLineGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["group"]> = ["wire", "contact", "seal", "cavity plug", "lock", "housing", "terminal", "splice", "block", "fuse", "cover", "accessory", "sleeve", "shrink", "label", "hold"];
 export const billLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["unit"]> = ["m", "pcs"];
 export const branchMeasuredValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Branch"]["measured"]> = ["old part", "tape", "laid in place", "model", "guess"];
 export const branchSheathValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Branch"]["sheath"]> = ["none", "sheath", "enclosure"];
@@ -14141,6 +14627,7 @@ export const circuitThreadingAnyOf0Values: ReadonlyArray<FlattenedDeepRequired<c
 export const connectorShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["shell"]> = ["plug", "receptacle", "none"];
 export const connectorContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["contact_gender"]> = ["pin", "socket"];
 export const connectorMate_fromValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["mate_from"]> = ["not said", "marking", "document", "tried"];
+export const coverChoiceKindAnyOf0Values: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CoverChoice"]["kind"]> = ["none", "braid", "fabric", "nylon", "conduit", "spiral", "tape", "shrink"];
 export const cutChoicesFirstValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutChoices"]["first"]> = ["longest", "wire part", "connector", "furthest"];
 export const cutEndStateValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutEnd"]["state"]> = ["final", "trimmed at fitting"];
 export const deviceFittedValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Device"]["fitted"]> = ["connector", "flying leads"];
@@ -14150,6 +14637,7 @@ export const devicePinSwitchingValues: ReadonlyArray<FlattenedDeepRequired<compo
 export const faceViewSideValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FaceView"]["side"]> = ["wire", "mating"];
 export const findingSeverityValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Finding"]["severity"]> = ["stop", "fix", "consider"];
 export const internalPathKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["InternalPath"]["kind"]> = ["fuse", "breaker", "switch", "relay", "contactor", "link", "diode", "regulator", "supply"];
+export const labelChoiceWhenValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LabelChoice"]["when"]> = ["after final sizing", "before final sizing"];
 export const loadServiceValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Load"]["service"]> = ["continuous", "intermittent"];
 export const loadKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Load"]["kind"]> = ["constant current", "resistive", "constant power"];
 export const pinoutEntryJointValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutEntry"]["joint"]> = ["as its part", "crimped", "soldered"];
@@ -14181,3 +14669,4 @@ export const mateBodyContact_genderValues: ReadonlyArray<FlattenedDeepRequired<c
 export const coveredLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CoveredLine"]["unit"]> = ["m", "pcs"];
 export const refillLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RefillLine"]["unit"]> = ["m", "pcs"];
 export const cutBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutBody"]["act"]> = ["cut", "taken back", "spoiled", "good after all"];
+export const branchCoverKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BranchCover"]["kind"]> = ["none", "braid", "fabric", "nylon", "conduit", "spiral", "tape", "shrink"];

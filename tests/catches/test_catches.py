@@ -29,7 +29,7 @@ LINES = sorted((Path(__file__).parent / "lines").glob("C*.txt"))
 RIGHT = sorted((Path(__file__).parent / "lines").glob("right-*.txt"))
 TABLE = Path(__file__).parent.parent.parent / "docs/catches.md"
 ROW = re.compile(r"\| (C\d+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \|")
-ROOMS_BUILT = 60
+ROOMS_BUILT = 66
 OWN_TESTS = ("C55", "C60")
 """Set off by a part that is gone, and by wire at hand: no lines say so."""
 ALL = 88

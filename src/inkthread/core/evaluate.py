@@ -15,7 +15,7 @@ from inkthread.core.document.left_out import as_made
 from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
 from inkthread.core.dress import dress_room
-from inkthread.core.dress.view import DressView
+from inkthread.core.dress.view import DressView, dress_opening
 from inkthread.core.ends import ends_room
 from inkthread.core.ends.view import EndsView, ends_opening
 from inkthread.core.evaluation import Evaluation, tally_of
@@ -62,7 +62,7 @@ def work_out(
     ends = ends_room(context, circuits, route, wire, book)
     dress = dress_room(context, circuits, route, wire, book)
     cut = cut_room(context, route, wire, ends, dress.laid, book)
-    parts = parts_room(context, circuits, wire, ends, cut)
+    parts = parts_room(context, circuits, wire, ends, dress, cut)
     find_in_bill(document, parts, book)
     offered = make_or_buy(document, brief, route.longest_run_mm(), parts.cost_total, parts.tooling_total)
     find_in_offers(document, offered, book)
@@ -73,6 +73,7 @@ def work_out(
         "route": route_opening(words["route"], document),
         "wire": wire_opening(words["wire"], catalogue.limit_words, wire),
         "ends": ends_opening(words["ends"], document),
+        "dress": dress_opening(words["dress"], dress),
         "cut": cut_opening(words["cut"], cut, document.brief.units),
         "parts": parts_opening(words["parts"], parts, document.brief.quantity, len(wire.wires)),
     }

@@ -48,6 +48,16 @@ _KEYS: dict[Renamed, tuple[tuple[str, str, str], ...]] = {
 }
 """Collections whose entries have a collection keyed by such an id."""
 
+_BY_ID: dict[Renamed, tuple[tuple[str, str], ...]] = {
+    "devices": (),
+    "circuits": (),
+    "connectors": (("cut", "ends"), ("dress", "shrinks"), ("dress", "labels")),
+    "points": (("dress", "shrinks"),),
+    "branches": (("dress", "covers"),),
+    "zones": (),
+}
+"""Collections whose entries are keyed by such an id."""
+
 
 def rename(plain: dict[str, Any], what: str, old: str, new: str) -> Draft:
     """Operations that give a thing another id, everywhere. Raises LineError.
@@ -93,8 +103,9 @@ def _rename(draft: Draft, what: Renamed, old: str, new: str) -> None:
         _pin_refs(draft, old, new)
     if what == "zones":
         _stretches(draft, old, new)
-    if what == "connectors" and old in draft.at("cut", "ends"):
-        _move(draft, new, "cut", "ends", old)
+    for room, collection in _BY_ID[what]:
+        if old in draft.at(room, collection):
+            _move(draft, new, room, collection, old)
     _wire_keys(draft, what, old, new)
 
 

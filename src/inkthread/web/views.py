@@ -39,6 +39,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "parts_api",
         "stock_api",
         "cut_api",
+        "dress_api",
         "data_api",
     ):
         import_module(f"inkthread.web.{module}")  # for the views they note

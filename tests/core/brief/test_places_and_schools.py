@@ -194,7 +194,12 @@ def test_clamps_stand_as_close_as_the_rule(span_mm, told):
 def test_a_bare_edge_wants_clearance_or_a_grommet(edge):
     """AC 43.13-1B, from memory: 3/8 in from the edge of a cut-out, else a grommet."""
     builder = caught("C21").set("route/points/hole/edge", edge)
-    thick = builder.workings().dress.bundles["R2"].loose_mm
+    outside = builder.workings().dress.outside_mm()
+    thick = max(
+        outside[b]
+        for b, x in builder.plain["route"]["branches"].items()
+        if "hole" in (x["from_point"], x["to_point"])
+    )
     for clear_mm, told in ((9.4, True), (9.6, False)):
         builder.set("route/points/hole/opening_mm", thick + 2 * clear_mm)
         assert ("edge-bare" in codes(builder)) == (told and edge == "bare metal")

@@ -8,6 +8,7 @@ from inkthread.catalogue import shipped_catalogue
 from tests.core.brief import test_checks as of_brief
 from tests.core.circuits import test_checks as of_circuits
 from tests.core.cut import test_checks as of_cut
+from tests.core.dress import test_checks as of_dress
 from tests.core.ends import test_checks as of_ends
 from tests.core.parts import test_checks as of_parts
 from tests.core.route import test_checks as of_route
@@ -18,6 +19,7 @@ SCENARIOS = (
     of_brief.SCENARIOS
     | of_circuits.SCENARIOS
     | {code: many[0] for code, many in of_cut.SET_OFF.items()}
+    | {code: many[0] for code, many in of_dress.SET_OFF.items()}
     | of_ends.SCENARIOS
     | of_parts.SCENARIOS
     | of_route.SCENARIOS

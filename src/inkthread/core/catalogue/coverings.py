@@ -10,9 +10,6 @@ from inkthread.core.catalogue.ends import DATA
 
 SleeveKind = Literal["braid", "fabric", "nylon", "conduit", "spiral"]
 
-CoverKind = Literal["none", "braid", "fabric", "nylon", "conduit", "spiral", "tape", "shrink"]
-"""How a branch is covered."""
-
 
 @dataclass(frozen=True, slots=True)
 class Sleeve:

@@ -10,6 +10,7 @@ from pydantic import Field, Strict, StringConstraints
 from inkthread.core.document.values import (
     STRICT,
     BootWhen,
+    CoverKind,
     CutOrder,
     Day,
     EndKey,
@@ -19,6 +20,7 @@ from inkthread.core.document.values import (
     Gender,
     Id,
     JointAs,
+    LabelWhen,
     LengthMm,
     MateFrom,
     Name,
@@ -256,3 +258,67 @@ class CutChoices:
     cut_on: Day = ""
     """The day that the harness is cut; not settled when absent."""
     first: CutOrder = "longest"
+
+
+@dataclass(frozen=True, slots=True)
+class CoverChoice:
+    """What goes over a branch (the entry's key), as the builder wants it."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    kind: CoverKind | None = None
+    """By the house rule when absent."""
+    part: Name | None = None
+    """A part fixed for it; the program's choice when absent."""
+    bare_from_mm: LengthMm | None = None
+    """Left bare at the branch's first point; by rule when absent."""
+    bare_to_mm: LengthMm | None = None
+    """Left bare at its second point."""
+    ends_taped: Flag = True
+    """Of a split cover: both its ends are held by tape."""
+    reason: Note = ""
+
+
+@dataclass(frozen=True, slots=True)
+class ShrinkChoice:
+    """Shrink tube at a place (the entry's key: a connector's or a point's id), as the builder wants it."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    part: Name | None = None
+    """A size fixed for it; the program's choice when absent."""
+    lined: Flag | None = None
+    """With adhesive or without; by rule when absent."""
+    length_mm: LengthMm | None = None
+    left_out: Flag = False
+    reason: Note = ""
+
+
+@dataclass(frozen=True, slots=True)
+class LabelChoice:
+    """Labels at a connector (the entry's key), as the builder wants them."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    text: Name | None = None
+    """Of the connector's own label; by the template when absent."""
+    behind_mm: LengthMm | None = None
+    """From the connector's rear to its label; by rule when absent."""
+    when: LabelWhen = "after final sizing"
+    left_out: Flag = False
+
+
+@dataclass(frozen=True, slots=True)
+class DressChoices:
+    """Coverings, shrink tube and labels that are wanted otherwise than the house rules have them."""
+
+    __pydantic_config__ = STRICT
+    covers: Entries[Id, CoverChoice] = field(default_factory=dict)
+    shrinks: Entries[Id, ShrinkChoice] = field(default_factory=dict)
+    labels: Entries[Id, LabelChoice] = field(default_factory=dict)
+    template: Annotated[str, StringConstraints(max_length=60)] = "{id} {from}-{to}"
+    """Of a wire's label: ``{id}``, ``{from}``, ``{to}``, ``{function}``, ``{harness}``, ``{serial}``."""
+    serial: Name = ""
+    """Of the first harness that is made."""
+    height_mm: LengthMm | None = None
+    """Of letters on labels; as high as need be read when absent."""

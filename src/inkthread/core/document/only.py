@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import fields, replace
 from typing import Any
 
-from inkthread.core.document.choices import CutChoices, Ends, WireChoices
+from inkthread.core.document.choices import CutChoices, DressChoices, Ends, WireChoices
 from inkthread.core.document.types import Circuits, Document, Route
 
 _NOTHING: dict[str, Any] = {
@@ -14,6 +14,7 @@ _NOTHING: dict[str, Any] = {
     "wire": WireChoices(),
     "ends": Ends(),
     "cut": CutChoices(),
+    "dress": DressChoices(),
 }
 _PARTS = tuple((room, f.name) for room, empty in _NOTHING.items() for f in fields(empty))
 

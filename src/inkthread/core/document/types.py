@@ -12,7 +12,7 @@ from typing import Annotated, Final, Literal
 
 from pydantic import Field, Strict
 
-from inkthread.core.document.choices import CutChoices, Ends, WireChoices
+from inkthread.core.document.choices import CutChoices, DressChoices, Ends, WireChoices
 from inkthread.core.document.values import (
     STRICT,
     AltitudeM,
@@ -472,3 +472,4 @@ class Document:
     wire: WireChoices = field(default_factory=WireChoices)
     ends: Ends = field(default_factory=Ends)
     cut: CutChoices = field(default_factory=CutChoices)
+    dress: DressChoices = field(default_factory=DressChoices)

@@ -140,6 +140,10 @@ EndState = Literal["final", "trimmed at fitting"]
 """Whether a wire is cut to its end, or left longer until it is fitted."""
 CutOrder = Literal["longest", "wire part", "connector", "furthest"]
 """What is cut first: the longest; all of one wire part; all of one connector; what ends farthest away."""
+CoverKind = Literal["none", "braid", "fabric", "nylon", "conduit", "spiral", "tape", "shrink"]
+"""What goes over a branch."""
+LabelWhen = Literal["after final sizing", "before final sizing"]
+"""When a label is shrunk on: once its wire is as long as it stays, or before."""
 BootWhen = Literal["before", "after"]
 EngineBond = Literal["not said", "strap", "bolted bare"]
 """How an engine is joined to the frame so that current comes home: by a strap, or metal on bare metal."""

@@ -99,14 +99,17 @@ def choose_sleeve(
     passes_mm: float,
     *,
     larger: bool = False,
+    stands_c: float = -273.0,
 ) -> SleeveChoice:
     """The narrowest sleeve of a kind that passes the largest item and still holds the bundle.
 
     ``tight_mm`` is the bundle as tightly as it lies, ``passes_mm`` the largest item it goes over, the
-    loose bundle at least. ``larger`` takes one size more, as for solid cores (common practice). Where
-    none fits, the narrowest that passes, or the widest.
+    loose bundle at least. ``larger`` takes one size more, as for solid cores (common practice); ``stands_c``
+    is the air that it has to stand. Where none fits, the narrowest that passes, or the widest.
     """
-    ladder = sorted((s for s in sleeves if s.kind == kind), key=lambda s: s.nominal_mm)
+    ladder = sorted(
+        (s for s in sleeves if s.kind == kind and s.temperature_c >= stands_c), key=lambda s: s.nominal_mm
+    )
     if not ladder:
         return SleeveChoice(None, False, False)
     fitting = [s for s in ladder if s.least_mm <= tight_mm and s.most_mm >= passes_mm]

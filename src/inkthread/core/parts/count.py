@@ -6,10 +6,12 @@ from dataclasses import dataclass
 from typing import Literal, Protocol
 
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, FuseHolder, Part, WireFamily
+from inkthread.core.catalogue.coverings import Clamp, Grommet, Tie
 from inkthread.core.circuits import CircuitsResult, FuseFacts
 from inkthread.core.context import Context
 from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
+from inkthread.core.dress import DressResult
 from inkthread.core.ends import ConnectorEnds, EndsResult
 from inkthread.core.parts.groups import Group
 from inkthread.core.wire import WireResult
@@ -190,6 +192,44 @@ def count_fuses(count: PartCount, document: Document, catalogue: Catalogue, circ
         holder = _holder(document, catalogue, fuse)
         if holder is not None:
             count.put("fuse", holder, fuse.device, included=False)
+
+
+def count_dress(count: PartCount, context: Context, dress: DressResult) -> None:
+    """Covers, tape, shrink tube and labels by the metre; clamps, ties and grommets by the piece."""
+    coverings = context.catalogue.coverings
+    metres: dict[str, tuple[str, float, float]] = {
+        s.code: (s.description, s.mass_g_per_m, s.price_per_m) for s in coverings.sleeves
+    }
+    metres |= {t.code: (t.description, t.mass_g_per_m, t.price / t.roll_m) for t in coverings.tapes}
+    metres |= {t.code: (t.description, t.mass_g_per_m, t.price_per_m) for t in coverings.tubes()}
+    metres |= {
+        own.code: (own.description, own.mass_g_per_m, own.price / own.cassette_m) for own in coverings.labels
+    }
+
+    def by_metre(group: Group, code: str, length_mm: float, place: str) -> None:
+        description, mass_g, price = metres[code]
+        count.add(
+            CountedLine(group, code, description, "", "m", mass_g, price, False, length_mm / 1000, [place])
+        )
+
+    for cover in dress.covers:
+        if cover.code:
+            group: Group = "shrink" if cover.kind == "shrink" else "sleeve"
+            by_metre(group, cover.code, cover.cut_mm, cover.branches[0])
+        if cover.taped_mm:
+            by_metre("sleeve", _END_TAPE, cover.taped_mm, cover.branches[0])
+    for piece in dress.shrinks:
+        by_metre("shrink", piece.code, piece.cut_mm, piece.place)
+    for label in dress.labels.labels:
+        by_metre("label", label.code, label.length_mm + coverings.lettering.feed_mm, label.at)
+    holders: dict[str, Clamp | Tie | Grommet] = {c.code: c for c in coverings.clamps}
+    holders |= {t.code: t for t in coverings.ties} | {g.code: g for g in coverings.grommets}
+    for hold in dress.holds:
+        count.put("hold", holders[hold.code], hold.place, many=hold.count)
+
+
+_END_TAPE = "VT-19"
+"""Holds the ends of split covers."""
 
 
 def _holder(document: Document, catalogue: Catalogue, fuse: FuseFacts) -> FuseHolder | None:

@@ -17,6 +17,10 @@ Group = Literal[
     "fuse",
     "cover",
     "accessory",
+    "sleeve",
+    "shrink",
+    "label",
+    "hold",
 ]
 
 GROUPS: tuple[Group, ...] = (
@@ -32,5 +36,9 @@ GROUPS: tuple[Group, ...] = (
     "cover",
     "block",
     "fuse",
+    "sleeve",
+    "shrink",
+    "label",
+    "hold",
 )
 """In the order of a bill."""

@@ -11,6 +11,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
+from inkthread.core.dress import DressResult
 from inkthread.core.ends import EndsResult, ToolNeed, tools_needed
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.parts.count import (
@@ -18,6 +19,7 @@ from inkthread.core.parts.count import (
     CountedLine,
     PartCount,
     count_cut,
+    count_dress,
     count_ends,
     count_fuses,
     count_splices,
@@ -78,7 +80,12 @@ def _separators(document: Document, catalogue: Catalogue) -> list[tuple[Accessor
 
 
 def parts_room(
-    context: Context, circuits: CircuitsResult, wire: WireResult, ends: EndsResult, cut: CutResult
+    context: Context,
+    circuits: CircuitsResult,
+    wire: WireResult,
+    ends: EndsResult,
+    dress: DressResult,
+    cut: CutResult,
 ) -> PartsResult:
     """Count every part of the harness, times the quantity in the brief."""
     count = PartCount()
@@ -88,6 +95,7 @@ def parts_room(
         count.put("accessory", comb, branch, many=many)
     count_splices(count, context.catalogue, ends)
     count_fuses(count, context.document, context.catalogue, circuits)
+    count_dress(count, context, dress)
     quantity = context.document.brief.quantity
     rows = [_billed(line, quantity) for line in count.lines.values()]
     rows.sort(key=lambda r: (GROUPS.index(r.group), r.code, r.colour))

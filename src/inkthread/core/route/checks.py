@@ -146,7 +146,7 @@ def _openings(document: Document, catalogue: Catalogue, tree: RouteTree, book: F
         for connector_id in (k for side in passing for k in side):
             connector = document.ends.connectors[connector_id]
             family = catalogue.connectors[connector.family]
-            across = _passes_mm(catalogue, connector, family)
+            across = passes_mm(catalogue, connector, family)
             if across is None:
                 continue
             if across > point.opening_mm:
@@ -165,7 +165,7 @@ _RING_OVER_HOLE = 2.0
 """A ring terminal is this much wider than its hole (common practice, no source)."""
 
 
-def _passes_mm(catalogue: Catalogue, connector: Connector, family: ConnectorFamily) -> float | None:
+def passes_mm(catalogue: Catalogue, connector: Connector, family: ConnectorFamily) -> float | None:
     """Diameter of the hole that a connector just passes; loose terminals go one after the other."""
     stud = connector.stud or family.usual_stud
     if family.studs and stud is not None and stud in catalogue.studs.studs:

@@ -1,0 +1,97 @@
+"""What a harness is held by: clamps and ties by the loose bundle and its cover, grommets by their hole."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from inkthread.core.catalogue.coverings import Clamp, Grommet, Tie
+from inkthread.core.context import Context
+
+CLAMPS = 1
+"""What the house rule on holding means."""
+
+
+@dataclass(frozen=True, slots=True)
+class Hold:
+    """Clamps, ties or a grommet at one place."""
+
+    place: str
+    """The branch's id, or the point's."""
+    kind: str
+    """``clamp``, ``tie`` or ``grommet``."""
+    code: str
+    count: int
+    over_mm: float
+    """Diameter that it holds, cover and all."""
+    every_mm: float
+    fits: bool
+    mass_g: float
+
+
+@dataclass(frozen=True, slots=True)
+class Held:
+    """How a branch is held: so many clamps and ties, and how far apart."""
+
+    clamps: int
+    clamp_every_mm: float
+    ties: int
+
+
+def holds_of(context: Context, ways: Mapping[str, Held], outside_mm: Mapping[str, float]) -> tuple[Hold, ...]:
+    """Parts for every branch and opening. ``outside_mm`` is over each branch's cover."""
+    coverings, document = context.catalogue.coverings, context.document
+    with_clamps = int(context.brief.value("held_by")) == CLAMPS
+    holds: list[Hold] = []
+    for branch_id, way in ways.items():
+        over = outside_mm[branch_id]
+        clamps, ties = (way.clamps, way.ties) if with_clamps else (0, way.clamps + way.ties)
+        if clamps:
+            clamp, fits = _clamp(coverings.clamps, over)
+            holds.append(
+                Hold(
+                    branch_id, "clamp", clamp.code, clamps, round(over, 2), way.clamp_every_mm, fits,
+                    clamp.mass_g,
+                )
+            )  # fmt: skip
+        if ties:
+            tie, fits = _tie(coverings.ties, over)
+            every = document.route.branches[branch_id].length_mm / (way.clamps + way.ties + 1)
+            holds.append(
+                Hold(branch_id, "tie", tie.code, ties, round(over, 2), round(every, 1), fits, tie.mass_g)
+            )
+    for point_id, point in document.route.points.items():
+        if point.opening_mm is None or point.edge != "grommet":
+            continue
+        over = max(
+            (
+                outside_mm[b]
+                for b, branch in document.route.branches.items()
+                if point_id in (branch.from_point, branch.to_point)
+            ),
+            default=0.0,
+        )
+        grommet, fits = _grommet(coverings.grommets, point.opening_mm, over)
+        holds.append(Hold(point_id, "grommet", grommet.code, 1, round(over, 2), 0.0, fits, grommet.mass_g))
+    return tuple(holds)
+
+
+def _clamp(clamps: tuple[Clamp, ...], over_mm: float) -> tuple[Clamp, bool]:
+    """The smallest clamp that closes on it; a thinner bundle is wrapped up to the smallest there is."""
+    fitting = [c for c in clamps if over_mm <= c.most_mm]
+    if fitting:
+        return min(fitting, key=lambda c: c.most_mm), True
+    return max(clamps, key=lambda c: c.most_mm), False
+
+
+def _tie(ties: tuple[Tie, ...], over_mm: float) -> tuple[Tie, bool]:
+    fitting = [t for t in ties if over_mm <= t.most_mm]
+    return (min(fitting, key=lambda t: t.most_mm), True) if fitting else (ties[-1], False)
+
+
+def _grommet(grommets: tuple[Grommet, ...], hole_mm: float, over_mm: float) -> tuple[Grommet, bool]:
+    """The grommet for a hole of this size whose inside passes the bundle; else the nearest."""
+    fitting = [g for g in grommets if g.hole_mm <= hole_mm and g.inside_mm >= over_mm]
+    if fitting:
+        return max(fitting, key=lambda g: g.hole_mm), True
+    return min(grommets, key=lambda g: abs(g.hole_mm - hole_mm)), False

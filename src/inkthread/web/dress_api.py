@@ -1,0 +1,39 @@
+"""The API of what goes over the wires: covers, shrink tube, labels, holds, rings and masses of a harness."""
+
+from __future__ import annotations
+
+from flask import Response
+from pydantic import BaseModel
+
+from inkthread.core.dress.mass import mass_of
+from inkthread.core.dress.view import DressSheet
+from inkthread.web.schemas import REPLY, DesignPath
+from inkthread.web.studies_api import now
+from inkthread.web.views import json_reply, view
+
+
+class DressReply(BaseModel):
+    """All that goes over the wires of a harness."""
+
+    model_config = REPLY
+    version: int
+    sheet: DressSheet
+
+
+@view("get", "/designs/<design_id>/dress", {200: DressReply})
+def get_dress(path: DesignPath) -> Response:
+    """Covers, shrink tube, labels, holds, rings and masses, as they are worked out."""
+    stored, w = now(path)
+    stations = {p: laid.station_mm for p, laid in w.evaluation.route.points.items()}
+    dress = w.dress
+    sheet = DressSheet(
+        dress.covers,
+        dress.shrinks,
+        dress.labels.labels,
+        dress.labels.marks,
+        dress.labels.tape_mm,
+        dress.holds,
+        dress.lays,
+        mass_of(w.context, w.route, w.wire, dress, stations),
+    )
+    return json_reply(DressReply, DressReply.model_construct(version=stored.version, sheet=sheet))
