@@ -17,6 +17,7 @@ import { Findings } from "./findings/Findings";
 import { BriefRoom } from "./rooms/brief/BriefRoom";
 import { CircuitsRoom } from "./rooms/circuits/CircuitsRoom";
 import { CutRoom } from "./rooms/cut/CutRoom";
+import { DressRoom } from "./rooms/dress/DressRoom";
 import { EndsRoom } from "./rooms/ends/EndsRoom";
 import { PartsRoom } from "./rooms/parts/PartsRoom";
 import { RouteRoom } from "./rooms/route/RouteRoom";
@@ -139,10 +140,7 @@ export function HarnessPage() {
                 <Route path="cut/:leaf?" element={<CutRoom />} />
                 <Route path="parts" element={<PartsRoom />} />
                 <Route path="findings" element={<Findings />} />
-                <Route
-                  path="dress"
-                  element={<NotBuilt title="Dress" text="Sleeves, shrink and labels are not worked out yet." />}
-                />
+                <Route path="dress/:leaf?" element={<DressRoom />} />
                 <Route
                   path="build"
                   element={<NotBuilt title="Build" text="The cards for the bench are not made yet." />}

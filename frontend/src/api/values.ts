@@ -1,4 +1,8 @@
-import { circuitThreadingAnyOf0Values, type pinoutBodyRuleValues } from "../../generated/schema";
+import {
+  circuitThreadingAnyOf0Values,
+  coverChoiceKindAnyOf0Values,
+  type pinoutBodyRuleValues,
+} from "../../generated/schema";
 
 /** What a field may be, as the contract lists it. */
 export {
@@ -22,5 +26,8 @@ export {
 
 /** Ways of joining a circuit; null, which leaves it to the program, is not one of them. */
 export const THREADINGS = circuitThreadingAnyOf0Values.filter((threading) => threading !== null);
+
+/** What may go over a branch; null, which leaves it to the house rule, is not one of them. */
+export const COVER_KINDS = coverChoiceKindAnyOf0Values.filter((kind) => kind !== null);
 
 export type GivenOut = (typeof pinoutBodyRuleValues)[number];

@@ -42,12 +42,32 @@ def _own_parts(document: Document, catalogue: Catalogue) -> list[Problem]:
 
 def _shipped(document: Document, catalogue: Catalogue) -> list[Problem]:
     """Standards, colours and rules, and halves that their family is not made in."""
-    problems = _colours_and_rules(document, catalogue)
+    problems = _colours_and_rules(document, catalogue) + _coverings(document, catalogue)
     for connector_id, connector in document.ends.connectors.items():
         family = catalogue.connectors.get(connector.family)
         if family is not None and family.housing(connector.ways) is not None:
             problems += _half(catalogue, ["ends", "connectors", connector_id], connector, family)
     return problems
+
+
+def _coverings(document: Document, catalogue: Catalogue) -> list[Problem]:
+    """Covers and shrink tube that are fixed by their code."""
+    coverings = catalogue.coverings
+    tubes = [t.code for t in coverings.tubes()]
+    covers = [s.code for s in coverings.sleeves] + [t.code for t in coverings.tapes] + tubes
+    wished: list[tuple[_Path, str, str | None, list[str]]] = [
+        (["dress", "covers", b, "part"], "cover", wish.part, covers)
+        for b, wish in document.dress.covers.items()
+    ]
+    wished += [
+        (["dress", "shrinks", at, "part"], "shrink tube", wish.part, tubes)
+        for at, wish in document.dress.shrinks.items()
+    ]
+    return [
+        _unknown(catalogue, path, what, part, known)
+        for path, what, part, known in wished
+        if part is not None and part not in known
+    ]
 
 
 def _unknown(catalogue: Catalogue, path: _Path, what: str, value: object, known: Iterable[object]) -> Problem:

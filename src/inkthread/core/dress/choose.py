@@ -163,14 +163,15 @@ def make_label(
     long, or two where it is long and the sleeve is wide enough.
 
     ``over_mm`` is the largest item it goes over (the bundle itself when absent); ``height_mm`` is that of
-    the letters, as high as need be read when absent.
+    the letters, as the sleeve has room when absent, never too small to be read.
     """
     ladder = sorted(sleeves, key=lambda s: s.supplied_mm)
     passing = [s for s in ladder if s.supplied_mm > max(over_mm or 0.0, onto_mm)]
     fitting = [s for s in passing if s.recovered_mm < onto_mm]
     sleeve = fitting[0] if fitting else (passing[0] if passing else (ladder[-1] if ladder else None))
-    wanted = height_mm if height_mm is not None else lettering.least_mm
-    room = sleeve.print_mm if sleeve is not None else wanted
+    room = sleeve.print_mm if sleeve is not None else lettering.least_mm
+    usual = min(max(lettering.least_mm, _OF_PRINT * room), _USUAL_MM)
+    wanted = height_mm if height_mm is not None else usual
     height = min(wanted, room)
     lines = _in_lines(text, int((room - height) / (height * lettering.line) + 1 + WHOLE))
     longest = max((len(line) for line in lines), default=0)
@@ -181,6 +182,8 @@ def make_label(
     )  # fmt: skip
 
 
+_OF_PRINT, _USUAL_MM = 0.7, 4.0
+"""Letters are this share of what a sleeve can be printed with, and no higher unless asked (typical)."""
 _LONG = 16
 """A text of more letters is set in two lines where there is room."""
 

@@ -8,6 +8,8 @@ from dataclasses import dataclass
 
 from inkthread.core.context import Context
 from inkthread.core.document.choices import LabelChoice
+from inkthread.core.document.pin_ref import device_of
+from inkthread.core.document.types import Document
 from inkthread.core.dress.choose import Label, make_label
 from inkthread.core.route import RouteResult, SectionEnd
 from inkthread.core.tolerances import WHOLE
@@ -83,12 +85,13 @@ def make_labels(
     rule, least = int(context.brief.value("labels")), int(context.brief.value("label_from_leads"))
     single = rule == EVERYTHING or (rule == MANY_LEADS and len(wire.wires) >= least)
     every, end_mm = context.brief.value("mark_every_mm"), context.brief.value("mark_end_mm")
+    names = _device_names(context.document)
     for connector_id, connector in context.document.ends.connectors.items():
         if connector.point is None or connector.point not in bundle_mm:
             continue
         onto = covered.get(connector.point) or bundle_mm[connector.point]
         if onto > 0:
-            text = f"{connector_id} {connector.name}".strip()
+            text = f"{connector_id} {connector.name or names.get(connector_id, '')}".strip()
             own = maker.at_connector(connector_id, text, onto)
             labels += [own] if own is not None else []
     for key, sized in wire.wires.items():
@@ -109,6 +112,14 @@ def make_labels(
     for label in labels:
         tape[label.code] = tape.get(label.code, 0.0) + label.length_mm + feed
     return Labels(tuple(labels), marks, {code: round(mm, 1) for code, mm in tape.items()})
+
+
+def _device_names(document: Document) -> dict[str, str]:
+    """By connector, the name of the first device that it serves."""
+    names: dict[str, str] = {}
+    for ref, entry in document.ends.pinout.items():
+        names.setdefault(entry.connector, document.circuits.devices[device_of(ref)].name)
+    return names
 
 
 class _Labeller:

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
@@ -63,11 +64,17 @@ def lay_branches(
     rank = _Rank(brief, route) if in_rings else None
     for branch_id, things in contents.items():
         branch = document.route.branches[branch_id]
+        ringed = None
         if rank is not None and len(things) > 1 and not branch.separators:
-            lay, factors = context.memo.get(
-                _lay, tuple(rank.ordered(branch_id, things)), brief.value("lay_factor"), of=branch_id
+            ringed = context.memo.get(
+                _lay,
+                tuple(rank.ordered(branch_id, things)),
+                brief.value("lay_factor"),
+                tight_mm[branch_id],
+                of=branch_id,
             )
-            lays[branch_id] = lay
+        if ringed is not None:
+            lays[branch_id], factors = ringed
             laid |= {(branch_id, thing): Laid(factor, 0.0) for thing, factor in factors if factor > 1}
         elif branch.bend_deg:
             # Side by side a wire keeps its side: any of them may be the one at the outside.
@@ -78,7 +85,22 @@ def lay_branches(
     return lays, laid
 
 
+_THICKER_AT_MOST = 1.3
+"""Rings are laid where they make a bundle no thicker than this, over its wires side by side (typical)."""
+
+
 def _lay(
+    ordered: tuple[tuple[str, float], ...], lay_factor: float, tight_mm: float
+) -> tuple[Lay, tuple[tuple[str, float], ...]] | None:
+    """Rings as ordered; thick wires among thin ones go to the core; None where rings are still too thick."""
+    for tried in (ordered, tuple(sorted(ordered, key=lambda thing: -thing[1]))):
+        rings = _rings(tried, lay_factor)
+        if rings[0].diameter_mm <= _THICKER_AT_MOST * tight_mm:
+            return rings
+    return None
+
+
+def _rings(
     ordered: tuple[tuple[str, float], ...], lay_factor: float
 ) -> tuple[Lay, tuple[tuple[str, float], ...]]:
     names = [thing for thing, _ in ordered]
@@ -129,3 +151,28 @@ class _Rank:
             return (-runs, -diameter, name)
 
         return sorted(things, key=place)
+
+
+def ring_places(lay: Lay, diameter_mm: Mapping[str, float]) -> list[tuple[str, float, float, float]]:
+    """Where the wires and fillers of a branch lie: (thing, x, y, diameter) in mm about its axis.
+
+    Side by side round each ring; what a ring has to spare is shared out evenly between them.
+    """
+    places: list[tuple[str, float, float, float]] = []
+    for n, ring in enumerate(lay.rings):
+        things = [(thing, diameter_mm[thing]) for thing in ring.things]
+        things += [(f"filler {n}.{k}", ring.filler_mm) for k in range(ring.fillers)]
+        thickest = max(d for _, d in things)
+        inside = ring.outside_mm - 2 * thickest
+        if len(things) == 1:
+            places.append((things[0][0], 0.0, 0.0, things[0][1]))
+            continue
+        wide = [math.asin(min(d / max(inside + d, d), 1.0)) for _, d in things]
+        spare = (2 * math.pi - 2 * sum(wide)) / len(things)
+        angle = 0.0
+        for (thing, d), half in zip(things, wide, strict=True):
+            angle += half + spare / 2
+            out = (inside + d) / 2
+            places.append((thing, out * math.cos(angle), out * math.sin(angle), d))
+            angle += half + spare / 2
+    return places

@@ -17,7 +17,7 @@ from inkthread.core.dress.checks import find_in_dress
 from inkthread.core.dress.covers import BranchCover, Coverer, runs_of, wanted_kind
 from inkthread.core.dress.holds import Held, Hold, holds_of
 from inkthread.core.dress.labels import Labels, make_labels
-from inkthread.core.dress.lay import Lay, lay_branches
+from inkthread.core.dress.lay import Lay, lay_branches, ring_places
 from inkthread.core.dress.shrinks import ShrinkPiece, shrink_pieces
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely
@@ -201,8 +201,15 @@ class Circle:
 
 
 def cross_section(dress: DressResult, branch_id: str) -> tuple[Circle, ...]:
-    """A branch as packed, largest first; empty where there are too many wires to lay out one by one."""
+    """A branch as it lies: in its rings, else as packed, largest first; empty where there are too many
+    wires to lay out one by one.
+    """
     things = dress.contents[branch_id]
+    if branch_id in dress.lays:
+        return tuple(
+            Circle(thing, round(x, 3), round(y, 3), d)
+            for thing, x, y, d in ring_places(dress.lays[branch_id], dict(things))
+        )
     if not things or len(things) > PACKED_AT_MOST:
         return ()
     packed = pack_closely(tuple(d for _, d in things))

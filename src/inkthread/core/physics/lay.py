@@ -15,6 +15,8 @@ CORE_RATIO = (1.0, 2.0, 1 + 2 / math.sqrt(3), 1 + math.sqrt(2), 1 / math.sin(mat
 """Diameter of the circle around one to five equal wires, in wire diameters. Source: geometry."""
 STRETCHED = 1.02
 """A ring may stand this much farther out than its wires would lie, so that one more goes round."""
+_FILLED_FROM = 0.5
+"""A ring that is less than so full of wires is not filled up (typical)."""
 _NO_ANGLE = 1e-9
 
 
@@ -24,6 +26,8 @@ class Ring:
 
     wires: tuple[int, ...]
     """Which of the wires given, by their place."""
+    lacks: int
+    """Places left in it."""
     fillers: int
     """Pieces that are no wire, and keep the layer round."""
     filler_mm: float
@@ -78,8 +82,8 @@ def lay_up(
     """Lay wires up in rings, the first given at the core and the last given outermost.
 
     ``lay_factor`` is the length of a turn over the diameter of its ring. The core is the one of
-    ``cores`` that wants the fewest fillers, then the least diameter; neighbouring rings turn against
-    each other. What a ring lacks to be full is filled. Source: geometry of helices on a core.
+    ``cores`` that leaves the fewest places empty, then the least diameter; neighbouring rings turn
+    against each other. A ring that is half full is filled up. Source: geometry of helices on a core.
 
     >>> [len(ring.wires) for ring in lay_up((1.27,) * 19, 12).rings]
     [1, 6, 12]
@@ -87,7 +91,14 @@ def lay_up(
     if not diameters:
         return LaidUp(())
     tried = [_around(diameters, lay_factor, n) for n in cores if n <= len(diameters)]
-    return min(tried, key=lambda laid: (laid.fillers, round(laid.diameter_mm, 6), len(laid.rings)))
+    return min(
+        tried,
+        key=lambda laid: (
+            sum(ring.lacks for ring in laid.rings),
+            round(laid.diameter_mm, 6),
+            len(laid.rings),
+        ),
+    )
 
 
 def _around(diameters: tuple[float, ...], lay_factor: float, core: int) -> LaidUp:
@@ -99,6 +110,7 @@ def _around(diameters: tuple[float, ...], lay_factor: float, core: int) -> LaidU
     rings = [
         Ring(
             tuple(range(core)),
+            0,
             0,
             0.0,
             0.0,
@@ -125,11 +137,14 @@ def _ring(diameters: tuple[float, ...], at: int, below: Ring, lay_factor: float)
         upto += 1
     lay, thickest, own = ring.lay_mm, ring.thickest_mm, list(diameters[at:upto])
     filler = sum(own) / len(own)
-    fillers = 0
-    while len(own) + fillers < ring_takes(core, min(own), lay) and ring.takes(filler):
-        fillers += 1
+    lacks, full = 0, ring_takes(core, min(own), lay)
+    while len(own) + lacks < full and ring.takes(filler):
+        lacks += 1
+    # A few thin wires on a thick core lie apart, and nothing fills the rest.
+    fillers = lacks if len(own) >= _FILLED_FROM * full else 0
     return Ring(
         tuple(range(at, upto)),
+        lacks,
         fillers,
         filler if fillers else 0.0,
         core,

@@ -1,0 +1,68 @@
+import { useMemo } from "react";
+import type { DressSheet } from "../../api/dress";
+import { useDesign } from "../../api/design";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
+import { length, trim } from "../../format";
+
+type Hold = DressSheet["holds"][number];
+
+/** What the harness is held by: clamps, ties, grommets, by the bundle and its cover. */
+export function HoldsLeaf({ sheet }: { sheet: DressSheet }) {
+  const { design } = useDesign();
+  const units = design.document.brief.units;
+  const columns = useMemo<Column<Hold>[]>(
+    () => [
+      {
+        key: "place",
+        head: "On",
+        width: "90px",
+        figures: true,
+        text: (h) => h.place,
+        show: (h) => <strong>{h.place}</strong>,
+      },
+      { key: "kind", head: "Held by", width: "110px", text: (h) => `${h.count} ${h.kind}${h.count === 1 ? "" : "s"}` },
+      {
+        key: "over",
+        head: "Goes round",
+        width: "110px",
+        align: "right",
+        figures: true,
+        text: (h) => `${trim(h.over_mm, 1)} mm`,
+      },
+      {
+        key: "code",
+        head: "Part",
+        width: "110px",
+        figures: true,
+        text: (h) => h.code,
+        show: (h) => <span className={h.fits ? "" : "text-madder"}>{h.code}</span>,
+      },
+      {
+        key: "every",
+        head: "One every",
+        width: "110px",
+        align: "right",
+        figures: true,
+        text: (h) => (h.every_mm ? length(h.every_mm, units) : "–"),
+      },
+      {
+        key: "mass",
+        head: "Mass",
+        width: "minmax(80px,1fr)",
+        figures: true,
+        text: (h) => `${trim(h.mass_g * h.count, 1)} g`,
+      },
+    ],
+    [units],
+  );
+  return (
+    <Grid
+      label="Clamps and ties"
+      rows={sheet.holds as Hold[]}
+      columns={columns}
+      rowKey={(h) => `${h.place} ${h.kind}`}
+      empty="Nothing needs to be held."
+    />
+  );
+}

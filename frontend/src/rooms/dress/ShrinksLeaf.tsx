@@ -1,0 +1,130 @@
+import { useMemo } from "react";
+import { pointer } from "../../api/client";
+import type { DressSheet, ShrinkPiece } from "../../api/dress";
+import { useActs, useDesign } from "../../api/design";
+import type { Column } from "../../components/columns";
+import { Grid } from "../../components/Grid";
+import { length, nextOrder, trim } from "../../format";
+
+/** Every piece of shrink tube: what it passes and closes on, how long it is cut, in what order it goes on. */
+export function ShrinksLeaf({ sheet }: { sheet: DressSheet }) {
+  const { design } = useDesign();
+  const { edit } = useActs();
+  const units = design.document.brief.units;
+  const wishes = design.document.dress.shrinks;
+  const columns = useMemo<Column<ShrinkPiece>[]>(() => {
+    const put = (place: string, key: "part" | "lined" | "length_mm", value: string | boolean | null) => {
+      const at = pointer("dress", "shrinks", place);
+      return edit(
+        [
+          wishes[place]
+            ? { op: "replace", path: `${at}/${key}`, value }
+            : { op: "add", path: at, value: { order: nextOrder(wishes), [key]: value } },
+        ],
+        `${place} shrink tube`,
+      );
+    };
+    return [
+      {
+        key: "place",
+        head: "At",
+        width: "84px",
+        figures: true,
+        text: (s) => s.place,
+        show: (s) => <strong>{s.place}</strong>,
+      },
+      { key: "what", head: "Over", width: "minmax(96px,1fr)", text: (s) => s.what },
+      {
+        key: "passes",
+        head: "Passes",
+        width: "84px",
+        align: "right",
+        figures: true,
+        text: (s) => `${trim(s.over_mm, 1)} mm`,
+      },
+      {
+        key: "closes",
+        head: "Closes on",
+        width: "84px",
+        align: "right",
+        figures: true,
+        text: (s) => `${trim(s.onto_mm, 1)} mm`,
+      },
+      {
+        key: "part",
+        head: "Tube",
+        width: "96px",
+        figures: true,
+        text: (s) => s.code,
+        title: (s) => (s.fits ? s.description : s.instead),
+        show: (s) => <span className={s.fits ? "" : "text-madder"}>{s.code}</span>,
+        commit: (s, typed) => put(s.place, "part", typed.trim() === "" ? null : typed.trim()),
+      },
+      {
+        key: "lined",
+        head: "Lining",
+        width: "74px",
+        text: (s) => (s.lined ? "lined" : "plain"),
+        choices: () => [
+          { value: "", label: "by rule" },
+          { value: "lined", label: "lined" },
+          { value: "plain", label: "plain" },
+        ],
+        commit: (s, typed) => put(s.place, "lined", typed === "lined" ? true : typed === "plain" ? false : null),
+      },
+      {
+        key: "long",
+        head: "Finished",
+        width: "88px",
+        align: "right",
+        figures: true,
+        text: (s) => length(s.finished_mm, units),
+        commit: (s, typed) => put(s.place, "length_mm", typed.trim() === "" ? null : typed),
+      },
+      {
+        key: "cut",
+        head: "Cut",
+        width: "84px",
+        align: "right",
+        figures: true,
+        text: (s) => length(s.cut_mm, units),
+        show: (s) => <strong>{length(s.cut_mm, units)}</strong>,
+      },
+      {
+        key: "order",
+        head: "Threaded",
+        width: "78px",
+        align: "right",
+        figures: true,
+        text: (s) => ordinal(s.threaded),
+      },
+      {
+        key: "because",
+        head: "Because",
+        width: "minmax(90px,1.2fr)",
+        small: true,
+        text: (s) => s.because,
+        title: (s) => s.because,
+      },
+    ];
+  }, [edit, units, wishes]);
+  return (
+    <>
+      <p className="mb-2 max-w-[92ch] text-second">
+        A tube passes the largest it goes over and closes on the smallest it grips. What is threaded first is shrunk
+        last.
+      </p>
+      <Grid
+        label="Shrink tube"
+        rows={sheet.shrinks as ShrinkPiece[]}
+        columns={columns}
+        rowKey={(s) => `${s.place} ${s.what}`}
+        empty="No cover ends and no breakout asks for shrink tube."
+      />
+    </>
+  );
+}
+
+function ordinal(n: number): string {
+  return ["first", "second", "third"][n - 1] ?? String(n);
+}
