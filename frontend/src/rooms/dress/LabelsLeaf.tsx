@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import { pointer } from "../../api/client";
+import { pointer, type Problem } from "../../api/client";
 import type { DressSheet, Labelled } from "../../api/dress";
 import { useActs, useDesign } from "../../api/design";
 import { Fields } from "../../components/Fields";
@@ -18,6 +18,14 @@ const TEMPLATE: FieldSpec[] = [
   { key: "serial", label: "First serial", kind: "text" },
   { key: "height_mm", label: "Letters high", kind: "figure", unit: "mm", empty: "as high as need be read" },
 ];
+
+const BY_TEMPLATE: Problem = {
+  type: "about:blank",
+  title: "Worded by the template",
+  status: 422,
+  detail: "A wire's label is worded by the template above. Change that, or the label of its connector.",
+  errors: [],
+};
 
 /** Every label to scale: its text, its sleeve, where it sits and when it is shrunk. */
 export function LabelsLeaf({ sheet }: { sheet: DressSheet }) {
@@ -54,7 +62,8 @@ export function LabelsLeaf({ sheet }: { sheet: DressSheet }) {
         width: "minmax(120px,1fr)",
         text: (l) => l.text,
         title: (l) => l.text,
-        commit: (l, typed) => put(l.at, "text", typed.trim() === "" ? null : typed.trim()),
+        commit: (l, typed) =>
+          l.of === l.at ? put(l.at, "text", typed.trim() === "" ? null : typed.trim()) : Promise.resolve(BY_TEMPLATE),
       },
       {
         key: "look",
