@@ -458,8 +458,25 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Wire list, bill of materials or cut list as CSV. */
+        /** Wire list, bill of materials, cut list, dress list or labels as CSV. */
         get: operations["api_get_table_designs__design_id__tables__table__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/workbook": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All tables of a harness as one workbook, a sheet each. */
+        get: operations["api_get_workbook_designs__design_id__workbook_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -9491,7 +9508,7 @@ export interface operations {
             header?: never;
             path: {
                 design_id: string;
-                table: "wires" | "bom" | "cut";
+                table: "wires" | "bom" | "cut" | "dress" | "labels";
             };
             cookie?: never;
         };
@@ -9504,6 +9521,91 @@ export interface operations {
                 };
                 content: {
                     "text/csv": unknown;
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_workbook_designs__design_id__workbook_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet": unknown;
                 };
             };
             /** @description The body is no JSON that can be read */
@@ -14611,7 +14713,7 @@ type ReadonlyArray<T> = [
 ] extends [
     unknown[]
 ] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
-export const pathsApiDesignsDesign_idTablesTableGetParametersPathTableValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/tables/{table}"]["get"]["parameters"]["path"]["table"]> = ["wires", "bom", "cut"];
+export const pathsApiDesignsDesign_idTablesTableGetParametersPathTableValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/tables/{table}"]["get"]["parameters"]["path"]["table"]> = ["wires", "bom", "cut", "dress", "labels"];
 export const pathsApiDesignsDesign_idReckoningGetParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/reckoning"]["get"]["parameters"]["query"]["kind"]> = ["gauge", "drop", "ampacity", "cut", "fuse", "contact", "bill", "mass", "branch"];
 export const pathsApiShopPartsDeleteParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts"]["delete"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
 export const pathsApiShopPartsRestorePostParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts/restore"]["post"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];

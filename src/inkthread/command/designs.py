@@ -29,14 +29,18 @@ def add_design_commands(add: Add) -> None:
     command = add("export", _export, "Write a table of a design file as CSV, or all of it as typed lines.")
     command.add_argument("file", type=Path)
     table = command.add_mutually_exclusive_group(required=True)
-    for kind in ("wires", "bom", "cut"):
+    for kind in _TABLES:
         table.add_argument(f"--{kind}", type=Path, metavar="OUT.csv")
+    table.add_argument("--xlsx", type=Path, metavar="OUT.xlsx", help="all tables as a workbook, a sheet each")
     table.add_argument("--lines", type=Path, metavar="OUT.txt", help="the harness as typed lines")
     command = add("type", _type, "Make a design file of typed lines under headings.")
     command.add_argument("file", type=Path, metavar="LINES.txt")
     command.add_argument("--onto", type=Path, metavar="DESIGN.json", help="a design file that they go on to")
     command.add_argument("-o", "--out", type=Path, metavar="OUT.json", required=True)
     command.add_argument("--json", action="store_true")
+
+
+_TABLES = ("wires", "bom", "cut", "dress", "labels")
 
 
 def _worked(path: Path) -> Any:
@@ -137,19 +141,23 @@ def _type(arguments: argparse.Namespace) -> int:
 
 
 def _export(arguments: argparse.Namespace) -> int:
-    from inkthread.exchange import csv_text
+    from inkthread.catalogue import shipped_catalogue
+    from inkthread.core.evaluate import work_out
+    from inkthread.exchange import csv_text, xlsx_bytes
 
     if arguments.lines is not None:
-        from inkthread.catalogue import shipped_catalogue
         from inkthread.core.document import dump_document
         from inkthread.core.text import write_text
 
         text = write_text(dump_document(opened(arguments.file)), shipped_catalogue())
         arguments.lines.write_text(text, encoding="utf-8")
         return FINE
-    evaluation = _worked(arguments.file)
-    for kind in ("wires", "bom", "cut"):
+    w = work_out(opened(arguments.file), shipped_catalogue())
+    if arguments.xlsx is not None:
+        arguments.xlsx.write_bytes(xlsx_bytes(w))
+        return FINE
+    for kind in _TABLES:
         target: Path | None = getattr(arguments, kind)
         if target is not None:
-            target.write_text(csv_text(evaluation, kind), encoding="utf-8", newline="")
+            target.write_text(csv_text(w, kind), encoding="utf-8", newline="")
     return FINE

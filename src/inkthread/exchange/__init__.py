@@ -1,5 +1,5 @@
 """Readers and writers of open formats."""
 
-from inkthread.exchange.tables import CSV_KINDS, csv_text
+from inkthread.exchange.tables import TABLES, csv_text, xlsx_bytes
 
-__all__ = ["CSV_KINDS", "csv_text"]
+__all__ = ["TABLES", "csv_text", "xlsx_bytes"]

@@ -1,14 +1,17 @@
-"""Wire list, bill of materials and cut list as CSV (RFC 4180)."""
+"""Wire list, bill of materials, cut list, dress list and labels: as CSV (RFC 4180) and as a workbook."""
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator
+import io
+import re
+from collections.abc import Callable, Iterable, Iterator
 
-from inkthread.core.evaluation import Evaluation
 from inkthread.core.table import Row, table_text
+from inkthread.core.workings import Workings
 
 
-def _wires(e: Evaluation) -> Iterator[Row]:
+def _wires(w: Workings) -> Iterator[Row]:
+    e = w.evaluation
     yield (
         "wire",
         "circuit",
@@ -24,25 +27,26 @@ def _wires(e: Evaluation) -> Iterator[Row]:
         "drop_percent",
         "temperature_c",
     )
-    for w in e.wire.wires.values():
+    for own in e.wire.wires.values():
         yield (
-            w.label,
-            w.circuit,
-            w.from_text,
-            w.to_text,
-            w.family,
-            w.gauge,
-            w.area_mm2,
-            w.colour,
-            w.carries_a,
-            w.governs,
-            w.drop_v,
-            w.drop_percent,
-            w.temperature_c,
+            own.label,
+            own.circuit,
+            own.from_text,
+            own.to_text,
+            own.family,
+            own.gauge,
+            own.area_mm2,
+            own.colour,
+            own.carries_a,
+            own.governs,
+            own.drop_v,
+            own.drop_percent,
+            own.temperature_c,
         )
 
 
-def _bom(e: Evaluation) -> Iterator[Row]:
+def _bom(w: Workings) -> Iterator[Row]:
+    e = w.evaluation
     yield (
         "group",
         "code",
@@ -70,7 +74,8 @@ def _bom(e: Evaluation) -> Iterator[Row]:
         )
 
 
-def _cut(e: Evaluation) -> Iterator[Row]:
+def _cut(w: Workings) -> Iterator[Row]:
+    e = w.evaluation
     yield (
         "wire",
         "part",
@@ -111,9 +116,128 @@ def _cut(e: Evaluation) -> Iterator[Row]:
         )
 
 
-CSV_KINDS: dict[str, Callable[[Evaluation], Iterator[Row]]] = {"wires": _wires, "bom": _bom, "cut": _cut}
+def _dress(w: Workings) -> Iterator[Row]:
+    yield (
+        "what",
+        "at",
+        "part",
+        "passes_mm",
+        "closes_on_mm",
+        "covers_mm",
+        "cut_mm",
+        "goes_on",
+        "because",
+    )
+    for cover in w.dress.covers:
+        if cover.code:
+            yield (
+                f"cover {cover.kind}",
+                " ".join(cover.branches),
+                cover.code,
+                cover.passes_mm,
+                cover.holds_mm,
+                cover.covers_mm,
+                cover.cut_mm,
+                cover.goes_on,
+                cover.because,
+            )
+    for piece in w.dress.shrinks:
+        yield (
+            "shrink tube",
+            f"{piece.place}, {piece.what}",
+            piece.code,
+            piece.over_mm,
+            piece.onto_mm,
+            piece.finished_mm,
+            piece.cut_mm,
+            f"threaded {piece.threaded}",
+            piece.because,
+        )
+    for hold in w.dress.holds:
+        yield hold.kind, hold.place, hold.code, hold.over_mm, "", hold.every_mm, "", f"{hold.count} times", ""
 
 
-def csv_text(evaluation: Evaluation, kind: str) -> str:
-    """One of ``wires``, ``bom``, ``cut`` as CSV text with a header line. Raises KeyError."""
-    return table_text(CSV_KINDS[kind](evaluation))
+def _labels(w: Workings) -> Iterator[Row]:
+    yield (
+        "on",
+        "at",
+        "text",
+        "sleeve",
+        "onto_mm",
+        "letters_mm",
+        "length_mm",
+        "behind_mm",
+        "shrunk",
+        "marks_along",
+    )
+    for label in w.dress.labels.labels:
+        sized = w.wire.wires.get(label.of)
+        yield (
+            sized.label if sized is not None else label.of,
+            label.at,
+            label.text,
+            label.code,
+            label.onto_mm,
+            label.height_mm,
+            label.length_mm,
+            label.behind_mm,
+            label.when,
+            w.dress.labels.marks.get(label.of, 0),
+        )
+
+
+TABLES: dict[str, Callable[[Workings], Iterator[Row]]] = {
+    "wires": _wires,
+    "bom": _bom,
+    "cut": _cut,
+    "dress": _dress,
+    "labels": _labels,
+}
+
+
+def csv_text(w: Workings, kind: str) -> str:
+    """One of ``TABLES`` as CSV text with a header line. Raises KeyError."""
+    return table_text(TABLES[kind](w))
+
+
+_UNIT = re.compile(r"_(mm2|mm|a|v|c|g|percent)$")
+_WIDEST = 60
+
+
+def xlsx_bytes(w: Workings, kinds: Iterable[str] = tuple(TABLES)) -> bytes:
+    """Tables as a workbook, a sheet each: numbers as numbers, units in headings, the first row kept in view.
+
+    No cell is run as a formula by what opens it. Raises KeyError.
+    """
+    from openpyxl import Workbook
+    from openpyxl.cell import WriteOnlyCell
+    from openpyxl.styles import Font
+    from openpyxl.utils import get_column_letter
+
+    book = Workbook(write_only=True)
+    for kind in kinds:
+        head, *rows = TABLES[kind](w)
+        sheet = book.create_sheet(kind)
+        sheet.freeze_panes = "A2"
+        for n, name in enumerate(head, 1):
+            longest = max((len(str(row[n - 1])) for row in rows), default=0)
+            sheet.column_dimensions[get_column_letter(n)].width = min(
+                max(longest, len(str(name))) + 2, _WIDEST
+            )
+        named: list[WriteOnlyCell] = []
+        for name in head:
+            cell = WriteOnlyCell(sheet, _UNIT.sub(r" (\1)", str(name)).replace("_", " "))
+            cell.font = Font(bold=True)
+            named.append(cell)
+        sheet.append(named)
+        for row in rows:
+            cells = []
+            for value in row:
+                cell = WriteOnlyCell(sheet, value)
+                if isinstance(value, str):
+                    cell.data_type = "s"  # a text that begins with = is no formula
+                cells.append(cell)
+            sheet.append(cells)
+    buffer = io.BytesIO()
+    book.save(buffer)
+    return buffer.getvalue()

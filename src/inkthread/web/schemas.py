@@ -224,7 +224,7 @@ class DesignPath(BaseModel):
 class CsvPath(DesignPath):
     """Which table of which harness."""
 
-    table: Literal["wires", "bom", "cut"]
+    table: Literal["wires", "bom", "cut", "dress", "labels"]
 
 
 class ReckoningQuery(BaseModel):

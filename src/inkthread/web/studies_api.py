@@ -12,7 +12,7 @@ from inkthread.core.circuits import analyse_loads, draw_schematic
 from inkthread.core.dress import cross_section
 from inkthread.core.reckoning import reckon
 from inkthread.core.workings import Workings
-from inkthread.exchange import csv_text
+from inkthread.exchange import csv_text, xlsx_bytes
 from inkthread.storage import StoredDesign
 from inkthread.web.problems import problem
 from inkthread.web.schemas import (
@@ -42,12 +42,24 @@ from inkthread.web.workshop import Unreadable
 
 @view("get", "/designs/<design_id>/tables/<table>", {200: {"content": {"text/csv": {}}}})
 def get_table(path: CsvPath) -> Response:
-    """Wire list, bill of materials or cut list as CSV."""
+    """Wire list, bill of materials, cut list, dress list or labels as CSV."""
     shop = workshop()
     stored = shop.shelf.get(path.design_id)
-    evaluation = shop.workings(stored.id, stored.version, stored.document).evaluation
-    response = Response(csv_text(evaluation, path.table), mimetype="text/csv")
+    w = shop.workings(stored.id, stored.version, stored.document)
+    response = Response(csv_text(w, path.table), mimetype="text/csv")
     response.headers["Content-Disposition"] = f'attachment; filename="{path.table}.csv"'
+    return response
+
+
+_XLSX = "application/vnd.openxmlformats-officedocument.spreadsheetml.sheet"
+
+
+@view("get", "/designs/<design_id>/workbook", {200: {"content": {_XLSX: {}}}})
+def get_workbook(path: DesignPath) -> Response:
+    """All tables of a harness as one workbook, a sheet each."""
+    stored, w = now(path)
+    response = Response(xlsx_bytes(w), mimetype=_XLSX)
+    response.headers["Content-Disposition"] = f'attachment; filename="{stored.id}.xlsx"'
     return response
 
 

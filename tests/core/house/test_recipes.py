@@ -148,10 +148,12 @@ def test_a_rooms_figure_is_a_field_of_its_view_and_is_sent(pump):
 
 def test_an_export_is_a_function_that_yields_rows(pump, monkeypatch):
     monkeypatch.setitem(
-        tables.CSV_KINDS,
+        tables.TABLES,
         "branches",
-        lambda e: iter([("branch", "wires"), *((b, x.wires) for b, x in e.route.branches.items())]),
+        lambda w: iter(
+            [("branch", "wires"), *((b, x.wires) for b, x in w.evaluation.route.branches.items())]
+        ),
     )
-    lines = tables.csv_text(pump.evaluate(), "branches").splitlines()
+    lines = tables.csv_text(pump.workings(), "branches").splitlines()
     assert lines[0] == "branch,wires"
     assert len(lines) == 1 + len(pump.plain["route"]["branches"])

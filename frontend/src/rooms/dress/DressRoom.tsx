@@ -54,6 +54,15 @@ export function DressRoom() {
       ) : (
         <CoversLeaf sheet={data.sheet} chosen={chosen} onChoose={choose} />
       )}
+      <p className="mt-3 text-plain text-second">
+        <a className="quiet" href={`/api/designs/${design.id}/tables/${leaf === "labels" ? "labels" : "dress"}`}>
+          {leaf === "labels" ? "labels as CSV" : "dress list as CSV"}
+        </a>{" "}
+        &nbsp;{" "}
+        <a className="quiet" href={`/api/designs/${design.id}/workbook`}>
+          all tables as a workbook
+        </a>
+      </p>
     </Room>
   );
 }
