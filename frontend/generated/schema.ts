@@ -1322,6 +1322,16 @@ export interface components {
             included: boolean;
             /** Used At */
             used_at: string;
+            /**
+             * Spares
+             * @default 0
+             */
+            spares: number;
+            /**
+             * Bought
+             * @default null
+             */
+            bought: number | null;
         };
         /**
          * Branch
@@ -1514,6 +1524,12 @@ export interface components {
              * @enum {string}
              */
             units: "metric" | "inch";
+            /**
+             * Currency
+             * @description Of prices, as it is written; without one when empty.
+             * @default
+             */
+            currency: string;
             /**
              * Engine
              * @default not said
@@ -2279,6 +2295,7 @@ export interface components {
             ends: components["schemas"]["Ends"];
             cut: components["schemas"]["CutChoices"];
             dress: components["schemas"]["DressChoices"];
+            parts: components["schemas"]["PartsChoices"];
         };
         /**
          * DressChoices
@@ -2941,6 +2958,40 @@ export interface components {
              * @default 0
              */
             price_per_m: number;
+        };
+        /**
+         * PartChoice
+         * @description What is bought of a line of the bill (the entry's key: part code, and colour of wire).
+         */
+        PartChoice: {
+            /** Order */
+            order: number;
+            /**
+             * Quantity
+             * @description Bought so many, in pieces or m; as many as are needed, with spares, when absent.
+             * @default null
+             */
+            quantity: number | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
+        };
+        /**
+         * PartsChoices
+         * @description Lines of the bill that are bought otherwise than they are reckoned.
+         */
+        PartsChoices: {
+            /** Lines */
+            lines: {
+                [key: string]: components["schemas"]["PartChoice"];
+            };
         };
         /**
          * PartsView

@@ -30,8 +30,8 @@ RIGHT = sorted((Path(__file__).parent / "lines").glob("right-*.txt"))
 TABLE = Path(__file__).parent.parent.parent / "docs/catches.md"
 ROW = re.compile(r"\| (C\d+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \| ([^|]+) \|")
 ROOMS_BUILT = 66
-OWN_TESTS = ("C55", "C60")
-"""Set off by a part that is gone, and by wire at hand: no lines say so."""
+OWN_TESTS = ("C55", "C60", "C72")
+"""Set off by a part that is gone, by wire at hand, by a part of one's own: no lines say so."""
 ALL = 88
 
 
@@ -117,8 +117,7 @@ def test_the_table_has_every_mistake_once_with_its_state_and_its_tests():
     for number, _, codes, severity, wrong, right in rows():
         n = int(number[1:])
         name = f"C{n:02d}"
-        if n > ROOMS_BUILT:
-            assert (wrong, right) == ("with its room", "with its room"), number
+        if n > ROOMS_BUILT and (wrong, right) == ("with its room", "with its room"):
             continue
         if number in OWN_TESTS:
             assert codes.strip("`") in CATALOGUE.checks

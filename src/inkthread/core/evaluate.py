@@ -63,7 +63,7 @@ def work_out(
     dress = dress_room(context, circuits, route, wire, book)
     cut = cut_room(context, route, wire, ends, dress.laid, book)
     parts = parts_room(context, circuits, wire, ends, dress, cut)
-    find_in_bill(document, parts, book)
+    find_in_bill(context, wire, ends, parts, book)
     offered = make_or_buy(document, brief, route.longest_run_mm(), parts.cost_total, parts.tooling_total)
     find_in_offers(document, offered, book)
     findings = by_cause(standing(book, kept), circuits, route, wire)

@@ -21,7 +21,7 @@ SCENARIOS = (
     | {code: many[0] for code, many in of_cut.SET_OFF.items()}
     | {code: many[0] for code, many in of_dress.SET_OFF.items()}
     | of_ends.SCENARIOS
-    | of_parts.SCENARIOS
+    | {code: many[0] for code, many in of_parts.SET_OFF.items()}
     | of_route.SCENARIOS
     | of_wire.SCENARIOS
 )

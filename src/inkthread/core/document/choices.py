@@ -27,6 +27,7 @@ from inkthread.core.document.values import (
     Note,
     Objective,
     Order,
+    PartKey,
     PinId,
     PinRefText,
     Shell,
@@ -322,3 +323,23 @@ class DressChoices:
     """Of the first harness that is made."""
     height_mm: LengthMm | None = None
     """Of letters on labels; as high as need be read when absent."""
+
+
+@dataclass(frozen=True, slots=True)
+class PartChoice:
+    """What is bought of a line of the bill (the entry's key: part code, and colour of wire)."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    quantity: Annotated[float, Strict(), Field(ge=0, le=1e6)] | None = None
+    """Bought so many, in pieces or m; as many as are needed, with spares, when absent."""
+    left_out: Flag = False
+    reason: Note = ""
+
+
+@dataclass(frozen=True, slots=True)
+class PartsChoices:
+    """Lines of the bill that are bought otherwise than they are reckoned."""
+
+    __pydantic_config__ = STRICT
+    lines: Entries[PartKey, PartChoice] = field(default_factory=dict)

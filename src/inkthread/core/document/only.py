@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import fields, replace
 from typing import Any
 
-from inkthread.core.document.choices import CutChoices, DressChoices, Ends, WireChoices
+from inkthread.core.document.choices import CutChoices, DressChoices, Ends, PartsChoices, WireChoices
 from inkthread.core.document.types import Circuits, Document, Route
 
 _NOTHING: dict[str, Any] = {
@@ -15,6 +15,7 @@ _NOTHING: dict[str, Any] = {
     "ends": Ends(),
     "cut": CutChoices(),
     "dress": DressChoices(),
+    "parts": PartsChoices(),
 }
 _PARTS = tuple((room, f.name) for room, empty in _NOTHING.items() for f in fields(empty))
 

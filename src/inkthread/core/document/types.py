@@ -10,9 +10,9 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Annotated, Final, Literal
 
-from pydantic import Field, Strict
+from pydantic import Field, Strict, StringConstraints
 
-from inkthread.core.document.choices import CutChoices, DressChoices, Ends, WireChoices
+from inkthread.core.document.choices import CutChoices, DressChoices, Ends, PartsChoices, WireChoices
 from inkthread.core.document.values import (
     STRICT,
     AltitudeM,
@@ -145,6 +145,8 @@ class Brief:
     mass_budget_g: Annotated[float, Strict(), Field(gt=0, le=1e6)] | None = None
     """What one harness may weigh; no limit when absent."""
     units: Units = "metric"
+    currency: Annotated[str, StringConstraints(max_length=8)] = ""
+    """Of prices, as it is written; without one when empty."""
     engine: EngineBond = "not said"
     zones: Entries[Id, Zone] = field(default_factory=dict)
     house_rules: Entries[Id, HouseRule] = field(default_factory=dict)
@@ -473,3 +475,4 @@ class Document:
     ends: Ends = field(default_factory=Ends)
     cut: CutChoices = field(default_factory=CutChoices)
     dress: DressChoices = field(default_factory=DressChoices)
+    parts: PartsChoices = field(default_factory=PartsChoices)

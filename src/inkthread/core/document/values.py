@@ -72,6 +72,9 @@ EndKey = Annotated[str, AfterValidator(_end_key)]
 """A device pin, ``M1.+``, or a connector, for all that end in it."""
 WireKey = Annotated[str, StringConstraints(min_length=1, max_length=130)]
 
+PartKey = Annotated[str, StringConstraints(min_length=1, max_length=100)]
+"""A part's code, and the colour of wire behind it."""
+
 Order = Annotated[float, Strict(), Field(ge=-1e9, le=1e9)]
 
 _K = TypeVar("_K", bound=str)

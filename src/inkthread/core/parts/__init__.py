@@ -1,6 +1,7 @@
 """Parts: the bill of materials, mass and cost."""
 
-from inkthread.core.parts.room import BillLine, PartsResult, find_in_bill, parts_room
+from inkthread.core.parts.checks import find_in_bill
+from inkthread.core.parts.room import BillLine, PartsResult, parts_room
 from inkthread.core.parts.stock import Coverage, StockEntry, cover, known_parts, stock_line, stock_lines
 
 __all__ = [

@@ -13,7 +13,6 @@ from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
 from inkthread.core.dress import DressResult
 from inkthread.core.ends import EndsResult, ToolNeed, tools_needed
-from inkthread.core.findings import FindingBook, Place
 from inkthread.core.parts.count import (
     PLACES_SHOWN,
     CountedLine,
@@ -25,11 +24,8 @@ from inkthread.core.parts.count import (
     count_splices,
 )
 from inkthread.core.parts.groups import GROUPS, Group
+from inkthread.core.parts.spares import Spares
 from inkthread.core.wire import WireResult
-from inkthread.core.words import list_in_words
-
-_HEAVIEST = 3
-"""How many of the heaviest lines are told."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +43,20 @@ class BillLine:
     included: bool
     """Comes with the housing; nothing to buy."""
     used_at: str
+    spares: float = 0.0
+    """Bought beside what is used: spares, and pieces to practise on."""
+    bought: float | None = None
+    """Fixed by the builder against that; None where it follows."""
+
+    @property
+    def key(self) -> str:
+        """Code, and colour of wire: what the builder's choice is kept by."""
+        return f"{self.code} {self.colour}".strip()
+
+    @property
+    def to_order(self) -> float:
+        """All that is bought of it."""
+        return self.quantity + self.spares if self.bought is None else self.bought
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,7 +107,8 @@ def parts_room(
     count_fuses(count, context.document, context.catalogue, circuits)
     count_dress(count, context, dress)
     quantity = context.document.brief.quantity
-    rows = [_billed(line, quantity) for line in count.lines.values()]
+    spare = Spares(context)
+    rows = [_billed(line, quantity, spare, context.document) for line in count.lines.values()]
     rows.sort(key=lambda r: (GROUPS.index(r.group), r.code, r.colour))
     tools = tools_needed(context.catalogue, wire, ends.contacts, ends.crimps, ends.splice_sizes, context.shop)
     return PartsResult(
@@ -109,8 +120,12 @@ def parts_room(
     )
 
 
-def _billed(line: CountedLine, quantity: int) -> BillLine:
+def _billed(line: CountedLine, quantity: int, spare: Spares, document: Document) -> BillLine:
     many = round(line.quantity * quantity, 4)
+    spares = 0.0 if line.included else spare.of(line.group, line.code, many)
+    choice = document.parts.lines.get(f"{line.code} {line.colour}".strip())
+    bought = None if choice is None else 0.0 if choice.left_out else choice.quantity
+    order = many + spares if bought is None else bought
     places = ", ".join(line.places[:PLACES_SHOWN]) + (" ..." if len(line.places) > PLACES_SHOWN else "")
     return BillLine(
         line.group,
@@ -120,26 +135,9 @@ def _billed(line: CountedLine, quantity: int) -> BillLine:
         many,
         line.unit,
         round(line.quantity * line.mass_g * quantity, 3),
-        0.0 if line.included else round(many * line.price, 2),
+        0.0 if line.included else round(order * line.price, 2),
         line.included,
         places,
-    )
-
-
-def find_in_bill(document: Document, parts: PartsResult, book: FindingBook) -> None:
-    """A harness heavier than it may be."""
-    budget = document.brief.mass_budget_g
-    if budget is None or parts.mass_each_g <= budget:
-        return
-    heaviest = sorted(parts.lines, key=lambda line: -line.mass_g)[:_HEAVIEST]
-    each = document.brief.quantity
-    book.add(
-        "over-mass-budget",
-        Place("parts", "harness", "harness"),
-        mass=f"{parts.mass_each_g:.0f} g",
-        budget=f"{budget:.0f} g",
-        over=f"{parts.mass_each_g - budget:.0f} g",
-        heaviest=list_in_words(
-            [f"{line.code} {line.colour} {line.mass_g / each:.0f} g".replace("  ", " ") for line in heaviest]
-        ),
+        spares,
+        None if line.included else bought,
     )

@@ -191,14 +191,15 @@ def cover(catalogue: Catalogue, bill: Iterable[BillLine], stock: Collection[Stoc
             continue
         key = f"{line.code} {line.colour}".strip() if line.unit == "m" else line.code
         key = key if key in left or line.unit != "m" else line.code
-        have = min(left.get(key, 0.0), line.quantity)
+        need = line.to_order
+        have = min(left.get(key, 0.0), need)
         if key in left:
             left[key] -= have
-        needed[line.code] = needed.get(line.code, 0.0) + line.quantity
-        buy = round(line.quantity - have, 4)
+        needed[line.code] = needed.get(line.code, 0.0) + need
+        buy = round(need - have, 4)
         lines.append(
             CoveredLine(
-                line.group, line.code, line.description, line.colour, line.unit, line.quantity,
+                line.group, line.code, line.description, line.colour, line.unit, need,
                 round(have, 4), buy if line.unit == "m" else math.ceil(buy),
             )
         )  # fmt: skip

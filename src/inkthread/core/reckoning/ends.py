@@ -231,6 +231,11 @@ def bill(w: Workings, figure: str) -> Reckoning:
         need = f"{line.quantity:g}"
     steps.append(Step("harnesses", "as the brief says", str(each)))
     steps.append(Step("need", line.description, need))
+    if line.spares:
+        steps.append(Step("spares", "spare, and to practise on, by the house rules", f"{line.spares:g}"))
+    if line.bought is not None:
+        choice = w.document.parts.lines[line.key]
+        steps.append(Step("bought", choice.reason or "you fixed it", f"{line.bought:g}"))
     steps.append(Step("mass", "part data", f"{line.mass_g:.1f} g"))
     included = "It comes with the housing: nothing to buy." if line.included else "Bought apart."
     return Reckoning(
@@ -243,7 +248,8 @@ def bill(w: Workings, figure: str) -> Reckoning:
         (),
         tuple(steps),
         (
-            "Counts: what the ends use, as worked out in Ends and Cut",
+            "Counts: what the ends use, as worked out in Ends, Cut and Dress",
+            *([f"Spares: {w.brief.rules['spare_one_in'].source}"] if line.spares else []),
             "Masses and prices: part data, invented",
         ),
     )

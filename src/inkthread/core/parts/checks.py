@@ -1,0 +1,112 @@
+"""What is wrong with what is bought: too few, left out, of doubtful grade, too heavy."""
+
+from __future__ import annotations
+
+from inkthread.core.context import Context
+from inkthread.core.document.problems import pointer
+from inkthread.core.ends import EndsResult
+from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.parts.groups import Group
+from inkthread.core.parts.room import BillLine, PartsResult
+from inkthread.core.quantity import format_current
+from inkthread.core.tolerances import over
+from inkthread.core.wire import WireResult
+from inkthread.core.words import list_in_words, some_in_words
+
+_HEAVIEST = 3
+"""How many of the heaviest lines are told."""
+_SHOWN = 6
+_CONSUMABLES: tuple[Group, ...] = ("sleeve", "shrink", "label", "hold")
+
+
+def find_in_bill(
+    context: Context, wire: WireResult, ends: EndsResult, parts: PartsResult, book: FindingBook
+) -> None:
+    """Every check of the room."""
+    _too_heavy(context, parts, book)
+    if context.document.parts.lines:
+        _bought(context, ends, parts, book)
+    _grades(context, wire, ends, book)
+
+
+def _amount(line: BillLine, count: float) -> str:
+    return f"{count:.2f} m" if line.unit == "m" else f"{count:g}"
+
+
+def _bought(context: Context, ends: EndsResult, parts: PartsResult, book: FindingBook) -> None:
+    """Lines of which the builder buys fewer than are used, with spares; and lines that are left out."""
+    required = {a.code: a.required for many in ends.accessories.values() for a in many}
+    for line in parts.lines:
+        choice = context.document.parts.lines.get(line.key)
+        if choice is None or line.included:
+            continue
+        place = Place("parts", "line", line.key)
+        at = ["parts", "lines", line.key]
+        if choice.left_out:
+            if line.group == "lock" or required.get(line.code, False):
+                put = {"op": "replace", "path": pointer([*at, "left_out"]), "value": False}
+                book.add(
+                    "accessory-left-out",
+                    place,
+                    mechanical=(phrase("back"), (put,)),
+                    part=line.code,
+                    description=line.description,
+                    places=line.used_at,
+                    family=phrase("lock" if line.group == "lock" else "needed"),
+                )
+            continue
+        if choice.quantity is None or not over(line.quantity + line.spares, choice.quantity):
+            continue
+        put = {"op": "replace", "path": pointer([*at, "quantity"]), "value": None}
+        consumable = line.group in _CONSUMABLES
+        need = line.quantity if not consumable else line.quantity + line.spares
+        words = {
+            "quantity": _amount(line, choice.quantity),
+            "part": line.key,
+            "need": _amount(line, need),
+            "all": _amount(line, line.quantity + line.spares),
+        }
+        if consumable:
+            book.add("consumable-short", place, mechanical=(phrase("all"), (put,)), **words)
+        else:
+            spares = phrase("spares", spares=f"{line.spares:g}") if line.spares else ""
+            book.add("parts-short", place, mechanical=(phrase("all"), (put,)), spares=spares, **words)
+
+
+def _grades(context: Context, wire: WireResult, ends: EndsResult, book: FindingBook) -> None:
+    """Terminals of which nobody knows what they hold, on circuits that carry much: one finding a terminal."""
+    least = context.brief.value("power_net_a")
+    doubtful: dict[str, tuple[float, list[str]]] = {}
+    for (ref, key), contact in ends.contacts.items():
+        carries = wire.wires[key].carries_a
+        if contact.pull or contact.factory or carries < least:
+            continue
+        most, refs = doubtful.get(contact.code, (0.0, []))
+        doubtful[contact.code] = (max(most, carries), [*refs, ref])
+    for code, (most, refs) in doubtful.items():
+        book.add(
+            "grade-doubtful",
+            Place("ends", "pin", refs[0]),
+            contact=code,
+            current=format_current(most),
+            places=some_in_words(refs, _SHOWN),
+        )
+
+
+def _too_heavy(context: Context, parts: PartsResult, book: FindingBook) -> None:
+    """A harness heavier than it may be."""
+    budget = context.document.brief.mass_budget_g
+    if budget is None or parts.mass_each_g <= budget:
+        return
+    heaviest = sorted(parts.lines, key=lambda line: -line.mass_g)[:_HEAVIEST]
+    each = context.document.brief.quantity
+    book.add(
+        "over-mass-budget",
+        Place("parts", "harness", "harness"),
+        mass=f"{parts.mass_each_g:.0f} g",
+        budget=f"{budget:.0f} g",
+        over=f"{parts.mass_each_g - budget:.0f} g",
+        heaviest=list_in_words(
+            [f"{line.code} {line.colour} {line.mass_g / each:.0f} g".replace("  ", " ") for line in heaviest]
+        ),
+    )
