@@ -61,3 +61,9 @@ export function inOrder<T extends { order: number }>(collection: Record<string, 
 export function nextOrder(collection: Record<string, { order: number }>): number {
   return Math.max(0, ...Object.values(collection).map((e) => e.order)) + 1;
 }
+
+/** Gauge first: it is what is looked for on the spool. */
+export function turned(part: string): string {
+  const [family = "", ...gauge] = part.split(" ");
+  return `${gauge.join(" ")} ${family}`;
+}

@@ -64,7 +64,7 @@ def test_pieces_lie_on_their_spools_and_a_spoiled_one_is_cut_again(page: Page, o
     first.click()
     expect(first).to_have_attribute("aria-checked", "true")
     page.get_by_role("button", name=f"{name} spoiled").click()
-    expect(page.get_by_text(f"{name} is cut again.")).to_be_visible()
+    expect(page.get_by_text(f"{name} is cut again.").first).to_be_visible()
     expect(bars.get_by_role("checkbox", name=f"{name},")).to_have_count(2)
     page.get_by_role("button", name="It is good after all").click()
     expect(bars.get_by_role("checkbox", name=f"{name},")).to_have_count(1)

@@ -30,7 +30,11 @@ export function SwingTag() {
         <Line to={to("wire")} figure={String(t.wires)} name="wires" />
         <Line to={to("cut")} figure={t.metres.toFixed(1)} name="metres" />
         <Line to={to("parts")} figure={t.grams.toFixed(0)} name="grams" />
-        <Line to={to("parts")} figure={t.cost.toFixed(2)} name="cost" />
+        <Line
+          to={to("parts")}
+          figure={t.cost.toFixed(2)}
+          name={`cost${design.document.brief.currency ? `, ${design.document.brief.currency}` : ""}`}
+        />
         <div className="my-1 border-t border-rule" />
         <Line
           to={to("wire")}

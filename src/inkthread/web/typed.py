@@ -43,7 +43,7 @@ def _read(path: str, value: Any, units: Units) -> Any:
         number = round(parse_for_field(kind, value, units), 9)
     except QuantityError as error:
         raise DocumentError([Problem(path, str(error), "What you typed is kept: correct it.")]) from None
-    if kind in _WHOLE:
+    if kind in _WHOLE and not path.startswith("/parts/"):
         if number != int(number):
             raise DocumentError([Problem(path, f"{value!r} is not a whole number.", "Type a whole number.")])
         return int(number)

@@ -170,6 +170,13 @@ function Facts() {
         hint="Of one harness, connectors and all."
       />
       <TypedField
+        label="Currency"
+        value={brief.currency ?? ""}
+        placeholder="none"
+        onCommit={(v) => set("currency", v.trim(), "currency")}
+        hint="Written beside prices; nothing is changed over."
+      />
+      <TypedField
         figures
         label="How many"
         value={String(brief.quantity)}

@@ -1,7 +1,6 @@
 import { useDesign } from "../../api/design";
-import { length, otherLength } from "../../format";
+import { length, otherLength, turned } from "../../format";
 import { Tick } from "./Tick";
-import { turned } from "./turned";
 import type { useTicks } from "./useTicks";
 
 interface Props {

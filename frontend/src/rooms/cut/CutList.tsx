@@ -5,10 +5,9 @@ import { CUT_ORDERS } from "../../api/values";
 import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
 import { Swatch } from "../../components/Swatch";
-import { length, otherLength, trim, type Units } from "../../format";
+import { type Units, length, otherLength, trim, turned } from "../../format";
 import { Cables } from "./Cables";
 import { Tick } from "./Tick";
-import { turned } from "./turned";
 import { useTicks } from "./useTicks";
 
 type Cut = Evaluation["cut"]["cuts"][number];

@@ -2,8 +2,7 @@ import { useCutActs, type CutPlan, type PlannedPiece } from "../../api/cut";
 import { useDesign } from "../../api/design";
 import { useSay } from "../../components/Notice";
 import { Fact, Sheet } from "../../components/Sheet";
-import { length, trim } from "../../format";
-import { turned } from "./turned";
+import { length, trim, turned } from "../../format";
 
 /** How much to buy is told here; the rest stands under the bars. */
 const BOUGHT_SHOWN = 4;

@@ -12,8 +12,7 @@ import { useCatalogue, useDesign } from "../../api/design";
 import { useSay } from "../../components/Notice";
 import { Swatch } from "../../components/Swatch";
 import { Underway } from "../../components/Underway";
-import { length, trim } from "../../format";
-import { turned } from "./turned";
+import { length, trim, turned } from "../../format";
 
 /** Every spool and remnant as a bar at one scale: what comes off it, and what is left. */
 export function SpoolsLeaf() {

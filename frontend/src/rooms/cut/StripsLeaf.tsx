@@ -1,8 +1,7 @@
 import { useMemo } from "react";
 import type { Evaluation } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
-import { trim } from "../../format";
-import { turned } from "./turned";
+import { trim, turned } from "../../format";
 
 type Cut = Evaluation["cut"]["cuts"][number];
 

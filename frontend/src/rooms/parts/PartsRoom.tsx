@@ -1,17 +1,42 @@
-import { useMemo } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { Link } from "react-router";
-import type { Evaluation } from "../../api/client";
-import { useCoverage, useDesign, useWhy } from "../../api/design";
+import { pointer, type Evaluation } from "../../api/client";
+import { useActs, useCoverage, useDesign, useWhy } from "../../api/design";
 import { Figure } from "../../components/Figure";
 import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
 import { Room } from "../../components/Room";
 import { Swatch } from "../../components/Swatch";
+import { nextOrder, turned } from "../../format";
 
 type Line = Evaluation["parts"]["lines"][number];
 
 function amount(count: number, unit: string): string {
   return unit === "m" ? `${count.toFixed(2)} m` : String(count);
+}
+
+/** What is bought: what is used with its spares, unless the builder says otherwise. */
+function ordered(line: Line): number {
+  return line.bought ?? line.quantity + (line.spares ?? 0);
+}
+
+function partKey(line: { code: string; colour: string }): string {
+  return `${line.code} ${line.colour}`.trim();
+}
+
+type Sort = "kind" | "cost" | "mass" | "part";
+
+function sorted(lines: Line[], sort: Sort): Line[] {
+  if (sort === "kind") return lines;
+  return [...lines].sort((x, y) =>
+    sort === "cost" ? y.cost - x.cost : sort === "mass" ? y.mass_g - x.mass_g : x.code.localeCompare(y.code),
+  );
+}
+
+function speaks(line: Line, search: string): boolean {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const text = `${line.group} ${line.code} ${line.description} ${line.colour} ${line.used_at}`.toLowerCase();
+  return words.every((word) => text.includes(word));
 }
 
 function billKey(line: { group: string; code: string; colour: string }): string {
@@ -22,6 +47,26 @@ function billKey(line: { group: string; code: string; colour: string }): string 
 export function PartsRoom() {
   const { design } = useDesign();
   const { why, askWhy } = useWhy();
+  const { edit } = useActs();
+  const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
+  const [search, setSearch] = useState("");
+  const [sort, setSort] = useState<Sort>("kind");
+  const choices = design.document.parts.lines;
+  const order = useCallback(
+    (line: Line, typed: string) => {
+      const at = pointer("parts", "lines", partKey(line));
+      const known = choices[partKey(line)];
+      const out = typed === "0";
+      const value = {
+        order: known?.order ?? nextOrder(choices),
+        quantity: typed === "" || out ? null : typed,
+        left_out: out,
+        reason: known?.reason ?? "",
+      };
+      return edit([{ op: known ? "replace" : "add", path: at, value }], `${line.code} to order`);
+    },
+    [choices, edit],
+  );
   const coverage = useCoverage().data?.coverage;
   const toBuy = useMemo(() => new Map(coverage?.lines.map((l) => [billKey(l), l])), [coverage]);
   const counted = coverage?.lines.some((l) => l.at_hand > 0) ?? false;
@@ -31,15 +76,15 @@ export function PartsRoom() {
       {
         key: "code",
         head: "Part",
-        width: "minmax(104px,0.9fr)",
+        width: "minmax(170px,1fr)",
         figures: true,
         text: (l) => l.code,
-        show: (l) => <strong>{l.code}</strong>,
+        show: (l) => <strong>{l.group === "wire" ? turned(l.code) : l.code}</strong>,
       },
       {
         key: "description",
         head: "In words",
-        width: "minmax(140px,2.2fr)",
+        width: "minmax(140px,1.8fr)",
         text: (l) => l.description,
         title: (l) => l.description,
         show: (l) => (
@@ -76,6 +121,37 @@ export function PartsRoom() {
             },
           ]
         : []),
+      {
+        key: "spares",
+        head: "Spares",
+        width: "62px",
+        align: "right",
+        figures: true,
+        text: (l) => (l.spares ? `+ ${l.spares}` : ""),
+        title: () => "spare, and to practise on, by the house rules",
+      },
+      {
+        key: "order",
+        head: "Order",
+        width: "84px",
+        align: "right",
+        figures: true,
+        text: (l) => (l.included ? "–" : amount(ordered(l), l.unit)),
+        title: (l) =>
+          choices[partKey(l)]?.left_out
+            ? "left out: empty it to order it"
+            : "type how many, 0 leaves it out, empty follows",
+        show: (l) =>
+          l.included ? (
+            <span className="text-second">–</span>
+          ) : (
+            <span className={l.bought === null || l.bought === undefined ? "" : "text-ochre"}>
+              {choices[partKey(l)]?.left_out ? "left out" : amount(ordered(l), l.unit)}
+            </span>
+          ),
+        begin: (l) => String(ordered(l)),
+        commit: (l, typed) => order(l, typed.replace(/\s*(m|pcs)$/, "").trim()),
+      },
       { key: "mass", head: "Grams", width: "66px", align: "right", figures: true, text: (l) => l.mass_g.toFixed(1) },
       {
         key: "cost",
@@ -95,13 +171,33 @@ export function PartsRoom() {
       },
       { key: "used", head: "Used at", width: "minmax(64px,1fr)", text: (l) => l.used_at, title: (l) => l.used_at },
     ],
-    [counted, toBuy],
+    [choices, counted, order, toBuy],
+  );
+  const shown = useMemo(
+    () =>
+      sorted(design.evaluation.parts.lines as Line[], sort).filter((l) => !closed.has(l.group) && speaks(l, search)),
+    [closed, design.evaluation.parts.lines, search, sort],
   );
   return (
     <Room room="parts" title="Parts">
+      <Groups
+        lines={design.evaluation.parts.lines as Line[]}
+        closed={closed}
+        onToggle={(group) =>
+          setClosed((was) => {
+            const now = new Set(was);
+            if (!now.delete(group)) now.add(group);
+            return now;
+          })
+        }
+        search={search}
+        onSearch={setSearch}
+        sort={sort}
+        onSort={setSort}
+      />
       <Grid
         label="Bill of materials"
-        rows={design.evaluation.parts.lines as Line[]}
+        rows={shown}
         columns={columns}
         rowKey={billKey}
         selected={why?.kind === "bill" ? why.id : null}
@@ -115,15 +211,78 @@ export function PartsRoom() {
           <button className="quiet" onClick={() => askWhy("mass", "harness")}>
             why {design.evaluation.parts.mass_each_g.toFixed(0)} g
           </button>
-          &nbsp; Prices are invented, without a currency. &nbsp;
+          &nbsp; Prices are invented
+          {design.document.brief.currency ? `, in ${design.document.brief.currency}` : ", without a currency"}. &nbsp;
           <a className="quiet" href={`/api/designs/${design.id}/tables/bom`}>
             bill as CSV
+          </a>{" "}
+          &nbsp;{" "}
+          <a className="quiet" href={`/api/designs/${design.id}/workbook`}>
+            all tables as a workbook
           </a>
         </p>
       )}
       {coverage && design.evaluation.parts.lines.length > 0 && <AtHand coverage={coverage} />}
       {design.evaluation.parts.tools.length > 0 && <ToolList />}
     </Room>
+  );
+}
+
+interface GroupsProps {
+  lines: Line[];
+  closed: ReadonlySet<string>;
+  onToggle: (group: string) => void;
+  search: string;
+  onSearch: (text: string) => void;
+  sort: Sort;
+  onSort: (sort: Sort) => void;
+}
+
+/** Kinds of parts with what each comes to: pressed, a kind is closed or opened. Beside them search and order. */
+function Groups({ lines, closed, onToggle, search, onSearch, sort, onSort }: GroupsProps) {
+  const sums = new Map<string, number>();
+  for (const l of lines) sums.set(l.group, (sums.get(l.group) ?? 0) + l.cost);
+  if (lines.length === 0) return null;
+  return (
+    <div className="mb-3">
+      <div className="mb-2 flex flex-wrap items-center gap-3">
+        <label className="flex items-center gap-2 text-plain text-second">
+          find
+          <input
+            className="inkbox w-[220px] py-0.5 text-ink"
+            value={search}
+            placeholder="contact, SR16, M1 ..."
+            onChange={(e) => onSearch(e.target.value)}
+          />
+        </label>
+        <label className="flex items-center gap-2 text-plain text-second">
+          by
+          <select
+            className="inkbox py-0.5 text-ink"
+            aria-label="order of lines"
+            value={sort}
+            onChange={(e) => onSort(e.target.value as Sort)}
+          >
+            <option value="kind">kind</option>
+            <option value="cost">cost</option>
+            <option value="mass">mass</option>
+            <option value="part">part</option>
+          </select>
+        </label>
+      </div>
+      <div className="flex flex-wrap gap-x-4 gap-y-1" role="group" aria-label="Kinds of parts">
+        {[...sums].map(([group, sum]) => (
+          <button
+            key={group}
+            className={`min-h-6 text-plain ${closed.has(group) ? "text-second line-through" : ""}`}
+            aria-pressed={!closed.has(group)}
+            onClick={() => onToggle(group)}
+          >
+            {group} <strong className="font-figures">{sum.toFixed(2)}</strong>
+          </button>
+        ))}
+      </div>
+    </div>
   );
 }
 
