@@ -57,7 +57,31 @@ def _demo(arguments: argparse.Namespace) -> int:
         engine = open_database(data)
         seed(Shelf(engine), Cuts(engine), reset=arguments.reset)
         engine.dispose()
-        return FINE if arguments.seed_only else _run(data, arguments.port, holding)
+        if arguments.seed_only:
+            return FINE
+        return _run(data, arguments.port, holding, printer=True)
+
+
+def _printer(data: Path) -> int:
+    """Start the simulated label printer beside a data file; the port that it is spoken to at."""
+    from inkthread.standins.printer import LabelPrinter, serve_printer
+
+    port = printer_port()
+    try:
+        _, port = serve_printer(LabelPrinter(data.parent / "labels"), port)
+    except OSError:
+        print(
+            f"inkthread: port {port} is taken: no label printer is simulated. Set PRINTER_PORT.", flush=True
+        )
+    return port
+
+
+def printer_port() -> int:
+    """The label printer's port: ``PRINTER_PORT``, or the usual one."""
+    from inkthread.web.printing import DEFAULT_PORT
+
+    text = os.environ.get("PRINTER_PORT", "")
+    return int(text) if text.isdecimal() and int(text) <= 65_535 else DEFAULT_PORT
 
 
 def _serve(arguments: argparse.Namespace) -> int:
@@ -68,14 +92,14 @@ def _serve(arguments: argparse.Namespace) -> int:
         return _run(data, arguments.port, holding)
 
 
-def _run(data: Path, port: int, holding: Holding) -> int:
+def _run(data: Path, port: int, holding: Holding, *, printer: bool = False) -> int:
     """Serve a data file that is held, until interrupted."""
     from waitress import create_server
 
     from inkthread.storage.place import old_place
     from inkthread.web import create_app
 
-    app = create_app(data)
+    app = create_app(data, printer_port=_printer(data) if printer else printer_port())
     try:
         server = create_server(app, host="127.0.0.1", port=port, threads=_THREADS)
     except OSError as error:

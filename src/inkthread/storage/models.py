@@ -11,7 +11,7 @@ from sqlalchemy import JSON, DateTime, Dialect, Float, ForeignKey, Index, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
-SCHEMA_HEAD = "0008"
+SCHEMA_HEAD = "0009"
 """The newest migration; a test holds it to the migration scripts."""
 
 
@@ -193,4 +193,18 @@ class CutRow(Base):
     spool_id: Mapped[int | None] = mapped_column(ForeignKey("spools.id", ondelete="SET NULL"))
     length_mm: Mapped[float] = mapped_column(Float)
     spoiled: Mapped[bool]
+    at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class PrintJobRow(Base):
+    """Labels of one sleeve sent to the printer, or waiting for it."""
+
+    __tablename__ = "print_jobs"
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    design_id: Mapped[str] = mapped_column(ForeignKey("designs.id", ondelete="CASCADE"))
+    sleeve: Mapped[str] = mapped_column(String(30))
+    labels: Mapped[list[dict[str, object]]] = mapped_column(JSON)
+    state: Mapped[str] = mapped_column(String(12))
+    says: Mapped[str] = mapped_column(String(200))
     at: Mapped[datetime] = mapped_column(DateTime)

@@ -17,7 +17,9 @@ from inkthread.core.document.load import MAX_DOCUMENT_BYTES, read_json
 from inkthread.storage import Cuts, Shelf, Shop
 from inkthread.storage.copies import Copies
 from inkthread.storage.database import open_database
+from inkthread.storage.prints import Prints
 from inkthread.web import problems
+from inkthread.web.printing import DEFAULT_PORT, PrinterLine, Printing
 from inkthread.web.schemas import ProblemDetails
 from inkthread.web.views import make_api
 from inkthread.web.workshop import Workshop
@@ -40,9 +42,10 @@ _POLICY = (
 )
 
 
-def create_app(database: Path, *, describe: bool = False) -> OpenAPI:
+def create_app(database: Path, *, describe: bool = False, printer_port: int = DEFAULT_PORT) -> OpenAPI:
     """The application over a database file (made if absent).
 
+    The label printer is spoken to at ``printer_port`` of this machine.
     ``describe`` works the OpenAPI document out anew; otherwise the shipped one is served.
     """
     app = OpenAPI(
@@ -58,7 +61,12 @@ def create_app(database: Path, *, describe: bool = False) -> OpenAPI:
     app.config["MAX_CONTENT_LENGTH"] = MAX_DOCUMENT_BYTES + _AROUND
     engine = open_database(database)
     app.extensions["workshop"] = Workshop(
-        Shelf(engine), Shop(engine), Cuts(engine), shipped_catalogue(), Copies(database)
+        Shelf(engine),
+        Shop(engine),
+        Cuts(engine),
+        Printing(Prints(engine), PrinterLine(printer_port)),
+        shipped_catalogue(),
+        Copies(database),
     )
     problems.register(app)
     app.register_api(make_api(describe=describe))

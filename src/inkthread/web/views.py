@@ -40,6 +40,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "stock_api",
         "cut_api",
         "dress_api",
+        "print_api",
         "data_api",
     ):
         import_module(f"inkthread.web.{module}")  # for the views they note

@@ -30,6 +30,7 @@ from inkthread.core.shop import Shop as CoreShop
 from inkthread.core.workings import Workings
 from inkthread.storage import Cuts, Shelf, Shop, StoredDesign
 from inkthread.storage.copies import Copies
+from inkthread.web.printing import Printing
 from inkthread.web.studies import Studies
 
 _KEPT = 12
@@ -88,12 +89,21 @@ class Newest:
 class Workshop:
     """The shelf, the shop, the catalogue, and a small cache of workings by design and version."""
 
-    def __init__(self, shelf: Shelf, shop: Shop, cuts: Cuts, shipped: Catalogue, copies: Copies) -> None:
+    def __init__(
+        self,
+        shelf: Shelf,
+        shop: Shop,
+        cuts: Cuts,
+        printing: Printing,
+        shipped: Catalogue,
+        copies: Copies,
+    ) -> None:
         self.shelf = shelf
         self.copies = copies
         self.studies = Studies()
         self.shop = shop
         self.cuts = cuts
+        self.printing = printing
         self.plans = Newest(_KEPT)
         """By design, which piece was planned off which spool."""
         self._shipped = shipped

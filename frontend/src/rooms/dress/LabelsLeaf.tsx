@@ -7,6 +7,7 @@ import type { Column } from "../../components/columns";
 import type { FieldSpec } from "../../components/fields";
 import { Grid } from "../../components/Grid";
 import { length, nextOrder, trim } from "../../format";
+import { Printing } from "./Printing";
 
 const TEMPLATE: FieldSpec[] = [
   {
@@ -99,6 +100,7 @@ export function LabelsLeaf({ sheet }: { sheet: DressSheet }) {
       <div className="mb-3 max-w-[640px]">
         <Fields at={["dress"]} entry={{ ...document.dress }} specs={TEMPLATE} about="labels" />
       </div>
+      <Printing />
       <p className="mb-2 text-plain text-second">
         {Object.entries(sheet.label_mm)
           .map(([code, mm]) => `${code} ${trim(mm / 1000, 2)} m`)
