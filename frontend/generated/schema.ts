@@ -2070,14 +2070,6 @@ export interface components {
             part: string;
             /** Colour */
             colour: string;
-            /** Route Mm */
-            route_mm: number;
-            /** Slack Mm */
-            slack_mm: number;
-            /** Twist Mm */
-            twist_mm: number;
-            /** Lay Mm */
-            lay_mm: number;
             /** Finished Mm */
             finished_mm: number;
             /** Unsure Mm */
@@ -2090,8 +2082,6 @@ export interface components {
             from_text: string;
             /** To Text */
             to_text: string;
-            /** Mass G */
-            mass_g: number;
             /**
              * Lead Ohm
              * @default null

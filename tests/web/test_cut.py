@@ -126,3 +126,11 @@ def test_a_spool_that_is_too_short_is_a_finding_of_the_plan(client):
     reply = client.get(f"{LARKSPUR}/cut-plan").json
     assert [f["code"] for f in reply["findings"]] == ["spool-short"]
     assert reply["findings"][0]["remedies"]
+
+
+@pytest.mark.parametrize("number", ["0", "-1", "99999999999999999999999", "x"])
+def test_a_number_that_no_row_has_is_refused_not_stumbled_over(client, number):
+    assert client.delete(f"/api/shop/spools?id={number}", json={}).status_code == 422
+    assert client.post(f"/api/shop/spools/restore?id={number}", json={}).status_code == 422
+    assert client.post(f"{LARKSPUR}/prints/again?job={number}", json={}).status_code == 422
+    assert client.delete(f"{LARKSPUR}/prints?job={number}", json={}).status_code == 422

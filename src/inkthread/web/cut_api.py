@@ -25,7 +25,7 @@ from inkthread.core.quantity import QuantityError, parse_length_mm
 from inkthread.core.shop import Spool
 from inkthread.core.workings import Workings
 from inkthread.storage import CutRefused
-from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails
+from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails, RowId
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view, workshop
 
@@ -61,7 +61,7 @@ class SpoolBody(BaseModel):
     """What of a spool is corrected. Lengths as they are typed."""
 
     model_config = ConfigDict(extra="forbid")
-    id: int
+    id: RowId
     length: str | None = Field(None, max_length=40)
     place: str | None = Field(None, max_length=120)
 
@@ -69,7 +69,7 @@ class SpoolBody(BaseModel):
 class OfSpool(BaseModel):
     """Which spool."""
 
-    id: int
+    id: RowId
 
 
 Act = Literal["cut", "taken back", "spoiled", "good after all"]
@@ -81,7 +81,7 @@ class CutBody(BaseModel):
     model_config = ConfigDict(extra="forbid")
     piece: str = Field(max_length=140)
     number: int = Field(1, ge=1, le=10_000)
-    spool: int | None = None
+    spool: RowId | None = None
     act: Act = "cut"
 
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Response
 from pydantic import BaseModel, ConfigDict, Field
 
-from inkthread.web.schemas import REPLY, DesignPath
+from inkthread.web.schemas import REPLY, DesignPath, RowId
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view, workshop
 
@@ -43,7 +43,7 @@ class PrintBody(BaseModel):
 class OfJob(BaseModel):
     """Which job."""
 
-    job: int
+    job: RowId
 
 
 class CassetteBody(BaseModel):
@@ -124,7 +124,7 @@ def post_cassette(path: DesignPath, body: CassetteBody) -> Response:
 
     stored = workshop().shelf.get(path.design_id)
     line = workshop().printing.line
-    lengths = {x.code: x.cassette_m for x in workshop().catalogue.coverings.labels}
+    lengths = {own.code: own.cassette_m for own in workshop().catalogue.coverings.labels}
     try:
         if body.cleared:
             line.ask("CLEAR")

@@ -76,7 +76,7 @@ class PrinterLine:
             if asked_before and self.ask(f"ASK {number}").startswith("PRINTED"):
                 return "printed", ""
             lines = [f"JOB {number} {job['sleeve']} {len(job['labels'])}"]
-            lines += [f"{x['length_mm']:g} {x['letters_mm']:g} {x['text']}" for x in job["labels"]]
+            lines += [f"{own['length_mm']:g} {own['letters_mm']:g} {own['text']}" for own in job["labels"]]
             return _outcome(self.ask("\n".join([*lines, "END"])))
         except NoPrinter as error:
             return "refused", str(error)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
@@ -213,6 +213,10 @@ class PasteReply(BaseModel):
     columns: list[PasteColumn]
     lines: list[PasteLine]
     taken: int
+
+
+RowId = Annotated[int, Field(ge=1, le=2**53)]
+"""Number of a row of the data file."""
 
 
 class DesignPath(BaseModel):

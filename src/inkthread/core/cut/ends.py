@@ -127,7 +127,7 @@ class EndCutter:
         point = self._document.route.points.get(end.point)
         if point is not None and point.slack_mm is not None:
             return 0.0
-        return max(self._brief.value("reterminations") * each_mm - slack_mm, 0.0)
+        return round(max(self._brief.value("reterminations") * each_mm - slack_mm, 0.0), 2)
 
     def _trims_beside_folds(self) -> dict[tuple[str, str], float]:
         """By end: what is trimmed off a core because another of its connector's cores is folded back.

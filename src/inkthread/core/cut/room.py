@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from typing import NamedTuple
+from typing import Annotated, NamedTuple
+
+from pydantic import Field
 
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.context import Context
@@ -31,6 +33,10 @@ LaidIn = Mapping[tuple[str, str], Laid]
 """By branch, and by wire or ``cable`` and its group. What is not in it runs straight."""
 
 
+OnItsCard = Annotated[float, Field(exclude=True)]
+"""A figure that is told on the card of its length, and not sent with every edit."""
+
+
 @dataclass(frozen=True, slots=True)
 class Cut:
     """One piece of wire to cut. Lengths in mm."""
@@ -40,12 +46,12 @@ class Cut:
     part: str
     """Family and gauge."""
     colour: str
-    route_mm: float
-    slack_mm: float
+    route_mm: OnItsCard
+    slack_mm: OnItsCard
     """Along its branches, at their points, and at its ends so that they can be made again."""
-    twist_mm: float
+    twist_mm: OnItsCard
     """What being twisted by hand takes up."""
-    lay_mm: float
+    lay_mm: OnItsCard
     """What lying in rings takes up, and what bends do."""
     finished_mm: float
     unsure_mm: float
@@ -55,7 +61,7 @@ class Cut:
     b: EndCut
     from_text: str
     to_text: str
-    mass_g: float
+    mass_g: OnItsCard
     lead_ohm: tuple[float, float] | None = None
     """Least and most resistance, end to end, of a resistive lead of its finished length."""
     cable: str = ""
@@ -139,18 +145,18 @@ def _cut(
         sized.label,
         f"{sized.family} {sized.gauge}",
         sized.colour,
-        round(section.length_mm, 3),
-        round(slack, 3),
-        round(finished - straight - lay_mm, 3),
-        round(lay_mm, 3),
-        round(finished, 3),
+        round(section.length_mm, 2),
+        round(slack, 2),
+        round(finished - straight - lay_mm, 2),
+        round(lay_mm, 2),
+        round(finished, 2),
         round(unsure_of_mm(context.document, section, unsure), 1),
         cut,
         a,
         b,
         sized.from_text,
         sized.to_text,
-        round(cut * size.mass_g_per_m / 1000, 3),
+        round(cut * size.mass_g_per_m / 1000, 2),
         _lead_ohm(wire.families[sized.family], finished),
     )
 
