@@ -30,19 +30,6 @@ def _branch(page: Page) -> None:
     page.get_by_role("img", name="R3 cut across").wait_for()
 
 
-def _paste(page: Page) -> None:
-    lines = (
-        "Signal\tFrom\tFrom pin\tTo\tTo pin\tAWG\tColour\tNotes",
-        "heater feed\tF1\to2\tR9\t1\t16\tRD\tcheck length",
-        "heater return\tR9\t2\tN1\t3b\t16\tBK\t",
-        "oil pressure\tA1\tTPS\tT9\tS\t22\tVT/WH\t",
-        "oil return\tA1\tTRN\tT9\t\t22\tBK\t",
-        "oil supply\tA1\t5V\tT9\tV\tthick\tRD\t",
-    )
-    page.get_by_label("The list").fill("\n".join(lines))
-    page.get_by_text("of 5 understood").wait_for()
-
-
 def _table(name: str) -> Callable[[Page], None]:
     return lambda page: page.get_by_role("table", name=name).wait_for()
 
@@ -51,6 +38,10 @@ def _cut(page: Page) -> None:
     page.get_by_role("grid", name="Cut list").focus()
     page.keyboard.press("w")
     page.get_by_role("complementary", name="Why").get_by_text("rounded up to").first.wait_for()
+
+
+def _layers(page: Page) -> None:
+    page.get_by_role("img", name="R8 cut across").wait_for()
 
 
 def _bench(page: Page) -> None:
@@ -83,16 +74,16 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None]] = {
     "circuits": ("/d/larkspur/circuits", _device),
     "supply": ("/d/larkspur/circuits/supply", None),
     "schematic": ("/d/larkspur/circuits/schematic", None),
-    "paste": ("/d/larkspur/circuits/paste", _paste),
     "route": ("/d/larkspur/route", _branch),
     "wire": ("/d/larkspur/wire", _why),
     "compare": ("/d/larkspur/wire/compare", _table("Families side by side")),
     "headroom": ("/d/larkspur/wire/headroom", _table("Behind each fuse")),
     "ends": ("/d/larkspur/ends/A1", None),
     "faces": ("/d/larkspur/ends/J1a/faces", None),
-    "choose": ("/d/larkspur/ends/M1/choose", _heading("Would not do")),
     "drawers": ("/drawers", _heading("Would not do")),
     "cut": ("/d/larkspur/cut", _cut),
+    "spools": ("/d/larkspur/cut/spools", _table("Spools and what comes off them")),
+    "dress": ("/d/larkspur/dress?branch=R8", _layers),
     "parts": ("/d/larkspur/parts", None),
     "findings": ("/d/dawdler-sketch/findings", None),
     "garage": ("/d/larkspur/wire", _garage),

@@ -1685,10 +1685,33 @@ export interface components {
              */
             unused: string[];
             /**
+             * Ends
+             * @default []
+             */
+            ends: components["schemas"]["CableEnd"][];
+            /**
              * Peels
              * @default []
              */
             peels: string[];
+        };
+        /**
+         * CableEnd
+         * @description How one end of a cable is prepared. Lengths in mm.
+         */
+        CableEnd: {
+            /** At */
+            at: string;
+            /** Jacket Mm */
+            jacket_mm: number;
+            /** By */
+            by: string;
+            /** Shield */
+            shield: string;
+            /** Part */
+            part: string;
+            /** Piece Mm */
+            piece_mm: number;
         };
         /**
          * CavityEnd

@@ -228,3 +228,50 @@ def test_every_term_stands_on_the_card(name):
         assert ("service" in labels) == bool(cut.a.service_mm or cut.b.service_mm)
         straight = cut.route_mm + cut.slack_mm + cut.lay_mm
         assert straight + cut.twist_mm == pytest.approx(cut.finished_mm, abs=0.01)
+
+
+def test_a_jacket_is_taken_off_as_prepared_else_as_its_gland_asks_else_as_is_usual():
+    """Fan-out for the four-way circular, 19 to 25 mm, nearer 25 (common practice, no source)."""
+    lines = HarnessBuilder("equipment").feed(
+        "G1 power supply 2 A > F1 fuse > T1 proximity 0.1 A > G1",
+        "F1 > A1 controller 0.1 A > G1",
+        "T1.4 > A1.I1",
+    )
+    lines.run("G1 100 > F1 200 > T1 400 > A1")
+    circuits = lines.plain["circuits"]["circuits"]
+    members = {
+        c: {"order": n}
+        for n, (c, x) in enumerate(circuits.items())
+        if any(r.startswith("T1.") for r in x["ends"])
+    }
+    lines.set("circuits/groups/G", {"order": 1, "kind": "cable", "family": "JACKETED-4", "members": members})
+
+    def at_t1():
+        ends = [e for c in lines.workings().cut.cables for e in c.ends]
+        return next((e.jacket_mm, e.by) for e in ends if e.at == "T1")
+
+    assert at_t1() in ((25.0, "its gland"), (40.0, "usual"))
+    lines.set("ends/connectors/T1/fan_out_mm", 22.0)
+    assert at_t1() == (22.0, "as prepared")
+
+
+def test_a_shield_is_landed_where_its_rule_has_it_and_insulated_at_its_other_end():
+    w = HarnessBuilder(plain=demo_document("larkspur")).workings()
+    crank = [c for c in w.cut.cables if c.shield is not None]
+    assert crank
+    billed = {line.code for line in w.evaluation.parts.lines}
+    for cable in crank:
+        said = [e.shield for e in cable.ends]
+        assert all(said), "every end says what becomes of the shield"
+        for e in cable.ends:
+            assert e.piece_mm > 0
+            if e.part:
+                assert e.part in billed
+            if e.shield.startswith("pigtail"):
+                ref = next(
+                    r
+                    for r, p in w.document.ends.pinout.items()
+                    if p.connector == e.at and e.shield.endswith(f"-{p.cavity}")
+                )
+                group = w.document.circuits.groups[cable.group]
+                assert ref in w.document.circuits.circuits[group.shield].ends

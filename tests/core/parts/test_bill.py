@@ -112,6 +112,13 @@ def test_what_is_too_heavy_names_the_three_heaviest_parts():
     assert "over-mass-budget" not in builder.codes()
 
 
+def _solder_sleeves(w):
+    """Those at the ends of shielded cables."""
+    codes = {s.code for s in w.catalogue.splices}
+    at = [end.part for cable in w.cut.cables for end in cable.ends]
+    return Counter(("splice", code) for code in at if code in codes)
+
+
 @pytest.mark.parametrize("name", DEMOS)
 def test_every_part_of_a_kind_is_counted_once_where_it_is(name):
     """Counted again from the ends as they are fitted, from the housings to the fuses."""
@@ -129,6 +136,7 @@ def test_every_part_of_a_kind_is_counted_once_where_it_is(name):
         cover = w.ends.joints[splice_id].cover
         if cover is not None:
             counted["cover", cover.code] += 1
+    counted.update(_solder_sleeves(w))
     for fuse in w.circuits.fuses.values():
         if fuse.part is not None:
             counted["fuse", fuse.part.code] += 1

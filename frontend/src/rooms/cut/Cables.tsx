@@ -60,6 +60,14 @@ export function Cables({ ticks, onToggle }: Props) {
                     {p}
                   </span>
                 ))}
+                {(c.ends ?? []).map((end) => (
+                  <span key={end.at} className="block font-text text-second">
+                    {end.at}: jacket off {length(end.jacket_mm, units)} ({end.by})
+                    {end.shield
+                      ? `; shield ${end.shield}${end.part ? `, ${end.part}` : ""}, ${length(end.piece_mm, units)}`
+                      : ""}
+                  </span>
+                ))}
                 {c.unused.length > 0 && (
                   <span className="block font-text text-second">
                     not used: {c.unused.join(", ") || "cores"}; cut back and cap

@@ -3,14 +3,42 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from inkthread.core.catalogue import WireFamily
-from inkthread.core.document.types import Document
+from inkthread.core.catalogue.coverings import Tube
+from inkthread.core.context import Context
+from inkthread.core.ends import EndsResult
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
-from inkthread.core.wire.cables import core_sizes
+from inkthread.core.wire.cables import CablePiece, core_sizes
+
+_JACKETED = ("jacketed", "shielded")
+JACKET_OFF_MM = 40.0
+"""Jacket taken off its cores where neither the builder nor a gland says how far (typical, no source)."""
+BRAID_BACK_MM = 15.0
+"""Shield folded back under a backshell (typical, no source)."""
+CUT_BACK_MM = 20.0
+"""Tube over a shield that is cut back and insulated (typical, no source)."""
+
+
+@dataclass(frozen=True, slots=True)
+class CableEnd:
+    """How one end of a cable is prepared. Lengths in mm."""
+
+    at: str
+    """The connector, or where it ends otherwise."""
+    jacket_mm: float
+    """Taken off the cores."""
+    by: str
+    """Why so much: ``as prepared``, ``its gland``, ``usual``."""
+    shield: str
+    """What is done with its shield, in words; empty where it has none."""
+    part: str
+    """The solder sleeve or tube that this takes; empty where it takes none."""
+    piece_mm: float
+    """Of the pigtail, the braid that is folded back, or the tube."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -33,6 +61,8 @@ class Cable:
     mass_g: float
     unused: tuple[str, ...] = ()
     """Colours of the cores that are no wire: cut back and capped."""
+    ends: tuple[CableEnd, ...] = ()
+    """Both, from first to second, where they lie in connectors."""
     peels: tuple[str, ...] = ()
     """Of a strip of ribbon, in words: which core leaves it after what length, and how far it goes on."""
 
@@ -60,10 +90,78 @@ def _peels(route: RouteResult, wires: tuple[str, ...], longest: str) -> Iterator
             yield f"{section.label} peels off after {along:.0f} mm and goes on {sum(alone):.0f} mm"
 
 
+def _prepared(
+    context: Context, route: RouteResult, wire: WireResult, ends: EndsResult, piece: CablePiece, first: str
+) -> Iterator[CableEnd]:
+    """Both ends of a piece that lie in a connector: jacket, and what becomes of the shield."""
+    document = context.document
+    group = document.circuits.groups.get(piece.group)
+    shield = group.shield if group is not None else None
+    family = wire.families[wire.wires[first].family]
+    section = route.sections[first]
+    for end in (section.a, section.b):
+        connector = document.ends.connectors.get(end.connector or "")
+        if connector is None:
+            continue
+        window = next(
+            (a.fan_out_mm for a in ends.accessories.get(end.connector or "", ()) if a.fan_out_mm), None
+        )
+        jacket, by = JACKET_OFF_MM, "usual"
+        if connector.fan_out_mm is not None:
+            jacket, by = connector.fan_out_mm, "as prepared"
+        elif window is not None:
+            # Nearer the upper end: too short is awkward to work (common practice, no source).
+            jacket, by = window[1], "its gland"
+        shielded = _shield_at(
+            context, ends, shield, end.connector or "", wire.size(first).cable_od_mm or 0.0, jacket
+        )
+        yield CableEnd(
+            end.connector or "", round(jacket, 1), by, *(shielded if family.shielded else ("", "", 0.0))
+        )
+
+
+def _shield_at(
+    context: Context,
+    ends: EndsResult,
+    shield: str | None,
+    connector_id: str,
+    jacket_od_mm: float,
+    jacket_mm: float,
+) -> tuple[str, str, float]:
+    """What is done with a shield at a connector, the part for it, and the length of its piece."""
+    document, catalogue = context.document, context.catalogue
+    if shield is not None and document.ends.connectors[connector_id].shield == shield:
+        return "folded back under the backshell", "", BRAID_BACK_MM
+    landed = [
+        ref
+        for ref in (document.circuits.circuits[shield].ends if shield is not None else ())
+        if (entry := document.ends.pinout.get(ref)) is not None and entry.connector == connector_id
+    ]
+    if landed:
+        sleeves = [
+            s
+            for s in catalogue.splices
+            if s.form == "solder sleeve" and s.od_min_mm <= jacket_od_mm <= s.od_max_mm
+        ]
+        part = min(sleeves, key=lambda s: s.od_max_mm).code if sleeves else ""
+        takes = next((c.allowance_mm for (ref, _), c in ends.contacts.items() if ref == landed[0]), 0.0)
+        cavity = document.ends.pinout[landed[0]].cavity
+        return f"pigtail to {connector_id}-{cavity}", part, round(jacket_mm + takes, 1)
+    tube = choose_insulation(catalogue.coverings.tubes(), jacket_od_mm)
+    return "cut back and insulated", tube, CUT_BACK_MM
+
+
+def choose_insulation(tubes: Iterable[Tube], jacket_od_mm: float) -> str:
+    """The narrowest tube that goes over a jacket and closes on it: its code, empty where there is none."""
+    fitting = [t for t in tubes if t.supplied_mm > jacket_od_mm > t.recovered_mm]
+    return min(fitting, key=lambda t: (t.supplied_mm, t.lined)).code if fitting else ""
+
+
 def cut_cables(
-    document: Document, route: RouteResult, wire: WireResult, alone_mm: dict[str, float]
+    context: Context, route: RouteResult, wire: WireResult, ends: EndsResult, alone_mm: dict[str, float]
 ) -> list[Cable]:
     """Every piece of cable, as long as the longest of its cores asks for by itself."""
+    document = context.document
     shields: dict[tuple[str, frozenset[str]], str] = {}
     for key, section in route.sections.items():
         for group_id, group in document.circuits.groups.items():
@@ -93,6 +191,9 @@ def cut_cables(
                 sized.to_text,
                 round(alone_mm[first] * sum(weights) / 1000, 3),
                 _unused(wire, piece.wires, family, cores),
+                tuple(_prepared(context, route, wire, ends, piece, first))
+                if family.construction in _JACKETED
+                else (),
                 tuple(_peels(route, piece.wires, first)),
             )
         )

@@ -96,7 +96,7 @@ def cut_room(
     unsure = {b: unsure_mm(branch) for b, branch in document.route.branches.items()}
     cutter = EndCutter(document, brief, route, ends)
     cuts = [_cut(context, route, wire, key, cutter, laid, unsure) for key in wire.tables.keys]
-    cables = cut_cables(document, route, wire, {c.wire: c.cut_mm for c in cuts})
+    cables = cut_cables(context, route, wire, ends, {c.wire: c.cut_mm for c in cuts})
     of = {w: c for c in cables for w in (*c.wires, *([c.shield] if c.shield else []))}
     cuts = [
         replace(

@@ -97,8 +97,10 @@ class PartCount:
             known.places.append(place)
 
 
-def count_cut(count: PartCount, wire: WireResult, cut: CutResult) -> None:
-    """Wire and cable by what is cut of it."""
+def count_cut(count: PartCount, catalogue: Catalogue, wire: WireResult, cut: CutResult) -> None:
+    """Wire and cable by what is cut of it, and what the shields of cables are ended with."""
+    joints = {s.code: s for s in catalogue.splices}
+    tubes = {t.code: t for t in catalogue.coverings.tubes()}
     for cable in cut.cables:
         size = wire.size(cable.wires[0])
         family = wire.families[wire.wires[cable.wires[0]].family]
@@ -117,6 +119,26 @@ def count_cut(count: PartCount, wire: WireResult, cut: CutResult) -> None:
                 [cable.id],
             )
         )
+        for end in cable.ends:
+            sleeve = joints.get(end.part)
+            if sleeve is not None:
+                count.put("splice", sleeve, end.at, included=False)
+            elif end.part in tubes:
+                tube = tubes[end.part]
+                count.add(
+                    CountedLine(
+                        "shrink",
+                        tube.code,
+                        tube.description,
+                        "",
+                        "m",
+                        tube.mass_g_per_m,
+                        tube.price_per_m,
+                        False,
+                        end.piece_mm / 1000,
+                        [end.at],
+                    )
+                )
     for piece in cut.cuts:
         if piece.cable:
             continue

@@ -99,7 +99,7 @@ def parts_room(
 ) -> PartsResult:
     """Count every part of the harness, times the quantity in the brief."""
     count = PartCount()
-    count_cut(count, wire, cut)
+    count_cut(count, context.catalogue, wire, cut)
     count_ends(count, context, ends)
     for comb, many, branch in _separators(context.document, context.catalogue):
         count.put("accessory", comb, branch, many=many)
