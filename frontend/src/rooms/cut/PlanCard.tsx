@@ -43,7 +43,7 @@ export function PlanCard({ reply }: { reply: CutPlan }) {
           <Fact name="to buy">
             {short.slice(0, BOUGHT_SHOWN).map((p) => (
               <span key={`${p.part} ${p.colour}`} className="block">
-                {turned(p.part)} {p.colour}, <strong>{metres(p.short_mm)}</strong>
+                {[turned(p.part), p.colour].filter(Boolean).join(" ")}, <strong>{metres(p.short_mm)}</strong>
               </span>
             ))}
             {short.length > BOUGHT_SHOWN && <span>and {short.length - BOUGHT_SHOWN} more, listed below</span>}

@@ -258,13 +258,14 @@ function Joints({ sheet, s, steps, x, thick, row }: JointsProps) {
                   x1={x(mm) + (k - (leaves.length - 1) / 2) * 34}
                   x2={x(mm) + (k - (leaves.length - 1) / 2) * 34}
                   y1={AXIS}
-                  y2={k % 2 ? AXIS - 58 : AXIS + 62}
+                  y2={k % 2 ? AXIS - 48 : AXIS + 60}
                   stroke="var(--shell)"
                   strokeWidth={thick(design.evaluation.dress.bundles[id]?.loose_mm ?? 0) * 0.7}
                 />
                 <text
-                  x={x(mm) + (k - (leaves.length - 1) / 2) * 34 + 8}
-                  y={k % 2 ? AXIS - 50 : AXIS + 62}
+                  x={x(mm) + (k - (leaves.length - 1) / 2) * 34}
+                  y={k % 2 ? AXIS - 52 : AXIS + 73}
+                  textAnchor="middle"
                   fontSize={15}
                   fill="var(--ink)"
                   className="font-figures"
