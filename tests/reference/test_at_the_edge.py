@@ -172,8 +172,9 @@ def test_what_comes_along_is_listed_weighed_and_costs_nothing():
     (with_it, held), (without, bought) = lines["included"], lines["bought"]
     assert sum(x.quantity for x in held) == sum(x.quantity for x in bought) == 2
     assert all(x.included and x.cost == 0 for x in held)
-    assert sum(x.cost for x in bought) == pytest.approx(0.6)
-    assert without.cost_total - with_it.cost_total == pytest.approx(0.6)
+    assert [x.spares for x in (*held, *bought)] == [0, 1], "a spare is bought of what is bought"
+    assert sum(x.cost for x in bought) == pytest.approx(0.9)
+    assert without.cost_total - with_it.cost_total == pytest.approx(0.9)
     assert without.mass_each_g == pytest.approx(with_it.mass_each_g)
 
 
