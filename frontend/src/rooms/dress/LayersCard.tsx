@@ -24,7 +24,7 @@ export function LayersCard({ sheet, branch }: { sheet: DressSheet; branch: strin
       <h2 className="text-head leading-tight">{branch} in layers</h2>
       <p className="text-fine text-second">
         {lay
-          ? `${lay.rings.map((r) => r.things.length).join(", ")}; ${fillers(lay.rings.reduce((sum, r) => sum + r.fillers, 0))}; turns ${lay.rings
+          ? `${ringsOf(lay.rings.map((r) => r.things.length))}; ${fillers(lay.rings.reduce((sum, r) => sum + r.fillers, 0))}; turns ${lay.rings
               .map((r) => r.turns)
               .filter(Boolean)
               .join(", ")}`
@@ -75,6 +75,11 @@ export function LayersCard({ sheet, branch }: { sheet: DressSheet; branch: strin
       </dl>
     </Sheet>
   );
+}
+
+function ringsOf(counts: number[]): string {
+  if (counts.length === 1) return counts[0] === 1 ? "one wire" : `${counts[0] ?? 0} side by side`;
+  return `${counts.join(", ")} from the middle out`;
 }
 
 function fillers(count: number): string {

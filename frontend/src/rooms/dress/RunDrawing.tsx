@@ -105,7 +105,7 @@ function Row({ sheet, steps, row, chosen, onChoose }: RowProps) {
   return (
     <>
       {inRow.map((s) => (
-        <Branch key={s.branch} {...{ sheet, s, x, thick, chosen, onChoose }} />
+        <Branch key={s.branch} {...{ sheet, s, x, thick, row, chosen, onChoose }} />
       ))}
       {inRow.map((s) => (
         <Joints key={s.branch} {...{ sheet, s, steps, x, thick, row }} />
@@ -133,6 +133,7 @@ interface BranchProps {
   s: Step;
   x: (mm: number) => number;
   thick: (mm: number) => number;
+  row: { from: number; to: number };
   chosen: string;
   onChoose: (branch: string) => void;
 }
@@ -145,7 +146,7 @@ function bareOf(cover: BranchCover, s: Step): [number, number] {
 }
 
 /** A branch: its wires where they lie bare, its cover over them. */
-function Branch({ sheet, s, x, thick, chosen, onChoose }: BranchProps) {
+function Branch({ sheet, s, x, thick, row, chosen, onChoose }: BranchProps) {
   const { design } = useDesign();
   const hex = useCatalogue()?.colours ?? {};
   const units = design.document.brief.units;
@@ -160,7 +161,10 @@ function Branch({ sheet, s, x, thick, chosen, onChoose }: BranchProps) {
   const begins = x(covered[0]);
   const ends = x(covered[1]);
   const mid = (begins + ends) / 2;
-  const clamps = Array.from({ length: bundle.clamps }, (_, n) => s.at + (s.length * (n + 1)) / (bundle.clamps + 1));
+  const clamps = Array.from(
+    { length: bundle.clamps },
+    (_, n) => s.at + (s.length * (n + 1)) / (bundle.clamps + 1),
+  ).filter((mm) => mm > row.from && mm <= row.to);
   return (
     <g onClick={() => onChoose(s.branch)} className="cursor-pointer">
       <title>{`${s.branch}: ${cover.description || cover.because}`}</title>

@@ -130,12 +130,15 @@ def _shield_at(
 ) -> tuple[str, str, float]:
     """What is done with a shield at a connector, the part for it, and the length of its piece."""
     document, catalogue = context.document, context.catalogue
-    if shield is not None and document.ends.connectors[connector_id].shield == shield:
+    connectors = document.ends.connectors
+    if shield is not None and connectors[connector_id].shield == shield:
         return "folded back under the backshell", "", BRAID_BACK_MM
     landed = [
         ref
         for ref in (document.circuits.circuits[shield].ends if shield is not None else ())
-        if (entry := document.ends.pinout.get(ref)) is not None and entry.connector == connector_id
+        if (entry := document.ends.pinout.get(ref)) is not None
+        and entry.connector in connectors
+        and connectors[entry.connector].point == connectors[connector_id].point
     ]
     if landed:
         sleeves = [
@@ -145,8 +148,8 @@ def _shield_at(
         ]
         part = min(sleeves, key=lambda s: s.od_max_mm).code if sleeves else ""
         takes = next((c.allowance_mm for (ref, _), c in ends.contacts.items() if ref == landed[0]), 0.0)
-        cavity = document.ends.pinout[landed[0]].cavity
-        return f"pigtail to {connector_id}-{cavity}", part, round(jacket_mm + takes, 1)
+        end = document.ends.pinout[landed[0]]
+        return f"pigtail to {end.connector}-{end.cavity}", part, round(jacket_mm + takes, 1)
     tube = choose_insulation(catalogue.coverings.tubes(), jacket_od_mm)
     return "cut back and insulated", tube, CUT_BACK_MM
 
