@@ -255,6 +255,7 @@ def test_its_bill_is_what_its_cuts_and_ends_come_to(job):
     housings = [k for k, c in w.document.ends.connectors.items() if not CATALOGUE.connectors[c.family].loose]
     assert sum(x.quantity for x in bill if x.group == "housing") == len(housings) * many
     splices = [s for s in w.route.splices.values() if s.kind == "splice"]
-    assert sum(x.quantity for x in bill if x.group == "splice") == len(splices) * many
+    pigtails = sum(e.shield.startswith("pigtail") and e.part != "" for c in w.cut.cables for e in c.ends)
+    assert sum(x.quantity for x in bill if x.group == "splice") == (len(splices) + pigtails) * many
     assert sum(x.cost for x in bill) == pytest.approx(w.evaluation.parts.cost_total, abs=0.01)
     assert all(x.quantity > 0 for x in bill)
