@@ -9,7 +9,8 @@ import pytest
 from inkthread.catalogue import shipped_catalogue
 from inkthread.cli import main
 from inkthread.core.bench import BenchError, calculate
-from inkthread.core.dress.choose import choose_sleeve, choose_tube, make_label
+from inkthread.core.catalogue.tubes import choose_tube
+from inkthread.core.dress.choose import choose_sleeve, make_label
 
 COVERINGS = shipped_catalogue().coverings
 

@@ -10,11 +10,11 @@ from typing import cast
 
 from inkthread.core.bench.fields import BenchAnswer, BenchError, BenchLine, Inputs
 from inkthread.core.catalogue.coverings import SleeveKind, Tape
+from inkthread.core.catalogue.tubes import choose_tube
 from inkthread.core.cut.lengths import cut_length_mm
 from inkthread.core.cut.plan import Length, Piece, plan_cuts
 from inkthread.core.dress.choose import (
     choose_sleeve,
-    choose_tube,
     closed_wall_mm,
     make_label,
     sleeve_cut_mm,

@@ -167,13 +167,15 @@ def raise_for_inrush(
             for m in moments(document, behind.get(key, []))
             if m.total_a > fuse.rating_a and not sits_out(catalogue, fuse.part, m)
         ]
+        if not asked:
+            continue
         most_a = _contacts_carry_a(document, catalogue, fuse, behind.get(key, []))
         able = (
             f
             for f in made_as(fuse.kind, catalogue)
             if fuse.rating_a < f.rating_a <= most_a and all(sits_out(catalogue, f, m) for m in asked)
         )
-        larger = next(able, None) if asked else None
+        larger = next(able, None)
         if larger is not None:
             worst = max(asked, key=lambda m: m.total_a)
             words = f"{worst.device} {worst.words}: {format_current(worst.total_a)} for {worst.seconds:.3g} s"

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from inkthread.core.catalogue import WireFamily
-from inkthread.core.catalogue.coverings import Tube
+from inkthread.core.catalogue.tubes import choose_tube
 from inkthread.core.context import Context
 from inkthread.core.ends import EndsResult
 from inkthread.core.route import RouteResult
@@ -150,14 +150,9 @@ def _shield_at(
         takes = next((c.allowance_mm for (ref, _), c in ends.contacts.items() if ref == landed[0]), 0.0)
         end = document.ends.pinout[landed[0]]
         return f"pigtail to {end.connector}-{end.cavity}", part, round(jacket_mm + takes, 1)
-    tube = choose_insulation(catalogue.coverings.tubes(), jacket_od_mm)
+    choice = choose_tube(catalogue.coverings.tubes(), jacket_od_mm, jacket_od_mm)
+    tube = choice.tube.code if choice.fits and choice.tube is not None else ""
     return "cut back and insulated", tube, CUT_BACK_MM
-
-
-def choose_insulation(tubes: Iterable[Tube], jacket_od_mm: float) -> str:
-    """The narrowest tube that goes over a jacket and closes on it: its code, empty where there is none."""
-    fitting = [t for t in tubes if t.supplied_mm > jacket_od_mm > t.recovered_mm]
-    return min(fitting, key=lambda t: (t.supplied_mm, t.lined)).code if fitting else ""
 
 
 def cut_cables(

@@ -7,13 +7,14 @@ from dataclasses import dataclass
 from typing import cast
 
 from inkthread.core.catalogue.coverings import Sleeve, SleeveKind, Tape
+from inkthread.core.catalogue.tubes import choose_tube
 from inkthread.core.context import Context
 from inkthread.core.document.choices import CoverChoice
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CoverKind
-from inkthread.core.dress.choose import choose_sleeve, choose_tube, sleeve_cut_mm, tube_to_cut_mm
+from inkthread.core.dress.choose import choose_sleeve, sleeve_cut_mm, tube_to_cut_mm
 from inkthread.core.physics.coverings import wound_tape
-from inkthread.core.route import RouteResult
+from inkthread.core.route import RouteTree
 from inkthread.core.route.checks import passes_mm
 
 NOTHING, BRAID, CONDUIT, TAPE, SPIRAL, FABRIC = 1, 2, 3, 4, 5, 6
@@ -121,11 +122,11 @@ def is_wet(context: Context, branch_id: str) -> bool:
     return any(s.air.zone is not None and zones[s.air.zone].wet for s in context.brief.airs[branch_id])
 
 
-def runs_of(context: Context, route: RouteResult, kinds: Mapping[str, tuple[CoverKind, str]]) -> list[Run]:
+def runs_of(context: Context, tree: RouteTree, kinds: Mapping[str, tuple[CoverKind, str]]) -> list[Run]:
     """Branches of one kind that only go on from each other, past a point where nothing ends, as one run."""
     document = context.document
     ends_here = {c.point for c in document.ends.connectors.values()}
-    near = route.tree.near
+    near = tree.near
     done: set[str] = set()
     runs: list[Run] = []
 
@@ -162,18 +163,30 @@ def _same_wish(document: Document, one: str, other: str) -> bool:
     return parts[0] == parts[1]
 
 
+@dataclass(frozen=True, slots=True)
+class _Stretch:
+    """What a cover has to do on a run. Lengths in mm."""
+
+    run: Run
+    bare: tuple[float, float]
+    """Left bare at either end."""
+    covers_mm: float
+    tight_mm: float
+    loose_mm: float
+
+
 class Coverer:
     """Chooses the cover of every run of one harness."""
 
     def __init__(
         self,
         context: Context,
-        route: RouteResult,
+        tree: RouteTree,
         tight_mm: Mapping[str, float],
         loose_mm: Mapping[str, float],
         solid: Mapping[str, bool],
     ) -> None:
-        self._context, self._route = context, route
+        self._context, self._tree = context, tree
         self._tight, self._loose, self._solid = tight_mm, loose_mm, solid
         self._at: dict[str, list[str]] = {}
         for connector_id, connector in context.document.ends.connectors.items():
@@ -195,11 +208,12 @@ class Coverer:
                 run.branches, "none", "", "", tight, loose, 0.0, 0.0, 0.0, 0.0, loose, "", why, True, False,
                 False, 0.0,
             )  # fmt: skip
+        stretch = _Stretch(run, bare, covers, tight, loose)
         if kind == "tape":
-            return self._taped(run, bare, covers, tight, loose, because)
+            return self._taped(stretch, because)
         if kind == "shrink":
-            return self._shrunk(run, bare, covers, tight, loose, because)
-        return self._sleeved(run, kind, bare, covers, tight, loose, because)
+            return self._shrunk(stretch, because)
+        return self._sleeved(stretch, kind, because)
 
     def _bare_mm(self, run: Run, point: str) -> float:
         """Left bare at one end of a run: the window behind a connector, or a breakout's middle."""
@@ -212,7 +226,7 @@ class Coverer:
             return own
         if point in self._at:
             return brief.value("window_mm") if self.has_window(point) else 0.0
-        return BREAKOUT_GAP_MM if len(self._route.tree.near[point]) > 2 else 0.0
+        return BREAKOUT_GAP_MM if len(self._tree.near[point]) > 2 else 0.0
 
     def _wished_bare(self, wish: CoverChoice | None, branch_id: str, point: str) -> float | None:
         if wish is None:
@@ -254,22 +268,14 @@ class Coverer:
             return f"before {named[-1][1]}"
         return f"before what lies beyond {run.to_point}"
 
-    def _sleeved(
-        self,
-        run: Run,
-        kind: CoverKind,
-        bare: tuple[float, float],
-        covers: float,
-        tight: float,
-        loose: float,
-        because: str,
-    ) -> BranchCover:
-        sleeve, fits = self._sleeve(run, cast(SleeveKind, kind), tight, loose)
+    def _sleeved(self, stretch: _Stretch, kind: CoverKind, because: str) -> BranchCover:
+        run, loose = stretch.run, stretch.loose_mm
+        sleeve, fits = self._sleeve(run, cast(SleeveKind, kind), stretch.tight_mm, loose)
         if not fits and not self._wished(run):
             # What the rule asks for is not made so thin or so thick: shrink tube, or tape.
-            return self._shrunk(run, bare, covers, tight, loose, f"no {kind} is made for it")
+            return self._shrunk(stretch, f"no {kind} is made for it")
         lies = min(max(loose, sleeve.least_mm), sleeve.most_mm)
-        cut = sleeve_cut_mm(sleeve, lies, covers)
+        cut = sleeve_cut_mm(sleeve, lies, stretch.covers_mm)
         outside = (max(sleeve.nominal_mm, loose) if kind == "conduit" else lies) + 2 * sleeve.wall_mm
         order = self._order(run, sleeve.most_mm, split=sleeve.split)
         taped = 2 * TAPED_END_TURNS * 3.1416 * outside if sleeve.split else 0.0
@@ -278,10 +284,10 @@ class Coverer:
             kind,
             sleeve.code,
             sleeve.description,
-            tight,
+            stretch.tight_mm,
             loose,
-            *bare,
-            round(covers, 2),
+            *stretch.bare,
+            round(stretch.covers_mm, 2),
             round(cut, 1),
             round(outside, 2),
             order,
@@ -308,33 +314,26 @@ class Coverer:
         assert choice.sleeve is not None, "every kind has its sizes"
         return choice.sleeve, choice.fits
 
-    def _taped(
-        self,
-        run: Run,
-        bare: tuple[float, float],
-        covers: float,
-        tight: float,
-        loose: float,
-        because: str,
-    ) -> BranchCover:
+    def _taped(self, stretch: _Stretch, because: str) -> BranchCover:
+        run, loose = stretch.run, stretch.loose_mm
         tapes = self._context.catalogue.coverings.tapes
         wish = self._context.document.dress.covers.get(run.branches[0])
         named = next((t for t in tapes if wish is not None and t.code == wish.part), None)
         tape = named or _tape_for(tapes, loose)
         try:
-            length = wound_tape(loose, covers, tape.width_mm, TAPE_OVERLAP).length_mm
+            length = wound_tape(loose, stretch.covers_mm, tape.width_mm, TAPE_OVERLAP).length_mm
             fits = True
         except ValueError:
-            length, fits = covers, False
+            length, fits = stretch.covers_mm, False
         return BranchCover(
             run.branches,
             "tape",
             tape.code,
             tape.description,
-            tight,
+            stretch.tight_mm,
             loose,
-            *bare,
-            round(covers, 2),
+            *stretch.bare,
+            round(stretch.covers_mm, 2),
             round(length, 1),
             round(loose + 4 * tape.thick_mm, 2),
             "after",
@@ -345,34 +344,27 @@ class Coverer:
             round(length / 1000 * tape.mass_g_per_m, 3),
         )
 
-    def _shrunk(
-        self,
-        run: Run,
-        bare: tuple[float, float],
-        covers: float,
-        tight: float,
-        loose: float,
-        because: str,
-    ) -> BranchCover:
+    def _shrunk(self, stretch: _Stretch, because: str) -> BranchCover:
+        run, loose = stretch.run, stretch.loose_mm
         wet = any(is_wet(self._context, b) for b in run.branches)
         tubes = self._context.catalogue.coverings.tubes()
-        choice = choose_tube(tubes, loose, tight, lined=wet)
+        choice = choose_tube(tubes, loose, stretch.tight_mm, lined=wet)
         if not choice.fits:
-            choice = choose_tube(tubes, loose, tight)
+            choice = choose_tube(tubes, loose, stretch.tight_mm)
         tube = choice.tube
         assert tube is not None
         if not choice.fits and not self._wished(run):
-            return self._taped(run, bare, covers, tight, loose, "no tube is made for it")
-        cut = tube_to_cut_mm(tube, covers, tight)
+            return self._taped(stretch, "no tube is made for it")
+        cut = tube_to_cut_mm(tube, stretch.covers_mm, stretch.tight_mm)
         return BranchCover(
             run.branches,
             "shrink",
             tube.code,
             tube.description,
-            tight,
+            stretch.tight_mm,
             loose,
-            *bare,
-            round(covers, 2),
+            *stretch.bare,
+            round(stretch.covers_mm, 2),
             round(cut, 1),
             round(loose + 2 * tube.wall_mm, 2),
             self._order(run, tube.supplied_mm, split=False),

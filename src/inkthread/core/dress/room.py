@@ -11,14 +11,16 @@ from inkthread.core.catalogue import WireFamily
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.cut import Laid
+from inkthread.core.document.only import only
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.dress.checks import find_in_dress
-from inkthread.core.dress.covers import BranchCover, Coverer, runs_of, wanted_kind
-from inkthread.core.dress.holds import Held, Hold, holds_of
+from inkthread.core.dress.covers import BranchCover
+from inkthread.core.dress.dressed import BareBundle, dress_branches
+from inkthread.core.dress.holds import Hold
 from inkthread.core.dress.labels import Labels, make_labels
 from inkthread.core.dress.lay import Lay, lay_branches, ring_places
-from inkthread.core.dress.shrinks import ShrinkPiece, shrink_pieces
+from inkthread.core.dress.shrinks import ShrinkPiece
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely
 from inkthread.core.quantity import format_length
@@ -141,47 +143,30 @@ def dress_room(
             round(max(BEND_HELD * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
             _shares(document, route, branch_id, roles[branch_id]),
         )
-    solid = {
-        b: any(wire.size(key).solid for key in things if key in wire.wires) for b, things in lying.items()
-    }
-    covers, shrinks, labels, holds = _dressed(context, route, wire, bundles, contents, solid)
-    over_all = {b: cover.outside_mm for cover in covers for b in cover.branches}
-    _openings(document, brief, over_all, book)
-    find_in_dress(context, covers, shrinks, labels, holds, book)
-    return DressResult(bundles, contents, lays, laid, covers, shrinks, labels, holds)
-
-
-def _dressed(
-    context: Context,
-    route: RouteResult,
-    wire: WireResult,
-    bundles: dict[str, BranchBundle],
-    contents: dict[str, tuple[tuple[str, float], ...]],
-    solid: dict[str, bool],
-) -> tuple[tuple[BranchCover, ...], tuple[ShrinkPiece, ...], Labels, tuple[Hold, ...]]:
-    """What goes over the wires, and what holds them."""
-    document = context.document
-    tight = {b: bundle.tight_mm for b, bundle in bundles.items()}
-    loose = {b: bundle.loose_mm for b, bundle in bundles.items()}
-    kinds = {b: wanted_kind(context, b, len(things)) for b, things in contents.items()}
-    coverer = Coverer(context, route, tight, loose, solid)
-    covers = tuple(coverer.cover(run, *kinds[run.branches[0]]) for run in runs_of(context, route, kinds))
-    at = {c.point for c in document.ends.connectors.values() if c.point is not None}
-    windows = {point: coverer.has_window(point) for point in document.route.points}
-    shrinks = shrink_pieces(context, route, covers, tight, windows)
-    outside = {b: cover.outside_mm for cover in covers for b in cover.branches}
-    covered: dict[str, float] = {}
-    bundle_at: dict[str, float] = {}
-    for cover in covers:
-        for b in cover.branches:
-            branch = document.route.branches[b]
-            for point in {branch.from_point, branch.to_point} & at:
-                bundle_at[point] = max(bundle_at.get(point, 0.0), loose[b])
-                if cover.kind != "none":
-                    covered[point] = max(covered.get(point, 0.0), outside[b])
-    labels = make_labels(context, route, wire, covered, bundle_at)
-    ways = {b: Held(own.clamps, own.clamp_every_mm, own.ties) for b, own in bundles.items()}
-    return covers, shrinks, labels, holds_of(context, ways, outside)
+    dressed = context.memo.get(
+        dress_branches,
+        only(document, "route", "dress", "ends.connectors"),
+        context.catalogue,
+        brief,
+        route.tree,
+        tuple(
+            BareBundle(
+                b,
+                len(contents[b]),
+                bundle.tight_mm,
+                bundle.loose_mm,
+                any(wire.size(key).solid for key in lying[b] if key in wire.wires),
+                bundle.clamps,
+                bundle.clamp_every_mm,
+                bundle.ties,
+            )
+            for b, bundle in bundles.items()
+        ),
+    )
+    labels = make_labels(context, route, wire, dressed.outside_at_mm, dressed.bundle_at_mm)
+    _openings(document, brief, dressed.outside_mm, book)
+    find_in_dress(context, dressed.covers, dressed.shrinks, labels, dressed.holds, book)
+    return DressResult(bundles, contents, lays, laid, dressed.covers, dressed.shrinks, labels, dressed.holds)
 
 
 def _packed_mm(diameters: tuple[float, ...]) -> float:

@@ -6,13 +6,14 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from inkthread.core.catalogue.coverings import Tube
+from inkthread.core.catalogue.tubes import TubeChoice, choose_tube
 from inkthread.core.context import Context
 from inkthread.core.document.choices import ShrinkChoice
-from inkthread.core.dress.choose import TubeChoice, choose_tube, tube_to_cut_mm
+from inkthread.core.dress.choose import tube_to_cut_mm
 from inkthread.core.dress.covers import TAPE_OVERLAP, BranchCover, is_wet
 from inkthread.core.physics.coverings import wound_tape
 from inkthread.core.physics.packing import pack
-from inkthread.core.route import RouteResult
+from inkthread.core.route import RouteTree
 
 LINED_ALWAYS, LINED_BY_DISTANCE, LINED_WHEN_WET = 1, 2, 3
 """What the house rule on lining means."""
@@ -67,7 +68,7 @@ class _Wish:
 
 def shrink_pieces(
     context: Context,
-    route: RouteResult,
+    tree: RouteTree,
     covers: Sequence[BranchCover],
     tight_mm: Mapping[str, float],
     windows: Mapping[str, bool],
@@ -108,7 +109,7 @@ def shrink_pieces(
             if piece is not None:
                 pieces.append(piece)
     for point, legs in by_point.items():
-        if len(route.tree.near[point]) < _BREAKOUT_OF or not any(c.kind != "none" for _, c in legs):
+        if len(tree.near[point]) < _BREAKOUT_OF or not any(c.kind != "none" for _, c in legs):
             continue
         piece = maker.make(_breakout(context, point, legs, tight_mm))
         if piece is not None:
