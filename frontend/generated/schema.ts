@@ -935,23 +935,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/designs/{design_id}/stock": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What of a harness is at hand, what is to buy and to refill, and whether a kit fills its housings. */
-        get: operations["api_get_coverage_designs__design_id__stock_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/shop/conventions": {
         parameters: {
             query?: never;
@@ -1121,6 +1104,233 @@ export interface paths {
         put?: never;
         /** Say that a cassette was put in, or that a jam was cleared. */
         post: operations["api_post_cassette_designs__design_id__prints_cassette_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/stock": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What of a harness is at hand, what is to buy and to refill, and whether a kit fills its housings. */
+        get: operations["api_get_coverage_designs__design_id__stock_get"];
+        put?: never;
+        /** Set parts aside for a harness, let them go, take them out of the drawers, or put them back. */
+        post: operations["api_post_aside_designs__design_id__stock_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/suppliers": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Who sells what, as typed or as quoted last. */
+        get: operations["api_get_suppliers_shop_suppliers_get"];
+        put?: never;
+        /** Note suppliers and what they sell: every line of it, or none. */
+        post: operations["api_post_suppliers_shop_suppliers_post"];
+        /** Take a supplier out, and what they sell. Both can be put back. */
+        delete: operations["api_delete_supplier_shop_suppliers_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/suppliers/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a supplier back that was taken out. */
+        post: operations["api_post_supplier_back_shop_suppliers_restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/orders": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What to order from whom for the least money, and the orders that were written. */
+        get: operations["api_get_orders_designs__design_id__orders_get"];
+        put?: never;
+        /** Write the order to one supplier, as it stands now. */
+        post: operations["api_post_order_designs__design_id__orders_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Ask the supplier what the parts of a harness cost. The answer comes beside; ask again for it. */
+        post: operations["api_post_quotes_designs__design_id__quotes_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/orders/{order}/send": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Send an order to the supplier. */
+        post: operations["api_post_order_sent_designs__design_id__orders__order__send_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/orders/{order}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Tear an order up. */
+        delete: operations["api_delete_order_designs__design_id__orders__order__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/orders/{order}/{form}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** An order as CSV or as a page to print. */
+        get: operations["api_get_written_order_orders__order___form__get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/prices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the shop pays against the catalogue's prices. */
+        get: operations["api_get_prices_shop_prices_get"];
+        put?: never;
+        /** Correct a price for every harness; empty goes back to the catalogue's. */
+        post: operations["api_post_price_shop_prices_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Take a table of stock, prices, kits or offers: all of its rows, or none. */
+        post: operations["api_post_table_shop_files_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Kits that there are. */
+        get: operations["api_get_kits_shop_kits_get"];
+        put?: never;
+        post?: never;
+        /** Take a kit of the shop's own out. It can be put back. */
+        delete: operations["api_delete_kit_shop_kits_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/shop/kits/restore": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Put a kit back that was taken out. */
+        post: operations["api_post_kit_back_shop_kits_restore_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/kits": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What each kit would cover of a harness, and the cheapest mix of kits and singles. */
+        get: operations["api_get_kit_covers_designs__design_id__kits_get"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1353,7 +1563,7 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "wire" | "contact" | "seal" | "cavity plug" | "lock" | "housing" | "terminal" | "splice" | "block" | "fuse" | "cover" | "accessory" | "sleeve" | "shrink" | "label" | "hold";
+            group: "kit" | "wire" | "contact" | "seal" | "cavity plug" | "lock" | "housing" | "terminal" | "splice" | "block" | "fuse" | "cover" | "accessory" | "sleeve" | "shrink" | "label" | "hold";
             /** Code */
             code: string;
             /** Description */
@@ -2695,6 +2905,19 @@ export interface components {
             parallel: string;
         };
         /**
+         * KitChoice
+         * @description Kits of one code (the entry's key) that parts are taken out of, for the whole quantity.
+         */
+        KitChoice: {
+            /** Order */
+            order: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+        };
+        /**
          * LabelChoice
          * @description Labels at a connector (the entry's key), as the builder wants them.
          */
@@ -2924,25 +3147,46 @@ export interface components {
         };
         /**
          * Offer
-         * @description A ready-made lead against what is wanted.
+         * @description A part as one supplier sells it.
          */
         Offer: {
-            /** Id */
-            id: string;
-            /** Name */
-            name: string;
-            /** Length Mm */
-            length_mm: number;
-            /** Price */
-            price: number;
-            /** Margin Mm */
-            margin_mm: number;
-            /** Fits */
-            fits: boolean;
-            /** Chosen */
-            chosen: boolean;
-            /** Why */
-            why: string;
+            /** Supplier */
+            supplier: string;
+            /** Code */
+            code: string;
+            /**
+             * Pack
+             * @default 1
+             */
+            pack: number;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks: [
+                number,
+                number
+            ][];
+            /**
+             * Lead Days
+             * @default null
+             */
+            lead_days: number | null;
+            /**
+             * Stock
+             * @default null
+             */
+            stock: number | null;
+            /**
+             * As Of
+             * @default
+             */
+            as_of: string;
+            /**
+             * Instead
+             * @default
+             */
+            instead: string;
         };
         /**
          * OwnFamily
@@ -3051,12 +3295,16 @@ export interface components {
         };
         /**
          * PartsChoices
-         * @description Lines of the bill that are bought otherwise than they are reckoned.
+         * @description Lines of the bill that are bought otherwise than they are reckoned, and kits they come out of.
          */
         PartsChoices: {
             /** Lines */
             lines: {
                 [key: string]: components["schemas"]["PartChoice"];
+            };
+            /** Kits */
+            kits: {
+                [key: string]: components["schemas"]["KitChoice"];
             };
         };
         /**
@@ -5571,6 +5819,8 @@ export interface components {
             quantity: number;
             /** Keep */
             keep: number;
+            /** Place */
+            place: string;
             /** Held */
             held: boolean;
         };
@@ -5581,105 +5831,6 @@ export interface components {
         StockBody: {
             /** Text */
             text: string;
-        };
-        /**
-         * CoverageReply
-         * @description The bill of a harness against what is at hand.
-         */
-        CoverageReply: {
-            /** Version */
-            version: number;
-            coverage: components["schemas"]["Coverage"];
-        };
-        /**
-         * Coverage
-         * @description A bill against the shop's stock.
-         */
-        Coverage: {
-            /** Lines */
-            lines: components["schemas"]["CoveredLine"][];
-            /** Kits */
-            kits: components["schemas"]["KitRow"][];
-            /** Refill */
-            refill: components["schemas"]["RefillLine"][];
-        };
-        /**
-         * CoveredLine
-         * @description A line of the bill against what is at hand.
-         */
-        CoveredLine: {
-            /** Group */
-            group: string;
-            /** Code */
-            code: string;
-            /** Description */
-            description: string;
-            /** Colour */
-            colour: string;
-            /**
-             * Unit
-             * @enum {string}
-             */
-            unit: "m" | "pcs";
-            /** Needed */
-            needed: number;
-            /** At Hand */
-            at_hand: number;
-            /** To Buy */
-            to_buy: number;
-        };
-        /**
-         * KitRange
-         * @description Contacts of one wire range in a kit, against what the job needs of them.
-         */
-        KitRange: {
-            /** Code */
-            code: string;
-            /** Takes */
-            takes: string;
-            /** At Hand */
-            at_hand: number;
-            /** Needed */
-            needed: number;
-        };
-        /**
-         * KitRow
-         * @description Contacts of one gender that go into the housings at hand of one or more families.
-         */
-        KitRow: {
-            /** Families */
-            families: string;
-            /** Gender */
-            gender: string;
-            /** Ways */
-            ways: number;
-            /** Contacts */
-            contacts: number;
-            /** Short */
-            short: number;
-            /** Ranges */
-            ranges: components["schemas"]["KitRange"][];
-        };
-        /**
-         * RefillLine
-         * @description What is bought after the job so that as many lie in the drawer as are wanted there.
-         */
-        RefillLine: {
-            /** Code */
-            code: string;
-            /** Colour */
-            colour: string;
-            /**
-             * Unit
-             * @enum {string}
-             */
-            unit: "m" | "pcs";
-            /** Keep */
-            keep: number;
-            /** Left */
-            left: number;
-            /** Refill */
-            refill: number;
         };
         /**
          * ConventionsReply
@@ -6181,6 +6332,488 @@ export interface components {
              * @default false
              */
             cleared?: boolean;
+        };
+        /**
+         * CoverageReply
+         * @description The bill of a harness against what is at hand.
+         */
+        CoverageReply: {
+            /** Version */
+            version: number;
+            coverage: components["schemas"]["Coverage"];
+        };
+        /**
+         * Coverage
+         * @description A bill against the shop's stock.
+         */
+        Coverage: {
+            /** Lines */
+            lines: components["schemas"]["CoveredLine"][];
+            /** Kits */
+            kits: components["schemas"]["KitRow"][];
+            /** Refill */
+            refill: components["schemas"]["RefillLine"][];
+        };
+        /**
+         * CoveredLine
+         * @description A line of the bill against what is at hand.
+         */
+        CoveredLine: {
+            /** Group */
+            group: string;
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Colour */
+            colour: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "m" | "pcs";
+            /** Needed */
+            needed: number;
+            /** At Hand */
+            at_hand: number;
+            /** To Buy */
+            to_buy: number;
+            /**
+             * Waste
+             * @default 0
+             */
+            waste: number;
+            /**
+             * Price Each
+             * @default 0
+             */
+            price_each: number;
+            /**
+             * From Kit
+             * @default 0
+             */
+            from_kit: number;
+            /**
+             * From Drawer
+             * @default 0
+             */
+            from_drawer: number;
+            /**
+             * Entry
+             * @default
+             */
+            entry: string;
+            /**
+             * Place
+             * @default
+             */
+            place: string;
+            /**
+             * Set Aside
+             * @default 0
+             */
+            set_aside: number;
+            /**
+             * Others
+             * @default 0
+             */
+            others: number;
+        };
+        /**
+         * KitRange
+         * @description Contacts of one wire range in a kit or in the drawers, against what the job needs of them.
+         */
+        KitRange: {
+            /** Code */
+            code: string;
+            /** Takes */
+            takes: string;
+            /** At Hand */
+            at_hand: number;
+            /** Needed */
+            needed: number;
+        };
+        /**
+         * KitRow
+         * @description Contacts of one gender that go into the housings at hand of one or more families.
+         */
+        KitRow: {
+            /** Families */
+            families: string;
+            /** Gender */
+            gender: string;
+            /** Ways */
+            ways: number;
+            /** Contacts */
+            contacts: number;
+            /** Short */
+            short: number;
+            /** Ranges */
+            ranges: components["schemas"]["KitRange"][];
+        };
+        /**
+         * RefillLine
+         * @description What is bought after the job so that as many lie in the drawer as are wanted there.
+         */
+        RefillLine: {
+            /** Code */
+            code: string;
+            /** Colour */
+            colour: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "m" | "pcs";
+            /** Keep */
+            keep: number;
+            /** Left */
+            left: number;
+            /** Refill */
+            refill: number;
+        };
+        /**
+         * AsideReply
+         * @description The same, with how many of each part were taken out or put back.
+         */
+        AsideReply: {
+            /** Version */
+            version: number;
+            coverage: components["schemas"]["Coverage"];
+            /** Moved */
+            moved: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * AsideBody
+         * @description What is done with parts in the drawers for a harness; with all that it needs where none is named.
+         */
+        AsideBody: {
+            /**
+             * Act
+             * @enum {string}
+             */
+            act: "set aside" | "let go" | "used" | "put back";
+            /** Entries */
+            entries?: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * SuppliersReply
+         * @description Who sells what.
+         */
+        SuppliersReply: {
+            /** Suppliers */
+            suppliers: components["schemas"]["Supplier"][];
+            /** Offers */
+            offers: components["schemas"]["Offer"][];
+        };
+        /**
+         * Supplier
+         * @description Someone who sells parts. Money in the harness's currency.
+         */
+        Supplier: {
+            /** Name */
+            name: string;
+            /**
+             * Minimum
+             * @default 0
+             */
+            minimum: number;
+            /**
+             * Shipping
+             * @default 0
+             */
+            shipping: number;
+            /**
+             * Note
+             * @default
+             */
+            note: string;
+        };
+        /**
+         * OfferBody
+         * @description Lines like ``SS15-P2 from "North counter" pack 10 at 1.70``.
+         */
+        OfferBody: {
+            /** Text */
+            text: string;
+        };
+        /**
+         * OrdersReply
+         * @description What to order from whom, whether prices are asked for, and the orders of a harness.
+         */
+        OrdersReply: {
+            /** Version */
+            version: number;
+            plan: components["schemas"]["BuyingPlan"];
+            /** Asking */
+            asking: boolean;
+            /** Says */
+            says: string;
+            /** Port */
+            port: number;
+            /** Orders */
+            orders: components["schemas"]["OrderItem"][];
+        };
+        /**
+         * BuyingPlan
+         * @description Orders, what nobody offers, and what all of it comes to.
+         */
+        BuyingPlan: {
+            /** Orders */
+            orders: components["schemas"]["Order"][];
+            /** Unoffered */
+            unoffered: components["schemas"]["Unoffered"][];
+            /** Total */
+            total: number;
+            /** Estimate */
+            estimate: number;
+            /** Lower Bound */
+            lower_bound: number;
+            /** Proved */
+            proved: boolean;
+        };
+        /**
+         * Order
+         * @description What is bought from one supplier.
+         */
+        Order: {
+            /** Supplier */
+            supplier: string;
+            /** Lines */
+            lines: components["schemas"]["OrderLine"][];
+            /** Parts Cost */
+            parts_cost: number;
+            /** Shipping */
+            shipping: number;
+            /** To Minimum */
+            to_minimum: number;
+            /** Total */
+            total: number;
+            /** Lead Days */
+            lead_days: number | null;
+        };
+        /**
+         * OrderItem
+         * @description An order that was written.
+         */
+        OrderItem: {
+            /** Id */
+            id: number;
+            /** Supplier */
+            supplier: string;
+            /** State */
+            state: string;
+            /** Says */
+            says: string;
+            /** At */
+            at: string;
+            /** Lines */
+            lines: number;
+            /** Total */
+            total: number;
+        };
+        /**
+         * OrderLine
+         * @description A part on an order. Quantities in pieces or m.
+         */
+        OrderLine: {
+            /** Code */
+            code: string;
+            /** Colour */
+            colour: string;
+            /** Description */
+            description: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "m" | "pcs";
+            /** Need */
+            need: number;
+            /** Quantity */
+            quantity: number;
+            /** Pack */
+            pack: number;
+            /** Packs */
+            packs: number;
+            /** Price Each */
+            price_each: number;
+            /** Cost */
+            cost: number;
+            /** For The Break */
+            for_the_break: boolean;
+            /** Lead Days */
+            lead_days: number | null;
+            /** As Of */
+            as_of: string;
+            /** Scarce */
+            scarce: boolean;
+        };
+        /**
+         * Unoffered
+         * @description A part that has to be bought and nobody offers.
+         */
+        Unoffered: {
+            /** Code */
+            code: string;
+            /** Colour */
+            colour: string;
+            /** Description */
+            description: string;
+            /**
+             * Unit
+             * @enum {string}
+             */
+            unit: "m" | "pcs";
+            /** Quantity */
+            quantity: number;
+            /** Estimate */
+            estimate: number;
+            /** Why */
+            why: string;
+        };
+        /**
+         * OrderBody
+         * @description Whose order is written.
+         */
+        OrderBody: {
+            /** Supplier */
+            supplier: string;
+        };
+        /**
+         * PricesReply
+         * @description Prices of the shop's own, by code.
+         */
+        PricesReply: {
+            /** Prices */
+            prices: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * PriceBody
+         * @description What a part costs here, by the piece or metre; empty goes back to the catalogue's.
+         */
+        PriceBody: {
+            /** Code */
+            code: string;
+            /** Price */
+            price: string;
+        };
+        /**
+         * FileReply
+         * @description How many were taken.
+         */
+        FileReply: {
+            /** What */
+            what: string;
+            /** Taken */
+            taken: number;
+        };
+        /**
+         * FileBody
+         * @description A table of stock, prices, kits or offers: CSV or XLSX, in base64.
+         */
+        FileBody: {
+            /**
+             * What
+             * @enum {string}
+             */
+            what: "stock" | "prices" | "kits" | "offers";
+            /** Data */
+            data: string;
+        };
+        /**
+         * KitsHeldReply
+         * @description Kits that there are; those of the shop's own can be taken out.
+         */
+        KitsHeldReply: {
+            /** Kits */
+            kits: components["schemas"]["Kit"][];
+            /** Own */
+            own: string[];
+        };
+        /**
+         * Kit
+         * @description What lies in a box that is bought whole: part codes, each with how many of it.
+         */
+        Kit: {
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Price */
+            price: number;
+            /** Contents */
+            contents: {
+                [key: string]: number;
+            };
+            /**
+             * Source
+             * @default invented, typical of its kind
+             */
+            source?: string;
+        };
+        /**
+         * KitsReply
+         * @description Kits that there are, against what a harness needs, and the cheapest mix of kits and singles.
+         */
+        KitsReply: {
+            /** Version */
+            version: number;
+            /** Kits */
+            kits: components["schemas"]["KitCover"][];
+            mix: components["schemas"]["KitMix"];
+        };
+        /**
+         * KitCover
+         * @description A kit, so many times, against a need.
+         */
+        KitCover: {
+            /** Code */
+            code: string;
+            /** Description */
+            description: string;
+            /** Count */
+            count: number;
+            /** Price */
+            price: number;
+            /** Covers */
+            covers: {
+                [key: string]: number;
+            };
+            /** Short */
+            short: {
+                [key: string]: number;
+            };
+            /** Left */
+            left: {
+                [key: string]: number;
+            };
+        };
+        /**
+         * KitMix
+         * @description How many of every kit, and how many singles, cover a need for the least money.
+         */
+        KitMix: {
+            /** Kits */
+            kits: {
+                [key: string]: number;
+            };
+            /** Singles */
+            singles: {
+                [key: string]: number;
+            };
+            /** Cost */
+            cost: number;
+            /** Singles Only */
+            singles_only: number;
+            /** Proved */
+            proved: boolean;
         };
         /**
          * DataReply
@@ -13174,91 +13807,6 @@ export interface operations {
             };
         };
     };
-    api_get_coverage_designs__design_id__stock_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["CoverageReply"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
     api_get_conventions_shop_conventions_get: {
         parameters: {
             query?: never;
@@ -14831,6 +15379,1966 @@ export interface operations {
             };
         };
     };
+    api_get_coverage_designs__design_id__stock_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CoverageReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_aside_designs__design_id__stock_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AsideBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AsideReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_suppliers_shop_suppliers_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliersReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_suppliers_shop_suppliers_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OfferBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliersReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_delete_supplier_shop_suppliers_delete: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliersReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_supplier_back_shop_suppliers_restore_post: {
+        parameters: {
+            query: {
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SuppliersReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_orders_designs__design_id__orders_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_order_designs__design_id__orders_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OrderBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_quotes_designs__design_id__quotes_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_order_sent_designs__design_id__orders__order__send_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_delete_order_designs__design_id__orders__order__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                order: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OrdersReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_written_order_orders__order___form__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                order: number;
+                form: "csv" | "pdf";
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_prices_shop_prices_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_price_shop_prices_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PriceBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PricesReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_table_shop_files_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FileBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FileReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_kits_shop_kits_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitsHeldReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_delete_kit_shop_kits_delete: {
+        parameters: {
+            query: {
+                code: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitsHeldReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_kit_back_shop_kits_restore_post: {
+        parameters: {
+            query: {
+                code: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitsHeldReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_kit_covers_designs__design_id__kits_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["KitsReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     api_get_data_data_get: {
         parameters: {
             query?: never;
@@ -15440,7 +17948,8 @@ export const pathsApiDesignsDesign_idTablesTableGetParametersPathTableValues: Re
 export const pathsApiDesignsDesign_idReckoningGetParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/reckoning"]["get"]["parameters"]["query"]["kind"]> = ["gauge", "drop", "ampacity", "cut", "fuse", "contact", "bill", "mass", "branch"];
 export const pathsApiShopPartsDeleteParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts"]["delete"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
 export const pathsApiShopPartsRestorePostParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts/restore"]["post"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
-export const billLineGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["group"]> = ["wire", "contact", "seal", "cavity plug", "lock", "housing", "terminal", "splice", "block", "fuse", "cover", "accessory", "sleeve", "shrink", "label", "hold"];
+export const pathsApiOrdersOrderFormGetParametersPathFormValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/orders/{order}/{form}"]["get"]["parameters"]["path"]["form"]> = ["csv", "pdf"];
+export const billLineGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["group"]> = ["kit", "wire", "contact", "seal", "cavity plug", "lock", "housing", "terminal", "splice", "block", "fuse", "cover", "accessory", "sleeve", "shrink", "label", "hold"];
 export const billLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["unit"]> = ["m", "pcs"];
 export const branchMeasuredValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Branch"]["measured"]> = ["old part", "tape", "laid in place", "model", "guess"];
 export const branchSheathValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Branch"]["sheath"]> = ["none", "sheath", "enclosure"];
@@ -15491,7 +18000,11 @@ export const pinoutBodyActValues: ReadonlyArray<FlattenedDeepRequired<components
 export const pinoutBodyRuleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutBody"]["rule"]> = ["as the device", "pairs together", "power apart", "by name", "by port"];
 export const mateBodyShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MateBody"]["shell"]> = ["plug", "receptacle", "none"];
 export const mateBodyContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MateBody"]["contact_gender"]> = ["pin", "socket"];
-export const coveredLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CoveredLine"]["unit"]> = ["m", "pcs"];
-export const refillLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RefillLine"]["unit"]> = ["m", "pcs"];
 export const cutBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutBody"]["act"]> = ["cut", "taken back", "spoiled", "good after all"];
 export const branchCoverKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BranchCover"]["kind"]> = ["none", "braid", "fabric", "nylon", "conduit", "spiral", "tape", "shrink"];
+export const coveredLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CoveredLine"]["unit"]> = ["m", "pcs"];
+export const refillLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RefillLine"]["unit"]> = ["m", "pcs"];
+export const asideBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["AsideBody"]["act"]> = ["set aside", "let go", "used", "put back"];
+export const orderLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OrderLine"]["unit"]> = ["m", "pcs"];
+export const unofferedUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Unoffered"]["unit"]> = ["m", "pcs"];
+export const fileBodyWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FileBody"]["what"]> = ["stock", "prices", "kits", "offers"];

@@ -59,7 +59,7 @@ def _demo(arguments: argparse.Namespace) -> int:
         engine.dispose()
         if arguments.seed_only:
             return FINE
-        return _run(data, arguments.port, holding, printer=True)
+        return _run(data, arguments.port, holding, simulated=True)
 
 
 def _printer(data: Path) -> int:
@@ -76,12 +76,35 @@ def _printer(data: Path) -> int:
     return port
 
 
+def _supplier() -> int:
+    """Start the simulated supplier; the port that it is spoken to at."""
+    from inkthread.standins.supplier import PartsSupplier, priced_parts, serve_supplier
+
+    port = supplier_port()
+    try:
+        _, port = serve_supplier(PartsSupplier(priced_parts()), port)
+    except OSError:
+        print(f"inkthread: port {port} is taken: no supplier is simulated. Set SUPPLIER_PORT.", flush=True)
+    return port
+
+
 def printer_port() -> int:
     """The label printer's port: ``PRINTER_PORT``, or the usual one."""
     from inkthread.web.printing import DEFAULT_PORT
 
-    text = os.environ.get("PRINTER_PORT", "")
-    return int(text) if text.isdecimal() and int(text) <= 65_535 else DEFAULT_PORT
+    return _port_of("PRINTER_PORT", DEFAULT_PORT)
+
+
+def supplier_port() -> int:
+    """The supplier's port: ``SUPPLIER_PORT``, or the usual one."""
+    from inkthread.web.supplying import DEFAULT_PORT
+
+    return _port_of("SUPPLIER_PORT", DEFAULT_PORT)
+
+
+def _port_of(name: str, usual: int) -> int:
+    text = os.environ.get(name, "")
+    return int(text) if text.isdecimal() and int(text) <= 65_535 else usual
 
 
 def _serve(arguments: argparse.Namespace) -> int:
@@ -92,14 +115,18 @@ def _serve(arguments: argparse.Namespace) -> int:
         return _run(data, arguments.port, holding)
 
 
-def _run(data: Path, port: int, holding: Holding, *, printer: bool = False) -> int:
+def _run(data: Path, port: int, holding: Holding, *, simulated: bool = False) -> int:
     """Serve a data file that is held, until interrupted."""
     from waitress import create_server
 
     from inkthread.storage.place import old_place
     from inkthread.web import create_app
 
-    app = create_app(data, printer_port=_printer(data) if printer else printer_port())
+    app = create_app(
+        data,
+        printer_port=_printer(data) if simulated else printer_port(),
+        supplier_port=_supplier() if simulated else supplier_port(),
+    )
     try:
         server = create_server(app, host="127.0.0.1", port=port, threads=_THREADS)
     except OSError as error:

@@ -11,7 +11,7 @@ from sqlalchemy import JSON, DateTime, Dialect, Float, ForeignKey, Index, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
-SCHEMA_HEAD = "0009"
+SCHEMA_HEAD = "0010"
 """The newest migration; a test holds it to the migration scripts."""
 
 
@@ -126,6 +126,62 @@ class ConventionsRow(KeptRow):
     """What the shop always does: one row of typed lines."""
 
     __tablename__ = "conventions"
+
+
+class SupplierRow(KeptRow):
+    """Someone who sells parts; its id is the name."""
+
+    __tablename__ = "suppliers"
+
+
+class PriceRow(KeptRow):
+    """What the shop pays for a part, against the catalogue's price; its id is the part's code."""
+
+    __tablename__ = "prices"
+
+
+class KitRow(KeptRow):
+    """A kit of the shop's own: what lies in it."""
+
+    __tablename__ = "kits"
+
+
+class OfferRow(Base):
+    """A part as one supplier sells it: typed, or quoted last."""
+
+    __tablename__ = "offers"
+
+    supplier: Mapped[str] = mapped_column(String(40), primary_key=True)
+    code: Mapped[str] = mapped_column(String(60), primary_key=True)
+    data: Mapped[dict[str, object]] = mapped_column(JSON)
+    at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class ReservedRow(Base):
+    """So many of a part in the drawers set aside for a harness."""
+
+    __tablename__ = "reserved"
+
+    design_id: Mapped[str] = mapped_column(ForeignKey("designs.id", ondelete="CASCADE"), primary_key=True)
+    entry: Mapped[str] = mapped_column(String(80), primary_key=True)
+    """The stock entry's id."""
+    quantity: Mapped[float] = mapped_column(Float)
+
+
+class OrderRow(Base):
+    """An order as it was written."""
+
+    __tablename__ = "orders"
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    design_id: Mapped[str] = mapped_column(String(32))
+    """Of a harness; the order is kept when that goes."""
+    supplier: Mapped[str] = mapped_column(String(40))
+    data: Mapped[dict[str, object]] = mapped_column(JSON)
+    state: Mapped[str] = mapped_column(String(12))
+    """``written``, ``sent``, ``refused`` or ``not known``."""
+    says: Mapped[str] = mapped_column(String(300))
+    at: Mapped[datetime] = mapped_column(DateTime)
 
 
 class PartRow(Base):

@@ -13,9 +13,11 @@ from inkthread.storage.models import (
     ConventionsRow,
     KeptRow,
     KindRow,
+    KitRow,
     NestRow,
     PartRow,
     PatternRow,
+    PriceRow,
     StockRow,
     ToolRow,
     utc_now,
@@ -81,14 +83,7 @@ class Shop:
 
     def keep_stock(self, entries: dict[str, dict[str, Any]]) -> None:
         """Note how many of each part are at hand, in place of what was noted: all of them, or none."""
-        with self._lock, Session(self._engine) as session:
-            for entry_id, data in entries.items():
-                row = session.get(StockRow, entry_id)
-                if row is None:
-                    session.add(StockRow(id=entry_id, data=data, added_at=utc_now(), removed_at=None))
-                else:
-                    row.data, row.removed_at = data, None
-            session.commit()
+        self._keep_all(StockRow, entries)
 
     def remove_stock(self, entry_id: str) -> None:
         """Take an entry of the stock out. Raises NotInShop."""
@@ -97,6 +92,34 @@ class Shop:
     def restore_stock(self, entry_id: str) -> None:
         """Put an entry back that was taken out. Raises NotInShop."""
         self._mark(StockRow, entry_id, None)
+
+    def prices(self) -> dict[str, float]:
+        """What the shop pays, by part code."""
+        return {code: float(data["price"]) for code, data in self._held(PriceRow).items()}
+
+    def keep_prices(self, prices: dict[str, float]) -> None:
+        """Note prices, each in place of the one before: all of them, or none."""
+        self._keep_all(PriceRow, {code: {"price": price} for code, price in prices.items()})
+
+    def remove_price(self, code: str) -> None:
+        """Go back to the catalogue's price. Raises NotInShop."""
+        self._mark(PriceRow, code, utc_now())
+
+    def kits(self) -> dict[str, dict[str, Any]]:
+        """Kits of the shop's own, oldest first."""
+        return self._held(KitRow)
+
+    def keep_kits(self, kits: dict[str, dict[str, Any]]) -> None:
+        """Keep kits, each in place of one of the same code: all of them, or none."""
+        self._keep_all(KitRow, kits)
+
+    def remove_kit(self, code: str) -> None:
+        """Take a kit out. Raises NotInShop."""
+        self._mark(KitRow, code, utc_now())
+
+    def restore_kit(self, code: str) -> None:
+        """Put a kit back that was taken out. Raises NotInShop."""
+        self._mark(KitRow, code, None)
 
     def parts(self) -> dict[str, list[dict[str, Any]]]:
         """Own parts by their kind, oldest first."""
@@ -185,14 +208,18 @@ class Shop:
             rows = session.scalars(wanted.order_by(kind.added_at, kind.id)).all()
             return {row.id: dict(row.data) for row in rows}
 
-    def _keep(self, kind: type[KeptRow], row_id: str, data: dict[str, Any]) -> None:
+    def _keep_all(self, kind: type[KeptRow], entries: dict[str, dict[str, Any]]) -> None:
         with self._lock, Session(self._engine) as session:
-            row = session.get(kind, row_id)
-            if row is None:
-                session.add(kind(id=row_id, data=data, added_at=utc_now(), removed_at=None))
-            else:
-                row.data, row.removed_at = data, None
+            for entry_id, data in entries.items():
+                row = session.get(kind, entry_id)
+                if row is None:
+                    session.add(kind(id=entry_id, data=data, added_at=utc_now(), removed_at=None))
+                else:
+                    row.data, row.removed_at = data, None
             session.commit()
+
+    def _keep(self, kind: type[KeptRow], row_id: str, data: dict[str, Any]) -> None:
+        self._keep_all(kind, {row_id: data})
 
     def _mark(self, kind: type[KeptRow], row_id: str, removed_at: datetime | None) -> None:
         with self._lock, Session(self._engine) as session:

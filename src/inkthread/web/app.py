@@ -14,12 +14,11 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.collector import collect_seldom
 from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.load import MAX_DOCUMENT_BYTES, read_json
-from inkthread.storage import Cuts, Shelf, Shop
+from inkthread.storage import Buying, Cuts, Shelf, Shop
 from inkthread.storage.copies import Copies
 from inkthread.storage.database import open_database
 from inkthread.storage.prints import Prints
-from inkthread.web import problems
-from inkthread.web.printing import DEFAULT_PORT, PrinterLine, Printing
+from inkthread.web import printing, problems, supplying
 from inkthread.web.schemas import ProblemDetails
 from inkthread.web.views import make_api
 from inkthread.web.workshop import Workshop
@@ -42,10 +41,16 @@ _POLICY = (
 )
 
 
-def create_app(database: Path, *, describe: bool = False, printer_port: int = DEFAULT_PORT) -> OpenAPI:
+def create_app(
+    database: Path,
+    *,
+    describe: bool = False,
+    printer_port: int = printing.DEFAULT_PORT,
+    supplier_port: int = supplying.DEFAULT_PORT,
+) -> OpenAPI:
     """The application over a database file (made if absent).
 
-    The label printer is spoken to at ``printer_port`` of this machine.
+    The label printer is spoken to at ``printer_port`` of this machine, the supplier at ``supplier_port``.
     ``describe`` works the OpenAPI document out anew; otherwise the shipped one is served.
     """
     app = OpenAPI(
@@ -64,7 +69,8 @@ def create_app(database: Path, *, describe: bool = False, printer_port: int = DE
         Shelf(engine),
         Shop(engine),
         Cuts(engine),
-        Printing(Prints(engine), PrinterLine(printer_port)),
+        printing.Printing(Prints(engine), printing.PrinterLine(printer_port)),
+        supplying.Supplying(Buying(engine), supplying.SupplierLine(supplier_port)),
         shipped_catalogue(),
         Copies(database),
     )

@@ -14,7 +14,7 @@ from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.problems import pointer
 from inkthread.core.reckoning import UnknownFigure
-from inkthread.storage import CutRefused, NothingToUndo, NotInShop, NotOnShelf, PatchError
+from inkthread.storage import CutRefused, NotAtHand, NothingToUndo, NotInShop, NotOnShelf, PatchError
 from inkthread.storage.trouble import Kind, trouble_of
 from inkthread.web.workshop import Unreadable
 
@@ -66,6 +66,7 @@ _SAID: tuple[tuple[type[Exception], int, str, str], ...] = (
         "The request is larger than 8 MB. Split the harness, or check the file.",
     ),
     (CutRefused, 409, "Not cut so", ""),
+    (NotAtHand, 409, "Not at hand", ""),
     (UnknownFigure, 404, "No such figure", ""),
 )
 """Errors that are told by a title and a sentence; where that is empty, by their own words."""

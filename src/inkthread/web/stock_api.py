@@ -1,4 +1,4 @@
-"""The API of what is at hand in the shop, and of a harness held against it."""
+"""The API of what is at hand in the shop, and of what it always does."""
 
 from __future__ import annotations
 
@@ -9,9 +9,8 @@ from flask import Response
 from pydantic import BaseModel, Field
 
 from inkthread.core.conventions import read_conventions
-from inkthread.core.parts import Coverage, StockEntry, cover, known_parts, stock_lines
-from inkthread.web.schemas import REPLY, DesignPath
-from inkthread.web.studies_api import now
+from inkthread.core.parts import StockEntry, known_parts, stock_lines
+from inkthread.web.schemas import REPLY
 from inkthread.web.views import json_reply, view, workshop
 
 
@@ -26,6 +25,7 @@ class StockItem(BaseModel):
     unit: str
     quantity: float
     keep: float
+    place: str
     held: bool
     """Whether the catalogue has such a part."""
 
@@ -50,16 +50,11 @@ class OfStock(BaseModel):
     id: str = Field(max_length=40)
 
 
-class CoverageReply(BaseModel):
-    """The bill of a harness against what is at hand."""
-
-    model_config = REPLY
-    version: int
-    coverage: Coverage
-
-
-def _entry(data: dict[str, Any]) -> StockEntry:
-    return StockEntry(data["code"], data["quantity"], data.get("colour", ""), data.get("keep", 0.0))
+def stock_entry(data: dict[str, Any]) -> StockEntry:
+    """A part at hand, as it is kept."""
+    return StockEntry(
+        data["code"], data["quantity"], data.get("colour", ""), data.get("keep", 0.0), data.get("place", "")
+    )
 
 
 def _stock() -> Response:
@@ -67,12 +62,12 @@ def _stock() -> Response:
     known = known_parts(shop.catalogue)
     items = []
     for entry_id, data in shop.shop.stock().items():
-        e = _entry(data)
+        e = stock_entry(data)
         description, unit = known.get(e.code, ("not held here any more", "pcs"))
         items.append(
             StockItem(
                 id=entry_id, code=e.code, colour=e.colour, description=description, unit=unit,
-                quantity=e.quantity, keep=e.keep, held=e.code in known,
+                quantity=e.quantity, keep=e.keep, place=e.place, held=e.code in known,
             )
         )  # fmt: skip
     return json_reply(StockReply, StockReply(entries=items, codes=sorted(known)))
@@ -105,15 +100,6 @@ def post_stock_back(query: OfStock) -> Response:
     """Put an entry back that was taken out."""
     workshop().shop.restore_stock(query.id)
     return _stock()
-
-
-@view("get", "/designs/<design_id>/stock", {200: CoverageReply})
-def get_coverage(path: DesignPath) -> Response:
-    """What of a harness is at hand, what is to buy and to refill, and whether a kit fills its housings."""
-    stored, w = now(path)
-    entries = [_entry(data) for data in workshop().shop.stock().values()]
-    coverage = cover(w.catalogue, w.evaluation.parts.lines, entries)
-    return json_reply(CoverageReply, CoverageReply.model_construct(version=stored.version, coverage=coverage))
 
 
 class ConventionsBody(BaseModel):

@@ -41,6 +41,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "cut_api",
         "dress_api",
         "print_api",
+        "buy_api",
         "data_api",
     ):
         import_module(f"inkthread.web.{module}")  # for the views they note

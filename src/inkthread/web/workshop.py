@@ -16,8 +16,9 @@ from typing import Any
 from pydantic import TypeAdapter, ValidationError
 
 import inkthread
-from inkthread.core.catalogue import Catalogue, DeviceKind
+from inkthread.core.catalogue import Catalogue, DeviceKind, Kit
 from inkthread.core.catalogue.own import OwnParts, own_parts, with_own
+from inkthread.core.catalogue.prices import with_prices
 from inkthread.core.conventions import Conventions, read_conventions, with_conventions
 from inkthread.core.document import Document, DocumentError, Problem, parse_document
 from inkthread.core.document.against_catalogue import require_known_parts
@@ -32,6 +33,7 @@ from inkthread.storage import Cuts, Shelf, Shop, StoredDesign
 from inkthread.storage.copies import Copies
 from inkthread.web.printing import Printing
 from inkthread.web.studies import Studies
+from inkthread.web.supplying import Supplying
 
 _KEPT = 12
 _REPLIES_KEPT = 4
@@ -95,6 +97,7 @@ class Workshop:
         shop: Shop,
         cuts: Cuts,
         printing: Printing,
+        supplying: Supplying,
         shipped: Catalogue,
         copies: Copies,
     ) -> None:
@@ -104,6 +107,8 @@ class Workshop:
         self.shop = shop
         self.cuts = cuts
         self.printing = printing
+        self.supplying = supplying
+        self.buying = supplying.buying
         self.plans = Newest(_KEPT)
         """By design, which piece was planned off which spool."""
         self._shipped = shipped
@@ -139,9 +144,14 @@ class Workshop:
             datetime.now(UTC).date().isoformat(),
         )
         said = self.shop.conventions()
-        state = json.dumps([parts, tools, nests, said], sort_keys=True).encode()
-        stamp = hashlib.sha256(state).hexdigest()[:6] if parts or tools or nests or said else ""
+        prices, kits = self.shop.prices(), self.shop.kits()
+        state = json.dumps([parts, tools, nests, said, prices, kits], sort_keys=True).encode()
+        any_own = parts or tools or nests or said or prices or kits
+        stamp = hashlib.sha256(state).hexdigest()[:6] if any_own else ""
         stocked = with_own(self._shipped, self.own, "")
+        if kits:
+            stocked = replace(stocked, kits={**stocked.kits, **{code: Kit(**k) for code, k in kits.items()}})
+        stocked = with_prices(stocked, prices)
         stocked = replace(stocked, version=self._shipped.version + stamp, kinds={**kinds, **stocked.kinds})
         self.catalogue = with_conventions(stocked, self._conventions(stocked, said))
         self._kept.clear()

@@ -7,6 +7,7 @@ from collections.abc import Callable
 
 import pytest
 
+from inkthread.core.catalogue import Kit
 from tests.conftest import HarnessBuilder
 from tests.core.checks import says_plainly
 from tests.core.scenarios import pump
@@ -40,12 +41,22 @@ def unknown_grade(amps: float) -> HarnessBuilder:
     return builder
 
 
+def out_of_kit(pins: int, code: str = "K1") -> HarnessBuilder:
+    """A pump's contacts out of a kit of two two-way plugs and so many of their sockets."""
+    builder = pump()
+    kit = Kit("K1", "two plugs", 5.0, {"SS15-P2": 2, "S15-S-A": pins})
+    builder.catalogue = dataclasses.replace(builder.catalogue, kits={"K1": kit})
+    return builder.set("parts/kits", {code: {"order": 1, "count": 1}})
+
+
 SET_OFF: dict[str, list[Callable[[], HarnessBuilder]]] = {
     "over-mass-budget": [lambda: pump().set("brief/mass_budget_g", 1.0)],
     "parts-short": [lambda: bought("contact", 1.0), lambda: bought("wire", 0.01)],
     "consumable-short": [lambda: bought("label", 0.001), lambda: bought("hold", 1.0)],
     "accessory-left-out": [lambda: left_out("lock")],
     "grade-doubtful": [lambda: unknown_grade(10.0)],
+    "kit-cannot-fill": [lambda: out_of_kit(3)],
+    "kit-gone": [lambda: out_of_kit(4, "K2")],
 }
 QUIET: dict[str, list[Callable[[], HarnessBuilder]]] = {
     "over-mass-budget": [lambda: pump().set("brief/mass_budget_g", 9999.0)],
@@ -53,6 +64,8 @@ QUIET: dict[str, list[Callable[[], HarnessBuilder]]] = {
     "consumable-short": [lambda: bought("label", 0.0)],
     "accessory-left-out": [lambda: left_out("housing")],
     "grade-doubtful": [lambda: unknown_grade(9.9), lambda: pump(amps=10.0)],
+    "kit-cannot-fill": [lambda: out_of_kit(4), lambda: out_of_kit(0)],
+    "kit-gone": [lambda: out_of_kit(4)],
 }
 
 

@@ -14,6 +14,7 @@ from inkthread.core.catalogue.ends import (
     ToolRow,
 )
 from inkthread.core.catalogue.joints import Cover, PullTable, SpliceForm, SpliceKind, SpliceSize, Studs, Tool
+from inkthread.core.catalogue.kits import Kit
 from inkthread.core.catalogue.types import (
     BusStandard,
     Catalogue,
@@ -54,6 +55,7 @@ __all__ = [
     "FuseHolder",
     "FuseRating",
     "Housing",
+    "Kit",
     "LimitWords",
     "MarineTable",
     "Mark",

@@ -3,7 +3,8 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from inkthread.core.catalogue.ends import DATA
@@ -257,8 +258,12 @@ class Coverings:
     clamps: tuple[Clamp, ...]
     grommets: tuple[Grommet, ...]
     shapes: tuple[Shape, ...]
+    tube_prices: Mapping[str, float] = field(default_factory=dict)
+    """The shop's own, a metre, by code."""
 
     def tubes(self) -> tuple[Tube, ...]:
         """Every shrink tube, the narrowest first, the lower ratio first where they are as wide."""
         every = [tube for ladder in self.ladders for tube in ladder.tubes()]
+        if self.tube_prices:
+            every = [replace(t, price_per_m=self.tube_prices.get(t.code, t.price_per_m)) for t in every]
         return tuple(sorted(every, key=lambda t: (t.supplied_mm, -t.recovered_mm)))

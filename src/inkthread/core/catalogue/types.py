@@ -10,6 +10,7 @@ from inkthread.core.catalogue.coverings import Coverings
 from inkthread.core.catalogue.ends import DATA as _DATA
 from inkthread.core.catalogue.ends import ConnectorFamily
 from inkthread.core.catalogue.joints import Cover, PullTable, SpliceSize, Studs, Tool
+from inkthread.core.catalogue.kits import Kit
 from inkthread.core.catalogue.wires import AircraftRule, MarineTable, WireFamily
 from inkthread.core.physics.conductor import awg_area_mm2
 
@@ -345,6 +346,7 @@ class Catalogue:
     pull: dict[str, PullTable] = field(default_factory=dict)
     sources: dict[str, str] = field(default_factory=dict)
     patterns: dict[str, Pattern] = field(default_factory=dict)
+    kits: dict[str, Kit] = field(default_factory=dict)
     conventions: tuple[str, ...] = ()
     """The shop's colours, as typed lines."""
 

@@ -338,8 +338,18 @@ class PartChoice:
 
 
 @dataclass(frozen=True, slots=True)
+class KitChoice:
+    """Kits of one code (the entry's key) that parts are taken out of, for the whole quantity."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    count: Annotated[int, Strict(), Field(ge=1, le=1000)] = 1
+
+
+@dataclass(frozen=True, slots=True)
 class PartsChoices:
-    """Lines of the bill that are bought otherwise than they are reckoned."""
+    """Lines of the bill that are bought otherwise than they are reckoned, and kits they come out of."""
 
     __pydantic_config__ = STRICT
     lines: Entries[PartKey, PartChoice] = field(default_factory=dict)
+    kits: Entries[PartKey, KitChoice] = field(default_factory=dict)

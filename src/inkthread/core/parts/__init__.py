@@ -2,7 +2,8 @@
 
 from inkthread.core.parts.checks import find_in_bill
 from inkthread.core.parts.room import BillLine, PartsResult, parts_room
-from inkthread.core.parts.stock import Coverage, StockEntry, cover, known_parts, stock_line, stock_lines
+from inkthread.core.parts.stock import Coverage, StockEntry, cover, stock_line, stock_lines, wire_at_hand
+from inkthread.core.parts.units import known_parts
 
 __all__ = [
     "BillLine",
@@ -15,4 +16,5 @@ __all__ = [
     "parts_room",
     "stock_line",
     "stock_lines",
+    "wire_at_hand",
 ]

@@ -7,6 +7,7 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.ends import EndsResult
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.parts.groups import Group
+from inkthread.core.parts.kits import kit_rows
 from inkthread.core.parts.room import BillLine, PartsResult
 from inkthread.core.quantity import format_current
 from inkthread.core.tolerances import over
@@ -26,6 +27,8 @@ def find_in_bill(
     _too_heavy(context, parts, book)
     if context.document.parts.lines:
         _bought(context, ends, parts, book)
+    if context.document.parts.kits:
+        _kits(context, parts, book)
     _grades(context, wire, ends, book)
 
 
@@ -71,6 +74,33 @@ def _bought(context: Context, ends: EndsResult, parts: PartsResult, book: Findin
         else:
             spares = phrase("spares", spares=f"{line.spares:g}") if line.spares else ""
             book.add("parts-short", place, mechanical=(phrase("all"), (put,)), spares=spares, **words)
+
+
+def _kits(context: Context, parts: PartsResult, book: FindingBook) -> None:
+    """Kits that are gone, and kits with more ways than contacts of a gender."""
+    needed = {line.code: line.quantity + line.spares for line in parts.lines if not line.included}
+    for code, own in context.document.parts.kits.items():
+        place = Place("parts", "line", code)
+        take_out = ({"op": "remove", "path": pointer(["parts", "kits", code])},)
+        kit = context.catalogue.kits.get(code)
+        if kit is None:
+            book.add("kit-gone", place, mechanical=(phrase("singles"), take_out), kit=code)
+            continue
+        has = {part: float(own.count * many) for part, many in kit.contents.items()}
+        for row in kit_rows(context.catalogue, has, needed):
+            # A kit without any contacts is not bought for them.
+            if row.short > 0 and row.contacts > 0:
+                book.add(
+                    "kit-cannot-fill",
+                    place,
+                    mechanical=(phrase("singles"), take_out),
+                    kit=code,
+                    ways=str(row.ways),
+                    gender=row.gender,
+                    families=row.families,
+                    contacts=f"{row.contacts:g}",
+                    short=f"{row.short:g}",
+                )
 
 
 def _grades(context: Context, wire: WireResult, ends: EndsResult, book: FindingBook) -> None:

@@ -5,6 +5,7 @@ from __future__ import annotations
 from typing import Literal
 
 Group = Literal[
+    "kit",
     "wire",
     "contact",
     "seal",
@@ -24,6 +25,7 @@ Group = Literal[
 ]
 
 GROUPS: tuple[Group, ...] = (
+    "kit",
     "wire",
     "housing",
     "lock",

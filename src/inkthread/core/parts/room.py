@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 from dataclasses import dataclass
-from typing import Literal
+from typing import Annotated, Literal
 
-from inkthread.core.catalogue import Accessory, Catalogue
+from pydantic import Field
+
+from inkthread.core.catalogue import Accessory, Catalogue, Kit
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.cut import CutResult
@@ -26,6 +28,9 @@ from inkthread.core.parts.count import (
 from inkthread.core.parts.groups import GROUPS, Group
 from inkthread.core.parts.spares import Spares
 from inkthread.core.wire import WireResult
+
+NotSent = Annotated[float, Field(exclude=True)]
+"""A figure that comes with what is to buy, and not with every edit."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -47,6 +52,10 @@ class BillLine:
     """Bought beside what is used: spares, and pieces to practise on."""
     bought: float | None = None
     """Fixed by the builder against that; None where it follows."""
+    from_kit: NotSent = 0.0
+    """Taken out of kits that the builder buys: not paid singly."""
+    price_each: NotSent = 0.0
+    """Of one piece or metre."""
 
     @property
     def key(self) -> str:
@@ -108,7 +117,9 @@ def parts_room(
     count_dress(count, context, dress)
     quantity = context.document.brief.quantity
     spare = Spares(context)
-    rows = [_billed(line, quantity, spare, context.document) for line in count.lines.values()]
+    kits = count_kits(context)
+    rows = [_billed(line, quantity, spare, context.document, kits) for line in count.lines.values()]
+    rows += [_kit_line(kit, many) for kit, many in kits]
     rows.sort(key=lambda r: (GROUPS.index(r.group), r.code, r.colour))
     tools = tools_needed(context.catalogue, wire, ends.contacts, ends.crimps, ends.splice_sizes, context.shop)
     return PartsResult(
@@ -120,12 +131,30 @@ def parts_room(
     )
 
 
-def _billed(line: CountedLine, quantity: int, spare: Spares, document: Document) -> BillLine:
+Kits = list[tuple[Kit, int]]
+
+
+def count_kits(context: Context) -> Kits:
+    """Kits that parts are taken out of, with how many of each. What has gone from the catalogue is not."""
+    kits = context.catalogue.kits
+    return [(kits[code], own.count) for code, own in context.document.parts.kits.items() if code in kits]
+
+
+def _kit_line(kit: Kit, many: int) -> BillLine:
+    return BillLine(
+        "kit", kit.code, kit.description, "", many, "pcs", 0.0, round(many * kit.price, 2), False,
+        "the parts below are taken out of it", price_each=kit.price,
+    )  # fmt: skip
+
+
+def _billed(line: CountedLine, quantity: int, spare: Spares, document: Document, kits: Kits) -> BillLine:
     many = round(line.quantity * quantity, 4)
     spares = 0.0 if line.included else spare.of(line.group, line.code, many)
     choice = document.parts.lines.get(f"{line.code} {line.colour}".strip())
     bought = None if choice is None else 0.0 if choice.left_out else choice.quantity
     order = many + spares if bought is None else bought
+    out_of_kits = 0.0 if line.included else sum(many * kit.contents.get(line.code, 0) for kit, many in kits)
+    out_of_kits = min(float(out_of_kits), order)
     places = ", ".join(line.places[:PLACES_SHOWN]) + (" ..." if len(line.places) > PLACES_SHOWN else "")
     return BillLine(
         line.group,
@@ -135,9 +164,11 @@ def _billed(line: CountedLine, quantity: int, spare: Spares, document: Document)
         many,
         line.unit,
         round(line.quantity * line.mass_g * quantity, 3),
-        0.0 if line.included else round(order * line.price, 2),
+        0.0 if line.included else round((order - out_of_kits) * line.price, 2),
         line.included,
         places,
         spares,
         None if line.included else bought,
+        out_of_kits,
+        line.price,
     )
