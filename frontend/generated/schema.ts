@@ -1337,6 +1337,74 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/wholes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ways of making the whole harness that can be put side by side. */
+        get: operations["api_get_wholes_designs__design_id__wholes_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/trade": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Up to four wholes side by side: what each costs, weighs, takes, and what is wrong with it. */
+        get: operations["api_get_trade_designs__design_id__trade_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/versions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Versions of a harness that are kept, with the edit that made each. */
+        get: operations["api_get_versions_designs__design_id__versions_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/differences": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Bill, cost, mass and cut list of a harness against another, or against an earlier version. */
+        get: operations["api_get_differences_designs__design_id__differences_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data": {
         parameters: {
             query?: never;
@@ -6814,6 +6882,203 @@ export interface components {
             singles_only: number;
             /** Proved */
             proved: boolean;
+        };
+        /**
+         * WholesReply
+         * @description Ways of making the harness that can be put beside it, and the time that it takes as it is.
+         */
+        WholesReply: {
+            /** Version */
+            version: number;
+            /** Wholes */
+            wholes: components["schemas"]["WholeName"][];
+            /** Times */
+            times: components["schemas"]["TimeLine"][];
+            /** Source */
+            source: string;
+        };
+        /**
+         * TimeLine
+         * @description One kind of operation: how often, and minutes in all.
+         */
+        TimeLine: {
+            /** Operation */
+            operation: string;
+            /** Count */
+            count: number;
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * WholeName
+         * @description A way of making the harness that can be worked out, and what it is in words.
+         */
+        WholeName: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Kind */
+            kind: string;
+        };
+        /**
+         * TradeReply
+         * @description Wholes side by side, the harness as it is first.
+         */
+        TradeReply: {
+            /** Version */
+            version: number;
+            /** Wholes */
+            wholes: components["schemas"]["Whole"][];
+        };
+        /**
+         * Whole
+         * @description The harness made one way. Money for the whole quantity where not said otherwise.
+         */
+        Whole: {
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Parts Cost */
+            parts_cost: number;
+            /** Tooling */
+            tooling: number;
+            /** Cost Each */
+            cost_each: number;
+            /** Cost More */
+            cost_more: number;
+            /** Mass G */
+            mass_g: number | null;
+            /** Bundle Mm */
+            bundle_mm: number | null;
+            /** Minutes */
+            minutes: number;
+            /** Stops */
+            stops: number;
+            /** Fixes */
+            fixes: number;
+            /** Considers */
+            considers: number;
+            /** Words */
+            words: string[];
+            /** Operations */
+            operations: {
+                [key: string]: unknown;
+            }[];
+        };
+        /**
+         * VersionsReply
+         * @description Versions of a harness that are kept, the newest first.
+         */
+        VersionsReply: {
+            /** Version */
+            version: number;
+            /** Versions */
+            versions: components["schemas"]["Version"][];
+        };
+        /**
+         * Version
+         * @description An edit that a design has been through.
+         */
+        Version: {
+            /** Version */
+            version: number;
+            /** Act */
+            act: string;
+            /** Label */
+            label: string;
+            /** At */
+            at: string;
+        };
+        /**
+         * DifferencesReply
+         * @description What is otherwise between the two.
+         */
+        DifferencesReply: {
+            /** Version */
+            version: number;
+            differences: components["schemas"]["Differences"];
+        };
+        /**
+         * BillDifference
+         * @description A part of which more or fewer are bought for one harness.
+         */
+        BillDifference: {
+            /** Group */
+            group: string;
+            /** Code */
+            code: string;
+            /** Colour */
+            colour: string;
+            /** Description */
+            description: string;
+            /** Unit */
+            unit: string;
+            /** Before */
+            before: number;
+            /** After */
+            after: number;
+            /** Cost */
+            cost: number;
+        };
+        /**
+         * CutDifference
+         * @description A piece that is cut otherwise, before and after; 0 and empty where there is none.
+         */
+        CutDifference: {
+            /** Label */
+            label: string;
+            /** From Text */
+            from_text: string;
+            /** To Text */
+            to_text: string;
+            /** Before Mm */
+            before_mm: number;
+            /** After Mm */
+            after_mm: number;
+            /** Before Part */
+            before_part: string;
+            /** After Part */
+            after_part: string;
+        };
+        /**
+         * Differences
+         * @description What was otherwise, and what it comes to. Figures are of one harness.
+         */
+        Differences: {
+            before: components["schemas"]["Figures"];
+            after: components["schemas"]["Figures"];
+            /** Bill */
+            bill: components["schemas"]["BillDifference"][];
+            /** Cuts */
+            cuts: components["schemas"]["CutDifference"][];
+            /** Same Lines */
+            same_lines: number;
+            /** Same Cuts */
+            same_cuts: number;
+        };
+        /**
+         * Figures
+         * @description What one harness comes to.
+         */
+        Figures: {
+            /** Name */
+            name: string;
+            /** Wires */
+            wires: number;
+            /** Metres */
+            metres: number;
+            /** Mass G */
+            mass_g: number;
+            /** Cost Each */
+            cost_each: number;
+            /** Tooling */
+            tooling: number;
+            /** Stops */
+            stops: number;
+            /** Fixes */
+            fixes: number;
         };
         /**
          * DataReply
@@ -17272,6 +17537,360 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["KitsReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_wholes_designs__design_id__wholes_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WholesReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_trade_designs__design_id__trade_get: {
+        parameters: {
+            query: {
+                ids: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TradeReply"];
+                };
+            };
+            /** @description Accepted */
+            202: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["UnderwayReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_versions_designs__design_id__versions_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VersionsReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_differences_designs__design_id__differences_get: {
+        parameters: {
+            query: {
+                other: string;
+                at?: number | null;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DifferencesReply"];
                 };
             };
             /** @description The body is no JSON that can be read */

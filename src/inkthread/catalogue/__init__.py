@@ -74,6 +74,7 @@ def read_catalogue(root: Traversable) -> Catalogue:
     wordings = read("openings.json")
     insulation = read("insulation.json")
     densities = insulation.pop("densities")
+    times = read("times.json")
     kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(read("kinds.json")["kinds"])
     return Catalogue(
         version=digest.hexdigest()[:10],
@@ -100,6 +101,7 @@ def read_catalogue(root: Traversable) -> Catalogue:
         openings=wordings["openings"],
         kinds=kinds,
         kits={k.code: k for k in TypeAdapter(list[Kit]).validate_python(read("kits.json")["kits"])},
+        minutes=TypeAdapter(dict[str, float]).validate_python(times["minutes"]),
         patterns=TypeAdapter(dict[str, Pattern]).validate_python(read("patterns.json")["patterns"]),
         cautions={who: tuple(texts) for who, texts in rules["cautions"].items()},
         aircraft=TypeAdapter(AircraftRule).validate_python(ampacity["aircraft"]),
@@ -111,5 +113,9 @@ def read_catalogue(root: Traversable) -> Catalogue:
         coverings=TypeAdapter(Coverings).validate_python(read("coverings.json")),
         studs=TypeAdapter(Studs).validate_python(joints["studs"]),
         pull=TypeAdapter(dict[str, PullTable]).validate_python(read("pull.json")["tables"]),
-        sources={"drop_table_v": rules["drop_table_v"]["source"], **colours["sources"]},
+        sources={
+            "drop_table_v": rules["drop_table_v"]["source"],
+            **colours["sources"],
+            "minutes": times["source"],
+        },
     )

@@ -435,8 +435,8 @@ def post_table(body: FileBody) -> Response:
 
 def _kits_held() -> Response:
     shop = workshop()
-    held = KitsHeldReply.model_construct(kits=list(shop.catalogue.kits.values()), own=list(shop.shop.kits()))
-    return json_reply(KitsHeldReply, held)
+    reply = KitsHeldReply.model_construct(kits=list(shop.catalogue.kits.values()), own=list(shop.shop.kits()))
+    return json_reply(KitsHeldReply, reply)
 
 
 @view("get", "/shop/kits", {200: KitsHeldReply})

@@ -69,7 +69,7 @@ def now(path: DesignPath) -> tuple[StoredDesign, Workings]:
     return stored, shop.workings(stored.id, stored.version, stored.document)
 
 
-def _study(path: DesignPath, name: str, make: Callable[[int, Any], Any], of: str = "") -> Response:
+def study(path: DesignPath, name: str, make: Callable[[int, Any], Any], of: str = "") -> Response:
     """A study worked out beside the server, or how far it is: ask again until it is there."""
     shop = workshop()
     stored = shop.shelf.get(path.design_id)
@@ -93,7 +93,7 @@ def _study(path: DesignPath, name: str, make: Callable[[int, Any], Any], of: str
     return json_reply(type(reply), reply)
 
 
-_UNDERWAY = {202: UnderwayReply, 500: ProblemDetails, 503: ProblemDetails}
+UNDERWAY = {202: UnderwayReply, 500: ProblemDetails, 503: ProblemDetails}
 
 
 @view("get", "/designs/<design_id>/loads", {200: LoadsReply})
@@ -115,13 +115,13 @@ def get_schematic(path: DesignPath) -> Response:
     return json_reply(SchematicReply, SchematicReply.model_construct(version=stored.version, schematic=drawn))
 
 
-@view("get", "/designs/<design_id>/threading", {200: ThreadingReply, **_UNDERWAY})
+@view("get", "/designs/<design_id>/threading", {200: ThreadingReply, **UNDERWAY})
 def get_threading(path: DesignPath, query: OfCircuit) -> Response:
     """Every way of joining one circuit, side by side."""
     circuits = workshop().shelf.get(path.design_id).document.get("circuits", {})
     if query.id not in circuits.get("circuits", {}):
         return problem(404, "No such circuit", f"There is no circuit {query.id!r} in this harness.")
-    return _study(
+    return study(
         path,
         "threading",
         lambda version, ways: ThreadingReply.model_construct(version=version, ways=list(ways)),
@@ -129,13 +129,13 @@ def get_threading(path: DesignPath, query: OfCircuit) -> Response:
     )
 
 
-@view("get", "/designs/<design_id>/alternatives", {200: AlternativesReply, **_UNDERWAY})
+@view("get", "/designs/<design_id>/alternatives", {200: AlternativesReply, **UNDERWAY})
 def get_alternatives(path: DesignPath, query: OfDevice) -> Response:
     """What else a relay, a fuse or a breaker may be made as, side by side; nothing for other devices."""
     circuits = workshop().shelf.get(path.design_id).document.get("circuits", {})
     if query.id not in circuits.get("devices", {}):
         return problem(404, "No such device", f"There is no device {query.id!r} in this harness.")
-    return _study(
+    return study(
         path,
         "alternatives",
         lambda version, ways: AlternativesReply.model_construct(version=version, ways=list(ways)),
@@ -155,28 +155,28 @@ def get_cross_section(path: DesignPath, query: OfBranch) -> Response:
     )
 
 
-@view("get", "/designs/<design_id>/families", {200: FamiliesReply, **_UNDERWAY})
+@view("get", "/designs/<design_id>/families", {200: FamiliesReply, **UNDERWAY})
 def get_families(path: DesignPath) -> Response:
     """The harness in each family of single wire, side by side."""
-    return _study(
+    return study(
         path,
         "families",
         lambda version, rows: FamiliesReply.model_construct(version=version, families=list(rows)),
     )
 
 
-@view("get", "/designs/<design_id>/future", {200: FutureReply, **_UNDERWAY})
+@view("get", "/designs/<design_id>/future", {200: FutureReply, **UNDERWAY})
 def get_future(path: DesignPath) -> Response:
     """What the conductors for a future need come to, laid against left out."""
-    return _study(
+    return study(
         path, "future", lambda version, cost: FutureReply.model_construct(version=version, future=cost)
     )
 
 
-@view("get", "/designs/<design_id>/headroom", {200: HeadroomReply, **_UNDERWAY})
+@view("get", "/designs/<design_id>/headroom", {200: HeadroomReply, **UNDERWAY})
 def get_headroom(path: DesignPath) -> Response:
     """How many amperes more every source, fuse and branch takes until something must change."""
-    return _study(
+    return study(
         path,
         "headroom",
         lambda version, rows: HeadroomReply.model_construct(version=version, rows=list(rows)),

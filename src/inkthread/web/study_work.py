@@ -20,6 +20,7 @@ from inkthread.core.compare import Tell, compare_families, compare_threading, fu
 from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.evaluate import work_out
 from inkthread.core.shop import Shop
+from inkthread.core.trade import trade_study
 from inkthread.core.workings import Workings
 
 _IDLE_S = 120.0
@@ -37,6 +38,7 @@ STUDIES: dict[str, Callable[[Workings, str, Tell], Any]] = {
     "families": _families,
     "future": lambda w, _of, _tell: future_cost(w),
     "headroom": lambda w, _of, tell: headroom(w, tell),
+    "trade": lambda w, of, tell: trade_study(w, of.split("|"), tell),
     "threading": lambda w, of, tell: compare_threading(w, of, tell),
 }
 

@@ -42,6 +42,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "dress_api",
         "print_api",
         "buy_api",
+        "trade_api",
         "data_api",
     ):
         import_module(f"inkthread.web.{module}")  # for the views they note

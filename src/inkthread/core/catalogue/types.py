@@ -347,6 +347,8 @@ class Catalogue:
     sources: dict[str, str] = field(default_factory=dict)
     patterns: dict[str, Pattern] = field(default_factory=dict)
     kits: dict[str, Kit] = field(default_factory=dict)
+    minutes: dict[str, float] = field(default_factory=dict)
+    """Standard time of hand work, by operation."""
     conventions: tuple[str, ...] = ()
     """The shop's colours, as typed lines."""
 

@@ -65,18 +65,18 @@ def _read(
     if twice is not None:
         raise LineError(f"Two columns are named {twice}.")
     known = known_parts(catalogue)
-    made: list[tuple[int, T]] = []
+    things: list[tuple[int, T]] = []
     for number, row in enumerate(rows[1:], 2):
         if not any(cell.strip() for cell in row):
             continue
         cells = dict(zip(heads, row, strict=False))
         try:
-            made.append((number, make(_Row(number, cells, known))))
+            things.append((number, make(_Row(number, cells, known))))
         except LineError as error:
             raise LineError(f"Row {number}: {error}") from None
-    if not made:
+    if not things:
         raise LineError("There is no row under its headings.")
-    return made
+    return things
 
 
 def _heading(cell: str) -> str:
