@@ -10,7 +10,7 @@ from pathlib import Path
 from inkthread.core.cut.plan import Length, Piece, plan_cuts
 from inkthread.core.physics import packing
 from inkthread.demo import seed
-from inkthread.storage import Cuts, Shelf
+from inkthread.storage import Cuts, Shelf, Shop
 from inkthread.storage.database import open_database
 from inkthread.web import create_app
 
@@ -100,7 +100,7 @@ def tick_time() -> bool:
     with tempfile.TemporaryDirectory() as folder:
         database = Path(folder) / "bench.db"
         engine = open_database(database)
-        seed(Shelf(engine), Cuts(engine), reset=False)
+        seed(Shelf(engine), Cuts(engine), Shop(engine), reset=False)
         engine.dispose()
         client = create_app(database).test_client()
         plan = client.get("/api/designs/larkspur/cut-plan").get_json()["plan"]

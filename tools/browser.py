@@ -11,7 +11,8 @@ from pathlib import Path
 from waitress import create_server
 
 from inkthread.demo import seed
-from inkthread.storage import Cuts, Shelf
+from inkthread.standins.supplier import PartsSupplier, priced_parts, serve_supplier
+from inkthread.storage import Cuts, Shelf, Shop
 from inkthread.storage.database import open_database
 from inkthread.web import create_app
 
@@ -37,16 +38,20 @@ def chromium() -> str:
 
 @contextmanager
 def served(database: Path, *, demo: bool = True) -> Iterator[str]:
-    """Serve on a free port of 127.0.0.1; yields the base URL."""
+    """Serve on a free port of 127.0.0.1, a simulated supplier beside it; yields the base URL."""
     if demo:
         engine = open_database(database)
-        seed(Shelf(engine), Cuts(engine), reset=False)
+        seed(Shelf(engine), Cuts(engine), Shop(engine), reset=False)
         engine.dispose()
-    server = create_server(create_app(database), host="127.0.0.1", port=0, threads=4)
+    supplier, port = serve_supplier(PartsSupplier(priced_parts()), 0)
+    app = create_app(database, supplier_port=port)
+    server = create_server(app, host="127.0.0.1", port=0, threads=4)
     thread = threading.Thread(target=server.run, daemon=True)
     thread.start()
     try:
         yield f"http://127.0.0.1:{server.effective_port}"
     finally:
         server.close()
+        supplier.shutdown()
+        supplier.server_close()
         thread.join(timeout=0.3)

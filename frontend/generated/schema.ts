@@ -3215,46 +3215,25 @@ export interface components {
         };
         /**
          * Offer
-         * @description A part as one supplier sells it.
+         * @description A ready-made lead against what is wanted.
          */
         Offer: {
-            /** Supplier */
-            supplier: string;
-            /** Code */
-            code: string;
-            /**
-             * Pack
-             * @default 1
-             */
-            pack: number;
-            /**
-             * Breaks
-             * @default []
-             */
-            breaks: [
-                number,
-                number
-            ][];
-            /**
-             * Lead Days
-             * @default null
-             */
-            lead_days: number | null;
-            /**
-             * Stock
-             * @default null
-             */
-            stock: number | null;
-            /**
-             * As Of
-             * @default
-             */
-            as_of: string;
-            /**
-             * Instead
-             * @default
-             */
-            instead: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** Length Mm */
+            length_mm: number;
+            /** Price */
+            price: number;
+            /** Margin Mm */
+            margin_mm: number;
+            /** Fits */
+            fits: boolean;
+            /** Chosen */
+            chosen: boolean;
+            /** Why */
+            why: string;
         };
         /**
          * OwnFamily
@@ -6576,7 +6555,50 @@ export interface components {
             /** Suppliers */
             suppliers: components["schemas"]["Supplier"][];
             /** Offers */
-            offers: components["schemas"]["Offer"][];
+            offers: components["schemas"]["PartOffer"][];
+        };
+        /**
+         * PartOffer
+         * @description A part as one supplier sells it.
+         */
+        PartOffer: {
+            /** Supplier */
+            supplier: string;
+            /** Code */
+            code: string;
+            /**
+             * Pack
+             * @default 1
+             */
+            pack: number;
+            /**
+             * Breaks
+             * @default []
+             */
+            breaks: [
+                number,
+                number
+            ][];
+            /**
+             * Lead Days
+             * @default null
+             */
+            lead_days: number | null;
+            /**
+             * Stock
+             * @default null
+             */
+            stock: number | null;
+            /**
+             * As Of
+             * @default
+             */
+            as_of: string;
+            /**
+             * Instead
+             * @default
+             */
+            instead: string;
         };
         /**
          * Supplier

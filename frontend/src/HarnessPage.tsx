@@ -138,7 +138,7 @@ export function HarnessPage() {
                 <Route path="ends" element={<EndsRoom />} />
                 <Route path="ends/:connector/:leaf?" element={<EndsRoom />} />
                 <Route path="cut/:leaf?" element={<CutRoom />} />
-                <Route path="parts" element={<PartsRoom />} />
+                <Route path="parts/:leaf?" element={<PartsRoom />} />
                 <Route path="findings" element={<Findings />} />
                 <Route path="dress/:leaf?" element={<DressRoom />} />
                 <Route

@@ -16,3 +16,10 @@ def paste(page: Page, text: str) -> None:
         }""",
         text,
     )
+
+
+def under(page: Page, grid: str, head: str, row: int = 1):
+    """The cell of a row of a grid that stands under a heading."""
+    table = page.get_by_role("grid", name=grid)
+    heads = table.get_by_role("columnheader").all_inner_texts()
+    return table.get_by_role("row").nth(row).get_by_role("gridcell").nth(heads.index(head))

@@ -5,10 +5,12 @@ from __future__ import annotations
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.browser.hands import under
+
 
 @pytest.fixture
 def bill(page: Page, site):
-    page.goto(f"{site}/d/larkspur/parts")
+    page.goto(f"{site}/d/larkspur/parts/bill")
     expect(page.get_by_role("heading", level=1)).to_have_text("Parts")
     page.wait_for_load_state("networkidle")
     return page.get_by_role("grid", name="Bill of materials")
@@ -31,24 +33,24 @@ def test_lines_are_found_sorted_and_closed_by_kind(page: Page, bill):
 
 def test_fewer_than_are_used_is_a_finding_and_undone(page: Page, bill):
     page.get_by_label("find").fill("contact M1")
-    order = bill.get_by_role("row").nth(1).get_by_role("gridcell").nth(5)
+    order = under(page, "Bill of materials", "Order")
     was = order.inner_text()
     order.click()
     page.keyboard.type("1")
     page.keyboard.press("Enter")
     expect(order).to_have_text("1")
-    page.goto(page.url.replace("/parts", "/findings"))
+    page.goto(page.url.replace("/parts/bill", "/findings"))
     expect(page.get_by_text("Fewer than are needed")).to_be_visible()
     page.keyboard.press("Control+z")
     expect(page.get_by_text("Fewer than are needed")).to_have_count(0)
-    page.goto(page.url.replace("/findings", "/parts"))
+    page.goto(page.url.replace("/findings", "/parts/bill"))
     page.get_by_label("find").fill("contact M1")
     expect(order).to_have_text(was)
 
 
 def test_a_number_that_is_none_stays_in_its_cell(page: Page, bill):
     page.get_by_label("find").fill("contact M1")
-    order = bill.get_by_role("row").nth(1).get_by_role("gridcell").nth(5)
+    order = under(page, "Bill of materials", "Order")
     order.click()
     page.keyboard.type("lots")
     page.keyboard.press("Enter")

@@ -13,7 +13,7 @@ from sqlalchemy import text
 import inkthread.storage.shelf as shelf_module
 from inkthread.core.document.starter import new_document
 from inkthread.demo import demo_document, seed
-from inkthread.storage import Conflict, Cuts, NothingToUndo, NotOnShelf, PatchError, Shelf
+from inkthread.storage import Conflict, Cuts, NothingToUndo, NotOnShelf, PatchError, Shelf, Shop
 from inkthread.storage.database import open_database
 from inkthread.storage.models import SCHEMA_HEAD, Base
 from inkthread.storage.patches import apply_with_inverse, disjoint
@@ -123,18 +123,22 @@ def test_removed_designs_come_back_and_unknown_ones_are_named(shelf):
 
 
 def test_seeding_again_keeps_what_the_user_did_and_reset_restores(shelf):
-    cuts = Cuts(shelf.engine)
-    seed(shelf, cuts, reset=False)
+    cuts, shop = Cuts(shelf.engine), Shop(shelf.engine)
+    seed(shelf, cuts, shop, reset=False)
     assert cuts.spools(), "the demo's shop has wire"
+    assert shop.stock(), "and parts"
+    for entry in shop.stock():
+        shop.remove_stock(entry)
     for spool in cuts.spools():
         cuts.remove_spool(int(spool["id"]))
     shelf.patch("larkspur", 1, amps(11.0), "pump", accept)
     shelf.remove("dawdler-sketch")
-    seed(shelf, cuts, reset=False)
+    seed(shelf, cuts, shop, reset=False)
+    assert shop.stock() == {}
     assert cuts.spools() == [], "what was taken out stays out"
     assert shelf.get("larkspur").document["circuits"]["loads"]["M1"]["current_a"] == 11.0
     assert [e.id for e in shelf.entries()] == ["larkspur", "mushroom", "glider", "dawdler"]
-    seed(shelf, cuts, reset=True)
+    seed(shelf, cuts, shop, reset=True)
     assert shelf.get("larkspur").document == demo_document("larkspur")
     assert shelf.get("larkspur").version == 3, "a version never names two documents"
     assert len(shelf.entries()) == 5

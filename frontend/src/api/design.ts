@@ -362,11 +362,6 @@ export function useLoads() {
   return useStudy("loads", "", (id) => client.GET("/api/designs/{design_id}/loads", of(id)));
 }
 
-/** The bill against what is at hand in the shop. */
-export function useCoverage() {
-  return useStudy("coverage", "", (id) => client.GET("/api/designs/{design_id}/stock", of(id)));
-}
-
 export function useSchematic() {
   return useStudy("schematic", "", (id) => client.GET("/api/designs/{design_id}/schematic", of(id)));
 }
@@ -374,7 +369,7 @@ export function useSchematic() {
 type Underway = Schemas["UnderwayReply"];
 
 /** What takes long is worked out beside the program: asked for again until it is there, with how far it is (0 to 1). */
-function useLongStudy<T>(
+export function useLongStudy<T>(
   name: string,
   key: string,
   ask: (id: string, signal: AbortSignal) => Promise<{ data?: T | Underway; error?: unknown; response: Response }>,

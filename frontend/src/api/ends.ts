@@ -98,7 +98,7 @@ export function useStockActs() {
     const done = async (sent: Promise<{ data?: Schemas["StockReply"]; error?: unknown }>): Promise<Problem | null> => {
       try {
         cache.setQueryData(["stock"], await answered(sent));
-        void cache.invalidateQueries({ queryKey: ["coverage"] });
+        for (const key of ["coverage", "orders", "kits"]) void cache.invalidateQueries({ queryKey: [key] });
         return null;
       } catch (error) {
         return refusal(error).problem;

@@ -8,11 +8,13 @@ import { ConventionsLeaf } from "./ConventionsLeaf";
 import { FindLeaf } from "./FindLeaf";
 import { OwnFamily } from "./OwnFamily";
 import { StockLeaf } from "./StockLeaf";
+import { SuppliersLeaf } from "./SuppliersLeaf";
 
 const LEAVES = [
   ["", "Find a part"],
   ["tools", "Tools"],
   ["stock", "At hand"],
+  ["suppliers", "Who sells"],
   ["own", "Parts of your own"],
   ["conventions", "Conventions"],
 ] as const;
@@ -35,6 +37,8 @@ export function Drawers() {
         <ToolsLeaf />
       ) : leaf === "stock" ? (
         <StockLeaf />
+      ) : leaf === "suppliers" ? (
+        <SuppliersLeaf />
       ) : leaf === "conventions" ? (
         <ConventionsLeaf />
       ) : leaf === "own" ? (

@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useStock, useStockActs, type StockEntry } from "../api/ends";
 import { useSay } from "../components/Notice";
+import { BringTable } from "./BringTable";
 import { Swatch } from "../components/Swatch";
 import { trim } from "../format";
 
@@ -58,6 +59,12 @@ export function StockLeaf() {
           Note it
         </button>
       </form>
+      <BringTable what="stock" columns="code, quantity, colour, keep, place" />
+      <details className="mb-4 max-w-[760px]">
+        <summary className="quiet w-fit">prices and kits as tables</summary>
+        <BringTable what="prices" columns="code, price" />
+        <BringTable what="kits" columns="kit, code, count, price, description" />
+      </details>
       {data.entries.length === 0 ? (
         <p className="text-second">Nothing is noted yet.</p>
       ) : (
@@ -68,12 +75,13 @@ export function StockLeaf() {
               <th>In words</th>
               <th className="w-[120px] text-right">At hand</th>
               <th className="w-[120px] text-right">Keep</th>
+              <th className="w-[150px] pl-5">Drawer</th>
               <th className="w-[110px]" />
             </tr>
           </thead>
           <tbody>
             {data.entries.map((e) => (
-              <Entry key={`${e.id} ${e.quantity} ${e.keep}`} entry={e} />
+              <Entry key={`${e.id} ${e.quantity} ${e.keep} ${e.place}`} entry={e} />
             ))}
           </tbody>
         </table>
@@ -85,8 +93,10 @@ export function StockLeaf() {
 function Entry({ entry: e }: { entry: StockEntry }) {
   const { note, takeOut, putBack } = useStockActs();
   const say = useSay();
-  const keep = (quantity: string, kept: string) =>
-    void note(`${e.id} ${quantity} keep ${kept}`).then((p) => p && say(p.detail));
+  const keep = (quantity: string, kept: string, place = e.place) =>
+    void note(`${e.id} ${quantity} keep ${kept}${place.trim() ? ` in ${place.trim()}` : ""}`).then(
+      (p) => p && say(p.detail),
+    );
   const unit = e.unit === "m" ? " m" : "";
   return (
     <tr className="border-b border-faint">
@@ -111,6 +121,18 @@ function Entry({ entry: e }: { entry: StockEntry }) {
           <span className="inline-block w-[22px] text-left text-second">{unit}</span>
         </td>
       ))}
+      <td className="pl-5">
+        <input
+          className="inkbox w-[128px] py-0.5"
+          aria-label={`${e.id} lies in`}
+          defaultValue={e.place}
+          onKeyDown={(x) => x.key === "Enter" && x.currentTarget.blur()}
+          onBlur={(x) => {
+            const typed = x.currentTarget.value;
+            if (typed !== e.place) keep(trim(e.quantity, 4), trim(e.keep, 4), typed);
+          }}
+        />
+      </td>
       <td className="text-right">
         <button
           className="quiet text-plain"

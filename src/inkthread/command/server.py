@@ -48,14 +48,14 @@ def _port(text: str) -> int:
 
 def _demo(arguments: argparse.Namespace) -> int:
     from inkthread.demo import seed
-    from inkthread.storage import Cuts, Shelf
+    from inkthread.storage import Cuts, Shelf, Shop
     from inkthread.storage.database import open_database
     from inkthread.storage.place import held
 
     data = data_of(arguments)
     with held(data) as holding:
         engine = open_database(data)
-        seed(Shelf(engine), Cuts(engine), reset=arguments.reset)
+        seed(Shelf(engine), Cuts(engine), Shop(engine), reset=arguments.reset)
         engine.dispose()
         if arguments.seed_only:
             return FINE

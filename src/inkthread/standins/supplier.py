@@ -36,11 +36,15 @@ class Counter:
     minimum: float
     shipping: float
     dear: float
+    lengths_m: tuple[float, ...]
+    """What wire, sleeve and tube are sold in."""
 
 
-COUNTERS = (Counter("North counter", 25.0, 6.5, 1.08), Counter("South counter", 60.0, 4.0, 0.97))
-_PACKS = (1, 1, 5, 10)
-_SPOOLS_M = (1, 10, 30)
+COUNTERS = (
+    Counter("North counter", 25.0, 6.5, 1.12, (0.5, 1.0)),
+    Counter("South counter", 60.0, 4.0, 0.94, (5.0, 10.0, 30.0)),
+)
+_PACKS = (1, 1, 1, 1, 5, 10)
 
 
 @dataclass(slots=True)
@@ -78,7 +82,8 @@ class PartsSupplier:
             return None
         price, unit = self.prices[code]
         each = price * counter.dear * (0.9 + chance % 21 / 100)
-        pack = _SPOOLS_M[chance % 3] if unit == "m" else _PACKS[chance % 4]
+        packs = counter.lengths_m if unit == "m" else _PACKS
+        pack = packs[chance % len(packs)]
         breaks = [[0, round(each, 3)], [50 if unit == "pcs" else 100, round(each * 0.86, 3)]]
         return {
             **quote,
@@ -163,18 +168,9 @@ def serve_supplier(supplier: PartsSupplier, port: int) -> tuple[_Server, int]:
 def priced_parts() -> dict[str, tuple[float, str]]:
     """The usual price of every part that ships, with what it is counted in."""
     from inkthread.catalogue import shipped_catalogue
-    from inkthread.core.catalogue.search import part_rows
+    from inkthread.core.catalogue.prices import prices_of
     from inkthread.core.parts import known_parts
 
     catalogue = shipped_catalogue()
-    prices = {row.code: row.price for row in part_rows(catalogue)}
-    prices |= {
-        family.sold_as(size.gauge): size.price_per_m * family.cores
-        for family in catalogue.wires.values()
-        for size in family.sizes
-    }
-    prices |= {t.code: t.price / t.roll_m for t in catalogue.coverings.tapes}
-    prices |= {own.code: own.price / own.cassette_m for own in catalogue.coverings.labels}
-    prices |= {t.code: t.price_per_m for t in catalogue.coverings.tubes()}
-    prices |= {s.code: s.price_per_m for s in catalogue.coverings.sleeves}
-    return {code: (prices.get(code, 1.0), unit) for code, (_, unit) in known_parts(catalogue).items()}
+    prices = prices_of(catalogue)
+    return {code: (prices[code], unit) for code, (_, unit) in known_parts(catalogue).items()}

@@ -15,7 +15,7 @@ from inkthread.core.cut.spools import Done, plan_spools
 from inkthread.core.document.draft import LineError
 from inkthread.core.parts import Coverage, cover, known_parts, wire_at_hand
 from inkthread.core.parts.kits import KitCover, KitMix, kit_cover
-from inkthread.core.parts.offers import Offer, Supplier, offer_lines
+from inkthread.core.parts.offers import PartOffer, Supplier, offer_lines
 from inkthread.core.parts.orders import BuyingPlan, mix_for, needs_of, plan_orders
 from inkthread.core.parts.sheets import kit_rows_of, offer_rows, price_rows, stock_rows
 from inkthread.core.parts.stock import WireAtHand
@@ -44,7 +44,7 @@ class SuppliersReply(BaseModel):
 
     model_config = REPLY
     suppliers: list[Supplier]
-    offers: list[Offer]
+    offers: list[PartOffer]
 
 
 class OfferBody(BaseModel):
@@ -235,14 +235,14 @@ def post_aside(path: DesignPath, body: AsideBody) -> Response:
     )
 
 
-def _offers() -> tuple[dict[str, Supplier], list[Offer]]:
+def _offers() -> tuple[dict[str, Supplier], list[PartOffer]]:
     """Who is noted, and what they sell."""
     buying = workshop().buying
     suppliers = {name: Supplier(**data) for name, data in buying.suppliers().items()}
     offers = []
     for data in buying.offers():
         if data["supplier"] in suppliers:
-            offers.append(Offer(**{**data, "breaks": tuple((a, b) for a, b in data["breaks"])}))
+            offers.append(PartOffer(**{**data, "breaks": tuple((a, b) for a, b in data["breaks"])}))
     return suppliers, offers
 
 
@@ -263,7 +263,7 @@ def post_suppliers(body: OfferBody) -> Response:
     """Note suppliers and what they sell: every line of it, or none."""
     typed = offer_lines(workshop().catalogue, body.text)
     suppliers = {own.name: asdict(own) for own in typed if isinstance(own, Supplier)}
-    workshop().buying.keep(suppliers, [asdict(own) for own in typed if isinstance(own, Offer)])
+    workshop().buying.keep(suppliers, [asdict(own) for own in typed if isinstance(own, PartOffer)])
     return _suppliers_reply()
 
 

@@ -14,7 +14,7 @@ from urllib.request import Request, urlopen
 
 from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
 
-from inkthread.core.parts.offers import Offer, Supplier
+from inkthread.core.parts.offers import PartOffer, Supplier
 from inkthread.storage.buying import Buying, OrderState
 from inkthread.storage.models import utc_now
 
@@ -105,12 +105,12 @@ class SupplierLine:
         who = _checked(_WHO, self.ask("/suppliers"))
         return [Supplier(w.name, w.minimum, w.shipping) for w in who]
 
-    def quotes(self, codes: list[str], as_of: str) -> list[Offer]:
+    def quotes(self, codes: list[str], as_of: str) -> list[PartOffer]:
         """What is asked for parts. Raises SupplierTrouble."""
         wanted = set(codes)
         quotes = _checked(_QUOTES, self.ask("/quotes", {"codes": codes})).quotes
         return [
-            Offer(
+            PartOffer(
                 q.supplier, q.code, q.pack, tuple(sorted(q.breaks)), q.lead_days, q.stock, as_of, q.instead
             )
             for q in quotes

@@ -11,7 +11,7 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.core.catalogue import Kit
 from inkthread.core.document.draft import LineError
 from inkthread.core.parts.kits import cheapest_mix, kit_cover, kit_rows
-from inkthread.core.parts.offers import Offer, Supplier, best_buy, offer_lines
+from inkthread.core.parts.offers import PartOffer, Supplier, best_buy, offer_lines
 from inkthread.core.parts.orders import Need, plan_orders, spools_for
 
 CATALOGUE = shipped_catalogue()
@@ -31,7 +31,7 @@ CATALOGUE = shipped_catalogue()
 )
 def test_whole_packs_and_more_where_a_break_makes_them_cheaper(need, quantity, cost, for_the_break):
     """Tens at 2.00 each; from 100 on 1.00 each: 50 would be 100.00, and so are 100."""
-    buy = best_buy(Offer("A", "X", 10, ((0, 2.0), (100, 1.0))), need)
+    buy = best_buy(PartOffer("A", "X", 10, ((0, 2.0), (100, 1.0))), need)
     if need == 41:
         assert (buy.quantity, buy.cost) == (50, 100.0), "of equal ones the fewest"
         return
@@ -41,7 +41,7 @@ def test_whole_packs_and_more_where_a_break_makes_them_cheaper(need, quantity, c
 
 
 def test_at_the_edge_of_a_break():
-    offer = Offer("A", "X", 10, ((0, 2.0), (100, 0.99)))
+    offer = PartOffer("A", "X", 10, ((0, 2.0), (100, 0.99)))
     assert best_buy(offer, 40).quantity == 40
     assert (best_buy(offer, 41).quantity, best_buy(offer, 41).for_the_break) == (100, True)
     assert best_buy(offer, 100).for_the_break is False
@@ -68,7 +68,7 @@ def test_no_other_share_out_costs_less(seed):
     }
     needs = [Need(f"P{n}", "", "", "pcs", chance.randint(1, 40), 1.0) for n in range(6)]
     offers = [
-        Offer(
+        PartOffer(
             name, need.code, chance.choice([1, 5, 10]),
             ((0, chance.randint(10, 90) / 100), (20, chance.randint(5, 80) / 100)),
         )
@@ -90,9 +90,9 @@ def test_shipping_keeps_an_order_together_until_it_is_dearer_to():
     """B is 2.00 cheaper for one part and takes so much to send it."""
     needs = [Need("P1", "", "", "pcs", 1, 0), Need("P2", "", "", "pcs", 1, 0)]
     offers = [
-        Offer("A", "P1", 1, ((0, 5.0),)),
-        Offer("A", "P2", 1, ((0, 5.0),)),
-        Offer("B", "P2", 1, ((0, 3.0),)),
+        PartOffer("A", "P1", 1, ((0, 5.0),)),
+        PartOffer("A", "P2", 1, ((0, 5.0),)),
+        PartOffer("B", "P2", 1, ((0, 3.0),)),
     ]
     for shipping, orders in ((1.99, 2), (2.01, 1)):
         plan = plan_orders(needs, offers, {"A": Supplier("A"), "B": Supplier("B", 0, shipping)})
@@ -101,7 +101,7 @@ def test_shipping_keeps_an_order_together_until_it_is_dearer_to():
 
 def test_what_nobody_has_is_said_with_what_is_offered_instead():
     needs = [Need("P1", "", "a part", "pcs", 3, 4.5), Need("P2", "", "", "pcs", 1, 1)]
-    plan = plan_orders(needs, [Offer("A", "P1", instead="P9")], {})
+    plan = plan_orders(needs, [PartOffer("A", "P1", instead="P9")], {})
     assert [(u.code, u.estimate) for u in plan.unoffered] == [("P1", 4.5), ("P2", 1)]
     assert "A offers P9 instead" in plan.unoffered[0].why
     assert "nobody" in plan.unoffered[1].why
@@ -110,7 +110,10 @@ def test_what_nobody_has_is_said_with_what_is_offered_instead():
 
 def test_one_who_has_too_few_is_passed_over_while_another_has_enough():
     need = [Need("P1", "", "", "pcs", 5, 1)]
-    scarce, dear = Offer("A", "P1", 1, ((0, 1.0),), stock=4), Offer("B", "P1", 1, ((0, 2.0),), stock=5)
+    scarce, dear = (
+        PartOffer("A", "P1", 1, ((0, 1.0),), stock=4),
+        PartOffer("B", "P1", 1, ((0, 2.0),), stock=5),
+    )
     assert plan_orders(need, [scarce, dear], {}).orders[0].supplier == "B"
     (order,) = plan_orders(need, [scarce], {}).orders
     assert order.lines[0].scarce
@@ -126,9 +129,9 @@ def test_wire_by_the_spool_holds_every_piece_whole(pieces_m, spool_m, spools):
 
 def test_a_piece_longer_than_their_spool_is_not_bought_there():
     need = [Need("W", "RD", "", "m", 12, 1, (12_000.0,))]
-    plan = plan_orders(need, [Offer("A", "W", 10, ((0, 1.0),))], {})
+    plan = plan_orders(need, [PartOffer("A", "W", 10, ((0, 1.0),))], {})
     assert "longer than a spool" in plan.unoffered[0].why
-    (order,) = plan_orders(need, [Offer("A", "W", 1, ((0, 1.0),))], {}).orders
+    (order,) = plan_orders(need, [PartOffer("A", "W", 1, ((0, 1.0),))], {}).orders
     assert order.lines[0].quantity == 12
 
 
@@ -182,8 +185,8 @@ def test_offers_and_suppliers_as_they_are_typed():
     )
     assert typed == [
         Supplier("North counter", 25, 6.5),
-        Offer("North counter", "SS15-P2", 10, ((0, 1.7), (50, 1.45)), 5, 400),
-        Offer("reels", "AS22759/32 20 AWG", 30, ((0, 0.85),)),
+        PartOffer("North counter", "SS15-P2", 10, ((0, 1.7), (50, 1.45)), 5, 400),
+        PartOffer("reels", "AS22759/32 20 AWG", 30, ((0, 0.85),)),
     ]
 
 

@@ -25,6 +25,45 @@ def with_prices(catalogue: Catalogue, prices: Mapping[str, float]) -> Catalogue:
     return replace(catalogue, wires=wires, coverings=_coverings(catalogue.coverings, prices), **parts)
 
 
+def prices_of(catalogue: Catalogue) -> dict[str, float]:
+    """What every part costs, by the piece or by the metre as it is billed."""
+    prices: dict[str, float] = {}
+    coverings = catalogue.coverings
+    for name in _PRICED:
+        _collect(getattr(catalogue, name), prices)
+    for things in (
+        coverings.sleeves, coverings.tapes, coverings.tubes(), coverings.labels, coverings.ties,
+        coverings.clamps, coverings.grommets, coverings.shapes,
+    ):  # fmt: skip
+        _collect(things, prices)
+    for family in catalogue.wires.values():
+        for size in family.sizes:
+            prices[family.sold_as(size.gauge)] = size.price_per_m * max(family.cores, 1)
+    return prices
+
+
+def _collect(thing: Any, prices: dict[str, float]) -> None:
+    if isinstance(thing, dict):
+        thing = tuple(thing.values())
+    if isinstance(thing, tuple):
+        for part in thing:
+            _collect(part, prices)
+    elif is_dataclass(thing) and not isinstance(thing, type):
+        code = getattr(thing, "code", None)
+        each = getattr(thing, "price_per_m", None) or getattr(thing, "price", None)
+        if code is not None and each is not None:
+            prices[code] = each / _billed_by(thing)
+        for own in fields(thing):
+            _collect(getattr(thing, own.name), prices)
+
+
+def _billed_by(thing: Any) -> float:
+    """Tape and label sleeve are billed by the metre and priced by the roll: so many m."""
+    if isinstance(thing, Tape):
+        return thing.roll_m
+    return thing.cassette_m if isinstance(thing, LabelSleeve) else 1.0
+
+
 def _wires(family: WireFamily, prices: Mapping[str, float]) -> WireFamily:
     sold = {size.gauge: family.sold_as(size.gauge) for size in family.sizes}
     if not any(code in prices for code in sold.values()):
@@ -77,7 +116,5 @@ def _priced(thing: Any, prices: Mapping[str, float]) -> Any:
         if hasattr(thing, "price_per_m"):
             news["price_per_m"] = price
         elif hasattr(thing, "price"):
-            # Tape and label sleeve are billed by the metre and priced by the roll.
-            by = thing.roll_m if isinstance(thing, Tape) else 1.0
-            news["price"] = price * (thing.cassette_m if isinstance(thing, LabelSleeve) else by)
+            news["price"] = price * _billed_by(thing)
     return replace(thing, **news) if news else thing

@@ -26,7 +26,7 @@ class Supplier:
 
 
 @dataclass(frozen=True, slots=True)
-class Offer:
+class PartOffer:
     """A part as one supplier sells it."""
 
     supplier: str
@@ -63,7 +63,7 @@ class Buy:
     """More than is needed, because so many cost less."""
 
 
-def price_each(offer: Offer, quantity: float) -> float:
+def price_each(offer: PartOffer, quantity: float) -> float:
     """Price of one when so many are bought. Raises ValueError where the offer has no price."""
     prices = [price for start, price in offer.breaks if start <= quantity + WHOLE]
     if not offer.breaks:
@@ -71,7 +71,7 @@ def price_each(offer: Offer, quantity: float) -> float:
     return prices[-1] if prices else offer.breaks[0][1]
 
 
-def best_buy(offer: Offer, need: float) -> Buy:
+def best_buy(offer: PartOffer, need: float) -> Buy:
     """The cheapest whole number of packs that covers a need; of equal ones the fewest.
 
     More than is needed is bought where a price break makes it cheaper. Raises ValueError without a price.
@@ -87,7 +87,7 @@ def best_buy(offer: Offer, need: float) -> Buy:
     return Buy(round(quantity, 4), packs, price_each(offer, quantity), round(cost(packs), 2), packs > least)
 
 
-Typed = Supplier | Offer
+Typed = Supplier | PartOffer
 _SUPPLIER = re.compile(
     r'supplier\s+(?:"(?P<quoted>[^"]{1,40})"|(?P<name>\S{1,40}))'
     r"(?:\s*,?\s*minimum\s+(?P<minimum>[\d.]+))?(?:\s*,?\s*shipping\s+(?P<shipping>[\d.]+))?",
@@ -149,7 +149,7 @@ def _supplier(line: str) -> Supplier:
     )
 
 
-def _offer(known: Mapping[str, tuple[str, Unit]], line: str) -> Offer:
+def _offer(known: Mapping[str, tuple[str, Unit]], line: str) -> PartOffer:
     code, rest = named_part(known, line)
     match = _OFFER.fullmatch(rest)
     if match is None:
@@ -171,7 +171,7 @@ def _offer(known: Mapping[str, tuple[str, Unit]], line: str) -> Offer:
         raise LineError(f"A pack of {match['pack']} {code} is none: more than 0.")
     if known[code][1] == "pcs" and pack % 1:
         raise LineError(f"{code} is sold in whole pieces; a pack of {match['pack']} is none.")
-    return Offer(
+    return PartOffer(
         match["quoted"] or match["name"],
         code,
         pack,

@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.cut.plan import Length, Piece, plan_cuts
 from inkthread.core.parts.kits import KitMix, cheapest_mix
-from inkthread.core.parts.offers import Buy, Offer, Supplier, best_buy
+from inkthread.core.parts.offers import Buy, PartOffer, Supplier, best_buy
 from inkthread.core.parts.room import BillLine
 from inkthread.core.parts.stock import Coverage, WireAtHand
 from inkthread.core.parts.units import Unit
@@ -145,16 +145,16 @@ def spools_for(pieces_mm: Sequence[float], spool_mm: float, *, patience_s: float
 
 
 def plan_orders(
-    needs: Iterable[Need], offers: Iterable[Offer], suppliers: Mapping[str, Supplier]
+    needs: Iterable[Need], offers: Iterable[PartOffer], suppliers: Mapping[str, Supplier]
 ) -> BuyingPlan:
     """The cheapest orders for a list: parts, shipping, and what is missing to an order's minimum.
 
     A mixed-integer programme, solved to the end, so that no other share-out of whole lines costs less.
     """
-    selling: dict[str, list[Offer]] = {}
+    selling: dict[str, list[PartOffer]] = {}
     for offer in offers:
         selling.setdefault(offer.code, []).append(offer)
-    lines: list[tuple[Need, list[tuple[Offer, Buy]]]] = []
+    lines: list[tuple[Need, list[tuple[PartOffer, Buy]]]] = []
     unoffered: list[Unoffered] = []
     for need in needs:
         choices = _choices(need, selling.get(need.code, ()))
@@ -177,7 +177,7 @@ def plan_orders(
     )
 
 
-def _choices(need: Need, offers: Iterable[Offer]) -> list[tuple[Offer, Buy]]:
+def _choices(need: Need, offers: Iterable[PartOffer]) -> list[tuple[PartOffer, Buy]]:
     """Offers that can be bought of, those that have enough before any that have not."""
     every = []
     for offer in offers:
@@ -194,7 +194,7 @@ def _choices(need: Need, offers: Iterable[Offer]) -> list[tuple[Offer, Buy]]:
     return enough or every
 
 
-def _why_not(need: Need, offers: Sequence[Offer]) -> str:
+def _why_not(need: Need, offers: Sequence[PartOffer]) -> str:
     instead = [f"{o.supplier} offers {o.instead} instead" for o in offers if o.instead]
     if instead:
         return "; ".join(instead)
@@ -204,7 +204,7 @@ def _why_not(need: Need, offers: Sequence[Offer]) -> str:
 
 
 def _share_out(
-    choices: Sequence[Sequence[tuple[Offer, Buy]]], suppliers: Mapping[str, Supplier]
+    choices: Sequence[Sequence[tuple[PartOffer, Buy]]], suppliers: Mapping[str, Supplier]
 ) -> tuple[list[int], float, bool]:
     """Which choice of every line, the least that any share-out can cost, and whether this one does."""
     if not choices:
@@ -261,7 +261,7 @@ def _share_out(
 
 
 def _orders(
-    picked: Sequence[tuple[Need, tuple[Offer, Buy]]], suppliers: Mapping[str, Supplier]
+    picked: Sequence[tuple[Need, tuple[PartOffer, Buy]]], suppliers: Mapping[str, Supplier]
 ) -> tuple[Order, ...]:
     by_supplier: dict[str, list[OrderLine]] = {}
     for need, (offer, buy) in picked:

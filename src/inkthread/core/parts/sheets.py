@@ -8,7 +8,7 @@ from typing import TypeVar
 
 from inkthread.core.catalogue import Catalogue, Kit
 from inkthread.core.document.draft import LineError
-from inkthread.core.parts.offers import Offer
+from inkthread.core.parts.offers import PartOffer
 from inkthread.core.parts.stock import StockEntry
 from inkthread.core.parts.units import Unit, known_parts
 from inkthread.core.quantity import QuantityError, parse_number
@@ -156,25 +156,25 @@ def kit_rows_of(catalogue: Catalogue, rows: Rows) -> list[Kit]:
     ]
 
 
-def offer_rows(catalogue: Catalogue, rows: Rows) -> list[Offer]:
+def offer_rows(catalogue: Catalogue, rows: Rows) -> list[PartOffer]:
     """Columns ``supplier``, ``code``, ``price``, and as wanted ``pack``, ``from``, ``lead_days``, ``stock``.
 
     Several rows of one part with another ``from`` are its price breaks. Raises LineError.
     """
 
-    def make(row: _Row) -> tuple[tuple[str, str], tuple[float, float], Offer]:
+    def make(row: _Row) -> tuple[tuple[str, str], tuple[float, float], PartOffer]:
         supplier, code = row.text("supplier"), row.part()
         if not supplier or len(supplier) > 40:
             raise LineError("its supplier is not named, or by more than 40 letters.")
         lead, stock = row.text("lead_days"), row.text("stock")
-        offer = Offer(
+        offer = PartOffer(
             supplier, code, row.number_of("pack", 1e-3, default=1.0), (),
             int(row.number_of("lead_days")) if lead else None, row.number_of("stock") if stock else None,
         )  # fmt: skip
         return (supplier, code), (row.number_of("from", default=0.0), row.number_of("price")), offer
 
     breaks: dict[tuple[str, str], dict[float, float]] = {}
-    first: dict[tuple[str, str], Offer] = {}
+    first: dict[tuple[str, str], PartOffer] = {}
     for number, (key, (start, price), offer) in _read(catalogue, rows, ("supplier", "code", "price"), make):
         steps = breaks.setdefault(key, {})
         if start in steps:
@@ -182,6 +182,6 @@ def offer_rows(catalogue: Catalogue, rows: Rows) -> list[Offer]:
         steps[start] = price
         first.setdefault(key, offer)
     return [
-        Offer(o.supplier, o.code, o.pack, tuple(sorted(breaks[key].items())), o.lead_days, o.stock)
+        PartOffer(o.supplier, o.code, o.pack, tuple(sorted(breaks[key].items())), o.lead_days, o.stock)
         for key, o in first.items()
     ]

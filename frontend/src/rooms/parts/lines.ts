@@ -1,0 +1,42 @@
+import type { Evaluation } from "../../api/client";
+
+export type Line = Evaluation["parts"]["lines"][number];
+
+export function amount(count: number, unit: string): string {
+  return unit === "m" ? `${count.toFixed(2)} m` : String(count);
+}
+
+/** What is bought: what is used with its spares, unless the builder says otherwise. */
+export function ordered(line: Line): number {
+  return line.bought ?? line.quantity + (line.spares ?? 0);
+}
+
+export function partKey(line: { code: string; colour: string }): string {
+  return `${line.code} ${line.colour}`.trim();
+}
+
+export function billKey(line: { group: string; code: string; colour: string }): string {
+  return `${line.group} ${line.code} ${line.colour}`;
+}
+
+export type Sort = "kind" | "cost" | "mass" | "part";
+
+export function sorted(lines: Line[], sort: Sort): Line[] {
+  if (sort === "kind") return lines;
+  return [...lines].sort((x, y) =>
+    sort === "cost" ? y.cost - x.cost : sort === "mass" ? y.mass_g - x.mass_g : x.code.localeCompare(y.code),
+  );
+}
+
+export function speaks(line: Line, search: string): boolean {
+  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
+  const text = `${line.group} ${line.code} ${line.description} ${line.colour} ${line.used_at}`.toLowerCase();
+  return words.every((word) => text.includes(word));
+}
+
+/** Kinds that a newcomer thinks come along, and that are bought. */
+const APART = new Set(["lock", "seal", "cavity plug", "accessory", "contact", "cover"]);
+
+export function soldApart(line: Line): boolean {
+  return !line.included && APART.has(line.group);
+}
