@@ -33,11 +33,16 @@ pytestmark = pytest.mark.slow
 LIMIT = 125.0
 
 
-def bundle(outside: list[float], ambient: float = 40.0, radiant: float = 0.0) -> Bundles:
+def bundle(outside: list[float], ambient: float = 40.0, radiant: float = 0.0, cover: float = 0.0) -> Bundles:
     n = len(outside)
     over = np.array(outside, dtype=float)
     return Bundles(
-        np.zeros(n, dtype=np.intp), over, over * 0.6, np.array([ambient]), np.zeros(1), np.array([radiant])
+        np.zeros(n, dtype=np.intp),
+        over,
+        over * 0.6,
+        np.array([ambient]),
+        np.array([cover]),
+        np.array([radiant]),
     )
 
 
@@ -89,13 +94,15 @@ def test_every_wire_of_every_demo_may_carry_what_the_full_solution_says(name):
         for row in rows:
             at = int(placement.bundle[row])
             inside = np.nonzero(placement.bundle == at)[0]
-            if len(inside) < 2:
+            cover = float(w.in_bundles.rough.bundles.sleeve_k_m_per_w[at])
+            if len(inside) < 2 and not cover:
                 continue
             wires = placement.wire[inside]
             b = bundle(
                 table.outside_mm[picked[wires]].tolist(),
                 float(placement.ambient_c[at]),
                 float(placement.radiant_w_per_m2[at]),
+                cover,
             )
             ohm, limit = table.resistance_20c_ohm_per_m[picked[wires]], float(w.in_bundles.limit_c[at])
             currents = w.heating_a[wires]

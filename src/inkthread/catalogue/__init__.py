@@ -74,6 +74,8 @@ def read_catalogue(root: Traversable) -> Catalogue:
     wordings = read("openings.json")
     insulation = read("insulation.json")
     densities = insulation.pop("densities")
+    coverings = read("coverings.json")
+    insulates_source = coverings["insulates"].pop("source")
     times = read("times.json")
     kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(read("kinds.json")["kinds"])
     return Catalogue(
@@ -110,12 +112,13 @@ def read_catalogue(root: Traversable) -> Catalogue:
         critical=TypeAdapter(Critical).validate_python(rules["critical"]),
         tools={t.code: t for t in tools},
         covers=TypeAdapter(tuple[Cover, ...]).validate_python(joints["covers"]),
-        coverings=TypeAdapter(Coverings).validate_python(read("coverings.json")),
+        coverings=TypeAdapter(Coverings).validate_python(coverings),
         studs=TypeAdapter(Studs).validate_python(joints["studs"]),
         pull=TypeAdapter(dict[str, PullTable]).validate_python(read("pull.json")["tables"]),
         sources={
             "drop_table_v": rules["drop_table_v"]["source"],
             **colours["sources"],
             "minutes": times["source"],
+            "insulates": insulates_source,
         },
     )

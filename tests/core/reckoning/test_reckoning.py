@@ -11,7 +11,7 @@ from inkthread.core.reckoning import UnknownFigure, reckon
     ("kind", "figure", "title"),
     [
         ("gauge", "C2", "Why 16 AWG?"),
-        ("ampacity", "C2", "Why 22"),
+        ("ampacity", "C2", "Why 20"),
         ("cut", "C2", "Why 1450 mm?"),
         ("drop", "M1", "Why 3.0 %?"),
         ("fuse", "F1.1", "Why 5 A?"),

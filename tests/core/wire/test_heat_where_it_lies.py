@@ -6,9 +6,17 @@ Held against a heat balance that shares no code with the core (``tests.oracles.H
 
 from __future__ import annotations
 
-import pytest
+import math
 
+import numpy as np
+import pytest
+from scipy.optimize import brentq
+
+from inkthread.core.physics.bundle import core_rise_k
+from inkthread.core.physics.heat import heat_shed_w_per_m
+from inkthread.core.reckoning import reckon
 from tests.conftest import HarnessBuilder
+from tests.core.scenarios import pump
 from tests.oracles import HeatBalance
 
 ORACLE = HeatBalance()
@@ -192,3 +200,59 @@ def test_a_wire_that_leaves_the_branch_before_its_hot_stretch_stays_cool():
     assert all(w.ambient_c == 40.0 for w in leaves), "their splice lies near mid, far from the hot stretch"
     trunk = next(w for w in e.wire.wires.values() if "F1-2" in w.from_text + w.to_text)
     assert trunk.ambient_c == 100.0
+
+
+def covered(kind: str, amps: float = 9.0) -> HarnessBuilder:
+    """A pump whose two wires lie in a cover all along."""
+    builder = pump(amps=amps)
+    for branch in builder.plain["route"]["branches"]:
+        builder.set(f"dress/covers/{branch}", {"order": 1, "kind": kind})
+    return builder
+
+
+def hottest(builder: HarnessBuilder) -> float:
+    return max(w.temperature_c for w in builder.evaluate().wire.wires.values())
+
+
+def test_a_cover_keeps_heat_in_by_its_gap_and_its_wall():
+    bare, braid, conduit = (hottest(covered(kind)) for kind in ("none", "braid", "conduit"))
+    assert bare < braid < conduit
+    air_c = covered("none").workings().brief.value("default_ambient_c")
+    assert conduit - air_c < 3 * (bare - air_c)
+
+
+@pytest.mark.parametrize("kind", ["braid", "conduit", "tape", "shrink"])
+def test_the_rise_over_a_cover_is_its_resistance_times_all_the_heat(kind):
+    """The surface solved by bisection from the heat it sheds; the two hollow cylinders written out."""
+    w = covered(kind).workings()
+    heat, table = w.wire.tables.in_bundles.rough, w.wire.tables.free.table
+    bundles, over = heat.bundles, w.catalogue.coverings.insulates[kind]
+    along = [b for b, branch in enumerate(w.wire.tables.placement.branch) if branch is not None]
+    assert along
+    for b in along:
+        outline, core = float(bundles.diameter_mm[b]), float(heat.heat.core_c[b])
+        inside = outline + 2 * over.gap_mm
+        through = math.log(inside / outline) / (2 * math.pi * over.gap_w_per_m_k)
+        through += math.log(1 + 2 * over.wall_mm / inside) / (2 * math.pi * over.wall_w_per_m_k)
+        assert bundles.sleeve_k_m_per_w[b] == pytest.approx(through, rel=1e-9)
+        ohm = table.resistance_20c_ohm_per_m[heat.row_pick] * (1 + 0.00393 * (core - 20))
+        made = heat.current_a**2 * ohm
+        total = float(made[bundles.bundle == b].sum())
+        air_c = bundles.ambient_c[b : b + 1]
+
+        def left(surface_c: float, air_c=air_c, outline=outline, total=total) -> float:
+            shed = heat_shed_w_per_m(np.array([surface_c]), air_c, np.array([outline]))
+            return float(shed[0]) - total
+
+        surface_c = brentq(left, float(air_c[0]), 400.0)
+        expected = surface_c + total * through + float(core_rise_k(bundles, made)[b])
+        assert core == pytest.approx(expected, abs=0.3)
+
+
+def test_a_covered_wire_may_carry_less_and_its_card_says_why():
+    bare, kept = covered("none").workings(), covered("conduit").workings()
+    for key, wire in bare.wire.wires.items():
+        assert kept.wire.wires[key].limits[0] >= wire.limits[0], key
+    along = next(k for k, w in kept.wire.wires.items() if "M1" in w.from_text + w.to_text)
+    assert any("conduit" in s.working for s in reckon(kept, "ampacity", along).steps)
+    assert not any("conduit" in s.working for s in reckon(bare, "ampacity", along).steps)

@@ -245,6 +245,18 @@ class Shape:
 
 
 @dataclass(frozen=True, slots=True)
+class Insulates:
+    """How a kind of cover keeps heat in: its air gap and its wall, and how they conduct."""
+
+    __pydantic_config__ = DATA
+    gap_mm: float
+    gap_w_per_m_k: float
+    """What radiates across it counted in."""
+    wall_mm: float
+    wall_w_per_m_k: float
+
+
+@dataclass(frozen=True, slots=True)
 class Coverings:
     """All that goes over wires."""
 
@@ -258,6 +270,8 @@ class Coverings:
     clamps: tuple[Clamp, ...]
     grommets: tuple[Grommet, ...]
     shapes: tuple[Shape, ...]
+    insulates: dict[str, Insulates]
+    """By kind of cover."""
     tube_prices: Mapping[str, float] = field(default_factory=dict)
     """The shop's own, a metre, by code."""
 

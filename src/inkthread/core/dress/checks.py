@@ -4,9 +4,10 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 
+from inkthread.core.brief.covers_wanted import is_wet
 from inkthread.core.context import Context
 from inkthread.core.document.problems import pointer
-from inkthread.core.dress.covers import BranchCover, is_wet
+from inkthread.core.dress.covers import BranchCover
 from inkthread.core.dress.holds import Hold
 from inkthread.core.dress.labels import Labels
 from inkthread.core.dress.shrinks import ShrinkPiece
@@ -55,7 +56,7 @@ def _covers(context: Context, covers: Sequence[BranchCover], book: FindingBook) 
                 holds=format_length(cover.holds_mm, units),
                 passes=format_length(cover.passes_mm, units),
             )
-        wet = [b for b in cover.branches if is_wet(context, b)]
+        wet = [b for b in cover.branches if is_wet(context.document, context.brief, b)]
         if cover.absorbent and wet:
             book.add(
                 "cover-holds-water",

@@ -6,6 +6,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from typing import cast
 
+from inkthread.core.brief.covers_wanted import is_wet
 from inkthread.core.catalogue.coverings import Sleeve, SleeveKind, Tape
 from inkthread.core.catalogue.tubes import choose_tube
 from inkthread.core.context import Context
@@ -17,18 +18,8 @@ from inkthread.core.physics.coverings import wound_tape
 from inkthread.core.route import RouteTree
 from inkthread.core.route.checks import passes_mm
 
-NOTHING, BRAID, CONDUIT, TAPE, SPIRAL, FABRIC = 1, 2, 3, 4, 5, 6
-"""What the house rule on covers means."""
 WINDOW_WHEN_DRY, WINDOW_ALWAYS = 1, 2
 """What the house rule on the bare window means."""
-_BY_RULE: dict[int, CoverKind] = {
-    BRAID: "braid",
-    CONDUIT: "conduit",
-    TAPE: "tape",
-    SPIRAL: "spiral",
-    FABRIC: "fabric",
-}
-_REPAIRS = ("replacement", "extension", "adapter")
 BREAKOUT_GAP_MM = 8.0
 """A cover ends so far from the middle of a breakout: the shrink tube over it closes the rest (typical)."""
 TAPE_OVERLAP = 0.5
@@ -75,51 +66,6 @@ class Run:
     branches: tuple[str, ...]
     from_point: str
     to_point: str
-
-
-def wanted_kind(context: Context, branch_id: str, things: int) -> tuple[CoverKind, str]:
-    """What a branch is covered with, and why. ``things`` is how many wires and cables lie in it."""
-    document, brief = context.document, context.brief
-    chosen = document.dress.covers.get(branch_id)
-    if chosen is not None and chosen.kind is not None:
-        return chosen.kind, chosen.reason or "you chose it"
-    rule = int(brief.value("cover"))
-    if things == 0:
-        return "none", "nothing lies in it"
-    if things == 1:
-        return "none", "one wire, or a cable with its own jacket"
-    if rule == NOTHING:
-        return "none", "house rule"
-    branch = document.route.branches[branch_id]
-    if branch.separators:
-        return "none", "ignition leads are kept apart"
-    if branch.length_mm < brief.value("cover_from_mm"):
-        return "shrink", "short branch"
-    kind = _BY_RULE[rule]
-    air_c = brief.hottest(branch_id).ambient_c
-    if _stands_c(context, kind) < air_c:
-        if _stands_c(context, "fabric") < air_c or is_wet(context, branch_id):
-            return "none", f"no cover held here stands {air_c:.0f} °C"
-        return "fabric", f"no {kind} stands {air_c:.0f} °C"
-    if rule == BRAID and document.brief.job in _REPAIRS:
-        return "conduit", "an old harness is mended: it goes on after"
-    if kind in ("tape", "fabric") and is_wet(context, branch_id):
-        return "braid", "wet: nothing that holds water"
-    return kind, "house rule"
-
-
-def _stands_c(context: Context, kind: CoverKind) -> float:
-    """The hottest air that any cover of a kind stands, in deg C."""
-    coverings = context.catalogue.coverings
-    if kind == "tape":
-        return max(t.temperature_c for t in coverings.tapes if t.absorbent)
-    return max(s.temperature_c for s in coverings.sleeves if s.kind == kind)
-
-
-def is_wet(context: Context, branch_id: str) -> bool:
-    """Whether any stretch of a branch lies in a wet zone."""
-    zones = context.document.brief.zones
-    return any(s.air.zone is not None and zones[s.air.zone].wet for s in context.brief.airs[branch_id])
 
 
 def runs_of(context: Context, tree: RouteTree, kinds: Mapping[str, tuple[CoverKind, str]]) -> list[Run]:
@@ -346,7 +292,7 @@ class Coverer:
 
     def _shrunk(self, stretch: _Stretch, because: str) -> BranchCover:
         run, loose = stretch.run, stretch.loose_mm
-        wet = any(is_wet(self._context, b) for b in run.branches)
+        wet = any(is_wet(self._context.document, self._context.brief, b) for b in run.branches)
         tubes = self._context.catalogue.coverings.tubes()
         choice = choose_tube(tubes, loose, stretch.tight_mm, lined=wet)
         if not choice.fits:

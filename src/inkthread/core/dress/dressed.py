@@ -6,10 +6,11 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from inkthread.core.brief import BriefResult
+from inkthread.core.brief.covers_wanted import wanted_cover
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.context import Context
 from inkthread.core.document.types import Document
-from inkthread.core.dress.covers import BranchCover, Coverer, runs_of, wanted_kind
+from inkthread.core.dress.covers import BranchCover, Coverer, runs_of
 from inkthread.core.dress.holds import Held, Hold, holds_of
 from inkthread.core.dress.shrinks import ShrinkPiece, shrink_pieces
 from inkthread.core.memo import Memo
@@ -58,7 +59,7 @@ def dress_branches(
     context = Context(document, catalogue, brief, EMPTY_SHOP, Memo())
     tight = {b.branch: b.tight_mm for b in bundles}
     loose = {b.branch: b.loose_mm for b in bundles}
-    kinds = {b.branch: wanted_kind(context, b.branch, b.things) for b in bundles}
+    kinds = {b.branch: wanted_cover(document, catalogue, brief, b.branch, b.things) for b in bundles}
     coverer = Coverer(context, tree, tight, loose, {b.branch: b.solid for b in bundles})
     covers = tuple(coverer.cover(run, *kinds[run.branches[0]]) for run in runs_of(context, tree, kinds))
     windows = {point: coverer.has_window(point) for point in document.route.points}

@@ -5,12 +5,13 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
+from inkthread.core.brief.covers_wanted import is_wet
 from inkthread.core.catalogue.coverings import Tube
 from inkthread.core.catalogue.tubes import TubeChoice, choose_tube
 from inkthread.core.context import Context
 from inkthread.core.document.choices import ShrinkChoice
 from inkthread.core.dress.choose import tube_to_cut_mm
-from inkthread.core.dress.covers import TAPE_OVERLAP, BranchCover, is_wet
+from inkthread.core.dress.covers import TAPE_OVERLAP, BranchCover
 from inkthread.core.physics.coverings import wound_tape
 from inkthread.core.physics.packing import pack
 from inkthread.core.route import RouteTree
@@ -103,7 +104,8 @@ def shrink_pieces(
                     brief.value("shrink_mm"),
                     2 if connectors else 1,
                     bare + face if connectors else None,
-                    is_wet(context, branch_id) or (bool(connectors) and not windows[point]),
+                    is_wet(context.document, context.brief, branch_id)
+                    or (bool(connectors) and not windows[point]),
                 )
             )
             if piece is not None:
@@ -138,7 +140,7 @@ def _breakout(
         2 * context.brief.value("breakout_overlap_mm"),
         3,
         None,
-        any(is_wet(context, b) for b, _ in legs),
+        any(is_wet(context.document, context.brief, b) for b, _ in legs),
     )
 
 

@@ -112,6 +112,28 @@ def insulation_k_m_per_w(conductor_diameter_mm: FloatArray, outside_diameter_mm:
     return np.log(ratio) / (2 * np.pi * INSULATION_CONDUCTIVITY_W_PER_M_K)
 
 
+def cover_k_m_per_w(
+    bundle_diameter_mm: FloatArray,
+    gap_mm: FloatArray,
+    gap_w_per_m_k: FloatArray,
+    wall_mm: FloatArray,
+    wall_w_per_m_k: FloatArray,
+) -> FloatArray:
+    """Thermal resistance of what covers a bundle, its air gap and its wall, in K m/W. All arrays alike.
+
+    None where gap and wall are 0. The conductivity of the gap counts what radiates across it. Source:
+    conduction through hollow cylinders one in the other (IEC 60287-2-1, 4.1.1, from memory).
+
+    >>> one = np.ones(1)
+    >>> cover_k_m_per_w(10 * one, 0.5 * one, 0.03 * one, 0.5 * one, 0.15 * one).round(3).tolist()
+    [0.598]
+    """
+    inside = bundle_diameter_mm + 2 * gap_mm
+    gap = np.log(inside / bundle_diameter_mm) / (2 * np.pi * gap_w_per_m_k)
+    wall: FloatArray = np.log((inside + 2 * wall_mm) / inside) / (2 * np.pi * wall_w_per_m_k)
+    return gap + wall
+
+
 @dataclass(frozen=True, slots=True)
 class HeatCurves:
     """Current squared against conductor temperature, one row a wire, rising along the row."""

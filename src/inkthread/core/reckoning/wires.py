@@ -174,6 +174,7 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
                 format_current(float(in_bundles.by_method["heat-balance"][i, n])),
             )
         )
+    steps += _through_cover(w, b)
     sources, methods = _methods(w, i, n, steps)
     steps.append(
         Step(
@@ -200,6 +201,24 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
         key,
         methods=tuple(methods),
     )
+
+
+def _through_cover(w: Workings, bundle: int) -> list[Step]:
+    """What covers the bundle that a wire is judged in: none where nothing does."""
+    rough = w.wire.tables.in_bundles.rough
+    through = float(rough.bundles.sleeve_k_m_per_w[bundle])
+    if through <= 0:
+        return []
+    over = w.wire.tables.placement.covers[bundle]
+    kind = next(k for k, insulates in w.catalogue.coverings.insulates.items() if insulates == over)
+    return [
+        Step(
+            "through its cover",
+            f"{kind} over it: a gap of {over.gap_mm:g} mm and {over.wall_mm:g} mm of wall, "
+            f"{w.catalogue.sources['insulates'].partition(':')[0]}",
+            f"{through:.2f} K for each W/m",
+        )
+    ]
 
 
 def _methods(w: Workings, i: int, n: int, steps: list[Step]) -> tuple[list[str], list[MethodFigures]]:

@@ -6,7 +6,7 @@ the core to the lowest rating in the bundle, all the others as they are.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -168,8 +168,8 @@ def _marine_a(
 
 
 def bundles_of(table: CandidateTable, placement: WirePlacement, row_pick: IntArray) -> Bundles:
-    """The bundles with the candidates of each row, nothing over them."""
-    return Bundles(
+    """The bundles with the candidates of each row, in the covers that are wanted for their branches."""
+    bare = Bundles(
         placement.bundle,
         table.outside_mm[row_pick],
         table.conductor_mm[row_pick],
@@ -178,6 +178,7 @@ def bundles_of(table: CandidateTable, placement: WirePlacement, row_pick: IntArr
         placement.radiant_w_per_m2,
         pressure_at_altitude_pa(placement.altitude_m),
     )
+    return replace(bare, sleeve_k_m_per_w=placement.cover_k_m_per_w(bare.diameter_mm))
 
 
 def bundle_limits_c(
@@ -304,15 +305,15 @@ def _spare_estimate(
         # Where the bundle is too hot, every wire would have to give way alike.
         alike = np.where(rise > 0, made_w_per_m * room_here / rise, 0.0)
     spare = (room_here - rise) / np.maximum(per_watt, NOUGHT) + made_w_per_m
-    single = bundles.counts[bundles.bundle] == 1
+    single = ((bundles.counts == 1) & (bundles.sleeve_k_m_per_w == 0))[bundles.bundle]
     return np.where(single, np.inf, np.maximum(np.maximum(spare, alike), LEAST_SPARE * sheds[bundles.bundle]))
 
 
 def _sheds_at_limit(bundles: Bundles, limit_c: FloatArray) -> FloatArray:
-    """Heat that each bundle sheds with its surface at its limit, in W/m. (bundles,)."""
+    """Heat that each bundle sheds through its cover with its outline at its limit, in W/m. (bundles,)."""
     return heat_at_limit_w_per_m(
         np.maximum(bundles.diameter_mm, HAIR_MM),
-        np.zeros(len(limit_c)),
+        bundles.sleeve_k_m_per_w,
         bundles.ambient_c,
         limit_c,
         bundles.pressure_pa,
@@ -333,7 +334,8 @@ def _spare(
 
     Where the others alone are too hot, every wire would have to give way alike.
     """
-    together = np.nonzero(bundles.counts[bundles.bundle[rows]] > 1)[0]
+    warmed = (bundles.counts > 1) | (bundles.sleeve_k_m_per_w > 0)
+    together = np.nonzero(warmed[bundles.bundle[rows]])[0]
     spare_a = np.full(len(rows), np.inf)
     if not len(together):
         return spare_a

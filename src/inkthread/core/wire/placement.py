@@ -11,8 +11,10 @@ from dataclasses import dataclass
 import numpy as np
 
 from inkthread.core.brief import Air, BriefResult
+from inkthread.core.catalogue.coverings import Insulates
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
+from inkthread.core.physics.heat import cover_k_m_per_w
 from inkthread.core.route import Section
 from inkthread.core.tolerances import HAIR_MM, NOUGHT
 
@@ -47,6 +49,17 @@ class WirePlacement:
     engine_space: BoolArray
     """By wire: whether any of its way is an engine space."""
     altitude_m: float
+    covers: tuple[Insulates, ...] = ()
+    """By bundle: how what covers it keeps the heat in; empty where nothing is known of that."""
+
+    def cover_k_m_per_w(self, diameter_mm: FloatArray) -> FloatArray:
+        """By bundle, for outlines of these diameters."""
+        if not self.covers:
+            return np.zeros(len(diameter_mm))
+        gap, gap_k, wall, wall_k = np.array(
+            [(c.gap_mm, c.gap_w_per_m_k, c.wall_mm, c.wall_w_per_m_k) for c in self.covers]
+        ).T
+        return cover_k_m_per_w(np.maximum(diameter_mm, HAIR_MM), gap, gap_k, wall, wall_k)
 
     @property
     def ambient_c(self) -> FloatArray:

@@ -20,7 +20,9 @@ from inkthread.core.wire.results import WireResult, WireTables
 from inkthread.core.wire.set_out import set_out
 from inkthread.core.wire.settled import settle_sizes
 
-_SET_OUT = ("route", "ends", "wire", "circuits.circuits", "circuits.groups", "circuits.devices")
+_SET_OUT = (
+    "route", "ends", "wire", "circuits.circuits", "circuits.groups", "circuits.devices", "dress.covers",
+)  # fmt: skip
 
 
 def wire_room(

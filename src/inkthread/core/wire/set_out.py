@@ -2,16 +2,19 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
 
 from inkthread.core.brief import BriefResult
+from inkthread.core.brief.covers_wanted import wanted_cover
 from inkthread.core.catalogue import Catalogue, WireFamily
+from inkthread.core.catalogue.coverings import Insulates
 from inkthread.core.document.only import only
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray, IntArray
-from inkthread.core.route import SectionEnd, Threaded
+from inkthread.core.route import Section, SectionEnd, Threaded
 from inkthread.core.wire.ampacity import deciding_methods
 from inkthread.core.wire.bundle_ampacity import FreeAir, free_air
 from inkthread.core.wire.cables import CablePiece, cable_pieces, tied_rows
@@ -61,6 +64,36 @@ class SetOut:
     """Rows of the cores of each piece of cable."""
 
 
+def _covers(
+    document: Document,
+    catalogue: Catalogue,
+    brief: BriefResult,
+    families: Mapping[str, WireFamily],
+    sections: Sequence[Section],
+    cables: Sequence[CablePiece],
+    branches: Sequence[str | None],
+) -> tuple[Insulates, ...]:
+    """What keeps the heat in, by bundle: the cover that is wanted for its branch; none at a point."""
+    piece_of = {key: f"cable {n}" for n, piece in enumerate(cables) for key in piece.wires}
+    shields = {
+        g.shield
+        for g in document.circuits.groups.values()
+        if g.family is not None and g.family in families and families[g.family].shielded
+    }
+    things: dict[str, set[str]] = {}
+    for section in sections:
+        if section.circuit not in shields:
+            for branch in section.branches:
+                things.setdefault(branch, set()).add(piece_of.get(section.key, section.key))
+    kinds = {
+        branch: wanted_cover(document, catalogue, brief, branch, len(things.get(branch, ())))[0]
+        for branch in dict.fromkeys(branches)
+        if branch is not None
+    }
+    insulates = catalogue.coverings.insulates
+    return tuple(insulates["none" if branch is None else kinds[branch]] for branch in branches)
+
+
 def set_out(
     document: Document, catalogue: Catalogue, brief: BriefResult, threaded: Threaded, memo: Memo
 ) -> SetOut:
@@ -82,6 +115,9 @@ def set_out(
     ]
     in_play = tuple(dict.fromkeys([brief.family, *(c for of_wire in codes for c in of_wire)]))
     placement = place_wires(document, brief, sections, brief.value("point_bundles") > 0)
+    placement = replace(
+        placement, covers=_covers(document, catalogue, brief, families, sections, cables, placement.branch)
+    )
     table = memo.get(
         candidate_table,
         tuple(families[c] for c in in_play),
