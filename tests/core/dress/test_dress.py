@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+import itertools
 import math
 
 import pytest
 
+from inkthread.core.dress import cross_section
+from inkthread.core.dress.choose import choose_shape
 from inkthread.core.dress.labels import marks_along, written
 from inkthread.core.dress.mass import mass_of
 from inkthread.core.physics.coverings import braid_cut_factor
@@ -269,3 +272,92 @@ def test_a_cover_that_is_chosen_goes_before_the_rule():
     assert covers(builder)["R2"].kind == "spiral"
     assert covers(builder)["R2"].because == "branches are added later"
     assert covers(cover(fork(), "R2", kind="braid", part="BR-16"))["R2"].code == "BR-16"
+
+
+def twisted() -> HarnessBuilder:
+    """A sensor's two wires, twisted by hand, in a branch with a lamp's."""
+    builder = HarnessBuilder("vehicle").feed(
+        "B1 battery > F1 fuse > E1 lamp 0.5 A > B1", "A1 controller 0.1 A"
+    )
+    builder.feed("T1 level sensor", "A1.I1 > T1 > A1.N1").run("B1 100 > F1 300 > E1 200 > A1", "F1 150 > T1")
+    members = [
+        k for k, c in builder.plain["circuits"]["circuits"].items() if any("T1." in r for r in c["ends"])
+    ]
+    group = {"order": 1, "kind": "pair", "members": {k: {"order": n} for n, k in enumerate(members)}}
+    return builder.set("circuits/groups/G", group)
+
+
+def test_wires_twisted_by_hand_are_one_thing_as_wide_as_they_turn():
+    """Two wires of one width turn in a circle of twice that: geometry."""
+    w = twisted().workings()
+    shared = [b for b, things in w.dress.contents.items() if any(t == "twisted G" for t, _ in things)]
+    assert shared
+    for b in shared:
+        wires = w.dress.twists[b, "twisted G"]
+        assert len(wires) == 2
+        widest = dict(w.dress.contents[b])["twisted G"]
+        assert widest == pytest.approx(sum(d for _, d in wires), rel=1e-3)
+        assert not {key for key, _ in wires} & {t for t, _ in w.dress.contents[b]}
+        drawn = cross_section(w.dress, b)
+        assert {key for key, _ in wires} <= {c.thing for c in drawn}, "each circle is its wire"
+        for one, other in itertools.combinations(drawn, 2):
+            apart = math.hypot(one.x_mm - other.x_mm, one.y_mm - other.y_mm)
+            assert apart >= (one.diameter_mm + other.diameter_mm) / 2 - 0.15
+
+
+def test_fillers_are_bought_as_long_as_their_turns():
+    """Nine equal wires about a core of one: 1 + 6 leaves ten places in the next ring less two wires."""
+    builder = HarnessBuilder("motorsport")
+    for n in range(1, 6):
+        builder.feed(
+            f"B1 battery > F{n} fuse > E{n} lamp 1 A > B1"
+            if n == 1
+            else f"B1.+ > F{n} fuse > E{n} lamp 1 A > B1"
+        )
+        builder.run(f"B1 500 > mid 500 > F{n} 200 > E{n}" if n == 1 else f"mid 300 > F{n} 200 > E{n}")
+    for circuit in builder.plain["circuits"]["circuits"].values():
+        circuit["threading"] = "home runs"
+    w = builder.workings()
+    rings = [(b, r) for b, lay in w.dress.lays.items() for r in lay.rings if r.fillers]
+    assert rings
+    total = sum(r.fillers * w.document.route.branches[b].length_mm * r.longer for b, r in rings)
+    assert sum(f.length_mm for f in w.dress.fillers) == pytest.approx(total, rel=1e-4)
+    cords = {c.code: c for c in w.catalogue.coverings.fillers}
+    billed = sum(x.quantity for x in w.parts.lines if x.code in cords)
+    assert billed * 1000 == pytest.approx(total, rel=1e-3)
+    thinnest = min(c.diameter_mm for c in cords.values())
+    for (_, ring), run in zip(rings, w.dress.fillers, strict=True):
+        assert cords[run.code].diameter_mm <= max(ring.filler_mm, thinnest) + 1e-6
+
+
+def test_a_moulded_boot_passes_and_closes_at_body_and_leg():
+    """At each edge of an invented boot: body 16 to 8, leg 9 to 4 mm."""
+    shapes = HarnessBuilder().catalogue.coverings.shapes
+    boot = next(s for s in shapes if s.code == "MB-16")
+    hair = 1e-3
+    inside = (boot.body_supplied_mm - hair, boot.body_recovered_mm + hair)
+    leg = (boot.leg_supplied_mm - hair, boot.leg_recovered_mm + hair)
+    assert choose_shape([boot], inside, [leg]) is boot
+    assert choose_shape([boot], (boot.body_supplied_mm, inside[1]), [leg]) is None
+    assert choose_shape([boot], (inside[0], boot.body_recovered_mm), [leg]) is None
+    assert choose_shape([boot], inside, [(boot.leg_supplied_mm, leg[1])]) is None
+    assert choose_shape([boot], inside, [(leg[0], boot.leg_recovered_mm)]) is None
+    assert choose_shape([boot], inside, [leg, leg]) is None, "a boot has one leg"
+
+
+def test_moulded_pieces_are_a_house_rule_and_are_billed_by_the_piece():
+    plain = HarnessBuilder(plain=demo_document("larkspur"))
+    shapes = {s.code: s for s in plain.catalogue.coverings.shapes}
+    tubes = plain.workings()
+    if not any(p.code in shapes for p in tubes.dress.shrinks):
+        moulded = rule(plain, "moulded", 2).workings()
+    else:
+        moulded, tubes = tubes, rule(plain, "moulded", 1).workings()
+    assert not any(p.code in shapes for p in tubes.dress.shrinks)
+    chosen = [p for p in moulded.dress.shrinks if p.code in shapes]
+    assert chosen
+    for piece in chosen:
+        assert shapes[piece.code].body_supplied_mm > piece.over_mm
+        assert shapes[piece.code].leg_recovered_mm < piece.onto_mm
+    billed = {x.code: x.quantity for x in moulded.parts.lines if x.code in shapes}
+    assert sum(billed.values()) == len(chosen) * moulded.document.brief.quantity

@@ -225,6 +225,20 @@ class Grommet:
 
 
 @dataclass(frozen=True, slots=True)
+class Filler:
+    """Cord that fills a ring of a bundle where wires are too few."""
+
+    __pydantic_config__ = DATA
+    code: str
+    description: str
+    diameter_mm: float
+    mass_g_per_m: float
+    price_per_m: float
+    temperature_c: float
+    source: str = "invented, typical of its kind"
+
+
+@dataclass(frozen=True, slots=True)
 class Shape:
     """A moulded piece that shrinks over a connector or a breakout, by the bores of its legs."""
 
@@ -270,6 +284,7 @@ class Coverings:
     clamps: tuple[Clamp, ...]
     grommets: tuple[Grommet, ...]
     shapes: tuple[Shape, ...]
+    fillers: tuple[Filler, ...]
     insulates: dict[str, Insulates]
     """By kind of cover."""
     tube_prices: Mapping[str, float] = field(default_factory=dict)

@@ -33,7 +33,7 @@ def prices_of(catalogue: Catalogue) -> dict[str, float]:
         _collect(getattr(catalogue, name), prices)
     for things in (
         coverings.sleeves, coverings.tapes, coverings.tubes(), coverings.labels, coverings.ties,
-        coverings.clamps, coverings.grommets, coverings.shapes,
+        coverings.clamps, coverings.grommets, coverings.shapes, coverings.fillers,
     ):  # fmt: skip
         _collect(things, prices)
     for family in catalogue.wires.values():
@@ -91,6 +91,7 @@ def _coverings(coverings: Coverings, prices: Mapping[str, float]) -> Coverings:
         clamps=_priced(coverings.clamps, prices),
         grommets=_priced(coverings.grommets, prices),
         shapes=_priced(coverings.shapes, prices),
+        fillers=_priced(coverings.fillers, prices),
         tube_prices={**coverings.tube_prices, **tubes},
     )
 

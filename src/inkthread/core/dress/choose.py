@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
-from inkthread.core.catalogue.coverings import LabelSleeve, Lettering, Sleeve, SleeveKind, Tube
+from inkthread.core.catalogue.coverings import LabelSleeve, Lettering, Shape, Sleeve, SleeveKind, Tube
 from inkthread.core.physics.coverings import braid_cut_factor, tube_cut_mm, tube_wall_mm
 from inkthread.core.tolerances import HAIR_MM, WHOLE
 
@@ -20,6 +20,24 @@ def tube_to_cut_mm(tube: Tube, finished_mm: float, onto_mm: float) -> float:
     """Length of a tube to cut so that it is ``finished_mm`` long once shrunk onto something."""
     way = (tube.supplied_mm - max(onto_mm, tube.recovered_mm)) / (tube.supplied_mm - tube.recovered_mm)
     return tube_cut_mm(finished_mm, tube.change_percent, share=way)
+
+
+def choose_shape(
+    shapes: Iterable[Shape], body: tuple[float, float], legs: Sequence[tuple[float, float]]
+) -> Shape | None:
+    """The smallest moulded boot or transition whose body and every leg pass and close; None where none does.
+
+    ``body`` and each leg are (the largest that it passes, the smallest that it closes on), in mm.
+    Source: both bores of every opening, common practice.
+    """
+
+    def fits(shape: Shape) -> bool:
+        ways = [(body, shape.body_supplied_mm, shape.body_recovered_mm)]
+        ways += [(leg, shape.leg_supplied_mm, shape.leg_recovered_mm) for leg in legs]
+        return all(supplied > over and recovered < onto for (over, onto), supplied, recovered in ways)
+
+    fitting = [shape for shape in shapes if shape.legs == len(legs) and fits(shape)]
+    return min(fitting, key=lambda shape: (shape.body_supplied_mm, shape.price), default=None)
 
 
 @dataclass(frozen=True, slots=True)

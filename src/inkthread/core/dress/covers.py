@@ -188,7 +188,7 @@ class Coverer:
             return zone is None or not self._context.document.brief.zones[zone].wet
         return rule == WINDOW_ALWAYS
 
-    def _passes_at(self, point: str) -> float | None:
+    def passes_at(self, point: str) -> float | None:
         """The largest connector at a point, as a hole would have to pass it; None where there is none."""
         catalogue, connectors = self._context.catalogue, self._context.document.ends.connectors
         across = [
@@ -207,7 +207,7 @@ class Coverer:
         if split:
             return "after"
         named = [(p, self._at[p][0]) for p in (run.from_point, run.to_point) if p in self._at]
-        passing = [(p, self._passes_at(p)) for p, _ in named]
+        passing = [(p, self.passes_at(p)) for p, _ in named]
         if any(mm is not None and mm <= most_mm for _, mm in passing):
             return "either"
         if named:

@@ -63,7 +63,7 @@ def dress_branches(
     coverer = Coverer(context, tree, tight, loose, {b.branch: b.solid for b in bundles})
     covers = tuple(coverer.cover(run, *kinds[run.branches[0]]) for run in runs_of(context, tree, kinds))
     windows = {point: coverer.has_window(point) for point in document.route.points}
-    shrinks = shrink_pieces(context, tree, covers, tight, windows)
+    shrinks = shrink_pieces(context, tree, covers, tight, windows, coverer.passes_at)
     outside = {b: cover.outside_mm for cover in covers for b in cover.branches}
     at = {c.point for c in document.ends.connectors.values() if c.point is not None}
     covered: dict[str, float] = {}

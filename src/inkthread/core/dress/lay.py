@@ -12,6 +12,7 @@ from inkthread.core.cut import Laid
 from inkthread.core.physics.coverings import outer_growth_mm
 from inkthread.core.physics.lay import LaidUp, lay_up
 from inkthread.core.route import RouteResult
+from inkthread.core.tolerances import HAIR_MM
 
 IN_RINGS = 2
 """What the house rule on the lay means."""
@@ -48,6 +49,35 @@ class Lay:
     def fillers(self) -> int:
         """In all rings."""
         return sum(ring.fillers for ring in self.rings)
+
+
+@dataclass(frozen=True, slots=True)
+class FillerRun:
+    """Fillers in one ring of a branch. Lengths in mm."""
+
+    branch: str
+    code: str
+    count: int
+    length_mm: float
+    """Of all of them together."""
+    mass_g: float
+
+
+def fillers_of(context: Context, lays: Mapping[str, Lay]) -> tuple[FillerRun, ...]:
+    """Cord for every ring that has room left: the thickest that is no thicker than its wires."""
+    cords = sorted(context.catalogue.coverings.fillers, key=lambda cord: cord.diameter_mm)
+    runs: list[FillerRun] = []
+    for branch_id, lay in lays.items():
+        long = context.document.route.branches[branch_id].length_mm
+        for ring in lay.rings:
+            if not ring.fillers:
+                continue
+            fitting = [cord for cord in cords if cord.diameter_mm <= ring.filler_mm + HAIR_MM]
+            cord = fitting[-1] if fitting else cords[0]
+            total = ring.fillers * long * ring.longer
+            mass = total / 1000 * cord.mass_g_per_m
+            runs.append(FillerRun(branch_id, cord.code, ring.fillers, round(total, 1), round(mass, 3)))
+    return tuple(runs)
 
 
 Contents = Mapping[str, tuple[tuple[str, float], ...]]

@@ -7,7 +7,6 @@ from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.brief.airs import HOT_C
-from inkthread.core.catalogue import WireFamily
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.cut import Laid
@@ -19,7 +18,8 @@ from inkthread.core.dress.covers import BranchCover
 from inkthread.core.dress.dressed import BareBundle, dress_branches
 from inkthread.core.dress.holds import Hold
 from inkthread.core.dress.labels import Labels, make_labels
-from inkthread.core.dress.lay import Lay, lay_branches, ring_places
+from inkthread.core.dress.lay import FillerRun, Lay, fillers_of, lay_branches, ring_places
+from inkthread.core.dress.lying import what_lies
 from inkthread.core.dress.shrinks import ShrinkPiece
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely
@@ -62,10 +62,13 @@ class DressResult:
 
     bundles: dict[str, BranchBundle]
     contents: dict[str, tuple[tuple[str, float], ...]]
+    twists: dict[tuple[str, str], tuple[tuple[str, float], ...]]
+    """By branch and thing: wires that are twisted together by hand, each with its diameter."""
     lays: dict[str, Lay]
     """By branch, where its wires are laid in rings."""
     laid: dict[tuple[str, str], Laid]
-    """By branch and thing, what lay and bends take up, for the cut."""
+    """By branch and wire or cable, what lay and bends take up, for the cut."""
+    fillers: tuple[FillerRun, ...]
     covers: tuple[BranchCover, ...]
     shrinks: tuple[ShrinkPiece, ...]
     labels: Labels
@@ -79,6 +82,7 @@ class DressResult:
         """Of all that goes over the wires."""
         return (
             sum(cover.mass_g for cover in self.covers)
+            + sum(filler.mass_g for filler in self.fillers)
             + sum(piece.mass_g for piece in self.shrinks)
             + sum(label.mass_g for label in self.labels.labels)
             + sum(hold.mass_g * hold.count for hold in self.holds)
@@ -90,42 +94,33 @@ def dress_room(
 ) -> DressResult:
     """Pack every branch; advise on how it is held and bent."""
     document, brief = context.document, context.brief
-    lying: dict[str, dict[str, tuple[float, WireFamily]]] = {b: {} for b in document.route.branches}
+    lying = what_lies(document, route, wire)
     roles: dict[str, set[str]] = {b: set() for b in document.route.branches}
-    # What lands the shield of a cable is the cable's own shield.
-    shields = {
-        g.shield
-        for g in document.circuits.groups.values()
-        if g.family in wire.families and wire.families[g.family].shielded
-    }
     for s in route.sections.values():
-        if s.circuit in shields:
-            continue
-        sized = wire.wires[s.key]
-        family = wire.families[sized.family]
-        thing, outside = s.key, sized.od_mm
-        if sized.cable is not None and family.cores > 1:
-            # Its cores lie in one cable; where two groups of one circuit meet, each has its own.
-            thing = f"cable {sized.cable}"
-            outside = wire.size(s.key).cable_od_mm or sized.od_mm
         for b in s.branches:
-            lying[b][thing] = (outside, family)
             roles[b].add(circuits.circuits[s.circuit].role)
     loose = brief.value("loose_factor")
     support, tie_from = brief.value("support_mm"), brief.value("clear_unheld_mm")
     contents = {
         branch_id: tuple(
-            sorted(((thing, round(d, 3)) for thing, (d, _) in things.items()), key=lambda kv: (-kv[1], kv[0]))
+            sorted(
+                ((name, round(thing.outside_mm, 3)) for name, thing in things.items()),
+                key=lambda kv: (-kv[1], kv[0]),
+            )
         )
         for branch_id, things in lying.items()
     }
     packed = {branch_id: _packed_mm(tuple(d for _, d in things)) for branch_id, things in contents.items()}
     lays, laid = lay_branches(context, route, contents, packed)
+    for (branch_id, name), how in tuple(laid.items()):
+        laid |= {(branch_id, key): how for key, _ in lying[branch_id][name].wires}
     bundles: dict[str, BranchBundle] = {}
     for branch_id, things in lying.items():
         branch = document.route.branches[branch_id]
         tight = lays[branch_id].diameter_mm if branch_id in lays else packed[branch_id]
-        coax = max((d for d, f in things.values() if f.construction == "coax"), default=0.0)
+        coax = max(
+            (own.outside_mm for own in things.values() if own.family.construction == "coax"), default=0.0
+        )
         largest = contents[branch_id][0][1] if things else 0.0
         clamps = max(math.ceil(branch.length_mm / support - ROUNDING) - 1, 0) if things else 0
         between = branch.length_mm / (clamps + 1)
@@ -155,7 +150,7 @@ def dress_room(
                 len(contents[b]),
                 bundle.tight_mm,
                 bundle.loose_mm,
-                any(wire.size(key).solid for key in lying[b] if key in wire.wires),
+                any(thing.solid for thing in lying[b].values()),
                 bundle.clamps,
                 bundle.clamp_every_mm,
                 bundle.ties,
@@ -166,7 +161,13 @@ def dress_room(
     labels = make_labels(context, route, wire, dressed.outside_at_mm, dressed.bundle_at_mm)
     _openings(document, brief, dressed.outside_mm, book)
     find_in_dress(context, dressed.covers, dressed.shrinks, labels, dressed.holds, book)
-    return DressResult(bundles, contents, lays, laid, dressed.covers, dressed.shrinks, labels, dressed.holds)
+    twists = {
+        (b, name): thing.wires for b, things in lying.items() for name, thing in things.items() if thing.wires
+    }
+    return DressResult(
+        bundles, contents, twists, lays, laid, fillers_of(context, lays), dressed.covers, dressed.shrinks,
+        labels, dressed.holds,
+    )  # fmt: skip
 
 
 def _packed_mm(diameters: tuple[float, ...]) -> float:
@@ -191,17 +192,33 @@ def cross_section(dress: DressResult, branch_id: str) -> tuple[Circle, ...]:
     """
     things = dress.contents[branch_id]
     if branch_id in dress.lays:
-        return tuple(
+        circles = [
             Circle(thing, round(x, 3), round(y, 3), d)
             for thing, x, y, d in ring_places(dress.lays[branch_id], dict(things))
-        )
-    if not things or len(things) > PACKED_AT_MOST:
+        ]
+    elif not things or len(things) > PACKED_AT_MOST:
         return ()
-    packed = pack_closely(tuple(d for _, d in things))
-    return tuple(
-        Circle(thing, round(x, 3), round(y, 3), d)
-        for (thing, d), (x, y) in zip(things, packed.centres, strict=True)
-    )
+    else:
+        packed = pack_closely(tuple(d for _, d in things))
+        circles = [
+            Circle(thing, round(x, 3), round(y, 3), d)
+            for (thing, d), (x, y) in zip(things, packed.centres, strict=True)
+        ]
+    drawn: list[Circle] = []
+    for circle in circles:
+        wires = dress.twists.get((branch_id, circle.thing))
+        drawn += [circle] if wires is None else _turned(circle, wires)
+    return tuple(drawn)
+
+
+def _turned(circle: Circle, wires: tuple[tuple[str, float], ...]) -> list[Circle]:
+    """The wires of a twist within the circle that they turn in."""
+    widest = sorted(wires, key=lambda own: (-own[1], own[0]))
+    centres = pack(tuple(d for _, d in widest)).centres
+    return [
+        Circle(key, round(circle.x_mm + x, 3), round(circle.y_mm + y, 3), d)
+        for (key, d), (x, y) in zip(widest, centres, strict=True)
+    ]
 
 
 def _shares(document: Document, route: RouteResult, branch_id: str, roles: set[str]) -> tuple[str, ...]:

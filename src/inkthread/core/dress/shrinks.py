@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 
 from inkthread.core.brief.covers_wanted import is_wet
@@ -10,7 +10,7 @@ from inkthread.core.catalogue.coverings import Tube
 from inkthread.core.catalogue.tubes import TubeChoice, choose_tube
 from inkthread.core.context import Context
 from inkthread.core.document.choices import ShrinkChoice
-from inkthread.core.dress.choose import tube_to_cut_mm
+from inkthread.core.dress.choose import choose_shape, tube_to_cut_mm
 from inkthread.core.dress.covers import TAPE_OVERLAP, BranchCover
 from inkthread.core.physics.coverings import wound_tape
 from inkthread.core.physics.packing import pack
@@ -18,6 +18,8 @@ from inkthread.core.route import RouteTree
 
 LINED_ALWAYS, LINED_BY_DISTANCE, LINED_WHEN_WET = 1, 2, 3
 """What the house rule on lining means."""
+MOULDED = 2
+"""What the house rule on boots and transitions means."""
 REAR_TO_FACE_MM = 25.0
 """From the rear of a shell to its mating face, at least (typical, no source)."""
 TERMINAL_TO_FACE_MM = 8.0
@@ -65,6 +67,9 @@ class _Wish:
     threaded: int
     clear_mm: float | None
     wet: bool
+    body_mm: tuple[float, float] | None = None
+    """Where a moulded shape could be: what its body passes and closes on."""
+    legs_mm: tuple[tuple[float, float], ...] = ()
 
 
 def shrink_pieces(
@@ -73,8 +78,11 @@ def shrink_pieces(
     covers: Sequence[BranchCover],
     tight_mm: Mapping[str, float],
     windows: Mapping[str, bool],
+    rear_mm: Callable[[str], float | None],
 ) -> tuple[ShrinkPiece, ...]:
-    """Every piece of shrink tube. ``windows`` tells of each point whether wires stay bare there."""
+    """Every piece of shrink tube. ``windows`` tells of each point whether wires stay bare there;
+    ``rear_mm`` how wide the connectors at a point are, None where there is none or it is not known.
+    """
     maker = _Maker(context)
     brief, document = context.brief, context.document
     at: dict[str, list[str]] = {}
@@ -95,6 +103,7 @@ def shrink_pieces(
             )
             face = TERMINAL_TO_FACE_MM if loose else REAR_TO_FACE_MM
             place = connectors[0] if connectors else point
+            across = rear_mm(point)
             piece = maker.make(
                 _Wish(
                     place,
@@ -106,6 +115,8 @@ def shrink_pieces(
                     bare + face if connectors else None,
                     is_wet(context.document, context.brief, branch_id)
                     or (bool(connectors) and not windows[point]),
+                    None if across is None else (across, across),
+                    ((cover.outside_mm, tight_mm[branch_id]),),
                 )
             )
             if piece is not None:
@@ -141,6 +152,8 @@ def _breakout(
         3,
         None,
         any(is_wet(context.document, context.brief, b) for b, _ in legs),
+        (trunk, tight[0]),
+        tuple(zip(outside[1:], tight[1:], strict=False)) if len(outside) == len(tight) else (),
     )
 
 
@@ -175,6 +188,9 @@ class _Maker:
         if own is not None and own.left_out:
             return None
         lined, because = self._lined(wish, own)
+        moulded = self._moulded(wish) if own is None else None
+        if moulded is not None:
+            return moulded
         choice = self._chosen(wish, own, lined=lined)
         tube = choice.tube
         if tube is None:
@@ -200,6 +216,32 @@ class _Maker:
             choice.fits,
             choice.instead,
             round(cut / 1000 * tube.mass_g_per_m, 3),
+        )
+
+    def _moulded(self, wish: _Wish) -> ShrinkPiece | None:
+        """A boot or a transition, where the house rule asks for them and one fits."""
+        if self._context.brief.value("moulded") != MOULDED or wish.body_mm is None or not wish.legs_mm:
+            return None
+        shape = choose_shape(self._context.catalogue.coverings.shapes, wish.body_mm, wish.legs_mm)
+        if shape is None:
+            return None
+        return ShrinkPiece(
+            wish.place,
+            wish.what,
+            shape.code,
+            shape.description,
+            "moulded",
+            True,
+            round(wish.body_mm[0], 2),
+            round(min(onto for _, onto in wish.legs_mm), 2),
+            shape.length_mm,
+            shape.length_mm,
+            wish.threaded,
+            None,
+            "house rule: moulded",
+            True,
+            "",
+            shape.mass_g,
         )
 
     def _wound(self, wish: _Wish) -> ShrinkPiece:

@@ -224,6 +224,7 @@ def count_dress(count: PartCount, context: Context, dress: DressResult) -> None:
     }
     metres |= {t.code: (t.description, t.mass_g_per_m, t.price / t.roll_m) for t in coverings.tapes}
     metres |= {t.code: (t.description, t.mass_g_per_m, t.price_per_m) for t in coverings.tubes()}
+    metres |= {f.code: (f.description, f.mass_g_per_m, f.price_per_m) for f in coverings.fillers}
     metres |= {
         own.code: (own.description, own.mass_g_per_m, own.price / own.cassette_m) for own in coverings.labels
     }
@@ -240,8 +241,14 @@ def count_dress(count: PartCount, context: Context, dress: DressResult) -> None:
             by_metre(group, cover.code, cover.cut_mm, cover.branches[0])
         if cover.taped_mm:
             by_metre("sleeve", _END_TAPE, cover.taped_mm, cover.branches[0])
+    shapes = {own.code: own for own in coverings.shapes}
     for piece in dress.shrinks:
-        by_metre("shrink", piece.code, piece.cut_mm, piece.place)
+        if piece.code in shapes:
+            count.put("shrink", shapes[piece.code], piece.place)
+        else:
+            by_metre("shrink", piece.code, piece.cut_mm, piece.place)
+    for filler in dress.fillers:
+        by_metre("sleeve", filler.code, filler.length_mm, filler.branch)
     for label in dress.labels.labels:
         by_metre("label", label.code, label.length_mm + coverings.lettering.feed_mm, label.at)
     holders: dict[str, Clamp | Tie | Grommet] = {c.code: c for c in coverings.clamps}

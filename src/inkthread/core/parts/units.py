@@ -32,7 +32,13 @@ def known_parts(catalogue: Catalogue) -> dict[str, tuple[str, Unit]]:
     by_code |= {h.code: (h.description, "pcs") for h in catalogue.holders}
     by_code |= {c.code: (c.description, "pcs") for c in catalogue.covers}
     coverings = catalogue.coverings
-    for by_metre in (coverings.sleeves, coverings.tapes, coverings.tubes(), coverings.labels):
+    for by_metre in (
+        coverings.sleeves,
+        coverings.tapes,
+        coverings.tubes(),
+        coverings.labels,
+        coverings.fillers,
+    ):
         by_code |= {p.code: (p.description, "m") for p in by_metre}
     for by_piece in (coverings.ties, coverings.clamps, coverings.grommets, coverings.shapes):
         by_code |= {p.code: (p.description, "pcs") for p in by_piece}

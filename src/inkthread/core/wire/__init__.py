@@ -1,5 +1,6 @@
 """Wire: every section's family and gauge, judged by five limits; its colour, drop and temperature."""
 
+from inkthread.core.wire.drop_inputs import twisted_by_hand
 from inkthread.core.wire.families import known_families
 from inkthread.core.wire.limits import LIMITS, Judgement
 from inkthread.core.wire.results import LoopDrop, Wire, WireResult
@@ -12,5 +13,6 @@ __all__ = [
     "Wire",
     "WireResult",
     "known_families",
+    "twisted_by_hand",
     "wire_room",
 ]

@@ -29,6 +29,16 @@ WIRES_SHARE = 0.25
 _BY_HAND: dict[str, int] = {"pair": 2, "three": 3}
 
 
+def twisted_by_hand(document: Document) -> dict[str, str]:
+    """Circuits whose wires are twisted with others, each with its group: pairs and threes."""
+    return {
+        circuit: group_id
+        for group_id, group in document.circuits.groups.items()
+        if group.kind in _BY_HAND and len(group.members) == _BY_HAND[group.kind]
+        for circuit in group.members
+    }
+
+
 def path_ohms(document: Document, brief: BriefResult, circuits: CircuitsResult) -> dict[str, float]:
     """Resistance in ohm inside devices, by ``device.path``: as stated, else the fuse's own, else none.
 
@@ -74,15 +84,12 @@ def twist_factors(
     count that.
     """
     factors = np.ones(chains.index.shape)
-    wound = {
-        circuit: group
-        for group in document.circuits.groups.values()
-        if group.kind in _BY_HAND and len(group.members) == _BY_HAND[group.kind]
-        for circuit in group.members
-    }
+    wound = twisted_by_hand(document)
     for i, section in enumerate(sections):
-        group = wound.get(section.circuit)
-        if group is None or table.families[int(table.family_of[chains.index[i, 0]])].cores > 1:
+        if section.circuit not in wound:
+            continue
+        group = document.circuits.groups[wound[section.circuit]]
+        if table.families[int(table.family_of[chains.index[i, 0]])].cores > 1:
             continue
         wires = _BY_HAND[group.kind]
         for k, candidate in enumerate(chains.index[i].tolist()):
