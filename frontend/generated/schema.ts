@@ -5433,6 +5433,8 @@ export interface components {
             status: string;
             /** Certified */
             certified: boolean;
+            /** Borrowed */
+            borrowed: boolean;
             /** Gauged On */
             gauged_on: string;
             /** Result */
@@ -5450,6 +5452,11 @@ export interface components {
              * @default false
              */
             certified?: boolean;
+            /**
+             * Borrowed
+             * @default false
+             */
+            borrowed?: boolean;
             /**
              * Gauged On
              * @default

@@ -5,6 +5,7 @@ import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { untilAnswered } from "./api/client";
 import { Bench } from "./bench/Bench";
 import { Drawers } from "./drawers/Drawers";
+import { CopyTables } from "./components/CopyTables";
 import { Notices } from "./components/Notice";
 import { HarnessPage } from "./HarnessPage";
 import "./look.css";
@@ -26,6 +27,7 @@ if (root) {
     <StrictMode>
       <QueryClientProvider client={cache}>
         <Notices>
+          <CopyTables />
           <BrowserRouter>
             <Routes>
               <Route path="/" element={<Shelf />} />

@@ -100,7 +100,13 @@ def test_an_unknown_family_is_still_refused_when_it_is_typed(client):
 def test_tools_are_owned_gauged_and_given_up(client):
     tools = client.get("/api/shop/tools").json["tools"]
     assert not any(t["owned"] for t in tools)
-    body = {"certified": False, "gauged_on": "2026-03-01", "result": "failed", "note": "second hand"}
+    body = {
+        "certified": False,
+        "gauged_on": "2026-03-01",
+        "result": "failed",
+        "note": "second hand",
+        "borrowed": True,
+    }
     mine = client.put("/api/shop/tools?code=T-OB-M", json=body).json["tools"]
     assert next(t for t in mine if t["code"] == "T-OB-M")["status"] == "worn"
     findings = [f["code"] for f in stored(client)["evaluation"]["findings"]]

@@ -1,7 +1,9 @@
 import { useEffect, useId, useMemo, useRef, type ClipboardEvent, type KeyboardEvent } from "react";
 import type { Problem } from "../api/client";
 import { NEW, type Column, type Edits, type Failed } from "./columns";
+import { asText, marked } from "./copied";
 import { GridRow } from "./GridRow";
+import { useSay } from "./Notice";
 import { useColumnModel } from "./useColumnModel";
 import { useGridCursor } from "./useGridCursor";
 import { useGridEditing } from "./useGridEditing";
@@ -137,6 +139,18 @@ export function Grid<Row>(props: Props<Row>) {
     if (editing === null) void paste(event);
   };
 
+  const say = useSay();
+  const onCopy = (event: ClipboardEvent) => {
+    if (editing !== null || marked()) return;
+    const heads = columns.map((c) => c.head);
+    event.clipboardData.setData(
+      "text/plain",
+      asText([heads, ...rows.map((found) => columns.map((c) => c.text(found)))]),
+    );
+    event.preventDefault();
+    say(`${rows.length} rows copied with their headings.`);
+  };
+
   const blocks = Array.from({ length: Math.ceil(rows.length / BLOCK) }, (_, n) => n * BLOCK);
   const stamps = useMemo(
     () =>
@@ -179,6 +193,7 @@ export function Grid<Row>(props: Props<Row>) {
       aria-activedescendant={`${id}-${row}-${isNew ? 0 : column}`}
       onKeyDown={onKeyDown}
       onPaste={onPaste}
+      onCopy={onCopy}
       className="group/grid min-w-0 outline-none max-[1199px]:overflow-x-auto"
     >
       <div role="row" className="grid border-b border-ink" style={{ gridTemplateColumns: template }}>

@@ -91,7 +91,8 @@ function ToolsLeaf() {
             <th>Tool</th>
             <th className="w-[96px]">Kind</th>
             <th className="w-[70px] text-right">Price</th>
-            <th className="w-[84px] pl-4">Certified</th>
+            <th className="w-[84px] pl-4">Borrowed</th>
+            <th className="w-[84px]">Certified</th>
             <th className="w-[150px]">Last gauged</th>
             <th className="w-[130px]">Result</th>
           </tr>
@@ -112,6 +113,7 @@ function ToolRow({ tool: t }: { tool: ToolItem }) {
   const say = useSay();
   const state = {
     certified: t.certified,
+    borrowed: t.borrowed,
     gauged_on: t.gauged_on,
     result: t.result as NonNullable<Schemas["ToolBody"]["result"]>,
     note: t.note,
@@ -148,6 +150,17 @@ function ToolRow({ tool: t }: { tool: ToolItem }) {
       <td>{t.kind}</td>
       <td className="text-right font-figures">{t.price.toFixed(0)}</td>
       <td className="pl-4">
+        {t.owned && (
+          <input
+            type="checkbox"
+            aria-label={`${t.code} is borrowed`}
+            className="h-4 w-4 accent-(--ink)"
+            checked={t.borrowed}
+            onChange={(e) => keep({ borrowed: e.target.checked })}
+          />
+        )}
+      </td>
+      <td>
         {t.owned && (
           <input
             type="checkbox"

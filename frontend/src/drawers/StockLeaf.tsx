@@ -36,7 +36,7 @@ export function StockLeaf() {
           <textarea
             className="inkbox mt-1 h-[84px] w-full font-figures text-plain"
             value={text}
-            placeholder={"SS15-P2 10 keep 4\nS15-S-A 60 keep 20\nJ1128-TXL 18 AWG RD 30 m"}
+            placeholder={"SS15-P2 10 keep 4 in drawer 3\nS15-S-A 60 keep 20\nJ1128-TXL 18 AWG RD 30 m"}
             aria-invalid={problem !== ""}
             onChange={(e) => {
               setText(e.target.value);

@@ -18,6 +18,8 @@ class OwnedTool:
     gauged_on: str = ""
     result: GaugeResult = "not gauged"
     note: str = ""
+    borrowed: bool = False
+    """It is another's, and there for the job."""
 
     def gauged_years_ago(self, today: str) -> float | None:
         """Years since it was gauged, or None where either day is not known."""

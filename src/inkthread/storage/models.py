@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from pydantic_core import from_json, to_json
-from sqlalchemy import JSON, DateTime, Dialect, Float, ForeignKey, Index, String
+from sqlalchemy import JSON, DateTime, Dialect, Float, ForeignKey, Index, String, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
@@ -203,6 +203,7 @@ class ToolRow(Base):
 
     code: Mapped[str] = mapped_column(String(30), primary_key=True)
     certified: Mapped[bool]
+    borrowed: Mapped[bool] = mapped_column(default=False, server_default=text("0"))
     gauged_on: Mapped[str] = mapped_column(String(10))
     result: Mapped[str] = mapped_column(String(12))
     note: Mapped[str] = mapped_column(String(1000))

@@ -166,6 +166,7 @@ class Shop:
                 {
                     "code": r.code,
                     "certified": r.certified,
+                    "borrowed": r.borrowed,
                     "gauged_on": r.gauged_on,
                     "result": r.result,
                     "note": r.note,

@@ -298,6 +298,7 @@ def _tools() -> Response:
                 owned=owned is not None,
                 status=owned.status if owned else "",
                 certified=owned.certified if owned else False,
+                borrowed=owned.borrowed if owned else False,
                 gauged_on=owned.gauged_on if owned else "",
                 result=owned.result if owned else "not gauged",
                 note=owned.note if owned else "",

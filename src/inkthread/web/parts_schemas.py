@@ -151,6 +151,7 @@ class ToolBody(BaseModel):
     """How a tool that is owned is."""
 
     certified: bool = False
+    borrowed: bool = False
     gauged_on: str = Field("", pattern=r"^(\d{4}-\d{2}-\d{2})?$")
     result: Literal["not gauged", "passed", "failed"] = "not gauged"
     note: str = Field("", max_length=1000)
@@ -168,6 +169,7 @@ class ToolItem(BaseModel):
     owned: bool
     status: str
     certified: bool
+    borrowed: bool
     gauged_on: str
     result: str
     note: str

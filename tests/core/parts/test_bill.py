@@ -61,6 +61,16 @@ def test_tools_that_are_owned_are_not_bought():
     assert [t.owned for t in own.tools] == sorted(t.owned for t in own.tools), "what is to buy comes first"
 
 
+def test_a_tool_that_is_borrowed_is_not_bought_and_is_said_to_be():
+    builder = pump()
+    costly = max(builder.workings().parts.tools, key=lambda t: t.price)
+    builder.shop = Shop({costly.code: OwnedTool(costly.code, result="passed", borrowed=True)})
+    parts = builder.workings().parts
+    (tool,) = (t for t in parts.tools if t.code == costly.code)
+    assert (tool.owned, tool.status) == (True, "borrowed, gauged")
+    assert parts.tooling_total == pytest.approx(sum(t.price for t in parts.tools if not t.owned))
+
+
 def test_a_block_costs_by_the_stud():
     """Invented, typical of its kind: 1.20 and 12 g for each stud."""
     builder = HarnessBuilder().feed("B1 battery > F1 fuse > E1 lamp 2 A > B1", "F1.out > E2 lamp 2 A > B1")

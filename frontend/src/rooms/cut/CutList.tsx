@@ -1,6 +1,7 @@
 import { useMemo } from "react";
 import type { Evaluation } from "../../api/client";
 import { useActs, useDesign, useWhy } from "../../api/design";
+import { useDress } from "../../api/dress";
 import { CUT_ORDERS } from "../../api/values";
 import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
@@ -61,6 +62,11 @@ export function CutList() {
   const units = design.document.brief.units;
   const { cuts, cables } = design.evaluation.cut;
   const shields = useMemo(() => new Set(cables.map((c) => c.shield)), [cables]);
+  const sheet = useDress().data?.sheet;
+  const labels = useMemo(
+    () => new Map(sheet?.labels.map((own) => [own.of, own.text] as const).reverse() ?? []),
+    [sheet],
+  );
   const columns = useMemo<Column<Cut>[]>(
     () => [
       {
@@ -89,17 +95,25 @@ export function CutList() {
       {
         key: "part",
         head: "Wire to use",
-        width: "150px",
+        width: labels.size > 0 ? "194px" : "150px",
         figures: true,
         text: (c) => (c.cable ? `core of ${c.cable}` : turned(c.part)),
         title: (c) => c.part,
+        stamp: (c) => labels.get(c.wire) ?? "",
         show: (c) =>
           c.cable ? (
             <span className="text-second">
               {shields.has(c.wire) ? "shield of" : "core of"} {c.cable}
             </span>
           ) : (
-            turned(c.part)
+            <>
+              {turned(c.part)}
+              {labels.has(c.wire) && (
+                <span className="block truncate text-fine text-second" title={`its label: ${labels.get(c.wire)}`}>
+                  ‹{labels.get(c.wire)}›
+                </span>
+              )}
+            </>
           ),
       },
       {
@@ -150,7 +164,7 @@ export function CutList() {
           ),
       },
     ],
-    [shields, ticks, toggle, units],
+    [labels, shields, ticks, toggle, units],
   );
   return (
     <>
@@ -177,6 +191,7 @@ export function CutList() {
         label="Cut list"
         rows={cuts as Cut[]}
         columns={columns}
+        rowHeight={labels.size > 0 ? 48 : 34}
         rowKey={(c) => c.wire}
         selected={why?.id ?? null}
         onSelect={(c) => why && askWhy("cut", c.wire)}

@@ -17,6 +17,10 @@ const AXIS = 76;
 const RULER = 154;
 /** Across it is drawn this much thicker than along, so that covers can be told. */
 const THICKER = 1.9;
+/** Kept free of words at both ends of a branch: there other branches leave. */
+const CLEAR = 40;
+/** A letter is about so wide. */
+const LETTER = 8;
 const LEAST_PX = 5;
 const MOST_PX = 46;
 
@@ -161,6 +165,14 @@ function Branch({ sheet, s, x, thick, row, chosen, onChoose }: BranchProps) {
   const begins = x(covered[0]);
   const ends = x(covered[1]);
   const mid = (begins + ends) / 2;
+  // Beside what leaves at its ends there is so much room for words: all of them, or the branch and its cover.
+  const room = ends - begins - 2 * CLEAR;
+  const size = cover.code.split("-").slice(1).join("-");
+  const short = `${s.branch} ${cover.kind === "none" ? "bare" : `${cover.kind} ${size}`}`;
+  const whole =
+    cover.kind !== "none" && cover.branches[0] === s.branch ? `${short}, cut ${length(cover.cut_mm, units)}` : short;
+  const words = whole.length * LETTER <= room ? whole : short.length * LETTER <= room ? short : s.branch;
+  const wide = words.length * LETTER;
   const clamps = Array.from(
     { length: bundle.clamps },
     (_, n) => s.at + (s.length * (n + 1)) / (bundle.clamps + 1),
@@ -204,11 +216,15 @@ function Branch({ sheet, s, x, thick, row, chosen, onChoose }: BranchProps) {
           strokeWidth={2}
         />
       )}
-      {ends - begins > 170 && (
-        <text x={mid} y={AXIS - 34} textAnchor="middle" fontSize={16} fill="var(--ink-second)">
-          <tspan className="font-figures">{s.branch}</tspan>{" "}
-          {cover.kind === "none" ? "bare" : `${cover.kind} ${cover.code.split("-").slice(1).join("-")}`}
-          {cover.kind !== "none" && cover.branches[0] === s.branch ? `, cut ${length(cover.cut_mm, units)}` : ""}
+      {room > 60 && (
+        <text
+          x={Math.max(mid, begins + CLEAR + wide / 2)}
+          y={AXIS - 34}
+          textAnchor="middle"
+          fontSize={16}
+          fill="var(--ink-second)"
+        >
+          {words}
         </text>
       )}
       {clamps.map((mm) => (

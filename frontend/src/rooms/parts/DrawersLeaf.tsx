@@ -11,7 +11,8 @@ import { amount, billKey } from "./lines";
 export function DrawersLeaf() {
   const coverage = useCoverage().data?.coverage;
   if (!coverage) return <p className="text-second">Opening the drawers ...</p>;
-  const { kits, refill } = coverage;
+  const { refill } = coverage;
+  const kits = coverage.kits.filter((k) => k.ways > 0);
   const there = coverage.lines.filter((l) => l.entry !== "");
   const covered = coverage.lines.filter((l) => l.to_buy === 0).length;
   return (

@@ -267,8 +267,13 @@ def plan_sentence(words: dict[str, str], plan: SpoolPlan, units: Units) -> str:
         spools=many(plan.spools, "spool or remnant", "spools and remnants"),
         done=done,
         next=said,
-        short=words["short"].format(short=f"{plan.short_mm / 1000:.1f}") if plan.short_mm else "",
+        short=words["short"].format(short=_of_wire(plan.short_mm, units)) if plan.short_mm else "",
     )
+
+
+def _of_wire(length_mm: float, units: Units) -> str:
+    """So much wire as a builder would buy it."""
+    return f"{length_mm / 304.8:.0f} ft" if units == "inch" else f"{length_mm / 1000:.1f} m"
 
 
 _LINE = re.compile(

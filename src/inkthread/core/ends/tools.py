@@ -117,11 +117,18 @@ def tools_needed(
                 tuple(sorted(settings)),
                 list_in_words(sorted(whats)[:6]),
                 owned is not None,
-                owned.status if owned is not None else "to buy or borrow",
+                _stands(owned),
                 known.price if known else 0.0,
             )
         )
     return tuple(sorted(needs, key=lambda n: (n.owned, n.kind, n.code)))
+
+
+def _stands(tool: OwnedTool | None) -> str:
+    """Whose a tool is and how it is, in words."""
+    if tool is None:
+        return "to buy or borrow"
+    return f"borrowed, {tool.status}" if tool.borrowed else tool.status
 
 
 def find_in_tools(

@@ -1,4 +1,4 @@
-"""Suppliers, offers, prices, kits, what is set aside, and orders."""
+"""Suppliers, offers, prices, kits, what is set aside, orders, and tools that are borrowed."""
 
 import sqlalchemy as sa
 from alembic import op
@@ -8,6 +8,7 @@ down_revision = "0009"
 
 
 def upgrade() -> None:
+    op.add_column("tools", sa.Column("borrowed", sa.Boolean(), nullable=False, server_default=sa.text("0")))
     for name in ("suppliers", "prices", "kits"):
         op.create_table(
             name,
@@ -46,3 +47,4 @@ def upgrade() -> None:
 def downgrade() -> None:
     for name in ("orders", "reserved", "offers", "kits", "prices", "suppliers"):
         op.drop_table(name)
+    op.drop_column("tools", "borrowed")
