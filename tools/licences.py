@@ -42,7 +42,7 @@ def python_packages() -> dict[str, tuple[str, str, str]]:
             return
         said = package.metadata
         by_class = [c.rpartition(" :: ")[2] for c in said.get_all("Classifier") or [] if "License" in c]
-        licence = (said.get_all("License-Expression") or by_class or [""])[0]
+        licence = (said.get_all("License-Expression") or by_class or said.get_all("License") or [""])[0]
         texts = sorted(f for f in package.files or [] if _NAMES.match(f.name) and "dist-info" in str(f))
         text = Path(str(texts[0].locate())).read_text(encoding="utf-8").strip() if texts else ""
         found[name] = (package.version, licence, text)

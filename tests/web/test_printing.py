@@ -161,3 +161,22 @@ def test_a_job_that_is_no_job_is_refused_and_prints_nothing(printer):
         wire.sendall(b"JOB 1 LS-1/8 1\nlong high text\n")
         assert wire.recv(200).startswith(b"REFUSED what")
     assert not machine.printed
+
+
+def test_a_square_code_is_drawn_beside_the_text(tmp_path):
+    draw(Strip(40, 3, "A1", "Larkspur A1"), tmp_path / "with")
+    draw(Strip(40, 3, "A1"), tmp_path / "without")
+    dark = {}
+    for name in ("with", "without"):
+        with Image.open(tmp_path / f"{name}.png") as image:
+            left = image.crop((0, 0, 64, image.height)).convert("L")
+            dark[name] = sum(1 for value in left.tobytes() if value < 128)
+    assert dark["with"] > 500 > dark["without"]
+
+
+def test_the_code_is_shown_as_it_is_printed(tmp_path, printer):
+    client, _ = served(tmp_path, printer[1])
+    reply = client.get("/api/square?text=Larkspur%20A1")
+    assert reply.mimetype == "image/svg+xml"
+    assert reply.text.startswith("<svg")
+    assert client.get("/api/square").status_code == 422

@@ -6,7 +6,8 @@ A line a command, answered by a line::
     LOAD LS-3/8 1500           LOADED LS-3/8 1500
     CLEAR                      CLEARED
     ASK 17                     PRINTED 17 | UNKNOWN 17
-    JOB 17 LS-1/4 2            (then a line a label: length mm, letters mm, text; END)
+    JOB 17 LS-1/4 2            (then a line a label: length mm, letters mm, text, and after a tab
+                               what a square code beside it says; END)
                                PRINTED 17 1458 | REFUSED sleeve LS-1/4 | REFUSED short 12 | REFUSED jam
 
 A job is printed whole or not at all, and one that was printed is never printed again. Every strip is kept as
@@ -27,6 +28,8 @@ FEED_MM = 4.0
 """Sleeve fed for each label beside its length."""
 CASSETTE_MM = 1500.0
 _LINES_AT_MOST = 20_000
+_SQUARE_MM = 8.0
+"""A strip with a square code is printed so high at least."""
 _LETTERS_AT_MOST = 400
 
 
@@ -37,6 +40,7 @@ class Strip:
     length_mm: float
     letters_mm: float
     text: str
+    square: str = ""
 
 
 @dataclass(slots=True)
@@ -97,12 +101,27 @@ def draw(strip: Strip, path: Path) -> None:
     path.parent.mkdir(parents=True, exist_ok=True)
     lines = strip.text.split(" / ")
     high = strip.letters_mm * (1.5 * len(lines) + 0.5)
+    high = max(high, _SQUARE_MM) if strip.square else high
     size = max(round(strip.length_mm * DOTS_PER_MM), 1), max(round(high * DOTS_PER_MM), 1)
     image = Image.new("1", size, 1)
     pen = ImageDraw.Draw(image)
     font = ImageFont.load_default(size=strip.letters_mm * DOTS_PER_MM * 1.3)
+    beside = 0
+    if strip.square:
+        import segno
+
+        code = segno.make(strip.square, error="m", micro=False)
+        rows = list(code.matrix_iter(border=2))
+        dot = max(size[1] // len(rows), 1)
+        beside = dot * len(rows)
+        for y, row in enumerate(rows):
+            for x, dark in enumerate(row):
+                if dark:
+                    pen.rectangle((x * dot, y * dot, (x + 1) * dot - 1, (y + 1) * dot - 1), fill=0)
     for n, line in enumerate(lines):
-        pen.text((size[0] / 2, size[1] * (n + 0.5) / len(lines)), line, fill=0, font=font, anchor="mm")
+        pen.text(
+            ((size[0] + beside) / 2, size[1] * (n + 0.5) / len(lines)), line, fill=0, font=font, anchor="mm"
+        )
     dots = DOTS_PER_MM * 25.4
     image.save(path.with_suffix(".png"), dpi=(dots, dots))
     image.convert("L").save(path.with_suffix(".pdf"), resolution=dots)
@@ -127,7 +146,8 @@ class _Handler(socketserver.StreamRequestHandler):
         while len(strips) < min(count, _LINES_AT_MOST):
             length, letters, text = [*self._line().split(" ", 2), "", ""][:3]
             try:
-                strips.append(Strip(float(length), float(letters), text))
+                words, _, square = text.partition("\t")
+                strips.append(Strip(float(length), float(letters), words, square))
             except ValueError:
                 return "REFUSED what"
         return printer.job(job, sleeve, strips) if self._line() == "END" else "REFUSED what"

@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from flask import Response
-from pydantic import BaseModel
+from pydantic import BaseModel, Field
 
 from inkthread.core.dress.mass import mass_of
 from inkthread.core.dress.view import DressSheet
+from inkthread.exchange.squares import square_svg
 from inkthread.web.schemas import REPLY, DesignPath
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view
@@ -18,6 +19,18 @@ class DressReply(BaseModel):
     model_config = REPLY
     version: int
     sheet: DressSheet
+
+
+class OfSquare(BaseModel):
+    """What a square code says."""
+
+    text: str = Field(min_length=1, max_length=200)
+
+
+@view("get", "/square", {200: {"content": {"image/svg+xml": {}}}})
+def get_square(query: OfSquare) -> Response:
+    """A square code as it is printed on a label (ISO/IEC 18004)."""
+    return Response(square_svg(query.text), mimetype="image/svg+xml")
 
 
 @view("get", "/designs/<design_id>/dress", {200: DressReply})

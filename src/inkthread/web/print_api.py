@@ -93,6 +93,7 @@ def post_prints(path: DesignPath, body: PrintBody) -> Response:
                 "length_mm": label.length_mm,
                 "letters_mm": label.height_mm,
                 "text": " / ".join(label.lines),
+                "square": label.square,
             }
             by_sleeve.setdefault(label.code, []).append(strip)
     printing = workshop().printing

@@ -76,12 +76,18 @@ class PrinterLine:
             if asked_before and self.ask(f"ASK {number}").startswith("PRINTED"):
                 return "printed", ""
             lines = [f"JOB {number} {job['sleeve']} {len(job['labels'])}"]
-            lines += [f"{own['length_mm']:g} {own['letters_mm']:g} {own['text']}" for own in job["labels"]]
+            lines += [_strip(own) for own in job["labels"]]
             return _outcome(self.ask("\n".join([*lines, "END"])))
         except NoPrinter as error:
             return "refused", str(error)
         except Late as error:
             return "not known", f"{error} It is asked after before it is sent again."
+
+
+def _strip(label: dict[str, Any]) -> str:
+    """A label in a line of a job: a tab stands before what its square code says."""
+    square = f"\t{label['square']}" if label.get("square") else ""
+    return f"{label['length_mm']:g} {label['letters_mm']:g} {label['text']}{square}"
 
 
 def _outcome(answer: str) -> tuple[PrintState, str]:

@@ -8,7 +8,7 @@ import math
 import pytest
 
 from inkthread.core.dress import cross_section
-from inkthread.core.dress.choose import choose_shape
+from inkthread.core.dress.choose import choose_shape, square_side_mm
 from inkthread.core.dress.labels import marks_along, written
 from inkthread.core.dress.mass import mass_of
 from inkthread.core.physics.coverings import braid_cut_factor
@@ -361,3 +361,26 @@ def test_moulded_pieces_are_a_house_rule_and_are_billed_by_the_piece():
         assert shapes[piece.code].leg_recovered_mm < piece.onto_mm
     billed = {x.code: x.quantity for x in moulded.parts.lines if x.code in shapes}
     assert sum(billed.values()) == len(chosen) * moulded.document.brief.quantity
+
+
+def test_a_square_code_is_printed_only_where_it_can_be_read():
+    """Two dots of a 203 dpi printer to a module at least; module counts of ISO/IEC 18004: 21, 25, 29 ..."""
+    text = "Larkspur A1"
+    modules = 21 + 2 * 2
+    assert square_side_mm(text, modules * 0.25) == pytest.approx(modules * 0.25, abs=0.01)
+    assert square_side_mm(text, modules * 0.25 - 0.05) == 0
+    assert square_side_mm("x" * 60, modules * 0.25) == 0, "more letters take more modules"
+
+
+def test_a_label_with_a_square_code_is_longer_by_it_and_says_what_is_in_it():
+    plain = HarnessBuilder(plain=demo_document("larkspur")).set("dress/square", False)
+    bare = {x.of: x for x in plain.workings().dress.labels.labels}
+    plain.set("dress/square", True)
+    labels = plain.workings().dress.labels.labels
+    squared = [x for x in labels if x.square]
+    assert squared
+    assert any(not x.square for x in labels), "thin sleeves have no room for one"
+    for own in squared:
+        assert own.of == own.at, "connectors' labels alone"
+        assert own.square.endswith(own.of)
+        assert own.length_mm >= bare[own.of].length_mm + own.square_mm

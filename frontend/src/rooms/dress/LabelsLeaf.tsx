@@ -18,6 +18,12 @@ const TEMPLATE: FieldSpec[] = [
   },
   { key: "serial", label: "First serial", kind: "text" },
   { key: "height_mm", label: "Letters high", kind: "figure", unit: "mm", empty: "as high as need be read" },
+  {
+    key: "square",
+    label: "Square code",
+    kind: "flag",
+    hint: "beside the text of connectors' labels, where the sleeve is wide enough for one to be read",
+  },
 ];
 
 const BY_TEMPLATE: Problem = {
@@ -122,8 +128,9 @@ export function LabelsLeaf({ sheet }: { sheet: DressSheet }) {
 
 /** A label as it is printed, three pixels to a mm. */
 function Preview({ label: l }: { label: Labelled }) {
-  const high = Math.max(l.onto_mm, l.height_mm * l.lines.length * 1.5 + 1);
+  const high = Math.max(l.onto_mm, l.height_mm * l.lines.length * 1.5 + 1, l.square_mm ?? 0);
   const shown = Math.min(high, 11);
+  const side = l.square_mm ? Math.min(l.square_mm, shown) : 0;
   return (
     <svg
       viewBox={`0 0 ${l.length_mm} ${shown}`}
@@ -132,10 +139,18 @@ function Preview({ label: l }: { label: Labelled }) {
       aria-label={l.text}
     >
       <rect width={l.length_mm} height={shown} fill="#fffdf6" stroke="var(--ink)" strokeWidth={0.25} />
+      {l.square && (
+        <image
+          href={`/api/square?text=${encodeURIComponent(l.square)}`}
+          y={(shown - side) / 2}
+          width={side}
+          height={side}
+        />
+      )}
       {l.lines.map((line, n) => (
         <text
           key={n}
-          x={l.length_mm / 2}
+          x={(l.length_mm + side) / 2}
           y={shown / 2 + l.height_mm * (0.36 + (n - (l.lines.length - 1) / 2) * 1.5)}
           fontSize={l.height_mm * 1.2}
           textAnchor="middle"

@@ -323,6 +323,8 @@ class DressChoices:
     """Of the first harness that is made."""
     height_mm: LengthMm | None = None
     """Of letters on labels; as high as need be read when absent."""
+    square: Flag = False
+    """A square code beside the text of a connector's label, with the harness and the connector in it."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -112,6 +112,8 @@ class Label:
     """Of the sleeve that is cut."""
     readable: bool
     """Its letters are high enough to be read at arm's length."""
+    square_mm: float = 0.0
+    """Of a square code beside its text; 0 where it has none, or the sleeve is too narrow for one."""
 
 
 def make_label(
@@ -122,12 +124,14 @@ def make_label(
     *,
     over_mm: float | None = None,
     height_mm: float | None = None,
+    square: str = "",
 ) -> Label:
     """A label for a bundle of ``onto_mm``: the narrowest sleeve that passes and closes, its text one line
     long, or two where it is long and the sleeve is wide enough.
 
     ``over_mm`` is the largest item it goes over (the bundle itself when absent); ``height_mm`` is that of
-    the letters, as the sleeve has room when absent, never too small to be read.
+    the letters, as the sleeve has room when absent, never too small to be read. ``square`` is what a square
+    code beside it says (ISO/IEC 18004), as high as the sleeve can be printed.
     """
     ladder = sorted(sleeves, key=lambda s: s.supplied_mm)
     passing = [s for s in ladder if s.supplied_mm > max(over_mm or 0.0, onto_mm)]
@@ -140,10 +144,33 @@ def make_label(
     lines = _in_lines(text, int((room - height) / (height * lettering.line) + 1 + WHOLE))
     longest = max((len(line) for line in lines), default=0)
     length = 2 * lettering.margin_mm + longest * lettering.advance * height
+    side = square_side_mm(square, sleeve.print_mm) if square and sleeve is not None else 0.0
+    length += side + (lettering.margin_mm if side else 0.0)
     return Label(
         text, lines, sleeve, bool(fitting), round(height, 3), round(math.ceil(length * 2 - WHOLE) / 2, 1),
-        height >= lettering.least_mm - HAIR_MM,
+        height >= lettering.least_mm - HAIR_MM, side,
     )  # fmt: skip
+
+
+LEAST_MODULE_MM = 0.25
+"""A square of a code no smaller than this is printed and read: two dots at 203 dots an inch (typical)."""
+_AMPLE_MODULE_MM = 0.5
+"""No square need be larger."""
+QUIET_MODULES = 2
+"""Left free all round a code on a label of its own (half of what ISO/IEC 18004 asks for, typical)."""
+
+
+def square_side_mm(text: str, high_mm: float) -> float:
+    """Side of a square code that fits a height, its quiet border with it; 0 where it could not be read.
+
+    Source: module counts of ISO/IEC 18004, by the library that draws it.
+    """
+    import segno
+
+    modules = segno.make(text, error="m", micro=False).symbol_size(border=QUIET_MODULES)[0]
+    if high_mm / modules < LEAST_MODULE_MM:
+        return 0.0
+    return round(min(high_mm, modules * _AMPLE_MODULE_MM), 2)
 
 
 _OF_PRINT, _USUAL_MM = 0.7, 4.0

@@ -42,6 +42,9 @@ class Labelled:
     fits: bool
     readable: bool
     mass_g: float
+    square: str = ""
+    """What its square code says; empty where it has none."""
+    square_mm: float = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -127,7 +130,7 @@ class _Labeller:
 
     def __init__(self, context: Context) -> None:
         self._context = context
-        self._made: dict[tuple[str, float], Label] = {}
+        self._made: dict[tuple[str, str, float], Label] = {}
 
     def at_connector(self, connector_id: str, text: str, onto_mm: float) -> Labelled | None:
         own = self._context.document.dress.labels.get(connector_id)
@@ -164,14 +167,18 @@ class _Labeller:
         brief, coverings = self._context.brief, self._context.catalogue.coverings
         rule = "label_unfinished_mm" if long else "label_behind_mm"
         behind = own.behind_mm if own is not None and own.behind_mm is not None else brief.value(rule)
-        key = (text, round(onto_mm, 2))
+        document = self._context.document
+        wanted = document.dress.square and of == at
+        square = f"{document.brief.name} {document.dress.serial} {of}".replace("  ", " ") if wanted else ""
+        key = (text, square, round(onto_mm, 2))
         if key not in self._made:
             self._made[key] = make_label(
                 coverings.labels,
                 coverings.lettering,
                 text,
                 onto_mm,
-                height_mm=self._context.document.dress.height_mm,
+                height_mm=document.dress.height_mm,
+                square=square,
             )
         label = self._made[key]
         assert label.sleeve is not None
@@ -189,6 +196,8 @@ class _Labeller:
             label.fits,
             label.readable,
             round(label.length_mm / 1000 * label.sleeve.mass_g_per_m, 3),
+            square if label.square_mm else "",
+            label.square_mm,
         )
 
 
