@@ -384,3 +384,17 @@ def test_a_label_with_a_square_code_is_longer_by_it_and_says_what_is_in_it():
         assert own.of == own.at, "connectors' labels alone"
         assert own.square.endswith(own.of)
         assert own.length_mm >= bare[own.of].length_mm + own.square_mm
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_heat_is_reckoned_with_the_cover_that_a_branch_gets(name):
+    """One truth: what is wanted where temperatures are worked out is what goes on, or what stands in for it."""
+    w = HarnessBuilder(plain=demo_document(name)).workings()
+    placement, insulates = w.wire.tables.placement, w.catalogue.coverings.insulates
+    kinds = {b: c.kind for c in w.dress.covers for b in c.branches}
+    because = {b: c.because for c in w.dress.covers for b in c.branches}
+    for branch, over in zip(placement.branch, placement.covers, strict=True):
+        if branch is None:
+            assert over == insulates["none"]
+        elif "is made for it" not in because[branch] and "too short" not in because[branch]:
+            assert over == insulates[kinds[branch]], branch

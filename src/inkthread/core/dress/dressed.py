@@ -23,7 +23,7 @@ class BareBundle(NamedTuple):
 
     branch: str
     things: int
-    """Wires and cables in it."""
+    """Wires and cables in it, those of a twist one by one."""
     tight_mm: float
     loose_mm: float
     solid: bool

@@ -147,7 +147,7 @@ def dress_room(
         tuple(
             BareBundle(
                 b,
-                len(contents[b]),
+                sum(len(thing.wires) or 1 for thing in lying[b].values()),
                 bundle.tight_mm,
                 bundle.loose_mm,
                 any(thing.solid for thing in lying[b].values()),
