@@ -1648,7 +1648,7 @@ export interface components {
              * Group
              * @enum {string}
              */
-            group: "kit" | "wire" | "contact" | "seal" | "cavity plug" | "lock" | "housing" | "terminal" | "splice" | "block" | "fuse" | "cover" | "accessory" | "sleeve" | "shrink" | "label" | "hold";
+            group: "kit" | "wire" | "contact" | "seal" | "cavity plug" | "lock" | "housing" | "terminal" | "splice" | "block" | "fuse" | "cover" | "accessory" | "sleeve" | "shrink" | "label" | "hold" | "consumable";
             /** Code */
             code: string;
             /** Description */
@@ -18715,7 +18715,7 @@ export const pathsApiDesignsDesign_idReckoningGetParametersQueryKindValues: Read
 export const pathsApiShopPartsDeleteParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts"]["delete"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
 export const pathsApiShopPartsRestorePostParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts/restore"]["post"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
 export const pathsApiOrdersOrderFormGetParametersPathFormValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/orders/{order}/{form}"]["get"]["parameters"]["path"]["form"]> = ["csv", "pdf"];
-export const billLineGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["group"]> = ["kit", "wire", "contact", "seal", "cavity plug", "lock", "housing", "terminal", "splice", "block", "fuse", "cover", "accessory", "sleeve", "shrink", "label", "hold"];
+export const billLineGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["group"]> = ["kit", "wire", "contact", "seal", "cavity plug", "lock", "housing", "terminal", "splice", "block", "fuse", "cover", "accessory", "sleeve", "shrink", "label", "hold", "consumable"];
 export const billLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["unit"]> = ["m", "pcs"];
 export const branchMeasuredValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Branch"]["measured"]> = ["old part", "tape", "laid in place", "model", "guess"];
 export const branchSheathValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Branch"]["sheath"]> = ["none", "sheath", "enclosure"];

@@ -398,3 +398,18 @@ def test_heat_is_reckoned_with_the_cover_that_a_branch_gets(name):
             assert over == insulates["none"]
         elif "is made for it" not in because[branch] and "too short" not in because[branch]:
             assert over == insulates[kinds[branch]], branch
+
+
+def test_lacing_takes_cord_for_every_knot_and_is_billed_by_the_metre():
+    """Twice round the bundle and 140 mm a knot (common practice, no source)."""
+    builder = pump().set("brief/zones", {})
+    for branch in builder.plain["route"]["branches"].values():
+        branch["length_mm"] = 2000.0
+    w = rule(builder, "held_by", 3).workings()
+    laced = [h for h in w.dress.holds if h.kind == "lacing"]
+    assert laced
+    assert not any(h.kind == "tie" for h in w.dress.holds)
+    cord = sum(h.count * (140 + 2 * math.pi * h.over_mm) for h in laced)
+    (line,) = (x for x in w.parts.lines if x.code == "LC-25")
+    assert line.quantity * 1000 == pytest.approx(cord, rel=1e-3)
+    assert line.mass_g == pytest.approx(sum(h.count * h.mass_g for h in laced), rel=0.01)

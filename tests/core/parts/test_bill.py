@@ -226,3 +226,15 @@ def test_what_is_fixed_is_bought_and_costs_so():
     assert bag.cost == pytest.approx(line.cost / line.to_order * 100, abs=0.02)
     builder.set(f"parts/lines/{line.code}", {"order": 1, "left_out": True})
     assert next(x for x in builder.workings().parts.lines if x.code == line.code).cost == 0
+
+
+def test_grease_is_bought_once_where_a_family_asks_for_it_and_not_elsewhere():
+    assert not any(x.group == "consumable" for x in pump().workings().parts.lines)
+    w = WORKED["larkspur"]
+    asking = [
+        c.id for c in w.ends.connectors.values() if w.catalogue.connectors[c.family].lubricant == "LUB-SIL"
+    ]
+    (line,) = (x for x in w.parts.lines if x.group == "consumable")
+    assert asking
+    assert line.quantity == pytest.approx(1)
+    assert all(c in line.used_at for c in asking[:3])

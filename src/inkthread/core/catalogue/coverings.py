@@ -7,7 +7,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 from typing import Literal
 
-from inkthread.core.catalogue.ends import DATA
+from inkthread.core.catalogue.ends import DATA, Part
 
 SleeveKind = Literal["braid", "fabric", "nylon", "conduit", "spiral"]
 
@@ -195,6 +195,25 @@ class Tie:
 
 
 @dataclass(frozen=True, slots=True)
+class Lacing:
+    """Cord that is knotted round a bundle."""
+
+    __pydantic_config__ = DATA
+    code: str
+    description: str
+    knot_mm: float
+    """Of cord that each knot takes beside twice the way round."""
+    mass_g_per_m: float
+    price_per_m: float
+    temperature_c: float
+    source: str = "invented, typical of its kind"
+
+    def knotted_mm(self, over_mm: float) -> float:
+        """Cord for one knot round a bundle of this diameter, in mm (common practice, no source)."""
+        return self.knot_mm + 2 * math.pi * over_mm
+
+
+@dataclass(frozen=True, slots=True)
 class Clamp:
     """A cushioned clamp."""
 
@@ -285,6 +304,8 @@ class Coverings:
     grommets: tuple[Grommet, ...]
     shapes: tuple[Shape, ...]
     fillers: tuple[Filler, ...]
+    lacing: tuple[Lacing, ...]
+    lubricants: tuple[Part, ...]
     insulates: dict[str, Insulates]
     """By kind of cover."""
     tube_prices: Mapping[str, float] = field(default_factory=dict)

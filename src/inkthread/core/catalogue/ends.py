@@ -342,6 +342,8 @@ class ConnectorFamily:
     numbering: str = ""
     """Words for where way 1 is and how the numbers run, wires towards you."""
     accessories: tuple[Accessory, ...] = ()
+    lubricant: str = ""
+    """What its seals or boots are greased with as they go on; empty where they are fitted dry."""
     derating: tuple[tuple[int, float], ...] = ()
     """(up to this many loaded ways, factor on the current), rising ways."""
     full_to_c: float = 70.0

@@ -34,6 +34,7 @@ def prices_of(catalogue: Catalogue) -> dict[str, float]:
     for things in (
         coverings.sleeves, coverings.tapes, coverings.tubes(), coverings.labels, coverings.ties,
         coverings.clamps, coverings.grommets, coverings.shapes, coverings.fillers,
+        coverings.lacing, coverings.lubricants,
     ):  # fmt: skip
         _collect(things, prices)
     for family in catalogue.wires.values():
@@ -92,6 +93,8 @@ def _coverings(coverings: Coverings, prices: Mapping[str, float]) -> Coverings:
         grommets=_priced(coverings.grommets, prices),
         shapes=_priced(coverings.shapes, prices),
         fillers=_priced(coverings.fillers, prices),
+        lacing=_priced(coverings.lacing, prices),
+        lubricants=_priced(coverings.lubricants, prices),
         tube_prices={**coverings.tube_prices, **tubes},
     )
 

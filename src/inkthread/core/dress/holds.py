@@ -8,7 +8,7 @@ from dataclasses import dataclass
 from inkthread.core.catalogue.coverings import Clamp, Grommet, Tie
 from inkthread.core.context import Context
 
-CLAMPS = 1
+CLAMPS, LACING = 1, 3
 """What the house rule on holding means."""
 
 
@@ -19,7 +19,7 @@ class Hold:
     place: str
     """The branch's id, or the point's."""
     kind: str
-    """``clamp``, ``tie`` or ``grommet``."""
+    """``clamp``, ``tie``, ``lacing`` or ``grommet``."""
     code: str
     count: int
     over_mm: float
@@ -41,7 +41,9 @@ class Held:
 def holds_of(context: Context, ways: Mapping[str, Held], outside_mm: Mapping[str, float]) -> tuple[Hold, ...]:
     """Parts for every branch and opening. ``outside_mm`` is over each branch's cover."""
     coverings, document = context.catalogue.coverings, context.document
-    with_clamps = int(context.brief.value("held_by")) == CLAMPS
+    rule = int(context.brief.value("held_by"))
+    with_clamps = rule in (CLAMPS, LACING)
+    lacing = coverings.lacing[0]
     holds: list[Hold] = []
     for branch_id, way in ways.items():
         over = outside_mm[branch_id]
@@ -54,7 +56,16 @@ def holds_of(context: Context, ways: Mapping[str, Held], outside_mm: Mapping[str
                     clamp.mass_g,
                 )
             )  # fmt: skip
-        if ties:
+        if ties and rule == LACING:
+            every = document.route.branches[branch_id].length_mm / (way.clamps + way.ties + 1)
+            knot_g = lacing.knotted_mm(over) / 1000 * lacing.mass_g_per_m
+            holds.append(
+                Hold(
+                    branch_id, "lacing", lacing.code, ties, round(over, 2), round(every, 1), True,
+                    round(knot_g, 4),
+                )
+            )  # fmt: skip
+        elif ties:
             tie, fits = _tie(coverings.ties, over)
             every = document.route.branches[branch_id].length_mm / (way.clamps + way.ties + 1)
             holds.append(

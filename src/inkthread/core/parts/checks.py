@@ -17,7 +17,7 @@ from inkthread.core.words import list_in_words, some_in_words
 _HEAVIEST = 3
 """How many of the heaviest lines are told."""
 _SHOWN = 6
-_CONSUMABLES: tuple[Group, ...] = ("sleeve", "shrink", "label", "hold")
+_CONSUMABLES: tuple[Group, ...] = ("sleeve", "shrink", "label", "hold", "consumable")
 
 
 def find_in_bill(

@@ -225,6 +225,7 @@ def count_dress(count: PartCount, context: Context, dress: DressResult) -> None:
     metres |= {t.code: (t.description, t.mass_g_per_m, t.price / t.roll_m) for t in coverings.tapes}
     metres |= {t.code: (t.description, t.mass_g_per_m, t.price_per_m) for t in coverings.tubes()}
     metres |= {f.code: (f.description, f.mass_g_per_m, f.price_per_m) for f in coverings.fillers}
+    metres |= {c.code: (c.description, c.mass_g_per_m, c.price_per_m) for c in coverings.lacing}
     metres |= {
         own.code: (own.description, own.mass_g_per_m, own.price / own.cassette_m) for own in coverings.labels
     }
@@ -253,8 +254,23 @@ def count_dress(count: PartCount, context: Context, dress: DressResult) -> None:
         by_metre("label", label.code, label.length_mm + coverings.lettering.feed_mm, label.at)
     holders: dict[str, Clamp | Tie | Grommet] = {c.code: c for c in coverings.clamps}
     holders |= {t.code: t for t in coverings.ties} | {g.code: g for g in coverings.grommets}
+    laces = {lace.code: lace for lace in coverings.lacing}
     for hold in dress.holds:
-        count.put("hold", holders[hold.code], hold.place, many=hold.count)
+        if hold.code in laces:
+            by_metre("hold", hold.code, hold.count * laces[hold.code].knotted_mm(hold.over_mm), hold.place)
+        else:
+            count.put("hold", holders[hold.code], hold.place, many=hold.count)
+
+
+def count_consumables(count: PartCount, context: Context, ends: EndsResult) -> None:
+    """What the families on it ask for as they are fitted: one tube of each does for the whole quantity."""
+    catalogue, each = context.catalogue, 1 / context.document.brief.quantity
+    for part in catalogue.coverings.lubricants:
+        asking = [
+            c.id for c in ends.connectors.values() if catalogue.connectors[c.family].lubricant == part.code
+        ]
+        for connector in asking:
+            count.put("consumable", part, connector, many=each / len(asking))
 
 
 _END_TAPE = "VT-19"

@@ -22,6 +22,7 @@ Group = Literal[
     "shrink",
     "label",
     "hold",
+    "consumable",
 ]
 
 GROUPS: tuple[Group, ...] = (
@@ -42,5 +43,6 @@ GROUPS: tuple[Group, ...] = (
     "shrink",
     "label",
     "hold",
+    "consumable",
 )
 """In the order of a bill."""

@@ -19,6 +19,7 @@ from inkthread.core.parts.count import (
     PLACES_SHOWN,
     CountedLine,
     PartCount,
+    count_consumables,
     count_cut,
     count_dress,
     count_ends,
@@ -115,6 +116,7 @@ def parts_room(
     count_splices(count, context.catalogue, ends)
     count_fuses(count, context.document, context.catalogue, circuits)
     count_dress(count, context, dress)
+    count_consumables(count, context, ends)
     quantity = context.document.brief.quantity
     spare = Spares(context)
     kits = count_kits(context)

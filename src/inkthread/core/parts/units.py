@@ -40,7 +40,13 @@ def known_parts(catalogue: Catalogue) -> dict[str, tuple[str, Unit]]:
         coverings.fillers,
     ):
         by_code |= {p.code: (p.description, "m") for p in by_metre}
-    for by_piece in (coverings.ties, coverings.clamps, coverings.grommets, coverings.shapes):
+    for by_piece in (
+        coverings.ties,
+        coverings.clamps,
+        coverings.grommets,
+        coverings.shapes,
+        coverings.lubricants,
+    ):
         by_code |= {p.code: (p.description, "pcs") for p in by_piece}
     by_code |= {k.code: (k.description, "pcs") for k in catalogue.kits.values()}
     return by_code
