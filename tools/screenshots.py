@@ -40,6 +40,11 @@ def _cut(page: Page) -> None:
     page.get_by_role("complementary", name="Why").get_by_text("rounded up to").first.wait_for()
 
 
+def _priced(page: Page) -> None:
+    page.get_by_role("button", name="Ask for prices").click()
+    page.get_by_role("table", name="From North counter").wait_for()
+
+
 def _layers(page: Page) -> None:
     page.get_by_role("img", name="R8 cut across").wait_for()
 
@@ -84,7 +89,7 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None]] = {
     "cut": ("/d/larkspur/cut", _cut),
     "spools": ("/d/larkspur/cut/spools", _table("Spools and what comes off them")),
     "dress": ("/d/larkspur/dress?branch=R8", _layers),
-    "parts": ("/d/larkspur/parts", None),
+    "parts": ("/d/larkspur/parts", _priced),
     "findings": ("/d/dawdler-sketch/findings", None),
     "garage": ("/d/larkspur/wire", _garage),
 }

@@ -918,6 +918,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/shop/stock.csv": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is at hand as a table that can be taken in again. */
+        get: operations["api_get_stock_table_shop_stock_csv_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/shop/stock/restore": {
         parameters: {
             query?: never;
@@ -6201,6 +6218,10 @@ export interface components {
             label_mm: {
                 [key: string]: number;
             };
+            /** Cassettes */
+            cassettes: {
+                [key: string]: number;
+            };
             /** Holds */
             holds: components["schemas"]["Hold"][];
             /** Lays */
@@ -10646,7 +10667,7 @@ export interface operations {
             header?: never;
             path: {
                 design_id: string;
-                table: "wires" | "bom" | "cut" | "dress" | "labels";
+                table: "wires" | "bom" | "cut" | "dress" | "labels" | "devices" | "branches" | "pinout" | "tools" | "findings";
             };
             cookie?: never;
         };
@@ -14013,6 +14034,89 @@ export interface operations {
             };
             /** @description The disk is full; nothing was changed */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_stock_table_shop_stock_csv_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/csv": unknown;
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -18710,7 +18814,7 @@ type ReadonlyArray<T> = [
 ] extends [
     unknown[]
 ] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
-export const pathsApiDesignsDesign_idTablesTableGetParametersPathTableValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/tables/{table}"]["get"]["parameters"]["path"]["table"]> = ["wires", "bom", "cut", "dress", "labels"];
+export const pathsApiDesignsDesign_idTablesTableGetParametersPathTableValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/tables/{table}"]["get"]["parameters"]["path"]["table"]> = ["wires", "bom", "cut", "dress", "labels", "devices", "branches", "pinout", "tools", "findings"];
 export const pathsApiDesignsDesign_idReckoningGetParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/reckoning"]["get"]["parameters"]["query"]["kind"]> = ["gauge", "drop", "ampacity", "cut", "fuse", "contact", "bill", "mass", "branch"];
 export const pathsApiShopPartsDeleteParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts"]["delete"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
 export const pathsApiShopPartsRestorePostParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts/restore"]["post"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];

@@ -29,6 +29,10 @@ def test_tables_hold_every_line(chassis):
         ("cut", 18),
         ("bom", len(e.parts.lines)),
         ("labels", len(w.dress.labels.labels)),
+        ("branches", len(w.document.route.branches)),
+        ("tools", len(w.parts.tools)),
+        ("findings", len(e.findings)),
+        ("pinout", sum(len(c.cavities) for c in e.ends.connectors.values())),
     ):
         table = rows(csv_text(w, kind))
         assert len(table) == count + 1

@@ -317,6 +317,22 @@ def test_stock_prices_kits_and_offers_come_in_as_tables(shop):
     assert client.get("/api/shop/kits").json["own"] == ["MINE"]
 
 
+def test_stock_goes_out_as_the_table_that_comes_in(shop):
+    client, _ = shop
+    client.post("/api/shop/stock", json={"text": "SS15-P2 10 keep 4 in drawer 3\nAS22759/32 20 AWG RD 2.5 m"})
+    before = client.get("/api/shop/stock").json["entries"]
+    table = client.get("/api/shop/stock.csv")
+    assert table.mimetype == "text/csv"
+    for entry in before:
+        client.delete(f"/api/shop/stock?id={entry['id'].replace('/', '%2F')}", json={})
+    assert client.get("/api/shop/stock").json["entries"] == []
+    assert client.post("/api/shop/files", json={"what": "stock", "data": text(table.text)}).status_code == 200
+    after = client.get("/api/shop/stock").json["entries"]
+    assert {(e["id"], e["quantity"], e["keep"], e["place"]) for e in after} == {
+        (e["id"], e["quantity"], e["keep"], e["place"]) for e in before
+    }
+
+
 @pytest.mark.parametrize(
     ("what", "data", "says"),
     [

@@ -60,6 +60,13 @@ export function StockLeaf() {
         </button>
       </form>
       <BringTable what="stock" columns="code, quantity, colour, keep, place" />
+      {data.entries.length > 0 && (
+        <p className="mb-3">
+          <a className="quiet" href="/api/shop/stock.csv">
+            all of it as CSV
+          </a>
+        </p>
+      )}
       <details className="mb-4 max-w-[760px]">
         <summary className="quiet w-fit">prices and kits as tables</summary>
         <BringTable what="prices" columns="code, price" />

@@ -40,7 +40,9 @@ def add_design_commands(add: Add) -> None:
     command.add_argument("--json", action="store_true")
 
 
-_TABLES = ("wires", "bom", "cut", "dress", "labels")
+_TABLES = (
+    "wires", "bom", "cut", "dress", "labels", "devices", "branches", "pinout", "tools", "findings",
+)  # fmt: skip
 
 
 def _worked(path: Path) -> Any:

@@ -2,8 +2,9 @@
 
 from __future__ import annotations
 
-import csv
 import io
+
+from inkthread.core.table import TableError, read_table
 
 ROWS_AT_MOST = 20_000
 _COLUMNS_AT_MOST = 60
@@ -33,9 +34,9 @@ def _csv(data: bytes) -> list[list[str]]:
     head = text.partition("\n")[0]
     apart = ";" if head.count(";") > head.count(",") else "\t" if head.count("\t") > head.count(",") else ","
     try:
-        return [row[:_COLUMNS_AT_MOST] for row in csv.reader(io.StringIO(text), delimiter=apart)]
-    except csv.Error as error:
-        raise SheetError(f"It is no CSV: {error}.") from None
+        return [row[:_COLUMNS_AT_MOST] for row in read_table(text, apart)]
+    except TableError as error:
+        raise SheetError(str(error)) from None
 
 
 def _workbook(data: bytes) -> list[list[str]]:

@@ -186,12 +186,95 @@ def _labels(w: Workings) -> Iterator[Row]:
         )
 
 
+def _devices(w: Workings) -> Iterator[Row]:
+    yield "device", "name", "kind", "draws_a", "gets_v", "drop_v", "limit_v", "drop_percent"
+    loads: dict[str, list[str]] = {}
+    for load_id, load in w.document.circuits.loads.items():
+        loads.setdefault(load.device, []).append(load_id)
+    for device_id, device in w.document.circuits.devices.items():
+        for load_id in loads.get(device_id, [""]):
+            loop = w.evaluation.wire.loops.get(load_id)
+            figures = (
+                (loop.drawn_a, loop.gets_v, loop.drop_v, loop.limit_v, loop.drop_percent) if loop else ()
+            )
+            yield (device_id, device.name, device.kind, *(figures or ("",) * 5))
+
+
+def _branches(w: Workings) -> Iterator[Row]:
+    yield "branch", "from", "to", "length_mm", "tight_mm", "loose_mm", "over_all_mm", "hottest_c", "wires"
+    outside = w.dress.outside_mm()
+    for branch_id, branch in w.document.route.branches.items():
+        bundle = w.dress.bundles[branch_id]
+        yield (
+            branch_id,
+            branch.from_point,
+            branch.to_point,
+            branch.length_mm,
+            bundle.tight_mm,
+            bundle.loose_mm,
+            outside.get(branch_id, ""),
+            w.wire.branch_hottest_c.get(branch_id, ""),
+            len(w.dress.contents[branch_id]),
+        )
+
+
+def _pinout(w: Workings) -> Iterator[Row]:
+    yield "connector", "family", "way", "device_pin", "wire", "contact", "seal"
+    for connector in w.ends.connectors.values():
+        for cavity in connector.cavities:
+            end = (cavity.pin or "", cavity.wire or "")
+            contact, seal = w.ends.contacts.get(end), w.ends.seals.get(end)
+            sized = w.wire.wires.get(cavity.wire or "")
+            yield (
+                connector.id,
+                connector.family,
+                cavity.cavity,
+                cavity.pin or "",
+                sized.label if sized is not None else "",
+                contact.code if contact is not None else "",
+                seal.code if seal is not None else "",
+            )
+
+
+def _tools(w: Workings) -> Iterator[Row]:
+    yield "tool", "description", "kind", "set_to", "for", "owned", "status", "price"
+    for tool in w.parts.tools:
+        yield (
+            tool.code,
+            tool.description,
+            tool.kind,
+            "; ".join(tool.settings),
+            tool.used_for,
+            "yes" if tool.owned else "no",
+            tool.status,
+            tool.price,
+        )
+
+
+def _findings(w: Workings) -> Iterator[Row]:
+    yield "severity", "title", "what", "why", "what_to_do", "places"
+    for finding in w.evaluation.findings:
+        yield (
+            finding.severity,
+            finding.title,
+            finding.what,
+            finding.why,
+            " / ".join(remedy.text for remedy in finding.remedies),
+            " ".join(f"{place.room}:{place.id}" for place in finding.places),
+        )
+
+
 TABLES: dict[str, Callable[[Workings], Iterator[Row]]] = {
     "wires": _wires,
     "bom": _bom,
     "cut": _cut,
     "dress": _dress,
     "labels": _labels,
+    "devices": _devices,
+    "branches": _branches,
+    "pinout": _pinout,
+    "tools": _tools,
+    "findings": _findings,
 }
 
 

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import math
+
 from flask import Response
 from pydantic import BaseModel, Field
 
@@ -39,12 +41,14 @@ def get_dress(path: DesignPath) -> Response:
     stored, w = now(path)
     stations = {p: laid.station_mm for p, laid in w.evaluation.route.points.items()}
     dress = w.dress
+    lengths = {own.code: own.cassette_m for own in w.catalogue.coverings.labels}
     sheet = DressSheet(
         dress.covers,
         dress.shrinks,
         dress.labels.labels,
         dress.labels.marks,
         dress.labels.tape_mm,
+        {code: math.ceil(mm / 1000 / lengths[code]) for code, mm in dress.labels.tape_mm.items()},
         dress.holds,
         dress.lays,
         mass_of(w.context, w.route, w.wire, dress, stations),

@@ -228,7 +228,9 @@ class DesignPath(BaseModel):
 class CsvPath(DesignPath):
     """Which table of which harness."""
 
-    table: Literal["wires", "bom", "cut", "dress", "labels"]
+    table: Literal[
+        "wires", "bom", "cut", "dress", "labels", "devices", "branches", "pinout", "tools", "findings"
+    ]
 
 
 class ReckoningQuery(BaseModel):

@@ -10,6 +10,7 @@ from pydantic import BaseModel, Field
 
 from inkthread.core.conventions import read_conventions
 from inkthread.core.parts import StockEntry, known_parts, stock_lines
+from inkthread.core.table import table_text
 from inkthread.web.schemas import REPLY
 from inkthread.web.views import json_reply, view, workshop
 
@@ -77,6 +78,17 @@ def _stock() -> Response:
 def get_stock() -> Response:
     """What is at hand in the shop."""
     return _stock()
+
+
+@view("get", "/shop/stock.csv", {200: {"content": {"text/csv": {}}}})
+def get_stock_table() -> Response:
+    """What is at hand as a table that can be taken in again."""
+    entries = [stock_entry(data) for data in workshop().shop.stock().values()]
+    rows = [(e.code, e.quantity, e.colour, e.keep, e.place) for e in entries]
+    text = table_text([("code", "quantity", "colour", "keep", "place"), *rows])
+    response = Response(text, mimetype="text/csv")
+    response.headers["Content-Disposition"] = 'attachment; filename="stock.csv"'
+    return response
 
 
 @view("post", "/shop/stock", {200: StockReply})

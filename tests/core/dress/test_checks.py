@@ -60,6 +60,22 @@ def hair() -> HarnessBuilder:
     )
 
 
+def wordy(more_mm: float) -> HarnessBuilder:
+    """Everything is labelled at both ends, and the shortest wire is so much longer than its labels take."""
+    builder = pump().set("brief/house_rules/labels", {"order": 1, "value": 2, "reason": "all"})
+    builder.set("brief/house_rules/cover", {"order": 2, "value": 1, "reason": "none"})
+    branches = builder.plain["route"]["branches"]
+    for branch in branches.values():
+        branch["length_mm"] = 5000.0
+    for _ in range(2):  # how long its text is does not hang on it, but where its label sits may
+        w = builder.workings()
+        key, section = min(w.route.sections.items(), key=lambda kv: kv[1].length_mm)
+        takes = sum(x.length_mm + x.behind_mm for x in w.dress.labels.labels if x.of == key)
+        (only,) = section.branches
+        branches[only]["length_mm"] += takes + more_mm - section.slack_mm - section.length_mm
+    return builder
+
+
 SET_OFF: dict[str, list[Callable[[], HarnessBuilder]]] = {
     "shrink-cannot": [lambda: shrink(pump(), "M1", part="HS2-4"), lambda: shrink(pump(), "M1", part="HL3-3")],
     "adhesive-near-face": [
@@ -82,6 +98,7 @@ SET_OFF: dict[str, list[Callable[[], HarnessBuilder]]] = {
     ],
     "label-shrunk-early": [lambda: label(trimmed(pump()), when="before final sizing")],
     "label-too-small": [lambda: pump().set("dress/height_mm", 1.9)],
+    "label-too-long": [lambda: wordy(-1.0)],
     "label-does-not-close": [hair],
     "hold-does-not-fit": [lambda: fat(7.0)],
 }  # fmt: skip
@@ -106,6 +123,7 @@ QUIET: dict[str, list[Callable[[], HarnessBuilder]]] = {
     ],
     "label-shrunk-early": [lambda: label(pump(), when="before final sizing"), lambda: label(trimmed(pump()))],
     "label-too-small": [lambda: pump().set("dress/height_mm", 2.0)],
+    "label-too-long": [lambda: wordy(1.0), pump],
     "label-does-not-close": [pump],
     "hold-does-not-fit": [lambda: fat(25.0)],
 }  # fmt: skip

@@ -109,8 +109,11 @@ export function LabelsLeaf({ sheet }: { sheet: DressSheet }) {
       <Printing />
       <p className="mb-2 text-plain text-second">
         {Object.entries(sheet.label_mm)
-          .map(([code, mm]) => `${code} ${trim(mm / 1000, 2)} m`)
-          .join(", ") || "No label sleeve is used"}
+          .map(([code, mm]) => {
+            const boxes = sheet.cassettes[code] ?? 1;
+            return `${code} ${trim(mm / 1000, 2)} m, ${boxes === 1 ? "1 cassette" : `${boxes} cassettes`}`;
+          })
+          .join("; ") || "No label sleeve is used"}
         {marked > 0 ? `; ${marked} marks along the wires` : ""}
       </p>
       <Grid

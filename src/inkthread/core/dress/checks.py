@@ -192,6 +192,16 @@ def _labels(context: Context, labels: Labels, book: FindingBook) -> None:
             connectors=some_in_words(small, _SHOWN),
             least=format_length(context.catalogue.coverings.lettering.least_mm, units),
         )
+    for key, long_mm, takes_mm in labels.crowded[:_SHOWN]:
+        own_label = next(own for own in labels.labels if own.of == key)
+        book.add(
+            "label-too-long",
+            Place("wire", "wire", key),
+            text=own_label.text,
+            connector=own_label.at,
+            takes=format_length(takes_mm, units),
+            wire=format_length(long_mm, units),
+        )
     loose = list(dict.fromkeys(own.at for own in labels.labels if not own.fits))
     if loose:
         book.add(

@@ -11,9 +11,9 @@ from inkthread.core.document.choices import LabelChoice
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.dress.choose import Label, make_label
-from inkthread.core.route import RouteResult, SectionEnd
-from inkthread.core.tolerances import WHOLE
-from inkthread.core.wire import WireResult
+from inkthread.core.route import RouteResult, Section
+from inkthread.core.tolerances import WHOLE, over
+from inkthread.core.wire import Wire, WireResult
 
 MANY_LEADS, EVERYTHING, CONNECTORS = 1, 2, 3
 """What the house rule on labels means."""
@@ -55,6 +55,9 @@ class Labels:
     marks: dict[str, int]
     tape_mm: dict[str, float]
     """Every label with what the printer feeds for it."""
+    crowded: tuple[tuple[str, float, float], ...] = ()
+    """Wires that have to be labelled at both ends and are too short: key, and in mm their length and what
+    their labels take."""
 
 
 def marks_along(length_mm: float, every_mm: float, end_mm: float) -> int:
@@ -97,24 +100,32 @@ def make_labels(
             text = f"{connector_id} {connector.name or names.get(connector_id, '')}".strip()
             own = maker.at_connector(connector_id, text, onto)
             labels += [own] if own is not None else []
+    crowded: list[tuple[str, float, float]] = []
     for key, sized in wire.wires.items():
         section = route.sections[key]
+        long_mm = section.length_mm + section.slack_mm
         if every > 0:
-            marks[key] = marks_along(section.length_mm + section.slack_mm, every, end_mm)
+            marks[key] = marks_along(long_mm, every, end_mm)
         if not single or sized.cable is not None:
             continue
-        ends = ((section.a, sized.from_text, sized.to_text), (section.b, sized.to_text, sized.from_text))
-        for n, (end, _, _) in enumerate(ends):
-            # Beneath a cover a label of one wire is not read: there the connector's own tells.
-            if end.kind == "pin" and end.connector is not None and not covered.get(end.point):
-                labels.append(
-                    maker.on_wire(key, end, sized.label, section.circuit, ends[n][1], ends[n][2], sized.od_mm)
-                )
+        both = maker.on_wire(section, sized, covered)
+        takes_mm = sum(own.behind_mm + own.length_mm for own in both)
+        if over(takes_mm, long_mm) and rule == EVERYTHING:
+            crowded.append((key, long_mm, takes_mm))
+        labels += both if rule == EVERYTHING else _with_room(both, long_mm)
     tape: dict[str, float] = {}
     feed = context.catalogue.coverings.lettering.feed_mm
     for label in labels:
         tape[label.code] = tape.get(label.code, 0.0) + label.length_mm + feed
-    return Labels(tuple(labels), marks, {code: round(mm, 1) for code, mm in tape.items()})
+    return Labels(tuple(labels), marks, {code: round(mm, 1) for code, mm in tape.items()}, tuple(crowded))
+
+
+def _with_room(labels: list[Labelled], wire_mm: float) -> list[Labelled]:
+    """Those of a wire's labels that fit along it: both, else one, else none, where its colour tells."""
+    for some in (labels, labels[:1]):
+        if not over(sum(own.behind_mm + own.length_mm for own in some), wire_mm):
+            return some
+    return []
 
 
 def _device_names(document: Document) -> dict[str, str]:
@@ -139,23 +150,35 @@ class _Labeller:
         said = own.text if own is not None and own.text else text
         return self._labelled(connector_id, connector_id, said, onto_mm, own, long=self._long(connector_id))
 
-    def on_wire(
-        self, key: str, end: SectionEnd, label: str, circuit: str, near: str, far: str, od_mm: float
-    ) -> Labelled:
+    def on_wire(self, section: Section, sized: Wire, covered: Mapping[str, float]) -> list[Labelled]:
+        """Labels at those ends of a wire that lie bare in a connector.
+
+        Beneath a cover none is read: there the connector's own tells.
+        """
         document = self._context.document
-        text = written(
-            document.dress.template,
-            id=label,
-            near=near.partition(" ")[0],
-            far=far.partition(" ")[0],
-            function=document.circuits.circuits[circuit].name,
-            harness=document.brief.name,
-            serial=document.dress.serial,
-        )
-        own = document.dress.labels.get(end.connector or "")
-        return self._labelled(
-            key, end.connector or "", text, od_mm, own, long=self._long(end.connector or "")
-        )
+        near, far = sized.from_text.partition(" ")[0], sized.to_text.partition(" ")[0]
+        labels: list[Labelled] = []
+        for end, here_text, there_text in ((section.a, near, far), (section.b, far, near)):
+            if end.kind != "pin" or end.connector is None or covered.get(end.point):
+                continue
+            own = document.dress.labels.get(end.connector)
+            if own is not None and own.left_out:
+                continue
+            text = written(
+                document.dress.template,
+                id=sized.label,
+                near=here_text,
+                far=there_text,
+                function=document.circuits.circuits[section.circuit].name,
+                harness=document.brief.name,
+                serial=document.dress.serial,
+            )
+            labels.append(
+                self._labelled(
+                    section.key, end.connector, text, sized.od_mm, own, long=self._long(end.connector)
+                )
+            )
+        return labels
 
     def _long(self, connector_id: str) -> bool:
         said = self._context.document.cut.ends.get(connector_id)

@@ -33,6 +33,8 @@ class DressSheet:
     """Marks along wires, by wire."""
     label_mm: dict[str, float]
     """Label sleeve by code, with what each label wastes."""
+    cassettes: dict[str, int]
+    """How many cassettes that opens, for one harness."""
     holds: tuple[Hold, ...]
     lays: dict[str, Lay]
     masses: Masses
