@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import io
 
-from inkthread.core.dress.choose import QUIET_MODULES
+from inkthread.core.dress.squares import QUIET_MODULES
 
 
 def square_svg(text: str) -> str:

@@ -6,11 +6,13 @@ import itertools
 import math
 
 import pytest
+import segno
 
 from inkthread.core.dress import cross_section
-from inkthread.core.dress.choose import choose_shape, square_side_mm
+from inkthread.core.dress.choose import choose_shape
 from inkthread.core.dress.labels import marks_along, written
 from inkthread.core.dress.mass import mass_of
+from inkthread.core.dress.squares import modules_of, square_side_mm
 from inkthread.core.physics.coverings import braid_cut_factor
 from inkthread.demo import DEMOS, demo_document
 from tests.conftest import HarnessBuilder
@@ -361,6 +363,27 @@ def test_moulded_pieces_are_a_house_rule_and_are_billed_by_the_piece():
         assert shapes[piece.code].leg_recovered_mm < piece.onto_mm
     billed = {x.code: x.quantity for x in moulded.parts.lines if x.code in shapes}
     assert sum(billed.values()) == len(chosen) * moulded.document.brief.quantity
+
+
+@pytest.mark.parametrize("letters", ["7", "A", "a", "é"])
+def test_modules_of_a_code_are_those_that_it_is_drawn_with(letters):
+    """Against the library that draws them, at every length up to where ten versions end."""
+    for many in range(1, 215):
+        text = letters * many
+        modules = modules_of(text)
+        drawn = segno.make(
+            text,
+            error="m",
+            micro=False,
+            mode="byte" if letters == "é" else None,
+            encoding="utf-8" if letters == "é" else None,
+        )
+        if modules is None:
+            assert drawn.version > 10
+        elif letters != "é":
+            assert drawn.symbol_size(border=0)[0] == modules, many
+        else:
+            assert drawn.symbol_size(border=0)[0] >= modules
 
 
 def test_a_square_code_is_printed_only_where_it_can_be_read():

@@ -7,6 +7,7 @@ from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 
 from inkthread.core.catalogue.coverings import LabelSleeve, Lettering, Shape, Sleeve, SleeveKind, Tube
+from inkthread.core.dress.squares import square_side_mm
 from inkthread.core.physics.coverings import braid_cut_factor, tube_cut_mm, tube_wall_mm
 from inkthread.core.tolerances import HAIR_MM, WHOLE
 
@@ -150,27 +151,6 @@ def make_label(
         text, lines, sleeve, bool(fitting), round(height, 3), round(math.ceil(length * 2 - WHOLE) / 2, 1),
         height >= lettering.least_mm - HAIR_MM, side,
     )  # fmt: skip
-
-
-LEAST_MODULE_MM = 0.25
-"""A square of a code no smaller than this is printed and read: two dots at 203 dots an inch (typical)."""
-_AMPLE_MODULE_MM = 0.5
-"""No square need be larger."""
-QUIET_MODULES = 2
-"""Left free all round a code on a label of its own (half of what ISO/IEC 18004 asks for, typical)."""
-
-
-def square_side_mm(text: str, high_mm: float) -> float:
-    """Side of a square code that fits a height, its quiet border with it; 0 where it could not be read.
-
-    Source: module counts of ISO/IEC 18004, by the library that draws it.
-    """
-    import segno
-
-    modules = segno.make(text, error="m", micro=False).symbol_size(border=QUIET_MODULES)[0]
-    if high_mm / modules < LEAST_MODULE_MM:
-        return 0.0
-    return round(min(high_mm, modules * _AMPLE_MODULE_MM), 2)
 
 
 _OF_PRINT, _USUAL_MM = 0.7, 4.0
