@@ -21,6 +21,7 @@ export function BringTable({ what, columns }: Props) {
         <input
           type="file"
           aria-label={`Table of ${what}`}
+          className="file:mr-3 file:border file:border-ink file:bg-transparent file:px-3 file:py-1 file:font-semibold"
           accept=".csv,.xlsx,.txt"
           onChange={(e) => {
             const file = e.target.files?.[0];

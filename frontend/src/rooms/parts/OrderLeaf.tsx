@@ -74,8 +74,8 @@ function Comes({ plan, currency }: { plan: Orders["plan"]; currency: string }) {
     );
   return (
     <>
-      {plan.orders.length === 1 ? "One order" : `${plan.orders.length} orders`} come to{" "}
-      <strong>{money(plan.total)}</strong> with what sending them costs.{" "}
+      {plan.orders.length === 1 ? "One order comes to" : `${plan.orders.length} orders come to`}{" "}
+      <strong>{money(plan.total)}</strong> with what sending costs.{" "}
       {plan.proved ? "No other share-out costs less." : `Less than ${money(plan.lower_bound)} is not possible.`}
       {plan.unoffered.length > 0 && (
         <>
