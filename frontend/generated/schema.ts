@@ -2523,6 +2523,10 @@ export interface components {
             cables: components["schemas"]["Cable"][];
             /** Total M */
             total_m: number;
+            /** Made Again */
+            made_again: {
+                [key: string]: number;
+            };
         };
         /**
          * Device

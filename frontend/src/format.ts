@@ -67,3 +67,8 @@ export function turned(part: string): string {
   const [family = "", ...gauge] = part.split(" ");
   return `${gauge.join(" ")} ${family}`;
 }
+
+/** How often, as it is spoken. */
+export function often(times: number): string {
+  return times === 1 ? "once" : times === 2 ? "twice" : times === 0 ? "not once" : `${times} times`;
+}

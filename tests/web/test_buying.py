@@ -13,6 +13,7 @@ from inkthread.standins.supplier import COUNTERS, PartsSupplier, priced_parts, s
 from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
 from inkthread.web import create_app
+from inkthread.web.supplying import SupplierTrouble
 from tests.core.scenarios import pump
 
 PRICES = priced_parts()
@@ -38,7 +39,7 @@ def shop(tmp_path, supplier):
     engine.dispose()
     app = create_app(database, supplier_port=supplier[1])
     supplying = app.extensions["workshop"].supplying
-    supplying.line._patience_s = 0.4
+    supplying.line._patience_s = 1.5
     yield app.test_client(), supplying
     app.extensions["workshop"].shelf.engine.dispose()
 
@@ -82,7 +83,7 @@ def test_quotes_are_dated_and_every_part_is_ordered_in_whole_packs(shop):
     [
         ({"answers": "empty"}, "empty"),
         ({"answers": "malformed"}, "cannot be read"),
-        ({"late_s": 0.8}, "in time"),
+        ({"late_s": 2.2}, "in time"),
     ],
 )
 def test_trouble_is_told_and_the_last_good_quote_stays(shop, supplier, fault, says):
@@ -128,6 +129,23 @@ def test_a_part_they_have_not_is_told_with_what_they_offer_instead(shop, supplie
     supplier[0].lacks = {contact["code"]: "S15-S-B"}
     (missing,) = (u for u in quoted(client, supplying)["plan"]["unoffered"] if u["code"] == contact["code"])
     assert "offers S15-S-B instead" in missing["why"]
+
+
+def test_it_can_be_told_to_misbehave_and_is_out_of_some_parts_by_itself(shop, supplier):
+    client, supplying = shop
+    bill = client.get("/api/designs/pump").json["evaluation"]["parts"]["lines"]
+    fuse = next(x["code"] for x in bill if x["group"] == "fuse")
+    supplying.line.ask("/behave", {"dearer": {fuse: 2}, "lacks": {fuse: "BF-20"}})
+    assert supplier[0].dearer == {fuse: 2.0}
+    (missing,) = (u for u in quoted(client, supplying)["plan"]["unoffered"] if u["code"] == fuse)
+    assert "offers BF-20 instead" in missing["why"]
+    with pytest.raises(SupplierTrouble, match="400"):
+        supplying.line.ask("/behave", {"late": 3})
+    alone = PartsSupplier(PRICES, sometimes_out=True)
+    quotes = alone.quotes(list(PRICES))["quotes"]
+    out = [q for q in quotes if q["instead"]]
+    assert 0 < len(out) < len(quotes) / 10
+    assert all(q["instead"] in PRICES and q["instead"] != q["code"] for q in out)
 
 
 def write(client) -> dict:
@@ -180,7 +198,7 @@ def test_an_order_of_which_nothing_is_known_is_asked_after_first(shop, supplier)
     client, supplying = shop
     quoted(client, supplying)
     order = write(client)
-    supplier[0].late_s = 0.8
+    supplier[0].late_s = 2.2
     client.post(f"{URL}/{order['id']}/send", json={})
     supplying.wait()
     assert client.get(URL).json["orders"][0]["state"] == "not known"

@@ -82,7 +82,7 @@ def _supplier() -> int:
 
     port = supplier_port()
     try:
-        _, port = serve_supplier(PartsSupplier(priced_parts()), port)
+        _, port = serve_supplier(PartsSupplier(priced_parts(), late_s=0.4, sometimes_out=True), port)
     except OSError:
         print(f"inkthread: port {port} is taken: no supplier is simulated. Set SUPPLIER_PORT.", flush=True)
     return port

@@ -10,7 +10,7 @@ from inkthread.core.circuits import circuits_room
 from inkthread.core.circuits.view import circuits_opening, circuits_view
 from inkthread.core.context import Context
 from inkthread.core.cut import cut_room
-from inkthread.core.cut.view import CutView, cut_opening
+from inkthread.core.cut.view import cut_opening, cut_view
 from inkthread.core.document.left_out import as_made
 from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
@@ -84,7 +84,7 @@ def work_out(
         route_view(context, route, wire.branch_hottest_c),
         WireView(wire.wires, wire.loops),
         EndsView(ends.connectors, ends.splices, ends.faces),
-        CutView(cut.cuts, cut.cables, cut.total_m),
+        cut_view(document, cut),
         DressView(dress.bundles),
         PartsView(parts.lines, parts.tools, parts.mass_each_g, parts.cost_total, parts.tooling_total),
         findings,

@@ -9,7 +9,10 @@ Two counters sell through it. What they ask for a part is made of its code, so i
                                     {"taken": true} or {"taken": false, "changed": [{"code", "price_each"}]}
     GET  /orders?reference=...      {"taken": true or false}
 
-An order is taken once: the same reference again is answered as before, and nothing is sent twice.
+    POST /behave {"late_s": 8, "answers": "empty", "dearer": {"SS15-P2": 1.25}, "lacks": {"BF-15": ""}}
+
+An order is taken once: the same reference again is answered as before, and nothing is sent twice. ``/behave``
+makes it late, empty, malformed or dearer, to see what comes of that.
 """
 
 from __future__ import annotations
@@ -20,7 +23,7 @@ import time
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 from http.server import BaseHTTPRequestHandler, ThreadingHTTPServer
-from typing import Any, Literal
+from typing import Any, Literal, get_args
 from urllib.parse import parse_qs, urlsplit
 from zlib import crc32
 
@@ -59,8 +62,24 @@ class PartsSupplier:
     """Codes that they have not, each with what they offer instead, or nothing."""
     dearer: dict[str, float] = field(default_factory=dict)
     """Prices that rose since they were quoted: by code, so many times."""
+    sometimes_out: bool = False
+    """Whether a counter is out of one part in so many, always the same ones."""
     orders: dict[str, dict[str, Any]] = field(default_factory=dict)
     _lock: threading.Lock = field(default_factory=threading.Lock)
+
+    def behave(self, asked: Mapping[str, Any]) -> None:
+        """Be late, empty, malformed, dearer or out of parts from now on. Raises KeyError, ValueError."""
+        for name, value in asked.items():
+            if name == "late_s":
+                self.late_s = min(max(float(value), 0.0), 60.0)
+            elif name == "answers" and value in get_args(Answers):
+                self.answers = value
+            elif name == "dearer":
+                self.dearer = {str(code): float(times) for code, times in value.items()}
+            elif name == "lacks":
+                self.lacks = {str(code): str(instead) for code, instead in value.items()}
+            else:
+                raise KeyError(name)
 
     def suppliers(self) -> list[dict[str, Any]]:
         """Who sells."""
@@ -76,8 +95,9 @@ class PartsSupplier:
             return None
         chance = crc32(f"{counter.name} {code}".encode())
         quote: dict[str, Any] = {"supplier": counter.name, "code": code, "instead": self.lacks.get(code, "")}
-        if code in self.lacks:
-            return {**quote, "pack": 1, "breaks": [], "stock": 0, "lead_days": None}
+        instead = self.lacks.get(code, self._out_of(code, chance))
+        if code in self.lacks or instead:
+            return {**quote, "pack": 1, "breaks": [], "stock": 0, "lead_days": None, "instead": instead}
         if chance % 23 == 0:  # one in so many is sold by the other alone
             return None
         price, unit = self.prices[code]
@@ -92,6 +112,13 @@ class PartsSupplier:
             "stock": 20 + chance % 480,
             "lead_days": 1 + chance % 9,
         }
+
+    def _out_of(self, code: str, chance: int) -> str:
+        """One part in so many is not to be had at a counter: the next of its sort is offered instead."""
+        if not self.sometimes_out or chance % 29:
+            return ""
+        alike = sorted(c for c in self.prices if c[:4] == code[:4] and c != code)
+        return next((c for c in alike if c > code), alike[0] if alike else "")
 
     def order(self, asked: Mapping[str, Any]) -> dict[str, Any]:
         """Take an order, or say which prices are no longer so."""
@@ -131,6 +158,9 @@ class _Handler(BaseHTTPRequestHandler):
                 self._answer(supplier, supplier.quotes([str(code) for code in asked["codes"]]))
             elif self.path == "/orders":
                 self._answer(supplier, supplier.order(asked))
+            elif self.path == "/behave":
+                supplier.behave(asked)
+                self._answer(supplier, {})
             else:
                 self.send_error(404)
         except (ValueError, KeyError, TypeError):

@@ -275,3 +275,16 @@ def test_a_shield_is_landed_where_its_circuit_ends_and_insulated_elsewhere(name)
                 assert e.shield == ("cut back and insulated" if at is None else f"pigtail to {at}")
             assert e.piece_mm > 0
             assert folded or e.part in billed
+
+
+def test_a_connector_is_made_again_as_often_as_its_end_with_the_least_slack():
+    from inkthread.demo import DEMOS, demo_document
+
+    for name in DEMOS:
+        e = HarnessBuilder(plain=demo_document(name)).workings()
+        by_connector: dict[str, list[int]] = {}
+        for cut in e.cut.cuts:
+            for own in (cut.a, cut.b):
+                if own.pin in e.document.ends.pinout and own.remakes is not None:
+                    by_connector.setdefault(e.document.ends.pinout[own.pin].connector, []).append(own.remakes)
+        assert e.evaluation.cut.made_again == {c: min(many) for c, many in by_connector.items()}

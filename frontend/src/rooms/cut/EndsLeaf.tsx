@@ -5,7 +5,7 @@ import { END_STATES } from "../../api/values";
 import type { Column } from "../../components/columns";
 import { YES_NO } from "../../components/fields";
 import { Grid } from "../../components/Grid";
-import { length, nextOrder, trim, words } from "../../format";
+import { length, nextOrder, trim, words, often } from "../../format";
 
 type Cut = Evaluation["cut"]["cuts"][number];
 type Stated = HarnessDocument["cut"]["ends"][string];
@@ -126,6 +126,7 @@ export function EndsLeaf() {
         An end is final, or left longer and trimmed when it is fitted. What stands pale follows from its contact and the
         house rules; type over it, empty it to let it follow again.
       </p>
+      <Seldom />
       <Grid
         label="Ends as they are cut"
         rows={rows}
@@ -150,4 +151,20 @@ function endsOf(evaluation: Evaluation, document: HarnessDocument): Row[] {
     }
   }
   return rows.sort((x, y) => x.text.localeCompare(y.text, "en", { numeric: true }));
+}
+
+const FEW = 8;
+
+/** Connectors of which an end can be made again least often. */
+function Seldom() {
+  const again = Object.entries(useDesign().design.evaluation.cut.made_again);
+  if (again.length === 0) return null;
+  const least = Math.min(...again.map(([, times]) => times));
+  const where = again.filter(([, times]) => times === least).map(([connector]) => connector);
+  return (
+    <p className="mb-2 text-plain text-second">
+      Made again least often: <strong className="font-figures">{where.slice(0, FEW).join(", ")}</strong>
+      {where.length > FEW && ` and ${where.length - FEW} more`}, {often(least)}.
+    </p>
+  );
 }

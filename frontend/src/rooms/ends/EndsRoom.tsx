@@ -1,3 +1,4 @@
+import { often } from "../../format";
 import { useMemo, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { useDesign, useActs } from "../../api/design";
@@ -60,8 +61,10 @@ export function EndsRoom() {
     chosen && (leaf === "" || leaf === "faces") ? (
       <CavityCard key={`${id}-${chosen.cavity}`} connector={connector} cavity={chosen} />
     ) : undefined;
+  const least = design.evaluation.cut.made_again[id];
+  const again = least === undefined ? "" : ` Its ends can be made again **${often(least)}** at least.`;
   return (
-    <Room room="ends" title="Ends" sentence={connector.sentence} beside={card}>
+    <Room room="ends" title="Ends" sentence={`${connector.sentence}${again}`} beside={card}>
       {add}
       <div className="grid gap-4 grid-cols-[112px_minmax(0,1fr)]">
         <ConnectorList ids={ids} chosen={id} leaf={leaf} onChoose={() => setCavity(null)} />

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from inkthread.core.cut.cables import Cable
 from inkthread.core.cut.room import Cut, CutResult
+from inkthread.core.document.types import Document
 from inkthread.core.document.values import Units
 from inkthread.core.opening import Opening, many
 from inkthread.core.quantity import format_length
@@ -18,6 +19,19 @@ class CutView:
     cuts: tuple[Cut, ...]
     cables: tuple[Cable, ...]
     total_m: float
+    made_again: dict[str, int]
+    """By connector: how often the end with the least slack there can be made again."""
+
+
+def cut_view(document: Document, result: CutResult) -> CutView:
+    """The cut list as it is sent."""
+    least: dict[str, int] = {}
+    for cut in result.cuts:
+        for end in (cut.a, cut.b):
+            entry = document.ends.pinout.get(end.pin)
+            if entry is not None and end.remakes is not None:
+                least[entry.connector] = min(least.get(entry.connector, end.remakes), end.remakes)
+    return CutView(result.cuts, result.cables, result.total_m, least)
 
 
 def cut_opening(words: dict[str, str], result: CutResult, units: Units) -> Opening:
