@@ -66,7 +66,7 @@ def test_parts_in_the_drawers_are_set_aside_let_go_and_taken_out(page: Page, sit
     expect(row).to_contain_text("drawer 3")
     page.get_by_role("button", name="Set all of it aside").click()
     expect(row.get_by_role("cell").nth(4)).to_have_text("1")
-    page.get_by_role("button", name="let it go").click()
+    page.get_by_role("button", name="let it go", exact=True).click()
     expect(row.get_by_role("cell").nth(4)).to_have_text("–")
     row.get_by_role("button", name="take out").click()
     expect(row.get_by_role("cell").nth(3)).to_have_text("0")

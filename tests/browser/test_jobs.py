@@ -84,6 +84,7 @@ def test_raising_the_pump_from_4_to_11_amperes_is_seen_everywhere_and_ctrl_z_tak
     expect(why).to_contain_text("of equals the narrowest")
 
     page.get_by_role("link", name=re.compile("^Parts")).click()
+    page.get_by_role("link", name="The bill").click()
     expect(page.get_by_role("gridcell", name="BF-15")).to_be_visible()
     page.get_by_role("gridcell", name="R16T-S-B").click()
     page.keyboard.press("w")
@@ -101,6 +102,7 @@ def test_raising_the_pump_from_4_to_11_amperes_is_seen_everywhere_and_ctrl_z_tak
     page.get_by_role("button", name=re.compile("^M1 ")).click()
     expect(page.get_by_role("complementary", name="Cavity 1")).to_contain_text("R16T-S-A")
     page.get_by_role("link", name=re.compile("^Parts")).click()
+    page.get_by_role("link", name="The bill").click()
     expect(page.get_by_role("gridcell", name="BF-5", exact=True)).to_be_visible()
     expect(page.get_by_role("gridcell", name="R16T-S-B")).to_have_count(0)
 
