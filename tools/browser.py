@@ -5,7 +5,7 @@ from __future__ import annotations
 import shutil
 import threading
 from collections.abc import Iterator
-from contextlib import contextmanager
+from contextlib import contextmanager, suppress
 from pathlib import Path
 
 from waitress import create_server
@@ -46,12 +46,17 @@ def served(database: Path, *, demo: bool = True) -> Iterator[str]:
     supplier, port = serve_supplier(PartsSupplier(priced_parts()), 0)
     app = create_app(database, supplier_port=port)
     server = create_server(app, host="127.0.0.1", port=0, threads=4)
-    thread = threading.Thread(target=server.run, daemon=True)
+
+    def run() -> None:
+        with suppress(OSError):  # it still waits on its sockets when they are closed
+            server.run()
+
+    thread = threading.Thread(target=run, daemon=True)
     thread.start()
     try:
         yield f"http://127.0.0.1:{server.effective_port}"
     finally:
-        server.close()
         supplier.shutdown()
         supplier.server_close()
+        server.close()
         thread.join(timeout=0.3)
