@@ -234,6 +234,16 @@ def test_offers_are_typed_too_and_a_supplier_is_taken_out_and_put_back(shop):
     assert "Line 1" in bad.json["detail"]
 
 
+def test_who_was_taken_out_stays_out_when_prices_are_asked_for_again(shop):
+    client, supplying = shop
+    quoted(client, supplying)
+    client.delete("/api/shop/suppliers?name=North counter", json={})
+    plan = quoted(client, supplying)["plan"]
+    assert {o["supplier"] for o in plan["orders"]} == {"South counter"}
+    client.post("/api/shop/suppliers/restore?name=North counter", json={})
+    assert "North counter" in {s["name"] for s in client.get("/api/shop/suppliers").json["suppliers"]}
+
+
 def line_of(client, code, design="pump"):
     lines = client.get(f"/api/designs/{design}/stock").json["coverage"]["lines"]
     return next(x for x in lines if x["code"] == code)

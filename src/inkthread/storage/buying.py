@@ -39,10 +39,17 @@ class Buying:
             rows = session.scalars(select(OfferRow).order_by(OfferRow.supplier, OfferRow.code))
             return [dict(row.data) for row in rows]
 
-    def keep(self, suppliers: dict[str, dict[str, Any]], offers: Iterable[dict[str, Any]]) -> None:
+    def keep(
+        self,
+        suppliers: dict[str, dict[str, Any]],
+        offers: Iterable[dict[str, Any]],
+        *,
+        bring_back: bool = True,
+    ) -> None:
         """Note suppliers and offers, each in place of the one before: all of them, or none.
 
-        An offer of somebody who is not noted notes them too.
+        An offer of somebody who is not noted notes them too. Who was taken out comes back with what is typed
+        of them, and not, without ``bring_back``, with what they quote.
         """
         with self._lock, Session(self._engine) as session:
             for name, data in suppliers.items():
@@ -50,7 +57,8 @@ class Buying:
                 if known is None:
                     session.add(SupplierRow(id=name, data=data, added_at=utc_now(), removed_at=None))
                 else:
-                    known.data, known.removed_at = data, None
+                    known.data = data
+                    known.removed_at = None if bring_back else known.removed_at
             session.flush()
             for data in offers:
                 supplier = session.get(SupplierRow, data["supplier"])
@@ -60,7 +68,7 @@ class Buying:
                         SupplierRow(id=data["supplier"], data=blank, added_at=utc_now(), removed_at=None)
                     )
                     session.flush()
-                else:
+                elif bring_back:
                     supplier.removed_at = None
                 session.merge(OfferRow(supplier=data["supplier"], code=data["code"], data=data, at=utc_now()))
                 session.flush()

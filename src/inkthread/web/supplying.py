@@ -171,7 +171,9 @@ class Supplying:
         except SupplierTrouble as error:
             self.says = str(error)
             return
-        self.buying.keep({s.name: asdict(s) for s in suppliers}, [asdict(o) for o in offers])
+        self.buying.keep(
+            {s.name: asdict(s) for s in suppliers}, [asdict(o) for o in offers], bring_back=False
+        )
         self.says = ""
 
     def _send(self, order: dict[str, Any]) -> None:
