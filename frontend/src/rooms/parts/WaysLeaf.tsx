@@ -13,7 +13,6 @@ export function WaysLeaf() {
   const { data, error, isFetching, share } = useTrade(chosen);
   if (!offered) return <Underway text="Looking what else it may be made of" share={0} />;
   const kinds = [...new Set(offered.wholes.map((w) => w.kind))];
-  const minutes = offered.times.reduce((sum, t) => sum + t.minutes, 0);
   return (
     <>
       <p className="mb-2 flex flex-wrap items-center gap-3">
@@ -47,7 +46,7 @@ export function WaysLeaf() {
         )
       )}
       <p className="mt-4 max-w-[92ch] text-plain text-second">
-        Hand work as it is: {(minutes / 60).toFixed(1)} h, by standard times ({offered.source}).{" "}
+        Hand work is by standard times ({offered.source}). Most of it as it is:{" "}
         {offered.times
           .slice()
           .sort((a, b) => b.minutes - a.minutes)
