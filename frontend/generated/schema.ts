@@ -1798,6 +1798,8 @@ export interface components {
             clamps: number;
             /** Clamp Every Mm */
             clamp_every_mm: number;
+            /** Clamped By Mass */
+            clamped_by_mass: boolean;
             /** Ties */
             ties: number;
             /** Bend Run Mm */
@@ -6383,6 +6385,16 @@ export interface components {
             instead: string;
             /** Mass G */
             mass_g: number;
+            /**
+             * Count
+             * @default 1
+             */
+            count: number;
+            /**
+             * Over Barrel
+             * @default false
+             */
+            over_barrel: boolean;
         };
         /**
          * PrintReply

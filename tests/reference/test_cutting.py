@@ -33,6 +33,7 @@ def _planned(lengths: list[float], pieces: list[float], keep: float) -> CutPlan:
         [Length(f"s{n}", mm) for n, mm in enumerate(lengths)],
         [Piece(f"p{n}", mm) for n, mm in enumerate(pieces)],
         keep,
+        patience_s=120.0,  # how well it plans is tried here, not how fast; the bench measures that
     )
     return _checked(plan, lengths, pieces, keep)
 

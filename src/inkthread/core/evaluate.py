@@ -60,7 +60,7 @@ def work_out(
     route = route_room(context, circuits, book)
     wire = wire_room(context, circuits, route, book)
     ends = ends_room(context, circuits, route, wire, book)
-    dress = dress_room(context, circuits, route, wire, book)
+    dress = dress_room(context, circuits, route, wire, ends, book)
     cut = cut_room(context, route, wire, ends, dress.laid, book)
     parts = parts_room(context, circuits, wire, ends, dress, cut)
     find_in_bill(context, wire, ends, parts, book)

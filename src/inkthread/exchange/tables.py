@@ -125,6 +125,7 @@ def _dress(w: Workings) -> Iterator[Row]:
         "closes_on_mm",
         "covers_mm",
         "cut_mm",
+        "pieces",
         "goes_on",
         "because",
     )
@@ -138,6 +139,7 @@ def _dress(w: Workings) -> Iterator[Row]:
                 cover.holds_mm,
                 cover.covers_mm,
                 cover.cut_mm,
+                1,
                 cover.goes_on,
                 cover.because,
             )
@@ -150,11 +152,12 @@ def _dress(w: Workings) -> Iterator[Row]:
             piece.onto_mm,
             piece.finished_mm,
             piece.cut_mm,
+            piece.count,
             f"threaded {piece.threaded}",
             piece.because,
         )
     for hold in w.dress.holds:
-        yield hold.kind, hold.place, hold.code, hold.over_mm, "", hold.every_mm, "", f"{hold.count} times", ""
+        yield hold.kind, hold.place, hold.code, hold.over_mm, "", hold.every_mm, "", hold.count, "", ""
 
 
 def _labels(w: Workings) -> Iterator[Row]:

@@ -51,6 +51,6 @@ def get_dress(path: DesignPath) -> Response:
         {code: math.ceil(mm / 1000 / lengths[code]) for code, mm in dress.labels.tape_mm.items()},
         dress.holds,
         dress.lays,
-        mass_of(w.context, w.route, w.wire, dress, stations),
+        mass_of(w.context, dress, stations),
     )
     return json_reply(DressReply, DressReply.model_construct(version=stored.version, sheet=sheet))

@@ -83,6 +83,12 @@ SET_OFF: dict[str, list[Callable[[], HarnessBuilder]]] = {
             "ends/connectors/M1/family", "BUL"
         ).set("ends/connectors/M1/shell", "none").set("brief/house_rules/face_clear_mm", {"order": 1, "value": 20, "reason": "long"})
     ],
+    "tube-too-hot": [lambda: in_zone(shrink(pump(), "M1", part="HS2-3/8"), ambient_c=135.1)],
+    "barrel-open-in-wet": [
+        lambda: shrink(in_zone(pump(), wet=True), "F1", lined=False),
+        lambda: shrink(in_zone(pump(), salt=True), "B1", left_out=True),
+        lambda: in_zone(pump(), immersed=True).set("brief/house_rules/barrel_tube", {"order": 1, "value": 1, "reason": "dry"}),
+    ],
     "cover-does-not-suit": [
         lambda: cover(pump(), kind="braid", part="BR-50"),
         lambda: cover(pump(), kind="conduit", part="SC-37"),
@@ -106,6 +112,12 @@ SET_OFF: dict[str, list[Callable[[], HarnessBuilder]]] = {
 QUIET: dict[str, list[Callable[[], HarnessBuilder]]] = {
     "shrink-cannot": [pump, lambda: shrink(pump(), "M1", left_out=True)],
     "adhesive-near-face": [pump, lambda: pump("motorsport")],
+    "tube-too-hot": [lambda: in_zone(shrink(pump(), "M1", part="HS2-3/8"), ambient_c=135.0)],
+    "barrel-open-in-wet": [
+        lambda: in_zone(pump(), wet=True),
+        lambda: shrink(pump(), "F1", lined=False),
+        lambda: pump().set("brief/house_rules/barrel_tube", {"order": 1, "value": 1, "reason": "dry"}),
+    ],
     "cover-does-not-suit": [pump, lambda: cover(pump(), kind="none")],
     "cover-over-lock": [lambda: cover(pump(), bare_to_mm=17.5)],
     "cover-holds-water": [
@@ -141,7 +153,14 @@ def test_a_harness_at_the_right_side_of_the_edge_is_left_alone(code, builder):
 
 @pytest.mark.parametrize(
     "code",
-    ["cover-over-lock", "cover-holds-water", "loom-not-anchored", "label-misplaced", "label-shrunk-early"],
+    [
+        "cover-over-lock",
+        "cover-holds-water",
+        "loom-not-anchored",
+        "label-misplaced",
+        "label-shrunk-early",
+        "barrel-open-in-wet",
+    ],
 )
 def test_one_click_puts_it_right(code):
     builder = SET_OFF[code][0]()

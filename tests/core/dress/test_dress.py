@@ -130,7 +130,7 @@ def test_a_breakout_is_one_large_tube_over_smaller_ones():
 def test_tube_is_lined_by_the_house_rule(value, lined):
     """Dry, and 25 mm from rear to face: lined everywhere, lined by distance, plain unless wet."""
     builder = rule(fork(), "shrink_lining", value)
-    at_ends = [s for s in builder.workings().dress.shrinks if s.what != "breakout" and s.ratio]
+    at_ends = [s for s in builder.workings().dress.shrinks if s.what.startswith("end of") and s.ratio]
     assert {s.lined for s in at_ends} == lined
 
 
@@ -236,7 +236,7 @@ def test_masses_add_up_and_balance_where_a_lever_would():
     builder.plain["route"]["points"]["B1"]["datum"] = True
     w = builder.workings()
     stations = {p: x.station_mm for p, x in w.evaluation.route.points.items()}
-    masses = mass_of(w.context, w.route, w.wire, w.dress, stations)
+    masses = mass_of(w.context, w.dress, stations)
     assert masses.total_g == pytest.approx(sum(m.total_g for m in masses.branches.values()), abs=0.02)
     moments = sum(m.total_g * m.station_mm for m in masses.branches.values())
     assert masses.balance_mm == pytest.approx(moments / masses.total_g, abs=0.1)
@@ -259,7 +259,7 @@ def test_the_bill_has_what_goes_over_the_wires():
         if c.code:
             assert billed[c.code] > 0
     for code in {s.code for s in w.dress.shrinks}:
-        cut = sum(s.cut_mm for s in w.dress.shrinks if s.code == code)
+        cut = sum(s.cut_mm * s.count for s in w.dress.shrinks if s.code == code)
         cut += sum(c.cut_mm for c in w.dress.covers if c.code == code)
         assert billed[code] == pytest.approx(cut / 1000, abs=1e-3)
     for code, mm in w.dress.labels.tape_mm.items():

@@ -7,10 +7,13 @@ import { length, trim } from "../../format";
 
 type Hold = DressSheet["holds"][number];
 
+const HEAVY = "what one clamp carries";
+
 /** What the harness is held by: clamps, ties, grommets, by the bundle and its cover. */
 export function HoldsLeaf({ sheet }: { sheet: DressSheet }) {
   const { design } = useDesign();
   const units = design.document.brief.units;
+  const bundles = design.evaluation.dress.bundles;
   const columns = useMemo<Column<Hold>[]>(
     () => [
       {
@@ -49,12 +52,20 @@ export function HoldsLeaf({ sheet }: { sheet: DressSheet }) {
       {
         key: "mass",
         head: "Mass",
-        width: "minmax(80px,1fr)",
+        width: "80px",
+        align: "right",
         figures: true,
         text: (h) => `${trim(h.mass_g * h.count, 1)} g`,
       },
+      {
+        key: "because",
+        head: "Because",
+        width: "minmax(120px,1fr)",
+        small: true,
+        text: (h) => (h.kind === "clamp" ? (bundles[h.place]?.clamped_by_mass ? HEAVY : "distance") : ""),
+      },
     ],
-    [units],
+    [units, bundles],
   );
   return (
     <Grid

@@ -1,5 +1,5 @@
 import { useMemo } from "react";
-import { pointer } from "../../api/client";
+import { pointer, type Problem } from "../../api/client";
 import type { DressSheet, ShrinkPiece } from "../../api/dress";
 import { useActs, useDesign } from "../../api/design";
 import type { Column } from "../../components/columns";
@@ -34,6 +34,7 @@ export function ShrinksLeaf({ sheet }: { sheet: DressSheet }) {
         show: (s) => <strong>{s.place}</strong>,
       },
       { key: "what", head: "Over", width: "minmax(96px,1fr)", text: (s) => s.what },
+      { key: "count", head: "Pieces", width: "60px", align: "right", figures: true, text: (s) => String(s.count) },
       {
         key: "passes",
         head: "Passes",
@@ -58,7 +59,7 @@ export function ShrinksLeaf({ sheet }: { sheet: DressSheet }) {
         text: (s) => s.code,
         title: (s) => (s.fits ? s.description : s.instead),
         show: (s) => <span className={s.fits ? "" : "text-madder"}>{s.code}</span>,
-        commit: (s, typed) => put(s.place, "part", typed.trim() === "" ? null : typed.trim()),
+        commit: (s, typed) => (s.over_barrel ? byBarrel("part") : put(s.place, "part", typed.trim() || null)),
       },
       {
         key: "lined",
@@ -79,7 +80,7 @@ export function ShrinksLeaf({ sheet }: { sheet: DressSheet }) {
         align: "right",
         figures: true,
         text: (s) => length(s.finished_mm, units),
-        commit: (s, typed) => put(s.place, "length_mm", typed.trim() === "" ? null : typed),
+        commit: (s, typed) => (s.over_barrel ? byBarrel("length") : put(s.place, "length_mm", typed.trim() || null)),
       },
       {
         key: "cut",
@@ -112,17 +113,30 @@ export function ShrinksLeaf({ sheet }: { sheet: DressSheet }) {
     <>
       <p className="mb-2 max-w-[92ch] text-second">
         A tube passes the largest it goes over and closes on the smallest it grips. What is threaded first is shrunk
-        last.
+        last. Tube over barrels goes by the house rule, and by the lining that you put here.
       </p>
       <Grid
         label="Shrink tube"
         rows={sheet.shrinks as ShrinkPiece[]}
         columns={columns}
-        rowKey={(s) => `${s.place} ${s.what}`}
-        empty="No cover ends and no breakout asks for shrink tube."
+        rowKey={(s) => `${s.place} ${s.what} ${s.over_mm} ${s.onto_mm}`}
+        empty="No cover ends, and no breakout and no barrel asks for shrink tube."
       />
     </>
   );
+}
+
+/** Tube over a barrel is as wide and long as the terminal asks. */
+function byBarrel(field: string): Promise<Problem> {
+  const message = "Tube over a barrel is chosen by the terminal and its wire.";
+  const remedy = "Say lined or plain here, or change the house rule on tube over barrels in Brief.";
+  return Promise.resolve({
+    type: "about:blank",
+    title: "By the terminal",
+    status: 422,
+    detail: message,
+    errors: [{ path: field, message, remedy }],
+  });
 }
 
 function ordinal(n: number): string {

@@ -60,6 +60,6 @@ def _stands_c(catalogue: Catalogue, kind: CoverKind) -> float:
 
 
 def is_wet(document: Document, brief: BriefResult, branch_id: str) -> bool:
-    """Whether any stretch of a branch lies in a wet zone."""
+    """Whether any stretch of a branch lies where water gets at it."""
     zones = document.brief.zones
-    return any(s.air.zone is not None and zones[s.air.zone].wet for s in brief.airs[branch_id])
+    return any(s.air.zone is not None and zones[s.air.zone].has_water for s in brief.airs[branch_id])

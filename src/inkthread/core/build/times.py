@@ -38,7 +38,7 @@ def standard_times(
             cavity.wire is not None for c in ends.connectors.values() for cavity in c.cavities
         ),
         "make a splice": len(ends.splices),
-        "shrink a piece of tube": len(dress.shrinks) + len(ends.splices),
+        "shrink a piece of tube": sum(piece.count for piece in dress.shrinks) + len(ends.splices),
         "fit and shrink a label": len(dress.labels.labels),
         "cover a metre": sum(c.covers_mm for c in dress.covers if c.code) / 1000,
         "tie": sum(count for tie, count in holds if tie),

@@ -24,6 +24,13 @@ class TubeChoice:
         return self.tube is not None and self.passes and self.closes
 
 
+def standing_tubes(tubes: Iterable[Tube], air_c: float | None) -> tuple[Tube, ...]:
+    """Of tubes those that stand air of ``air_c`` (deg C); all where none does, or it is not known."""
+    every = tuple(tubes)
+    standing = tuple(t for t in every if air_c is None or t.temperature_c >= air_c)
+    return standing or every
+
+
 def choose_tube(
     tubes: Iterable[Tube],
     over_mm: float,

@@ -99,6 +99,11 @@ class Zone:
     immersed_min: Annotated[float, Strict(), Field(gt=0, le=1_000_000)] | None = None
     """For how long, in minutes; up to half an hour when absent."""
 
+    @property
+    def has_water(self) -> bool:
+        """Whether water gets at the harness here: rain, salt spray, jets, or standing in it."""
+        return self.wet or self.salt or self.jets or self.immersed
+
 
 @dataclass(frozen=True, slots=True)
 class HouseRule:

@@ -123,6 +123,7 @@ def _tubes(context: Context, shrinks: Sequence[ShrinkPiece], book: FindingBook) 
     document = context.document
     units = document.brief.units
     clear = context.brief.value("face_clear_mm")
+    stands = {t.code: t.temperature_c for t in context.catalogue.coverings.tubes()}
     for piece in shrinks:
         place = Place("dress", "shrink", piece.place)
         if not piece.fits:
@@ -135,6 +136,22 @@ def _tubes(context: Context, shrinks: Sequence[ShrinkPiece], book: FindingBook) 
                 over=format_length(piece.over_mm, units),
                 onto=format_length(piece.onto_mm, units),
                 instead=piece.instead,
+            )
+        point = (
+            document.ends.connectors[piece.place].point
+            if piece.place in document.ends.connectors
+            else piece.place
+        )
+        air = context.brief.point_airs.get(point or "")
+        if air is not None and piece.code in stands and over(air.ambient_c, stands[piece.code]):
+            book.add(
+                "tube-too-hot",
+                place,
+                tube=piece.code,
+                place=piece.place,
+                what=piece.what,
+                stands=format_temperature(stands[piece.code], units),
+                air=format_temperature(air.ambient_c, units),
             )
         if piece.lined and piece.clear_mm is not None and piece.clear_mm < clear:
             path = ["dress", "shrinks", piece.place]

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from typing import cast
 
@@ -185,7 +185,7 @@ class Coverer:
         rule = int(self._context.brief.value("window"))
         if rule == WINDOW_WHEN_DRY:
             zone = self._context.brief.point_airs[point].zone
-            return zone is None or not self._context.document.brief.zones[zone].wet
+            return zone is None or not self._context.document.brief.zones[zone].has_water
         return rule == WINDOW_ALWAYS
 
     def passes_at(self, point: str) -> float | None:
@@ -327,3 +327,15 @@ def _tape_for(tapes: tuple[Tape, ...], bundle_mm: float) -> Tape:
     cloth = [t for t in tapes if t.absorbent]
     windable = [t for t in cloth if (1 - TAPE_OVERLAP) * t.width_mm < 3.14 * bundle_mm]
     return max(windable or cloth[:1], key=lambda t: t.width_mm)
+
+
+def cover_masses(document: Document, covers: Sequence[BranchCover]) -> dict[str, float]:
+    """What lies over every branch weighs, in g: a cover over several is shared out by their lengths."""
+    branches = document.route.branches
+    masses = dict.fromkeys(branches, 0.0)
+    for cover in covers:
+        length_mm = sum(branches[b].length_mm for b in cover.branches)
+        for b in cover.branches:
+            share = branches[b].length_mm / length_mm if length_mm else 1 / len(cover.branches)
+            masses[b] += cover.mass_g * share
+    return masses

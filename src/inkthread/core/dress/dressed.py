@@ -10,8 +10,8 @@ from inkthread.core.brief.covers_wanted import wanted_cover
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.context import Context
 from inkthread.core.document.types import Document
-from inkthread.core.dress.covers import BranchCover, Coverer, runs_of
-from inkthread.core.dress.holds import Held, Hold, holds_of
+from inkthread.core.dress.covers import BranchCover, Coverer, cover_masses, runs_of
+from inkthread.core.dress.holds import Hold, Supports, holds_of, supports_of
 from inkthread.core.dress.shrinks import ShrinkPiece, shrink_pieces
 from inkthread.core.memo import Memo
 from inkthread.core.route import RouteTree
@@ -28,9 +28,7 @@ class BareBundle(NamedTuple):
     loose_mm: float
     solid: bool
     """Whether a solid core lies in it."""
-    clamps: int
-    clamp_every_mm: float
-    ties: int
+    wires_g: float
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,6 +37,8 @@ class Dressed:
 
     covers: tuple[BranchCover, ...]
     shrinks: tuple[ShrinkPiece, ...]
+    supports: dict[str, Supports]
+    """By branch."""
     holds: tuple[Hold, ...]
     outside_mm: dict[str, float]
     """Over each branch, cover and all."""
@@ -75,5 +75,9 @@ def dress_branches(
                 bundle_at[point] = max(bundle_at.get(point, 0.0), loose[branch_id])
                 if cover.kind != "none":
                     covered[point] = max(covered.get(point, 0.0), outside[branch_id])
-    ways = {b.branch: Held(b.clamps, b.clamp_every_mm, b.ties) for b in bundles}
-    return Dressed(covers, shrinks, holds_of(context, ways, outside), outside, covered, bundle_at)
+    over_g = cover_masses(document, covers)
+    supports = {
+        b.branch: supports_of(document, brief, b.branch, b.wires_g + over_g[b.branch]) for b in bundles
+    }
+    holds = holds_of(context, supports, outside)
+    return Dressed(covers, shrinks, supports, holds, outside, covered, bundle_at)

@@ -2,11 +2,15 @@
 
 from __future__ import annotations
 
+import math
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue.coverings import Clamp, Grommet, Tie
 from inkthread.core.context import Context
+from inkthread.core.document.types import Document
+from inkthread.core.tolerances import ROUNDING
 
 CLAMPS, LACING = 1, 3
 """What the house rule on holding means."""
@@ -30,15 +34,39 @@ class Hold:
 
 
 @dataclass(frozen=True, slots=True)
-class Held:
-    """How a branch is held: so many clamps and ties, and how far apart."""
+class Supports:
+    """How a branch is held between its ends: so many clamps and ties, and how far apart. Lengths in mm."""
 
     clamps: int
     clamp_every_mm: float
     ties: int
+    by_mass: bool = False
+    """Its clamps stand closer than by distance alone, for what each of them carries."""
 
 
-def holds_of(context: Context, ways: Mapping[str, Held], outside_mm: Mapping[str, float]) -> tuple[Hold, ...]:
+def supports_of(document: Document, brief: BriefResult, branch_id: str, mass_g: float) -> Supports:
+    """How a branch is held that weighs ``mass_g`` with its cover; nothing holds one that weighs nothing.
+
+    Clamps stand as the builder fitted them, else so close that neither the distance between two nor what
+    one carries is above the house rule (AS50881 and ABYC E-11 give distances only; mass: common practice).
+    """
+    branch = document.route.branches[branch_id]
+    if not mass_g:
+        return Supports(0, round(branch.length_mm, 1), 0)
+    apart_mm = branch.support_mm or brief.value("support_mm")
+    by_distance = max(math.ceil(branch.length_mm / apart_mm - ROUNDING) - 1, 0)
+    carried = max(math.ceil(mass_g / brief.value("support_g") - ROUNDING) - 1, 0)
+    clamps = by_distance if branch.support_mm else max(by_distance, carried)
+    between_mm, tie_from_mm = branch.length_mm / (clamps + 1), brief.value("clear_unheld_mm")
+    ties = 0
+    if between_mm > tie_from_mm:
+        ties = max(math.ceil(branch.length_mm / tie_from_mm - ROUNDING) - 1 - clamps, 0)
+    return Supports(clamps, round(between_mm, 1), ties, clamps > by_distance)
+
+
+def holds_of(
+    context: Context, ways: Mapping[str, Supports], outside_mm: Mapping[str, float]
+) -> tuple[Hold, ...]:
     """Parts for every branch and opening. ``outside_mm`` is over each branch's cover."""
     coverings, document = context.catalogue.coverings, context.document
     rule = int(context.brief.value("held_by"))

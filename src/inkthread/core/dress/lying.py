@@ -64,3 +64,13 @@ def what_lies(document: Document, route: RouteResult, wire: WireResult) -> dict[
         name = f"twisted {group}"
         lying[b][name] = Thing(name, round_mm, things[0].family, wires, any(t.solid for t in things))
     return lying
+
+
+def wire_masses(document: Document, route: RouteResult, wire: WireResult) -> dict[str, float]:
+    """What the wires in every branch weigh, in g."""
+    masses = dict.fromkeys(document.route.branches, 0.0)
+    for section in route.sections.values():
+        per_m = wire.size(section.key).mass_g_per_m
+        for branch_id, low_mm, high_mm in section.spans:
+            masses[branch_id] += (high_mm - low_mm) / 1000 * per_m
+    return {branch_id: round(mass_g, 2) for branch_id, mass_g in masses.items()}

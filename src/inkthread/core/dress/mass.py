@@ -6,9 +6,8 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from inkthread.core.context import Context
+from inkthread.core.dress.covers import cover_masses
 from inkthread.core.dress.room import DressResult
-from inkthread.core.route import RouteResult
-from inkthread.core.wire import WireResult
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,27 +38,13 @@ class Masses:
     """What covers weigh, by kind."""
 
 
-def mass_of(
-    context: Context,
-    route: RouteResult,
-    wire: WireResult,
-    dress: DressResult,
-    station_mm: Mapping[str, float | None],
-) -> Masses:
+def mass_of(context: Context, dress: DressResult, station_mm: Mapping[str, float | None]) -> Masses:
     """Weigh every branch by what lies in it and over it. ``station_mm`` is of every point."""
     branches = context.document.route.branches
-    wires: dict[str, float] = dict.fromkeys(branches, 0.0)
-    for section in route.sections.values():
-        per_m = wire.size(section.key).mass_g_per_m
-        for branch_id, low, high in section.spans:
-            wires[branch_id] += (high - low) / 1000 * per_m
-    over: dict[str, float] = dict.fromkeys(branches, 0.0)
+    wires, over = dress.wires_g, cover_masses(context.document, dress.covers)
     by_kind: dict[str, float] = {}
     for cover in dress.covers:
-        length = sum(branches[b].length_mm for b in cover.branches)
         by_kind[cover.kind] = by_kind.get(cover.kind, 0.0) + cover.mass_g
-        for b in cover.branches:
-            over[b] += cover.mass_g * (branches[b].length_mm / length if length else 1 / len(cover.branches))
     holding: dict[str, float] = dict.fromkeys(branches, 0.0)
     for hold in dress.holds:
         if hold.place in holding:

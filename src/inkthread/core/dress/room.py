@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import math
 from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
@@ -13,19 +12,20 @@ from inkthread.core.cut import Laid
 from inkthread.core.document.only import only
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
+from inkthread.core.dress.barrels import barrel_tubes
 from inkthread.core.dress.checks import find_in_dress
 from inkthread.core.dress.covers import BranchCover
 from inkthread.core.dress.dressed import BareBundle, dress_branches
 from inkthread.core.dress.holds import Hold
 from inkthread.core.dress.labels import Labels, make_labels
 from inkthread.core.dress.lay import FillerRun, Lay, fillers_of, lay_branches, ring_places
-from inkthread.core.dress.lying import what_lies
+from inkthread.core.dress.lying import what_lies, wire_masses
 from inkthread.core.dress.shrinks import ShrinkPiece
+from inkthread.core.ends import EndsResult
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely
 from inkthread.core.quantity import format_length
 from inkthread.core.route import RouteResult
-from inkthread.core.tolerances import ROUNDING
 from inkthread.core.wire import WireResult
 
 BEND_RUN = 10.0
@@ -47,8 +47,10 @@ class BranchBundle:
     estimated: bool
     """By area: too many wires to lay out one by one."""
     clamps: int
-    """Supports along it, by the house rule, its ends not counted."""
+    """Supports along it, as fitted or by the house rules, its ends not counted."""
     clamp_every_mm: float
+    clamped_by_mass: bool
+    """Closer than by distance alone, for what each clamp carries."""
     ties: int
     bend_run_mm: float
     bend_held_mm: float
@@ -64,6 +66,8 @@ class DressResult:
     contents: dict[str, tuple[tuple[str, float], ...]]
     twists: dict[tuple[str, str], tuple[tuple[str, float], ...]]
     """By branch and thing: wires that are twisted together by hand, each with its diameter."""
+    wires_g: dict[str, float]
+    """What the wires in each branch weigh."""
     lays: dict[str, Lay]
     """By branch, where its wires are laid in rings."""
     laid: dict[tuple[str, str], Laid]
@@ -83,14 +87,19 @@ class DressResult:
         return (
             sum(cover.mass_g for cover in self.covers)
             + sum(filler.mass_g for filler in self.fillers)
-            + sum(piece.mass_g for piece in self.shrinks)
+            + sum(piece.mass_g * piece.count for piece in self.shrinks)
             + sum(label.mass_g for label in self.labels.labels)
             + sum(hold.mass_g * hold.count for hold in self.holds)
         )
 
 
 def dress_room(
-    context: Context, circuits: CircuitsResult, route: RouteResult, wire: WireResult, book: FindingBook
+    context: Context,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    wire: WireResult,
+    ends: EndsResult,
+    book: FindingBook,
 ) -> DressResult:
     """Pack every branch; advise on how it is held and bent."""
     document, brief = context.document, context.brief
@@ -100,7 +109,7 @@ def dress_room(
         for b in s.branches:
             roles[b].add(circuits.circuits[s.circuit].role)
     loose = brief.value("loose_factor")
-    support, tie_from = brief.value("support_mm"), brief.value("clear_unheld_mm")
+    wires_g = wire_masses(document, route, wire)
     contents = {
         branch_id: tuple(
             sorted(
@@ -114,30 +123,7 @@ def dress_room(
     lays, laid = lay_branches(context, route, contents, packed)
     for (branch_id, name), how in tuple(laid.items()):
         laid |= {(branch_id, key): how for key, _ in lying[branch_id][name].wires}
-    bundles: dict[str, BranchBundle] = {}
-    for branch_id, things in lying.items():
-        branch = document.route.branches[branch_id]
-        tight = lays[branch_id].diameter_mm if branch_id in lays else packed[branch_id]
-        coax = max(
-            (own.outside_mm for own in things.values() if own.family.construction == "coax"), default=0.0
-        )
-        largest = contents[branch_id][0][1] if things else 0.0
-        clamps = max(math.ceil(branch.length_mm / support - ROUNDING) - 1, 0) if things else 0
-        between = branch.length_mm / (clamps + 1)
-        ties = 0
-        if between > tie_from and things:
-            ties = math.ceil(branch.length_mm / tie_from - ROUNDING) - 1 - clamps
-        bundles[branch_id] = BranchBundle(
-            round(tight, 2),
-            round(tight * loose, 2),
-            len(things) > PACKED_AT_MOST,
-            clamps,
-            round(between, 1),
-            max(ties, 0),
-            round(max(BEND_RUN * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
-            round(max(BEND_HELD * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
-            _shares(document, route, branch_id, roles[branch_id]),
-        )
+    tight = {b: lays[b].diameter_mm if b in lays else packed[b] for b in lying}
     dressed = context.memo.get(
         dress_branches,
         only(document, "route", "dress", "ends.connectors"),
@@ -147,26 +133,44 @@ def dress_room(
         tuple(
             BareBundle(
                 b,
-                sum(len(thing.wires) or 1 for thing in lying[b].values()),
-                bundle.tight_mm,
-                bundle.loose_mm,
-                any(thing.solid for thing in lying[b].values()),
-                bundle.clamps,
-                bundle.clamp_every_mm,
-                bundle.ties,
+                sum(len(thing.wires) or 1 for thing in things.values()),
+                round(tight[b], 2),
+                round(tight[b] * loose, 2),
+                any(thing.solid for thing in things.values()),
+                wires_g[b],
             )
-            for b, bundle in bundles.items()
+            for b, things in lying.items()
         ),
     )
+    bundles: dict[str, BranchBundle] = {}
+    for branch_id, things in lying.items():
+        coax = max(
+            (own.outside_mm for own in things.values() if own.family.construction == "coax"), default=0.0
+        )
+        largest = contents[branch_id][0][1] if things else 0.0
+        supports = dressed.supports[branch_id]
+        bundles[branch_id] = BranchBundle(
+            round(tight[branch_id], 2),
+            round(tight[branch_id] * loose, 2),
+            len(things) > PACKED_AT_MOST,
+            supports.clamps,
+            supports.clamp_every_mm,
+            supports.by_mass,
+            supports.ties,
+            round(max(BEND_RUN * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
+            round(max(BEND_HELD * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
+            _shares(document, route, branch_id, roles[branch_id]),
+        )
     labels = make_labels(context, route, wire, dressed.outside_at_mm, dressed.bundle_at_mm)
     _openings(document, brief, dressed.outside_mm, book)
-    find_in_dress(context, dressed.covers, dressed.shrinks, labels, dressed.holds, book)
+    shrinks = dressed.shrinks + barrel_tubes(context, wire, ends, book)
+    find_in_dress(context, dressed.covers, shrinks, labels, dressed.holds, book)
     twists = {
         (b, name): thing.wires for b, things in lying.items() for name, thing in things.items() if thing.wires
     }
     return DressResult(
-        bundles, contents, twists, lays, laid, fillers_of(context, lays), dressed.covers, dressed.shrinks,
-        labels, dressed.holds,
+        bundles, contents, twists, wires_g, lays, laid, fillers_of(context, lays), dressed.covers,
+        shrinks, labels, dressed.holds,
     )  # fmt: skip
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from inkthread.core.brief.covers_wanted import is_wet
 from inkthread.core.catalogue.coverings import Tube
-from inkthread.core.catalogue.tubes import TubeChoice, choose_tube
+from inkthread.core.catalogue.tubes import TubeChoice, choose_tube, standing_tubes
 from inkthread.core.context import Context
 from inkthread.core.document.choices import ShrinkChoice
 from inkthread.core.dress.choose import choose_shape, tube_to_cut_mm
@@ -53,6 +53,11 @@ class ShrinkPiece:
     fits: bool
     instead: str
     mass_g: float
+    """Of one piece."""
+    count: int = 1
+    """So many equal pieces."""
+    over_barrel: bool = False
+    """Over terminals' barrels: its size and length go by them."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +75,8 @@ class _Wish:
     body_mm: tuple[float, float] | None = None
     """Where a moulded shape could be: what its body passes and closes on."""
     legs_mm: tuple[tuple[float, float], ...] = ()
+    air_c: float | None = None
+    """The air that it has to stand."""
 
 
 def shrink_pieces(
@@ -117,6 +124,7 @@ def shrink_pieces(
                     or (bool(connectors) and not windows[point]),
                     None if across is None else (across, across),
                     ((cover.outside_mm, tight_mm[branch_id]),),
+                    brief.point_airs[point].ambient_c,
                 )
             )
             if piece is not None:
@@ -154,6 +162,7 @@ def _breakout(
         any(is_wet(context.document, context.brief, b) for b, _ in legs),
         (trunk, tight[0]),
         tuple(zip(outside[1:], tight[1:], strict=False)) if len(outside) == len(tight) else (),
+        context.brief.point_airs[point].ambient_c,
     )
 
 
@@ -279,14 +288,13 @@ class _Maker:
         return not near, "near a mating face" if near else "no mating face near"
 
     def _chosen(self, wish: _Wish, own: ShrinkChoice | None, *, lined: bool) -> TubeChoice:
+        tubes = standing_tubes(self._tubes, wish.air_c)
         tube: Tube | None = self._by_code.get(own.part or "") if own is not None else None
         if tube is not None:
             only = choose_tube([tube], wish.over_mm, wish.onto_mm)
-            other = choose_tube(self._tubes, wish.over_mm, wish.onto_mm)
+            other = choose_tube(tubes, wish.over_mm, wish.onto_mm)
             instead = f"{other.tube.code} does" if other.fits and other.tube else other.instead
             return TubeChoice(tube, only.passes, only.closes, "" if only.fits else instead)
-        choice = choose_tube(self._tubes, wish.over_mm, wish.onto_mm, lined=lined)
+        choice = choose_tube(tubes, wish.over_mm, wish.onto_mm, lined=lined)
         # Better plain than none, away from what adhesive would be for; near a face never lined.
-        return (
-            choose_tube(self._tubes, wish.over_mm, wish.onto_mm, lined=False) if not choice.fits else choice
-        )
+        return choose_tube(tubes, wish.over_mm, wish.onto_mm, lined=False) if not choice.fits else choice

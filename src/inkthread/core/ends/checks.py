@@ -332,7 +332,7 @@ def _accessories(placed: _Placed, book: FindingBook) -> None:
 
 def _spares(placed: _Placed, refs: list[str], document: Document, book: FindingBook) -> None:
     """An unused way left open lets water in."""
-    wet = next((z for z in placed.damp if z.wet or z.salt or z.jets or z.immersed), None)
+    wet = next((z for z in placed.damp if z.has_water), None)
     if wet is None or not placed.family.sealed:
         return
     used = {document.ends.pinout[r].cavity for r in refs}

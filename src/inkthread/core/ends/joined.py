@@ -87,7 +87,7 @@ def _pre_insulated(
         if not catalogue.connectors[connector.family].pre_insulated:
             continue
         zones = zones_at(document, connector.point)
-        wet = next((z for z in zones if z.wet or z.salt or z.jets or z.immersed), None)
+        wet = next((z for z in zones if z.has_water), None)
         if wet is not None:
             book.add(
                 "unlined-in-wet",

@@ -81,7 +81,7 @@ def fit_splices(context: Context, route: RouteResult, wire: WireResult, book: Fi
         }
         near = {splice.branch} if splice.branch is not None else near
         about = [zones[z] for b in near for z in route.zones[b]]
-        wet = any(z.wet or z.salt or z.jets or z.immersed for z in about)
+        wet = any(z.has_water for z in about)
         air = _air_at(document, brief, splice)
         own_rise_k = max(
             max(wire.wires[k].temperature_c - route.sections[k].ambient_c, 0.0) for k in splice.sections

@@ -247,7 +247,7 @@ def count_dress(count: PartCount, context: Context, dress: DressResult) -> None:
         if piece.code in shapes:
             count.put("shrink", shapes[piece.code], piece.place)
         else:
-            by_metre("shrink", piece.code, piece.cut_mm, piece.place)
+            by_metre("shrink", piece.code, piece.cut_mm * piece.count, piece.place)
     for filler in dress.fillers:
         by_metre("sleeve", filler.code, filler.length_mm, filler.branch)
     for label in dress.labels.labels:

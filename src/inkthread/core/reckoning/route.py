@@ -64,8 +64,9 @@ def branch(w: Workings, branch_id: str) -> Reckoning:
                 )
             )
     every = format_length(bundle.clamp_every_mm, units)
+    by_mass = ", for what one carries" if bundle.clamped_by_mass else ""
     steps += [
-        Step("clamps", f"one every {every}", str(bundle.clamps)),
+        Step("clamps", f"one every {every}{by_mass}", str(bundle.clamps)),
         Step("ties", "between clamps", str(bundle.ties)),
         Step("bend, along a run", "10 × its largest wire", format_length(bundle.bend_run_mm, units)),
         Step("bend, held at a breakout", "3 × its largest wire", format_length(bundle.bend_held_mm, units)),

@@ -34,14 +34,7 @@ def find_by_zone(
     minded = {
         z
         for z, zone in zones.items()
-        if zone.least_c is not None
-        or zone.abrasion
-        or zone.fluids
-        or zone.flex
-        or zone.wet
-        or zone.salt
-        or zone.jets
-        or zone.immersed
+        if zone.least_c is not None or zone.abrasion or zone.fluids or zone.flex or zone.has_water
     }
     if not minded and not any(d.moving for d in document.circuits.devices.values()):
         return
