@@ -12,6 +12,7 @@ from pydantic import BaseModel, ConfigDict, Field
 
 from inkthread.core.catalogue import Kit
 from inkthread.core.cut.spools import Done, plan_spools
+from inkthread.core.document import Problem
 from inkthread.core.document.draft import LineError
 from inkthread.core.parts import Coverage, cover, known_parts, wire_at_hand
 from inkthread.core.parts.kits import KitCover, KitMix, kit_cover
@@ -329,7 +330,9 @@ def post_order(path: DesignPath, body: OrderBody) -> Response:
     stored, w = now(path)
     order = next((o for o in _buying_plan(stored.id, w).orders if o.supplier == body.supplier), None)
     if order is None:
-        return problem(422, "Nothing to order", f"Nothing is to be ordered from {body.supplier} now.")
+        message = f"Nothing is to be ordered from {body.supplier} now."
+        remedy = "Ask for prices again, or take more from this supplier: what is at hand is not bought."
+        return problem(422, "Nothing to order", message, [Problem("/supplier", message, remedy)])
     workshop().buying.write_order(stored.id, body.supplier, asdict(order))
     return _orders_reply(stored.id, stored.version, w)
 

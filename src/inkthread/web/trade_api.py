@@ -7,6 +7,7 @@ from pydantic import BaseModel, Field
 
 from inkthread.core.build import TimeLine, standard_times
 from inkthread.core.differences import Differences, differences
+from inkthread.core.document import Problem
 from inkthread.core.evaluate import work_out
 from inkthread.core.trade import Whole, WholeName, wholes_offered
 from inkthread.storage.history import NotKept, Version, document_at, versions
@@ -108,7 +109,8 @@ def get_differences(path: DesignPath, query: OfOther) -> Response:
         try:
             plain = document_at(shop.shelf.engine, query.other, query.at)
         except NotKept:
-            return problem(404, "Not kept", f"Version {query.at} of it is not kept any more.")
+            message = f"Version {query.at} of it is not kept any more."
+            return problem(404, "Not kept", message, [Problem("at", message, "Choose a later version.")])
     before = work_out(shop.read(plain), shop.catalogue, shop.equipment)
     reply = DifferencesReply.model_construct(version=stored.version, differences=differences(before, w))
     return json_reply(DifferencesReply, reply)
