@@ -1439,6 +1439,92 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/work": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every step in order, on cards, with what it waits for. */
+        get: operations["api_get_work_designs__design_id__work_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/work/state": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What is done, which cards lie on a bench, what happened. The bench that asks is at work. */
+        get: operations["api_get_state_designs__design_id__work_state_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/work/steps": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note steps as done, or take that back. A piece that is cut goes off its spool, as in Cut. */
+        post: operations["api_post_steps_designs__design_id__work_steps_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/work/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Lay a card on a bench. No other bench can take it until it is laid back, or not heard of for long. */
+        post: operations["api_post_take_designs__design_id__work_take_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/work/happened": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note what happened. What is spoiled goes off the stock, and its steps are to be done again. */
+        post: operations["api_post_happened_designs__design_id__work_happened_post"];
+        /** Take a note out again; a spoiled part goes back to the stock. */
+        delete: operations["api_delete_happened_designs__design_id__work_happened_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/data": {
         parameters: {
             query?: never;
@@ -1940,6 +2026,16 @@ export interface components {
             /** Conditions */
             conditions: {
                 [key: string]: string;
+            };
+        };
+        /**
+         * BuildChoices
+         * @description Steps that are moved or left out, the first moved first.
+         */
+        BuildChoices: {
+            /** Steps */
+            steps: {
+                [key: string]: components["schemas"]["StepChoice"];
             };
         };
         /**
@@ -2680,6 +2776,7 @@ export interface components {
             cut: components["schemas"]["CutChoices"];
             dress: components["schemas"]["DressChoices"];
             parts: components["schemas"]["PartsChoices"];
+            build: components["schemas"]["BuildChoices"];
         };
         /**
          * DressChoices
@@ -3469,7 +3566,7 @@ export interface components {
              * Room
              * @enum {string}
              */
-            room: "brief" | "circuits" | "route" | "wire" | "ends" | "cut" | "dress" | "parts";
+            room: "brief" | "circuits" | "route" | "wire" | "ends" | "cut" | "dress" | "parts" | "build" | "prove";
             /** Kind */
             kind: string;
             /** Id */
@@ -3881,6 +3978,30 @@ export interface components {
             branch: string | null;
             /** Offset Mm */
             offset_mm: number;
+        };
+        /**
+         * StepChoice
+         * @description A step of the work (the entry's key: the step's id) as the builder wants it.
+         */
+        StepChoice: {
+            /** Order */
+            order: number;
+            /**
+             * After
+             * @description Done next after this step; where the program has it when absent.
+             * @default null
+             */
+            after: string | null;
+            /**
+             * Left Out
+             * @default false
+             */
+            left_out: boolean;
+            /**
+             * Reason
+             * @default
+             */
+            reason: string;
         };
         /**
          * Stretch
@@ -7178,6 +7299,251 @@ export interface components {
             stops: number;
             /** Fixes */
             fixes: number;
+        };
+        /**
+         * WorkReply
+         * @description The work on a harness, in order.
+         */
+        WorkReply: {
+            /** Version */
+            version: number;
+            /** Steps */
+            steps: components["schemas"]["Operation"][];
+            /** Cards */
+            cards: components["schemas"]["Card"][];
+            /** Broken */
+            broken: components["schemas"]["Broken"][];
+            /** Left Out */
+            left_out: components["schemas"]["Operation"][];
+            /** Lost */
+            lost: string[];
+            /** Minutes */
+            minutes: number;
+            /** Settings */
+            settings: number;
+            /** Source */
+            source: string;
+        };
+        /**
+         * Broken
+         * @description A step that is done before what it waits for, or without it.
+         */
+        Broken: {
+            /** Step */
+            step: string;
+            /** Waits For */
+            waits_for: string;
+            /** Left Out */
+            left_out: boolean;
+        };
+        /**
+         * Card
+         * @description What is done in one go: one wire's end, or one batch.
+         */
+        Card: {
+            /** Id */
+            id: string;
+            /** Kind */
+            kind: string;
+            /** Title */
+            title: string;
+            /** Place */
+            place: string;
+            /** Steps */
+            steps: string[];
+            /** Minutes */
+            minutes: number;
+        };
+        /**
+         * Operation
+         * @description One step of hand work.
+         */
+        Operation: {
+            /** Id */
+            id: string;
+            /** Work */
+            work: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "cut" | "mark" | "lay up" | "strip" | "thread" | "crimp" | "splice" | "shrink" | "insert" | "lock" | "sleeve" | "tie" | "label" | "torque" | "inspect";
+            /** Place */
+            place: string;
+            /** Wires */
+            wires: string[];
+            /** End */
+            end: string;
+            /** Cavity */
+            cavity: string;
+            /** Parts */
+            parts: string[];
+            /** Tool */
+            tool: string;
+            /** Setting */
+            setting: string;
+            /** Words */
+            words: string;
+            /** Look */
+            look: string;
+            /** Caution */
+            caution: string;
+            /** Timed */
+            timed: string;
+            /** Times */
+            times: number;
+            /** Minutes */
+            minutes: number;
+            /** After */
+            after: string[];
+            /** Stage */
+            stage: number;
+            /** Card */
+            card: string;
+        };
+        /**
+         * WorkState
+         * @description How far the work on one harness of the quantity is.
+         */
+        WorkState: {
+            /** Version */
+            version: number;
+            /** Number */
+            number: number;
+            /** Quantity */
+            quantity: number;
+            /** Done */
+            done: components["schemas"]["DoneItem"][];
+            /** Taken */
+            taken: components["schemas"]["TakenItem"][];
+            /** Happened */
+            happened: components["schemas"]["HappeningItem"][];
+            /** Minutes Left */
+            minutes_left: number;
+            /** Says */
+            says: string;
+        };
+        /**
+         * DoneItem
+         * @description A step that is done.
+         */
+        DoneItem: {
+            /** Step */
+            step: string;
+            /** Who */
+            who: string;
+            /** Bench */
+            bench: string;
+        };
+        /**
+         * HappeningItem
+         * @description What happened at a step.
+         */
+        HappeningItem: {
+            /** Id */
+            id: number;
+            /** Step */
+            step: string;
+            /** Kind */
+            kind: string;
+            /** Part */
+            part: string;
+            /** Note */
+            note: string;
+            /** Who */
+            who: string;
+            /**
+             * At
+             * Format: date-time
+             */
+            at: string;
+        };
+        /**
+         * TakenItem
+         * @description A card that lies on a bench.
+         */
+        TakenItem: {
+            /** Card */
+            card: string;
+            /** Who */
+            who: string;
+            /** Bench */
+            bench: string;
+        };
+        /**
+         * StepsBody
+         * @description Steps that are done, or are not after all.
+         */
+        StepsBody: {
+            /**
+             * Number
+             * @default 1
+             */
+            number?: number;
+            /** Bench */
+            bench: string;
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+            /** Steps */
+            steps: string[];
+            /**
+             * Done
+             * @default true
+             */
+            done?: boolean;
+        };
+        /**
+         * TakeBody
+         * @description A card that is laid on a bench; an empty name lays it back.
+         */
+        TakeBody: {
+            /**
+             * Number
+             * @default 1
+             */
+            number?: number;
+            /** Bench */
+            bench: string;
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+            /** Card */
+            card: string;
+        };
+        /**
+         * HappenedBody
+         * @description What happened at a step.
+         */
+        HappenedBody: {
+            /**
+             * Number
+             * @default 1
+             */
+            number?: number;
+            /** Bench */
+            bench: string;
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+            /** Step */
+            step: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "spoiled" | "trimmed" | "setting" | "as built" | "note";
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
         };
         /**
          * DataReply
@@ -18225,6 +18591,669 @@ export interface operations {
             };
         };
     };
+    api_get_work_designs__design_id__work_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_state_designs__design_id__work_state_get: {
+        parameters: {
+            query?: {
+                number?: number;
+                bench?: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_steps_designs__design_id__work_steps_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["StepsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_take_designs__design_id__work_take_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TakeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_happened_designs__design_id__work_happened_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["HappenedBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_delete_happened_designs__design_id__work_happened_delete: {
+        parameters: {
+            query: {
+                number?: number;
+                id: number;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     api_get_data_data_get: {
         parameters: {
             query?: never;
@@ -18862,7 +19891,7 @@ export const loadServiceValues: ReadonlyArray<FlattenedDeepRequired<components>[
 export const loadKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Load"]["kind"]> = ["constant current", "resistive", "constant power"];
 export const pinoutEntryJointValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutEntry"]["joint"]> = ["as its part", "crimped", "soldered"];
 export const pinoutEntryBootValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutEntry"]["boot"]> = ["before", "after"];
-export const placeRoomValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Place"]["room"]> = ["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts"];
+export const placeRoomValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Place"]["room"]> = ["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts", "build", "prove"];
 export const pointKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Point"]["kind"]> = ["connector", "breakout", "splice place", "opening", "clamp", "free end"];
 export const pointEdgeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Point"]["edge"]> = ["not said", "bare metal", "grommet", "soft"];
 export const roomStateProgressValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["RoomState"]["progress"]> = ["empty", "begun", "full"];
@@ -18894,3 +19923,5 @@ export const asideBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>
 export const orderLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OrderLine"]["unit"]> = ["m", "pcs"];
 export const unofferedUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Unoffered"]["unit"]> = ["m", "pcs"];
 export const fileBodyWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FileBody"]["what"]> = ["stock", "prices", "kits", "offers"];
+export const operationKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Operation"]["kind"]> = ["cut", "mark", "lay up", "strip", "thread", "crimp", "splice", "shrink", "insert", "lock", "sleeve", "tie", "label", "torque", "inspect"];
+export const happenedBodyKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["HappenedBody"]["kind"]> = ["spoiled", "trimmed", "setting", "as built", "note"];

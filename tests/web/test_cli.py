@@ -207,3 +207,20 @@ def test_piped_into_one_that_has_enough_it_ends_quietly():
         ran.stdout.close()
         assert ran.stderr.read() == b""
         assert ran.wait(60) == 0
+
+
+def test_plan_build_prints_steps_in_order_and_tells_what_is_broken(capsys, tmp_path):
+    status, out, _ = run(capsys, "plan", "build", LARKSPUR, "--json")
+    planned = json.loads(out)
+    assert status == 0
+    at = {own["id"]: n for n, own in enumerate(planned["steps"])}
+    assert all(at[before] < at[own["id"]] for own in planned["steps"] for before in own["after"])
+    assert planned["minutes"] == pytest.approx(sum(own["minutes"] for own in planned["steps"]), abs=0.1)
+    plain = json.loads(Path(LARKSPUR).read_text(encoding="utf-8"))
+    seal = next(s for s in at if s.startswith("thread-seal"))
+    plain["build"] = {"steps": {seal: {"order": 1, "left_out": True}}}
+    changed = tmp_path / "without.json"
+    changed.write_text(json.dumps(plain), encoding="utf-8")
+    status, out, _ = run(capsys, "plan", "build", str(changed))
+    assert status == 1
+    assert f"waits for {seal}, which is left out" in out

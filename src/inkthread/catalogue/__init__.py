@@ -39,6 +39,7 @@ from inkthread.core.catalogue import (
     Twists,
     WireFamily,
 )
+from inkthread.core.catalogue.operations import HandWorks
 
 
 @cache
@@ -77,6 +78,8 @@ def read_catalogue(root: Traversable) -> Catalogue:
     coverings = read("coverings.json")
     insulates_source = coverings["insulates"].pop("source")
     times = read("times.json")
+    works = read("operations.json")
+    works_source = works.pop("source")
     kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(read("kinds.json")["kinds"])
     return Catalogue(
         version=digest.hexdigest()[:10],
@@ -104,6 +107,7 @@ def read_catalogue(root: Traversable) -> Catalogue:
         kinds=kinds,
         kits={k.code: k for k in TypeAdapter(list[Kit]).validate_python(read("kits.json")["kits"])},
         minutes=TypeAdapter(dict[str, float]).validate_python(times["minutes"]),
+        hand_works=TypeAdapter(HandWorks).validate_python(works),
         patterns=TypeAdapter(dict[str, Pattern]).validate_python(read("patterns.json")["patterns"]),
         cautions={who: tuple(texts) for who, texts in rules["cautions"].items()},
         aircraft=TypeAdapter(AircraftRule).validate_python(ampacity["aircraft"]),
@@ -119,6 +123,7 @@ def read_catalogue(root: Traversable) -> Catalogue:
             "drop_table_v": rules["drop_table_v"]["source"],
             **colours["sources"],
             "minutes": times["source"],
+            "hand_works": works_source,
             "insulates": insulates_source,
         },
     )

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from inkthread.core.brief import brief_room, find_in_offers, find_in_rules, make_or_buy
 from inkthread.core.brief.view import brief_opening, brief_view
+from inkthread.core.build import Rooms, build_opening, build_room
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.causes import by_cause, standing
 from inkthread.core.circuits import circuits_room
@@ -64,6 +65,8 @@ def work_out(
     cut = cut_room(context, route, wire, ends, dress.laid, book)
     parts = parts_room(context, circuits, wire, ends, dress, cut)
     find_in_bill(context, wire, ends, parts, book)
+    rooms = Rooms(context, route, wire, ends, cut, dress)
+    build_room(rooms, book)
     offered = make_or_buy(document, brief, route.longest_run_mm(), parts.cost_total, parts.tooling_total)
     find_in_offers(document, offered, book)
     findings = by_cause(standing(book, kept), circuits, route, wire)
@@ -76,6 +79,7 @@ def work_out(
         "dress": dress_opening(words["dress"], dress),
         "cut": cut_opening(words["cut"], cut, document.brief.units),
         "parts": parts_opening(words["parts"], parts, document.brief.quantity, len(wire.wires)),
+        "build": build_opening(words["build"], rooms),
     }
     evaluation = Evaluation(
         catalogue.version,

@@ -11,7 +11,7 @@ from inkthread.core.memo import Memo
 from inkthread.core.words import list_in_words
 
 Severity = Literal["stop", "fix", "consider"]
-Room = Literal["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts"]
+Room = Literal["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts", "build", "prove"]
 
 _RANK = {"stop": 0, "fix": 1, "consider": 2}
 

@@ -107,6 +107,7 @@ def _rename(draft: Draft, what: Renamed, old: str, new: str) -> None:
         if old in draft.at(room, collection):
             _move(draft, new, room, collection, old)
     _wire_keys(draft, what, old, new)
+    _steps(draft, what, old, new)
 
 
 def _where_named(draft: Draft, what: Renamed, old: str, new: str) -> None:
@@ -152,15 +153,46 @@ def _pin_refs(draft: Draft, old: str, new: str) -> None:
 def _wire_keys(draft: Draft, what: Renamed, old: str, new: str) -> None:
     """Fixed wires are named by their circuit, pins and points: ``C1:M1.+``, ``C1:a~b``, ``C1@mid``."""
     for key in list(draft.at("wire", "fixed")):
-        circuit, colon, rest = key.partition(":")
-        if what == "circuits":
-            circuit = new if circuit == old else circuit
-        ends = [
-            f"{new}.{pin_of(e)}" if what == "devices" and device_of(e) == old and "." in e
-            else new if what == "points" and e == old
-            else e
-            for e in rest.split("~")
-        ]  # fmt: skip
-        renamed = f"{circuit}{colon}{'~'.join(ends)}"
+        renamed = _wire_key(key, what, old, new)
         if renamed != key:
             _move(draft, renamed, "wire", "fixed", key)
+
+
+def _wire_key(key: str, what: Renamed, old: str, new: str) -> str:
+    circuit, colon, rest = key.partition(":")
+    if what == "circuits":
+        circuit = new if circuit == old else circuit
+    ends = [
+        f"{new}.{pin_of(e)}" if what == "devices" and device_of(e) == old and "." in e
+        else new if what == "points" and e == old
+        else e
+        for e in rest.split("~")
+    ]  # fmt: skip
+    return f"{circuit}{colon}{'~'.join(ends)}"
+
+
+def _steps(draft: Draft, what: Renamed, old: str, new: str) -> None:
+    """Steps are named by what is done, and by wires, pins, branches, points, connectors, spaces between."""
+
+    def renamed(step: str) -> str:
+        work, *words = step.split(" ")
+        return " ".join([work, *(_word(word, what, old, new) for word in words)])
+
+    for step, choice in list(draft.at("build", "steps").items()):
+        after = choice.get("after")
+        if after is not None and renamed(after) != after:
+            draft.put(renamed(after), "build", "steps", step, "after")
+        if renamed(step) != step:
+            _move(draft, renamed(step), "build", "steps", step)
+
+
+def _word(word: str, what: Renamed, old: str, new: str) -> str:
+    """One word of a step's name."""
+    if what == "devices" and device_of(word) == old and "." in word and ":" not in word:
+        return f"{new}.{pin_of(word)}"
+    if what in ("connectors", "points", "branches"):
+        word = "+".join(new if part == old else part for part in word.split("+"))
+    if "@" in word and ":" not in word:  # a splice: its circuit, and the point or the pin it is at
+        circuit, _, where = word.partition("@")
+        return f"{_wire_key(circuit, what, old, new)}@{_wire_key(f':{where}', what, old, new)[1:]}"
+    return _wire_key(word, what, old, new) if what in ("circuits", "devices", "points") else word

@@ -6,7 +6,7 @@ from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from inkthread.core.build import standard_times
+from inkthread.core.build import standard_times, steps_of
 from inkthread.core.document import dump_document, parse_document
 from inkthread.core.document.draft import Draft, LineError, next_order
 from inkthread.core.ends.lines import refit
@@ -208,7 +208,7 @@ def _judged(
     w: Workings, name: WholeName, words: tuple[str, ...], operations: tuple[dict[str, Any], ...]
 ) -> Whole:
     parts, quantity = w.evaluation.parts, w.document.brief.quantity
-    times = standard_times(w.catalogue.minutes, w.ends, w.cut, w.dress)
+    times = standard_times(steps_of(w.rooms).values())
     tally = w.evaluation.tally
     return Whole(
         name.id,

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
+from inkthread.core.build import Rooms
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
@@ -36,6 +37,11 @@ class Workings:
     """The document as the builder states it."""
     catalogue_given: Catalogue
     """The catalogue as it was handed in."""
+
+    @property
+    def rooms(self) -> Rooms:
+        """What the work at the bench is planned from."""
+        return Rooms(self.context, self.route, self.wire, self.ends, self.cut, self.dress)
 
     @property
     def document(self) -> Document:

@@ -6,12 +6,15 @@ from inkthread.storage.entries import Conflict, NothingToUndo, NotOnShelf, Shelf
 from inkthread.storage.patches import PatchError
 from inkthread.storage.shelf import Shelf
 from inkthread.storage.shop import NotInShop, Shop
+from inkthread.storage.worklog import CardTaken, Happening, StepDone, WorkLog, WorkRefused
 
 __all__ = [
     "Buying",
+    "CardTaken",
     "Conflict",
     "CutRefused",
     "Cuts",
+    "Happening",
     "NotAtHand",
     "NotInShop",
     "NotOnShelf",
@@ -20,5 +23,8 @@ __all__ = [
     "Shelf",
     "ShelfEntry",
     "Shop",
+    "StepDone",
     "StoredDesign",
+    "WorkLog",
+    "WorkRefused",
 ]

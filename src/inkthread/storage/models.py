@@ -11,7 +11,7 @@ from sqlalchemy import JSON, DateTime, Dialect, Float, ForeignKey, Index, String
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
-SCHEMA_HEAD = "0010"
+SCHEMA_HEAD = "0011"
 """The newest migration; a test holds it to the migration scripts."""
 
 
@@ -250,6 +250,49 @@ class CutRow(Base):
     spool_id: Mapped[int | None] = mapped_column(ForeignKey("spools.id", ondelete="SET NULL"))
     length_mm: Mapped[float] = mapped_column(Float)
     spoiled: Mapped[bool]
+    at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class StepRow(Base):
+    """A step of the work that is done: by whom, at which bench."""
+
+    __tablename__ = "steps_done"
+
+    design_id: Mapped[str] = mapped_column(ForeignKey("designs.id", ondelete="CASCADE"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    step: Mapped[str] = mapped_column(String(300), primary_key=True)
+    who: Mapped[str] = mapped_column(String(60))
+    bench: Mapped[str] = mapped_column(String(40))
+    at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class TakenRow(Base):
+    """A card that lies on a bench."""
+
+    __tablename__ = "cards_taken"
+
+    design_id: Mapped[str] = mapped_column(ForeignKey("designs.id", ondelete="CASCADE"), primary_key=True)
+    number: Mapped[int] = mapped_column(primary_key=True)
+    bench: Mapped[str] = mapped_column(String(40), primary_key=True)
+    card: Mapped[str] = mapped_column(String(320))
+    who: Mapped[str] = mapped_column(String(60))
+    at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class HappeningRow(Base):
+    """What happened at a step: something spoiled, done otherwise, or noted."""
+
+    __tablename__ = "happenings"
+    __table_args__ = (Index("ix_happenings_design", "design_id", "number"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    design_id: Mapped[str] = mapped_column(ForeignKey("designs.id", ondelete="CASCADE"))
+    number: Mapped[int]
+    step: Mapped[str] = mapped_column(String(300))
+    kind: Mapped[str] = mapped_column(String(20))
+    part: Mapped[str] = mapped_column(String(60))
+    note: Mapped[str] = mapped_column(String(600))
+    who: Mapped[str] = mapped_column(String(60))
     at: Mapped[datetime] = mapped_column(DateTime)
 
 

@@ -14,7 +14,7 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.collector import collect_seldom
 from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.load import MAX_DOCUMENT_BYTES, read_json
-from inkthread.storage import Buying, Cuts, Shelf, Shop
+from inkthread.storage import Buying, Cuts, Shelf, Shop, WorkLog
 from inkthread.storage.copies import Copies
 from inkthread.storage.database import open_database
 from inkthread.storage.prints import Prints
@@ -69,6 +69,7 @@ def create_app(
         Shelf(engine),
         Shop(engine),
         Cuts(engine),
+        WorkLog(engine),
         printing.Printing(Prints(engine), printing.PrinterLine(printer_port)),
         supplying.Supplying(Buying(engine), supplying.SupplierLine(supplier_port)),
         shipped_catalogue(),

@@ -14,7 +14,15 @@ from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.draft import LineError
 from inkthread.core.document.problems import pointer
 from inkthread.core.reckoning import UnknownFigure
-from inkthread.storage import CutRefused, NotAtHand, NothingToUndo, NotInShop, NotOnShelf, PatchError
+from inkthread.storage import (
+    CutRefused,
+    NotAtHand,
+    NothingToUndo,
+    NotInShop,
+    NotOnShelf,
+    PatchError,
+    WorkRefused,
+)
 from inkthread.storage.trouble import Kind, trouble_of
 from inkthread.web.workshop import Unreadable
 
@@ -66,6 +74,7 @@ _SAID: tuple[tuple[type[Exception], int, str, str], ...] = (
         "The request is larger than 8 MB. Split the harness, or check the file.",
     ),
     (CutRefused, 409, "Not cut so", ""),
+    (WorkRefused, 409, "Somebody else's", ""),
     (NotAtHand, 409, "Not at hand", ""),
     (UnknownFigure, 404, "No such figure", ""),
 )

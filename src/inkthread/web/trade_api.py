@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Response
 from pydantic import BaseModel, Field
 
-from inkthread.core.build import TimeLine, standard_times
+from inkthread.core.build import TimeLine, standard_times, steps_of
 from inkthread.core.differences import Differences, differences
 from inkthread.core.document import Problem
 from inkthread.core.evaluate import work_out
@@ -68,7 +68,7 @@ class DifferencesReply(BaseModel):
 def get_wholes(path: DesignPath) -> Response:
     """Ways of making the whole harness that can be put side by side."""
     stored, w = now(path)
-    times = list(standard_times(w.catalogue.minutes, w.ends, w.cut, w.dress))
+    times = list(standard_times(steps_of(w.rooms).values()))
     reply = WholesReply.model_construct(
         version=stored.version,
         wholes=list(wholes_offered(w)),

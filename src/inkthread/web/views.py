@@ -43,6 +43,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "print_api",
         "buy_api",
         "trade_api",
+        "work_api",
         "data_api",
     ):
         import_module(f"inkthread.web.{module}")  # for the views they note

@@ -29,7 +29,7 @@ from inkthread.core.memo import Memo
 from inkthread.core.shop import EMPTY_SHOP, OwnedTool, ProvenNest
 from inkthread.core.shop import Shop as CoreShop
 from inkthread.core.workings import Workings
-from inkthread.storage import Cuts, Shelf, Shop, StoredDesign
+from inkthread.storage import Cuts, Shelf, Shop, StoredDesign, WorkLog
 from inkthread.storage.copies import Copies
 from inkthread.web.printing import Printing
 from inkthread.web.studies import Studies
@@ -96,6 +96,7 @@ class Workshop:
         shelf: Shelf,
         shop: Shop,
         cuts: Cuts,
+        work: WorkLog,
         printing: Printing,
         supplying: Supplying,
         shipped: Catalogue,
@@ -106,11 +107,14 @@ class Workshop:
         self.studies = Studies()
         self.shop = shop
         self.cuts = cuts
+        self.work = work
         self.printing = printing
         self.supplying = supplying
         self.buying = supplying.buying
         self.plans = Newest(_KEPT)
         """By design, which piece was planned off which spool."""
+        self.work_plans = Newest(_KEPT)
+        """The order of work, by the workings that it was planned from."""
         self._shipped = shipped
         self.catalogue = shipped
         self.equipment = EMPTY_SHOP

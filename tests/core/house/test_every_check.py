@@ -6,6 +6,7 @@ import pytest
 
 from inkthread.catalogue import shipped_catalogue
 from tests.core.brief import test_checks as of_brief
+from tests.core.build import test_checks as of_build
 from tests.core.circuits import test_checks as of_circuits
 from tests.core.cut import test_checks as of_cut
 from tests.core.dress import test_checks as of_dress
@@ -17,6 +18,7 @@ from tests.core.wire import test_checks as of_wire
 
 SCENARIOS = (
     of_brief.SCENARIOS
+    | {code: many[0] for code, many in of_build.SET_OFF.items()}
     | of_circuits.SCENARIOS
     | {code: many[0] for code, many in of_cut.SET_OFF.items()}
     | {code: many[0] for code, many in of_dress.SET_OFF.items()}

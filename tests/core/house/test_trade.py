@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from inkthread.catalogue import shipped_catalogue
-from inkthread.core.build import standard_times
+from inkthread.core.build import standard_times, steps_of
 from inkthread.core.differences import differences
 from inkthread.core.document import dump_document, parse_document
 from inkthread.core.evaluate import work_out
@@ -85,15 +85,17 @@ def test_a_lead_bought_ready_made_costs_what_it_costs_and_says_whether_it_reache
 
 
 def test_standard_minutes_by_hand_of_a_pump():
-    """From the counts of a pump's two wires: pieces, ends, contacts, all times the minutes of one."""
+    """From the counts of a pump's wires: pieces, ends, contacts put in, all times the minutes of one."""
     w = pump().workings()
-    minutes = dict.fromkeys(w.catalogue.minutes, 0.0)
-    for operation, count in (("cut a piece", len(w.cut.cuts)), ("make a splice", len(w.ends.splices))):
-        lines = standard_times(minutes | {operation: 2.0}, w.ends, w.cut, w.dress)
-        assert sum(x.minutes for x in lines) == pytest.approx(2.0 * count)
-    ends = sum(2 for c in w.cut.cuts if not c.cable)
-    lines = {x.operation: x for x in standard_times(w.catalogue.minutes, w.ends, w.cut, w.dress)}
-    assert lines["strip an end"].count == ends == len(w.ends.contacts)
+    lines = {x.operation: x for x in standard_times(steps_of(w.rooms).values())}
+    pieces = [c for c in w.cut.cuts if not c.cable]
+    inside = [c for e in w.ends.connectors.values() for c in e.cavities if c.wire and c.seal]
+    counts = {"cut a piece": len(pieces), "strip an end": 2 * len(pieces), "insert a contact": len(inside)}
+    for operation, count in counts.items():
+        assert lines[operation].count == count > 0
+        assert lines[operation].minutes == pytest.approx(count * w.catalogue.minutes[operation])
+    tubes = sum(piece.count for piece in w.dress.shrinks)
+    assert lines["shrink a piece of tube"].count == tubes + len(w.ends.splices)
 
 
 def test_differences_are_none_of_the_same_and_add_up_of_another():

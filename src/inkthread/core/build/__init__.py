@@ -1,5 +1,24 @@
-"""Build: what the hands do, and how long it takes."""
+"""Build: every step of hand work, what it waits for, the order, the cards, the time."""
 
+from inkthread.core.build.operations import Operation, Rooms
+from inkthread.core.build.order import Broken, BuildPlan, Card, plan_build
+from inkthread.core.build.progress import again_after, minutes_left
+from inkthread.core.build.room import build_opening, build_room
+from inkthread.core.build.steps import steps_of
 from inkthread.core.build.times import TimeLine, standard_times
 
-__all__ = ["TimeLine", "standard_times"]
+__all__ = [
+    "Broken",
+    "BuildPlan",
+    "Card",
+    "Operation",
+    "Rooms",
+    "TimeLine",
+    "again_after",
+    "build_opening",
+    "build_room",
+    "minutes_left",
+    "plan_build",
+    "standard_times",
+    "steps_of",
+]

@@ -11,6 +11,7 @@ from inkthread.core.catalogue.ends import DATA as _DATA
 from inkthread.core.catalogue.ends import ConnectorFamily
 from inkthread.core.catalogue.joints import Cover, PullTable, SpliceSize, Studs, Tool
 from inkthread.core.catalogue.kits import Kit
+from inkthread.core.catalogue.operations import HandWorks
 from inkthread.core.catalogue.wires import AircraftRule, MarineTable, WireFamily
 from inkthread.core.physics.conductor import awg_area_mm2
 
@@ -348,6 +349,7 @@ class Catalogue:
     patterns: dict[str, Pattern] = field(default_factory=dict)
     kits: dict[str, Kit] = field(default_factory=dict)
     minutes: dict[str, float] = field(default_factory=dict)
+    hand_works: HandWorks = field(default_factory=HandWorks)
     """Standard time of hand work, by operation."""
     conventions: tuple[str, ...] = ()
     """The shop's colours, as typed lines."""

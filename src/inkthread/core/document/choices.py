@@ -32,6 +32,7 @@ from inkthread.core.document.values import (
     PinRefText,
     Shell,
     SpareState,
+    StepKey,
     TemperatureC,
     VoltageV,
     WireKey,
@@ -325,6 +326,26 @@ class DressChoices:
     """Of letters on labels; as high as need be read when absent."""
     square: Flag = False
     """A square code beside the text of a connector's label, with the harness and the connector in it."""
+
+
+@dataclass(frozen=True, slots=True)
+class StepChoice:
+    """A step of the work (the entry's key: the step's id) as the builder wants it."""
+
+    __pydantic_config__ = STRICT
+    order: Order
+    after: StepKey | None = None
+    """Done next after this step; where the program has it when absent."""
+    left_out: Flag = False
+    reason: Note = ""
+
+
+@dataclass(frozen=True, slots=True)
+class BuildChoices:
+    """Steps that are moved or left out, the first moved first."""
+
+    __pydantic_config__ = STRICT
+    steps: Entries[StepKey, StepChoice] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -5,7 +5,14 @@ from __future__ import annotations
 from dataclasses import fields, replace
 from typing import Any
 
-from inkthread.core.document.choices import CutChoices, DressChoices, Ends, PartsChoices, WireChoices
+from inkthread.core.document.choices import (
+    BuildChoices,
+    CutChoices,
+    DressChoices,
+    Ends,
+    PartsChoices,
+    WireChoices,
+)
 from inkthread.core.document.types import Circuits, Document, Route
 
 _NOTHING: dict[str, Any] = {
@@ -16,6 +23,7 @@ _NOTHING: dict[str, Any] = {
     "cut": CutChoices(),
     "dress": DressChoices(),
     "parts": PartsChoices(),
+    "build": BuildChoices(),
 }
 _PARTS = tuple((room, f.name) for room, empty in _NOTHING.items() for f in fields(empty))
 

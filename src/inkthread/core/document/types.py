@@ -12,7 +12,14 @@ from typing import Annotated, Final, Literal
 
 from pydantic import Field, Strict, StringConstraints
 
-from inkthread.core.document.choices import CutChoices, DressChoices, Ends, PartsChoices, WireChoices
+from inkthread.core.document.choices import (
+    BuildChoices,
+    CutChoices,
+    DressChoices,
+    Ends,
+    PartsChoices,
+    WireChoices,
+)
 from inkthread.core.document.values import (
     STRICT,
     AltitudeM,
@@ -481,3 +488,4 @@ class Document:
     cut: CutChoices = field(default_factory=CutChoices)
     dress: DressChoices = field(default_factory=DressChoices)
     parts: PartsChoices = field(default_factory=PartsChoices)
+    build: BuildChoices = field(default_factory=BuildChoices)

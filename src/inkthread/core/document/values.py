@@ -70,6 +70,8 @@ def _end_key(text: str) -> str:
 
 EndKey = Annotated[str, AfterValidator(_end_key)]
 """A device pin, ``M1.+``, or a connector, for all that end in it."""
+StepKey = Annotated[str, StringConstraints(min_length=1, max_length=300)]
+"""A step of the work: what is done, and what it is done to."""
 WireKey = Annotated[str, StringConstraints(min_length=1, max_length=130)]
 
 PartKey = Annotated[str, StringConstraints(min_length=1, max_length=100)]

@@ -206,13 +206,11 @@ class Coverer:
         """When it goes on: after, either way, or before the connector at one end is fitted."""
         if split:
             return "after"
-        named = [(p, self._at[p][0]) for p in (run.from_point, run.to_point) if p in self._at]
-        passing = [(p, self.passes_at(p)) for p, _ in named]
-        if any(mm is not None and mm <= most_mm for _, mm in passing):
+        named = [p for p in (run.from_point, run.to_point) if p in self._at]
+        passing = [self.passes_at(p) for p in named]
+        if any(mm is not None and mm <= most_mm for mm in passing):
             return "either"
-        if named:
-            return f"before {named[-1][1]}"
-        return f"before what lies beyond {run.to_point}"
+        return f"before {self._at[named[-1]][0]}" if named else f"before what lies beyond {run.to_point}"
 
     def _sleeved(self, stretch: _Stretch, kind: CoverKind, because: str) -> BranchCover:
         run, loose = stretch.run, stretch.loose_mm

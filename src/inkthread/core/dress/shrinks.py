@@ -59,6 +59,11 @@ class ShrinkPiece:
     over_barrel: bool = False
     """Over terminals' barrels: its size and length go by them."""
 
+    @property
+    def wound(self) -> bool:
+        """Tape that is wound on when all is together, where no tube passes and closes."""
+        return not self.ratio
+
 
 @dataclass(frozen=True, slots=True)
 class _Wish:

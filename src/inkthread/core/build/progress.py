@@ -1,0 +1,44 @@
+"""How far the work is: what is left, and what is to be done again where something was spoiled."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Mapping
+
+from inkthread.core.build.operations import Operation
+from inkthread.core.build.order import BuildPlan
+
+_FROM_STRIP = (
+    "strip",
+    "open-clamp",
+    "crimp",
+    "solder",
+    "clamp",
+    "strands",
+    "tug",
+    "shrink-barrel",
+    "insert",
+    "home",
+)
+
+
+def minutes_left(plan: BuildPlan, done: Collection[str]) -> float:
+    """Standard minutes of what is not done."""
+    return round(sum(own.minutes for step, own in plan.operations.items() if step not in done), 1)
+
+
+def again_after(steps: Mapping[str, Operation], spoiled: str) -> tuple[str, ...]:
+    """The steps that are done again when what a step was done to is spoiled, from the strip on.
+
+    A spoiled contact is cut off: its end is stripped, made and put in anew. A spoiled splice is made anew.
+    Any other step is only done again itself.
+    """
+    own = steps[spoiled]
+    if own.end:
+        return tuple(
+            s
+            for s, o in steps.items()
+            if o.end == own.end and o.wires[:1] == own.wires[:1] and o.work in _FROM_STRIP
+        )
+    if own.card.startswith("splice "):
+        return tuple(s for s, o in steps.items() if o.card == own.card and o.kind != "thread")
+    return (spoiled,)

@@ -1,0 +1,166 @@
+"""What was done at the bench, step by step: by whom, at which bench, and what happened."""
+
+from __future__ import annotations
+
+import threading
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+
+from sqlalchemy import Engine, delete, select
+from sqlalchemy.orm import Session
+
+from inkthread.storage.models import HappeningRow, StepRow, TakenRow, utc_now
+
+LEFT_AFTER = timedelta(seconds=90)
+"""A card of a bench that has not been heard of for so long lies there for anybody."""
+
+
+class WorkRefused(ValueError):
+    """A step or a card is somebody else's. The message says whose."""
+
+
+@dataclass(frozen=True, slots=True)
+class StepDone:
+    """A step that is done."""
+
+    step: str
+    who: str
+    bench: str
+    at: datetime
+
+
+@dataclass(frozen=True, slots=True)
+class CardTaken:
+    """A card that lies on a bench."""
+
+    card: str
+    who: str
+    bench: str
+
+
+@dataclass(frozen=True, slots=True)
+class Happening:
+    """What happened at a step."""
+
+    id: int
+    step: str
+    kind: str
+    part: str
+    note: str
+    who: str
+    at: datetime
+
+
+class WorkLog:
+    """What is done of every harness of a design, by its number."""
+
+    def __init__(self, engine: Engine) -> None:
+        self._engine = engine
+        self._lock = threading.Lock()
+
+    def done(self, design_id: str, number: int) -> list[StepDone]:
+        """Steps that are done, the first first."""
+        with Session(self._engine) as session:
+            wanted = select(StepRow).where(StepRow.design_id == design_id, StepRow.number == number)
+            rows = session.scalars(wanted.order_by(StepRow.at, StepRow.step))
+            return [StepDone(row.step, row.who, row.bench, row.at) for row in rows]
+
+    def taken(self, design_id: str, number: int) -> list[CardTaken]:
+        """Cards that lie on benches that were heard of lately."""
+        with Session(self._engine) as session:
+            return [
+                CardTaken(row.card, row.who, row.bench) for row in self._taken(session, design_id, number)
+            ]
+
+    @staticmethod
+    def _taken(session: Session, design_id: str, number: int) -> list[TakenRow]:
+        wanted = select(TakenRow).where(
+            TakenRow.design_id == design_id, TakenRow.number == number, TakenRow.at >= utc_now() - LEFT_AFTER
+        )
+        return list(session.scalars(wanted.order_by(TakenRow.bench)))
+
+    def tick(self, design_id: str, number: int, steps: Iterable[str], who: str, bench: str) -> None:
+        """Note steps as done. One that this bench noted before is left as it is.
+
+        Raises WorkRefused where another bench has done one of them: nothing is noted then.
+        """
+        with self._lock, Session(self._engine) as session:
+            for step in steps:
+                row = session.get(StepRow, (design_id, number, step))
+                if row is not None and row.bench != bench:
+                    raise WorkRefused(f"{row.who or 'The other bench'} has done it already.")
+                if row is None:
+                    session.add(
+                        StepRow(
+                            design_id=design_id, number=number, step=step, who=who, bench=bench, at=utc_now()
+                        )
+                    )
+            session.commit()
+
+    def take_back(self, design_id: str, number: int, steps: Iterable[str]) -> None:
+        """Steps are not done after all."""
+        with self._lock, Session(self._engine) as session:
+            session.execute(
+                delete(StepRow).where(
+                    StepRow.design_id == design_id, StepRow.number == number, StepRow.step.in_(list(steps))
+                )
+            )
+            session.commit()
+
+    def take_card(self, design_id: str, number: int, card: str, who: str, bench: str) -> None:
+        """Lay a card on a bench, in place of the one before; an empty name lays it back.
+
+        Raises WorkRefused where it lies on another.
+        """
+        with self._lock, Session(self._engine) as session:
+            for row in self._taken(session, design_id, number):
+                if card and row.card == card and row.bench != bench:
+                    raise WorkRefused(f"It lies on {row.who or 'the other'}'s bench.")
+            own = session.get(TakenRow, (design_id, number, bench))
+            if own is None:
+                own = TakenRow(design_id=design_id, number=number, bench=bench, card="", who="", at=utc_now())
+                session.add(own)
+            own.card, own.who, own.at = card, who, utc_now()
+            session.commit()
+
+    def heard_of(self, design_id: str, number: int, bench: str) -> None:
+        """A bench is still at work: what lies on it stays its own."""
+        with self._lock, Session(self._engine) as session:
+            row = session.get(TakenRow, (design_id, number, bench))
+            if row is not None and utc_now() - row.at > LEFT_AFTER / 6:
+                row.at = utc_now()
+                session.commit()
+
+    def happened(self, design_id: str, number: int) -> list[Happening]:
+        """What happened, the newest first."""
+        with Session(self._engine) as session:
+            wanted = select(HappeningRow).where(
+                HappeningRow.design_id == design_id, HappeningRow.number == number
+            )
+            rows = session.scalars(wanted.order_by(HappeningRow.id.desc()))
+            return [Happening(r.id, r.step, r.kind, r.part, r.note, r.who, r.at) for r in rows]
+
+    def note(
+        self, design_id: str, number: int, *, step: str, kind: str, part: str, note: str, who: str
+    ) -> None:
+        """Note what happened at a step."""
+        with self._lock, Session(self._engine) as session:
+            session.add(
+                HappeningRow(
+                    design_id=design_id, number=number, step=step, kind=kind, part=part, note=note, who=who,
+                    at=utc_now(),
+                )
+            )  # fmt: skip
+            session.commit()
+
+    def strike(self, design_id: str, number: int, happening: int) -> Happening | None:
+        """Take a note out again; what it was, None where there is none."""
+        with self._lock, Session(self._engine) as session:
+            row = session.get(HappeningRow, happening)
+            if row is None or (row.design_id, row.number) != (design_id, number):
+                return None
+            struck = Happening(row.id, row.step, row.kind, row.part, row.note, row.who, row.at)
+            session.delete(row)
+            session.commit()
+            return struck

@@ -1,0 +1,384 @@
+"""The API of the work at the bench: steps in order on cards, what is done, who has what, what happened."""
+
+from __future__ import annotations
+
+from datetime import UTC, datetime
+from typing import Literal
+
+from flask import Response
+from pydantic import BaseModel, ConfigDict, Field
+
+from inkthread.core.build import (
+    Broken,
+    BuildPlan,
+    Card,
+    Operation,
+    again_after,
+    minutes_left,
+    plan_build,
+    steps_of,
+)
+from inkthread.core.cut.spools import Done, assigned, cut_piece, plan_spools
+from inkthread.core.document import Problem
+from inkthread.core.shop import Spool
+from inkthread.core.workings import Workings
+from inkthread.storage import CutRefused, NotAtHand, NotInShop, WorkRefused
+from inkthread.web.problems import problem
+from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails
+from inkthread.web.studies_api import now
+from inkthread.web.views import json_reply, view, workshop
+
+Happened = Literal["spoiled", "trimmed", "setting", "as built", "note"]
+_CUT, _CUT_CABLE = "cut-wire ", "cut-cable "
+
+
+class WorkReply(BaseModel):
+    """The work on a harness, in order."""
+
+    model_config = REPLY
+    version: int
+    steps: list[Operation]
+    cards: list[Card]
+    broken: list[Broken]
+    left_out: list[Operation]
+    lost: list[str]
+    minutes: float
+    settings: int
+    source: str
+
+
+class DoneItem(BaseModel):
+    """A step that is done."""
+
+    model_config = REPLY
+    step: str
+    who: str
+    bench: str
+
+
+class TakenItem(BaseModel):
+    """A card that lies on a bench."""
+
+    model_config = REPLY
+    card: str
+    who: str
+    bench: str
+
+
+class HappeningItem(BaseModel):
+    """What happened at a step."""
+
+    model_config = REPLY
+    id: int
+    step: str
+    kind: str
+    part: str
+    note: str
+    who: str
+    at: datetime
+
+
+class WorkState(BaseModel):
+    """How far the work on one harness of the quantity is."""
+
+    model_config = REPLY
+    version: int
+    number: int
+    quantity: int
+    done: list[DoneItem]
+    taken: list[TakenItem]
+    happened: list[HappeningItem]
+    minutes_left: float
+    says: str
+    """What came of what was just done; empty where there is nothing to say."""
+
+
+class OfHarness(BaseModel):
+    """Which harness of the quantity, and which bench asks."""
+
+    number: int = Field(1, ge=1, le=10_000)
+    bench: str = Field("", max_length=40)
+
+
+class _AtBench(BaseModel):
+    model_config = ConfigDict(extra="forbid")
+    number: int = Field(1, ge=1, le=10_000)
+    bench: str = Field(min_length=1, max_length=40)
+    who: str = Field("", max_length=60)
+
+
+class StepsBody(_AtBench):
+    """Steps that are done, or are not after all."""
+
+    steps: list[str] = Field(min_length=1, max_length=60)
+    done: bool = True
+
+
+class TakeBody(_AtBench):
+    """A card that is laid on a bench; an empty name lays it back."""
+
+    card: str = Field(max_length=320)
+
+
+class HappenedBody(_AtBench):
+    """What happened at a step."""
+
+    step: str = Field(min_length=1, max_length=300)
+    kind: Happened
+    note: str = Field("", max_length=600)
+
+
+class OfHappening(BaseModel):
+    """Which note, of which harness."""
+
+    number: int = Field(1, ge=1, le=10_000)
+    id: int = Field(ge=1)
+
+
+def _plan(w: Workings) -> BuildPlan:
+    kept = workshop().work_plans
+    key = id(w)
+    known = kept.get(key)
+    if known is not None and known[0] is w:
+        plan: BuildPlan = known[1]
+        return plan
+    plan = plan_build(w.rooms, steps_of(w.rooms))
+    kept.keep(key, (w, plan))
+    return plan
+
+
+@view("get", "/designs/<design_id>/work", {200: WorkReply})
+def get_work(path: DesignPath) -> Response:
+    """Every step in order, on cards, with what it waits for."""
+    stored, w = now(path)
+    plan = _plan(w)
+    every = steps_of(w.rooms) if plan.left_out else {}
+    reply = WorkReply.model_construct(
+        version=stored.version,
+        steps=[plan.operations[step] for step in plan.order],
+        cards=list(plan.cards),
+        broken=list(plan.broken),
+        left_out=[every[step] for step in plan.left_out],
+        lost=list(plan.lost),
+        minutes=plan.minutes,
+        settings=plan.settings,
+        source=w.catalogue.sources["minutes"],
+    )
+    return json_reply(WorkReply, reply)
+
+
+def _state(design_id: str, version: int, w: Workings, number: int, says: str = "") -> Response:
+    shop, plan = workshop(), _plan(w)
+    done = [DoneItem(step=d.step, who=d.who, bench=d.bench) for d in shop.work.done(design_id, number)]
+    for cut in shop.cuts.cut_of(design_id):
+        if cut["number"] == number and not cut["spoiled"]:
+            done.append(DoneItem(step=_step_of_piece(str(cut["piece"])), who="", bench=""))
+    reply = WorkState(
+        version=version,
+        number=number,
+        quantity=w.document.brief.quantity,
+        done=[d for d in done if d.step in plan.operations],
+        taken=[
+            TakenItem(card=t.card, who=t.who, bench=t.bench)
+            for t in shop.work.taken(design_id, number)
+            if t.card
+        ],
+        happened=[
+            HappeningItem(
+                id=h.id,
+                step=h.step,
+                kind=h.kind,
+                part=h.part,
+                note=h.note,
+                who=h.who,
+                at=h.at.replace(tzinfo=UTC),
+            )
+            for h in shop.work.happened(design_id, number)
+        ],
+        minutes_left=minutes_left(plan, {d.step for d in done}),
+        says=says,
+    )
+    return json_reply(WorkState, reply)
+
+
+def _step_of_piece(piece: str) -> str:
+    cable = cut_piece("")
+    return f"{_CUT_CABLE}{piece.removeprefix(cable)}" if piece.startswith(cable) else f"{_CUT}{piece}"
+
+
+def _piece_of_step(step: str) -> str | None:
+    if step.startswith(_CUT_CABLE):
+        return cut_piece(step.removeprefix(_CUT_CABLE))
+    return step.removeprefix(_CUT) if step.startswith(_CUT) else None
+
+
+@view("get", "/designs/<design_id>/work/state", {200: WorkState})
+def get_state(path: DesignPath, query: OfHarness) -> Response:
+    """What is done, which cards lie on a bench, what happened. The bench that asks is at work."""
+    stored, w = now(path)
+    if query.bench:
+        workshop().work.heard_of(stored.id, query.number, query.bench)
+    return _state(stored.id, stored.version, w, query.number)
+
+
+@view("post", "/designs/<design_id>/work/steps", {200: WorkState, 409: ProblemDetails})
+def post_steps(path: DesignPath, body: StepsBody) -> Response:
+    """Note steps as done, or take that back. A piece that is cut goes off its spool, as in Cut."""
+    stored, w = now(path)
+    refused = _unknown(w, body.number, body.steps)
+    if refused is not None:
+        return refused
+    shop = workshop()
+    pieces = [piece for step in body.steps if (piece := _piece_of_step(step)) is not None]
+    others = [step for step in body.steps if _piece_of_step(step) is None]
+    if body.done:
+        _own_card(stored.id, w, body)
+        if others:
+            shop.work.tick(stored.id, body.number, others, body.who, body.bench)
+        for piece in pieces:
+            _cut(stored.id, w, piece, body.number)
+    else:
+        shop.work.take_back(stored.id, body.number, others)
+        for piece in pieces:
+            shop.cuts.take_back(stored.id, piece, body.number)
+    return _state(stored.id, stored.version, w, body.number)
+
+
+def _unknown(w: Workings, number: int, steps: list[str]) -> Response | None:
+    """A step that there is not, or a harness beyond the quantity."""
+    quantity = w.document.brief.quantity
+    if number > quantity:
+        message = f"Harness {number} of {quantity} is none."
+        return problem(
+            422, "No such harness", message, [Problem("/number", message, "Raise the quantity in Brief.")]
+        )
+    plan = _plan(w)
+    missing = next((step for step in steps if step not in plan.operations), None)
+    if missing is not None:
+        message = f"There is no step {missing!r} now."
+        remedy = "The harness has changed: look at the order again."
+        return problem(422, "No such step", message, [Problem("/steps", message, remedy)])
+    return None
+
+
+def _own_card(design_id: str, w: Workings, body: StepsBody) -> None:
+    """Raises WorkRefused where a step's card lies on another bench."""
+    lying = {
+        t.card: t for t in workshop().work.taken(design_id, body.number) if t.bench != body.bench and t.card
+    }
+    if not lying:
+        return
+    steps = set(body.steps)
+    for card in _plan(w).cards:
+        if card.id in lying and steps & set(card.steps):
+            who = lying[card.id].who or "the other"
+            raise WorkRefused(f"Its card lies on {who}'s bench.")
+
+
+def _cut(design_id: str, w: Workings, piece: str, number: int) -> None:
+    """A piece is cut off the spool that the plan has for it, or off none where none is at hand."""
+    shop = workshop()
+    lengths = {cut_piece(c.id): c.cut_mm for c in w.cut.cables}
+    lengths |= {c.wire: c.cut_mm for c in w.cut.cuts if not c.cable}
+    planned = shop.plans.get(design_id)
+    if planned is None:
+        spools = [Spool(**data) for data in shop.cuts.spools()]
+        done = [Done(**data) for data in shop.cuts.cut_of(design_id)]
+        planned = assigned(plan_spools(w.cut, w.document.brief.quantity, spools, done, w.brief))
+        shop.plans.keep(design_id, planned)
+    spool = planned.get(f"{piece} {number}")
+    try:
+        shop.cuts.cut(design_id, piece, number, lengths[piece], int(spool) if spool is not None else None)
+    except (CutRefused, NotInShop):
+        if any(
+            c["piece"] == piece and c["number"] == number and not c["spoiled"]
+            for c in shop.cuts.cut_of(design_id)
+        ):
+            raise WorkRefused("It is cut already.") from None
+        # The spool has changed since it was planned: the piece is cut all the same, and off none.
+        shop.cuts.cut(design_id, piece, number, lengths[piece], None)
+
+
+@view("post", "/designs/<design_id>/work/take", {200: WorkState, 409: ProblemDetails})
+def post_take(path: DesignPath, body: TakeBody) -> Response:
+    """Lay a card on a bench. No other bench can take it until it is laid back, or not heard of for long."""
+    stored, w = now(path)
+    if body.card and body.card not in {card.id for card in _plan(w).cards}:
+        message = f"There is no card {body.card!r} now."
+        item = Problem("/card", message, "The harness has changed: look at the order again.")
+        return problem(422, "No such card", message, [item])
+    workshop().work.take_card(stored.id, body.number, body.card, body.who, body.bench)
+    return _state(stored.id, stored.version, w, body.number)
+
+
+@view("post", "/designs/<design_id>/work/happened", {200: WorkState, 409: ProblemDetails})
+def post_happened(path: DesignPath, body: HappenedBody) -> Response:
+    """Note what happened. What is spoiled goes off the stock, and its steps are to be done again."""
+    stored, w = now(path)
+    refused = _unknown(w, body.number, [body.step])
+    if refused is not None:
+        return refused
+    shop, plan = workshop(), _plan(w)
+    own = plan.operations[body.step]
+    part, says = "", ""
+    if body.kind == "spoiled":
+        part = own.parts[0] if own.parts else ""
+        piece = _piece_of_step(body.step)
+        if piece is not None:
+            shop.cuts.spoil(stored.id, piece, body.number)
+        else:
+            shop.work.take_back(stored.id, body.number, again_after(plan.operations, body.step))
+            says = _off_stock(stored.id, part)
+    if body.kind == "setting":
+        says = _proved(w, own)
+    shop.work.note(
+        stored.id,
+        body.number,
+        step=body.step,
+        kind=body.kind,
+        part=part,
+        note=body.note.strip(),
+        who=body.who,
+    )
+    return _state(stored.id, stored.version, w, body.number, says)
+
+
+def _proved(w: Workings, own: Operation) -> str:
+    """The nest of a crimp is noted as proved here, for the next time; what is said of it."""
+    key = own.wires[0] if own.wires else ""
+    crimp = w.ends.crimps.get((own.end, key))
+    if own.work not in ("crimp", "tug") or crimp is None:
+        return "Noted. A nest is proved at a crimp."
+    shop, sized = workshop(), w.wire.wires[key]
+    contact = w.ends.contacts[own.end, key].code
+    fields = {"tool": crimp.tool, "nest": crimp.nest, "depth": crimp.depth, "note": ""}
+    shop.shop.prove_nest(contact, f"{sized.family} {sized.gauge}", fields)
+    shop.stock_up()
+    return f"{crimp.tool}, nest {crimp.nest}: proved here for {contact} on {sized.family} {sized.gauge}."
+
+
+def _off_stock(design_id: str, part: str) -> str:
+    """One of a part less at hand; what is left, in words."""
+    shop = workshop()
+    if not part:
+        return ""
+    try:
+        shop.buying.use(design_id, {part: 1})
+    except (NotInShop, NotAtHand):
+        return f"No {part} is left in a drawer: take one of the spares, and put it on the order."
+    left = shop.shop.stock()[part]
+    place = f" in {left['place']}" if left.get("place") else ""
+    return f"{left['quantity']:g} of {part} are left{place}."
+
+
+@view("delete", "/designs/<design_id>/work/happened", {200: WorkState, 404: ProblemDetails})
+def delete_happened(path: DesignPath, query: OfHappening) -> Response:
+    """Take a note out again; a spoiled part goes back to the stock."""
+    stored, w = now(path)
+    struck = workshop().work.strike(stored.id, query.number, query.id)
+    if struck is None:
+        message = "There is no such note."
+        return problem(404, "No such note", message, [Problem("id", message, "Look at the list again.")])
+    if struck.kind == "spoiled" and struck.part in workshop().shop.stock():
+        workshop().buying.use(stored.id, {struck.part: -1})
+    return _state(stored.id, stored.version, w, query.number)

@@ -1,0 +1,146 @@
+"""The work at the bench over the API: ticks, cards on benches, what is spoiled, what is noted."""
+
+from __future__ import annotations
+
+import pytest
+
+
+@pytest.fixture
+def bench(client):
+    """Posts about the work on Larkspur; status and reply."""
+
+    def post(act: str, **body: object):
+        reply = client.post(f"/api/designs/larkspur/work/{act}", json={"bench": "a", "who": "Ann", **body})
+        return reply.status_code, reply.json
+
+    return post
+
+
+@pytest.fixture
+def work(client):
+    return client.get("/api/designs/larkspur/work").json
+
+
+def state(client, number=1):
+    return client.get(f"/api/designs/larkspur/work/state?number={number}").json
+
+
+def an_end(work):
+    """A card of one sealed end."""
+    return next(
+        c
+        for c in work["cards"]
+        if c["kind"] == "end" and any(s.startswith("thread-seal") for s in c["steps"])
+    )
+
+
+def test_steps_come_in_order_and_what_is_left_falls_by_their_minutes(client, work, bench):
+    steps = {own["id"]: own for own in work["steps"]}
+    at = {step: n for n, step in enumerate(steps)}
+    assert all(at[before] < at[own["id"]] for own in work["steps"] for before in own["after"])
+    assert [s for c in work["cards"] for s in c["steps"]] == list(steps)
+    card = an_end(work)
+    before = state(client)["minutes_left"]
+    assert before == pytest.approx(work["minutes"], abs=0.1)
+    status, after = bench("steps", steps=card["steps"])
+    assert status == 200
+    assert before - after["minutes_left"] == pytest.approx(
+        sum(steps[s]["minutes"] for s in card["steps"]), abs=0.11
+    )
+    _, back = bench("steps", steps=card["steps"][:1], done=False)
+    assert {d["step"] for d in back["done"]} == set(card["steps"][1:])
+
+
+def test_a_step_is_done_at_one_bench_only(work, bench, client):
+    step = an_end(work)["steps"][0]
+    assert bench("steps", steps=[step])[0] == 200
+    assert bench("steps", steps=[step])[0] == 200, "a tick sent twice by one bench is one tick"
+    status, refused = bench("steps", steps=[step], bench="b", who="Bo")
+    assert (status, refused["detail"]) == (409, "Ann has done it already.")
+    assert [(d["who"], d["bench"]) for d in state(client)["done"]] == [("Ann", "a")]
+
+
+def test_nothing_of_a_refused_lot_is_noted(work, bench, client):
+    first, second = an_end(work)["steps"][:2]
+    bench("steps", steps=[second])
+    assert bench("steps", steps=[first, second], bench="b", who="Bo")[0] == 409
+    assert [d["step"] for d in state(client)["done"]] == [second]
+
+
+def test_a_card_lies_on_one_bench(work, bench):
+    card = an_end(work)
+    assert bench("take", card=card["id"])[0] == 200
+    assert bench("take", card=card["id"], bench="b", who="Bo")[0] == 409
+    status, refused = bench("steps", steps=card["steps"][:1], bench="b", who="Bo")
+    assert (status, refused["detail"]) == (409, "Its card lies on Ann's bench.")
+    assert bench("take", card="")[0] == 200
+    status, taken = bench("take", card=card["id"], bench="b", who="Bo")
+    assert (status, [t["who"] for t in taken["taken"]]) == (200, ["Bo"])
+
+
+def test_a_piece_cut_here_is_cut_in_the_cut_list_and_goes_off_its_spool(work, bench, client):
+    own = next(own for own in work["steps"] if own["id"].startswith("cut-wire"))
+    key = own["id"].removeprefix("cut-wire ")
+    cuts = client.get("/api/designs/larkspur").json["evaluation"]["cut"]["cuts"]
+    cut = next(c for c in cuts if c["wire"] == key)
+    client.post("/api/shop/spools", json={"text": f"{cut['part']} {cut['colour']} 30 m in drawer 3"})
+
+    def left_mm() -> float:
+        return client.get("/api/shop/spools").json["spools"][0]["length_mm"]
+
+    assert bench("steps", steps=[own["id"]])[0] == 200
+    assert left_mm() == pytest.approx(30_000 - cut["cut_mm"])
+    plan = client.get("/api/designs/larkspur/cut-plan").json["plan"]
+    pieces = [p for part in plan["parts"] for s in part["spools"] for p in s["pieces"]]
+    assert [p["piece"] for p in pieces if p["done"]] == [key]
+    assert own["id"] in {d["step"] for d in state(client)["done"]}
+    assert bench("steps", steps=[own["id"]])[0] == 409
+    assert bench("steps", steps=[own["id"]], done=False)[0] == 200
+    assert left_mm() == pytest.approx(30_000)
+
+
+def test_a_spoiled_contact_goes_off_the_stock_and_its_end_is_made_again(work, bench, client):
+    card = an_end(work)
+    bench("steps", steps=card["steps"])
+    crimp = next(s for s in card["steps"] if s.startswith("crimp"))
+    part = next(own for own in work["steps"] if own["id"] == crimp)["parts"][0]
+    client.put("/api/shop/stock", json={"text": f"{part} 7 in tin 4"})
+    status, after = bench("happened", step=crimp, kind="spoiled", note="bent")
+    assert status == 200
+    assert after["says"] == f"6 of {part} are left in tin 4." or "left" in after["says"]
+    threads = {s for s in card["steps"] if s.startswith("thread")}
+    assert {d["step"] for d in after["done"]} == threads, "label and seal stay on, the rest is done again"
+    (note,) = after["happened"]
+    assert (note["kind"], note["part"], note["note"], note["who"]) == ("spoiled", part, "bent", "Ann")
+    gone = client.delete(f"/api/designs/larkspur/work/happened?number=1&id={note['id']}")
+    assert gone.json["happened"] == []
+    assert client.delete(f"/api/designs/larkspur/work/happened?number=1&id={note['id']}").status_code == 404
+
+
+def test_a_setting_that_worked_is_proved_here(work, bench, client):
+    crimp = next(s for s in an_end(work)["steps"] if s.startswith("crimp"))
+    status, after = bench("happened", step=crimp, kind="setting")
+    assert status == 200
+    assert "proved here" in after["says"]
+    own = next(o for o in work["steps"] if o["id"] == crimp)
+    nests = client.get("/api/shop/tools").json["proven"]
+    assert any(n["contact"] == own["parts"][0] and n["tool"] == own["tool"] for n in nests)
+
+
+@pytest.mark.parametrize(
+    ("act", "body", "title"),
+    [
+        ("steps", {"steps": ["strip nothing"]}, "No such step"),
+        ("steps", {"steps": ["strip nothing"], "number": 99}, "No such harness"),
+        ("take", {"card": "end of all"}, "No such card"),
+        ("happened", {"step": "strip nothing", "kind": "note"}, "No such step"),
+        ("happened", {"step": "cut-wire C1:F0.in", "kind": "lost"}, "Request not understood"),
+        ("steps", {"steps": []}, "Request not understood"),
+    ],
+)
+def test_what_cannot_be_is_named_with_a_remedy(bench, client, act, body, title):
+    before = state(client)
+    status, refused = bench(act, **body)
+    assert (status, refused["title"]) == (422, title)
+    assert all(e["remedy"] for e in refused["errors"])
+    assert state(client) == before
