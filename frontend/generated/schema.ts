@@ -3988,7 +3988,7 @@ export interface components {
             order: number;
             /**
              * After
-             * @description Done next after this step; where the program has it when absent.
+             * @description Done next after this step, or at the ``start``; where the program has it when absent.
              * @default null
              */
             after: string | null;
@@ -7321,6 +7321,8 @@ export interface components {
             minutes: number;
             /** Settings */
             settings: number;
+            /** Times */
+            times: components["schemas"]["TimeLine"][];
             /** Source */
             source: string;
         };

@@ -15,6 +15,8 @@ import { useSay } from "./components/Notice";
 import { ROOMS, Thread } from "./components/Thread";
 import { Findings } from "./findings/Findings";
 import { BriefRoom } from "./rooms/brief/BriefRoom";
+import { BuildRoom } from "./rooms/build/BuildRoom";
+import { CardsPage } from "./rooms/build/CardsPage";
 import { CircuitsRoom } from "./rooms/circuits/CircuitsRoom";
 import { CutRoom } from "./rooms/cut/CutRoom";
 import { DressRoom } from "./rooms/dress/DressRoom";
@@ -32,7 +34,8 @@ export function HarnessPage() {
   const [asked, setAsked] = useState<{ room: string; why: NonNullable<Why["why"]> } | null>(null);
   const say = useSay();
   const navigate = useNavigate();
-  const here = useLocation().pathname.split("/")[3] ?? "brief";
+  const [, , , here = "brief", leaf] = useLocation().pathname.split("/");
+  const atBench = here === "build" && leaf === "cards";
 
   // What was asked in one room is put away on leaving it.
   const why = asked?.room === here ? asked.why : null;
@@ -122,34 +125,35 @@ export function HarnessPage() {
     <DesignContext value={open}>
       <ActsContext value={acts}>
         <WhyContext value={asking}>
-          <div className="flex min-h-screen">
-            <Thread />
-            <main className="min-w-0 flex-1">
-              {(unheard ?? error) && (
-                <p role="alert" className="sticky top-0 z-30 border-b border-madder bg-sheet px-7 py-1.5 text-madder">
-                  {(unheard ?? error)?.message}
-                </p>
-              )}
-              <Routes>
-                <Route path="brief/:leaf?" element={<BriefRoom />} />
-                <Route path="circuits/:leaf?" element={<CircuitsRoom />} />
-                <Route path="route/:leaf?" element={<RouteRoom />} />
-                <Route path="wire/:leaf?" element={<WireRoom />} />
-                <Route path="ends" element={<EndsRoom />} />
-                <Route path="ends/:connector/:leaf?" element={<EndsRoom />} />
-                <Route path="cut/:leaf?" element={<CutRoom />} />
-                <Route path="parts/:leaf?" element={<PartsRoom />} />
-                <Route path="findings" element={<Findings />} />
-                <Route path="dress/:leaf?" element={<DressRoom />} />
-                <Route
-                  path="build"
-                  element={<NotBuilt title="Build" text="The cards for the bench are not made yet." />}
-                />
-                <Route path="prove" element={<NotBuilt title="Prove" text="The test plan is not made yet." />} />
-                <Route path="*" element={<Navigate to={`/d/${id}/brief`} replace />} />
-              </Routes>
-            </main>
-          </div>
+          {atBench ? (
+            <CardsPage />
+          ) : (
+            <div className="flex min-h-screen">
+              <Thread />
+              <main className="min-w-0 flex-1">
+                {(unheard ?? error) && (
+                  <p role="alert" className="sticky top-0 z-30 border-b border-madder bg-sheet px-7 py-1.5 text-madder">
+                    {(unheard ?? error)?.message}
+                  </p>
+                )}
+                <Routes>
+                  <Route path="brief/:leaf?" element={<BriefRoom />} />
+                  <Route path="circuits/:leaf?" element={<CircuitsRoom />} />
+                  <Route path="route/:leaf?" element={<RouteRoom />} />
+                  <Route path="wire/:leaf?" element={<WireRoom />} />
+                  <Route path="ends" element={<EndsRoom />} />
+                  <Route path="ends/:connector/:leaf?" element={<EndsRoom />} />
+                  <Route path="cut/:leaf?" element={<CutRoom />} />
+                  <Route path="parts/:leaf?" element={<PartsRoom />} />
+                  <Route path="findings" element={<Findings />} />
+                  <Route path="dress/:leaf?" element={<DressRoom />} />
+                  <Route path="build/:leaf?" element={<BuildRoom />} />
+                  <Route path="prove" element={<NotBuilt title="Prove" text="The test plan is not made yet." />} />
+                  <Route path="*" element={<Navigate to={`/d/${id}/brief`} replace />} />
+                </Routes>
+              </main>
+            </div>
+          )}
         </WhyContext>
       </ActsContext>
     </DesignContext>

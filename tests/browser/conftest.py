@@ -6,10 +6,13 @@ from pathlib import Path
 
 import pytest
 from playwright.sync_api import Page, expect
+from sqlalchemy import delete
+from sqlalchemy.orm import Session
 from tools.browser import CHROMIUM_FLAGS, chromium, served
 
 from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
+from inkthread.storage.models import HappeningRow, StepRow, TakenRow
 from tests.conftest import shelve_small
 
 # A machine that is shared may take its time: what is waited for still has to come.
@@ -49,6 +52,10 @@ def site(server):
     for entry in shelf.entries():
         shelf.remove(entry.id)
     shelve_small(shelf)
+    with Session(engine) as session:
+        for kept in (StepRow, TakenRow, HappeningRow):
+            session.execute(delete(kept))
+        session.commit()
     engine.dispose()
     return url
 

@@ -13,9 +13,11 @@ from inkthread.core.build import (
     BuildPlan,
     Card,
     Operation,
+    TimeLine,
     again_after,
     minutes_left,
     plan_build,
+    standard_times,
     steps_of,
 )
 from inkthread.core.cut.spools import Done, assigned, cut_piece, plan_spools
@@ -44,6 +46,7 @@ class WorkReply(BaseModel):
     lost: list[str]
     minutes: float
     settings: int
+    times: list[TimeLine]
     source: str
 
 
@@ -162,6 +165,7 @@ def get_work(path: DesignPath) -> Response:
         lost=list(plan.lost),
         minutes=plan.minutes,
         settings=plan.settings,
+        times=list(standard_times(plan.operations[step] for step in plan.order)),
         source=w.catalogue.sources["minutes"],
     )
     return json_reply(WorkReply, reply)

@@ -9,6 +9,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from inkthread.core.build import plan_build, steps_of
+from inkthread.core.shop import ProvenNest, Shop
 from inkthread.demo import DEMOS, demo_document
 from tests.conftest import HarnessBuilder
 from tests.core.build.test_checks import clamped, seals
@@ -159,6 +160,14 @@ def test_a_step_that_is_moved_comes_next_after_the_one_it_names():
     assert [(b.step, b.left_out) for b in moved.broken] == [(step, False)] * len(moved.broken)
 
 
+def test_a_step_may_be_moved_to_the_start():
+    builder = pump()
+    last = planned(builder).order[-1]
+    builder.plain["build"] = {"steps": {last: {"order": 1, "after": "start"}}}
+    assert planned(builder).order[0] == last
+    assert planned(builder).lost == ()
+
+
 def test_minutes_are_those_of_what_is_done():
     builder = pump()
     plan = planned(builder)
@@ -230,3 +239,15 @@ def test_a_house_rule_adds_its_words_to_the_step(rule_name, work, words):
 
     assert words not in looks(1)
     assert words in looks(2)
+
+
+def test_a_nest_that_was_proved_here_is_told_on_the_step():
+    builder = pump()
+    crimp = next(c for (ref, _), c in builder.workings().ends.crimps.items() if ref == "M1.+")
+    contact = builder.workings().ends.contacts["M1.+", "C2"].code
+    wire = builder.evaluate().wire.wires["C2"]
+    part = f"{wire.family} {wire.gauge}"
+    builder.shop = Shop(proven={(contact, part): ProvenNest(contact, part, crimp.tool, crimp.nest)})
+    steps = steps_of(builder.workings().rooms)
+    assert ", proved here, full stroke" in steps["crimp C2 at M1.+"].words
+    assert "proved" not in steps["crimp C3 at B1.-"].words

@@ -7,7 +7,7 @@ import { Swatch } from "../../components/Swatch";
 import { ChoiceField, TypedField } from "../../components/TypedField";
 import { amperes, trim } from "../../format";
 import type { Cavity, Connector } from "./types";
-import { StripPicture } from "./StripPicture";
+import { StripPicture } from "../../components/StripPicture";
 
 const ANY_WAY = "any way round";
 

@@ -178,9 +178,10 @@ def _joined(
         turn = m.catalogue.connectors[m.document.ends.connectors[entry.connector].family].turn
         lying = turn not in ("", ANY_WAY) and contact.kind in ("stamped", "machined")
         tool = crimp.tool if crimp is not None else ""
+        proved = ", proved here" if crimp is not None and crimp.proven else ""
         setting = ", ".join(part for part in (nest, crimp.depth if crimp is not None else "") if part)
         done = m.put(
-            "crimp", of, after=before, parts=(contact.code,), tool=tool, setting=setting,
+            "crimp", of, after=before, parts=(contact.code,), tool=tool, setting=setting, proved=proved,
             turn=f"; lying {turn}" if lying else "", **shared,
         )  # fmt: skip
     copper = "no copper beside the wings"

@@ -8,6 +8,8 @@ from dataclasses import dataclass
 from inkthread.core.build.operations import Operation, Rooms
 from inkthread.core.document.types import Document
 
+START = "start"
+"""Before every step: what is moved after it comes first."""
 BY_WIRE, INNER_FIRST, BY_SETTING = 2, 2, 1
 """What the house rules on who comes first, and on crimps of one setting, mean."""
 _BEFORE_ENDS, _FILLING = 42, 50
@@ -76,23 +78,19 @@ def plan_build(rooms: Rooms, steps: Mapping[str, Operation]) -> BuildPlan:
     """
     document = rooms.context.document
     chosen = document.build.steps
-    lost = tuple(
-        s for s, c in chosen.items() if s not in steps or (c.after is not None and c.after not in steps)
-    )
+    known = {*steps, START}
+    lost = tuple(s for s, c in chosen.items() if s not in steps or (c.after or START) not in known)
     left_out = tuple(s for s in chosen if s in steps and chosen[s].left_out)
     ranks = _Ranks(rooms, steps)
     order = _sorted(steps, {step: ranks.of(own) for step, own in steps.items()})
     out = frozenset(left_out)
     moved = [s for s in order if s not in out]
     for step, choice in chosen.items():
-        if (
-            choice.after is not None
-            and step in steps
-            and choice.after in steps
-            and not {step, choice.after} & out
-        ):
+        if choice.after is None or step in out or step not in steps:
+            continue
+        if choice.after == START or choice.after in moved:
             moved.remove(step)
-            moved.insert(moved.index(choice.after) + 1, step)
+            moved.insert(0 if choice.after == START else moved.index(choice.after) + 1, step)
     done = {step: steps[step] for step in moved}
     return BuildPlan(
         done, tuple(moved), _cards(rooms, done, moved, ranks), _broken(steps, moved, out), left_out, lost,

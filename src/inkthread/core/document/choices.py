@@ -335,7 +335,7 @@ class StepChoice:
     __pydantic_config__ = STRICT
     order: Order
     after: StepKey | None = None
-    """Done next after this step; where the program has it when absent."""
+    """Done next after this step, or at the ``start``; where the program has it when absent."""
     left_out: Flag = False
     reason: Note = ""
 

@@ -1,5 +1,5 @@
-import { useCatalogue } from "../../api/design";
-import { otherLength, trim } from "../../format";
+import { useCatalogue } from "../api/design";
+import { otherLength, trim } from "../format";
 
 interface Props {
   colour: string;
@@ -7,19 +7,22 @@ interface Props {
   conductorMm: number;
   stripMm: number;
   toleranceMm: number;
+  /** Millimetres of screen for one of the wire; as large as it goes where it is absent. */
+  scale?: number;
 }
 
 /** The end as it should look when stripped; drawn large, in proportion. */
-export function StripPicture({ colour, odMm, conductorMm, stripMm, toleranceMm }: Props) {
+export function StripPicture({ colour, odMm, conductorMm, stripMm, toleranceMm, scale }: Props) {
   const hex = useCatalogue()?.colours ?? {};
   const [base = "", tracer] = colour.split("/");
   const all = stripMm + 14;
   return (
     <figure className="my-3">
-      <figcaption className="text-fine text-second">strip, drawn large</figcaption>
+      <figcaption className="text-fine text-second">{scale ? "strip, at true size" : "strip, drawn large"}</figcaption>
       <svg
         viewBox={`0 ${-odMm / 2 - 1} ${all + 2} ${odMm + 7}`}
-        className="w-full max-w-[330px]"
+        className={scale ? "" : "w-full max-w-[330px]"}
+        style={scale ? { width: `${(all + 2) * scale}mm`, height: `${(odMm + 8) * scale}mm` } : undefined}
         role="img"
         aria-label={`Strip ${stripMm} mm`}
       >

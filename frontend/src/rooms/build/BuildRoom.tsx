@@ -1,0 +1,42 @@
+import { Link, useParams } from "react-router";
+import { useDesign } from "../../api/design";
+import { useWork } from "../../api/work";
+import { Leaves } from "../../components/Leaves";
+import { Room } from "../../components/Room";
+import { HappenedLeaf } from "./HappenedLeaf";
+import { OrderLeaf } from "./OrderLeaf";
+import { TimeLeaf } from "./TimeLeaf";
+
+const LEAVES = [
+  ["", "Order of work"],
+  ["happened", "What happened"],
+  ["time", "Time"],
+] as const;
+
+/** The work in order: what is done when, what it waits for, how far it is. */
+export function BuildRoom() {
+  const { leaf = "" } = useParams();
+  const { id } = useDesign();
+  const { data } = useWork();
+  return (
+    <Room room="build" title="Build">
+      <div className="flex flex-wrap items-start justify-between gap-x-6">
+        <Leaves room="build" leaves={LEAVES} />
+        {data && data.cards.length > 0 && (
+          <Link className="press" to={`/d/${id}/build/cards`}>
+            To the bench
+          </Link>
+        )}
+      </div>
+      {!data ? (
+        <p className="text-second">Putting the steps in order ...</p>
+      ) : leaf === "happened" ? (
+        <HappenedLeaf work={data} />
+      ) : leaf === "time" ? (
+        <TimeLeaf work={data} />
+      ) : (
+        <OrderLeaf work={data} />
+      )}
+    </Room>
+  );
+}

@@ -1,0 +1,73 @@
+import { Dialog } from "radix-ui";
+import { useState } from "react";
+import type { Happened, Step } from "../../api/work";
+
+const KINDS: [Happened, string, string][] = [
+  ["spoiled", "Spoiled", "It goes off the stock, and its end is made again."],
+  ["trimmed", "Trimmed", "How much, and which end."],
+  ["setting", "The setting worked", "Kept with contact, wire and tool for the next time."],
+  ["as built", "Made otherwise", "Another colour, another cavity: what it is now."],
+  ["note", "Note", "Whatever is worth knowing."],
+];
+
+interface Props {
+  step: Step;
+  onClose: () => void;
+  onNote: (kind: Happened, note: string) => Promise<string | null>;
+}
+
+/** What happened at a step: chosen by a thumb, or by its first figure. */
+export function NoteSheet({ step, onClose, onNote }: Props) {
+  const [note, setNote] = useState("");
+  const [refused, setRefused] = useState("");
+  const put = async (kind: Happened) => setRefused((await onNote(kind, note)) ?? "");
+  return (
+    <Dialog.Root open modal={false} onOpenChange={(open) => !open && onClose()}>
+      <Dialog.Portal>
+        <div className="fixed inset-0 z-40 bg-black/60" onClick={onClose} aria-hidden="true" />
+        <Dialog.Content
+          aria-describedby={undefined}
+          className="at-bench fixed inset-x-0 bottom-0 z-50 border-t border-rule bg-sheet px-6 pb-6 pt-4 text-ink min-[900px]:inset-x-[12%]"
+        >
+          <Dialog.Title className="text-head">What happened?</Dialog.Title>
+          <p className="mt-1 text-lead text-second">{step.words}</p>
+          <label className="mt-3 block text-lead">
+            In words
+            <input
+              className="inkbox mt-1 w-full text-lead"
+              value={note}
+              maxLength={600}
+              onChange={(e) => setNote(e.target.value)}
+            />
+          </label>
+          {refused && (
+            <p role="alert" className="mt-2 text-lead text-madder">
+              {refused}
+            </p>
+          )}
+          <ul className="mt-3 grid gap-2 min-[700px]:grid-cols-2">
+            {KINDS.map(([kind, name, hint]) => (
+              <li key={kind}>
+                <button
+                  className="min-h-[56px] w-full border border-rule bg-wash px-4 py-2 text-left"
+                  onClick={() => void put(kind)}
+                >
+                  <strong className="block text-lead">{name}</strong>
+                  <span className="text-second">{hint}</span>
+                </button>
+              </li>
+            ))}
+            <li>
+              <button
+                className="min-h-[56px] w-full border border-rule px-4 py-2 text-left text-lead"
+                onClick={onClose}
+              >
+                Nothing: back to the card
+              </button>
+            </li>
+          </ul>
+        </Dialog.Content>
+      </Dialog.Portal>
+    </Dialog.Root>
+  );
+}
