@@ -61,8 +61,16 @@ def _heading(name: str) -> Callable[[Page], None]:
     return lambda page: page.get_by_role("heading", name=name).wait_for()
 
 
-def _garage(page: Page) -> None:
-    page.evaluate("document.documentElement.dataset.theme = 'garage'")
+def _order(page: Page) -> None:
+    page.get_by_label("Steps shown").select_option("T4")
+    page.get_by_role("grid", name="Order of work").get_by_text("Open the wedge of T4").wait_for()
+
+
+def _card(page: Page) -> None:
+    while not page.get_by_text("the end that goes to T4").count():
+        page.keyboard.press("ArrowRight")
+    page.keyboard.press("Space")
+    page.get_by_text("strip, at true size").wait_for()
 
 
 def _at_home(route: Route, folder: str) -> None:
@@ -81,7 +89,6 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None]] = {
     "schematic": ("/d/larkspur/circuits/schematic", None),
     "route": ("/d/larkspur/route", _branch),
     "wire": ("/d/larkspur/wire", _why),
-    "compare": ("/d/larkspur/wire/compare", _table("Families side by side")),
     "headroom": ("/d/larkspur/wire/headroom", _table("Behind each fuse")),
     "ends": ("/d/larkspur/ends/A1", None),
     "faces": ("/d/larkspur/ends/J1a/faces", None),
@@ -90,8 +97,9 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None]] = {
     "spools": ("/d/larkspur/cut/spools", _table("Spools and what comes off them")),
     "dress": ("/d/larkspur/dress?branch=R8", _layers),
     "parts": ("/d/larkspur/parts", _priced),
+    "build": ("/d/larkspur/build", _order),
+    "cards": ("/d/larkspur/build/cards", _card),
     "findings": ("/d/dawdler-sketch/findings", None),
-    "garage": ("/d/larkspur/wire", _garage),
 }
 
 
