@@ -144,3 +144,16 @@ def test_what_cannot_be_is_named_with_a_remedy(bench, client, act, body, title):
     assert (status, refused["title"]) == (422, title)
     assert all(e["remedy"] for e in refused["errors"])
     assert state(client) == before
+
+
+def test_the_board_is_looked_at_printed_and_plotted(client):
+    at = "/api/designs/larkspur"
+    assert client.get(f"{at}/board.svg").data.startswith(b"<svg")
+    assert client.get(f"{at}/board.svg?small=true").data.startswith(b"<svg")
+    pdf = client.get(f"{at}/board.pdf?paper=A3&measured=99.4")
+    assert (pdf.mimetype, pdf.data[:5]) == ("application/pdf", b"%PDF-")
+    assert b"LWPOLYLINE" in client.get(f"{at}/board.dxf").data
+    refused = client.get(f"{at}/board.pdf?paper=A0")
+    assert refused.status_code == 422
+    assert "A4" in refused.json["detail"]
+    assert client.get(f"{at}/board.pdf?measured=5").status_code == 422

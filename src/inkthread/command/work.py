@@ -3,21 +3,31 @@
 from __future__ import annotations
 
 import argparse
+import sys
 from collections.abc import Callable
 from pathlib import Path
 from typing import Any
 
-from inkthread.command.shared import FINE, STOPS, opened, plain, print_json
+from inkthread.command.shared import BAD_INPUT, FINE, STOPS, opened, plain, print_json
 
 Add = Callable[[str, Callable[[argparse.Namespace], int], str], argparse.ArgumentParser]
 
 
 def add_work_commands(add: Add) -> None:
-    """``plan build``."""
+    """``plan build`` and ``board``."""
     command = add("plan", _plan, "Plan the work on a design file: its steps in order, on cards.")
     command.add_argument("what", choices=("build",))
     command.add_argument("file", type=Path)
     command.add_argument("--json", action="store_true")
+    command = add("board", _board, "Draw the board of a design file at 1:1, as SVG, PDF or DXF.")
+    command.add_argument("file", type=Path)
+    command.add_argument("out", type=Path, metavar="OUT.svg|pdf|dxf")
+    command.add_argument(
+        "--paper", default="one sheet", help="A4, A3, Letter or Tabloid: tiles; else one sheet"
+    )
+    command.add_argument(
+        "--ruler", type=float, default=100.0, metavar="MM", help="what the printed ruler of 100 mm measures"
+    )
 
 
 def _plan(arguments: argparse.Namespace) -> int:
@@ -50,3 +60,30 @@ def _plan(arguments: argparse.Namespace) -> int:
             print(f"stop     {broken.step} waits for {broken.waits_for}, which {how}.")
         print(f"{len(planned.order)} steps on {len(planned.cards)} cards, {planned.minutes:.0f} min.")
     return STOPS if planned.broken else FINE
+
+
+def _board(arguments: argparse.Namespace) -> int:
+    from inkthread.catalogue import shipped_catalogue
+    from inkthread.core.build import board_of
+    from inkthread.core.evaluate import work_out
+    from inkthread.exchange.board import NoBoard, board_dxf, board_pdf, board_svg
+
+    worked = work_out(opened(arguments.file), shipped_catalogue())
+    board, name = board_of(worked.rooms), worked.document.brief.name
+    kind = arguments.out.suffix.lower()
+    try:
+        if kind == ".pdf":
+            arguments.out.write_bytes(board_pdf(board, name, arguments.paper, arguments.ruler))
+        elif kind == ".dxf":
+            arguments.out.write_text(board_dxf(board), encoding="utf-8")
+        elif kind == ".svg":
+            arguments.out.write_text(board_svg(board, name), encoding="utf-8")
+        else:
+            raise NoBoard(
+                f"A board is not written as {kind or 'a file without an ending'}: name it .svg, .pdf or .dxf."
+            )
+    except NoBoard as error:
+        print(f"inkthread: {error}", file=sys.stderr)
+        return BAD_INPUT
+    print(f"{board.width_mm:.0f} x {board.height_mm:.0f} mm, {arguments.out}")
+    return FINE

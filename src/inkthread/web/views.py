@@ -44,6 +44,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "buy_api",
         "trade_api",
         "work_api",
+        "board_api",
         "data_api",
     ):
         import_module(f"inkthread.web.{module}")  # for the views they note

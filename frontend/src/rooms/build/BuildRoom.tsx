@@ -3,12 +3,14 @@ import { useDesign } from "../../api/design";
 import { useWork } from "../../api/work";
 import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
+import { BoardLeaf } from "./BoardLeaf";
 import { HappenedLeaf } from "./HappenedLeaf";
 import { OrderLeaf } from "./OrderLeaf";
 import { TimeLeaf } from "./TimeLeaf";
 
 const LEAVES = [
   ["", "Order of work"],
+  ["board", "Board"],
   ["happened", "What happened"],
   ["time", "Time"],
 ] as const;
@@ -30,6 +32,8 @@ export function BuildRoom() {
       </div>
       {!data ? (
         <p className="text-second">Putting the steps in order ...</p>
+      ) : leaf === "board" ? (
+        <BoardLeaf />
       ) : leaf === "happened" ? (
         <HappenedLeaf work={data} />
       ) : leaf === "time" ? (

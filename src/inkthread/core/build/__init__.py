@@ -1,5 +1,6 @@
 """Build: every step of hand work, what it waits for, the order, the cards, the time."""
 
+from inkthread.core.build.board import Board, board_of
 from inkthread.core.build.operations import Operation, Rooms
 from inkthread.core.build.order import Broken, BuildPlan, Card, plan_build
 from inkthread.core.build.progress import again_after, minutes_left
@@ -8,6 +9,7 @@ from inkthread.core.build.steps import steps_of
 from inkthread.core.build.times import TimeLine, standard_times
 
 __all__ = [
+    "Board",
     "Broken",
     "BuildPlan",
     "Card",
@@ -15,6 +17,7 @@ __all__ = [
     "Rooms",
     "TimeLine",
     "again_after",
+    "board_of",
     "build_opening",
     "build_room",
     "minutes_left",

@@ -104,7 +104,7 @@ def shrink_pieces(
     pieces: list[ShrinkPiece] = []
     by_point: dict[str, list[tuple[str, BranchCover]]] = {}
     for cover in covers:
-        for branch_id, point, bare in _ends_of(context, cover):
+        for branch_id, point, bare in cover_ends(context, cover):
             by_point.setdefault(point, []).append((branch_id, cover))
             if cover.kind not in _SLEEVED:
                 continue
@@ -171,7 +171,7 @@ def _breakout(
     )
 
 
-def _ends_of(context: Context, cover: BranchCover) -> list[tuple[str, str, float]]:
+def cover_ends(context: Context, cover: BranchCover) -> list[tuple[str, str, float]]:
     """Both ends of a cover: its outermost branch there, the point, and what is left bare."""
     branches = context.document.route.branches
     if len(cover.branches) == 1:
