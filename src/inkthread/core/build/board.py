@@ -209,7 +209,7 @@ class _Drawer:
             self._lines.append(Line("connectors", corners, closed=True))
             self._write("connectors", out.at(deep + 12, middle), _LETTERS_MM, 0.0, connector_id)
             aside += wide + 4
-            label = next((x for x in self._rooms.dress.labels.labels if x.of == connector_id), None)
+            label = next((own for own in self._rooms.dress.labels.labels if own.of == connector_id), None)
             if label is not None and len(near) == 1:
                 back = self._leaving(near[0], point_id)
                 half = max(label.onto_mm / 2, 2.0) + 1
