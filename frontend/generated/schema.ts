@@ -1935,8 +1935,6 @@ export interface components {
             clamps: number;
             /** Clamp Every Mm */
             clamp_every_mm: number;
-            /** Clamped By Mass */
-            clamped_by_mass: boolean;
             /** Ties */
             ties: number;
             /** Bend Run Mm */
@@ -6429,6 +6427,11 @@ export interface components {
             fits: boolean;
             /** Mass G */
             mass_g: number;
+            /**
+             * By Mass
+             * @default false
+             */
+            by_mass: boolean;
         };
         /**
          * Labelled
@@ -7179,6 +7182,8 @@ export interface components {
             count: number;
             /** Minutes */
             minutes: number;
+            /** Each */
+            each: number;
         };
         /**
          * WholeName
@@ -7374,6 +7379,10 @@ export interface components {
             settings: number;
             /** Times */
             times: components["schemas"]["TimeLine"][];
+            /** Learned */
+            learned: {
+                [key: string]: components["schemas"]["Learned"];
+            };
             /** Source */
             source: string;
         };
@@ -7406,6 +7415,16 @@ export interface components {
             steps: string[];
             /** Minutes */
             minutes: number;
+        };
+        /**
+         * Learned
+         * @description What one of an operation takes in this shop: the median, in minutes, of so many that were timed.
+         */
+        Learned: {
+            /** Minutes */
+            minutes: number;
+            /** Timed */
+            timed: number;
         };
         /**
          * Operation

@@ -70,12 +70,12 @@ def test_tube_is_made_plain_and_labels_are_worded(page: Page, open_dress):
     open_dress("shrink")
     grid = page.get_by_role("grid", name="Shrink tube")
     row = grid.get_by_role("row").filter(has_text="A1").first
-    row.get_by_role("gridcell").nth(5).click()
+    row.get_by_role("gridcell").nth(6).click()
     page.keyboard.type("plain")
     page.keyboard.press("Enter")
-    expect(row.get_by_role("gridcell").nth(5)).to_have_text("plain")
+    expect(row.get_by_role("gridcell").nth(6)).to_have_text("plain")
     page.keyboard.press("Control+z")
-    expect(row.get_by_role("gridcell").nth(5)).to_have_text("lined")
+    expect(row.get_by_role("gridcell").nth(6)).to_have_text("lined")
     open_dress("labels")
     labels = page.get_by_role("grid", name="Labels")
     row = labels.get_by_role("row").filter(has_text="M1").first

@@ -261,6 +261,8 @@ class StepRow(Base):
     design_id: Mapped[str] = mapped_column(ForeignKey("designs.id", ondelete="CASCADE"), primary_key=True)
     number: Mapped[int] = mapped_column(primary_key=True)
     step: Mapped[str] = mapped_column(String(300), primary_key=True)
+    timed: Mapped[str] = mapped_column(String(60))
+    times: Mapped[float] = mapped_column(Float)
     who: Mapped[str] = mapped_column(String(60))
     bench: Mapped[str] = mapped_column(String(40))
     at: Mapped[datetime] = mapped_column(DateTime)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterable
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
 from datetime import datetime, timedelta
 
@@ -58,6 +58,8 @@ class WorkLog:
     def __init__(self, engine: Engine) -> None:
         self._engine = engine
         self._lock = threading.Lock()
+        self.changed = 0
+        """Rises with every tick, and with every one that is taken back."""
 
     def done(self, design_id: str, number: int) -> list[StepDone]:
         """Steps that are done, the first first."""
@@ -80,23 +82,40 @@ class WorkLog:
         )
         return list(session.scalars(wanted.order_by(TakenRow.bench)))
 
-    def tick(self, design_id: str, number: int, steps: Iterable[str], who: str, bench: str) -> None:
-        """Note steps as done. One that this bench noted before is left as it is.
+    def tick(
+        self, design_id: str, number: int, steps: Mapping[str, tuple[str, float]], who: str, bench: str
+    ) -> None:
+        """Note steps as done, each with which standard minutes it takes, and how many times these. One that
+        this bench noted before is left as it is.
 
         Raises WorkRefused where another bench has done one of them: nothing is noted then.
         """
         with self._lock, Session(self._engine) as session:
-            for step in steps:
+            for step, (timed, times) in steps.items():
                 row = session.get(StepRow, (design_id, number, step))
                 if row is not None and row.bench != bench:
                     raise WorkRefused(f"{row.who or 'The other bench'} has done it already.")
                 if row is None:
                     session.add(
                         StepRow(
-                            design_id=design_id, number=number, step=step, who=who, bench=bench, at=utc_now()
+                            design_id=design_id,
+                            number=number,
+                            step=step,
+                            timed=timed,
+                            times=times,
+                            who=who,
+                            bench=bench,
+                            at=utc_now(),
                         )
                     )
             session.commit()
+            self.changed += 1
+
+    def ticks(self) -> list[tuple[str, datetime, str, float]]:
+        """Every tick there is: bench, when, which standard minutes, how many times these."""
+        with Session(self._engine) as session:
+            wanted = select(StepRow.bench, StepRow.at, StepRow.timed, StepRow.times)
+            return [(bench, at, timed, times) for bench, at, timed, times in session.execute(wanted)]
 
     def take_back(self, design_id: str, number: int, steps: Iterable[str]) -> None:
         """Steps are not done after all."""
@@ -107,6 +126,7 @@ class WorkLog:
                 )
             )
             session.commit()
+            self.changed += 1
 
     def take_card(self, design_id: str, number: int, card: str, who: str, bench: str) -> None:
         """Lay a card on a bench, in place of the one before; an empty name lays it back.

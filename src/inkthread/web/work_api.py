@@ -12,9 +12,12 @@ from inkthread.core.build import (
     Broken,
     BuildPlan,
     Card,
+    Learned,
     Operation,
+    Timed,
     TimeLine,
     again_after,
+    learned_minutes,
     minutes_left,
     plan_build,
     standard_times,
@@ -47,6 +50,8 @@ class WorkReply(BaseModel):
     minutes: float
     settings: int
     times: list[TimeLine]
+    learned: dict[str, Learned]
+    """What was timed in this shop."""
     source: str
 
 
@@ -165,10 +170,23 @@ def get_work(path: DesignPath) -> Response:
         lost=list(plan.lost),
         minutes=plan.minutes,
         settings=plan.settings,
+        learned=_learned(),
         times=list(standard_times(plan.operations[step] for step in plan.order)),
         source=w.catalogue.sources["minutes"],
     )
     return json_reply(WorkReply, reply)
+
+
+def _learned() -> dict[str, Learned]:
+    """What operations take in this shop, by the ticks of all its harnesses."""
+    shop = workshop()
+    known: tuple[int, dict[str, Learned]] | None = shop.learned.get("")
+    if known is not None and known[0] == shop.work.changed:
+        return known[1]
+    changed, ticks = shop.work.changed, shop.work.ticks()
+    learned = learned_minutes(Timed(bench, at.timestamp(), timed, times) for bench, at, timed, times in ticks)
+    shop.learned.keep("", (changed, learned))
+    return learned
 
 
 def _state(design_id: str, version: int, w: Workings, number: int, says: str = "") -> Response:
@@ -199,7 +217,7 @@ def _state(design_id: str, version: int, w: Workings, number: int, says: str = "
             )
             for h in shop.work.happened(design_id, number)
         ],
-        minutes_left=minutes_left(plan, {d.step for d in done}),
+        minutes_left=minutes_left(plan, {d.step for d in done}, _learned()),
         says=says,
     )
     return json_reply(WorkState, reply)
@@ -238,7 +256,9 @@ def post_steps(path: DesignPath, body: StepsBody) -> Response:
     if body.done:
         _own_card(stored.id, w, body)
         if others:
-            shop.work.tick(stored.id, body.number, others, body.who, body.bench)
+            operations = _plan(w).operations
+            steps = {step: (operations[step].timed, operations[step].times) for step in others}
+            shop.work.tick(stored.id, body.number, steps, body.who, body.bench)
         for piece in pieces:
             _cut(stored.id, w, piece, body.number)
     else:

@@ -113,6 +113,8 @@ class Workshop:
         self.buying = supplying.buying
         self.plans = Newest(_KEPT)
         """By design, which piece was planned off which spool."""
+        self.learned = Newest(1)
+        """What operations take here, by how often ticks have changed."""
         self.work_plans = Newest(_KEPT)
         """The order of work, by the workings that it was planned from."""
         self._shipped = shipped

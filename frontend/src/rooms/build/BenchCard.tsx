@@ -58,12 +58,12 @@ function StepLine({ step, nth, done, lit }: { step: Step; nth: number; done: boo
         {done ? "✓" : nth}
       </span>
       <div className="min-w-0">
-        <p className={lit ? "text-[27px] leading-snug" : "text-[21px] leading-snug"}>
+        <p className={lit ? "text-lit leading-snug" : "text-head leading-snug"}>
           {step.words} {shows && <Swatch colour={shows} width={lit ? 90 : 60} letters={false} />}
         </p>
-        {!done && step.look && <p className="mt-0.5 text-[19px] text-figure">{step.look}</p>}
+        {!done && step.look && <p className="mt-0.5 text-lead text-figure">{step.look}</p>}
         {lit && step.kind === "strip" && step.end && <TrueStrip step={step} />}
-        {lit && step.caution && <p className="mt-0.5 text-[19px] text-madder">{step.caution}</p>}
+        {lit && step.caution && <p className="mt-0.5 text-lead text-madder">{step.caution}</p>}
       </div>
     </li>
   );
@@ -103,13 +103,13 @@ function EndHead({ steps }: { steps: Step[] }) {
   const ends = [wire.from_text, wire.to_text];
   return (
     <>
-      <p className="break-words font-figures text-[64px] font-extrabold leading-none">{wire.label}</p>
-      <p className="mt-4 flex flex-wrap items-center gap-x-5 text-[23px]">
+      <p className="break-words font-figures text-huge font-extrabold leading-none">{wire.label}</p>
+      <p className="mt-4 flex flex-wrap items-center gap-x-5 text-far">
         <Swatch colour={wire.colour} width={140} letters={false} />
         <strong className="font-figures">{wire.colour}</strong>
         <strong className="font-figures">{wire.gauge}</strong>
       </p>
-      <p className="mt-3 text-[23px] leading-snug">
+      <p className="mt-3 text-far leading-snug">
         the end that goes to{" "}
         <strong>
           {step.place} cavity {step.cavity}
@@ -174,9 +174,9 @@ function BatchHead({ card }: { card: Card }) {
   const connector = design.evaluation.ends.connectors[card.place];
   return (
     <>
-      <p className="text-[23px] text-second">{WHAT[card.kind] ?? groupOf(card)}</p>
-      <p className="break-words font-figures text-[44px] font-extrabold leading-tight">{card.title}</p>
-      {connector?.name && <p className="mt-2 text-[23px]">{connector.name}</p>}
+      <p className="text-far text-second">{WHAT[card.kind] ?? groupOf(card)}</p>
+      <p className="break-words font-figures text-huge font-extrabold leading-tight">{card.title}</p>
+      {connector?.name && <p className="mt-2 text-far">{connector.name}</p>}
     </>
   );
 }

@@ -13,7 +13,6 @@ const HEAVY = "what one clamp carries";
 export function HoldsLeaf({ sheet }: { sheet: DressSheet }) {
   const { design } = useDesign();
   const units = design.document.brief.units;
-  const bundles = design.evaluation.dress.bundles;
   const columns = useMemo<Column<Hold>[]>(
     () => [
       {
@@ -62,10 +61,10 @@ export function HoldsLeaf({ sheet }: { sheet: DressSheet }) {
         head: "Because",
         width: "minmax(120px,1fr)",
         small: true,
-        text: (h) => (h.kind === "clamp" ? (bundles[h.place]?.clamped_by_mass ? HEAVY : "distance") : ""),
+        text: (h) => (h.kind === "clamp" ? (h.by_mass ? HEAVY : "distance") : ""),
       },
     ],
-    [units, bundles],
+    [units],
   );
   return (
     <Grid

@@ -6,20 +6,23 @@ from inkthread.core.build.order import Broken, BuildPlan, Card, plan_build
 from inkthread.core.build.progress import again_after, minutes_left
 from inkthread.core.build.room import build_opening, build_room
 from inkthread.core.build.steps import steps_of
-from inkthread.core.build.times import TimeLine, standard_times
+from inkthread.core.build.times import Learned, Timed, TimeLine, learned_minutes, standard_times
 
 __all__ = [
     "Board",
     "Broken",
     "BuildPlan",
     "Card",
+    "Learned",
     "Operation",
     "Rooms",
     "TimeLine",
+    "Timed",
     "again_after",
     "board_of",
     "build_opening",
     "build_room",
+    "learned_minutes",
     "minutes_left",
     "plan_build",
     "standard_times",

@@ -6,6 +6,7 @@ from collections.abc import Collection, Mapping
 
 from inkthread.core.build.operations import Operation
 from inkthread.core.build.order import BuildPlan
+from inkthread.core.build.times import ENOUGH, Learned
 
 _FROM_STRIP = (
     "strip",
@@ -21,9 +22,19 @@ _FROM_STRIP = (
 )
 
 
-def minutes_left(plan: BuildPlan, done: Collection[str]) -> float:
-    """Standard minutes of what is not done."""
-    return round(sum(own.minutes for step, own in plan.operations.items() if step not in done), 1)
+def minutes_left(
+    plan: BuildPlan, done: Collection[str], learned: Mapping[str, Learned] | None = None
+) -> float:
+    """Minutes of what is not done: the shop's own where enough were timed, else standard."""
+    known = {name: own.minutes for name, own in (learned or {}).items() if own.timed >= ENOUGH}
+    return round(
+        sum(
+            own.times * known[own.timed] if own.timed in known else own.minutes
+            for step, own in plan.operations.items()
+            if step not in done
+        ),
+        1,
+    )
 
 
 def again_after(steps: Mapping[str, Operation], spoiled: str) -> tuple[str, ...]:

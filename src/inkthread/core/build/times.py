@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
+from itertools import pairwise
+from statistics import median
 
 from inkthread.core.build.operations import Operation
 
@@ -15,6 +17,8 @@ class TimeLine:
     operation: str
     count: float
     minutes: float
+    each: float
+    """Minutes of one."""
 
 
 def standard_times(steps: Iterable[Operation]) -> tuple[TimeLine, ...]:
@@ -24,7 +28,52 @@ def standard_times(steps: Iterable[Operation]) -> tuple[TimeLine, ...]:
         count, minutes = sums.get(own.timed, (0.0, 0.0))
         sums[own.timed] = (count + own.times, minutes + own.minutes)
     return tuple(
-        TimeLine(timed, round(count, 3), round(minutes, 2))
+        TimeLine(timed, round(count, 3), round(minutes, 2), round(minutes / count, 3))
         for timed, (count, minutes) in sums.items()
         if count
     )
+
+
+LEAST_S, MOST_S = 2.0, 1200.0
+"""Ticks nearer than this were made together; farther apart, somebody was away (common practice)."""
+ENOUGH = 5
+"""So many are timed before a shop's own minutes go before the standard."""
+
+
+@dataclass(frozen=True, slots=True)
+class Timed:
+    """A tick: at which bench, at what second, which standard minutes it takes and how many times these."""
+
+    bench: str
+    at_s: float
+    operation: str
+    times: float
+
+
+@dataclass(frozen=True, slots=True)
+class Learned:
+    """What one of an operation takes in this shop: the median, in minutes, of so many that were timed."""
+
+    minutes: float
+    timed: int
+
+
+def learned_minutes(ticks: Iterable[Timed]) -> dict[str, Learned]:
+    """Minutes by operation, from one tick to the next at a bench. What was ticked together, or after a
+    break, tells nothing.
+
+    >>> ticks = [Timed("a", 60.0 * n, "strip an end", 2.0) for n in range(4)]
+    >>> learned_minutes(ticks)
+    {'strip an end': Learned(minutes=0.5, timed=3)}
+    """
+    by_bench: dict[str, list[Timed]] = {}
+    for tick in ticks:
+        by_bench.setdefault(tick.bench, []).append(tick)
+    took: dict[str, list[float]] = {}
+    for own in by_bench.values():
+        own.sort(key=lambda tick: tick.at_s)
+        for before, tick in pairwise(own):
+            apart_s = tick.at_s - before.at_s
+            if LEAST_S <= apart_s <= MOST_S and tick.times > 0:
+                took.setdefault(tick.operation, []).append(apart_s / 60 / tick.times)
+    return {operation: Learned(round(median(all_of), 3), len(all_of)) for operation, all_of in took.items()}

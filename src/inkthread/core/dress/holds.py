@@ -31,6 +31,8 @@ class Hold:
     every_mm: float
     fits: bool
     mass_g: float
+    by_mass: bool = False
+    """Clamps that stand closer than by distance alone, for what each carries."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -81,7 +83,7 @@ def holds_of(
             holds.append(
                 Hold(
                     branch_id, "clamp", clamp.code, clamps, round(over, 2), way.clamp_every_mm, fits,
-                    clamp.mass_g,
+                    clamp.mass_g, way.by_mass,
                 )
             )  # fmt: skip
         if ties and rule == LACING:

@@ -3,6 +3,9 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Annotated
+
+from pydantic import Field
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.brief.airs import HOT_C
@@ -36,6 +39,10 @@ BEND_COAX = 6.0
 """Coaxial cable (AC 43.13-1B, from memory)."""
 
 
+OnItsCard = Annotated[bool, Field(exclude=True)]
+"""What is told on the card of its branch, and not sent with every edit."""
+
+
 @dataclass(frozen=True, slots=True)
 class BranchBundle:
     """A branch as a bundle. Lengths in mm."""
@@ -49,7 +56,7 @@ class BranchBundle:
     clamps: int
     """Supports along it, as fitted or by the house rules, its ends not counted."""
     clamp_every_mm: float
-    clamped_by_mass: bool
+    clamped_by_mass: OnItsCard
     """Closer than by distance alone, for what each clamp carries."""
     ties: int
     bend_run_mm: float

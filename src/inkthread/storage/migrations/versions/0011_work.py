@@ -18,6 +18,8 @@ def upgrade() -> None:
         _of_design(),
         sa.Column("number", sa.Integer(), primary_key=True),
         sa.Column("step", sa.String(300), primary_key=True),
+        sa.Column("timed", sa.String(60), nullable=False),
+        sa.Column("times", sa.Float(), nullable=False),
         sa.Column("who", sa.String(60), nullable=False),
         sa.Column("bench", sa.String(40), nullable=False),
         sa.Column("at", sa.DateTime(), nullable=False),
