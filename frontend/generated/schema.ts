@@ -7492,6 +7492,8 @@ export interface components {
             happened: components["schemas"]["HappeningItem"][];
             /** Minutes Left */
             minutes_left: number;
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
             /** Says */
             says: string;
         };
@@ -7610,7 +7612,7 @@ export interface components {
              * Kind
              * @enum {string}
              */
-            kind: "spoiled" | "trimmed" | "setting" | "as built" | "note";
+            kind: "spoiled" | "trimmed" | "setting" | "taken out" | "looked at" | "as built" | "note";
             /**
              * Note
              * @default
@@ -20256,4 +20258,4 @@ export const orderLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components
 export const unofferedUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Unoffered"]["unit"]> = ["m", "pcs"];
 export const fileBodyWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FileBody"]["what"]> = ["stock", "prices", "kits", "offers"];
 export const operationKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Operation"]["kind"]> = ["cut", "mark", "lay up", "strip", "thread", "crimp", "splice", "shrink", "insert", "lock", "sleeve", "tie", "label", "torque", "inspect"];
-export const happenedBodyKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["HappenedBody"]["kind"]> = ["spoiled", "trimmed", "setting", "as built", "note"];
+export const happenedBodyKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["HappenedBody"]["kind"]> = ["spoiled", "trimmed", "setting", "taken out", "looked at", "as built", "note"];

@@ -117,6 +117,22 @@ def test_a_spoiled_contact_goes_off_the_stock_and_its_end_is_made_again(work, be
     assert client.delete(f"/api/designs/larkspur/work/happened?number=1&id={note['id']}").status_code == 404
 
 
+def test_a_contact_taken_out_is_to_be_looked_at_before_it_goes_in_again(work, bench, client):
+    card = next(
+        c for c in work["cards"] if c["kind"] == "end" and any(s.startswith("insert") for s in c["steps"])
+    )
+    bench("steps", steps=card["steps"])
+    put_in = next(s for s in card["steps"] if s.startswith("insert"))
+    _, out = bench("happened", step=put_in, kind="taken out")
+    assert put_in not in {d["step"] for d in out["done"]}
+    assert out["findings"] == []
+    _, again = bench("steps", steps=[put_in])
+    assert [f["code"] for f in again["findings"]] == ["contact-reused"]
+    _, sound = bench("happened", step=put_in, kind="looked at")
+    assert sound["findings"] == []
+    assert state(client)["findings"] == []
+
+
 def test_a_setting_that_worked_is_proved_here(work, bench, client):
     crimp = next(s for s in an_end(work)["steps"] if s.startswith("crimp"))
     status, after = bench("happened", step=crimp, kind="setting")

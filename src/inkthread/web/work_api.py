@@ -17,14 +17,17 @@ from inkthread.core.build import (
     Timed,
     TimeLine,
     again_after,
+    find_reused,
     learned_minutes,
     minutes_left,
     plan_build,
     standard_times,
     steps_of,
+    taken_out,
 )
 from inkthread.core.cut.spools import Done, assigned, cut_piece, plan_spools
 from inkthread.core.document import Problem
+from inkthread.core.findings import Finding, FindingBook
 from inkthread.core.shop import Spool
 from inkthread.core.workings import Workings
 from inkthread.storage import CutRefused, NotAtHand, NotInShop, WorkRefused
@@ -33,7 +36,7 @@ from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view, workshop
 
-Happened = Literal["spoiled", "trimmed", "setting", "as built", "note"]
+Happened = Literal["spoiled", "trimmed", "setting", "taken out", "looked at", "as built", "note"]
 _CUT, _CUT_CABLE = "cut-wire ", "cut-cable "
 
 
@@ -97,6 +100,8 @@ class WorkState(BaseModel):
     taken: list[TakenItem]
     happened: list[HappeningItem]
     minutes_left: float
+    findings: list[Finding]
+    """What is wrong with what was done."""
     says: str
     """What came of what was just done; empty where there is nothing to say."""
 
@@ -218,9 +223,18 @@ def _state(design_id: str, version: int, w: Workings, number: int, says: str = "
             for h in shop.work.happened(design_id, number)
         ],
         minutes_left=minutes_left(plan, {d.step for d in done}, _learned()),
+        findings=list(_find(w, plan, design_id, number, {d.step for d in done})),
         says=says,
     )
     return json_reply(WorkState, reply)
+
+
+def _find(w: Workings, plan: BuildPlan, design_id: str, number: int, done: set[str]) -> tuple[Finding, ...]:
+    """What is wrong with what was done: contacts that went in again."""
+    book = FindingBook(w.catalogue.checks)
+    happened = [(h.kind, h.step) for h in reversed(workshop().work.happened(design_id, number))]
+    find_reused(plan.operations, happened, done, w.brief, book)
+    return book.in_order()
 
 
 def _step_of_piece(piece: str) -> str:
@@ -353,6 +367,9 @@ def post_happened(path: DesignPath, body: HappenedBody) -> Response:
         else:
             shop.work.take_back(stored.id, body.number, again_after(plan.operations, body.step))
             says = _off_stock(stored.id, part)
+    if body.kind == "taken out":
+        shop.work.take_back(stored.id, body.number, taken_out(plan.operations, body.step))
+        says = "Look at its tang and wings before it goes in again."
     if body.kind == "setting":
         says = _proved(w, own)
     shop.work.note(

@@ -29,8 +29,9 @@ SCENARIOS = (
 )
 
 
-ASKED_FOR = {"spool-short"}
-"""Of the plan of spools, which is no part of an evaluation: tried in tests/core/cut/test_spools.py."""
+ASKED_FOR = {"spool-short", "contact-reused"}
+"""Of the plan of spools, and of what was done at the bench, which are no part of an evaluation: tried in
+tests/core/cut/test_spools.py and tests/core/build/test_reuse.py."""
 
 
 def test_every_check_that_ships_is_tried_here():

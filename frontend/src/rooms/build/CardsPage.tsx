@@ -222,6 +222,13 @@ export function CardsPage() {
       ) : (
         <p className="mt-8 flex-1 text-title">Nothing to make yet.</p>
       )}
+      {state.findings
+        .filter((f) => f.places.some((p) => card?.steps.includes(p.id)))
+        .map((f) => (
+          <p key={f.what} role="alert" className="text-head text-madder">
+            {f.what} {f.remedies[0]?.text}
+          </p>
+        ))}
       <p role="status" className="min-h-[32px] text-head text-ochre">
         {says || (card && lit === undefined ? "This card is done. Space goes on." : "")}
       </p>

@@ -29,6 +29,11 @@ export function HappenedLeaf({ work }: { work: Work }) {
           of {state.quantity}
         </label>
       )}
+      {state?.findings.map((f) => (
+        <p key={f.what} className="mb-2 max-w-[92ch]">
+          <strong className="text-madder">{f.what}</strong> {f.why} {f.remedies.map((r) => r.text).join(" ")}
+        </p>
+      ))}
       {!state?.happened.length ? (
         <p className="text-second">
           Nothing was noted yet. At the bench, N notes what was spoiled, trimmed, set or made otherwise.

@@ -6,6 +6,8 @@ const KINDS: [Happened, string, string][] = [
   ["spoiled", "Spoiled", "It goes off the stock, and its end is made again."],
   ["trimmed", "Trimmed", "How much, and which end."],
   ["setting", "The setting worked", "Kept with contact, wire and tool for the next time."],
+  ["taken out", "Taken out of its cavity", "It goes in again once, looked at; or it is spoiled."],
+  ["looked at", "Looked at: sound", "Tang and wings of a contact that was taken out."],
   ["as built", "Made otherwise", "Another colour, another cavity: what it is now."],
   ["note", "Note", "Whatever is worth knowing."],
 ];

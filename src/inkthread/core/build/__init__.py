@@ -3,7 +3,8 @@
 from inkthread.core.build.board import Board, board_of
 from inkthread.core.build.operations import Operation, Rooms
 from inkthread.core.build.order import Broken, BuildPlan, Card, plan_build
-from inkthread.core.build.progress import again_after, minutes_left
+from inkthread.core.build.progress import again_after, minutes_left, taken_out
+from inkthread.core.build.reuse import find_reused
 from inkthread.core.build.room import build_opening, build_room
 from inkthread.core.build.steps import steps_of
 from inkthread.core.build.times import Learned, Timed, TimeLine, learned_minutes, standard_times
@@ -22,9 +23,11 @@ __all__ = [
     "board_of",
     "build_opening",
     "build_room",
+    "find_reused",
     "learned_minutes",
     "minutes_left",
     "plan_build",
     "standard_times",
     "steps_of",
+    "taken_out",
 ]

@@ -53,3 +53,13 @@ def again_after(steps: Mapping[str, Operation], spoiled: str) -> tuple[str, ...]
     if own.card.startswith("splice "):
         return tuple(s for s, o in steps.items() if o.card == own.card and o.kind != "thread")
     return (spoiled,)
+
+
+def taken_out(steps: Mapping[str, Operation], step: str) -> tuple[str, ...]:
+    """The steps that are done again when a contact was taken out of its cavity: in, and tugged."""
+    own = steps[step]
+    return tuple(
+        s
+        for s, o in steps.items()
+        if (o.place, o.cavity) == (own.place, own.cavity) and o.work in ("insert", "home")
+    )
