@@ -7,6 +7,8 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from tests.exchange.test_photos import with_place
+
 
 @pytest.fixture
 def at_bench(page: Page, site):
@@ -148,3 +150,18 @@ def test_views_are_accessible(page: Page, site, axe, view):
     expect(page.get_by_role("heading", level=1)).to_be_visible()
     page.wait_for_load_state("networkidle")
     assert axe() == []
+
+
+def test_a_photograph_is_kept_with_the_step_and_shown(page: Page, at_bench, site):
+    at_bench()
+    page.keyboard.press("n")
+    sheet = page.get_by_role("dialog", name="What happened?")
+    sheet.get_by_label("Photograph").set_input_files(
+        {"name": "crimp.jpg", "mimeType": "image/jpeg", "buffer": with_place()}
+    )
+    expect(sheet).to_have_count(0)
+    expect(page.get_by_role("status").first).to_have_text("Kept with the step.")
+    page.goto(f"{site}/d/larkspur/build/happened")
+    picture = page.get_by_role("table", name="What happened").get_by_role("img")
+    expect(picture).to_be_visible()
+    page.wait_for_function("img => img.complete && img.naturalWidth > 0", arg=picture.element_handle())

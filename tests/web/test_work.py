@@ -173,3 +173,37 @@ def test_the_board_is_looked_at_printed_and_plotted(client):
     assert refused.status_code == 422
     assert "A4" in refused.json["detail"]
     assert client.get(f"{at}/board.pdf?measured=5").status_code == 422
+
+
+def test_a_photograph_is_kept_with_its_step(work, client):
+    from tests.exchange.test_photos import photo, with_place
+
+    step = work["steps"][0]["id"]
+    at = "/api/designs/larkspur/work/photos"
+
+    def send(data: bytes, kind: str = "image/jpeg", of: str = step):
+        return client.post(at, query_string={"step": of, "who": "Ann"}, data=data, content_type=kind)
+
+    kept = send(with_place())
+    assert kept.status_code == 200
+    (noted,) = kept.json["happened"]
+    assert (noted["kind"], noted["photo"], noted["who"]) == ("photograph", True, "Ann")
+    picture = client.get(f"{at}/{noted['id']}")
+    assert picture.mimetype == "image/jpeg"
+    assert b"Exif" not in picture.data
+    assert send(photo(form="PNG"), "image/png").status_code == 200
+    assert send(b"no picture").status_code == 422
+    assert send(photo(), of="strip nothing").status_code == 422
+    assert send(photo(), "image/gif").status_code == 415
+    assert client.get(f"{at}/999").status_code == 404
+    assert len(state(client)["happened"]) == 2
+    client.delete(f"/api/designs/larkspur/work/happened?number=1&id={noted['id']}")
+    assert client.get(f"{at}/{noted['id']}").status_code == 404
+
+
+def test_another_page_sends_no_photograph(client):
+    reply = client.post(
+        "/api/designs/larkspur/work/photos?step=x", data=b"x", content_type="image/jpeg",
+        headers={"Origin": "http://elsewhere.example"},
+    )  # fmt: skip
+    assert reply.status_code == 403

@@ -91,6 +91,20 @@ export function useWorkActs(number: number, who: string) {
       },
       happened: (step: string, kind: Happened, note: string) =>
         sent(client.POST("/api/designs/{design_id}/work/happened", { ...of(id), body: { ...from, step, kind, note } })),
+      /** A photograph is sent as it is; only its picture is kept. */
+      photo: async (step: string, note: string, file: File): Promise<WorkState | Problem> => {
+        const query = new URLSearchParams({ number: String(number), step, who, note });
+        return sent(
+          fetch(`/api/designs/${encodeURIComponent(id)}/work/photos?${query.toString()}`, {
+            method: "POST",
+            headers: { "Content-Type": file.type },
+            body: file,
+          }).then(async (reply) => {
+            const read: unknown = await reply.json();
+            return reply.ok ? { data: read as WorkState } : { error: read };
+          }),
+        );
+      },
       strike: (happening: number) =>
         sent(
           client.DELETE("/api/designs/{design_id}/work/happened", {

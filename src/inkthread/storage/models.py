@@ -7,7 +7,7 @@ from datetime import UTC, datetime
 from typing import Any
 
 from pydantic_core import from_json, to_json
-from sqlalchemy import JSON, DateTime, Dialect, Float, ForeignKey, Index, String, text
+from sqlalchemy import JSON, DateTime, Dialect, Float, ForeignKey, Index, LargeBinary, String, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
@@ -296,6 +296,15 @@ class HappeningRow(Base):
     note: Mapped[str] = mapped_column(String(600))
     who: Mapped[str] = mapped_column(String(60))
     at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class PhotoRow(Base):
+    """The photograph of a happening."""
+
+    __tablename__ = "photos"
+
+    id: Mapped[int] = mapped_column(ForeignKey("happenings.id", ondelete="CASCADE"), primary_key=True)
+    jpeg: Mapped[bytes] = mapped_column(LargeBinary)
 
 
 class PrintJobRow(Base):

@@ -10,7 +10,7 @@ from datetime import datetime, timedelta
 from sqlalchemy import Engine, delete, select
 from sqlalchemy.orm import Session
 
-from inkthread.storage.models import HappeningRow, StepRow, TakenRow, utc_now
+from inkthread.storage.models import HappeningRow, PhotoRow, StepRow, TakenRow, utc_now
 
 LEFT_AFTER = timedelta(seconds=90)
 """A card of a bench that has not been heard of for so long lies there for anybody."""
@@ -50,6 +50,8 @@ class Happening:
     note: str
     who: str
     at: datetime
+    photo: bool = False
+    """Whether there is a photograph of it."""
 
 
 class WorkLog:
@@ -158,21 +160,42 @@ class WorkLog:
             wanted = select(HappeningRow).where(
                 HappeningRow.design_id == design_id, HappeningRow.number == number
             )
+            photos = set(session.scalars(select(PhotoRow.id)))
             rows = session.scalars(wanted.order_by(HappeningRow.id.desc()))
-            return [Happening(r.id, r.step, r.kind, r.part, r.note, r.who, r.at) for r in rows]
+            return [
+                Happening(r.id, r.step, r.kind, r.part, r.note, r.who, r.at, r.id in photos) for r in rows
+            ]
 
     def note(
-        self, design_id: str, number: int, *, step: str, kind: str, part: str, note: str, who: str
+        self,
+        design_id: str,
+        number: int,
+        *,
+        step: str,
+        kind: str,
+        part: str = "",
+        note: str = "",
+        who: str = "",
+        photo: bytes | None = None,
     ) -> None:
-        """Note what happened at a step."""
+        """Note what happened at a step, with a photograph where there is one."""
         with self._lock, Session(self._engine) as session:
-            session.add(
-                HappeningRow(
-                    design_id=design_id, number=number, step=step, kind=kind, part=part, note=note, who=who,
-                    at=utc_now(),
-                )
+            row = HappeningRow(
+                design_id=design_id, number=number, step=step, kind=kind, part=part, note=note, who=who,
+                at=utc_now(),
             )  # fmt: skip
+            session.add(row)
+            session.flush()
+            if photo is not None:
+                session.add(PhotoRow(id=row.id, jpeg=photo))
             session.commit()
+
+    def photo(self, design_id: str, happening: int) -> bytes | None:
+        """The photograph of a happening of a design, None where there is none."""
+        with Session(self._engine) as session:
+            row = session.get(HappeningRow, happening)
+            kept = session.get(PhotoRow, happening)
+            return kept.jpeg if kept is not None and row is not None and row.design_id == design_id else None
 
     def strike(self, design_id: str, number: int, happening: int) -> Happening | None:
         """Take a note out again; what it was, None where there is none."""

@@ -14,6 +14,7 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.collector import collect_seldom
 from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.load import MAX_DOCUMENT_BYTES, read_json
+from inkthread.exchange.photos import PHOTO_BYTES_AT_MOST
 from inkthread.storage import Buying, Cuts, Shelf, Shop, WorkLog
 from inkthread.storage.copies import Copies
 from inkthread.storage.database import open_database
@@ -26,6 +27,7 @@ from inkthread.web.workshop import Workshop
 STATIC = Path(__file__).parent / "static"
 
 _AROUND = 4096
+_PICTURES = ("image/jpeg", "image/png")
 """What a request may be longer than the file it brings."""
 _WRITES = ("POST", "PUT", "PATCH", "DELETE")
 _HEADERS = {
@@ -108,6 +110,10 @@ def _only_own_pages() -> Response | None:
         return problems.problem(
             403, "Another page", "Harnesses are changed from this program's own pages only."
         )
+    if request.mimetype in _PICTURES and request.path.endswith("/work/photos"):
+        # No form can send these: a browser asks first whether another page may.
+        request.max_content_length = PHOTO_BYTES_AT_MOST + _AROUND
+        return None
     if not request.mimetype.endswith("json"):
         detail = "Send Content-Type: application/json, with or without a body."
         return problems.problem(415, "Not JSON", detail)

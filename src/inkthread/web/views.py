@@ -44,6 +44,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "buy_api",
         "trade_api",
         "work_api",
+        "photo_api",
         "board_api",
         "data_api",
     ):

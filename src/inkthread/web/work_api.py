@@ -87,6 +87,7 @@ class HappeningItem(BaseModel):
     note: str
     who: str
     at: datetime
+    photo: bool
 
 
 class WorkState(BaseModel):
@@ -194,7 +195,7 @@ def _learned() -> dict[str, Learned]:
     return learned
 
 
-def _state(design_id: str, version: int, w: Workings, number: int, says: str = "") -> Response:
+def state_of(design_id: str, version: int, w: Workings, number: int, says: str = "") -> Response:
     shop, plan = workshop(), _plan(w)
     done = [DoneItem(step=d.step, who=d.who, bench=d.bench) for d in shop.work.done(design_id, number)]
     for cut in shop.cuts.cut_of(design_id):
@@ -219,6 +220,7 @@ def _state(design_id: str, version: int, w: Workings, number: int, says: str = "
                 note=h.note,
                 who=h.who,
                 at=h.at.replace(tzinfo=UTC),
+                photo=h.photo,
             )
             for h in shop.work.happened(design_id, number)
         ],
@@ -254,14 +256,14 @@ def get_state(path: DesignPath, query: OfHarness) -> Response:
     stored, w = now(path)
     if query.bench:
         workshop().work.heard_of(stored.id, query.number, query.bench)
-    return _state(stored.id, stored.version, w, query.number)
+    return state_of(stored.id, stored.version, w, query.number)
 
 
 @view("post", "/designs/<design_id>/work/steps", {200: WorkState, 409: ProblemDetails})
 def post_steps(path: DesignPath, body: StepsBody) -> Response:
     """Note steps as done, or take that back. A piece that is cut goes off its spool, as in Cut."""
     stored, w = now(path)
-    refused = _unknown(w, body.number, body.steps)
+    refused = unknown_steps(w, body.number, body.steps)
     if refused is not None:
         return refused
     shop = workshop()
@@ -279,10 +281,10 @@ def post_steps(path: DesignPath, body: StepsBody) -> Response:
         shop.work.take_back(stored.id, body.number, others)
         for piece in pieces:
             shop.cuts.take_back(stored.id, piece, body.number)
-    return _state(stored.id, stored.version, w, body.number)
+    return state_of(stored.id, stored.version, w, body.number)
 
 
-def _unknown(w: Workings, number: int, steps: list[str]) -> Response | None:
+def unknown_steps(w: Workings, number: int, steps: list[str]) -> Response | None:
     """A step that there is not, or a harness beyond the quantity."""
     quantity = w.document.brief.quantity
     if number > quantity:
@@ -346,14 +348,14 @@ def post_take(path: DesignPath, body: TakeBody) -> Response:
         item = Problem("/card", message, "The harness has changed: look at the order again.")
         return problem(422, "No such card", message, [item])
     workshop().work.take_card(stored.id, body.number, body.card, body.who, body.bench)
-    return _state(stored.id, stored.version, w, body.number)
+    return state_of(stored.id, stored.version, w, body.number)
 
 
 @view("post", "/designs/<design_id>/work/happened", {200: WorkState, 409: ProblemDetails})
 def post_happened(path: DesignPath, body: HappenedBody) -> Response:
     """Note what happened. What is spoiled goes off the stock, and its steps are to be done again."""
     stored, w = now(path)
-    refused = _unknown(w, body.number, [body.step])
+    refused = unknown_steps(w, body.number, [body.step])
     if refused is not None:
         return refused
     shop, plan = workshop(), _plan(w)
@@ -381,7 +383,7 @@ def post_happened(path: DesignPath, body: HappenedBody) -> Response:
         note=body.note.strip(),
         who=body.who,
     )
-    return _state(stored.id, stored.version, w, body.number, says)
+    return state_of(stored.id, stored.version, w, body.number, says)
 
 
 def _proved(w: Workings, own: Operation) -> str:
@@ -422,4 +424,4 @@ def delete_happened(path: DesignPath, query: OfHappening) -> Response:
         return problem(404, "No such note", message, [Problem("id", message, "Look at the list again.")])
     if struck.kind == "spoiled" and struck.part in workshop().shop.stock():
         workshop().buying.use(stored.id, {struck.part: -1})
-    return _state(stored.id, stored.version, w, query.number)
+    return state_of(stored.id, stored.version, w, query.number)

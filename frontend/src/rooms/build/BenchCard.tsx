@@ -175,7 +175,7 @@ function BatchHead({ card }: { card: Card }) {
   return (
     <>
       <p className="text-far text-second">{WHAT[card.kind] ?? groupOf(card)}</p>
-      <p className="break-words font-figures text-huge font-extrabold leading-tight">{card.title}</p>
+      <p className="break-words font-figures text-title font-extrabold leading-tight">{card.title}</p>
       {connector?.name && <p className="mt-2 text-far">{connector.name}</p>}
     </>
   );

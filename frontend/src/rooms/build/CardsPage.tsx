@@ -251,6 +251,12 @@ export function CardsPage() {
         <NoteSheet
           step={noting}
           onClose={() => setNoting(null)}
+          onPhoto={async (note, file) => {
+            const reply = await acts.photo(noting.id, note, file);
+            setSays(wentWell(reply) ? reply.says : "");
+            if (wentWell(reply)) setNoting(null);
+            return wentWell(reply) ? null : reply.detail;
+          }}
           onNote={async (kind, note) => {
             const reply = await acts.happened(noting.id, kind, note);
             setSays(wentWell(reply) ? reply.says || "Noted." : reply.detail);

@@ -1,14 +1,17 @@
 import { useMemo, useState } from "react";
+import { useDesign } from "../../api/design";
 import { useWorkActs, useWorkState, wentWell, type Work } from "../../api/work";
 import { useSay } from "../../components/Notice";
 
 /** What was spoiled, done otherwise or noted at the bench, the newest first. */
 export function HappenedLeaf({ work }: { work: Work }) {
+  const { id } = useDesign();
   const [number, setNumber] = useState(1);
   const { data: state } = useWorkState(number, "desk");
   const acts = useWorkActs(number, "");
   const say = useSay();
   const words = useMemo(() => new Map(work.steps.map((s) => [s.id, s.words])), [work]);
+  const photo = (happening: number) => `/api/designs/${encodeURIComponent(id)}/work/photos/${happening}`;
   const strike = async (id: number) => {
     const reply = await acts.strike(id);
     if (!wentWell(reply)) say(reply.detail);
@@ -61,7 +64,18 @@ export function HappenedLeaf({ work }: { work: Work }) {
                   {h.part && <span className="font-figures font-normal"> {h.part}</span>}
                 </td>
                 <td className="pr-4">{words.get(h.step) ?? h.step}</td>
-                <td className="pr-4">{h.note}</td>
+                <td className="pr-4">
+                  {h.note}
+                  {h.photo && (
+                    <a href={photo(h.id)} target="_blank" rel="noreferrer" className="block">
+                      <img
+                        src={photo(h.id)}
+                        alt={`Photograph: ${words.get(h.step) ?? h.step}`}
+                        className="h-[90px] w-auto"
+                      />
+                    </a>
+                  )}
+                </td>
                 <td className="pr-4">{h.who}</td>
                 <td>
                   <button className="quiet" onClick={() => void strike(h.id)}>

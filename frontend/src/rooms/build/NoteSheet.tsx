@@ -16,10 +16,11 @@ interface Props {
   step: Step;
   onClose: () => void;
   onNote: (kind: Happened, note: string) => Promise<string | null>;
+  onPhoto: (note: string, file: File) => Promise<string | null>;
 }
 
 /** What happened at a step: chosen by a thumb, or by its first figure. */
-export function NoteSheet({ step, onClose, onNote }: Props) {
+export function NoteSheet({ step, onClose, onNote, onPhoto }: Props) {
   const [note, setNote] = useState("");
   const [refused, setRefused] = useState("");
   const put = async (kind: Happened) => setRefused((await onNote(kind, note)) ?? "");
@@ -59,6 +60,23 @@ export function NoteSheet({ step, onClose, onNote }: Props) {
                 </button>
               </li>
             ))}
+            <li>
+              <label className="block min-h-[56px] w-full cursor-pointer border border-rule bg-wash px-4 py-2 focus-within:outline-2">
+                <strong className="block text-lead">Photograph</strong>
+                <span className="text-second">Kept with the step, without its place.</span>
+                <input
+                  type="file"
+                  accept="image/jpeg,image/png"
+                  capture="environment"
+                  className="sr-only"
+                  onChange={(e) => {
+                    const file = e.target.files?.[0];
+                    if (file) void onPhoto(note, file).then((problem) => setRefused(problem ?? ""));
+                    e.target.value = "";
+                  }}
+                />
+              </label>
+            </li>
             <li>
               <button
                 className="min-h-[56px] w-full border border-rule px-4 py-2 text-left text-lead"

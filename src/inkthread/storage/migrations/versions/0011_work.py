@@ -47,9 +47,14 @@ def upgrade() -> None:
         sa.Column("who", sa.String(60), nullable=False),
         sa.Column("at", sa.DateTime(), nullable=False),
     )
+    op.create_table(
+        "photos",
+        sa.Column("id", sa.Integer(), sa.ForeignKey("happenings.id", ondelete="CASCADE"), primary_key=True),
+        sa.Column("jpeg", sa.LargeBinary(), nullable=False),
+    )
     op.create_index("ix_happenings_design", "happenings", ["design_id", "number"])
 
 
 def downgrade() -> None:
-    for name in ("happenings", "cards_taken", "steps_done"):
+    for name in ("photos", "happenings", "cards_taken", "steps_done"):
         op.drop_table(name)
