@@ -13,8 +13,8 @@ from inkthread.core.cut.spools import (
     Done,
     SpoolPlan,
     assigned,
-    cut_piece,
     find_in_plan,
+    piece_lengths_mm,
     plan_sentence,
     plan_spools,
     spool_lines,
@@ -201,8 +201,7 @@ def post_cut(path: DesignPath, body: CutBody) -> Response:
 
 def _length_mm(w: Workings, body: CutBody) -> float:
     """How long a piece is cut. Raises CutRefused for one that is not on the list."""
-    lengths = {cut_piece(c.id): c.cut_mm for c in w.cut.cables}
-    lengths |= {c.wire: c.cut_mm for c in w.cut.cuts if not c.cable}
+    lengths = piece_lengths_mm(w.cut)
     if body.piece not in lengths or body.number > w.document.brief.quantity:
         raise CutRefused(f"{body.piece} of harness {body.number} is not on the cut list.")
     return lengths[body.piece]

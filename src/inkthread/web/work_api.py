@@ -25,7 +25,7 @@ from inkthread.core.build import (
     steps_of,
     taken_out,
 )
-from inkthread.core.cut.spools import Done, assigned, cut_piece, plan_spools
+from inkthread.core.cut.spools import Done, assigned, cut_piece, piece_lengths_mm, plan_spools
 from inkthread.core.document import Problem
 from inkthread.core.findings import Finding, FindingBook
 from inkthread.core.shop import Spool
@@ -318,8 +318,7 @@ def _own_card(design_id: str, w: Workings, body: StepsBody) -> None:
 def _cut(design_id: str, w: Workings, piece: str, number: int) -> None:
     """A piece is cut off the spool that the plan has for it, or off none where none is at hand."""
     shop = workshop()
-    lengths = {cut_piece(c.id): c.cut_mm for c in w.cut.cables}
-    lengths |= {c.wire: c.cut_mm for c in w.cut.cuts if not c.cable}
+    lengths = piece_lengths_mm(w.cut)
     planned = shop.plans.get(design_id)
     if planned is None:
         spools = [Spool(**data) for data in shop.cuts.spools()]

@@ -99,6 +99,12 @@ def cut_piece(piece: str) -> str:
     return f"cable {piece}"
 
 
+def piece_lengths_mm(cut: CutResult) -> dict[str, float]:
+    """How long every piece of one harness is cut, cables and wires, by what it is called."""
+    lengths = {cut_piece(cable.id): cable.cut_mm for cable in cut.cables}
+    return lengths | {piece.wire: piece.cut_mm for piece in cut.cuts if not piece.cable}
+
+
 def plan_spools(
     cut: CutResult,
     quantity: int,
