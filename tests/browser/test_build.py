@@ -132,6 +132,22 @@ def test_the_order_is_changed_by_typing_and_what_that_breaks_is_said(page: Page,
     expect(page.get_by_text("One step waits in vain.")).to_have_count(0)
 
 
+def test_a_finding_leads_to_its_step(page: Page, site):
+    page.goto(f"{site}/d/larkspur/build")
+    grid = page.get_by_role("grid", name="Order of work")
+    shown = page.get_by_label("Steps shown")
+    shown.select_option(label=shown.locator("option", has_text="M1").first.inner_text())
+    row = grid.get_by_role("row").filter(has_text="Seal").first
+    row.get_by_role("gridcell").last.click()
+    page.keyboard.press("Enter")
+    page.get_by_role("option", name="left out").click()
+    expect(page.get_by_text("One step waits in vain.")).to_be_visible()
+    page.goto(f"{site}/d/larkspur/findings")
+    page.get_by_role("link", name="Go to the step in Build").first.click()
+    expect(grid.get_by_text("left out", exact=True)).to_be_visible()
+    expect(grid.get_by_text("left out:").first).to_be_visible()
+
+
 def test_a_place_that_is_none_is_refused_and_what_was_typed_is_kept(page: Page, site):
     page.goto(f"{site}/d/larkspur/build")
     grid = page.get_by_role("grid", name="Order of work")

@@ -43,6 +43,8 @@ function placeLink(design: DesignReply, finding: Finding): { to: string; text: s
     const connector = design.document.ends.pinout[place.id]?.connector;
     return { to: `/d/${id}/ends${connector ? `/${connector}` : ""}`, text: `Go to ${place.id} in Ends` };
   }
+  if (place.room === "build" && place.kind === "step")
+    return { to: `/d/${id}/build?step=${encodeURIComponent(place.id)}`, text: "Go to the step in Build" };
   const room = place.room.charAt(0).toUpperCase() + place.room.slice(1);
   return { to: `/d/${id}/${place.room}`, text: `Go to ${place.id ? `${place.id} in ` : ""}${room}` };
 }

@@ -1,4 +1,5 @@
 import { useMemo, useState } from "react";
+import { useSearchParams } from "react-router";
 import { pointer, type Problem } from "../../api/client";
 import { useActs, useDesign } from "../../api/design";
 import { useWorkState, type Step, type Work } from "../../api/work";
@@ -16,9 +17,15 @@ export function OrderLeaf({ work }: { work: Work }) {
   const { design } = useDesign();
   const { edit } = useActs();
   const { data: state } = useWorkState(1, "desk");
+  const asked = useSearchParams()[0].get("step");
   const [group, setGroup] = useState("");
   const groups = useMemo(() => groupsOf(work), [work]);
-  const shown = groups.find((g) => g.key === group) ?? groups[0];
+  // A step that is asked for is shown with those about it; one left out with those of its place.
+  const about = groups.find(
+    (g) =>
+      asked !== null && (g.steps.includes(asked) || work.left_out.some((s) => s.id === asked && s.place === g.key)),
+  );
+  const shown = groups.find((g) => g.key === group) ?? about ?? groups[0];
   const at = useMemo(() => new Map(work.steps.map((s, n) => [s.id, n])), [work]);
   const broken = useMemo(() => new Map(work.broken.map((b) => [b.step, b])), [work]);
   const words = useMemo(() => new Map([...work.steps, ...work.left_out].map((s) => [s.id, s.words])), [work]);
@@ -164,6 +171,7 @@ export function OrderLeaf({ work }: { work: Work }) {
         rows={rows}
         columns={columns}
         rowKey={(s) => s.id}
+        selected={asked}
         empty="Nothing to do yet."
         steady
       />
