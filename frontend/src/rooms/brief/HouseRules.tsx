@@ -125,9 +125,10 @@ interface DifferProps {
 /** One thing builders differ on: the view in force, who holds it and why, and the others. */
 function Differ({ id, rule, about, reason, put, back }: DifferProps) {
   const mine = rule.origin === "house";
+  const preset = rule.preset_value ?? rule.value;
   const choices = about.choices.map((c) => ({
     value: String(c.value),
-    label: `${c.label}${c.value === rule.preset_value ? ", as the practice" : ""}`,
+    label: `${c.label}${c.value === preset ? ", as the practice" : ""}`,
   }));
   return (
     <div className="pb-1.5">
@@ -137,7 +138,7 @@ function Differ({ id, rule, about, reason, put, back }: DifferProps) {
         value={String(rule.value)}
         choices={choices}
         hint={about.choices.find((c) => c.value === rule.value)?.why ?? ""}
-        onCommit={(v) => (Number(v) === rule.preset_value ? back(id) : put(id, Number(v), reason))}
+        onCommit={(v) => (Number(v) === preset ? back(id) : put(id, Number(v), reason))}
       />
       {mine && (
         <TypedField

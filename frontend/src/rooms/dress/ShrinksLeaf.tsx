@@ -129,7 +129,7 @@ export function ShrinksLeaf({ sheet }: { sheet: DressSheet }) {
 /** Tube over a barrel is as wide and long as the terminal asks. */
 function byBarrel(field: string): Promise<Problem> {
   const message = "Tube over a barrel is chosen by the terminal and its wire.";
-  const remedy = "Say lined or plain here, or change the house rule on tube over barrels in Brief.";
+  const remedy = "Say lined or plain here, or change the house rule on tube over bare barrels in Brief.";
   return Promise.resolve({
     type: "about:blank",
     title: "By the terminal",

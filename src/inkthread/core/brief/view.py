@@ -25,6 +25,7 @@ class RuleView:
     origin: str
     """``practice``, ``house`` or ``trial lead``."""
     preset_value: float | None
+    """The practice's, where another value is in force; None where it is the practice's own."""
     reason: str
 
 
@@ -45,7 +46,12 @@ class BriefView:
 def brief_view(document: Document, brief: BriefResult, offered: MakeOrBuy) -> BriefView:
     """The brief as it is sent."""
     rules = {
-        k: RuleView(r.value, r.origin, r.preset_value, r.why if r.origin == "house" else "")
+        k: RuleView(
+            r.value,
+            r.origin,
+            r.preset_value if r.origin != "practice" else None,
+            r.why if r.origin == "house" else "",
+        )
         for k, r in brief.rules.items()
     }
     hot = tuple(k for k, zone in document.brief.zones.items() if zone.ambient_c >= HOT_C)
