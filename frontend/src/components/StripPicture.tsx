@@ -43,17 +43,19 @@ export function StripPicture({ colour, odMm, conductorMm, stripMm, toleranceMm, 
           <line x1={14} x2={14} y1={odMm / 2 + 0.8} y2={odMm / 2 + 2.4} />
           <line x1={14 + stripMm} x2={14 + stripMm} y1={odMm / 2 + 0.8} y2={odMm / 2 + 2.4} />
         </g>
-        <text
-          x={14 + stripMm}
-          y={odMm / 2 + 4.4}
-          textAnchor="end"
-          fontSize={1.3}
-          fontWeight={700}
-          fill="var(--ink)"
-          className="font-figures"
-        >
-          {`${trim(stripMm, 1)} ± ${trim(toleranceMm, 1)} mm`}
-        </text>
+        {!scale && (
+          <text
+            x={14 + stripMm}
+            y={odMm / 2 + 4.4}
+            textAnchor="end"
+            fontSize={1.3}
+            fontWeight={700}
+            fill="var(--ink)"
+            className="font-figures"
+          >
+            {`${trim(stripMm, 1)} ± ${trim(toleranceMm, 1)} mm`}
+          </text>
+        )}
       </svg>
       <span className="text-fine text-second">about {otherLength(stripMm, "metric")}</span>
     </figure>
