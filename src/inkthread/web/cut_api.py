@@ -156,7 +156,7 @@ def post_spool_back(query: OfSpool) -> Response:
     return _listed(workshop().catalogue)
 
 
-def _plan(design_id: str, version: int, w: Workings) -> Response:
+def plan_now(design_id: str, w: Workings) -> SpoolPlan:
     """The plan as things lie now; what was planned before stays where nothing is better."""
     shop = workshop()
     done = [Done(**data) for data in shop.cuts.cut_of(design_id)]
@@ -164,6 +164,11 @@ def _plan(design_id: str, version: int, w: Workings) -> Response:
     begin = shop.plans.get(design_id)
     plan = plan_spools(w.cut, quantity, _spools(), done, w.brief, begin=begin)
     shop.plans.keep(design_id, assigned(plan))
+    return plan
+
+
+def _plan(design_id: str, version: int, w: Workings) -> Response:
+    plan = plan_now(design_id, w)
     book = FindingBook(w.catalogue.checks)
     find_in_plan(plan, w.document.brief.units, book)
     reply = PlanReply.model_construct(

@@ -25,12 +25,12 @@ from inkthread.core.build import (
     steps_of,
     taken_out,
 )
-from inkthread.core.cut.spools import Done, assigned, cut_piece, piece_lengths_mm, plan_spools
+from inkthread.core.cut.spools import assigned, cut_piece, piece_lengths_mm
 from inkthread.core.document import Problem
 from inkthread.core.findings import Finding, FindingBook
-from inkthread.core.shop import Spool
 from inkthread.core.workings import Workings
-from inkthread.storage import CutRefused, NotAtHand, NotInShop, WorkRefused
+from inkthread.storage import NotAtHand, NotInShop, WorkRefused
+from inkthread.web.cut_api import plan_now
 from inkthread.web.problems import problem
 from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails
 from inkthread.web.studies_api import now
@@ -269,19 +269,19 @@ def post_steps(path: DesignPath, body: StepsBody) -> Response:
     shop = workshop()
     pieces = [piece for step in body.steps if (piece := _piece_of_step(step)) is not None]
     others = [step for step in body.steps if _piece_of_step(step) is None]
+    says = ""
     if body.done:
         _own_card(stored.id, w, body)
         if others:
             operations = _plan(w).operations
             steps = {step: (operations[step].timed, operations[step].times) for step in others}
             shop.work.tick(stored.id, body.number, steps, body.who, body.bench)
-        for piece in pieces:
-            _cut(stored.id, w, piece, body.number)
+        says = " ".join(dict.fromkeys(_cut(stored.id, w, piece, body.number) for piece in pieces)).strip()
     else:
         shop.work.take_back(stored.id, body.number, others)
         for piece in pieces:
             shop.cuts.take_back(stored.id, piece, body.number)
-    return state_of(stored.id, stored.version, w, body.number)
+    return state_of(stored.id, stored.version, w, body.number, says)
 
 
 def unknown_steps(w: Workings, number: int, steps: list[str]) -> Response | None:
@@ -315,27 +315,12 @@ def _own_card(design_id: str, w: Workings, body: StepsBody) -> None:
             raise WorkRefused(f"Its card lies on {who}'s bench.")
 
 
-def _cut(design_id: str, w: Workings, piece: str, number: int) -> None:
-    """A piece is cut off the spool that the plan has for it, or off none where none is at hand."""
-    shop = workshop()
-    lengths = piece_lengths_mm(w.cut)
-    planned = shop.plans.get(design_id)
-    if planned is None:
-        spools = [Spool(**data) for data in shop.cuts.spools()]
-        done = [Done(**data) for data in shop.cuts.cut_of(design_id)]
-        planned = assigned(plan_spools(w.cut, w.document.brief.quantity, spools, done, w.brief))
-        shop.plans.keep(design_id, planned)
-    spool = planned.get(f"{piece} {number}")
-    try:
-        shop.cuts.cut(design_id, piece, number, lengths[piece], int(spool) if spool is not None else None)
-    except (CutRefused, NotInShop):
-        if any(
-            c["piece"] == piece and c["number"] == number and not c["spoiled"]
-            for c in shop.cuts.cut_of(design_id)
-        ):
-            raise WorkRefused("It is cut already.") from None
-        # The spool has changed since it was planned: the piece is cut all the same, and off none.
-        shop.cuts.cut(design_id, piece, number, lengths[piece], None)
+def _cut(design_id: str, w: Workings, piece: str, number: int) -> str:
+    """A piece is cut off the spool that the plan has for it now; what is said of it where there is none."""
+    spool = assigned(plan_now(design_id, w)).get(f"{piece} {number}")
+    length_mm = piece_lengths_mm(w.cut)[piece]
+    workshop().cuts.cut(design_id, piece, number, length_mm, int(spool) if spool is not None else None)
+    return "" if spool is not None else "No spool is noted that it comes off."
 
 
 @view("post", "/designs/<design_id>/work/take", {200: WorkState, 409: ProblemDetails})

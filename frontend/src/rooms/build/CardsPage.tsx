@@ -102,7 +102,10 @@ export function CardsPage() {
       else setAt(card.id);
     } else setAt(card.id);
     void acts.tick([lit], true).then((reply) => {
-      if (wentWell(reply)) return;
+      if (wentWell(reply)) {
+        if (reply.says) setSays(reply.says);
+        return;
+      }
       ticked.current = ticked.current.filter(([, s]) => s !== lit);
       setSays(reply.detail);
       setAt(card.id);
