@@ -40,6 +40,7 @@ from inkthread.core.catalogue import (
     WireFamily,
 )
 from inkthread.core.catalogue.operations import HandWorks
+from inkthread.core.catalogue.proofs import Proofs
 
 
 @cache
@@ -80,6 +81,8 @@ def read_catalogue(root: Traversable) -> Catalogue:
     times = read("times.json")
     works = read("operations.json")
     works_source = works.pop("source")
+    proofs = read("proofs.json")
+    proofs_source = proofs.pop("source")
     kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(read("kinds.json")["kinds"])
     return Catalogue(
         version=digest.hexdigest()[:10],
@@ -108,6 +111,7 @@ def read_catalogue(root: Traversable) -> Catalogue:
         kits={k.code: k for k in TypeAdapter(list[Kit]).validate_python(read("kits.json")["kits"])},
         minutes=TypeAdapter(dict[str, float]).validate_python(times["minutes"]),
         hand_works=TypeAdapter(HandWorks).validate_python(works),
+        proofs=TypeAdapter(Proofs).validate_python(proofs),
         patterns=TypeAdapter(dict[str, Pattern]).validate_python(read("patterns.json")["patterns"]),
         cautions={who: tuple(texts) for who, texts in rules["cautions"].items()},
         aircraft=TypeAdapter(AircraftRule).validate_python(ampacity["aircraft"]),
@@ -124,6 +128,7 @@ def read_catalogue(root: Traversable) -> Catalogue:
             **colours["sources"],
             "minutes": times["source"],
             "hand_works": works_source,
+            "proofs": proofs_source,
             "insulates": insulates_source,
         },
     )

@@ -10,7 +10,8 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document.draft import LineError
 from inkthread.core.ends.detail import end_detail, hand_steps
 from inkthread.core.ends.faces import face_view
-from inkthread.core.ends.mating import Half, how_misplaced, mating_half, why_apart
+from inkthread.core.ends.mating import Half, mating_half, why_apart
+from inkthread.core.ends.misplaced import how_misplaced
 from tests.conftest import HarnessBuilder
 from tests.core.scenarios import half, sensor_on, through, two_halves
 

@@ -15,6 +15,7 @@ from inkthread.core.catalogue.ends import (
 )
 from inkthread.core.catalogue.joints import Cover, PullTable, SpliceForm, SpliceKind, SpliceSize, Studs, Tool
 from inkthread.core.catalogue.kits import Kit
+from inkthread.core.catalogue.proofs import Band, FaultSort, Proofs
 from inkthread.core.catalogue.types import (
     BusStandard,
     Catalogue,
@@ -39,6 +40,7 @@ __all__ = [
     "CLASSES",
     "Accessory",
     "AircraftRule",
+    "Band",
     "BusStandard",
     "Catalogue",
     "CheckText",
@@ -52,6 +54,7 @@ __all__ = [
     "DeviceKind",
     "Face",
     "FaultLimits",
+    "FaultSort",
     "FuseHolder",
     "FuseRating",
     "Housing",
@@ -61,6 +64,7 @@ __all__ = [
     "Mark",
     "Part",
     "Pattern",
+    "Proofs",
     "ProtectionCurve",
     "PullTable",
     "Rule",

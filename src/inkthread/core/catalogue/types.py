@@ -12,6 +12,7 @@ from inkthread.core.catalogue.ends import ConnectorFamily
 from inkthread.core.catalogue.joints import Cover, PullTable, SpliceSize, Studs, Tool
 from inkthread.core.catalogue.kits import Kit
 from inkthread.core.catalogue.operations import HandWorks
+from inkthread.core.catalogue.proofs import Proofs
 from inkthread.core.catalogue.wires import AircraftRule, MarineTable, WireFamily
 from inkthread.core.physics.conductor import awg_area_mm2
 
@@ -349,8 +350,9 @@ class Catalogue:
     patterns: dict[str, Pattern] = field(default_factory=dict)
     kits: dict[str, Kit] = field(default_factory=dict)
     minutes: dict[str, float] = field(default_factory=dict)
-    hand_works: HandWorks = field(default_factory=HandWorks)
     """Standard time of hand work, by operation."""
+    hand_works: HandWorks = field(default_factory=HandWorks)
+    proofs: Proofs = field(default_factory=Proofs)
     conventions: tuple[str, ...] = ()
     """The shop's colours, as typed lines."""
 

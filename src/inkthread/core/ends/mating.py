@@ -7,28 +7,23 @@ it leaves that open, pins meet sockets, whatever the shell.
 from __future__ import annotations
 
 import itertools
-import math
 from collections.abc import Mapping
 from dataclasses import dataclass
-from typing import Any, Literal
+from typing import Any
 
-from inkthread.core.catalogue import Catalogue, ConnectorFamily, Face, Housing
+from inkthread.core.catalogue import Catalogue, ConnectorFamily, Housing
 from inkthread.core.circuits.pin_roles import bus_line
 from inkthread.core.document.choices import Connector
 from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Gender, Shell
+from inkthread.core.ends.misplaced import OUT_OF_ORDER, how_misplaced
 from inkthread.core.ends.refit import OnWay, refit_ways
 from inkthread.core.findings import FindingBook, Phrase, Place, phrase
 
-Misplaced = Literal["mirrored", "reversed", "turned by 180 degrees", "shifted by one", "out of order"]
-
-OUT_OF_ORDER: Misplaced = "out of order"
-
 _OTHER_SHELL: dict[Shell, Shell] = {"plug": "receptacle", "receptacle": "plug", "none": "none"}
 _OTHER_GENDER: dict[Gender, Gender] = {"pin": "socket", "socket": "pin"}
-_SAME_MM = 0.3
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,36 +159,6 @@ def why_apart(catalogue: Catalogue, a: Connector, b: Connector) -> Phrase | None
     if a.contact_gender == b.contact_gender:
         return phrase("contacts", a=a.contact_gender)
     return None
-
-
-def how_misplaced(face: Face, landed: Mapping[str, str]) -> Misplaced | None:
-    """What has become of the ways: ``landed`` says where each way of one half meets in the other.
-
-    None where way n meets way n. Mirrored is left for right; reversed is the last for the first;
-    turned is half a turn of the face.
-    """
-    if all(a == b for a, b in landed.items()):
-        return None
-    names = list(face.cavities)
-    place = face.cavities
-
-    def at(x: float, y: float) -> str | None:
-        nearest = min(names, key=lambda n: math.dist(place[n], (x, y)))
-        return nearest if math.dist(place[nearest], (x, y)) < _SAME_MM else None
-
-    kinds: list[tuple[Misplaced, dict[str, str | None]]] = [
-        ("mirrored", {n: at(-place[n][0], place[n][1]) for n in names}),
-        ("turned by 180 degrees", {n: at(-place[n][0], -place[n][1]) for n in names}),
-        ("reversed", {n: names[len(names) - 1 - i] for i, n in enumerate(names)}),
-        ("shifted by one", {n: names[(i + 1) % len(names)] for i, n in enumerate(names)}),
-        ("shifted by one", {n: names[i - 1] for i, n in enumerate(names)}),
-    ]
-    one_row = len({round(y, 2) for _, y in place.values()}) == 1
-    if one_row:  # half a turn, mirrored and reversed are one thing in a single row
-        kinds = [kinds[2], *kinds[3:]]
-    return next(
-        (word for word, where in kinds if all(where[a] == b for a, b in landed.items())), OUT_OF_ORDER
-    )
 
 
 def find_in_pairs(document: Document, catalogue: Catalogue, book: FindingBook) -> None:

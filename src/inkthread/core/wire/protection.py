@@ -20,7 +20,6 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, withstand_s
 from inkthread.core.quantity import format_current, format_length, format_temperature
 from inkthread.core.route import RouteResult
@@ -47,7 +46,6 @@ def faults(
     document: Document, catalogue: Catalogue, circuits: CircuitsResult, result: WireResult
 ) -> dict[str, Fault]:
     """A short across every load with a fuse, by load."""
-    index = {k: i for i, k in enumerate(result.tables.keys)}
     by_load: dict[str, Fault] = {}
     for loop in circuits.loops:
         drop = result.loops.get(loop.load)
@@ -57,7 +55,7 @@ def faults(
         source = circuits.sources[loop.source]
         if fuse.part is None:
             continue
-        ohm = sum(_hot_ohm(result, index[k], k) for k in drop.wires)
+        ohm = sum(_hot_ohm(result, k) for k in drop.wires)
         ohm += sum(result.tables.path_ohm.get(p, 0.0) for p in loop.paths)
         current_a = loop.supply_v / max(ohm + (source.internal_ohm or 0.0), NO_OHM)
         if source.limit_a is not None:
@@ -65,9 +63,9 @@ def faults(
         elif source.fault_a is not None:
             current_a = min(current_a, source.fault_a)
         opens = opens_within_s(catalogue.curves[fuse.part.curve], current_a, fuse.rating_a)
-        behind = [k for k in drop.wires if result.tables.asked.fuse_single_a[index[k]] > 0] or list(
-            drop.wires
-        )
+        behind = [
+            k for k in drop.wires if result.tables.asked.fuse_single_a[result.tables.at[k]] > 0
+        ] or list(drop.wires)
         thin = min(behind, key=lambda k: result.wires[k].area_mm2)
         sized = result.wires[thin]
         rating = result.families[sized.family].temperature_c
@@ -79,14 +77,10 @@ def faults(
     return by_load
 
 
-def _hot_ohm(result: WireResult, i: int, key: str) -> float:
+def _hot_ohm(result: WireResult, key: str) -> float:
     """Resistance of a wire at its insulation's rating, ends included: a fault begins warm."""
-    size, sized = result.size(key), result.wires[key]
-    rating = result.families[sized.family].temperature_c
-    ends = float(result.tables.termination_ohm[i])
-    now = float(result.tables.resistance_ohm_per_m[i, int(result.tables.chosen[i])])
-    warm = size.resistance_ohm_per_km / 1000 * (1 + COPPER_ALPHA_20C_PER_K * (rating - 20))
-    return ends + (float(result.tables.row_ohm[i]) - ends) * warm / now
+    rating = result.families[result.wires[key].family].temperature_c
+    return result.joints_ohm(key) + result.copper_ohm_at(key, rating)
 
 
 def find_in_protection(
@@ -206,13 +200,12 @@ def fault_at_fuse_a(
         return None
     if source.limit_a is not None:
         return min(source.fault_a, source.limit_a) if source.kind != "alternator" else source.fault_a
-    index = {k: i for i, k in enumerate(result.tables.keys)}
     ohm = source.nominal_v / max(source.fault_a, FAR_BELOW)
     for crossing in loop.feed:
         if device_of(crossing.from_pin) == fuse.device:
             break
         for key in route.crossing_sections(crossing.circuit, crossing.from_pin, crossing.to_pin):
-            ohm += _hot_ohm(result, index[key], key)
+            ohm += _hot_ohm(result, key)
     return source.nominal_v / ohm
 
 
@@ -243,7 +236,6 @@ def _interrupting(
 
 def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, book: FindingBook) -> None:
     """Wires of every load with a stated peak, from their working temperature, repeats and all."""
-    index = {k: i for i, k in enumerate(result.tables.keys)}
     for loop in circuits.loops:
         load = document.circuits.loads.get(loop.load)
         drop = result.loops.get(loop.load)
@@ -257,8 +249,8 @@ def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, boo
             rating = result.families[sized.family].temperature_c
             current_a = sized.carries_a - load.current_a + load.peak_a
             pulse = Pulse(current_a, load.peak_s, load.peak_repeats, load.peak_pause_s)
-            reached = peak_c(result, index[key], key, pulse)
-            if reached > rating + 0.5 and not result.tables.free.ambient_above_rating[index[key]]:
+            reached = peak_c(result, result.tables.at[key], key, pulse)
+            if reached > rating + 0.5 and not result.tables.free.ambient_above_rating[result.tables.at[key]]:
                 hot.append((reached, key))
         if hot:
             reached, worst = max(hot)

@@ -1,0 +1,52 @@
+"""Types of what is proved: sorts of test, the mistakes they find, the faults that readings speak of."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, field
+
+from inkthread.core.catalogue.ends import DATA
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """How far a conductor lies below the most that its size may have (IEC 60228), and its joints."""
+
+    __pydantic_config__ = DATA
+    least_share: float = 0.88
+    usual_share: float = 0.95
+    most_share: float = 1.03
+    """Over one: what a wire that is cut long adds."""
+    joint_usual_share: float = 0.5
+    """Of the resistance that contacts and splices are reckoned with."""
+
+
+@dataclass(frozen=True, slots=True)
+class TestSort:
+    """One sort of test, its wording with places in braces, and the mistakes that it finds."""
+
+    __pydantic_config__ = DATA
+    words: str
+    catches: tuple[str, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class FaultSort:
+    """One sort of fault: how likely it is beside the others, how it is worded, what is done."""
+
+    __pydantic_config__ = DATA
+    likely: float
+    words: str
+    do: str
+    far: float = 1.0
+    """How much less likely it is between cavities that are not beside each other."""
+
+
+@dataclass(frozen=True, slots=True)
+class Proofs:
+    """Everything that is said of tests, mistakes and faults."""
+
+    __pydantic_config__ = DATA
+    band: Band = field(default_factory=Band)
+    kinds: dict[str, TestSort] = field(default_factory=dict)
+    mistakes: dict[str, str] = field(default_factory=dict)
+    faults: dict[str, FaultSort] = field(default_factory=dict)

@@ -1,0 +1,1 @@
+"""What a harness is proved by: its tests with bands, what readings speak of, what explains them."""
