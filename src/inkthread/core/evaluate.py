@@ -26,6 +26,7 @@ from inkthread.core.missing_parts import stand_in_for_gone
 from inkthread.core.opening import room_states
 from inkthread.core.parts import find_in_bill, parts_room
 from inkthread.core.parts.view import PartsView, parts_opening
+from inkthread.core.prove import prove_opening, prove_room
 from inkthread.core.route import route_room
 from inkthread.core.route.view import route_opening, route_view
 from inkthread.core.shop import EMPTY_SHOP, Shop
@@ -67,6 +68,7 @@ def work_out(
     find_in_bill(context, wire, ends, parts, book)
     rooms = Rooms(context, route, wire, ends, cut, dress)
     build_room(rooms, book)
+    prove_room(rooms, book)
     offered = make_or_buy(document, brief, route.longest_run_mm(), parts.cost_total, parts.tooling_total)
     find_in_offers(document, offered, book)
     findings = by_cause(standing(book, kept), circuits, route, wire)
@@ -80,6 +82,7 @@ def work_out(
         "cut": cut_opening(words["cut"], cut, document.brief.units),
         "parts": parts_opening(words["parts"], parts, document.brief.quantity, len(wire.wires)),
         "build": build_opening(words["build"], rooms),
+        "prove": prove_opening(words["prove"], rooms),
     }
     evaluation = Evaluation(
         catalogue.version,

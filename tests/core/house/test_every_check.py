@@ -12,6 +12,7 @@ from tests.core.cut import test_checks as of_cut
 from tests.core.dress import test_checks as of_dress
 from tests.core.ends import test_checks as of_ends
 from tests.core.parts import test_checks as of_parts
+from tests.core.prove import test_checks as of_prove
 from tests.core.route import test_checks as of_route
 from tests.core.scenarios import pump
 from tests.core.wire import test_checks as of_wire
@@ -24,14 +25,17 @@ SCENARIOS = (
     | {code: many[0] for code, many in of_dress.SET_OFF.items()}
     | of_ends.SCENARIOS
     | {code: many[0] for code, many in of_parts.SET_OFF.items()}
+    | {code: many[0] for code, many in of_prove.SET_OFF.items()}
     | of_route.SCENARIOS
     | of_wire.SCENARIOS
 )
 
 
-ASKED_FOR = {"spool-short", "contact-reused"}
-"""Of the plan of spools, and of what was done at the bench, which are no part of an evaluation: tried in
-tests/core/cut/test_spools.py and tests/core/build/test_reuse.py."""
+ASKED_FOR = {
+    "spool-short", "contact-reused", "reading-out-of-band", "looks-alone", "as-built-not-told",
+}  # fmt: skip
+"""Of the plan of spools, of what was done at the bench, and of a piece's record, which are no part of an
+evaluation: tried in tests/core/cut/test_spools.py, build/test_reuse.py and prove/test_checks.py."""
 
 
 def test_every_check_that_ships_is_tried_here():

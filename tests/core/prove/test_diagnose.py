@@ -8,7 +8,7 @@ import random
 import pytest
 
 from inkthread.core.prove.diagnose import diagnose
-from inkthread.core.prove.faults import Fault, Built, Network, Way
+from inkthread.core.prove.faults import Built, Fault, Network, Way
 from inkthread.core.prove.judge import judge
 from inkthread.core.prove.plan import plan_tests
 from inkthread.core.prove.readings import OPEN_OHM, Reading

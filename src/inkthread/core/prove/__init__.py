@@ -1,1 +1,31 @@
 """What a harness is proved by: its tests with bands, what readings speak of, what explains them."""
+
+from inkthread.core.prove.harness import MeasuredHarness
+from inkthread.core.prove.judge import FaultSaid, FaultSet, Judged, RowJudged, judge
+from inkthread.core.prove.plan import PlanRow, ProofPlan, ProvedBy, plan_tests
+from inkthread.core.prove.readings import BadReading, Reading, read_ohm, read_table
+from inkthread.core.prove.record import PieceRecord, find_in_record, find_in_signing, rows_by_id
+from inkthread.core.prove.room import prove_opening, prove_room
+
+__all__ = [
+    "BadReading",
+    "FaultSaid",
+    "FaultSet",
+    "Judged",
+    "MeasuredHarness",
+    "PieceRecord",
+    "PlanRow",
+    "ProofPlan",
+    "ProvedBy",
+    "Reading",
+    "RowJudged",
+    "find_in_record",
+    "find_in_signing",
+    "judge",
+    "plan_tests",
+    "prove_opening",
+    "prove_room",
+    "read_ohm",
+    "read_table",
+    "rows_by_id",
+]

@@ -6,7 +6,7 @@ import math
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import replace
 
-from inkthread.core.prove.faults import JOINED, SHORT_OHM, Fault, FaultKind, Built, Meter, Network
+from inkthread.core.prove.faults import JOINED, SHORT_OHM, Built, Fault, FaultKind, Meter, Network
 from inkthread.core.prove.harness import MeasuredWire
 from inkthread.core.prove.readings import Reading
 

@@ -14,7 +14,7 @@ from dataclasses import dataclass
 
 from inkthread.core.catalogue import Proofs
 from inkthread.core.prove.candidates import Evidence, by_first, candidates, where_beside
-from inkthread.core.prove.faults import JOINED, Fault, Built, Meter, Network, circuits_of
+from inkthread.core.prove.faults import JOINED, Built, Fault, Meter, Network, circuits_of
 from inkthread.core.prove.readings import Reading
 
 FAULTS_AT_MOST = 4

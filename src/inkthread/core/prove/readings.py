@@ -71,7 +71,7 @@ def read_ohm(text: str) -> float:
         ohm = parse_resistance_ohm(plain) if any(c.isdigit() for c in plain) else _refused(text)
         return ohm
     digits, suffix = match[1], match[2] or ""
-    if re.fullmatch(r"\d+,\d{3}", digits):
+    if re.fullmatch(r"[1-9]\d*,\d{3}", digits):
         raise QuantityError(f"{text!r} could be read two ways. Write it without the comma.")
     try:
         value = float(digits.replace(",", "."))

@@ -8,7 +8,7 @@ import math
 from inkthread.core.catalogue import Proofs
 from inkthread.core.prove.candidates import where_beside
 from inkthread.core.prove.diagnose import Explanation
-from inkthread.core.prove.faults import Fault, Built, Meter, Network, Way, circuits_of
+from inkthread.core.prove.faults import Built, Fault, Meter, Network, Way, circuits_of
 from inkthread.core.words import list_in_words, some_in_words
 
 _PLACES_AT_MOST = 30
