@@ -16,6 +16,7 @@ from pathlib import Path
 from inkthread.command.designs import add_design_commands
 from inkthread.command.keeping import add_keeping_commands
 from inkthread.command.parts import add_parts_commands
+from inkthread.command.prove import add_prove_commands
 from inkthread.command.reckon import add_calculators
 from inkthread.command.server import add_server_commands
 from inkthread.command.shared import BAD_INPUT, FINE, Parser
@@ -80,6 +81,7 @@ def _parser(given: list[str]) -> argparse.ArgumentParser:
     add_server_commands(add)
     add_design_commands(add)
     add_work_commands(add)
+    add_prove_commands(add)
     add_keeping_commands(add)
     add_parts_commands(add("catalogue", _usage, "Parts: what there is, what answers a need, your own."))
     bench = add("reckon", _usage, "The bench: quick calculators without a harness.")

@@ -88,6 +88,25 @@ def _supplier() -> int:
     return port
 
 
+def _tester() -> int:
+    """Start the simulated continuity tester; the port that it is spoken to at."""
+    from inkthread.standins.tester import CableTester, serve_tester
+
+    port = tester_port()
+    try:
+        _, port = serve_tester(CableTester(), port)
+    except OSError:
+        print(f"inkthread: port {port} is taken: no tester is simulated. Set TESTER_PORT.", flush=True)
+    return port
+
+
+def tester_port() -> int:
+    """The continuity tester's port: ``TESTER_PORT``, or the usual one."""
+    from inkthread.exchange.tester import DEFAULT_PORT
+
+    return _port_of("TESTER_PORT", DEFAULT_PORT)
+
+
 def printer_port() -> int:
     """The label printer's port: ``PRINTER_PORT``, or the usual one."""
     from inkthread.web.printing import DEFAULT_PORT
@@ -126,6 +145,7 @@ def _run(data: Path, port: int, holding: Holding, *, simulated: bool = False) ->
         data,
         printer_port=_printer(data) if simulated else printer_port(),
         supplier_port=_supplier() if simulated else supplier_port(),
+        tester_port=_tester() if simulated else tester_port(),
     )
     try:
         server = create_server(app, host="127.0.0.1", port=port, threads=_THREADS)

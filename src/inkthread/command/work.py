@@ -14,11 +14,15 @@ Add = Callable[[str, Callable[[argparse.Namespace], int], str], argparse.Argumen
 
 
 def add_work_commands(add: Add) -> None:
-    """``plan build`` and ``board``."""
-    command = add("plan", _plan, "Plan the work on a design file: its steps in order, on cards.")
-    command.add_argument("what", choices=("build",))
+    """``plan build``, ``plan test`` and ``board``."""
+    command = add("plan", _plan, "Plan the work on a design file: its steps in order, or its tests.")
+    command.add_argument("what", choices=("build", "test"))
     command.add_argument("file", type=Path)
     command.add_argument("--json", action="store_true")
+    command.add_argument("--by", choices=("hand", "tester"), default="hand", help="of plan test")
+    command.add_argument(
+        "--at", type=float, default=20.0, metavar="C", help="of plan test: conductors in deg C"
+    )
     command = add("board", _board, "Draw the board of a design file at 1:1, as SVG, PDF or DXF.")
     command.add_argument("file", type=Path)
     command.add_argument("out", type=Path, metavar="OUT.svg|pdf|dxf")
@@ -31,6 +35,10 @@ def add_work_commands(add: Add) -> None:
 
 
 def _plan(arguments: argparse.Namespace) -> int:
+    if arguments.what == "test":
+        from inkthread.command.prove import plan_of_tests
+
+        return plan_of_tests(arguments)
     from inkthread.catalogue import shipped_catalogue
     from inkthread.core.build import plan_build, steps_of
     from inkthread.core.evaluate import work_out

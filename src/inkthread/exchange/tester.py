@@ -11,29 +11,30 @@ from inkthread.core.prove.plan import PlanRow
 from inkthread.core.prove.readings import OPEN_OHM, Reading
 
 HOST = "127.0.0.1"
+DEFAULT_PORT = 9139
 _PATIENCE_S = 5.0
 _NONSENSE_AT_MOST = 20
 """Lines that are no answer, before the tester is given up."""
 _LETTERS_AT_MOST = 200_000
 
 
-class TesterTrouble(OSError):
+class TroubleAtTester(OSError):
     """The tester cannot be reached, hangs up, or talks nonsense. The message says which."""
 
 
-class Tester:
+class LineToTester:
     """A line to a tester. Close it, or use it in a ``with``."""
 
     def __init__(self, port: int, host: str = HOST, patience_s: float = _PATIENCE_S) -> None:
-        """Raises TesterTrouble where nothing answers."""
+        """Raises TroubleAtTester where nothing answers."""
         try:
             self._socket = socket.create_connection((host, port), timeout=patience_s)
         except OSError as error:
-            raise TesterTrouble(f"No tester answers at port {port}: {error}.") from error
+            raise TroubleAtTester(f"No tester answers at port {port}: {error}.") from error
         self._file = self._socket.makefile("rb")
         self.ask("HELLO", "TESTER")
 
-    def __enter__(self) -> Tester:
+    def __enter__(self) -> LineToTester:
         return self
 
     def __exit__(
@@ -43,7 +44,7 @@ class Tester:
         self._socket.close()
 
     def ask(self, line: str, begins: str = "") -> str:
-        """Its answer: the first line that begins as it should. Raises TesterTrouble."""
+        """Its answer: the first line that begins as it should. Raises TroubleAtTester."""
         begins = begins or line
         try:
             self._socket.sendall(f"{line}\n".encode())
@@ -51,31 +52,33 @@ class Tester:
             for _ in range(_NONSENSE_AT_MOST):
                 answer = self._file.readline(_LETTERS_AT_MOST).decode("utf-8", "replace")
                 if not answer:
-                    raise TesterTrouble("The tester has hung up. What was read is kept.")
+                    raise TroubleAtTester("The tester has hung up. What was read is kept.")
                 said = answer.strip()
                 if said.startswith(begins):
                     return said
                 if said.startswith(("UNKNOWN", "REFUSED", "NOTHING", "WHAT")):
-                    raise TesterTrouble(f"The tester answers {said!r} to {line[:60]!r}.")
+                    raise TroubleAtTester(f"The tester answers {said!r} to {line[:60]!r}.")
         except TimeoutError as error:
-            raise TesterTrouble("The tester does not answer in time. What was read is kept.") from error
-        except TesterTrouble:
+            raise TroubleAtTester("The tester does not answer in time. What was read is kept.") from error
+        except TroubleAtTester:
             raise
         except OSError as error:
-            raise TesterTrouble(f"The line to the tester is gone: {error}. What was read is kept.") from error
-        raise TesterTrouble(f"The tester talks nonsense: {said[:60]!r}. What was read is kept.")
+            raise TroubleAtTester(
+                f"The line to the tester is gone: {error}. What was read is kept."
+            ) from error
+        raise TroubleAtTester(f"The tester talks nonsense: {said[:60]!r}. What was read is kept.")
 
     def plug(self, harness: MeasuredHarness) -> None:
-        """Tell a stand-in what is plugged into it. Raises TesterTrouble."""
+        """Tell a stand-in what is plugged into it. Raises TroubleAtTester."""
         self.ask("\n".join(plugged_lines(harness)), "PLUGGED")
 
     def read(self, a: tuple[str, ...], b: tuple[str, ...], *, moved: bool = False) -> float:
-        """Ohm between two groups of places. Raises TesterTrouble."""
+        """Ohm between two groups of places. Raises TroubleAtTester."""
         line = f"{'MOVE' if moved else 'READ'} {'&'.join(a)} {'&'.join(b)}"
         return _ohm(self.ask(line).removeprefix(line))
 
     def links(self, place: str) -> dict[str, float]:
-        """Everything that a place is joined with, in ohm. Raises TesterTrouble."""
+        """Everything that a place is joined with, in ohm. Raises TroubleAtTester."""
         line = f"LINKS {place}"
         pairs = (word.rpartition(":") for word in self.ask(line).removeprefix(line).split())
         return {other: _ohm(ohm) for other, _, ohm in pairs}
@@ -88,9 +91,9 @@ def _ohm(word: str) -> float:
     try:
         value = float(word)
     except ValueError as error:
-        raise TesterTrouble(f"The tester reads {word[:40]!r}, which is no resistance.") from error
+        raise TroubleAtTester(f"The tester reads {word[:40]!r}, which is no resistance.") from error
     if not 0 <= value < OPEN_OHM:
-        raise TesterTrouble(f"The tester reads {word[:40]!r}, which is no resistance.")
+        raise TroubleAtTester(f"The tester reads {word[:40]!r}, which is no resistance.")
     return value
 
 
@@ -108,10 +111,10 @@ def plugged_lines(harness: MeasuredHarness) -> list[str]:
     return [*lines, "END"]
 
 
-def read_rows(tester: Tester, rows: list[PlanRow]) -> Iterator[Reading]:
+def read_rows(tester: LineToTester, rows: list[PlanRow]) -> Iterator[Reading]:
     """Read rows in ohm, one after another; where two groups are joined, which of their places are.
 
-    Raises TesterTrouble; what was read before has been given by then.
+    Raises TroubleAtTester; what was read before has been given by then.
     """
     linked: set[str] = set()
     for row in rows:

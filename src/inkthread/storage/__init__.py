@@ -4,6 +4,7 @@ from inkthread.storage.buying import Buying, NotAtHand
 from inkthread.storage.cuts import CutRefused, Cuts
 from inkthread.storage.entries import Conflict, NothingToUndo, NotOnShelf, ShelfEntry, StoredDesign
 from inkthread.storage.patches import PatchError
+from inkthread.storage.pieces import Look, Piece, PieceRefused, Pieces, TakenReading
 from inkthread.storage.shelf import Shelf
 from inkthread.storage.shop import NotInShop, Shop
 from inkthread.storage.worklog import CardTaken, Happening, StepDone, WorkLog, WorkRefused
@@ -15,16 +16,21 @@ __all__ = [
     "CutRefused",
     "Cuts",
     "Happening",
+    "Look",
     "NotAtHand",
     "NotInShop",
     "NotOnShelf",
     "NothingToUndo",
     "PatchError",
+    "Piece",
+    "PieceRefused",
+    "Pieces",
     "Shelf",
     "ShelfEntry",
     "Shop",
     "StepDone",
     "StoredDesign",
+    "TakenReading",
     "WorkLog",
     "WorkRefused",
 ]

@@ -7,11 +7,11 @@ from datetime import UTC, datetime
 from typing import Any
 
 from pydantic_core import from_json, to_json
-from sqlalchemy import JSON, DateTime, Dialect, Float, ForeignKey, Index, LargeBinary, String, text
+from sqlalchemy import JSON, DateTime, Dialect, Float, ForeignKey, Index, LargeBinary, String, Text, text
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
-SCHEMA_HEAD = "0011"
+SCHEMA_HEAD = "0012"
 """The newest migration; a test holds it to the migration scripts."""
 
 
@@ -305,6 +305,55 @@ class PhotoRow(Base):
 
     id: Mapped[int] = mapped_column(ForeignKey("happenings.id", ondelete="CASCADE"), primary_key=True)
     jpeg: Mapped[bytes] = mapped_column(LargeBinary)
+
+
+class PieceRow(Base):
+    """One harness that was made, with its serial number; frozen once it is signed."""
+
+    __tablename__ = "pieces"
+    __table_args__ = (Index("ix_pieces_design", "design_id"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    design_id: Mapped[str] = mapped_column(ForeignKey("designs.id", ondelete="CASCADE"))
+    serial: Mapped[str] = mapped_column(String(40), unique=True)
+    number: Mapped[int]
+    bench_c: Mapped[float] = mapped_column(Float)
+    leads_ohm: Mapped[float] = mapped_column(Float)
+    begun_at: Mapped[datetime] = mapped_column(DateTime)
+    signed_by: Mapped[str] = mapped_column(String(60))
+    signed_at: Mapped[datetime | None] = mapped_column(DateTime)
+    sha256: Mapped[str] = mapped_column(String(64))
+    """Of the design that it was built to; empty until it is signed."""
+    record: Mapped[str] = mapped_column(Text)
+    """All that was known of it when it was signed, as JSON."""
+
+
+class ReadingRow(Base):
+    """What was read on a piece between two places; without ohms where it was open."""
+
+    __tablename__ = "readings"
+
+    piece_id: Mapped[int] = mapped_column(ForeignKey("pieces.id", ondelete="CASCADE"), primary_key=True)
+    a: Mapped[str] = mapped_column(Text, primary_key=True)
+    b: Mapped[str] = mapped_column(Text, primary_key=True)
+    moved: Mapped[bool] = mapped_column(primary_key=True)
+    row: Mapped[str] = mapped_column(String(20))
+    ohm: Mapped[float | None] = mapped_column(Float)
+    how: Mapped[str] = mapped_column(String(10))
+    who: Mapped[str] = mapped_column(String(60))
+    at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class LookRow(Base):
+    """A connector of a piece that was looked at: whether it looks right."""
+
+    __tablename__ = "looks"
+
+    piece_id: Mapped[int] = mapped_column(ForeignKey("pieces.id", ondelete="CASCADE"), primary_key=True)
+    place: Mapped[str] = mapped_column(String(64), primary_key=True)
+    fine: Mapped[bool]
+    who: Mapped[str] = mapped_column(String(60))
+    at: Mapped[datetime] = mapped_column(DateTime)
 
 
 class PrintJobRow(Base):

@@ -15,7 +15,8 @@ from inkthread.collector import collect_seldom
 from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.load import MAX_DOCUMENT_BYTES, read_json
 from inkthread.exchange.photos import PHOTO_BYTES_AT_MOST
-from inkthread.storage import Buying, Cuts, Shelf, Shop, WorkLog
+from inkthread.exchange.tester import DEFAULT_PORT
+from inkthread.storage import Buying, Cuts, Pieces, Shelf, Shop, WorkLog
 from inkthread.storage.copies import Copies
 from inkthread.storage.database import open_database
 from inkthread.storage.prints import Prints
@@ -49,10 +50,12 @@ def create_app(
     describe: bool = False,
     printer_port: int = printing.DEFAULT_PORT,
     supplier_port: int = supplying.DEFAULT_PORT,
+    tester_port: int = DEFAULT_PORT,
 ) -> OpenAPI:
     """The application over a database file (made if absent).
 
-    The label printer is spoken to at ``printer_port`` of this machine, the supplier at ``supplier_port``.
+    The label printer is spoken to at ``printer_port`` of this machine, the supplier at ``supplier_port``,
+    the continuity tester at ``tester_port``.
     ``describe`` works the OpenAPI document out anew; otherwise the shipped one is served.
     """
     app = OpenAPI(
@@ -72,10 +75,12 @@ def create_app(
         Shop(engine),
         Cuts(engine),
         WorkLog(engine),
+        Pieces(engine),
         printing.Printing(Prints(engine), printing.PrinterLine(printer_port)),
         supplying.Supplying(Buying(engine), supplying.SupplierLine(supplier_port)),
         shipped_catalogue(),
         Copies(database),
+        tester_port,
     )
     problems.register(app)
     app.register_api(make_api(describe=describe))

@@ -21,6 +21,7 @@ from inkthread.storage import (
     NotInShop,
     NotOnShelf,
     PatchError,
+    PieceRefused,
     WorkRefused,
 )
 from inkthread.storage.trouble import Kind, trouble_of
@@ -75,6 +76,7 @@ _SAID: tuple[tuple[type[Exception], int, str, str], ...] = (
     ),
     (CutRefused, 409, "Not cut so", ""),
     (WorkRefused, 409, "Somebody else's", ""),
+    (PieceRefused, 409, "Not so", ""),
     (NotAtHand, 409, "Not at hand", ""),
     (UnknownFigure, 404, "No such figure", ""),
 )

@@ -46,6 +46,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "work_api",
         "photo_api",
         "board_api",
+        "prove_api",
         "data_api",
     ):
         import_module(f"inkthread.web.{module}")  # for the views they note

@@ -29,7 +29,7 @@ from inkthread.core.memo import Memo
 from inkthread.core.shop import EMPTY_SHOP, OwnedTool, ProvenNest
 from inkthread.core.shop import Shop as CoreShop
 from inkthread.core.workings import Workings
-from inkthread.storage import Cuts, Shelf, Shop, StoredDesign, WorkLog
+from inkthread.storage import Cuts, Pieces, Shelf, Shop, StoredDesign, WorkLog
 from inkthread.storage.copies import Copies
 from inkthread.web.printing import Printing
 from inkthread.web.studies import Studies
@@ -97,10 +97,12 @@ class Workshop:
         shop: Shop,
         cuts: Cuts,
         work: WorkLog,
+        pieces: Pieces,
         printing: Printing,
         supplying: Supplying,
         shipped: Catalogue,
         copies: Copies,
+        tester_port: int,
     ) -> None:
         self.shelf = shelf
         self.copies = copies
@@ -108,6 +110,8 @@ class Workshop:
         self.shop = shop
         self.cuts = cuts
         self.work = work
+        self.pieces = pieces
+        self.tester_port = tester_port
         self.printing = printing
         self.supplying = supplying
         self.buying = supplying.buying
@@ -117,6 +121,8 @@ class Workshop:
         """What operations take here, by how often ticks have changed."""
         self.work_plans = Newest(_KEPT)
         """The order of work, by the workings that it was planned from."""
+        self.proof_plans = Newest(_KEPT)
+        """Plans of tests, by the workings that they were planned from."""
         self._shipped = shipped
         self.catalogue = shipped
         self.equipment = EMPTY_SHOP

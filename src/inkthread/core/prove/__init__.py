@@ -3,7 +3,7 @@
 from inkthread.core.prove.harness import MeasuredHarness
 from inkthread.core.prove.judge import FaultSaid, FaultSet, Judged, RowJudged, judge
 from inkthread.core.prove.plan import PlanRow, ProofPlan, ProvedBy, plan_tests
-from inkthread.core.prove.readings import BadReading, Reading, read_ohm, read_table
+from inkthread.core.prove.readings import BadReading, Reading, read_ohm, read_table, reading_of
 from inkthread.core.prove.record import PieceRecord, find_in_record, find_in_signing, rows_by_id
 from inkthread.core.prove.room import prove_opening, prove_room
 
@@ -27,5 +27,6 @@ __all__ = [
     "prove_room",
     "read_ohm",
     "read_table",
+    "reading_of",
     "rows_by_id",
 ]

@@ -34,6 +34,8 @@ class Evidence:
             if reading.ohm < SHORT_OHM:
                 self.joined.setdefault(a, set()).add(b)
                 self.joined.setdefault(b, set()).add(a)
+        self.joined_when_moved = {(r.a, r.b) for r in readings if r.moved and not meter.is_open(r.ohm)}
+        """Places that were joined as the harness was moved, whatever they are when it lies still."""
         self.groups = [n for n in self.groups if not self._told_singly(readings[n])]
         plain = Built(network)
         taken = sorted({*self.groups, *(n for at in self.at.values() for n in at)})
@@ -106,7 +108,7 @@ def candidates(built: Built, n: int, evidence: Evidence) -> list[Fault]:
             return list(dict.fromkeys(_of_ohms(built, reading)))
         on_path = _path(built, a, b)
         opens: list[Fault] = [*_opened(built, on_path), *_not_home(built, (a, b))]
-        if reading.moved:
+        if reading.moved or (reading.a, reading.b) in evidence.joined_when_moved:
             opens += [Fault("loose when moved", wire=key) for key in on_path]
         return list(
             dict.fromkeys([*opens, *_moved_away(built, a, evidence), *_moved_away(built, b, evidence)])

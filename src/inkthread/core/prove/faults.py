@@ -222,7 +222,7 @@ class Built:
 def _would_read(way: Way | None, reading: Reading, meter: Meter) -> bool:
     if way is None or meter.is_open(way.least):
         return meter.is_open(reading.ohm)
-    if reading.moved and way.loose:
+    if way.loose and (reading.moved or meter.is_open(reading.ohm)):
         return True
     return not meter.is_open(reading.ohm) and meter.within(reading.ohm, way.least, way.most)
 

@@ -115,29 +115,38 @@ def read_table(
     for number, cells in enumerate(lines[1:], start=2):
         if not any(cell.strip() for cell in cells):
             continue
+        if any(cell.strip() for cell in cells[len(heads) :]):
+            why = "There are more columns than headings: put semicolons between, or quote a decimal comma."
+            bad.append(BadReading(number, between.join(cells), why))
+            continue
         line = {head: cell.strip() for head, cell in zip(heads, cells, strict=False) if head}
         if not line.get("ohm", "") and line.get("row", line.get("from", "")):
             if len(cells) < len(heads):
                 bad.append(BadReading(number, between.join(cells), "The line breaks off before its reading."))
             continue  # not read yet
         try:
-            readings.append(_reading(line, rows, known))
+            readings.append(reading_of(line, rows, known))
         except QuantityError as error:
             bad.append(BadReading(number, between.join(cells), str(error)))
     return readings, bad
 
 
-def _reading(
+def reading_of(
     line: dict[str, str],
     rows: dict[str, tuple[tuple[str, ...], tuple[str, ...], bool]],
-    places: set[str],
+    places: Collection[str],
 ) -> Reading:
+    """One reading by its columns: ``row``, or ``from`` and ``to``; ``ohm``, ``unit``, ``moved``.
+
+    Raises QuantityError, naming what is wrong.
+    """
     row, moved = line.get("row", ""), line.get("moved", "").lower() in _TRUE
     ohm = read_ohm(f"{line.get('ohm', '')}{line.get('unit', '')}")
-    if row and row in rows:
+    named = bool(line.get("from") and line.get("to"))
+    if row in rows and not named:
         a, b, in_motion = rows[row]
         return Reading(a, b, ohm, in_motion or moved, row)
-    if row and not line.get("from"):
+    if row and not named:
         raise QuantityError(f"The plan has no row {row!r}.")
     groups: list[tuple[str, ...]] = []
     for head in ("from", "to"):

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from inkthread.core.findings import FindingBook, Place
@@ -64,6 +63,6 @@ def find_in_signing(plan: ProofPlan, judged: Judged) -> str:
     return ""
 
 
-def rows_by_id(plan: ProofPlan) -> dict[str, tuple[Sequence[str], Sequence[str], bool]]:
+def rows_by_id(plan: ProofPlan) -> dict[str, tuple[tuple[str, ...], tuple[str, ...], bool]]:
     """What each row of a plan is read between, for tables that name rows."""
     return {row.id: (row.a, row.b, row.moved) for row in plan.rows if row.by_ohm}

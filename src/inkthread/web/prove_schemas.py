@@ -1,0 +1,178 @@
+"""What the API of proving takes and gives."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from inkthread.core.findings import Finding
+from inkthread.core.prove import FaultSet, PlanRow, ProvedBy
+from inkthread.web.schemas import REPLY, DesignPath
+
+
+class OfPlan(BaseModel):
+    """By what it is tested, and how warm the conductors are."""
+
+    by: ProvedBy = "hand"
+    bench_c: float = Field(20.0, ge=-40, le=120)
+
+
+class PlanReply(BaseModel):
+    """Every test of a harness."""
+
+    model_config = REPLY
+    version: int
+    rows: list[PlanRow]
+    uncaught: list[str]
+    source: str
+
+
+class PieceItem(BaseModel):
+    """A harness that was made."""
+
+    model_config = REPLY
+    serial: str
+    number: int
+    begun_at: datetime
+    signed_by: str
+    signed_at: datetime | None
+    sha256: str
+
+
+class PiecesReply(BaseModel):
+    """The pieces of a design."""
+
+    model_config = REPLY
+    pieces: list[PieceItem]
+    next_serial: str
+    quantity: int
+
+
+class ReadingItem(BaseModel):
+    """A reading: without ohms where it was open."""
+
+    model_config = REPLY
+    row: str
+    a: list[str]
+    b: list[str]
+    moved: bool
+    ohm: float | None
+    verdict: Literal["holds", "fails", "beside"]
+    """Beside: a reading that no row asked for."""
+    how: str
+    who: str
+
+
+class LookItem(BaseModel):
+    """Whether a connector looks right."""
+
+    model_config = REPLY
+    place: str
+    fine: bool
+    who: str
+
+
+class RefusedItem(BaseModel):
+    """A line that was not taken, and why."""
+
+    model_config = REPLY
+    line: int
+    text: str
+    why: str
+
+
+class PieceState(BaseModel):
+    """One piece: its readings, what they come to, what stands in the way of signing."""
+
+    model_config = REPLY
+    piece: PieceItem
+    version: int
+    bench_c: float
+    leads_ohm: float
+    verdict: str
+    readings: list[ReadingItem]
+    not_read: int
+    rows: int
+    explanations: list[FaultSet]
+    left_over: list[ReadingItem]
+    looks: list[LookItem]
+    findings: list[Finding]
+    not_signed: str
+    """Why it cannot be signed; empty where it can."""
+    refused: list[RefusedItem]
+    says: str
+
+
+class PiecePath(DesignPath):
+    """A piece by its serial number."""
+
+    serial: str
+
+
+class BeginBody(BaseModel):
+    """A serial number for one harness of the quantity."""
+
+    model_config = ConfigDict(extra="forbid")
+    serial: str = Field(min_length=1, max_length=40, pattern=r"^[\w.\-]+$")
+    number: int = Field(1, ge=1, le=10_000)
+
+
+class MeasureBody(BaseModel):
+    """How warm the conductors are, and what the leads read by themselves: as typed."""
+
+    model_config = ConfigDict(extra="forbid")
+    bench: str = Field("20", max_length=20)
+    leads: str = Field("0", max_length=20)
+
+
+class TypedReading(BaseModel):
+    """A reading as it was typed, of a row, or between places."""
+
+    model_config = ConfigDict(extra="forbid")
+    row: str = Field("", max_length=20)
+    a: str = Field("", max_length=4000)
+    b: str = Field("", max_length=4000)
+    moved: bool = False
+    text: str = Field(max_length=40)
+
+
+class ReadingsBody(BaseModel):
+    """Readings by hand; one of no text is taken out again."""
+
+    model_config = ConfigDict(extra="forbid")
+    who: str = Field("", max_length=60)
+    readings: list[TypedReading] = Field(min_length=1, max_length=500)
+
+
+class TableBody(BaseModel):
+    """Readings of a file."""
+
+    model_config = ConfigDict(extra="forbid")
+    who: str = Field("", max_length=60)
+    text: str = Field(max_length=4_000_000)
+
+
+class TesterBody(BaseModel):
+    """The tester reads for a while; again for the rows that are left."""
+
+    model_config = ConfigDict(extra="forbid")
+    who: str = Field("", max_length=60)
+    anew: bool = False
+
+
+class LookBody(BaseModel):
+    """How a connector looks; nothing where nobody looked after all."""
+
+    model_config = ConfigDict(extra="forbid")
+    place: str = Field(min_length=1, max_length=64)
+    fine: bool | None = None
+    who: str = Field("", max_length=60)
+
+
+class SignBody(BaseModel):
+    """Who signs for it, by name."""
+
+    model_config = ConfigDict(extra="forbid")
+    who: str = Field(min_length=1, max_length=60, pattern=r"\S")
