@@ -6380,17 +6380,18 @@ export interface components {
         };
         /**
          * PlanReply
-         * @description Every test of a harness.
+         * @description Which piece comes off which spool, what is cut, and what is short.
          */
         PlanReply: {
             /** Version */
             version: number;
-            /** Rows */
-            rows: components["schemas"]["PlanRow"][];
-            /** Uncaught */
-            uncaught: string[];
-            /** Source */
-            source: string;
+            plan: components["schemas"]["SpoolPlan"];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Remnant Mm */
+            remnant_mm: number;
+            /** Sentence */
+            sentence: string;
         };
         /**
          * PlannedPart
@@ -7825,6 +7826,20 @@ export interface components {
              * @default
              */
             note?: string;
+        };
+        /**
+         * ProofReply
+         * @description Every test of a harness.
+         */
+        ProofReply: {
+            /** Version */
+            version: number;
+            /** Rows */
+            rows: components["schemas"]["PlanRow"][];
+            /** Uncaught */
+            uncaught: string[];
+            /** Source */
+            source: string;
         };
         /**
          * PlanRow
@@ -20340,7 +20355,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["PlanReply"];
+                    "application/json": components["schemas"]["ProofReply"];
                 };
             };
             /** @description The body is no JSON that can be read */

@@ -7,6 +7,7 @@ import json
 import math
 import time
 from collections.abc import Mapping
+from datetime import UTC
 
 from flask import Response, request
 
@@ -42,7 +43,7 @@ from inkthread.web.prove_schemas import (
     PiecePath,
     PiecesReply,
     PieceState,
-    PlanReply,
+    ProofReply,
     ReadingItem,
     ReadingsBody,
     RefusedItem,
@@ -71,16 +72,16 @@ def _plan(w: Workings, bench_c: float, by: ProvedBy) -> ProofPlan:
     return plan
 
 
-@view("get", "/designs/<design_id>/prove/plan", {200: PlanReply})
+@view("get", "/designs/<design_id>/prove/plan", {200: ProofReply})
 def get_proof_plan(path: DesignPath, query: OfPlan) -> Response:
     """Every test: what is measured between which places, and what it should read."""
     stored, w = now(path)
     plan = _plan(w, query.bench_c, query.by)
-    reply = PlanReply.model_construct(
+    reply = ProofReply.model_construct(
         version=stored.version, rows=list(plan.rows), uncaught=list(plan.uncaught),
         source=w.catalogue.sources["proofs"],
     )  # fmt: skip
-    return json_reply(PlanReply, reply)
+    return json_reply(ProofReply, reply)
 
 
 @view("get", "/designs/<design_id>/prove/pieces", {200: PiecesReply})
@@ -304,7 +305,7 @@ def _record(version: int, w: Workings, piece: Piece, taken: list[TakenReading]) 
                 for h in reversed(shop.work.happened(piece.design_id, piece.number))
             ],
             "tools": [dict(zip(("contact", "tool", "nest", "depth"), t, strict=True)) for t in sorted(tools)],
-            "wires": sorted({f"{x.family} {x.gauge}" for x in w.wire.wires.values()}),
+            "wires": sorted({f"{wire.family} {wire.gauge}" for wire in w.wire.wires.values()}),
             "made_by": sorted({d.who for d in shop.work.done(piece.design_id, piece.number) if d.who}),
         }
     )  # fmt: skip
@@ -387,9 +388,9 @@ def _item(piece: Piece) -> PieceItem:
     return PieceItem(
         serial=piece.serial,
         number=piece.number,
-        begun_at=piece.begun_at,
+        begun_at=piece.begun_at.replace(tzinfo=UTC),
         signed_by=piece.signed_by,
-        signed_at=piece.signed_at,
+        signed_at=piece.signed_at.replace(tzinfo=UTC) if piece.signed_at is not None else None,
         sha256=piece.sha256,
     )
 

@@ -19,7 +19,7 @@ class OfPlan(BaseModel):
     bench_c: float = Field(20.0, ge=-40, le=120)
 
 
-class PlanReply(BaseModel):
+class ProofReply(BaseModel):
     """Every test of a harness."""
 
     model_config = REPLY
