@@ -73,6 +73,18 @@ def _card(page: Page) -> None:
     page.get_by_text("strip, at true size").wait_for()
 
 
+def _proved(page: Page) -> None:
+    page.get_by_role("button", name="Let the tester read").click()
+    page.get_by_role("heading", name="Contacts of J2b are exchanged").wait_for()
+    page.get_by_text("289 of 289 rows read").wait_for()
+    page.get_by_label("Rows").select_option("fails")
+    page.get_by_role("grid", name="Test sheet").get_by_text("fails").first.wait_for()
+
+
+FAULTS = ("swap:J2b-2/J2b-3", "high:C9/0.4")
+"""Of the harness that is plugged into the tester as the picture is taken."""
+
+
 def _at_home(route: Route, folder: str) -> None:
     reply = route.fetch()
     home = "/home/builder/.local/share/inkthread"
@@ -85,7 +97,6 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None]] = {
     "bench": ("/bench/ampacity", _bench),
     "brief": ("/d/larkspur/brief", None),
     "circuits": ("/d/larkspur/circuits", _device),
-    "supply": ("/d/larkspur/circuits/supply", None),
     "schematic": ("/d/larkspur/circuits/schematic", None),
     "route": ("/d/larkspur/route", _branch),
     "wire": ("/d/larkspur/wire", _why),
@@ -99,6 +110,7 @@ VIEWS: dict[str, tuple[str, Callable[[Page], None] | None]] = {
     "parts": ("/d/larkspur/parts", _priced),
     "build": ("/d/larkspur/build", _order),
     "cards": ("/d/larkspur/build/cards", _card),
+    "prove": ("/d/larkspur/prove", _proved),
     "findings": ("/d/dawdler-sketch/findings", None),
 }
 
@@ -109,7 +121,7 @@ def main() -> int:
     SHOTS.mkdir(parents=True, exist_ok=True)
     with (
         tempfile.TemporaryDirectory() as folder,
-        served(Path(folder) / "shots.db") as base,
+        served(Path(folder) / "shots.db", faults=FAULTS) as base,
         sync_playwright() as playwright,
     ):
         browser = playwright.chromium.launch(executable_path=chromium(), args=CHROMIUM_FLAGS)

@@ -22,6 +22,7 @@ import { CutRoom } from "./rooms/cut/CutRoom";
 import { DressRoom } from "./rooms/dress/DressRoom";
 import { EndsRoom } from "./rooms/ends/EndsRoom";
 import { PartsRoom } from "./rooms/parts/PartsRoom";
+import { ProveRoom } from "./rooms/prove/ProveRoom";
 import { RouteRoom } from "./rooms/route/RouteRoom";
 import { WireRoom } from "./rooms/wire/WireRoom";
 
@@ -148,7 +149,7 @@ export function HarnessPage() {
                   <Route path="findings" element={<Findings />} />
                   <Route path="dress/:leaf?" element={<DressRoom />} />
                   <Route path="build/:leaf?" element={<BuildRoom />} />
-                  <Route path="prove" element={<NotBuilt title="Prove" text="The test plan is not made yet." />} />
+                  <Route path="prove/:leaf?" element={<ProveRoom />} />
                   <Route path="*" element={<Navigate to={`/d/${id}/brief`} replace />} />
                 </Routes>
               </main>
@@ -157,14 +158,5 @@ export function HarnessPage() {
         </WhyContext>
       </ActsContext>
     </DesignContext>
-  );
-}
-
-function NotBuilt({ title, text }: { title: string; text: string }) {
-  return (
-    <div className="px-7 pt-5">
-      <h1 className="text-title">{title}</h1>
-      <p className="mt-1 text-lead text-second">This room is not built yet. {text}</p>
-    </div>
   );
 }

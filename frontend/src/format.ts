@@ -72,3 +72,23 @@ export function turned(part: string): string {
 export function often(times: number): string {
   return times === 1 ? "once" : times === 2 ? "twice" : times === 0 ? "not once" : `${times} times`;
 }
+
+const OHMS = [
+  [1e6, "MΩ"],
+  [1e3, "kΩ"],
+  [1, "Ω"],
+  [1e-3, "mΩ"],
+] as const;
+
+/** A resistance as a meter shows it; null is open. */
+export function ohms(value: number | null): string {
+  if (value === null) return "open";
+  const [least, unit] = OHMS.find(([from]) => value >= from) ?? OHMS[3];
+  return `${Number((value / least).toPrecision(3))} ${unit}`;
+}
+
+/** A band of resistance, both ends in the unit of the greater. */
+export function ohmsBetween(low: number, high: number): string {
+  const [least, unit] = OHMS.find(([from]) => high >= from) ?? OHMS[3];
+  return `${Number((low / least).toPrecision(3))} … ${Number((high / least).toPrecision(3))} ${unit}`;
+}

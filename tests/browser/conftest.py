@@ -12,7 +12,7 @@ from tools.browser import CHROMIUM_FLAGS, chromium, served
 
 from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
-from inkthread.storage.models import HappeningRow, StepRow, TakenRow
+from inkthread.storage.models import HappeningRow, PieceRow, StepRow, TakenRow
 from tests.conftest import shelve_small
 
 # A machine that is shared may take its time: what is waited for still has to come.
@@ -53,7 +53,7 @@ def site(server):
         shelf.remove(entry.id)
     shelve_small(shelf)
     with Session(engine) as session:
-        for kept in (StepRow, TakenRow, HappeningRow):
+        for kept in (StepRow, TakenRow, HappeningRow, PieceRow):
             session.execute(delete(kept))
         session.commit()
     engine.dispose()

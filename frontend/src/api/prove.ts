@@ -47,9 +47,9 @@ export function usePiece(serial: string | null) {
 }
 
 export interface TypedReading {
-  row?: string;
-  a?: string;
-  b?: string;
+  a: string;
+  b: string;
+  moved: boolean;
   text: string;
 }
 
@@ -82,12 +82,13 @@ export function usePieceActs(serial: string, who: string) {
         sent(
           client.POST(`${root}/readings`, {
             ...at,
-            body: { who, readings: readings.map((r) => ({ row: "", a: "", b: "", moved: false, ...r })) },
+            body: { who, readings: readings.map((r) => ({ row: "", ...r })) },
           }),
         ),
       table: (text: string) => sent(client.POST(`${root}/table`, { ...at, body: { who, text } })),
       tester: (anew: boolean) => sent(client.POST(`${root}/tester`, { ...at, body: { who, anew } })),
-      measure: (bench: string, leads: string) => sent(client.POST(`${root}/measure`, { ...at, body: { bench, leads } })),
+      measure: (bench: string, leads: string) =>
+        sent(client.POST(`${root}/measure`, { ...at, body: { bench, leads } })),
       look: (place: string, fine: boolean | null) =>
         sent(client.POST(`${root}/looks`, { ...at, body: { place, fine, who } })),
       sign: () => sent(client.POST(`${root}/sign`, { ...at, body: { who } })),

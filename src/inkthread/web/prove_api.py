@@ -185,7 +185,9 @@ def post_readings_file(path: PiecePath, body: TableBody) -> Response:
     except QuantityError as error:
         return problem(422, "Not a table of readings", str(error), [Problem("/text", str(error), "")])
     count = workshop().pieces.take(piece, readings, "file", body.who)
-    says = f"{count} readings are taken{f', {len(bad)} lines are not' if bad else ''}."
+    taken = f"{count} reading is taken" if count == 1 else f"{count} readings are taken"
+    left = "" if not bad else ", 1 line is not" if len(bad) == 1 else f", {len(bad)} lines are not"
+    says = f"{taken}{left}."
     return _state(stored.version, w, piece, bad, says)
 
 

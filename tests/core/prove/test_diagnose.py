@@ -96,8 +96,8 @@ def test_what_is_read_next_tells_candidates_apart():
 def test_readings_that_nothing_explains_are_left_over():
     readings = readings_of(BY_TESTER, [])
     # A wire that conducts between its ends and is open when it is not moved: no fault of construction is that.
-    told = [r if r.row != "C5" else Reading(r.a, r.b, OPEN_OHM, r.moved, r.row) for r in readings]
-    row = next(r for r in told if r.row == "C5")
+    told = [r if r.row != "5" else Reading(r.a, r.b, OPEN_OHM, r.moved, r.row) for r in readings]
+    row = next(r for r in told if r.row == "5")
     told.append(Reading(row.b, row.a, 0.001, False))
     verdict = judge(BY_TESTER, told, PROOFS)
     assert verdict.verdict == "unexplained"

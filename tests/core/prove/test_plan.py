@@ -9,6 +9,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from inkthread.core.ends.detail import pull_force_n
 from inkthread.core.prove import plan_tests
 from inkthread.core.prove.faults import Meter
 from inkthread.demo import DEMOS, demo_document
@@ -130,9 +131,12 @@ def test_samples_are_pulled_by_the_published_force(area_mm2, force_n):
     """UL 486A, from memory: 13, 20 and 50 lbf for 20, 18 and 14 AWG."""
     table = WORKED["larkspur"].catalogue.pull["UL 486A"]
     assert table.force_n(area_mm2) == pytest.approx(force_n, abs=0.1)
+    sae = WORKED["larkspur"].catalogue.wires["J1127-SGX"].size("4 AWG")
+    assert sae.area_mm2 < 0.93 * 21.15, "SAE wire has less copper than its name says"
+    assert pull_force_n(table, sae) == pytest.approx(622.8, abs=1), "140 lbf for 4 AWG, by its name"
     rows = [row for row in plan_tests(WORKED["larkspur"].rooms).rows if row.kind == "pull"]
     assert rows
-    assert all(row.least_n and row.least_n > 0 and "Samples only" in row.words for row in rows)
+    assert all(row.least_n and row.least_n > 0 and "samples of" in row.words for row in rows)
     assert len({row.words for row in rows}) == len(rows)
 
 

@@ -4,11 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact
+from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact, PullTable, WireSize
 from inkthread.core.document.types import Document
 from inkthread.core.ends.pairs import ANY_WAY
 from inkthread.core.ends.room import EndsResult
 from inkthread.core.ends.tools import strippers_for
+from inkthread.core.physics.conductor import awg_area_mm2
 from inkthread.core.wire import WireResult
 
 
@@ -61,6 +62,15 @@ class EndDetail:
     """What is done with it by hand, in order."""
 
 
+def pull_force_n(table: PullTable | None, size: WireSize) -> float | None:
+    """The least force in N that a sample of a size is pulled off at; tables go by the gauge's name, however
+    much copper a maker puts into it.
+    """
+    if table is None:
+        return None
+    return table.force_n(size.area_mm2 if size.awg is None else awg_area_mm2(size.awg))
+
+
 def end_detail(
     document: Document, catalogue: Catalogue, wire: WireResult, ends: EndsResult, ref: str, key: str = ""
 ) -> EndDetail | None:
@@ -100,7 +110,7 @@ def end_detail(
         contact.cycles, contact.reusable, crimp.tool if crimp else "", crimper.description if crimper else "",
         crimp.nest if crimp else "", crimp.depth if crimp else "", crimp.owned if crimp else False,
         crimp.proven if crimp else "", crimp.source if crimp else "", contact.extraction, strippers,
-        seal.code if seal else "", table.force_n(size.area_mm2) if table else None,
+        seal.code if seal else "", pull_force_n(table, size),
         table.source if table else "", others, entry.locked, entry.contact is not None,
         family.turn if contact.joint == "crimp" and contact.kind in ("stamped", "machined") else ANY_WAY,
         any(sized.circuit in g.members for g in document.circuits.groups.values()),

@@ -8,6 +8,7 @@ from typing import Literal
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.build import Rooms
+from inkthread.core.ends.detail import pull_force_n
 from inkthread.core.prove.faults import Meter, Network
 from inkthread.core.prove.harness import MeasuredHarness, harness_of
 from inkthread.core.quantity import format_length
@@ -112,7 +113,6 @@ class _Rows:
         """Two places of one circuit that are measured, and that circuit."""
         self.apart: Ohms3 = (None, meter.apart_ohm, None)
         self.place_of = {pin: n for n, t in self.harness.terminals.items() for pin in t.pins}
-        self._count: dict[str, int] = {}
 
     def put(
         self,
@@ -129,8 +129,6 @@ class _Rows:
     ) -> None:
         """Add a row; ``ohms`` and ``volts`` are expected, low and high."""
         sort = self.sorts[kind]
-        letter = kind[0].upper() if kind not in ("pair order", "insulation", "drop") else kind[:2].title()
-        self._count[letter] = self._count.get(letter, 0) + 1
         words = sort.words.format(
             a=some_in_words(list(a), _NAMED) if a else "",
             b=some_in_words(list(b), _NAMED) if b else "",
@@ -140,7 +138,7 @@ class _Rows:
         expected, low, high = ohms or (None, None, None)
         expected_v, low_v, high_v = volts or (None, None, None)
         row = PlanRow(
-            f"{letter}{self._count[letter]}", kind, circuit, tuple(a), tuple(b), expected, low, high,
+            str(len(self.rows) + 1), kind, circuit, tuple(a), tuple(b), expected, low, high,
             expected_v, low_v, high_v, least_n, moved, words, sort.catches,
         )  # fmt: skip
         self.rows.append(row)
@@ -270,8 +268,7 @@ class _Rows:
         catalogue, wire, ends = self.rooms.context.catalogue, self.rooms.wire, self.rooms.ends
         for end, contact in ends.contacts.items():
             crimp = ends.crimps.get(end)
-            table = catalogue.pull.get(contact.pull)
-            force_n = table.force_n(wire.size(end[1]).area_mm2) if table is not None else None
+            force_n = pull_force_n(catalogue.pull.get(contact.pull), wire.size(end[1]))
             if crimp is None or force_n is None or contact.factory:
                 continue
             sized = wire.wires[end[1]]
