@@ -446,6 +446,8 @@ def main() -> int:
         tick_time(),
         order_of_work(),
         board_time(),
+        plan_time(),
+        diagnosis(),
         search_time(),
         ranking_time(),
         ampacity_speed(),

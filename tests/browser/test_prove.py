@@ -44,6 +44,7 @@ def test_a_reading_is_taken_out_by_delete(page: Page, sheet):
     expect(under(page, "Test sheet", "Read", 1)).to_have_text("open")
     under(page, "Test sheet", "Read", 1).click()
     page.keyboard.press("Enter")
+    page.keyboard.press("Control+A")
     page.keyboard.press("Backspace")
     page.keyboard.press("Enter")
     expect(under(page, "Test sheet", "Read", 1)).to_have_text("")

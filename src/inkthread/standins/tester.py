@@ -84,6 +84,7 @@ class PluggedHarness:
         self.wires = {wire.key: wire for wire in wires}
         self.copper = {k: chance.uniform(w.least_ohm, w.most_ohm) for k, w in self.wires.items()}
         self.joints = {k: chance.uniform(0.0, w.joints_ohm) for k, w in self.wires.items()}
+        self._known: dict[bool, dict[str, list[tuple[str, float]]]] = {}
         self.sits: dict[str, str] = {}
         """Where the contact of a place sits, if elsewhere."""
         self.loose: set[str] = set()
@@ -150,20 +151,37 @@ class PluggedHarness:
         """
         for place in (*a, *b):
             _ = self.places[place]
-        edges = [
-            (*self._ends(wire), max(self.copper[key] + self.joints[key], _NO_OHM))
-            for key, wire in self.wires.items()
-            if not (moved and key in self.loose)
-        ]
-        edges += [(f"at {x}", f"at {y}", ohm) for x, y, ohm in self.bridges]
-        edges += [(f"at {a[0]}", f"at {place}", _NO_OHM) for place in a[1:]]
-        edges += [(f"at {b[0]}", f"at {place}", _NO_OHM) for place in b[1:]]
-        ohm = _between(edges, f"at {a[0]}", f"at {b[0]}")
+        starts, ends = ([f"at {place}" for place in group] for group in (a, b))
+        beside = self._beside(moved=moved)
+        near = _reached(beside, starts)
+        if near.isdisjoint(ends):
+            return math.inf
+        edges = [(one, other, ohm) for one in near for other, ohm in beside.get(one, ()) if one < other]
+        edges += [(group[0], place, _NO_OHM) for group in (starts, ends) for place in group[1:]]
+        ohm = _between(edges, starts[0], ends[0])
         return math.inf if ohm > _OVER_OHM else ohm
 
+    def _beside(self, *, moved: bool) -> dict[str, list[tuple[str, float]]]:
+        """Node to the nodes beside it, each with the ohm between; what is open is not there."""
+        known = self._known.get(moved)
+        if known is None:
+            known = self._known[moved] = {}
+            edges = [
+                (*self._ends(wire), max(self.copper[key] + self.joints[key], _NO_OHM))
+                for key, wire in self.wires.items()
+                if not (moved and key in self.loose)
+            ]
+            edges += [(f"at {one}", f"at {other}", ohm) for one, other, ohm in self.bridges]
+            for one, other, ohm in edges:
+                if not math.isinf(ohm):
+                    known.setdefault(one, []).append((other, ohm))
+                    known.setdefault(other, []).append((one, ohm))
+        return known
+
     def links(self, place: str) -> dict[str, float]:
-        """Every place that is joined with one, and the ohm between."""
-        others = {p: self.read((place,), (p,)) for p in self.places if p != place}
+        """Every place that is joined with one, and the ohm between. Raises KeyError."""
+        near = _reached(self._beside(moved=False), [f"at {self.places[place].name}"])
+        others = {p: self.read((place,), (p,)) for p in self.places if p != place and f"at {p}" in near}
         return {p: ohm for p, ohm in others.items() if not math.isinf(ohm)}
 
     def _ends(self, wire: PluggedWire) -> tuple[str, str]:
@@ -171,6 +189,17 @@ class PluggedHarness:
             f"at {self.sits.get(node, node)}" if node in self.places else node for node in (wire.a, wire.b)
         )
         return one, other
+
+
+def _reached(beside: dict[str, list[tuple[str, float]]], starts: Sequence[str]) -> set[str]:
+    """Every node that is joined with any of these."""
+    near, queue = set(starts), list(starts)
+    while queue:
+        for other, _ in beside.get(queue.pop(), ()):
+            if other not in near:
+                near.add(other)
+                queue.append(other)
+    return near
 
 
 def _between(edges: Iterable[tuple[str, str, float]], start: str, end: str) -> float:

@@ -5,10 +5,10 @@ What a spoiled harness reads is worked out by the stand-in, by nodal analysis; n
 
 from __future__ import annotations
 
-import math
 import random
 from collections.abc import Sequence
 
+from inkthread.core.prove import FaultSet
 from inkthread.core.prove.faults import Fault
 from inkthread.core.prove.harness import MeasuredHarness
 from inkthread.core.prove.plan import ProofPlan
@@ -184,6 +184,17 @@ def same_fault(told: Fault, named: Fault) -> bool:
     ) and near  # fmt: skip
 
 
+def said_as_faults(said: FaultSet) -> list[Fault]:
+    """A set that was said, as faults again."""
+    return [
+        Fault(
+            f.kind, f.wire, f.connector, f.moves,
+            *(f.places if f.kind in ("short", "leakage") else ("", "")), f.ohm, f.gauge,
+        )
+        for f in said.faults
+    ]  # fmt: skip
+
+
 def same_set(told: set[Fault], named: Sequence[Fault]) -> bool:
     """Whether a set that was named is the set that was made."""
     left = list(named)
@@ -193,6 +204,3 @@ def same_set(told: set[Fault], named: Sequence[Fault]) -> bool:
             return False
         left.remove(match)
     return not left
-
-
-__all__ = ["Plugged", "math", "readings_of", "same_set", "spoil"]

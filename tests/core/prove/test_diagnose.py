@@ -14,7 +14,7 @@ from inkthread.core.prove.plan import plan_tests
 from inkthread.core.prove.readings import OPEN_OHM, Reading
 from inkthread.demo import demo_document
 from tests.conftest import HarnessBuilder
-from tests.core.prove.spoiled import Plugged, readings_of, same_set, spoil
+from tests.core.prove.spoiled import Plugged, readings_of, said_as_faults, same_set, spoil
 from tests.core.scenarios import ruled
 
 LARKSPUR = HarnessBuilder(plain=demo_document("larkspur")).workings()
@@ -113,19 +113,8 @@ def test_random_faults_are_found(count):
         told, named = spoil(BY_TESTER, chance, count)
         sets = judged(told, seed=n).explanations
         best = sets[0].likelihood if sets else 0.0
-        right += any(
-            s.likelihood > 0.5 * best
-            and same_set(
-                named,
-                [Fault(f.kind, f.wire, f.connector, f.moves, *ends(f), f.ohm, f.gauge) for f in s.faults],
-            )
-            for s in sets
-        )
+        right += any(s.likelihood > 0.5 * best and same_set(named, said_as_faults(s)) for s in sets)
     assert right >= 11
-
-
-def ends(said):
-    return said.places if said.kind in ("short", "leakage") else ("", "")
 
 
 def pattern(harness, rows, told) -> tuple[bool, ...]:

@@ -23,6 +23,9 @@ const SHOWN = [
   ["fails", "that fail"],
 ] as const;
 
+/** Places strapped together, beyond which they are all that there are. */
+const MANY = 99;
+
 type Shown = (typeof SHOWN)[number][0];
 
 /** Every row that is read in ohm, against its band. A reading is typed in its row, or the tester reads. */
@@ -77,7 +80,7 @@ export function SheetLeaf({ plan, pieces, state, onChoose }: Props) {
       {
         key: "to",
         head: "To",
-        width: "80px",
+        width: "96px",
         figures: true,
         text: (r) => place(r.b),
         title: (r) => r.b.join(", "),
@@ -87,7 +90,7 @@ export function SheetLeaf({ plan, pieces, state, onChoose }: Props) {
         key: "circuit",
         head: "Circuit",
         width: "minmax(110px,1.4fr)",
-        text: (r) => `${r.circuit} ${named[r.circuit]?.name ?? ""}${r.moved ? ", moved" : ""}`.trim(),
+        text: (r) => `${r.circuit}${r.moved ? " moved," : ""} ${named[r.circuit]?.name ?? ""}`.trim(),
         title: (r) => `${r.words} Would find: ${r.catches.join(", ")}.`,
       },
       {
@@ -307,7 +310,7 @@ function Measured({
 }
 
 function place(group: readonly string[]): string {
-  return group.length > 1 ? `${group.length} places` : (group[0] ?? "");
+  return group.length > MANY ? "all others" : group.length > 1 ? `${group.length} places` : (group[0] ?? "");
 }
 
 function expected(row: TestRow): string {
