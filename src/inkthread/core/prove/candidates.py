@@ -37,6 +37,15 @@ class Evidence:
         self.joined_when_moved = {(r.a, r.b) for r in readings if r.moved and not meter.is_open(r.ohm)}
         """Places that were joined as the harness was moved, whatever they are when it lies still."""
         self.groups = [n for n in self.groups if not self._told_singly(readings[n])]
+        self.groups_at: dict[str, list[int]] = {}
+        """Place to the readings of it alone against many others."""
+        self.wide: list[int] = []
+        """Readings of several places against several."""
+        for n in self.groups:
+            alone = readings[n].a if len(readings[n].a) == 1 else ()
+            for place in alone:
+                self.groups_at.setdefault(place, []).append(n)
+            self.wide += () if alone else (n,)
         plain = Built(network)
         taken = sorted({*self.groups, *(n for at in self.at.values() for n in at)})
         self.wrong = [n for n in taken if not plain.explains(readings[n], meter)]

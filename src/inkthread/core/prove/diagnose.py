@@ -182,8 +182,8 @@ class _Search:
                 still.append(n)
         mended = len(wrong) - len(still)
         before, now = set(wrong), []
-        beside = {n for p in touched for n in evidence.at.get(p, ())}
-        for n in (*sorted(beside - before), *(g for g in evidence.groups if g not in before)):
+        beside = {n for p in touched for n in (*evidence.at.get(p, ()), *evidence.groups_at.get(p, ()))}
+        for n in (*sorted(beside - before), *(g for g in evidence.wide if g not in before)):
             if not built.explains(evidence.readings[n], meter):
                 if all_or_none:
                     return None
