@@ -224,3 +224,57 @@ def test_plan_build_prints_steps_in_order_and_tells_what_is_broken(capsys, tmp_p
     status, out, _ = run(capsys, "plan", "build", str(changed))
     assert status == 1
     assert f"waits for {seal}, which is left out" in out
+
+
+def test_plan_test_prints_what_each_row_should_read(capsys):
+    status = main(["plan", "test", LARKSPUR, "--json"])
+    plan = json.loads(capsys.readouterr().out)
+    assert status == 0
+    lead = next(row for row in plan["rows"] if row["kind"] == "resistive lead")
+    assert lead["low_ohm"] < lead["expected_ohm"] < lead["high_ohm"]
+    assert plan["uncaught"]
+    assert main(["plan", "test", LARKSPUR]) == 0
+    assert "None of them would find" in capsys.readouterr().out
+
+
+def test_a_simulated_tester_s_file_is_judged(capsys, tmp_path):
+    out = tmp_path / "r.csv"
+    spoil = ["--fault", "swap:J2b-2/J2b-3", "--fault", "high:C9/0.4"]
+    assert main(["standin", "tester", "--port", "0", "--file", LARKSPUR, *spoil, "--to", str(out)]) == 0
+    assert main(["judge", LARKSPUR, str(out), "--json"]) == 1
+    judged = json.loads(capsys.readouterr().out)
+    assert judged["verdict"] == "fails"
+    best = judged["explanations"][0]
+    assert {f["kind"] for f in best["faults"]} == {"swapped", "high joint"}
+    assert best["words"]
+    assert best["next"]
+    assert main(["standin", "tester", "--port", "0", "--file", LARKSPUR, "--to", str(out)]) == 0
+    assert main(["judge", LARKSPUR, str(out)]) == 0
+    assert capsys.readouterr().out.startswith("holds; 6 of")
+
+
+@pytest.mark.parametrize(
+    ("fault", "named"),
+    [
+        ("swp:A1", "Write one of open:WIRE"),
+        ("open:ZZ", "Write open:WIRE"),
+        ("leak:A1-1/A1-2", "PLACE/PLACE/OHM"),
+    ],
+)
+def test_a_fault_that_is_none_is_named(capsys, tmp_path, fault, named):
+    out = tmp_path / "r.csv"
+    arguments = ["standin", "tester", "--port", "0", "--file", LARKSPUR, "--fault", fault, "--to", str(out)]
+    assert main(arguments) == 2
+    assert named in capsys.readouterr().err
+
+
+def test_a_line_of_readings_that_cannot_be_taken_is_named(capsys, tmp_path):
+    table = tmp_path / "r.csv"
+    table.write_text("from,to,ohm\nG1-1,F3-2,0.002\nG1-1,ZZ-1,4\nG1-1,F3-2,0,031\n")
+    assert main(["judge", LARKSPUR, str(table)]) == 2
+    said = capsys.readouterr()
+    assert "line 3: 'ZZ-1' is no place here" in said.err
+    assert "line 4: There are more columns than headings" in said.err
+    assert said.out.startswith("holds;")
+    table.write_text("nothing\n")
+    assert main(["judge", LARKSPUR, str(table)]) == 2

@@ -185,4 +185,5 @@ def _tester(arguments: argparse.Namespace) -> int:
                 ohm = "OL" if math.isinf(r.ohm) else f"{r.ohm:.6g}"
                 out.write(f"{r.row},{'&'.join(r.a)},{'&'.join(r.b)},{'yes' if r.moved else ''},{ohm}\n")
         server.shutdown()
+        server.server_close()
     return port
