@@ -26,6 +26,7 @@ from inkthread.core.document import parse_document
 from inkthread.core.evaluate import evaluate, work_out
 from inkthread.core.memo import Memo
 from tools.bench_dressing import board_time, close_packing, cut_plans, order_of_work, tick_time
+from tools.bench_proving import diagnosis, plan_time
 from tools.harnesses import chassis, many_ways, synthetic
 from tools.machine import machine_speed, processor_ticks, taken_by_others
 

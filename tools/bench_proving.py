@@ -6,19 +6,20 @@ import random
 import time
 from statistics import median
 
-from tests.conftest import HarnessBuilder
-from tests.core.prove.spoiled import readings_of, said_as_faults, same_set, spoil
-
+from inkthread.catalogue import shipped_catalogue
+from inkthread.core.document import parse_document
+from inkthread.core.evaluate import work_out
 from inkthread.core.prove import judge, plan_tests
 from inkthread.demo import demo_document
 from tools.harnesses import synthetic
+from tools.spoiled import readings_of, said_as_faults, same_set, spoil
 
 CASES = 500
 
 
 def plan_time() -> bool:
     """The tests of 500 wires in 200 ms."""
-    rooms = HarnessBuilder(plain=synthetic(500)).workings().rooms
+    rooms = work_out(parse_document(synthetic(500)), shipped_catalogue()).rooms
     best = 1e9
     for _ in range(5):
         start = time.perf_counter()
@@ -33,7 +34,7 @@ def diagnosis() -> bool:
     """One to three faults in Larkspur's circuits: 95 % of 500 named first, or as likely as the first and told
     apart by what is read next; each in 300 ms.
     """
-    worked = HarnessBuilder(plain=demo_document("larkspur")).workings()
+    worked = work_out(parse_document(demo_document("larkspur")), shipped_catalogue())
     plan = plan_tests(worked.rooms, by="tester")
     chance = random.Random(20)
     right, took = 0, []

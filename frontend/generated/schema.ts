@@ -7953,8 +7953,11 @@ export interface components {
          * @description One fault, what it is called, and what to do.
          */
         FaultSaid: {
-            /** Kind */
-            kind: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "open" | "drain missing" | "not home" | "swapped" | "moved" | "mirrored" | "turned by 180 degrees" | "reversed" | "shifted by one" | "rows exchanged" | "rows turned" | "short" | "leakage" | "high joint" | "core pulled" | "wrong gauge" | "loose when moved";
             /** Wire */
             wire: string;
             /** Connector */
@@ -22365,4 +22368,5 @@ export const fileBodyWhatValues: ReadonlyArray<FlattenedDeepRequired<components>
 export const operationKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Operation"]["kind"]> = ["cut", "mark", "lay up", "strip", "thread", "crimp", "splice", "shrink", "insert", "lock", "sleeve", "tie", "label", "torque", "inspect"];
 export const happenedBodyKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["HappenedBody"]["kind"]> = ["spoiled", "trimmed", "setting", "taken out", "looked at", "as built", "note"];
 export const planRowKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PlanRow"]["kind"]> = ["continuity", "resistive lead", "shield", "isolation", "pair order", "dry contact", "self-mate", "insulation", "motion", "drop", "pull", "function", "looks"];
+export const faultSaidKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FaultSaid"]["kind"]> = ["open", "drain missing", "not home", "swapped", "moved", "mirrored", "turned by 180 degrees", "reversed", "shifted by one", "rows exchanged", "rows turned", "short", "leakage", "high joint", "core pulled", "wrong gauge", "loose when moved"];
 export const readingItemVerdictValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ReadingItem"]["verdict"]> = ["holds", "fails", "beside"];

@@ -5,6 +5,7 @@ from __future__ import annotations
 import socket
 from collections.abc import Iterator
 from types import TracebackType
+from typing import Protocol
 
 from inkthread.core.prove.harness import MeasuredHarness
 from inkthread.core.prove.plan import PlanRow
@@ -20,6 +21,18 @@ _LETTERS_AT_MOST = 200_000
 
 class TroubleAtTester(OSError):
     """The tester cannot be reached, hangs up, or talks nonsense. The message says which."""
+
+
+class Answers(Protocol):
+    """Whatever reads a harness."""
+
+    def read(self, a: tuple[str, ...], b: tuple[str, ...], *, moved: bool = False) -> float:
+        """Ohm between two groups of places."""
+        ...
+
+    def links(self, place: str) -> dict[str, float]:
+        """Everything that a place is joined with, in ohm."""
+        ...
 
 
 class LineToTester:
@@ -111,7 +124,7 @@ def plugged_lines(harness: MeasuredHarness) -> list[str]:
     return [*lines, "END"]
 
 
-def read_rows(tester: LineToTester, rows: list[PlanRow]) -> Iterator[Reading]:
+def read_rows(tester: Answers, rows: list[PlanRow]) -> Iterator[Reading]:
     """Read rows in ohm, one after another; where two groups are joined, which of their places are.
 
     Raises TroubleAtTester; what was read before has been given by then.

@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Callable
 
 import pytest
+from tools.spoiled import readings_of
 
 from inkthread.core.findings import FindingBook
 from inkthread.core.prove import PieceRecord, find_in_record, find_in_signing, judge, plan_tests
 from inkthread.core.prove.readings import Reading
 from tests.conftest import HarnessBuilder
-from tests.core.prove.spoiled import readings_of
 from tests.core.scenarios import bus, ignition, pump, ruled, shared_return, zoned
 
 

@@ -6,6 +6,7 @@ import itertools
 import random
 
 import pytest
+from tools.spoiled import Plugged, readings_of, said_as_faults, same_set, spoil
 
 from inkthread.core.prove.diagnose import diagnose
 from inkthread.core.prove.faults import Built, Fault, Network, Way
@@ -14,7 +15,6 @@ from inkthread.core.prove.plan import plan_tests
 from inkthread.core.prove.readings import OPEN_OHM, Reading
 from inkthread.demo import demo_document
 from tests.conftest import HarnessBuilder
-from tests.core.prove.spoiled import Plugged, readings_of, said_as_faults, same_set, spoil
 from tests.core.scenarios import ruled
 
 LARKSPUR = HarnessBuilder(plain=demo_document("larkspur")).workings()

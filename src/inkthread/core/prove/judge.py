@@ -10,7 +10,7 @@ from typing import Literal
 
 from inkthread.core.catalogue import Proofs
 from inkthread.core.prove.diagnose import Cluster, Explanation, diagnose
-from inkthread.core.prove.faults import Built, Fault, Network
+from inkthread.core.prove.faults import Built, Fault, FaultKind, Network
 from inkthread.core.prove.plan import PlanRow, ProofPlan
 from inkthread.core.prove.readings import Reading
 from inkthread.core.prove.words import Sayer
@@ -23,7 +23,7 @@ _SETS_AT_MOST = 12
 class FaultSaid:
     """One fault, what it is called, and what to do."""
 
-    kind: str
+    kind: FaultKind
     wire: str
     connector: str
     moves: tuple[tuple[str, str], ...]

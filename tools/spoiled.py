@@ -1,15 +1,16 @@
 """Harnesses with faults in them, read by the simulated tester: what the diagnosis is tried on.
 
-What a spoiled harness reads is worked out by the stand-in, by nodal analysis; nothing of the diagnosis is in it.
+What a spoiled harness reads is worked out by the stand-in, by nodal analysis: nothing of the diagnosis is in
+it.
 """
 
 from __future__ import annotations
 
 import random
-from collections.abc import Sequence
+from collections.abc import Callable, Iterable, Sequence
 
 from inkthread.core.prove import FaultSet
-from inkthread.core.prove.faults import Fault
+from inkthread.core.prove.faults import JOINED, Fault, FaultKind
 from inkthread.core.prove.harness import MeasuredHarness
 from inkthread.core.prove.plan import ProofPlan
 from inkthread.core.prove.readings import Reading
@@ -27,10 +28,12 @@ class Plugged:
         assert tester.harness is not None
         self.made = tester.harness
 
-    def read(self, a, b, *, moved=False):
+    def read(self, a: tuple[str, ...], b: tuple[str, ...], *, moved: bool = False) -> float:
+        """Ohm between two groups of places."""
         return self.made.read(a, b, moved=moved)
 
-    def links(self, place):
+    def links(self, place: str) -> dict[str, float]:
+        """Everything that a place is joined with."""
         return self.made.links(place)
 
 
@@ -40,10 +43,14 @@ def readings_of(plan: ProofPlan, faults: Sequence[str], seed: int = 1) -> list[R
 
 
 Case = tuple[list[str], set[Fault]]
+"""What the tester is told, and what that is called."""
+One = tuple[str, Fault, set[str]]
+"""One fault as it is told, as it is called, and the circuits and places it is about."""
+Maker = Callable[[MeasuredHarness, random.Random], One | None]
 
 
 def spoil(plan: ProofPlan, chance: random.Random, count: int) -> Case:
-    """So many faults that have nothing to do with each other: as the tester is told, and as they are named."""
+    """So many faults that have nothing to do with each other: as the tester is told them, and by name."""
     used: set[str] = set()
     told: list[str] = []
     named: set[Fault] = set()
@@ -63,28 +70,28 @@ def spoil(plan: ProofPlan, chance: random.Random, count: int) -> Case:
     return told, named
 
 
-def _circuits(harness, places):
+def _circuits(harness: MeasuredHarness, places: Iterable[str]) -> set[str]:
     return {harness.terminals[p].circuit for p in places if p in harness.terminals}
 
 
-def _open(harness, chance):
+def _open(harness: MeasuredHarness, chance: random.Random) -> One | None:
     wire = chance.choice(list(harness.wires.values()))
-    kind = "drain missing" if wire.drain else "open"
+    kind: FaultKind = "drain missing" if wire.drain else "open"
     return f"open:{wire.key}", Fault(kind, wire=wire.key), {wire.circuit}
 
 
-def _loose(harness, chance):
+def _loose(harness: MeasuredHarness, chance: random.Random) -> One | None:
     wire = chance.choice(list(harness.wires.values()))
     return f"loose:{wire.key}", Fault("loose when moved", wire=wire.key), {wire.circuit}
 
 
-def _high(harness, chance):
+def _high(harness: MeasuredHarness, chance: random.Random) -> One | None:
     wire = chance.choice([w for w in harness.wires.values() if not w.resistive])
     ohm = round(chance.uniform(0.3, 3.0), 2)
     return f"high:{wire.key}/{ohm}", Fault("high joint", wire=wire.key), {wire.circuit}
 
 
-def _gauge(harness, chance):
+def _gauge(harness: MeasuredHarness, chance: random.Random) -> One | None:
     wire = chance.choice(list(harness.wires.values()))
     # One that shows: more than all bands of its circuit together.
     band = sum(w.ohms.most - w.ohms.least for w in harness.wires.values() if w.circuit == wire.circuit)
@@ -96,14 +103,14 @@ def _gauge(harness, chance):
     return f"gauge:{wire.key}/{times}", Fault("wrong gauge", wire=wire.key, gauge=gauge), {wire.circuit}
 
 
-def _pair(harness, chance, apart=True):
+def _pair(harness: MeasuredHarness, chance: random.Random) -> list[str] | None:
     place = chance.choice(list(harness.terminals))
     near = [p for p in harness.neighbours.get(place, ()) if p in harness.terminals]
     near = [p for p in near if harness.terminals[p].circuit != harness.terminals[place].circuit]
     return sorted((place, chance.choice(near))) if near else None
 
 
-def _swap(harness, chance):
+def _swap(harness: MeasuredHarness, chance: random.Random) -> One | None:
     pair = _pair(harness, chance)
     if pair is None:
         return None
@@ -112,7 +119,7 @@ def _swap(harness, chance):
     return f"swap:{one}/{other}", fault, _circuits(harness, pair)
 
 
-def _move(harness, chance):
+def _move(harness: MeasuredHarness, chance: random.Random) -> One | None:
     place = chance.choice(list(harness.terminals))
     empty = [p for p in harness.neighbours.get(place, ()) if p not in harness.terminals]
     if not empty:
@@ -122,7 +129,7 @@ def _move(harness, chance):
     return f"move:{place}/{other}", fault, _circuits(harness, (place,)) | {other}
 
 
-def _touching(harness, chance):
+def _touching(harness: MeasuredHarness, chance: random.Random) -> One | None:
     pair = _pair(harness, chance)
     if pair is None:
         return None
@@ -130,7 +137,7 @@ def _touching(harness, chance):
     return f"short:{pair[0]}/{pair[1]}", Fault("short", a=firsts[0], b=firsts[1]), _circuits(harness, pair)
 
 
-def _leak(harness, chance):
+def _leak(harness: MeasuredHarness, chance: random.Random) -> One | None:
     pair = _pair(harness, chance)
     if pair is None:
         return None
@@ -140,8 +147,8 @@ def _leak(harness, chance):
     return f"leak:{pair[0]}/{pair[1]}/{ohm}", fault, _circuits(harness, pair)
 
 
-def _whole(word, kinds):
-    def make(harness, chance):
+def _whole(word: str, kinds: tuple[FaultKind, ...]) -> Maker:
+    def make(harness: MeasuredHarness, chance: random.Random) -> One | None:
         able = [k for k, ways in harness.rearranged.items() if any(how in kinds for how, _ in ways)]
         if not able:
             return None
@@ -158,7 +165,7 @@ def _whole(word, kinds):
     return make
 
 
-_MAKERS = {
+_MAKERS: dict[str, Maker] = {
     "open": _open,
     "loose": _loose,
     "high": _high,
@@ -186,13 +193,11 @@ def same_fault(told: Fault, named: Fault) -> bool:
 
 def said_as_faults(said: FaultSet) -> list[Fault]:
     """A set that was said, as faults again."""
-    return [
-        Fault(
-            f.kind, f.wire, f.connector, f.moves,
-            *(f.places if f.kind in ("short", "leakage") else ("", "")), f.ohm, f.gauge,
-        )
-        for f in said.faults
-    ]  # fmt: skip
+    faults: list[Fault] = []
+    for f in said.faults:
+        a, b = f.places[:2] if f.kind in JOINED else ("", "")
+        faults.append(Fault(f.kind, f.wire, f.connector, f.moves, a, b, f.ohm, f.gauge))
+    return faults
 
 
 def same_set(told: set[Fault], named: Sequence[Fault]) -> bool:
