@@ -1627,6 +1627,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/prove/volts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a meter shows at every place against the battery's minus, in every mode. */
+        get: operations["api_get_volts_designs__design_id__prove_volts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/prove/pieces": {
         parameters: {
             query?: never;
@@ -7879,6 +7896,41 @@ export interface components {
             words: string;
             /** Catches */
             catches: string[];
+        };
+        /**
+         * VoltsReply
+         * @description What a meter shows against the battery's minus, place by place.
+         */
+        VoltsReply: {
+            /** Version */
+            version: number;
+            /** Modes */
+            modes: string[];
+            /** Rows */
+            rows: components["schemas"]["VoltRow"][];
+        };
+        /**
+         * VoltRow
+         * @description One place: what it shows by mode, everything plugged in, and with the device there unplugged.
+         */
+        VoltRow: {
+            /** Place */
+            place: string;
+            /** Circuit */
+            circuit: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "feed" | "return";
+            /** Volts */
+            volts: number[];
+            /** Unplugged V */
+            unplugged_v: number[] | null;
+            /** Load */
+            load: string;
+            /** Fuse */
+            fuse: string;
         };
         /**
          * PiecesReply
@@ -20426,6 +20478,91 @@ export interface operations {
             };
         };
     };
+    api_get_volts_designs__design_id__prove_volts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoltsReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     api_get_pieces_designs__design_id__prove_pieces_get: {
         parameters: {
             query?: never;
@@ -22368,5 +22505,6 @@ export const fileBodyWhatValues: ReadonlyArray<FlattenedDeepRequired<components>
 export const operationKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Operation"]["kind"]> = ["cut", "mark", "lay up", "strip", "thread", "crimp", "splice", "shrink", "insert", "lock", "sleeve", "tie", "label", "torque", "inspect"];
 export const happenedBodyKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["HappenedBody"]["kind"]> = ["spoiled", "trimmed", "setting", "taken out", "looked at", "as built", "note"];
 export const planRowKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PlanRow"]["kind"]> = ["continuity", "resistive lead", "shield", "isolation", "pair order", "dry contact", "self-mate", "insulation", "motion", "drop", "pull", "function", "looks"];
+export const voltRowSideValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VoltRow"]["side"]> = ["feed", "return"];
 export const faultSaidKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FaultSaid"]["kind"]> = ["open", "drain missing", "not home", "swapped", "moved", "mirrored", "turned by 180 degrees", "reversed", "shifted by one", "rows exchanged", "rows turned", "short", "leakage", "high joint", "core pulled", "wrong gauge", "loose when moved"];
 export const readingItemVerdictValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ReadingItem"]["verdict"]> = ["holds", "fails", "beside"];

@@ -82,7 +82,7 @@ def test_readings_come_from_a_file(page: Page, sheet):
     expect(under(page, "Test sheet", "Read", 1)).to_have_text("open")
 
 
-@pytest.mark.parametrize("view", ["", "/samples", "/pieces"])
+@pytest.mark.parametrize("view", ["", "/volts", "/samples", "/pieces"])
 def test_views_are_accessible(page: Page, sheet, site, axe, view):
     type_in(page, 1, "OL")
     expect(under(page, "Test sheet", "Read", 1)).to_have_text("open")

@@ -268,3 +268,15 @@ def test_a_plan_is_read_over_the_line_as_it_is_without(tester):
     for reading in readings:
         direct = machine.harness.read(reading.a, reading.b)
         assert reading.ohm == pytest.approx(direct, rel=1e-5)
+
+
+def test_expected_volts_are_told_place_by_place(client):
+    sheet = client.get(f"{URL}/volts").json
+    rows = {(row["place"], row["side"]): row for row in sheet["rows"]}
+    assert sheet["modes"] == [""]
+    assert rows["M1-1", "feed"]["load"] == "M1"
+    assert rows["M1-1", "feed"]["volts"][0] < rows["M1-1", "feed"]["unplugged_v"][0] <= 13.2
+    assert rows["M1-2", "return"]["volts"][0] > 0
+    assert rows["M1-1", "feed"]["fuse"] == "F1.1"
+    places = [row["place"] for row in sheet["rows"]]
+    assert places.index("B1-1") < places.index("F1-1") < places.index("M1-1")

@@ -18,6 +18,13 @@ export function usePlan(by: "hand" | "tester", benchC: number) {
   );
 }
 
+export type Volts = Schemas["VoltsReply"];
+
+/** What a meter shows at every place, in every mode. */
+export function useVolts() {
+  return useStudy("volts", "", (id) => client.GET("/api/designs/{design_id}/prove/volts", of(id)));
+}
+
 const piecesKey = (id: string) => ["pieces", id];
 const pieceKey = (id: string, serial: string) => ["piece", id, serial];
 

@@ -20,6 +20,7 @@ from inkthread.core.prove import (
     ProofPlan,
     ProvedBy,
     Reading,
+    expected_volts,
     find_in_record,
     find_in_signing,
     judge,
@@ -50,6 +51,7 @@ from inkthread.web.prove_schemas import (
     SignBody,
     TableBody,
     TesterBody,
+    VoltsReply,
 )
 from inkthread.web.schemas import DesignPath, ProblemDetails
 from inkthread.web.studies_api import now
@@ -82,6 +84,15 @@ def get_proof_plan(path: DesignPath, query: OfPlan) -> Response:
         source=w.catalogue.sources["proofs"],
     )  # fmt: skip
     return json_reply(ProofReply, reply)
+
+
+@view("get", "/designs/<design_id>/prove/volts", {200: VoltsReply})
+def get_volts(path: DesignPath) -> Response:
+    """What a meter shows at every place against the battery's minus, in every mode."""
+    stored, w = now(path)
+    sheet = expected_volts(w.rooms, w.circuits)
+    reply = VoltsReply.model_construct(version=stored.version, modes=list(sheet.modes), rows=list(sheet.rows))
+    return json_reply(VoltsReply, reply)
 
 
 @view("get", "/designs/<design_id>/prove/pieces", {200: PiecesReply})

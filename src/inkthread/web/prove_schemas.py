@@ -8,7 +8,7 @@ from typing import Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from inkthread.core.findings import Finding
-from inkthread.core.prove import FaultSet, PlanRow, ProvedBy
+from inkthread.core.prove import FaultSet, PlanRow, ProvedBy, VoltRow
 from inkthread.web.schemas import REPLY, DesignPath
 
 
@@ -27,6 +27,15 @@ class ProofReply(BaseModel):
     rows: list[PlanRow]
     uncaught: list[str]
     source: str
+
+
+class VoltsReply(BaseModel):
+    """What a meter shows against the battery's minus, place by place."""
+
+    model_config = REPLY
+    version: int
+    modes: list[str]
+    rows: list[VoltRow]
 
 
 class PieceItem(BaseModel):

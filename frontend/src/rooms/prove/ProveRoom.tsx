@@ -8,9 +8,11 @@ import { PiecesLeaf } from "./PiecesLeaf";
 import { SamplesLeaf } from "./SamplesLeaf";
 import { SheetLeaf } from "./SheetLeaf";
 import { pieceSaid } from "./said";
+import { VoltsLeaf } from "./VoltsLeaf";
 
 const LEAVES = [
   ["", "Test sheet"],
+  ["volts", "Expected volts"],
   ["samples", "Samples and looks"],
   ["pieces", "Pieces"],
 ] as const;
@@ -37,6 +39,8 @@ export function ProveRoom() {
       <Leaves room="prove" leaves={LEAVES} />
       {!plan || !pieces ? (
         <p className="text-second">Working the tests out ...</p>
+      ) : leaf === "volts" ? (
+        <VoltsLeaf />
       ) : leaf === "samples" ? (
         <SamplesLeaf plan={plan} state={state ?? null} />
       ) : leaf === "pieces" ? (

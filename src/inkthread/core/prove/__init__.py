@@ -6,6 +6,7 @@ from inkthread.core.prove.plan import PlanRow, ProofPlan, ProvedBy, plan_tests
 from inkthread.core.prove.readings import BadReading, Reading, read_ohm, read_table, reading_of
 from inkthread.core.prove.record import PieceRecord, find_in_record, find_in_signing, rows_by_id
 from inkthread.core.prove.room import prove_opening, prove_room
+from inkthread.core.prove.volts import VoltRow, VoltSheet, expected_volts
 
 __all__ = [
     "BadReading",
@@ -19,6 +20,9 @@ __all__ = [
     "ProvedBy",
     "Reading",
     "RowJudged",
+    "VoltRow",
+    "VoltSheet",
+    "expected_volts",
     "find_in_record",
     "find_in_signing",
     "judge",

@@ -7,6 +7,7 @@ along each load's way from its source and back to it.
 from __future__ import annotations
 
 import itertools
+import re
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import Literal
@@ -79,7 +80,7 @@ def expected_volts(rooms: Rooms, circuits: CircuitsResult) -> VoltSheet:
         above = np.array(minus.row.volts) if minus is not None else np.zeros(len(names))
         for row, on in walker.rows(n, loop, above):
             _merge(known, row, on)
-    order = sorted(known.values(), key=lambda at: (at.row.place, at.row.side))
+    order = sorted(known.values(), key=lambda at: (_counted(at.row.place), at.row.side))
     return VoltSheet(names, tuple(at.row for at in order))
 
 
@@ -252,6 +253,11 @@ class _Walker:
                 if inner is not None and {inner[0], inner[1]} == {one.to_pin, other.from_pin}:
                     nearest = path
         return nearest
+
+
+def _counted(place: str) -> list[tuple[int, str]]:
+    """``A1-2`` before ``A1-10``."""
+    return [(int(part), "") if part.isdigit() else (-1, part) for part in re.split(r"(\d+)", place)]
 
 
 def _rounded(volts: FloatArray) -> tuple[float, ...]:
