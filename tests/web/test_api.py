@@ -208,7 +208,8 @@ def test_what_travels_is_small_and_only_this_machine_is_answered(client):
     asked = {"Accept-Encoding": "gzip"}
     reply = client.get(LARKSPUR, headers=asked, environ_base={"REMOTE_ADDR": "192.0.2.1"})
     assert reply.headers["Content-Encoding"] == "gzip"
-    assert len(reply.data) < 12_000
+    # Ninety house rules and ten rooms with their sentences are the most of it.
+    assert len(reply.data) < 12_250
     assert json.loads(gzip.decompress(reply.data))["id"] == "larkspur"
     # Packing takes longer than passing it on to a browser on this machine.
     near = client.get(LARKSPUR, headers=asked)

@@ -57,8 +57,6 @@ def prove_opening(words: dict[str, str], rooms: Rooms) -> Opening:
         return Opening("empty", 0, words["none"])
     count = sum(max(len(pins) - 1, 0) for pins in reached.values())
     sentence = words["plan"].format(
-        circuits=many(len(reached), "circuit"),
-        ends=many(sum(len(pins) for pins in reached.values()), "end"),
         rows=many(count, "row"),
         probes=many(max(len(reached) - 1, 0).bit_length(), "probe"),
     )
