@@ -280,3 +280,19 @@ def test_expected_volts_are_told_place_by_place(client):
     assert rows["M1-1", "feed"]["fuse"] == "F1.1"
     places = [row["place"] for row in sheet["rows"]]
     assert places.index("B1-1") < places.index("F1-1") < places.index("M1-1")
+
+
+def test_a_tester_of_metal_is_not_told_what_is_plugged_into_it():
+    class Metal(_Mad):
+        def handle(self) -> None:
+            while line := self.rfile.readline():
+                known = {b"HELLO": b"TESTER 1\n", b"READ": line.strip() + b" OPEN\n"}
+                self.wfile.write(known.get(line.split()[0], b"WHAT\n"))
+
+    plan = plan_tests(ruled(motors(), test_motion=3).workings().rooms)
+    with socketserver.ThreadingTCPServer(("127.0.0.1", 0), Metal) as server:
+        threading.Thread(target=server.serve_forever, daemon=True).start()
+        with LineToTester(server.server_address[1], patience_s=1.0) as line:
+            line.plug(plan.harness)
+            assert line.read(("B1-1",), ("B1-2",)) == float("inf")
+        server.shutdown()

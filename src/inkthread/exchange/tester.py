@@ -13,6 +13,8 @@ from inkthread.core.prove.readings import OPEN_OHM, Reading
 
 HOST = "127.0.0.1"
 DEFAULT_PORT = 9139
+STAND_IN = "TESTER 1 SIMULATED"
+"""What one says that has to be told what is plugged into it."""
 _PATIENCE_S = 5.0
 _NONSENSE_AT_MOST = 20
 """Lines that are no answer, before the tester is given up."""
@@ -45,7 +47,7 @@ class LineToTester:
         except OSError as error:
             raise TroubleAtTester(f"No tester answers at port {port}: {error}.") from error
         self._file = self._socket.makefile("rb")
-        self.ask("HELLO", "TESTER")
+        self.hello = self.ask("HELLO", "TESTER")
 
     def __enter__(self) -> LineToTester:
         return self
@@ -82,8 +84,9 @@ class LineToTester:
         raise TroubleAtTester(f"The tester talks nonsense: {said[:60]!r}. What was read is kept.")
 
     def plug(self, harness: MeasuredHarness) -> None:
-        """Tell a stand-in what is plugged into it. Raises TroubleAtTester."""
-        self.ask("\n".join(plugged_lines(harness)), "PLUGGED")
+        """Tell a stand-in what is plugged into it; a tester of metal knows. Raises TroubleAtTester."""
+        if self.hello.startswith(STAND_IN):
+            self.ask("\n".join(plugged_lines(harness)), "PLUGGED")
 
     def read(self, a: tuple[str, ...], b: tuple[str, ...], *, moved: bool = False) -> float:
         """Ohm between two groups of places. Raises TroubleAtTester."""

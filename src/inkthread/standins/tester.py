@@ -2,7 +2,7 @@
 
 A line a command, answered by a line::
 
-    HELLO                      TESTER 1
+    HELLO                      TESTER 1 SIMULATED
     PLUG 2 4                   (then a line a wire: W key place place least most joints; a line a
                                place: P place connector x y; END)   PLUGGED 2
     READ A1-1 J2-5             READ A1-1 J2-5 0.0213 | READ A1-1 J2-5 OPEN | UNKNOWN A1-1
@@ -253,7 +253,7 @@ class CableTester:
         """The answer to any command but PLUG."""
         words = line.split()
         if words[:1] == ["HELLO"]:
-            return "TESTER 1"
+            return "TESTER 1 SIMULATED"
         if self.harness is None:
             return "NOTHING"
         try:

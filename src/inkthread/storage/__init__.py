@@ -4,7 +4,7 @@ from inkthread.storage.buying import Buying, NotAtHand
 from inkthread.storage.cuts import CutRefused, Cuts
 from inkthread.storage.entries import Conflict, NothingToUndo, NotOnShelf, ShelfEntry, StoredDesign
 from inkthread.storage.patches import PatchError
-from inkthread.storage.pieces import Look, Piece, PieceRefused, Pieces, TakenReading
+from inkthread.storage.pieces import Look, NoPiece, Piece, PieceRefused, Pieces, TakenReading
 from inkthread.storage.shelf import Shelf
 from inkthread.storage.shop import NotInShop, Shop
 from inkthread.storage.worklog import CardTaken, Happening, StepDone, WorkLog, WorkRefused
@@ -17,6 +17,7 @@ __all__ = [
     "Cuts",
     "Happening",
     "Look",
+    "NoPiece",
     "NotAtHand",
     "NotInShop",
     "NotOnShelf",

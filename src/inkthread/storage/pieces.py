@@ -22,6 +22,10 @@ class PieceRefused(ValueError):
     """A serial number that there is already, or a piece that is signed. The message says which."""
 
 
+class NoPiece(LookupError):
+    """There is no such piece. The message says which."""
+
+
 @dataclass(frozen=True, slots=True)
 class Piece:
     """One harness that was made."""
@@ -78,11 +82,13 @@ class Pieces:
         with Session(self._engine) as session:
             return [_piece(row) for row in session.scalars(select(PieceRow).order_by(PieceRow.id))]
 
-    def get(self, design_id: str, serial: str) -> Piece | None:
-        """A piece of a design by its serial number."""
+    def get(self, design_id: str, serial: str) -> Piece:
+        """A piece of a design by its serial number. Raises NoPiece where there is none."""
         with Session(self._engine) as session:
             row = self._row(session, design_id, serial)
-            return _piece(row) if row is not None else None
+            if row is None:
+                raise NoPiece(f"There is no piece {serial!r} of this harness. Look at the list of pieces.")
+            return _piece(row)
 
     @staticmethod
     def _row(session: Session, design_id: str, serial: str) -> PieceRow | None:
@@ -113,7 +119,7 @@ class Pieces:
     def _open_row(self, session: Session, design_id: str, serial: str) -> PieceRow:
         row = self._row(session, design_id, serial)
         if row is None:
-            raise PieceRefused(f"There is no piece {serial!r}.")
+            raise NoPiece(f"There is no piece {serial!r} of this harness. Look at the list of pieces.")
         if row.signed_at is not None:
             raise PieceRefused(f"{serial} is signed by {row.signed_by}: its record is closed.")
         return row

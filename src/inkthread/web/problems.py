@@ -16,6 +16,7 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.reckoning import UnknownFigure
 from inkthread.storage import (
     CutRefused,
+    NoPiece,
     NotAtHand,
     NothingToUndo,
     NotInShop,
@@ -77,6 +78,7 @@ _SAID: tuple[tuple[type[Exception], int, str, str], ...] = (
     (CutRefused, 409, "Not cut so", ""),
     (WorkRefused, 409, "Somebody else's", ""),
     (PieceRefused, 409, "Not so", ""),
+    (NoPiece, 404, "No such piece", ""),
     (NotAtHand, 409, "Not at hand", ""),
     (UnknownFigure, 404, "No such figure", ""),
 )

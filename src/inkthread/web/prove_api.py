@@ -128,15 +128,13 @@ def get_piece(path: PiecePath) -> Response:
     """One piece with its readings and what they come to."""
     stored, w = now(path)
     piece = workshop().pieces.get(stored.id, path.serial)
-    return _state(stored.version, w, piece) if piece is not None else _no_piece(path.serial)
+    return _state(stored.version, w, piece)
 
 
 @view("delete", "/designs/<design_id>/prove/pieces/<serial>", {200: PiecesReply, 409: ProblemDetails})
 def delete_piece(path: PiecePath) -> Response:
     """A piece was never one; one that is signed stays."""
     piece = workshop().pieces.get(path.design_id, path.serial)
-    if piece is None:
-        return _no_piece(path.serial)
     workshop().pieces.discard(piece)
     return get_pieces(path)
 
@@ -161,8 +159,6 @@ def post_readings(path: PiecePath, body: ReadingsBody) -> Response:
     """Keep readings that were typed. What is none is named; the others are kept."""
     stored, w = now(path)
     piece = workshop().pieces.get(stored.id, path.serial)
-    if piece is None:
-        return _no_piece(path.serial)
     plan = _plan(w, piece.bench_c, "hand")
     rows, places = rows_by_id(plan), plan.harness.places
     taken: list[Reading] = []
@@ -188,8 +184,6 @@ def post_readings_file(path: PiecePath, body: TableBody) -> Response:
     """Keep the readings of a file. Lines that cannot be taken are named; the others are kept."""
     stored, w = now(path)
     piece = workshop().pieces.get(stored.id, path.serial)
-    if piece is None:
-        return _no_piece(path.serial)
     plan = _plan(w, piece.bench_c, "hand")
     try:
         readings, bad = read_table(body.text, rows_by_id(plan), plan.harness.places)
@@ -208,8 +202,6 @@ def post_tester(path: PiecePath, body: TesterBody) -> Response:
     stored, w = now(path)
     shop = workshop()
     piece = shop.pieces.get(stored.id, path.serial)
-    if piece is None:
-        return _no_piece(path.serial)
     plan = _plan(w, piece.bench_c, "tester")
     before = [t.reading for t in shop.pieces.readings(piece)]
     known = set() if body.anew else {(r.a, r.b, r.moved) for r in before}
@@ -237,8 +229,6 @@ def post_look(path: PiecePath, body: LookBody) -> Response:
     """Note how a connector looks."""
     stored, w = now(path)
     piece = workshop().pieces.get(stored.id, path.serial)
-    if piece is None:
-        return _no_piece(path.serial)
     if body.place not in w.document.ends.connectors:
         message = f"There is no connector {body.place!r}."
         return problem(422, "No such connector", message, [Problem("/place", message, "Look at the list.")])
@@ -252,10 +242,8 @@ def post_sign(path: PiecePath, body: SignBody) -> Response:
     stored, w = now(path)
     shop = workshop()
     piece = shop.pieces.get(stored.id, path.serial)
-    if piece is None:
-        return _no_piece(path.serial)
     judged, taken = _judged(w, piece)
-    why = find_in_signing(_plan_of(w, piece, taken), judged)
+    why = find_in_signing(judged)
     if why:
         return problem(
             409, "Not proved yet", why, [Problem("", why, "Measure what is left, mend what fails.")]
@@ -264,7 +252,6 @@ def post_sign(path: PiecePath, body: SignBody) -> Response:
     sha256 = hashlib.sha256(plain.encode()).hexdigest()
     shop.pieces.sign(piece, body.who.strip(), sha256, _record(stored.version, w, piece, taken))
     signed = shop.pieces.get(stored.id, path.serial)
-    assert signed is not None
     return _state(stored.version, w, signed)
 
 
@@ -275,8 +262,6 @@ def get_record(path: PiecePath) -> Response:
     from inkthread.exchange.record import record_pdf
 
     piece = workshop().pieces.get(path.design_id, path.serial)
-    if piece is None:
-        return _no_piece(path.serial)
     if piece.signed_at is None:
         message = f"{piece.serial} is not signed yet."
         return problem(409, "Not signed", message, [Problem("", message, "Sign it once it is proved.")])
@@ -347,7 +332,6 @@ def _state(
 ) -> Response:  # fmt: skip
     shop = workshop()
     fresh = shop.pieces.get(piece.design_id, piece.serial)
-    assert fresh is not None
     judged, taken = _judged(w, fresh)
     plan = _plan_of(w, fresh, taken)
     looks = shop.pieces.looks(fresh)
@@ -369,7 +353,7 @@ def _state(
         left_over=[_reading(r, row_of, verdicts) for r in judged.left_over],
         looks=[LookItem(place=k.place, fine=k.fine, who=k.who) for k in looks],
         findings=list(book.in_order()),
-        not_signed="" if fresh.signed_at is not None else find_in_signing(plan, judged),
+        not_signed="" if fresh.signed_at is not None else find_in_signing(judged),
         refused=[RefusedItem(line=b.line, text=b.text, why=b.why) for b in refused or ()],
         says=says,
     )
@@ -406,8 +390,3 @@ def _item(piece: Piece) -> PieceItem:
         signed_at=piece.signed_at.replace(tzinfo=UTC) if piece.signed_at is not None else None,
         sha256=piece.sha256,
     )
-
-
-def _no_piece(serial: str) -> Response:
-    message = f"There is no piece {serial!r} of this harness."
-    return problem(404, "No such piece", message, [Problem("serial", message, "Look at the list of pieces.")])

@@ -90,7 +90,7 @@ def test_what_is_otherwise_than_designed_is_written_down():
 
 def test_a_piece_is_signed_when_every_row_holds():
     def why(readings):
-        return find_in_signing(PLAN, judge(PLAN, readings, WORKED.catalogue.proofs))
+        return find_in_signing(judge(PLAN, readings, WORKED.catalogue.proofs))
 
     assert why(SOUND) == ""
     assert why(SOUND[1:]).startswith("1 of ")

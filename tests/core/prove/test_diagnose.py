@@ -69,6 +69,11 @@ def test_each_fault_is_said_in_a_builder_s_words(faults, words):
     assert likeliest.next
 
 
+def test_what_is_up_is_named_as_the_face_has_it():
+    face = LARKSPUR.ends.faces[LARKSPUR.ends.connectors["J2b"].face]
+    assert judged(["turn:J2b"]).explanations[0].next.endswith(f"with its {face.latch} up.")
+
+
 def test_what_is_exchanged_at_either_end_is_told_apart_by_a_look():
     """Two wires between the same two connectors: nothing that a meter reads says at which end."""
     sets = judged(["swap:A1-5/A1-6"]).explanations

@@ -12,6 +12,7 @@ from hypothesis import strategies as st
 from inkthread.core.ends.detail import pull_force_n
 from inkthread.core.prove import plan_tests
 from inkthread.core.prove.faults import Meter
+from inkthread.core.reckoning.wires import gauge
 from inkthread.demo import DEMOS, demo_document
 from tests.conftest import HarnessBuilder
 from tests.core.scenarios import ignition, pump, ruled, zoned
@@ -145,3 +146,18 @@ def test_a_pair_is_tested_at_both_ends():
     rows = [row for row in plan_tests(WORKED["larkspur"].rooms).rows if row.kind == "pair order"]
     assert {row.circuit for row in rows} == {"C48 × C50", "C49 × C51", "C60 × C61"}
     assert all(row.low_ohm == 1e6 and row.high_ohm is None for row in rows)
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_lengths_are_those_of_the_cut_list(name):
+    """One truth: what a lead should read is what the cut list and its why card say, lay and bends with it."""
+    w = WORKED[name]
+    wires = plan_tests(w.rooms).harness.wires
+    for cut in w.cut.cuts:
+        assert wires[cut.wire].length_m == pytest.approx(cut.finished_mm / 1000)
+        if cut.lead_ohm is not None:
+            own = wires[cut.wire].ohms.minus(wires[cut.wire].joints)
+            assert (own.least, own.most) == pytest.approx(cut.lead_ohm, abs=0.01)
+            steps = gauge(w, cut.wire).steps
+            said = next(step.result for step in steps if step.label == "resistance")
+            assert said == "{:.0f} to {:.0f} Ω".format(*cut.lead_ohm)

@@ -1,12 +1,12 @@
 import { useCallback, useEffect, useMemo, useRef, useState } from "react";
 import { Link } from "react-router";
 import { useDesign } from "../../api/design";
+import { nowWorks, whoWorks } from "../../api/who";
 import { bench, useWork, useWorkActs, useWorkState, wentWell, type Step } from "../../api/work";
 import { BenchCard } from "./BenchCard";
 import { hours } from "./hours";
 import { NoteSheet } from "./NoteSheet";
 
-const WHO_KEY = "inkthread-who";
 const KEYS = [
   ["space", "done, next"],
   ["u", "take back"],
@@ -21,7 +21,7 @@ export function CardsPage() {
   const { id, design } = useDesign();
   const { data: work } = useWork();
   const [number, setNumber] = useState(1);
-  const [who, setWho] = useState(() => window.localStorage.getItem(WHO_KEY) ?? "");
+  const [who, setWho] = useState(whoWorks);
   const { data: state } = useWorkState(number, "bench");
   const acts = useWorkActs(number, who);
   const [at, setAt] = useState<string | null>(null);
@@ -206,7 +206,7 @@ export function CardsPage() {
             aria-label="Who works here"
             onChange={(e) => {
               setWho(e.target.value);
-              window.localStorage.setItem(WHO_KEY, e.target.value);
+              nowWorks(e.target.value);
             }}
           />
         </label>

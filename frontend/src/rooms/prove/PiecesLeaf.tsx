@@ -1,8 +1,8 @@
 import { useState } from "react";
 import { useDesign } from "../../api/design";
+import { nowWorks, whoWorks } from "../../api/who";
 import { isState, usePieceActs, type PieceState, type Pieces } from "../../api/prove";
 import { useSay } from "../../components/Notice";
-import { nowWorks, whoWorks } from "./said";
 
 interface Props {
   pieces: Pieces;

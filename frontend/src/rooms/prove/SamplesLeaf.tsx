@@ -1,6 +1,6 @@
 import { isState, usePieceActs, type PieceState, type Plan } from "../../api/prove";
+import { whoWorks } from "../../api/who";
 import { useSay } from "../../components/Notice";
-import { whoWorks } from "./said";
 
 const SORTS = [
   ["pull", "Pulled samples"],

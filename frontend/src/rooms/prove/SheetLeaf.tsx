@@ -1,5 +1,6 @@
 import { useMemo, useRef, useState } from "react";
 import type { Problem } from "../../api/client";
+import { nowWorks, whoWorks } from "../../api/who";
 import { useDesign } from "../../api/design";
 import { isState, usePieceActs, type PieceState, type Pieces, type Plan, type TestRow } from "../../api/prove";
 import type { Column } from "../../components/columns";
@@ -8,7 +9,6 @@ import { useSay } from "../../components/Notice";
 import { Underway } from "../../components/Underway";
 import { ohms, ohmsBetween } from "../../format";
 import { Band } from "./Band";
-import { nowWorks, whoWorks } from "./said";
 
 interface Props {
   plan: Plan;

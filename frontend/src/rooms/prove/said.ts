@@ -13,14 +13,3 @@ export function pieceSaid(state: PieceState): string {
   const why = state.left_over.length > 0 ? "no few faults explain them all" : `${faults} them all`;
   return `${read}, **${failing}** fail; ${why}.`;
 }
-
-const WHO_KEY = "inkthread-who";
-
-/** Whoever works here, as at the bench. */
-export function whoWorks(): string {
-  return window.localStorage.getItem(WHO_KEY) ?? "";
-}
-
-export function nowWorks(who: string): void {
-  window.localStorage.setItem(WHO_KEY, who);
-}

@@ -10,6 +10,7 @@ from typing import NamedTuple
 from inkthread.core.build import Rooms
 from inkthread.core.catalogue import Band
 from inkthread.core.ends.misplaced import Rearranged, rearranged
+from inkthread.core.physics.conductor import resistance_at_temperature
 from inkthread.core.route import SectionEnd
 
 _BESIDE = 1.25
@@ -92,6 +93,8 @@ class MeasuredHarness:
     """Connector to how it may be filled wrongly as a whole: where each of its contacts would sit."""
     face_mm: dict[str, tuple[float, float]]
     """Place to where it lies on its face, the wires coming towards one."""
+    latch: dict[str, str]
+    """Connector to what is at the top of its face: latch, key, lever."""
     sizes: dict[str, tuple[tuple[str, float], ...]]
     """Wire to other gauges of its family, each with how many times its own resistance that has."""
     of_connector: dict[str, tuple[str, ...]]
@@ -118,10 +121,12 @@ def harness_of(rooms: Rooms, bench_c: float = 20.0) -> MeasuredHarness:
     at: dict[str, tuple[str, str, str]] = {}
     ends_at: dict[str, list[str]] = {}
     wires: dict[str, MeasuredWire] = {}
+    finished_m = {cut.wire: cut.finished_mm / 1000 for cut in rooms.cut.cuts}
     for key, section in rooms.route.sections.items():
         wire = rooms.wire.wires.get(key)
         if wire is None:
             continue
+        length_m = finished_m.get(key, (section.length_mm + section.slack_mm) / 1000)
         nodes: list[str] = []
         for end in (section.a, section.b):
             name = node_of(end, key)
@@ -132,10 +137,10 @@ def harness_of(rooms: Rooms, bench_c: float = 20.0) -> MeasuredHarness:
                 ends_at.setdefault(name, []).append(key)
         wires[key] = MeasuredWire(
             key, wire.label, section.circuit, nodes[0], nodes[1],
-            _ohms(rooms, key, bench_c, band), _joints(rooms, key, band),
+            _ohms(rooms, key, length_m, bench_c), _joints(rooms, key, band),
             rooms.wire.families[wire.family].resistance_max_ohm_per_m is not None,
             section.circuit in shields, wire.family, wire.gauge, wire.colour,
-            (section.length_mm + section.slack_mm) / 1000, section.branches,
+            length_m, section.branches,
         )  # fmt: skip
     terminals = {
         name: ProbePoint(name, *where, tuple(pins[name]), tuple(ends_at[name])) for name, where in at.items()
@@ -158,6 +163,7 @@ def harness_of(rooms: Rooms, bench_c: float = 20.0) -> MeasuredHarness:
         {place: near for face in faces.values() for place, near in face.neighbours.items()},
         {k: face.rearranged for k, face in faces.items()},
         {place: at for face in faces.values() for place, at in face.face_mm.items()},
+        {k: face.latch for k, face in faces.items()},
         {key: _sizes(rooms, key) for key in wires},
         {k: tuple(places) for k, places in on.items()},
         {place: k for k, places in on.items() for place in places},
@@ -190,16 +196,16 @@ def _joints(rooms: Rooms, key: str, band: Band) -> Ohms:
     return Ohms(0.0, most * band.joint_usual_share, most)
 
 
-def _ohms(rooms: Rooms, key: str, bench_c: float, band: Band) -> Ohms:
-    result = rooms.wire
+def _ohms(rooms: Rooms, key: str, length_m: float, bench_c: float) -> Ohms:
+    """A wire of its finished length: the most that its size may have (IEC 60228), and the band below it."""
+    result, band = rooms.wire, rooms.context.catalogue.proofs.band
     joints = _joints(rooms, key, band)
     family = result.families[result.wires[key].family]
     if family.resistance_max_ohm_per_m is not None:
-        section = rooms.route.sections[key]
-        least, most = family.lead_ohm((section.length_mm + section.slack_mm) / 1000)
+        least, most = family.lead_ohm(length_m)
         return Ohms(least, (least + most) / 2, most).plus(joints)
-    most = result.copper_ohm_at(key, bench_c)
-    return Ohms(band.least_share, band.usual_share, band.most_share).times(most).plus(joints)
+    per_m = float(resistance_at_temperature(result.size(key).resistance_ohm_per_km / 1000, bench_c))
+    return Ohms(band.least_share, band.usual_share, band.most_share).times(per_m * length_m).plus(joints)
 
 
 class _Face(NamedTuple):
@@ -209,6 +215,7 @@ class _Face(NamedTuple):
     neighbours: dict[str, tuple[str, ...]]
     rearranged: tuple[tuple[Rearranged, tuple[tuple[str, str], ...]], ...]
     face_mm: dict[str, tuple[float, float]]
+    latch: str
 
 
 def _face(rooms: Rooms, connector_id: str, points: Mapping[str, ProbePoint]) -> _Face | None:
@@ -232,4 +239,4 @@ def _face(rooms: Rooms, connector_id: str, points: Mapping[str, ProbePoint]) -> 
     )
     empty = tuple(name for name in place.values() if name not in points)
     several = tuple((how, moves) for how, moves in whole if len(moves) > _MOVES_OF_TWO)
-    return _Face(empty, beside, several, {place[c]: at for c, at in face.cavities.items()})
+    return _Face(empty, beside, several, {place[c]: at for c, at in face.cavities.items()}, face.latch)

@@ -28,7 +28,8 @@ EVERYWHERE, NEVER = 2, 3
 MILLI, MEGA = 1e-3, 1e6
 _NAMED = 8
 _DROP_SHARE = 0.1
-"""Volts at a device may be off by this share of what is lost on the way."""
+"""Volts at a device may be off by this share of what is lost on the way, and a twentieth of a volt (common
+practice, no source)."""
 
 
 @dataclass(frozen=True, slots=True)

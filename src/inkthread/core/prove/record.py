@@ -52,7 +52,7 @@ def find_in_record(plan: ProofPlan, record: PieceRecord, book: FindingBook) -> N
             book.add("as-built-not-told", Place("build", "step", step), step=step, kind=kind)
 
 
-def find_in_signing(plan: ProofPlan, judged: Judged) -> str:
+def find_in_signing(judged: Judged) -> str:
     """Why a piece cannot be signed as proved, or nothing where it can."""
     unread = [r.row for r in judged.rows if r.verdict == "not read"]
     if judged.verdict in ("fails", "unexplained"):

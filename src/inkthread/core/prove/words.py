@@ -52,7 +52,8 @@ class Sayer:
             fills |= {"pairs": _pairs(fault), "a": fault.moves[0][0], "b": fault.moves[0][1]}
             first, *_ = self.harness.on(fault.connector)
             ways = [p.removeprefix(f"{fault.connector}-") for p in self.harness.on(fault.connector)]
-            fills |= {"first": min(ways, key=_counted, default=first), "latch": "latch"}
+            latch = self.harness.latch.get(fault.connector, "")
+            fills |= {"first": min(ways, key=_counted, default=first), "latch": latch}
         elif fault.kind == "not home":
             wires = self.harness.terminals[fault.a].wires
             fills |= {"a": fault.a, "wires": list_in_words([self.harness.wires[w].label for w in wires])}

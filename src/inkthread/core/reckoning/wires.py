@@ -66,7 +66,7 @@ def gauge(w: Workings, key: str) -> Reckoning:
         Step("ends", _ends_words(w, key), "fits" if sized.limits[4] <= 1 else "does not fit"),
     ]
     if family.resistance_min_ohm_per_m is not None and family.resistance_max_ohm_per_m is not None:
-        low, high = family.lead_ohm((section.length_mm + section.slack_mm) / 1000)
+        low, high = next(cut.lead_ohm for cut in w.cut.cuts if cut.wire == key) or (0.0, 0.0)
         band = f"{family.resistance_min_ohm_per_m:g} to {family.resistance_max_ohm_per_m:g} Ω/m"
         steps.append(Step("resistance", f"{band}, measured from end to end", f"{low:.0f} to {high:.0f} Ω"))
     objective = w.document.wire.objective

@@ -20,6 +20,7 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.physics.conductor import resistance_at_temperature
 from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, withstand_s
 from inkthread.core.quantity import format_current, format_length, format_temperature
 from inkthread.core.route import RouteResult
@@ -79,8 +80,12 @@ def faults(
 
 def _hot_ohm(result: WireResult, key: str) -> float:
     """Resistance of a wire at its insulation's rating, ends included: a fault begins warm."""
+    tables, ends = result.tables, result.joints_ohm(key)
+    i = tables.at[key]
     rating = result.families[result.wires[key].family].temperature_c
-    return result.joints_ohm(key) + result.copper_ohm_at(key, rating)
+    now = float(tables.resistance_ohm_per_m[i, int(tables.chosen[i])])
+    warm = float(resistance_at_temperature(result.size(key).resistance_ohm_per_km / 1000, rating))
+    return ends + (float(tables.row_ohm[i]) - ends) * warm / now
 
 
 def find_in_protection(

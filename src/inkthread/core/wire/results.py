@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from inkthread.core.catalogue import WireFamily, WireSize
-from inkthread.core.physics.conductor import FloatArray, IntArray, resistance_at_temperature
+from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.route import Flow
 from inkthread.core.wire.brown_out import BrownOut
 from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir
@@ -169,17 +169,6 @@ class WireResult:
         size = self.families[wire.family].size(wire.gauge)
         assert size is not None
         return size
-
-    def copper_ohm_at(self, key: str, temperature_c: float) -> float:
-        """Resistance of a wire's conductor in ohm at a temperature, joints apart: the most that its size
-        may have (IEC 60228, IEC 60028).
-        """
-        tables = self.tables
-        i = tables.at[key]
-        ends = float(tables.termination_ohm[i])
-        now = float(tables.resistance_ohm_per_m[i, int(tables.chosen[i])])
-        then = resistance_at_temperature(self.size(key).resistance_ohm_per_km / 1000, temperature_c)
-        return (float(tables.row_ohm[i]) - ends) * float(then) / now
 
     def joints_ohm(self, key: str) -> float:
         """Resistance in ohm of the contacts and splices at both ends of a wire."""
