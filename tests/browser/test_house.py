@@ -59,7 +59,8 @@ def test_an_empty_harness_says_in_every_room_how_to_begin(page: Page, site):
         ("Cut", "the way between them is measured in Route"),
         ("Dress", "Branches are measured in Route"),
         ("Parts", "What the rooms above hold is counted here"),
-        ("Build", "not built yet"),
+        ("Build", "Nothing to make yet"),
+        ("Prove", "Nothing to prove yet"),
     ):
         page.get_by_role("link", name=re.compile(f"^{room}")).click()
         expect(page.get_by_role("heading", level=1, name=room)).to_be_visible()
