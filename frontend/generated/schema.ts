@@ -638,6 +638,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/fitting": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the harness goes into its machine, and how it gets its first power. */
+        get: operations["api_get_fitting_designs__design_id__fitting_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/catalogue/parts": {
         parameters: {
             query?: never;
@@ -1602,6 +1619,40 @@ export interface paths {
         };
         /** The board at 1:1 by layers, for a plotter or a cutter. */
         get: operations["api_get_board_dxf_designs__design_id__board_dxf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/book": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The sections of the book, and how far one is that is being made. */
+        get: operations["api_get_book_designs__design_id__book_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/book.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The whole book, or some sections of it, to print in black and white. */
+        get: operations["api_get_book_pdf_designs__design_id__book_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2679,6 +2730,13 @@ export interface components {
              * @enum {string}
              */
             mate_from: "not said" | "marking" | "document" | "tried";
+            /**
+             * Joined
+             * @description How often it is parted and joined again: what its contacts are good for is counted by it.
+             * @default at service
+             * @enum {string}
+             */
+            joined: "once" | "at service" | "at every use";
             /**
              * Spares
              * @description What is meant with an unused way (the cavity is the entry's key).
@@ -5639,6 +5697,49 @@ export interface components {
             result: string;
         };
         /**
+         * FittingReply
+         * @description Fitting day and first power: the steps of each, and the modes that amperes are given for.
+         */
+        FittingReply: {
+            /** Fitting */
+            fitting: components["schemas"]["FittingStep"][];
+            /** Modes */
+            modes: string[];
+            /** Power */
+            power: components["schemas"]["PowerStep"][];
+        };
+        /**
+         * FittingStep
+         * @description One thing to do at the machine.
+         */
+        FittingStep: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "begin" | "through" | "lay" | "hold" | "join" | "trim" | "swap" | "end";
+            /** Place */
+            place: string;
+            /** Words */
+            words: string;
+        };
+        /**
+         * PowerStep
+         * @description One fuse, or what comes before the first and after the last.
+         */
+        PowerStep: {
+            /** Fuse */
+            fuse: string;
+            /** Rating A */
+            rating_a: number | null;
+            /** Amperes */
+            amperes: number[];
+            /** Stop A */
+            stop_a: number | null;
+            /** Words */
+            words: string[];
+        };
+        /**
          * FoundReply
          * @description What was understood, what answers it, what does not.
          */
@@ -7843,6 +7944,41 @@ export interface components {
              * @default
              */
             note?: string;
+        };
+        /**
+         * BookReply
+         * @description What the book of a harness has, the papers there are, and what is being made of it.
+         */
+        BookReply: {
+            /** Sections */
+            sections: components["schemas"]["SectionItem"][];
+            /** Papers */
+            papers: string[];
+            making: components["schemas"]["MakingItem"] | null;
+        };
+        /**
+         * MakingItem
+         * @description How far a book is that is being made.
+         */
+        MakingItem: {
+            /** Section */
+            section: string;
+            /** Done */
+            done: number;
+            /** Of */
+            of: number;
+        };
+        /**
+         * SectionItem
+         * @description A part of the book that can be printed by itself, and the room that it belongs to.
+         */
+        SectionItem: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Room */
+            room: string;
         };
         /**
          * ProofReply
@@ -12639,6 +12775,91 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReckoningReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_fitting_designs__design_id__fitting_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FittingReply"];
                 };
             };
             /** @description The body is no JSON that can be read */
@@ -20390,6 +20611,179 @@ export interface operations {
             };
         };
     };
+    api_get_book_designs__design_id__book_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BookReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_book_pdf_designs__design_id__book_pdf_get: {
+        parameters: {
+            query?: {
+                sections?: string;
+                paper?: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
     api_get_proof_plan_designs__design_id__prove_plan_get: {
         parameters: {
             query?: {
@@ -22455,6 +22849,7 @@ export const circuitThreadingAnyOf0Values: ReadonlyArray<FlattenedDeepRequired<c
 export const connectorShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["shell"]> = ["plug", "receptacle", "none"];
 export const connectorContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["contact_gender"]> = ["pin", "socket"];
 export const connectorMate_fromValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["mate_from"]> = ["not said", "marking", "document", "tried"];
+export const connectorJoinedValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["joined"]> = ["once", "at service", "at every use"];
 export const coverChoiceKindAnyOf0Values: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CoverChoice"]["kind"]> = ["none", "braid", "fabric", "nylon", "conduit", "spiral", "tape", "shrink"];
 export const cutChoicesFirstValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutChoices"]["first"]> = ["longest", "wire part", "connector", "furthest"];
 export const cutEndStateValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["CutEnd"]["state"]> = ["final", "trimmed at fitting"];
@@ -22484,6 +22879,7 @@ export const operationBodyOpValues: ReadonlyArray<FlattenedDeepRequired<componen
 export const actBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActBody"]["act"]> = ["feed", "run", "pin", "place", "zone", "zone_is", "pattern", "connector", "copy_connector", "move_pins", "rename", "house_colours", "settle", "ready_made", "insert_point", "stretch", "merge_point", "rehang", "take_out_device", "take_out_connector", "take_out_branch", "take_out_zone"];
 export const pasteColumnMeaningValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PasteColumn"]["meaning"]> = ["from", "from device", "from pin", "to", "to device", "to pin", "name", "gauge", "colour", "current", "leave out"];
 export const threadingCostThreadingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ThreadingCost"]["threading"]> = ["cascade", "star", "daisy chain", "block", "home runs"];
+export const fittingStepKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FittingStep"]["kind"]> = ["begin", "through", "lay", "hold", "join", "trim", "swap", "end"];
 export const toolBodyResultValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ToolBody"]["result"]> = ["not gauged", "passed", "failed"];
 export const familyChoiceShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FamilyChoice"]["shell"]> = ["plug", "receptacle", "none"];
 export const familyChoiceContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FamilyChoice"]["contact_gender"]> = ["pin", "socket"];

@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { useDesign, useWhy } from "../api/design";
+import { PrintMenu } from "./PrintMenu";
 import { Sentence } from "./Sentence";
 import { WhyCard } from "./WhyCard";
 
@@ -20,7 +21,10 @@ export function Room({ room, title, children, beside, sentence }: Props) {
   const card = why ? <WhyCard key={`${why.kind}:${why.id}`} kind={why.kind} figure={why.id} /> : beside;
   return (
     <div className="px-7 pb-10 pt-5">
-      <h1 className="text-title leading-tight">{title}</h1>
+      <div className="flex items-baseline justify-between gap-6">
+        <h1 className="text-title leading-tight">{title}</h1>
+        <PrintMenu room={room} />
+      </div>
       <p data-testid="sentence" className="mt-1 max-w-[82ch] text-lead text-second">
         <Sentence text={said} />
       </p>

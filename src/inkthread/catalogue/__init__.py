@@ -39,6 +39,7 @@ from inkthread.core.catalogue import (
     Twists,
     WireFamily,
 )
+from inkthread.core.catalogue.fitting import Fitting
 from inkthread.core.catalogue.operations import HandWorks
 from inkthread.core.catalogue.proofs import Proofs
 
@@ -83,6 +84,8 @@ def read_catalogue(root: Traversable) -> Catalogue:
     works_source = works.pop("source")
     proofs = read("proofs.json")
     proofs_source = proofs.pop("source")
+    fitting = read("fitting.json")
+    fitting_source = fitting.pop("source")
     kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(read("kinds.json")["kinds"])
     return Catalogue(
         version=digest.hexdigest()[:10],
@@ -112,6 +115,7 @@ def read_catalogue(root: Traversable) -> Catalogue:
         minutes=TypeAdapter(dict[str, float]).validate_python(times["minutes"]),
         hand_works=TypeAdapter(HandWorks).validate_python(works),
         proofs=TypeAdapter(Proofs).validate_python(proofs),
+        fitting=TypeAdapter(Fitting).validate_python(fitting),
         patterns=TypeAdapter(dict[str, Pattern]).validate_python(read("patterns.json")["patterns"]),
         cautions={who: tuple(texts) for who, texts in rules["cautions"].items()},
         aircraft=TypeAdapter(AircraftRule).validate_python(ampacity["aircraft"]),
@@ -129,6 +133,7 @@ def read_catalogue(root: Traversable) -> Catalogue:
             "minutes": times["source"],
             "hand_works": works_source,
             "proofs": proofs_source,
+            "fitting": fitting_source,
             "insulates": insulates_source,
         },
     )

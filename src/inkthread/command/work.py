@@ -14,7 +14,7 @@ Add = Callable[[str, Callable[[argparse.Namespace], int], str], argparse.Argumen
 
 
 def add_work_commands(add: Add) -> None:
-    """``plan build``, ``plan test`` and ``board``."""
+    """``plan build``, ``plan test``, ``board`` and ``book``."""
     command = add("plan", _plan, "Plan the work on a design file: its steps in order, or its tests.")
     command.add_argument("what", choices=("build", "test"))
     command.add_argument("file", type=Path)
@@ -31,6 +31,13 @@ def add_work_commands(add: Add) -> None:
     )
     command.add_argument(
         "--ruler", type=float, default=100.0, metavar="MM", help="what the printed ruler of 100 mm measures"
+    )
+    command = add("book", _book, "Print the book of a design file: every list, drawing and sheet, as a PDF.")
+    command.add_argument("file", type=Path)
+    command.add_argument("out", type=Path, metavar="OUT.pdf")
+    command.add_argument("--paper", default="A4", help="A4 or Letter")
+    command.add_argument(
+        "--section", action="append", default=[], help="one section alone, as pinouts; may come again"
     )
 
 
@@ -94,4 +101,27 @@ def _board(arguments: argparse.Namespace) -> int:
         print(f"inkthread: {error}", file=sys.stderr)
         return BAD_INPUT
     print(f"{board.width_mm:.0f} x {board.height_mm:.0f} mm, {arguments.out}")
+    return FINE
+
+
+def _book(arguments: argparse.Namespace) -> int:
+    from datetime import UTC, datetime
+
+    from inkthread.catalogue import shipped_catalogue
+    from inkthread.core.evaluate import work_out
+    from inkthread.exchange.book import Book, book_pdf
+    from inkthread.exchange.pages import NoPaper
+
+    worked = work_out(opened(arguments.file), shipped_catalogue())
+
+    def told(section: str, done: int, of: int) -> None:
+        print(f"{done} of {of}  {section}", file=sys.stderr)
+
+    try:
+        book = Book(worked, arguments.file.name, datetime.now(UTC).date())
+        arguments.out.write_bytes(book_pdf(book, arguments.section, arguments.paper, told))
+    except NoPaper as error:
+        print(f"inkthread: {error}", file=sys.stderr)
+        return BAD_INPUT
+    print(arguments.out)
     return FINE

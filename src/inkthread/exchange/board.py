@@ -5,7 +5,7 @@ from __future__ import annotations
 import io
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from html import escape
 from typing import Any
 
@@ -28,6 +28,8 @@ _PT = 72 / 25.4
 _WIDTHS_MM: dict[Layer, float] = {"bundles": 0.35, "connectors": 0.5, "middles": 0.13, "ticks": 0.25}
 _THIN_MM = 0.25
 _INK = "#1a2433"
+_NAME_PT = 7.0
+"""Letters of connectors' names in a board drawn in small."""
 _BOLDER = 3.5
 """So much thicker are lines, and larger are letters, that are looked at in small."""
 
@@ -223,6 +225,14 @@ def _sheet(
     canvas.setFont("Helvetica", 9)
     canvas.drawString(_EDGE_MM * _PT + 112 * one, 5 * _PT, _latin(said))
     _ruler(canvas, one)
+
+
+def draw_board(canvas: Any, board: Board, left_pt: float, top_pt: float, one_pt: float) -> None:
+    """The outlines of a board with its connectors' names, ``one_pt`` points for a mm, from its left top."""
+    small = _outlines(board)
+    names = tuple(replace(w, height_mm=_NAME_PT / _PT) for w in board.words if w.layer == "connectors")
+    named = Board(small.width_mm, small.height_mm, small.lines, (), names)
+    _draw(canvas, named, lambda spot: (left_pt + spot[0] * one_pt, top_pt - spot[1] * one_pt), one_pt)
 
 
 def _draw(

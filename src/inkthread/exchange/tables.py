@@ -286,6 +286,15 @@ def csv_text(w: Workings, kind: str) -> str:
     return table_text(TABLES[kind](w))
 
 
+def heading(name: object) -> str:
+    """What a column is called on a sheet.
+
+    >>> heading("cut_mm"), heading("strip_from_mm")
+    ('cut (mm)', 'strip from (mm)')
+    """
+    return _UNIT.sub(r" (\1)", str(name)).replace("_", " ")
+
+
 _UNIT = re.compile(r"_(mm2|mm|a|v|c|g|percent)$")
 _WIDEST = 60
 
@@ -312,7 +321,7 @@ def xlsx_bytes(w: Workings, kinds: Iterable[str] = tuple(TABLES)) -> bytes:
             )
         named: list[WriteOnlyCell] = []
         for name in head:
-            cell = WriteOnlyCell(sheet, _UNIT.sub(r" (\1)", str(name)).replace("_", " "))
+            cell = WriteOnlyCell(sheet, heading(name))
             cell.font = Font(bold=True)
             named.append(cell)
         sheet.append(named)

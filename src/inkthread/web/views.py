@@ -36,6 +36,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "catalogue_api",
         "acts_api",
         "studies_api",
+        "machine_api",
         "parts_api",
         "stock_api",
         "cut_api",
@@ -46,6 +47,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "work_api",
         "photo_api",
         "board_api",
+        "book_api",
         "prove_api",
         "data_api",
     ):

@@ -117,6 +117,8 @@ class Workshop:
         self.buying = supplying.buying
         self.plans = Newest(_KEPT)
         """By design, which piece was planned off which spool."""
+        self.books_made: dict[str, tuple[str, int, int]] = {}
+        """By design, of the book that is being made: the section, how many are done, of how many."""
         self.learned = Newest(1)
         """What operations take here, by how often ticks have changed."""
         self.work_plans = Newest(_KEPT)

@@ -4,6 +4,7 @@ import { useWork } from "../../api/work";
 import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
 import { BoardLeaf } from "./BoardLeaf";
+import { FittingLeaf, PowerLeaf } from "./FittingLeaf";
 import { HappenedLeaf } from "./HappenedLeaf";
 import { OrderLeaf } from "./OrderLeaf";
 import { TimeLeaf } from "./TimeLeaf";
@@ -13,6 +14,8 @@ const LEAVES = [
   ["board", "Board"],
   ["happened", "What happened"],
   ["time", "Time"],
+  ["fitting", "Fitting day"],
+  ["power", "First power"],
 ] as const;
 
 /** The work in order: what is done when, what it waits for, how far it is. */
@@ -36,6 +39,10 @@ export function BuildRoom() {
         <BoardLeaf />
       ) : leaf === "happened" ? (
         <HappenedLeaf work={data} />
+      ) : leaf === "fitting" ? (
+        <FittingLeaf />
+      ) : leaf === "power" ? (
+        <PowerLeaf />
       ) : leaf === "time" ? (
         <TimeLeaf work={data} />
       ) : (

@@ -220,6 +220,18 @@ export function ConnectorFields({ id }: { id: string }) {
             hint="how it is known what this connector meets"
             onCommit={(v) => set({ mate_from: v }, `mate known from: ${v}`)}
           />
+          <ChoiceField
+            narrow
+            label="Joined"
+            value={connector.joined}
+            choices={[
+              { value: "once", label: "once, and left so" },
+              { value: "at service", label: "again at service" },
+              { value: "at every use", label: "at every use" },
+            ]}
+            hint="how often it is parted and joined again"
+            onCommit={(v) => set({ joined: v }, `joined ${v}`)}
+          />
         </>
       )}
     </div>

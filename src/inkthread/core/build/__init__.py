@@ -1,6 +1,7 @@
 """Build: every step of hand work, what it waits for, the order, the cards, the time."""
 
 from inkthread.core.build.board import Board, board_of
+from inkthread.core.build.fitting import FittingStep, fitting_steps
 from inkthread.core.build.operations import Operation, Rooms
 from inkthread.core.build.order import Broken, BuildPlan, Card, plan_build
 from inkthread.core.build.progress import again_after, minutes_left, taken_out
@@ -14,6 +15,7 @@ __all__ = [
     "Broken",
     "BuildPlan",
     "Card",
+    "FittingStep",
     "Learned",
     "Operation",
     "Rooms",
@@ -24,6 +26,7 @@ __all__ = [
     "build_opening",
     "build_room",
     "find_reused",
+    "fitting_steps",
     "learned_minutes",
     "minutes_left",
     "plan_build",

@@ -9,6 +9,7 @@ from typing import Literal
 from inkthread.core.catalogue.coverings import Coverings
 from inkthread.core.catalogue.ends import DATA as _DATA
 from inkthread.core.catalogue.ends import ConnectorFamily
+from inkthread.core.catalogue.fitting import Fitting
 from inkthread.core.catalogue.joints import Cover, PullTable, SpliceSize, Studs, Tool
 from inkthread.core.catalogue.kits import Kit
 from inkthread.core.catalogue.operations import HandWorks
@@ -353,6 +354,7 @@ class Catalogue:
     """Standard time of hand work, by operation."""
     hand_works: HandWorks = field(default_factory=HandWorks)
     proofs: Proofs = field(default_factory=Proofs)
+    fitting: Fitting = field(default_factory=Fitting)
     conventions: tuple[str, ...] = ()
     """The shop's colours, as typed lines."""
 

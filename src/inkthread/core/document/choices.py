@@ -19,6 +19,7 @@ from inkthread.core.document.values import (
     Flag,
     Gender,
     Id,
+    Joined,
     JointAs,
     LabelWhen,
     LengthMm,
@@ -194,6 +195,8 @@ class Connector:
     """The circuit whose shield its backshell lands."""
     mate_from: MateFrom = "not said"
     """How it is known what this connector meets."""
+    joined: Joined = "at service"
+    """How often it is parted and joined again: what its contacts are good for is counted by it."""
     spares: Entries[PinId, SpareWay] = field(default_factory=dict)
     """What is meant with an unused way (the cavity is the entry's key)."""
 

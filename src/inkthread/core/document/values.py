@@ -155,6 +155,8 @@ EngineBond = Literal["not said", "strap", "bolted bare"]
 Job = Literal["new", "replacement", "extension", "adapter", "trial lead"]
 Switching = Literal["not said", "sourcing", "sinking", "either"]
 MateFrom = Literal["not said", "marking", "document", "tried"]
+Joined = Literal["once", "at service", "at every use"]
+"""How often a connector is parted and joined again."""
 Service = Literal["continuous", "intermittent"]
 Served = Literal["continuous", "intermittent", "critical"]
 """What a limit of voltage drop goes by: a load's duty, or that one relies on it."""

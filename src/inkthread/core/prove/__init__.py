@@ -3,6 +3,7 @@
 from inkthread.core.prove.harness import MeasuredHarness
 from inkthread.core.prove.judge import FaultSaid, FaultSet, Judged, RowJudged, judge
 from inkthread.core.prove.plan import PlanRow, ProofPlan, ProvedBy, plan_tests
+from inkthread.core.prove.powering import PowerSheet, PowerStep, first_power
 from inkthread.core.prove.readings import BadReading, Reading, read_ohm, read_table, reading_of
 from inkthread.core.prove.record import PieceRecord, find_in_record, find_in_signing, rows_by_id
 from inkthread.core.prove.room import prove_opening, prove_room
@@ -16,6 +17,8 @@ __all__ = [
     "MeasuredHarness",
     "PieceRecord",
     "PlanRow",
+    "PowerSheet",
+    "PowerStep",
     "ProofPlan",
     "ProvedBy",
     "Reading",
@@ -25,6 +28,7 @@ __all__ = [
     "expected_volts",
     "find_in_record",
     "find_in_signing",
+    "first_power",
     "judge",
     "plan_tests",
     "prove_opening",
