@@ -77,3 +77,23 @@ export function part(text: string): string {
 export function pointer(...parts: string[]): string {
   return parts.map((p) => `/${part(p)}`).join("");
 }
+
+/** A line of writes, each sent when the one before it is answered: a tick and its taking back arrive in the order
+ *  they were meant, and of their answers the last is the newest. */
+export function inTurn() {
+  let before: Promise<unknown> = Promise.resolve();
+  let count = 0;
+  return {
+    ask<T>(send: () => Promise<T>): Promise<T> {
+      count += 1;
+      const answer = before.then(send, send);
+      const over = () => {
+        count -= 1;
+      };
+      before = answer.then(over, over);
+      return answer;
+    },
+    /** Whether more is on its way. */
+    waiting: () => count > 0,
+  };
+}

@@ -1,7 +1,9 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { answered, client, refusal, type Problem, type Schemas } from "./client";
+import { answered, client, refusal, type Problem, type Schemas, inTurn } from "./client";
 import { of, useDesign, useStudy } from "./design";
+
+const writes = inTurn();
 
 export type CutPlan = Schemas["PlanReply"];
 export type PlannedPart = CutPlan["plan"]["parts"][number];
@@ -28,10 +30,12 @@ export function useCutActs() {
       ): Promise<Problem | null> => {
         try {
           const plan = await answered(
-            client.POST("/api/designs/{design_id}/cuts", {
-              ...of(id),
-              body: { piece: piece.piece, number: piece.number, act, spool: spool === null ? null : Number(spool) },
-            }),
+            writes.ask(() =>
+              client.POST("/api/designs/{design_id}/cuts", {
+                ...of(id),
+                body: { piece: piece.piece, number: piece.number, act, spool: spool === null ? null : Number(spool) },
+              }),
+            ),
           );
           cache.setQueryData(["cut-plan", id, design.version, ""], plan);
           void cache.invalidateQueries({ queryKey: ["spools"] });

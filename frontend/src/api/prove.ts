@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { answered, client, refusal, type Problem, type Schemas } from "./client";
+import { answered, client, inTurn, refusal, type Problem, type Schemas } from "./client";
 import { of, useDesign, useStudy } from "./design";
 
 export type Plan = Schemas["ProofReply"];
@@ -60,15 +60,19 @@ export interface TypedReading {
   text: string;
 }
 
+const writes = inTurn();
+
 /** What is done with a piece. Each comes back as its new state, or as what stands in the way. */
 export function usePieceActs(serial: string, who: string) {
   const { id, design } = useDesign();
   const cache = useQueryClient();
   return useMemo(() => {
     const at = { params: { path: { design_id: id, serial } } };
-    const sent = async (asking: Promise<{ data?: PieceState; error?: unknown }>): Promise<PieceState | Problem> => {
+    const sent = async (
+      asking: () => Promise<{ data?: PieceState; error?: unknown }>,
+    ): Promise<PieceState | Problem> => {
       try {
-        const state = await answered(asking);
+        const state = await answered(writes.ask(asking));
         cache.setQueryData([...pieceKey(id, state.piece.serial), design.version], state);
         void cache.invalidateQueries({ queryKey: piecesKey(id) });
         return state;
@@ -79,26 +83,30 @@ export function usePieceActs(serial: string, who: string) {
     const root = "/api/designs/{design_id}/prove/pieces/{serial}" as const;
     return {
       begin: (name: string, number: number) =>
-        sent(
+        sent(() =>
           client.POST("/api/designs/{design_id}/prove/pieces", {
             params: { path: { design_id: id } },
             body: { serial: name, number },
           }),
         ),
       read: (readings: TypedReading[]) =>
-        sent(
+        sent(() =>
           client.POST(`${root}/readings`, {
             ...at,
             body: { who, readings: readings.map((r) => ({ row: "", ...r })) },
           }),
         ),
-      table: (text: string) => sent(client.POST(`${root}/table`, { ...at, body: { who, text } })),
-      tester: (anew: boolean) => sent(client.POST(`${root}/tester`, { ...at, body: { who, anew } })),
+      table: (text: string) => sent(() => client.POST(`${root}/table`, { ...at, body: { who, text } })),
+      tester: (anew: boolean) => sent(() => client.POST(`${root}/tester`, { ...at, body: { who, anew } })),
       measure: (bench: string, leads: string) =>
-        sent(client.POST(`${root}/measure`, { ...at, body: { bench, leads } })),
+        sent(() => client.POST(`${root}/measure`, { ...at, body: { bench, leads } })),
       look: (place: string, fine: boolean | null) =>
-        sent(client.POST(`${root}/looks`, { ...at, body: { place, fine, who } })),
-      sign: () => sent(client.POST(`${root}/sign`, { ...at, body: { who } })),
+        sent(() => client.POST(`${root}/looks`, { ...at, body: { place, fine, who } })),
+      check: (row: string, text: string, fine: boolean | null) =>
+        sent(() => client.POST(`${root}/checks`, { ...at, body: { row, text, fine, who } })),
+      batch: (part: string, batch: string) =>
+        sent(() => client.POST(`${root}/batches`, { ...at, body: { part: part.trim(), batch, who } })),
+      sign: () => sent(() => client.POST(`${root}/sign`, { ...at, body: { who } })),
       discard: async (): Promise<Problem | null> => {
         try {
           await answered(client.DELETE(root, at));

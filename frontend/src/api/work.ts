@@ -1,6 +1,6 @@
 import { useQuery, useQueryClient } from "@tanstack/react-query";
 import { useMemo } from "react";
-import { answered, client, refusal, type Problem, type Schemas } from "./client";
+import { answered, client, inTurn, refusal, type Problem, type Schemas } from "./client";
 import { of, useDesign, useStudy } from "./design";
 
 export type Work = Schemas["WorkReply"];
@@ -44,6 +44,8 @@ export function useWorkState(number: number, at: "bench" | "desk") {
   });
 }
 
+const writes = inTurn();
+
 /** Ticks, cards and notes; what is ticked shows at once, and is put right where it was refused. */
 export function useWorkActs(number: number, who: string) {
   const { id } = useDesign();
@@ -51,11 +53,12 @@ export function useWorkActs(number: number, who: string) {
   return useMemo(() => {
     const key = stateKey(id, number);
     const from = { number, who, bench: bench() };
-    const sent = async (asking: Promise<{ data?: WorkState; error?: unknown }>): Promise<WorkState | Problem> => {
+    const sent = async (asking: () => Promise<{ data?: WorkState; error?: unknown }>): Promise<WorkState | Problem> => {
       try {
-        const state = await answered(asking);
+        const state = await answered(writes.ask(asking));
         await cache.cancelQueries({ queryKey: key });
-        cache.setQueryData(key, state);
+        // What is still on its way shows already: an answer from before it would take it off the screen.
+        if (!writes.waiting()) cache.setQueryData(key, state);
         void cache.invalidateQueries({ queryKey: ["cut-plan", id] });
         return state;
       } catch (error) {
@@ -76,10 +79,12 @@ export function useWorkActs(number: number, who: string) {
               }
             : state,
         );
-        return sent(client.POST("/api/designs/{design_id}/work/steps", { ...of(id), body: { ...from, steps, done } }));
+        return sent(() =>
+          client.POST("/api/designs/{design_id}/work/steps", { ...of(id), body: { ...from, steps, done } }),
+        );
       },
       take: (card: string) =>
-        sent(client.POST("/api/designs/{design_id}/work/take", { ...of(id), body: { ...from, card } })),
+        sent(() => client.POST("/api/designs/{design_id}/work/take", { ...of(id), body: { ...from, card } })),
       /** Lays the card back as the window goes; the reply is nobody's any more. */
       layBack: () => {
         void fetch(`/api/designs/${encodeURIComponent(id)}/work/take`, {
@@ -90,11 +95,13 @@ export function useWorkActs(number: number, who: string) {
         }).catch(() => undefined);
       },
       happened: (step: string, kind: Happened, note: string) =>
-        sent(client.POST("/api/designs/{design_id}/work/happened", { ...of(id), body: { ...from, step, kind, note } })),
+        sent(() =>
+          client.POST("/api/designs/{design_id}/work/happened", { ...of(id), body: { ...from, step, kind, note } }),
+        ),
       /** A photograph is sent as it is; only its picture is kept. */
       photo: async (step: string, note: string, file: File): Promise<WorkState | Problem> => {
         const query = new URLSearchParams({ number: String(number), step, who, note });
-        return sent(
+        return sent(() =>
           fetch(`/api/designs/${encodeURIComponent(id)}/work/photos?${query.toString()}`, {
             method: "POST",
             headers: { "Content-Type": file.type },
@@ -106,7 +113,7 @@ export function useWorkActs(number: number, who: string) {
         );
       },
       strike: (happening: number) =>
-        sent(
+        sent(() =>
           client.DELETE("/api/designs/{design_id}/work/happened", {
             params: { path: { design_id: id }, query: { number, id: happening } },
           }),

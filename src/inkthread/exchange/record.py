@@ -7,11 +7,14 @@ import textwrap
 from datetime import datetime
 from typing import Any
 
+from inkthread.core.table import table_text
+
 _PAGE_PT = (595.28, 841.89)
 _MARGIN_PT = 42.0
 _LINE_PT = 12.0
 _QR_PT = 96.0
-_SHOWN = 14
+_SHOWN = 12
+_TRIED = 5
 _WIDE = 92
 
 
@@ -78,6 +81,11 @@ def _lines(
     looks = [k["place"] for k in record["looks"] if k["fine"]]
     lines.append((True, "Looked at"))
     lines += _wrapped(", ".join(looks) or "nothing")
+    checks = record.get("checks", [])
+    if checks:
+        fine = [c["test"] for c in checks if c["fine"]]
+        lines.append((True, f"Otherwise tried: {len(fine)} of {len(checks)} hold"))
+        lines += _wrapped("; ".join(f"{c['test']}{_value(c)}" for c in checks))[:_TRIED]
     lines.append((True, "Otherwise than designed, and noted"))
     notes = [f"{h['kind']}: {h['step']} {h['note']}".strip() for h in record["as_built"]]
     lines += [line for note in notes[:_SHOWN] for line in _wrapped(note)] or [(False, "nothing")]
@@ -89,10 +97,55 @@ def _lines(
         for t in record["tools"]
     ]
     lines += _wrapped("; ".join(dict.fromkeys(tools)) or "no crimp tool")[:4]
+    gauges = [f"{code} {own['result']} {own['on']}".strip() for code, own in record.get("gauges", {}).items()]
+    lines += _wrapped("gauged: " + ", ".join(gauges))[:2] if gauges else []
     lines += _wrapped("wire: " + ", ".join(record["wires"]))[:4]
+    batches = [f"{b['part']} {b['batch']}" for b in record.get("batches", [])]
+    batches += [f"spool {spool}" for spool in record.get("spools", [])]
+    lines += _wrapped("batches: " + ", ".join(batches))[:3] if batches else []
+    photographs = sum(bool(h.get("photograph")) for h in record["as_built"])
+    if photographs:
+        lines += _wrapped(f"photographs kept with it: {photographs}")
     lines += _wrapped("made by " + (", ".join(record["made_by"]) or "nobody who gave a name"))
     lines += [(True, "Design"), (False, f"SHA-256 {sha256}"), (False, address)]
     return lines
+
+
+def _value(check: dict[str, Any]) -> str:
+    return "" if check["value"] is None else f" {check['value']:g}"
+
+
+def record_csv(record: dict[str, Any], sha256: str, signed_by: str, signed_at: datetime) -> str:
+    """The whole record as a table (RFC 4180): what a line is of, what, its figure, whether it holds, who."""
+    rows: list[tuple[object, ...]] = [("of", "what", "value", "unit", "holds", "who")]
+    for name in ("serial", "design", "machine", "number", "version"):
+        rows.append(("piece", name, record[name], "", "", ""))
+    rows.append(("piece", "sha256 of its design", sha256, "", "", ""))
+    rows.append(("signed", f"{signed_at:%Y-%m-%d %H:%M} UTC", "", "", "", signed_by))
+    rows.append(("bench", "conductors", record["bench_c"], "degC", "", ""))
+    rows.append(("bench", "leads", record["leads_ohm"], "ohm", "", ""))
+    for r in record["readings"]:
+        between = f"{r['a']} to {r['b']}{' moved' if r['moved'] else ''}"
+        rows.append(("reading", between, "OL" if r["ohm"] is None else r["ohm"], "ohm", "", r["who"]))
+    rows += [("look", k["place"], "", "", _yes(k["fine"]), k["who"]) for k in record["looks"]]
+    for c in record.get("checks", []):
+        value = "" if c["value"] is None else c["value"]
+        rows.append(("test", c["test"], value, "", _yes(c["fine"]), c["who"]))
+    for h in record["as_built"]:
+        rows.append((h["kind"], h["step"], h["note"], "", "", h["who"]))
+    for t in record["tools"]:
+        rows.append(("tool", t["tool"], f"{t['nest']} {t['depth']}".strip(" -"), "", "", t["contact"]))
+    for code, own in record.get("gauges", {}).items():
+        rows.append(("gauge", code, own["on"], "", _yes(own["result"] == "passed"), ""))
+    rows += [("batch", b["part"], b["batch"], "", "", b["who"]) for b in record.get("batches", [])]
+    rows += [("spool", spool, "", "", "", "") for spool in record.get("spools", [])]
+    rows += [("part", part, "", "", "", "") for part in record.get("parts", record["wires"])]
+    rows += [("made by", who, "", "", "", "") for who in record["made_by"]]
+    return table_text(rows)
+
+
+def _yes(fine: bool) -> str:
+    return "yes" if fine else "no"
 
 
 def _wrapped(text: str) -> list[tuple[bool, str]]:

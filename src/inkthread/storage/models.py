@@ -11,7 +11,7 @@ from sqlalchemy import JSON, DateTime, Dialect, Float, ForeignKey, Index, LargeB
 from sqlalchemy.orm import DeclarativeBase, Mapped, mapped_column
 from sqlalchemy.types import TypeDecorator
 
-SCHEMA_HEAD = "0012"
+SCHEMA_HEAD = "0013"
 """The newest migration; a test holds it to the migration scripts."""
 
 
@@ -352,6 +352,81 @@ class LookRow(Base):
     piece_id: Mapped[int] = mapped_column(ForeignKey("pieces.id", ondelete="CASCADE"), primary_key=True)
     place: Mapped[str] = mapped_column(String(64), primary_key=True)
     fine: Mapped[bool]
+    who: Mapped[str] = mapped_column(String(60))
+    at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class CheckRow(Base):
+    """A test of a piece that is no reading in ohm: a force, volts, what a device does."""
+
+    __tablename__ = "checks"
+
+    piece_id: Mapped[int] = mapped_column(ForeignKey("pieces.id", ondelete="CASCADE"), primary_key=True)
+    test: Mapped[str] = mapped_column(String(300), primary_key=True)
+    """Its kind and its words: a row's number is of one plan only."""
+    value: Mapped[float | None] = mapped_column(Float)
+    fine: Mapped[bool]
+    who: Mapped[str] = mapped_column(String(60))
+    at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class BatchRow(Base):
+    """Which batch of a part went into a piece."""
+
+    __tablename__ = "batches"
+
+    piece_id: Mapped[int] = mapped_column(ForeignKey("pieces.id", ondelete="CASCADE"), primary_key=True)
+    part: Mapped[str] = mapped_column(String(80), primary_key=True)
+    batch: Mapped[str] = mapped_column(String(60))
+    who: Mapped[str] = mapped_column(String(60))
+    at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class GaugeRow(Base):
+    """A tool was gauged: on which day, and what came of it."""
+
+    __tablename__ = "gauges"
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    tool: Mapped[str] = mapped_column(String(60))
+    day: Mapped[str] = mapped_column(String(10))
+    result: Mapped[str] = mapped_column(String(20))
+    note: Mapped[str] = mapped_column(String(300))
+    who: Mapped[str] = mapped_column(String(60))
+    at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class PullRow(Base):
+    """A crimped sample was pulled until it gave: who had made it, with what, and the force."""
+
+    __tablename__ = "pulls"
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    tool: Mapped[str] = mapped_column(String(60))
+    contact: Mapped[str] = mapped_column(String(60))
+    wire: Mapped[str] = mapped_column(String(80))
+    """Family and gauge."""
+    least_n: Mapped[float] = mapped_column(Float)
+    force_n: Mapped[float] = mapped_column(Float)
+    note: Mapped[str] = mapped_column(String(300))
+    who: Mapped[str] = mapped_column(String(60))
+    at: Mapped[datetime] = mapped_column(DateTime)
+
+
+class MachineRow(Base):
+    """What became of a piece on its machine: fitted, looked at, joined again, renewed, repaired."""
+
+    __tablename__ = "machine_book"
+    __table_args__ = (Index("ix_machine_book_piece", "piece_id"),)
+
+    id: Mapped[int] = mapped_column(primary_key=True, autoincrement=True)
+    piece_id: Mapped[int] = mapped_column(ForeignKey("pieces.id", ondelete="CASCADE"))
+    kind: Mapped[str] = mapped_column(String(20))
+    place: Mapped[str] = mapped_column(String(64))
+    """A zone, a connector or a wire; where it is fitted of the first entry."""
+    day: Mapped[str] = mapped_column(String(10))
+    times: Mapped[int]
+    note: Mapped[str] = mapped_column(String(600))
     who: Mapped[str] = mapped_column(String(60))
     at: Mapped[datetime] = mapped_column(DateTime)
 

@@ -119,6 +119,12 @@ class WorkLog:
             wanted = select(StepRow.bench, StepRow.at, StepRow.timed, StepRow.times)
             return [(bench, at, timed, times) for bench, at, timed, times in session.execute(wanted)]
 
+    def begun(self) -> list[tuple[str, int]]:
+        """Harnesses that any step of is done: design and number."""
+        with Session(self._engine) as session:
+            wanted = select(StepRow.design_id, StepRow.number).distinct()
+            return sorted((design, number) for design, number in session.execute(wanted))
+
     def take_back(self, design_id: str, number: int, steps: Iterable[str]) -> None:
         """Steps are not done after all."""
         with self._lock, Session(self._engine) as session:

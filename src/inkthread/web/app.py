@@ -16,7 +16,7 @@ from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.load import MAX_DOCUMENT_BYTES, read_json
 from inkthread.exchange.photos import PHOTO_BYTES_AT_MOST
 from inkthread.exchange.tester import DEFAULT_PORT
-from inkthread.storage import Buying, Cuts, Pieces, Shelf, Shop, WorkLog
+from inkthread.storage import Buying, Cuts, Pieces, Records, Shelf, Shop, ToolLog, WorkLog
 from inkthread.storage.copies import Copies
 from inkthread.storage.database import open_database
 from inkthread.storage.prints import Prints
@@ -76,6 +76,8 @@ def create_app(
         Cuts(engine),
         WorkLog(engine),
         Pieces(engine),
+        Records(engine),
+        ToolLog(engine),
         printing.Printing(Prints(engine), printing.PrinterLine(printer_port)),
         supplying.Supplying(Buying(engine), supplying.SupplierLine(supplier_port)),
         shipped_catalogue(),

@@ -69,10 +69,10 @@ def get_book_pdf(path: DesignPath, query: OfBook) -> Response:
     """The whole book, or some sections of it, to print in black and white."""
     stored, w = now(path)
     names = [name.strip() for name in query.sections.split(",") if name.strip()]
-    made = workshop().books_made
+    books = workshop().books_made
 
     def told(section: str, done: int, of: int) -> None:
-        made[stored.id] = (section, done, of)
+        books[stored.id] = (section, done, of)
 
     try:
         pdf = book_pdf(
@@ -82,7 +82,7 @@ def get_book_pdf(path: DesignPath, query: OfBook) -> Response:
         field = "paper" if query.paper not in PAPERS_PT else "sections"
         return problem(422, "No such pages", str(error), [Problem(field, str(error), "Take one of these.")])
     finally:
-        made.pop(stored.id, None)
+        books.pop(stored.id, None)
     reply = Response(pdf, mimetype="application/pdf")
     name = f"{stored.id}-{'-'.join(names) or 'book'}.pdf"
     reply.headers["Content-Disposition"] = f'attachment; filename="{name}"'

@@ -35,11 +35,14 @@ from inkthread.exchange.tester import LineToTester, TroubleAtTester, read_rows
 from inkthread.storage import Piece, TakenReading
 from inkthread.web.problems import problem
 from inkthread.web.prove_schemas import (
+    BatchItem,
     BeginBody,
+    CheckItem,
     LookBody,
     LookItem,
     MeasureBody,
     OfPlan,
+    PhotoItem,
     PieceItem,
     PiecePath,
     PiecesReply,
@@ -243,7 +246,7 @@ def post_sign(path: PiecePath, body: SignBody) -> Response:
     shop = workshop()
     piece = shop.pieces.get(stored.id, path.serial)
     judged, taken = _judged(w, piece)
-    why = find_in_signing(judged)
+    why = find_in_signing(judged, _failed(piece))
     if why:
         return problem(
             409, "Not proved yet", why, [Problem("", why, "Measure what is left, mend what fails.")]
@@ -304,9 +307,39 @@ def _record(version: int, w: Workings, piece: Piece, taken: list[TakenReading]) 
             ],
             "tools": [dict(zip(("contact", "tool", "nest", "depth"), t, strict=True)) for t in sorted(tools)],
             "wires": sorted({f"{wire.family} {wire.gauge}" for wire in w.wire.wires.values()}),
+            "checks": [
+                {"test": c.test, "value": c.value, "fine": c.fine, "who": c.who}
+                for c in shop.records.checks(piece)
+            ],
+            "batches": [
+                {"part": b.part, "batch": b.batch, "who": b.who} for b in shop.records.batches(piece)
+            ],
+            "gauges": {
+                code: {"on": own.gauged_on, "result": own.result}
+                for code in sorted({tool for _, tool, _, _ in tools})
+                if (own := shop.equipment.tools.get(code)) is not None
+            },
+            "spools": sorted(
+                {
+                    c["spool"]
+                    for c in shop.cuts.cut_of(piece.design_id)
+                    if c["number"] == piece.number and c["spool"] is not None
+                }
+            ),
+            "parts": sorted({line.code for line in w.parts.lines}),
             "made_by": sorted({d.who for d in shop.work.done(piece.design_id, piece.number) if d.who}),
         }
     )  # fmt: skip
+
+
+def plan_by_hand(w: Workings, piece: Piece) -> ProofPlan:
+    """The plan of a piece's tests by hand: those without ohms are in every plan."""
+    return _plan(w, piece.bench_c, "hand")
+
+
+def _failed(piece: Piece) -> list[str]:
+    """Tests without ohms that failed."""
+    return [c.test for c in workshop().records.checks(piece) if not c.fine]
 
 
 def _plan_of(w: Workings, piece: Piece, taken: list[TakenReading]) -> ProofPlan:
@@ -352,8 +385,17 @@ def _state(
         explanations=list(judged.explanations),
         left_over=[_reading(r, row_of, verdicts) for r in judged.left_over],
         looks=[LookItem(place=k.place, fine=k.fine, who=k.who) for k in looks],
+        checks=[
+            CheckItem(test=c.test, value=c.value, fine=c.fine, who=c.who) for c in shop.records.checks(fresh)
+        ],
+        batches=[BatchItem(part=b.part, batch=b.batch, who=b.who) for b in shop.records.batches(fresh)],
+        photos=[
+            PhotoItem(id=h.id, step=h.step, note=h.note)
+            for h in shop.work.happened(fresh.design_id, fresh.number)
+            if h.photo
+        ],
         findings=list(book.in_order()),
-        not_signed="" if fresh.signed_at is not None else find_in_signing(judged),
+        not_signed="" if fresh.signed_at is not None else find_in_signing(judged, _failed(fresh)),
         refused=[RefusedItem(line=b.line, text=b.text, why=b.why) for b in refused or ()],
         says=says,
     )

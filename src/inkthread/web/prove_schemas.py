@@ -83,6 +83,34 @@ class LookItem(BaseModel):
     who: str
 
 
+class CheckItem(BaseModel):
+    """A test that is no reading in ohm, and what came of it."""
+
+    model_config = REPLY
+    test: str
+    value: float | None
+    fine: bool
+    who: str
+
+
+class BatchItem(BaseModel):
+    """Which batch of a part went in."""
+
+    model_config = REPLY
+    part: str
+    batch: str
+    who: str
+
+
+class PhotoItem(BaseModel):
+    """A photograph that was taken as the piece was made."""
+
+    model_config = REPLY
+    id: int
+    step: str
+    note: str
+
+
 class RefusedItem(BaseModel):
     """A line that was not taken, and why."""
 
@@ -107,6 +135,9 @@ class PieceState(BaseModel):
     explanations: list[FaultSet]
     left_over: list[ReadingItem]
     looks: list[LookItem]
+    checks: list[CheckItem]
+    batches: list[BatchItem]
+    photos: list[PhotoItem]
     findings: list[Finding]
     not_signed: str
     """Why it cannot be signed; empty where it can."""
@@ -177,6 +208,28 @@ class LookBody(BaseModel):
     model_config = ConfigDict(extra="forbid")
     place: str = Field(min_length=1, max_length=64)
     fine: bool | None = None
+    who: str = Field("", max_length=60)
+
+
+class CheckBody(BaseModel):
+    """What came of a test of the plan that is no reading in ohm: a figure as typed, or whether it is well.
+
+    Neither takes it out again.
+    """
+
+    model_config = ConfigDict(extra="forbid")
+    row: str = Field(min_length=1, max_length=20)
+    text: str = Field("", max_length=40)
+    fine: bool | None = None
+    who: str = Field("", max_length=60)
+
+
+class BatchBody(BaseModel):
+    """Which batch of a part went in; an empty one takes it out again."""
+
+    model_config = ConfigDict(extra="forbid")
+    part: str = Field(min_length=1, max_length=80)
+    batch: str = Field("", max_length=60)
     who: str = Field("", max_length=60)
 
 

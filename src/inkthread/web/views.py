@@ -37,6 +37,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "acts_api",
         "studies_api",
         "machine_api",
+        "tool_api",
         "parts_api",
         "stock_api",
         "cut_api",
@@ -49,6 +50,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "board_api",
         "book_api",
         "prove_api",
+        "piece_api",
         "data_api",
     ):
         import_module(f"inkthread.web.{module}")  # for the views they note

@@ -18,19 +18,21 @@ from inkthread.core.build import (
     TimeLine,
     again_after,
     find_reused,
+    find_unpractised,
     learned_minutes,
     minutes_left,
-    plan_build,
     standard_times,
     steps_of,
     taken_out,
 )
 from inkthread.core.cut.spools import assigned, cut_piece, piece_lengths_mm
 from inkthread.core.document import Problem
+from inkthread.core.ends.tools import critical_pins
 from inkthread.core.findings import Finding, FindingBook
 from inkthread.core.workings import Workings
 from inkthread.storage import NotAtHand, NotInShop, WorkRefused
 from inkthread.web.cut_api import plan_now
+from inkthread.web.made import plan_of, shares_shown
 from inkthread.web.problems import problem
 from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails
 from inkthread.web.studies_api import now
@@ -149,23 +151,11 @@ class OfHappening(BaseModel):
     id: int = Field(ge=1)
 
 
-def _plan(w: Workings) -> BuildPlan:
-    kept = workshop().work_plans
-    key = id(w)
-    known = kept.get(key)
-    if known is not None and known[0] is w:
-        plan: BuildPlan = known[1]
-        return plan
-    plan = plan_build(w.rooms, steps_of(w.rooms))
-    kept.keep(key, (w, plan))
-    return plan
-
-
 @view("get", "/designs/<design_id>/work", {200: WorkReply})
 def get_work(path: DesignPath) -> Response:
     """Every step in order, on cards, with what it waits for."""
     stored, w = now(path)
-    plan = _plan(w)
+    plan = plan_of(w)
     every = steps_of(w.rooms) if plan.left_out else {}
     reply = WorkReply.model_construct(
         version=stored.version,
@@ -196,7 +186,7 @@ def _learned() -> dict[str, Learned]:
 
 
 def state_of(design_id: str, version: int, w: Workings, number: int, says: str = "") -> Response:
-    shop, plan = workshop(), _plan(w)
+    shop, plan = workshop(), plan_of(w)
     done = [DoneItem(step=d.step, who=d.who, bench=d.bench) for d in shop.work.done(design_id, number)]
     for cut in shop.cuts.cut_of(design_id):
         if cut["number"] == number and not cut["spoiled"]:
@@ -232,10 +222,14 @@ def state_of(design_id: str, version: int, w: Workings, number: int, says: str =
 
 
 def _find(w: Workings, plan: BuildPlan, design_id: str, number: int, done: set[str]) -> tuple[Finding, ...]:
-    """What is wrong with what was done: contacts that went in again."""
+    """What is wrong with what was done: contacts that went in again, crimps by hands that were not shown."""
     book = FindingBook(w.catalogue.checks)
     happened = [(h.kind, h.step) for h in reversed(workshop().work.happened(design_id, number))]
     find_reused(plan.operations, happened, done, w.brief, book)
+    if w.brief.value("hands_percent"):
+        made_by = [(d.step, d.who) for d in workshop().work.done(design_id, number)]
+        relied_on = critical_pins(w.document, w.catalogue, w.circuits)
+        find_unpractised(w.rooms, plan.operations, made_by, relied_on, shares_shown(), book)
     return book.in_order()
 
 
@@ -273,7 +267,7 @@ def post_steps(path: DesignPath, body: StepsBody) -> Response:
     if body.done:
         _own_card(stored.id, w, body)
         if others:
-            operations = _plan(w).operations
+            operations = plan_of(w).operations
             steps = {step: (operations[step].timed, operations[step].times) for step in others}
             shop.work.tick(stored.id, body.number, steps, body.who, body.bench)
         says = " ".join(dict.fromkeys(_cut(stored.id, w, piece, body.number) for piece in pieces)).strip()
@@ -292,7 +286,7 @@ def unknown_steps(w: Workings, number: int, steps: list[str]) -> Response | None
         return problem(
             422, "No such harness", message, [Problem("/number", message, "Raise the quantity in Brief.")]
         )
-    plan = _plan(w)
+    plan = plan_of(w)
     missing = next((step for step in steps if step not in plan.operations), None)
     if missing is not None:
         message = f"There is no step {missing!r} now."
@@ -309,7 +303,7 @@ def _own_card(design_id: str, w: Workings, body: StepsBody) -> None:
     if not lying:
         return
     steps = set(body.steps)
-    for card in _plan(w).cards:
+    for card in plan_of(w).cards:
         if card.id in lying and steps & set(card.steps):
             who = lying[card.id].who or "the other"
             raise WorkRefused(f"Its card lies on {who}'s bench.")
@@ -327,7 +321,7 @@ def _cut(design_id: str, w: Workings, piece: str, number: int) -> str:
 def post_take(path: DesignPath, body: TakeBody) -> Response:
     """Lay a card on a bench. No other bench can take it until it is laid back, or not heard of for long."""
     stored, w = now(path)
-    if body.card and body.card not in {card.id for card in _plan(w).cards}:
+    if body.card and body.card not in {card.id for card in plan_of(w).cards}:
         message = f"There is no card {body.card!r} now."
         item = Problem("/card", message, "The harness has changed: look at the order again.")
         return problem(422, "No such card", message, [item])
@@ -342,7 +336,7 @@ def post_happened(path: DesignPath, body: HappenedBody) -> Response:
     refused = unknown_steps(w, body.number, [body.step])
     if refused is not None:
         return refused
-    shop, plan = workshop(), _plan(w)
+    shop, plan = workshop(), plan_of(w)
     own = plan.operations[body.step]
     part, says = "", ""
     if body.kind == "spoiled":

@@ -29,7 +29,7 @@ from inkthread.core.memo import Memo
 from inkthread.core.shop import EMPTY_SHOP, OwnedTool, ProvenNest
 from inkthread.core.shop import Shop as CoreShop
 from inkthread.core.workings import Workings
-from inkthread.storage import Cuts, Pieces, Shelf, Shop, StoredDesign, WorkLog
+from inkthread.storage import Cuts, Pieces, Records, Shelf, Shop, StoredDesign, ToolLog, WorkLog
 from inkthread.storage.copies import Copies
 from inkthread.web.printing import Printing
 from inkthread.web.studies import Studies
@@ -98,6 +98,8 @@ class Workshop:
         cuts: Cuts,
         work: WorkLog,
         pieces: Pieces,
+        records: Records,
+        tool_log: ToolLog,
         printing: Printing,
         supplying: Supplying,
         shipped: Catalogue,
@@ -111,6 +113,8 @@ class Workshop:
         self.cuts = cuts
         self.work = work
         self.pieces = pieces
+        self.records = records
+        self.tool_log = tool_log
         self.tester_port = tester_port
         self.printing = printing
         self.supplying = supplying

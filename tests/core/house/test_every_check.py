@@ -32,10 +32,10 @@ SCENARIOS = (
 
 
 ASKED_FOR = {
-    "spool-short", "contact-reused", "reading-out-of-band", "looks-alone", "as-built-not-told",
+    "spool-short", "contact-reused", "hand-not-shown", "reading-out-of-band", "looks-alone", "as-built-not-told",
 }  # fmt: skip
 """Of the plan of spools, of what was done at the bench, and of a piece's record, which are no part of an
-evaluation: tried in tests/core/cut/test_spools.py, build/test_reuse.py and prove/test_checks.py."""
+evaluation: tried in tests/core/cut/test_spools.py, build/test_reuse.py, build/test_practised.py and prove/test_checks.py."""
 
 
 def test_every_check_that_ships_is_tried_here():

@@ -26,12 +26,19 @@ SET_OFF: dict[str, list[Callable[[], HarnessBuilder]]] = {
     ],
     "lamp-test-only": [lambda: ruled(shared_return(), test_isolation=2)],
     "pair-untested": [lambda: ruled(paired(), test_isolation=2)],
+    "crimps-only-looked-at": [lambda: ruled(pump(), crimp_evidence=3, test_pulls=0)],
 }
 QUIET: dict[str, list[Callable[[], HarnessBuilder]]] = {
     "lead-only-buzzed": [ignition, lambda: ruled(pump(), test_leads=2)],
     "tested-still": [shaken, lambda: ruled(pump(), test_motion=3), lambda: shaken(test_motion=2)],
     "lamp-test-only": [shared_return, HarnessBuilder],
     "pair-untested": [lambda: paired(), lambda: ruled(pump(), test_isolation=2)],
+    "crimps-only-looked-at": [
+        pump,
+        lambda: ruled(pump(), crimp_evidence=3, test_pulls=1),
+        lambda: ruled(pump(), crimp_evidence=2, test_pulls=0),
+        HarnessBuilder,
+    ],
 }
 
 

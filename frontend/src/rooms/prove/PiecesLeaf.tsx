@@ -3,6 +3,8 @@ import { useDesign } from "../../api/design";
 import { nowWorks, whoWorks } from "../../api/who";
 import { isState, usePieceActs, type PieceState, type Pieces } from "../../api/prove";
 import { useSay } from "../../components/Notice";
+import { Batches } from "./Batches";
+import { Recall } from "./Recall";
 
 interface Props {
   pieces: Pieces;
@@ -105,6 +107,14 @@ export function PiecesLeaf({ pieces, state, onChoose }: Props) {
                     >
                       Record on a page
                     </a>
+                  )}{" "}
+                  {p.signed_at && (
+                    <a
+                      className="quiet"
+                      href={`/api/designs/${encodeURIComponent(id)}/prove/pieces/${p.serial}/record.csv`}
+                    >
+                      as CSV
+                    </a>
                   )}
                 </td>
               </tr>
@@ -146,6 +156,8 @@ export function PiecesLeaf({ pieces, state, onChoose }: Props) {
           </div>
         </section>
       )}
+      {state && <Batches key={state.piece.serial} state={state} />}
+      <Recall />
     </>
   );
 }

@@ -8,6 +8,7 @@ import { PiecesLeaf } from "./PiecesLeaf";
 import { SamplesLeaf } from "./SamplesLeaf";
 import { SheetLeaf } from "./SheetLeaf";
 import { pieceSaid } from "./said";
+import { ToolsLeaf } from "./ToolsLeaf";
 import { VoltsLeaf } from "./VoltsLeaf";
 
 const LEAVES = [
@@ -15,6 +16,7 @@ const LEAVES = [
   ["volts", "Expected volts"],
   ["samples", "Samples and looks"],
   ["pieces", "Pieces"],
+  ["tools", "Tools and hands"],
 ] as const;
 
 /** What the harness is proved by: what is measured, what was read, what explains it, who signed. */
@@ -37,7 +39,9 @@ export function ProveRoom() {
       beside={state && state.explanations.length + state.left_over.length > 0 ? <Diagnosis state={state} /> : undefined}
     >
       <Leaves room="prove" leaves={LEAVES} />
-      {!plan || !pieces ? (
+      {leaf === "tools" ? (
+        <ToolsLeaf />
+      ) : !plan || !pieces ? (
         <p className="text-second">Working the tests out ...</p>
       ) : leaf === "volts" ? (
         <VoltsLeaf />

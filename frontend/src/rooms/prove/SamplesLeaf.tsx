@@ -1,4 +1,5 @@
-import { isState, usePieceActs, type PieceState, type Plan } from "../../api/prove";
+import { useState } from "react";
+import { isState, usePieceActs, type PieceState, type Plan, type TestRow } from "../../api/prove";
 import { whoWorks } from "../../api/who";
 import { useSay } from "../../components/Notice";
 
@@ -36,7 +37,7 @@ export function SamplesLeaf({ plan, state }: { plan: Plan; state: PieceState | n
               {rows.map((r) => (
                 <li key={r.id} className="flex items-baseline gap-4 border-b border-faint py-1">
                   <span className="w-[44px] shrink-0 font-figures text-fine text-second">{r.id}</span>
-                  <span className="max-w-[86ch]">
+                  <span className="max-w-[86ch] flex-1">
                     {r.words}{" "}
                     {r.expected_v !== null && (
                       <strong className="font-figures">
@@ -44,6 +45,7 @@ export function SamplesLeaf({ plan, state }: { plan: Plan; state: PieceState | n
                       </strong>
                     )}
                   </span>
+                  {state && <Tried key={`${state.piece.serial} ${r.id}`} row={r} state={state} />}
                 </li>
               ))}
             </ul>
@@ -90,5 +92,67 @@ export function SamplesLeaf({ plan, state }: { plan: Plan; state: PieceState | n
         </ul>
       </section>
     </>
+  );
+}
+
+const UNIT: Partial<Record<TestRow["kind"], string>> = { pull: "N", drop: "V" };
+
+/** What came of one test: a figure where it has one, else whether it is well. */
+function Tried({ row, state }: { row: TestRow; state: PieceState }) {
+  const say = useSay();
+  const acts = usePieceActs(state.piece.serial, whoWorks());
+  const noted = state.checks.find((c) => c.test === `${row.kind}: ${row.words}`.slice(0, 300));
+  const [text, setText] = useState("");
+  const unit = UNIT[row.kind];
+  const put = async (typed: string, fine: boolean | null) => {
+    const reply = await acts.check(row.id, typed, fine);
+    if (isState(reply)) setText("");
+    else say(reply.errors[0]?.message ?? reply.detail);
+  };
+  if (noted || state.piece.signed_at !== null)
+    return (
+      <span className="flex shrink-0 items-baseline gap-3">
+        {noted && (
+          <strong className={noted.fine ? "text-verdigris" : "text-madder"}>
+            {noted.value === null ? "" : `${noted.value} ${unit ?? ""} `}
+            {noted.fine ? "holds" : "does not hold"}
+          </strong>
+        )}
+        {noted && state.piece.signed_at === null && (
+          <button className="quiet text-fine" onClick={() => void put("", null)}>
+            take out
+          </button>
+        )}
+      </span>
+    );
+  return unit ? (
+    <form
+      className="shrink-0"
+      onSubmit={(e) => {
+        e.preventDefault();
+        if (text.trim()) void put(text, null);
+      }}
+    >
+      <input
+        className="inkbox w-[84px] font-figures"
+        aria-label={`test ${row.id} reads`}
+        placeholder={row.kind === "pull" ? "weakest" : ""}
+        value={text}
+        maxLength={40}
+        inputMode="decimal"
+        onChange={(e) => setText(e.target.value)}
+        onBlur={() => text.trim() && void put(text, null)}
+      />{" "}
+      {unit}
+    </form>
+  ) : (
+    <span className="flex shrink-0 gap-3">
+      <button className="quiet" onClick={() => void put("", true)}>
+        holds
+      </button>
+      <button className="quiet" onClick={() => void put("", false)}>
+        does not
+      </button>
+    </span>
   );
 }

@@ -2,8 +2,9 @@
 
 from inkthread.core.build.board import Board, board_of
 from inkthread.core.build.fitting import FittingStep, fitting_steps
-from inkthread.core.build.operations import Operation, Rooms
+from inkthread.core.build.operations import LOOKED_AT, SAMPLED, Operation, Rooms
 from inkthread.core.build.order import Broken, BuildPlan, Card, plan_build
+from inkthread.core.build.practised import find_unpractised
 from inkthread.core.build.progress import again_after, minutes_left, taken_out
 from inkthread.core.build.reuse import find_reused
 from inkthread.core.build.room import build_opening, build_room
@@ -11,6 +12,8 @@ from inkthread.core.build.steps import steps_of
 from inkthread.core.build.times import Learned, Timed, TimeLine, learned_minutes, standard_times
 
 __all__ = [
+    "LOOKED_AT",
+    "SAMPLED",
     "Board",
     "Broken",
     "BuildPlan",
@@ -26,6 +29,7 @@ __all__ = [
     "build_opening",
     "build_room",
     "find_reused",
+    "find_unpractised",
     "fitting_steps",
     "learned_minutes",
     "minutes_left",

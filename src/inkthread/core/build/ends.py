@@ -187,7 +187,8 @@ def _joined(
     copper = "no copper beside the wings"
     if contact.copper_most_mm:
         copper = f"copper shows {contact.copper_least_mm:g} to {contact.copper_most_mm:g} mm past the barrel"
-    return m.put("tug", of, after=(done,), tool=tool, setting=setting, copper=copper, **shared)
+    tug = " Tug." if m.tugged else ""
+    return m.put("tug", of, after=(done,), tool=tool, setting=setting, copper=copper, tug=tug, **shared)
 
 
 def _insert(
@@ -205,7 +206,7 @@ def _insert(
         "insert", of, after=after, lubricant=f" {family.lubricant} on the seal." if family.lubricant else "",
         turn=f"The contact lies {family.turn}." if family.turn not in ("", ANY_WAY) else "", **shared,
     )  # fmt: skip
-    return m.put("home", of, after=(filled,), **shared)
+    return m.put("home", of, after=(filled,), **shared) if m.tugged else filled
 
 
 def _barrel(pieces: Sequence[ShrinkPiece], contact: Contact, od_mm: float) -> ShrinkPiece | None:

@@ -15,6 +15,9 @@ from inkthread.core.quantity import format_length
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
+TUGGED, SAMPLED, LOOKED_AT = 1, 2, 3
+"""What the house rule on the evidence of crimps means."""
+
 
 class Rooms(NamedTuple):
     """What the rooms before have worked out."""
@@ -88,6 +91,8 @@ class Maker:
         self.units = rooms.context.document.brief.units
         self._works = catalogue.hand_works.operations
         self._minutes = catalogue.minutes
+        self.tugged = int(brief.value("crimp_evidence")) == TUGGED
+        """Whether every contact is tugged."""
         self._more: dict[str, str] = {}
         for rule, sorts in catalogue.hand_works.by_rule.items():
             value = str(int(brief.value(rule)))

@@ -93,7 +93,8 @@ def _splice(m: Maker, splice: SpliceEnd, joint: Joint, wires: tuple[str, ...]) -
         done = m.put(
             "second-pass", of, after=(done,), place=of, wires=wires, tool=part.tool, setting=nest, card=card
         )
-    done = m.put("tug-splice", of, after=(done,), place=of, wires=wires, times=len(wires), card=card)
+    if m.tugged:
+        done = m.put("tug-splice", of, after=(done,), place=of, wires=wires, times=len(wires), card=card)
     if cover is not None:
         done = m.put(
             "shrink-splice", of, after=(done,), place=of, parts=(cover.code,), card=card,

@@ -141,7 +141,7 @@ def find_in_tools(
 ) -> None:
     """Contacts with no tool on record, solid wire where it may not be, tools that are worn or not known."""
     document, catalogue, brief, shop = context.document, context.catalogue, context.brief, context.shop
-    critical = _critical_pins(document, catalogue, circuits) if shop.tools else set()
+    critical = critical_pins(document, catalogue, circuits) if shop.tools else set()
     _unstripped(catalogue, wire, contacts, book)
     missing: dict[tuple[str, str], list[str]] = {}
     solid: dict[str, list[str]] = {}
@@ -210,7 +210,7 @@ def _why_doubted(owned: OwnedTool, today: str, years: float) -> str | None:
     return None
 
 
-def _critical_pins(document: Document, catalogue: Catalogue, circuits: CircuitsResult) -> set[str]:
+def critical_pins(document: Document, catalogue: Catalogue, circuits: CircuitsResult) -> set[str]:
     """Pins of circuits that one relies on: all under aviation, else those that feed a critical load."""
     circuits_drawn = document.circuits.circuits
     if document.brief.practice == "aviation":

@@ -1,5 +1,6 @@
 """What a harness is proved by: its tests with bands, what readings speak of, what explains them."""
 
+from inkthread.core.prove.hands import CONFIDENCE, Hand, Sample, hands_of, least_share
 from inkthread.core.prove.harness import MeasuredHarness
 from inkthread.core.prove.judge import FaultSaid, FaultSet, Judged, RowJudged, judge
 from inkthread.core.prove.plan import PlanRow, ProofPlan, ProvedBy, plan_tests
@@ -10,9 +11,11 @@ from inkthread.core.prove.room import prove_opening, prove_room
 from inkthread.core.prove.volts import VoltRow, VoltSheet, expected_volts
 
 __all__ = [
+    "CONFIDENCE",
     "BadReading",
     "FaultSaid",
     "FaultSet",
+    "Hand",
     "Judged",
     "MeasuredHarness",
     "PieceRecord",
@@ -23,13 +26,16 @@ __all__ = [
     "ProvedBy",
     "Reading",
     "RowJudged",
+    "Sample",
     "VoltRow",
     "VoltSheet",
     "expected_volts",
     "find_in_record",
     "find_in_signing",
     "first_power",
+    "hands_of",
     "judge",
+    "least_share",
     "plan_tests",
     "prove_opening",
     "prove_room",

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.brief import BriefResult
-from inkthread.core.build import Rooms
+from inkthread.core.build import SAMPLED, Rooms
 from inkthread.core.ends.detail import pull_force_n
 from inkthread.core.prove.faults import Meter, Network
 from inkthread.core.prove.harness import MeasuredHarness, harness_of
@@ -55,6 +55,8 @@ class PlanRow:
     moved: bool
     words: str
     catches: tuple[str, ...]
+    setup: tuple[str, ...] = ()
+    """Of a pull: contact, wire part and tool."""
 
     @property
     def by_ohm(self) -> bool:
@@ -126,6 +128,7 @@ class _Rows:
         volts: tuple[float, float, float] | None = None,
         least_n: float | None = None,
         moved: bool = False,
+        setup: tuple[str, ...] = (),
         **fills: str,
     ) -> None:
         """Add a row; ``ohms`` and ``volts`` are expected, low and high."""
@@ -140,7 +143,7 @@ class _Rows:
         expected_v, low_v, high_v = volts or (None, None, None)
         row = PlanRow(
             str(len(self.rows) + 1), kind, circuit, tuple(a), tuple(b), expected, low, high,
-            expected_v, low_v, high_v, least_n, moved, words, sort.catches,
+            expected_v, low_v, high_v, least_n, moved, words, sort.catches, setup,
         )  # fmt: skip
         self.rows.append(row)
 
@@ -264,7 +267,8 @@ class _Rows:
 
     def pulls(self) -> None:
         """Samples of every crimp set-up: contact, wire, tool and nest."""
-        count = int(self.brief.value("test_pulls"))
+        sampled = int(self.brief.value("crimp_evidence")) == SAMPLED
+        count = max(int(self.brief.value("test_pulls")), 1 if sampled else 0)
         setups: dict[tuple[str, str, str], float] = {}
         catalogue, wire, ends = self.rooms.context.catalogue, self.rooms.wire, self.rooms.ends
         for end, contact in ends.contacts.items():
@@ -280,7 +284,7 @@ class _Rows:
         for (contact_code, part, tool), force_n in setups.items() if count else ():
             self.put(
                 "pull", "", least_n=round(force_n, 1), count=str(count), contact=contact_code, wire=part,
-                tool=tool, force=f"{force_n:.0f}",
+                tool=tool, force=f"{force_n:.0f}", setup=(contact_code, part, tool.partition(",")[0]),
             )  # fmt: skip
 
     def looks(self) -> None:

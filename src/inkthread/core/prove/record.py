@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from inkthread.core.findings import FindingBook, Place
@@ -11,6 +12,7 @@ from inkthread.core.prove.words import format_ohm
 from inkthread.core.words import some_in_words
 
 _SHOWN = 6
+_NAMED = 2
 AS_BUILT = ("trimmed", "as built")
 """Happenings that leave a piece otherwise than it was designed: what it is now has to stand in its record."""
 
@@ -52,12 +54,14 @@ def find_in_record(plan: ProofPlan, record: PieceRecord, book: FindingBook) -> N
             book.add("as-built-not-told", Place("build", "step", step), step=step, kind=kind)
 
 
-def find_in_signing(judged: Judged) -> str:
-    """Why a piece cannot be signed as proved, or nothing where it can."""
+def find_in_signing(judged: Judged, failed: Sequence[str] = ()) -> str:
+    """Why a piece cannot be signed as proved, or nothing where it can. ``failed`` are tests without ohms."""
     unread = [r.row for r in judged.rows if r.verdict == "not read"]
     if judged.verdict in ("fails", "unexplained"):
         failing = [r.row for r in judged.rows if r.verdict == "fails"]
         return f"{some_in_words(failing, _SHOWN)} fail." if failing else "Readings do not hold."
+    if failed:
+        return f"{some_in_words(list(failed), _NAMED)} did not hold."
     if unread:
         return f"{len(unread)} of {len(judged.rows)} rows are not read, {unread[0]} first."
     return ""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from inkthread.core.build import Rooms
+from inkthread.core.build import LOOKED_AT, Rooms
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.opening import Opening, many
 from inkthread.core.prove.plan import NEVER, NOT_ASKED, data_pairs, moving_branches
@@ -31,6 +31,10 @@ def prove_room(rooms: Rooms, book: FindingBook) -> None:
         ]
         if shaken:
             _add(rooms, book, "tested-still", shaken)
+    crimps = {end for end, crimp in rooms.ends.crimps.items() if crimp is not None}
+    looked_at = int(brief.value("crimp_evidence")) == LOOKED_AT and not int(brief.value("test_pulls"))
+    if looked_at and crimps:
+        book.add("crimps-only-looked-at", Place("brief", "rule", "crimp_evidence"), count=str(len(crimps)))
     if int(brief.value("test_isolation")) == NOT_ASKED and len(rooms.route.trees) > 1:
         book.add(
             "lamp-test-only", Place("brief", "rule", "test_isolation"), circuits=str(len(rooms.route.trees))
