@@ -655,6 +655,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/prove/later": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Why a harness fails on its machine: causes along the circuit that is complained of. */
+        post: operations["api_post_later_designs__design_id__prove_later_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/tools/log": {
         parameters: {
             query?: never;
@@ -5859,6 +5876,53 @@ export interface components {
             stop_a: number | null;
             /** Words */
             words: string[];
+        };
+        /**
+         * LaterReply
+         * @description What may have failed, the likeliest first, and what to measure next.
+         */
+        LaterReply: {
+            /** Device */
+            device: string;
+            /** Causes */
+            causes: components["schemas"]["Cause"][];
+            /** Next */
+            next: string;
+            /** Explained */
+            explained: boolean;
+        };
+        /**
+         * Cause
+         * @description What may have failed.
+         */
+        Cause: {
+            /** Sort */
+            sort: string;
+            /** Share */
+            share: number;
+            /** Ohm */
+            ohm: number | null;
+            /** Words */
+            words: string;
+            /** Open */
+            open: string;
+            /** Connector */
+            connector: string;
+            /** Wire */
+            wire: string;
+        };
+        /**
+         * LaterBody
+         * @description What fails and what was read, as typed; in which operating mode, counted from 0, where one is named.
+         */
+        LaterBody: {
+            /** Text */
+            text: string;
+            /**
+             * Mode
+             * @default null
+             */
+            mode?: number | null;
         };
         /**
          * ToolLogReply
@@ -13324,6 +13388,122 @@ export interface operations {
             };
             /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
             503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_later_designs__design_id__prove_later_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LaterBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LaterReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
                 headers: {
                     [name: string]: unknown;
                 };

@@ -3,10 +3,20 @@
 from __future__ import annotations
 
 from flask import Response
-from pydantic import BaseModel
+from pydantic import BaseModel, ConfigDict, Field
 
 from inkthread.core.build import FittingStep, fitting_steps
-from inkthread.core.prove import PowerStep, first_power
+from inkthread.core.document import Problem
+from inkthread.core.prove import (
+    BadComplaint,
+    Cause,
+    PowerStep,
+    expected_volts,
+    failed_later,
+    first_power,
+    read_complaint,
+)
+from inkthread.web.problems import problem
 from inkthread.web.schemas import REPLY, DesignPath
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view
@@ -30,3 +40,39 @@ def get_fitting(path: DesignPath) -> Response:
         fitting=list(fitting_steps(w.rooms)), modes=list(sheet.modes), power=list(sheet.steps)
     )
     return json_reply(FittingReply, reply)
+
+
+class LaterBody(BaseModel):
+    """What fails and what was read, as typed; in which operating mode, counted from 0, where one is named."""
+
+    model_config = ConfigDict(extra="forbid")
+    text: str = Field(max_length=600)
+    mode: int | None = Field(None, ge=0, le=100)
+
+
+class LaterReply(BaseModel):
+    """What may have failed, the likeliest first, and what to measure next."""
+
+    model_config = REPLY
+    device: str
+    causes: list[Cause]
+    next: str
+    explained: bool
+
+
+@view("post", "/designs/<design_id>/prove/later", {200: LaterReply})
+def post_later(path: DesignPath, body: LaterBody) -> Response:
+    """Why a harness fails on its machine: causes along the circuit that is complained of."""
+    _, w = now(path)
+    places = {row.place for row in expected_volts(w.rooms, w.circuits).rows}
+    try:
+        complaint = read_complaint(body.text, w.document, places, w.catalogue.proofs.later.symptoms)
+        last = max(len(w.circuits.modes) - 1, 0)
+        mode = None if body.mode is None else min(body.mode, last)
+        later = failed_later(w.rooms, w.circuits, complaint, mode)
+    except BadComplaint as error:
+        return problem(422, "Not understood", str(error), [Problem("/text", str(error), "")])
+    load = w.document.circuits.loads.get(later.load)
+    device = f"{load.device} {w.document.circuits.devices[load.device].name}" if load is not None else ""
+    reply = LaterReply(device=device, causes=list(later.causes), next=later.next, explained=later.explained)
+    return json_reply(LaterReply, reply)

@@ -4,6 +4,7 @@ import { usePiece, usePieces, usePlan } from "../../api/prove";
 import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
 import { Diagnosis } from "./Diagnosis";
+import { LaterLeaf } from "./LaterLeaf";
 import { PiecesLeaf } from "./PiecesLeaf";
 import { SamplesLeaf } from "./SamplesLeaf";
 import { SheetLeaf } from "./SheetLeaf";
@@ -17,6 +18,7 @@ const LEAVES = [
   ["samples", "Samples and looks"],
   ["pieces", "Pieces"],
   ["tools", "Tools and hands"],
+  ["later", "When it fails"],
 ] as const;
 
 /** What the harness is proved by: what is measured, what was read, what explains it, who signed. */
@@ -39,7 +41,9 @@ export function ProveRoom() {
       beside={state && state.explanations.length + state.left_over.length > 0 ? <Diagnosis state={state} /> : undefined}
     >
       <Leaves room="prove" leaves={LEAVES} />
-      {leaf === "tools" ? (
+      {leaf === "later" ? (
+        <LaterLeaf />
+      ) : leaf === "tools" ? (
         <ToolsLeaf />
       ) : !plan || !pieces ? (
         <p className="text-second">Working the tests out ...</p>

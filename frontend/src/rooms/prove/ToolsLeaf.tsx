@@ -51,8 +51,7 @@ function Gauges({ log }: { log: ToolLog }) {
           {log.tools.map((t) => (
             <tr key={t.code} className="border-b border-faint align-baseline">
               <td className="py-1 pr-4">
-                <strong className="font-figures">{t.code}</strong>{" "}
-                <span className="text-second">{t.description}</span>
+                <strong className="font-figures">{t.code}</strong> <span className="text-second">{t.description}</span>
               </td>
               <td className="pr-4">
                 {t.owned ? (

@@ -42,6 +42,48 @@ class FaultSort:
 
 
 @dataclass(frozen=True, slots=True)
+class Symptom:
+    """What a device does that fails, and which part of its usual volts it gets then."""
+
+    __pydantic_config__ = DATA
+    words: tuple[str, ...]
+    least: float
+    most: float
+    moves: bool = False
+    """Whether it comes and goes: what shakes and flexes is likelier then."""
+
+
+@dataclass(frozen=True, slots=True)
+class LaterSort:
+    """What fails on a machine: how likely beside the others, how it is worded, what is opened."""
+
+    __pydantic_config__ = DATA
+    likely: float
+    wet: float
+    """So many times as likely where there is water."""
+    moving: float
+    """And where it shakes or flexes."""
+    words: str
+    open: str
+
+
+@dataclass(frozen=True, slots=True)
+class Later:
+    """What is said of a harness that fails on its machine."""
+
+    __pydantic_config__ = DATA
+    symptoms: tuple[Symptom, ...] = ()
+    sorts: dict[str, LaterSort] = field(default_factory=dict)
+    next: str = ""
+    next_none: str = ""
+    none: str = ""
+    sure_v: float = 0.1
+    """A reading is good to this, in V, or to ``sure_share`` of what it should be."""
+    sure_share: float = 0.025
+    sources: str = ""
+
+
+@dataclass(frozen=True, slots=True)
 class Proofs:
     """Everything that is said of tests, mistakes and faults."""
 
@@ -50,3 +92,4 @@ class Proofs:
     kinds: dict[str, TestSort] = field(default_factory=dict)
     mistakes: dict[str, str] = field(default_factory=dict)
     faults: dict[str, FaultSort] = field(default_factory=dict)
+    later: Later = field(default_factory=Later)

@@ -1,8 +1,10 @@
 """What a harness is proved by: its tests with bands, what readings speak of, what explains them."""
 
+from inkthread.core.prove.complaint import BadComplaint, Complaint, read_complaint
 from inkthread.core.prove.hands import CONFIDENCE, Hand, Sample, hands_of, least_share
 from inkthread.core.prove.harness import MeasuredHarness
 from inkthread.core.prove.judge import FaultSaid, FaultSet, Judged, RowJudged, judge
+from inkthread.core.prove.later import Cause, FailedLater, failed_later
 from inkthread.core.prove.plan import PlanRow, ProofPlan, ProvedBy, plan_tests
 from inkthread.core.prove.powering import PowerSheet, PowerStep, first_power
 from inkthread.core.prove.readings import BadReading, Reading, read_ohm, read_table, reading_of
@@ -12,7 +14,11 @@ from inkthread.core.prove.volts import VoltRow, VoltSheet, expected_volts
 
 __all__ = [
     "CONFIDENCE",
+    "BadComplaint",
     "BadReading",
+    "Cause",
+    "Complaint",
+    "FailedLater",
     "FaultSaid",
     "FaultSet",
     "Hand",
@@ -30,6 +36,7 @@ __all__ = [
     "VoltRow",
     "VoltSheet",
     "expected_volts",
+    "failed_later",
     "find_in_record",
     "find_in_signing",
     "first_power",
@@ -39,6 +46,7 @@ __all__ = [
     "plan_tests",
     "prove_opening",
     "prove_room",
+    "read_complaint",
     "read_ohm",
     "read_table",
     "reading_of",

@@ -66,7 +66,7 @@ def expected_volts(rooms: Rooms, circuits: CircuitsResult) -> VoltSheet:
     names = tuple(
         document.circuits.modes[m].name if m in document.circuits.modes else "" for m in circuits.modes
     )
-    walker = _Walker(rooms, circuits, len(names))
+    walker = LoopWalker(rooms, circuits, len(names))
     known: dict[tuple[str, str], _At] = {}
     whole = [
         (n, loop)
@@ -101,7 +101,7 @@ def _merge(known: dict[tuple[str, str], _At], row: VoltRow, on: tuple[bool, ...]
     known[row.place, row.side] = _At(merged, tuple(a or b for a, b in zip(on, before.on, strict=True)))
 
 
-class _Walker:
+class LoopWalker:
     """Walks loops with the solved currents."""
 
     def __init__(self, rooms: Rooms, circuits: CircuitsResult, modes: int) -> None:
@@ -131,8 +131,8 @@ class _Walker:
             for k, other in enumerate(self.circuits.loops)
             if other.device == loop.device and not other.charging
         )
-        ahead, behind = self._feed(loop, self.row_a), self._back(loop, self.row_a)
-        free, free_back = self._feed(loop, alone), self._back(loop, alone)
+        ahead, behind = self.feed(loop, self.row_a), self.back(loop, self.row_a)
+        free, free_back = self.feed(loop, alone), self.back(loop, alone)
         open_feed, open_back = (self._before_open(loop, way) for way in (loop.feed, loop.back))
         feed_v = ahead[-1][1]
         for k, ((pin, volts), (_, open_v)) in enumerate(zip(ahead, free, strict=True)):
@@ -186,18 +186,19 @@ class _Walker:
                 lost += sign * rows_a[row] * self.ohm[row]
             return lost
         for path in loop.paths:
-            inner = self._path(path)
+            inner = self.inner_path(path)
             if inner is not None and {inner[0], inner[1]} == {one, other}:
                 row = self.inner[path]
                 lost += rows_a[row] * self.ohm[row]
         return lost
 
-    def _path(self, path: str) -> tuple[str, str, str] | None:
+    def inner_path(self, path: str) -> tuple[str, str, str] | None:
+        """Both pins of a path inside a device, and its kind; None of what is no path."""
         device_id, _, path_id = path.partition(".")
         inner = self.rooms.context.document.circuits.devices[device_id].paths.get(path_id)
         return (f"{device_id}.{inner.from_pin}", f"{device_id}.{inner.to_pin}", inner.kind) if inner else None
 
-    def _feed(self, loop: Loop, rows_a: FloatArray) -> list[tuple[str, FloatArray]]:
+    def feed(self, loop: Loop, rows_a: FloatArray) -> list[tuple[str, FloatArray]]:
         """Pins from the source to the load, each with its volts."""
         volts = np.full(self.modes, loop.supply_v)
         pins: list[tuple[str, FloatArray]] = []
@@ -211,7 +212,7 @@ class _Walker:
             before = crossing.to_pin
         return pins
 
-    def _back(self, loop: Loop, rows_a: FloatArray) -> list[tuple[str, FloatArray]]:
+    def back(self, loop: Loop, rows_a: FloatArray) -> list[tuple[str, FloatArray]]:
         """Pins from the load back to the source's minus, each with its volts above that."""
         volts = np.zeros(self.modes)
         pins: list[tuple[str, FloatArray]] = []
@@ -233,7 +234,7 @@ class _Walker:
         before = np.full(self.modes, 2 * len(crossings))
         for k, (one, other) in reversed(list(enumerate(itertools.pairwise(crossings)))):
             for path in loop.paths:
-                inner = self._path(path)
+                inner = self.inner_path(path)
                 if inner is None or {inner[0], inner[1]} != {one.to_pin, other.from_pin}:
                     continue
                 if inner[2] in _SWITCHING or self._output(one.to_pin) or self._output(other.from_pin):
@@ -249,7 +250,7 @@ class _Walker:
         nearest = ""
         for one, other in zip(loop.feed[: k // 2], loop.feed[1:], strict=False):
             for path in loop.fuses:
-                inner = self._path(path)
+                inner = self.inner_path(path)
                 if inner is not None and {inner[0], inner[1]} == {one.to_pin, other.from_pin}:
                     nearest = path
         return nearest

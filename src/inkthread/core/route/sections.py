@@ -85,6 +85,21 @@ class CircuitTree:
             a = up
         return crossed
 
+    def along(self, a: str, b: str) -> list[str]:
+        """Sections from one node to another, in the order that they are passed."""
+        if a not in self.depth or b not in self.depth:
+            return []
+        rising: list[str] = []
+        falling: list[str] = []
+        while a != b:
+            if self.depth[a] >= self.depth[b]:
+                a, key = self.parent[a]
+                rising.append(key)
+            else:
+                b, key = self.parent[b]
+                falling.append(key)
+        return rising + falling[::-1]
+
 
 def build_circuit_tree(root: str, sections: list[Section]) -> CircuitTree:
     """Root the sections of one circuit at a node."""
