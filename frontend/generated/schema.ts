@@ -672,6 +672,42 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/prove/pieces/{serial}/machine": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What became of a piece on its machine, what is due, and what to carry. */
+        get: operations["api_get_machine_book_designs__design_id__prove_pieces__serial__machine_get"];
+        put?: never;
+        /** Write a line into the machine's book. A signed piece's record stays as it is. */
+        post: operations["api_post_machine_book_designs__design_id__prove_pieces__serial__machine_post"];
+        /** Take a line out of the machine's book again. */
+        delete: operations["api_delete_machine_line_designs__design_id__prove_pieces__serial__machine_delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/find": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Which end a label names, of all harnesses here: what it meets, and where its wires go. */
+        get: operations["api_get_find_find_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/tools/log": {
         parameters: {
             query?: never;
@@ -5923,6 +5959,183 @@ export interface components {
              * @default null
              */
             mode?: number | null;
+        };
+        /**
+         * MachineReply
+         * @description The machine's book of one piece.
+         */
+        MachineReply: {
+            /** Entries */
+            entries: components["schemas"]["LifeItem"][];
+            /** Fitted At */
+            fitted_at: string;
+            /** Zones */
+            zones: components["schemas"]["ZoneDue"][];
+            /** Matings */
+            matings: components["schemas"]["MatingsUsed"][];
+            /** Spares */
+            spares: components["schemas"]["SpareToCarry"][];
+            /** Connectors */
+            connectors: string[];
+        };
+        /**
+         * LifeItem
+         * @description A line of the machine's book.
+         */
+        LifeItem: {
+            /** Id */
+            id: number;
+            /** Kind */
+            kind: string;
+            /** Place */
+            place: string;
+            /** Day */
+            day: string;
+            /** Times */
+            times: number;
+            /** Note */
+            note: string;
+            /** Who */
+            who: string;
+        };
+        /**
+         * MatingsUsed
+         * @description A connector, how often it was joined, and how often it may be.
+         */
+        MatingsUsed: {
+            /** Connector */
+            connector: string;
+            /** Used */
+            used: number;
+            /** Most */
+            most: number;
+            /** Soon */
+            soon: boolean;
+            /** Source */
+            source: string;
+        };
+        /**
+         * SpareToCarry
+         * @description Something to have in the machine, and where what it replaces sits.
+         */
+        SpareToCarry: {
+            /** What */
+            what: string;
+            /** Count */
+            count: number;
+            /** Where */
+            where: string;
+        };
+        /**
+         * ZoneDue
+         * @description A zone of the harness, and when it is looked at next.
+         */
+        ZoneDue: {
+            /** Zone */
+            zone: string;
+            /** Name */
+            name: string;
+            /** Every Months */
+            every_months: number;
+            /** Look */
+            look: string;
+            /** Last */
+            last: string | null;
+            /** Due */
+            due: string | null;
+            /** Overdue */
+            overdue: boolean;
+        };
+        /**
+         * LifeBody
+         * @description A line for the machine's book.
+         */
+        LifeBody: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "fitted" | "inspected" | "joined" | "renewed" | "repaired" | "taken out" | "noted";
+            /**
+             * Place
+             * @default
+             */
+            place?: string;
+            /** Day */
+            day: string;
+            /**
+             * Times
+             * @default 1
+             */
+            times?: number;
+            /**
+             * Note
+             * @default
+             */
+            note?: string;
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+        };
+        /**
+         * FindReply
+         * @description What a label names, of all harnesses here.
+         */
+        FindReply: {
+            /** Harnesses */
+            harnesses: components["schemas"]["FoundEnd"][];
+        };
+        /**
+         * FoundEnd
+         * @description Ends of one harness that a label names.
+         */
+        FoundEnd: {
+            /** Design */
+            design: string;
+            /** Name */
+            name: string;
+            /** Ends */
+            ends: components["schemas"]["PickedUp"][];
+        };
+        /**
+         * PickedUp
+         * @description A connector or a wire that a label names.
+         */
+        PickedUp: {
+            /** Kind */
+            kind: string;
+            /** Id */
+            id: string;
+            /** Name */
+            name: string;
+            /** At */
+            at: string;
+            /** Meets */
+            meets: string;
+            /** Goes */
+            goes: components["schemas"]["WayGoes"][];
+            /** Along */
+            along: string[];
+        };
+        /**
+         * WayGoes
+         * @description One wire at an end: what it is, and where it goes.
+         */
+        WayGoes: {
+            /** Way */
+            way: string;
+            /** Wire */
+            wire: string;
+            /** Colour */
+            colour: string;
+            /** Circuit */
+            circuit: string;
+            /** To */
+            to: string;
+            /** Fuse */
+            fuse: string;
         };
         /**
          * ToolLogReply
@@ -13504,6 +13717,409 @@ export interface operations {
             };
             /** @description The disk is full; nothing was changed */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_machine_book_designs__design_id__prove_pieces__serial__machine_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_machine_book_designs__design_id__prove_pieces__serial__machine_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LifeBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_delete_machine_line_designs__design_id__prove_pieces__serial__machine_delete: {
+        parameters: {
+            query: {
+                id: number;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MachineReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_find_find_get: {
+        parameters: {
+            query: {
+                text: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -24443,6 +25059,7 @@ export const actBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["
 export const pasteColumnMeaningValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PasteColumn"]["meaning"]> = ["from", "from device", "from pin", "to", "to device", "to pin", "name", "gauge", "colour", "current", "leave out"];
 export const threadingCostThreadingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ThreadingCost"]["threading"]> = ["cascade", "star", "daisy chain", "block", "home runs"];
 export const fittingStepKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FittingStep"]["kind"]> = ["begin", "through", "lay", "hold", "join", "trim", "swap", "end"];
+export const lifeBodyKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LifeBody"]["kind"]> = ["fitted", "inspected", "joined", "renewed", "repaired", "taken out", "noted"];
 export const gaugeBodyResultValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["GaugeBody"]["result"]> = ["passed", "failed"];
 export const toolBodyResultValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ToolBody"]["result"]> = ["not gauged", "passed", "failed"];
 export const familyChoiceShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FamilyChoice"]["shell"]> = ["plug", "receptacle", "none"];

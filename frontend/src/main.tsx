@@ -10,6 +10,7 @@ import { Notices } from "./components/Notice";
 import { HarnessPage } from "./HarnessPage";
 import "./look.css";
 import { recallTheme } from "./theme";
+import { FindPage } from "./rooms/prove/FindPage";
 import { Shelf } from "./shelf/Shelf";
 
 const cache = new QueryClient({
@@ -33,6 +34,7 @@ if (root) {
               <Route path="/" element={<Shelf />} />
               <Route path="/bench/:calculator?" element={<Bench />} />
               <Route path="/drawers/:leaf?" element={<Drawers />} />
+              <Route path="/find" element={<FindPage />} />
               <Route path="/d/:id/*" element={<HarnessPage />} />
               <Route path="*" element={<Navigate to="/" replace />} />
             </Routes>

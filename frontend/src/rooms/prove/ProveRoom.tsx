@@ -5,6 +5,7 @@ import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
 import { Diagnosis } from "./Diagnosis";
 import { LaterLeaf } from "./LaterLeaf";
+import { MachineLeaf } from "./MachineLeaf";
 import { PiecesLeaf } from "./PiecesLeaf";
 import { SamplesLeaf } from "./SamplesLeaf";
 import { SheetLeaf } from "./SheetLeaf";
@@ -18,6 +19,7 @@ const LEAVES = [
   ["samples", "Samples and looks"],
   ["pieces", "Pieces"],
   ["tools", "Tools and hands"],
+  ["machine", "On the machine"],
   ["later", "When it fails"],
 ] as const;
 
@@ -41,7 +43,9 @@ export function ProveRoom() {
       beside={state && state.explanations.length + state.left_over.length > 0 ? <Diagnosis state={state} /> : undefined}
     >
       <Leaves room="prove" leaves={LEAVES} />
-      {leaf === "later" ? (
+      {leaf === "machine" ? (
+        <MachineLeaf state={state ?? null} />
+      ) : leaf === "later" ? (
         <LaterLeaf />
       ) : leaf === "tools" ? (
         <ToolsLeaf />

@@ -84,6 +84,34 @@ class Later:
 
 
 @dataclass(frozen=True, slots=True)
+class ZoneUpkeep:
+    """What a condition does to a harness on its machine: how much sooner one looks, and for what."""
+
+    __pydantic_config__ = DATA
+    share: float
+    look: str
+
+
+@dataclass(frozen=True, slots=True)
+class Matings:
+    """How often connectors of a group are good for being parted and joined."""
+
+    __pydantic_config__ = DATA
+    most: int
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class UpkeepData:
+    """What is looked at on the machine, and how often (common practice, no source, unless said)."""
+
+    __pydantic_config__ = DATA
+    zones: dict[str, ZoneUpkeep] = field(default_factory=dict)
+    look: str = ""
+    matings: dict[str, Matings] = field(default_factory=dict)
+
+
+@dataclass(frozen=True, slots=True)
 class Proofs:
     """Everything that is said of tests, mistakes and faults."""
 
@@ -93,3 +121,4 @@ class Proofs:
     mistakes: dict[str, str] = field(default_factory=dict)
     faults: dict[str, FaultSort] = field(default_factory=dict)
     later: Later = field(default_factory=Later)
+    upkeep: UpkeepData = field(default_factory=UpkeepData)

@@ -5,11 +5,20 @@ from inkthread.core.prove.hands import CONFIDENCE, Hand, Sample, hands_of, least
 from inkthread.core.prove.harness import MeasuredHarness
 from inkthread.core.prove.judge import FaultSaid, FaultSet, Judged, RowJudged, judge
 from inkthread.core.prove.later import Cause, FailedLater, failed_later
+from inkthread.core.prove.picked_up import PickedUp, picked_up
 from inkthread.core.prove.plan import PlanRow, ProofPlan, ProvedBy, plan_tests
 from inkthread.core.prove.powering import PowerSheet, PowerStep, first_power
 from inkthread.core.prove.readings import BadReading, Reading, read_ohm, read_table, reading_of
 from inkthread.core.prove.record import PieceRecord, find_in_record, find_in_signing, rows_by_id
 from inkthread.core.prove.room import prove_opening, prove_room
+from inkthread.core.prove.upkeep import (
+    LifeEntry,
+    MatingsUsed,
+    SpareToCarry,
+    Upkeep,
+    ZoneDue,
+    upkeep_of,
+)
 from inkthread.core.prove.volts import VoltRow, VoltSheet, expected_volts
 
 __all__ = [
@@ -23,7 +32,10 @@ __all__ = [
     "FaultSet",
     "Hand",
     "Judged",
+    "LifeEntry",
+    "MatingsUsed",
     "MeasuredHarness",
+    "PickedUp",
     "PieceRecord",
     "PlanRow",
     "PowerSheet",
@@ -33,8 +45,11 @@ __all__ = [
     "Reading",
     "RowJudged",
     "Sample",
+    "SpareToCarry",
+    "Upkeep",
     "VoltRow",
     "VoltSheet",
+    "ZoneDue",
     "expected_volts",
     "failed_later",
     "find_in_record",
@@ -43,6 +58,7 @@ __all__ = [
     "hands_of",
     "judge",
     "least_share",
+    "picked_up",
     "plan_tests",
     "prove_opening",
     "prove_room",
@@ -51,4 +67,5 @@ __all__ = [
     "read_table",
     "reading_of",
     "rows_by_id",
+    "upkeep_of",
 ]

@@ -1,0 +1,178 @@
+"""The machine's book: what is due on a fitted harness, matings used up, spares to carry."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from inkthread.core.build import Rooms
+from inkthread.core.circuits import CircuitsResult
+from inkthread.core.document.types import Zone
+from inkthread.core.words import some_in_words
+
+FITTED, INSPECTED, JOINED, RENEWED = "fitted", "inspected", "joined", "renewed"
+_DAYS_OF_MONTH = 365.25 / 12
+_SOON = 0.8
+"""From this share of its matings on, a connector is told."""
+_NAMED = 4
+_ELSEWHERE = ""
+
+
+@dataclass(frozen=True, slots=True)
+class LifeEntry:
+    """A line of the book, as far as it counts here."""
+
+    kind: str
+    place: str
+    day: date
+    times: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class ZoneDue:
+    """A zone of the harness, and when it is looked at next."""
+
+    zone: str
+    name: str
+    every_months: float
+    look: str
+    last: date | None
+    due: date | None
+    """None until it is fitted."""
+    overdue: bool
+
+
+@dataclass(frozen=True, slots=True)
+class MatingsUsed:
+    """A connector, how often it was joined, and how often it may be."""
+
+    connector: str
+    used: int
+    most: int
+    soon: bool
+    source: str
+
+
+@dataclass(frozen=True, slots=True)
+class SpareToCarry:
+    """Something to have in the machine, and where what it replaces sits."""
+
+    what: str
+    count: int
+    where: str
+
+
+@dataclass(frozen=True, slots=True)
+class Upkeep:
+    """What is due, what is used up, what to carry."""
+
+    zones: tuple[ZoneDue, ...]
+    matings: tuple[MatingsUsed, ...]
+    spares: tuple[SpareToCarry, ...]
+
+
+def upkeep_of(rooms: Rooms, circuits: CircuitsResult, life: Iterable[LifeEntry], today: date) -> Upkeep:
+    """Of one piece, by the lines of its book up to ``today``. The interval is the house rule's, shortened by
+    what each zone does to it; matings count from the first joining, once when it is fitted.
+    """
+    entries = [entry for entry in life if entry.day <= today]
+    return Upkeep(
+        tuple(_zones(rooms, entries, today)), tuple(_matings(rooms, entries)), tuple(_spares(rooms, circuits))
+    )
+
+
+def _zones(rooms: Rooms, entries: list[LifeEntry], today: date) -> Iterable[ZoneDue]:
+    document, data = rooms.context.document, rooms.context.catalogue.proofs.upkeep
+    rule_months = rooms.context.brief.value("inspect_months")
+    zoned = [zone for zones in rooms.route.zones.values() for zone in zones]
+    bare = any(not zones for zones in rooms.route.zones.values())
+    fitted = max((e.day for e in entries if e.kind == FITTED), default=None)
+    for zone_id in dict.fromkeys((*zoned, *([_ELSEWHERE] if bare else []))):
+        zone = document.brief.zones.get(zone_id)
+        met = [data.zones[name] for name in _conditions(zone) if name in data.zones]
+        months = rule_months
+        for condition in met:
+            months *= condition.share
+        seen = [e.day for e in entries if e.kind == INSPECTED and e.place in (zone_id, "all")]
+        last = max((*seen, *([fitted] if fitted is not None else [])), default=None)
+        due = last + timedelta(days=round(months * _DAYS_OF_MONTH)) if last is not None else None
+        yield ZoneDue(
+            zone_id,
+            zone.name if zone is not None else "",
+            round(months, 2),
+            "; ".join((*(condition.look for condition in met), data.look)),
+            last,
+            due,
+            due is not None and due < today,
+        )
+
+
+def _conditions(zone: Zone | None) -> list[str]:
+    if zone is None:
+        return []
+    said = {
+        "vibration": zone.vibration,
+        "flex": zone.flex,
+        "salt": zone.salt,
+        "wet": zone.has_water and not zone.salt,
+        "abrasion": zone.abrasion,
+        "engine_space": zone.engine_space,
+        "dust": zone.dust,
+    }
+    return [name for name, so in said.items() if so]
+
+
+def _matings(rooms: Rooms, entries: list[LifeEntry]) -> Iterable[MatingsUsed]:
+    catalogue, data = rooms.context.catalogue, rooms.context.catalogue.proofs.upkeep
+    for connector_id, connector in rooms.context.document.ends.connectors.items():
+        limit = data.matings.get(catalogue.connectors[connector.family].group)
+        if limit is None or catalogue.connectors[connector.family].loose:
+            continue
+        since = max(
+            (e.day for e in entries if e.kind == RENEWED and e.place == connector_id), default=date.min
+        )
+        used = sum(
+            e.times
+            for e in entries
+            if e.day >= since
+            and (e.kind == FITTED or (e.kind == JOINED and e.place in (connector_id, "all")))
+        )
+        if since != date.min:
+            used += 1  # what was renewed was joined once then
+        if used or connector.joined == "at every use":
+            yield MatingsUsed(connector_id, used, limit.most, used >= _SOON * limit.most, limit.source)
+
+
+def _spares(rooms: Rooms, circuits: CircuitsResult) -> Iterable[SpareToCarry]:
+    """A fuse of every rating and a relay of every kind, with where they sit; a contact of every kind at what
+    is joined at every use (common practice).
+    """
+    document = rooms.context.document
+    by_what: dict[str, list[str]] = {}
+    for fuse in circuits.fuses.values():
+        by_what.setdefault(f"{fuse.kind} {fuse.rating_a:g} A", []).append(_sits(rooms, fuse.device))
+    for device_id, device in document.circuits.devices.items():
+        kinds = {path.kind for path in device.paths.values()} & {"relay", "contactor"}
+        if kinds:
+            by_what.setdefault(f"{min(kinds)}, as {device.name or device_id}", []).append(
+                _sits(rooms, device_id)
+            )
+    for (ref, _), contact in rooms.ends.contacts.items():
+        connector_id = document.ends.pinout[ref].connector
+        if document.ends.connectors[connector_id].joined == "at every use":
+            by_what.setdefault(f"contact {contact.code}", []).append(connector_id)
+    for what, places in by_what.items():
+        yield SpareToCarry(what, len(places), some_in_words(list(dict.fromkeys(places)), _NAMED))
+
+
+def _sits(rooms: Rooms, device_id: str) -> str:
+    """A device, and the point that its connector lies at."""
+    document = rooms.context.document
+    name = f"{device_id} {document.circuits.devices[device_id].name}".strip()
+    for ref, entry in document.ends.pinout.items():
+        if ref.startswith(f"{device_id}."):
+            point = document.ends.connectors[entry.connector].point
+            if point is not None:
+                return f"{name} at {document.route.points[point].name or point}"
+    return name
