@@ -672,6 +672,263 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/prove/plan": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Every test: what is measured between which places, and what it should read. */
+        get: operations["api_get_proof_plan_designs__design_id__prove_plan_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/prove/volts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a meter shows at every place against the battery's minus, in every mode. */
+        get: operations["api_get_volts_designs__design_id__prove_volts_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/prove/pieces": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The pieces that were made of a design. */
+        get: operations["api_get_pieces_designs__design_id__prove_pieces_get"];
+        put?: never;
+        /** Give a harness its serial number. */
+        post: operations["api_post_piece_designs__design_id__prove_pieces_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/prove/pieces/{serial}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** One piece with its readings and what they come to. */
+        get: operations["api_get_piece_designs__design_id__prove_pieces__serial__get"];
+        put?: never;
+        post?: never;
+        /** A piece was never one; one that is signed stays. */
+        delete: operations["api_delete_piece_designs__design_id__prove_pieces__serial__delete"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/prove/pieces/{serial}/measure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** How warm it is at the bench, and what is taken off every reading. */
+        post: operations["api_post_measure_designs__design_id__prove_pieces__serial__measure_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/prove/pieces/{serial}/readings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep readings that were typed. What is none is named; the others are kept. */
+        post: operations["api_post_readings_designs__design_id__prove_pieces__serial__readings_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/prove/pieces/{serial}/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Keep the readings of a file. Lines that cannot be taken are named; the others are kept. */
+        post: operations["api_post_readings_file_designs__design_id__prove_pieces__serial__table_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/prove/pieces/{serial}/tester": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Let the tester read, for a second or so; what is left is read when it is asked again. */
+        post: operations["api_post_tester_designs__design_id__prove_pieces__serial__tester_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/prove/pieces/{serial}/looks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Note how a connector looks. */
+        post: operations["api_post_look_designs__design_id__prove_pieces__serial__looks_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/prove/pieces/{serial}/sign": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Close the record of a piece that is proved, with the fingerprint of the design it was built to. */
+        post: operations["api_post_sign_designs__design_id__prove_pieces__serial__sign_post"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/prove/pieces/{serial}/record.pdf": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The record of a signed piece on one page, with a square code that finds it on this machine. */
+        get: operations["api_get_record_designs__design_id__prove_pieces__serial__record_pdf_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/practice/drill": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Ten questions: which way is this, seen from that side? */
+        get: operations["api_get_drill_designs__design_id__practice_drill_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/practice/fault": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A fault is hidden in the harness: what is told of it. */
+        get: operations["api_get_exercise_designs__design_id__practice_fault_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/practice/probe": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What the simulated meter shows between two places. */
+        get: operations["api_get_probe_designs__design_id__practice_probe_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/designs/{design_id}/practice/answer": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Whether the fault was the one that is said, and how few probes would have shown it. */
+        get: operations["api_get_answer_designs__design_id__practice_answer_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/prove/pieces/{serial}/machine": {
         parameters: {
             query?: never;
@@ -1776,195 +2033,6 @@ export interface paths {
         };
         /** The whole book, or some sections of it, to print in black and white. */
         get: operations["api_get_book_pdf_designs__design_id__book_pdf_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/prove/plan": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** Every test: what is measured between which places, and what it should read. */
-        get: operations["api_get_proof_plan_designs__design_id__prove_plan_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/prove/volts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** What a meter shows at every place against the battery's minus, in every mode. */
-        get: operations["api_get_volts_designs__design_id__prove_volts_get"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/prove/pieces": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The pieces that were made of a design. */
-        get: operations["api_get_pieces_designs__design_id__prove_pieces_get"];
-        put?: never;
-        /** Give a harness its serial number. */
-        post: operations["api_post_piece_designs__design_id__prove_pieces_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/prove/pieces/{serial}": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** One piece with its readings and what they come to. */
-        get: operations["api_get_piece_designs__design_id__prove_pieces__serial__get"];
-        put?: never;
-        post?: never;
-        /** A piece was never one; one that is signed stays. */
-        delete: operations["api_delete_piece_designs__design_id__prove_pieces__serial__delete"];
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/prove/pieces/{serial}/measure": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** How warm it is at the bench, and what is taken off every reading. */
-        post: operations["api_post_measure_designs__design_id__prove_pieces__serial__measure_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/prove/pieces/{serial}/readings": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Keep readings that were typed. What is none is named; the others are kept. */
-        post: operations["api_post_readings_designs__design_id__prove_pieces__serial__readings_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/prove/pieces/{serial}/table": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Keep the readings of a file. Lines that cannot be taken are named; the others are kept. */
-        post: operations["api_post_readings_file_designs__design_id__prove_pieces__serial__table_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/prove/pieces/{serial}/tester": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Let the tester read, for a second or so; what is left is read when it is asked again. */
-        post: operations["api_post_tester_designs__design_id__prove_pieces__serial__tester_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/prove/pieces/{serial}/looks": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Note how a connector looks. */
-        post: operations["api_post_look_designs__design_id__prove_pieces__serial__looks_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/prove/pieces/{serial}/sign": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get?: never;
-        put?: never;
-        /** Close the record of a piece that is proved, with the fingerprint of the design it was built to. */
-        post: operations["api_post_sign_designs__design_id__prove_pieces__serial__sign_post"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
-    "/api/designs/{design_id}/prove/pieces/{serial}/record.pdf": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        /** The record of a signed piece on one page, with a square code that finds it on this machine. */
-        get: operations["api_get_record_designs__design_id__prove_pieces__serial__record_pdf_get"];
         put?: never;
         post?: never;
         delete?: never;
@@ -5961,6 +6029,490 @@ export interface components {
             mode?: number | null;
         };
         /**
+         * ProofReply
+         * @description Every test of a harness.
+         */
+        ProofReply: {
+            /** Version */
+            version: number;
+            /** Rows */
+            rows: components["schemas"]["PlanRow"][];
+            /** Uncaught */
+            uncaught: string[];
+            /** Source */
+            source: string;
+        };
+        /**
+         * PlanRow
+         * @description One test.
+         */
+        PlanRow: {
+            /** Id */
+            id: string;
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "continuity" | "resistive lead" | "shield" | "isolation" | "pair order" | "dry contact" | "self-mate" | "insulation" | "motion" | "drop" | "pull" | "function" | "looks";
+            /** Circuit */
+            circuit: string;
+            /** A */
+            a: string[];
+            /** B */
+            b: string[];
+            /** Expected Ohm */
+            expected_ohm: number | null;
+            /** Low Ohm */
+            low_ohm: number | null;
+            /** High Ohm */
+            high_ohm: number | null;
+            /** Expected V */
+            expected_v: number | null;
+            /** Low V */
+            low_v: number | null;
+            /** High V */
+            high_v: number | null;
+            /** Least N */
+            least_n: number | null;
+            /** Moved */
+            moved: boolean;
+            /** Words */
+            words: string;
+            /** Catches */
+            catches: string[];
+            /**
+             * Setup
+             * @default []
+             */
+            setup: string[];
+        };
+        /**
+         * VoltsReply
+         * @description What a meter shows against the battery's minus, place by place.
+         */
+        VoltsReply: {
+            /** Version */
+            version: number;
+            /** Modes */
+            modes: string[];
+            /** Rows */
+            rows: components["schemas"]["VoltRow"][];
+        };
+        /**
+         * VoltRow
+         * @description One place: what it shows by mode, everything plugged in, and with the device there unplugged.
+         */
+        VoltRow: {
+            /** Place */
+            place: string;
+            /** Circuit */
+            circuit: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "feed" | "return";
+            /** Volts */
+            volts: number[];
+            /** Unplugged V */
+            unplugged_v: number[] | null;
+            /** Load */
+            load: string;
+            /** Fuse */
+            fuse: string;
+        };
+        /**
+         * PiecesReply
+         * @description The pieces of a design.
+         */
+        PiecesReply: {
+            /** Pieces */
+            pieces: components["schemas"]["PieceItem"][];
+            /** Next Serial */
+            next_serial: string;
+            /** Quantity */
+            quantity: number;
+        };
+        /**
+         * PieceItem
+         * @description A harness that was made.
+         */
+        PieceItem: {
+            /** Serial */
+            serial: string;
+            /** Number */
+            number: number;
+            /**
+             * Begun At
+             * Format: date-time
+             */
+            begun_at: string;
+            /** Signed By */
+            signed_by: string;
+            /** Signed At */
+            signed_at: string | null;
+            /** Sha256 */
+            sha256: string;
+        };
+        /**
+         * PieceState
+         * @description One piece: its readings, what they come to, what stands in the way of signing.
+         */
+        PieceState: {
+            piece: components["schemas"]["PieceItem"];
+            /** Version */
+            version: number;
+            /** Bench C */
+            bench_c: number;
+            /** Leads Ohm */
+            leads_ohm: number;
+            /** Verdict */
+            verdict: string;
+            /** Readings */
+            readings: components["schemas"]["ReadingItem"][];
+            /** Not Read */
+            not_read: number;
+            /** Rows */
+            rows: number;
+            /** Explanations */
+            explanations: components["schemas"]["FaultSet"][];
+            /** Left Over */
+            left_over: components["schemas"]["ReadingItem"][];
+            /** Looks */
+            looks: components["schemas"]["LookItem"][];
+            /** Checks */
+            checks: components["schemas"]["CheckItem"][];
+            /** Batches */
+            batches: components["schemas"]["BatchItem"][];
+            /** Photos */
+            photos: components["schemas"]["PhotoItem"][];
+            /** Findings */
+            findings: components["schemas"]["Finding"][];
+            /** Not Signed */
+            not_signed: string;
+            /** Refused */
+            refused: components["schemas"]["RefusedItem"][];
+            /** Says */
+            says: string;
+        };
+        /**
+         * BatchItem
+         * @description Which batch of a part went in.
+         */
+        BatchItem: {
+            /** Part */
+            part: string;
+            /** Batch */
+            batch: string;
+            /** Who */
+            who: string;
+        };
+        /**
+         * CheckItem
+         * @description A test that is no reading in ohm, and what came of it.
+         */
+        CheckItem: {
+            /** Test */
+            test: string;
+            /** Value */
+            value: number | null;
+            /** Fine */
+            fine: boolean;
+            /** Who */
+            who: string;
+        };
+        /**
+         * FaultSaid
+         * @description One fault, what it is called, and what to do.
+         */
+        FaultSaid: {
+            /**
+             * Kind
+             * @enum {string}
+             */
+            kind: "open" | "drain missing" | "not home" | "swapped" | "moved" | "mirrored" | "turned by 180 degrees" | "reversed" | "shifted by one" | "rows exchanged" | "rows turned" | "short" | "leakage" | "high joint" | "core pulled" | "wrong gauge" | "loose when moved";
+            /** Wire */
+            wire: string;
+            /** Connector */
+            connector: string;
+            /** Moves */
+            moves: [
+                string,
+                string
+            ][];
+            /** Places */
+            places: string[];
+            /** Ohm */
+            ohm: number;
+            /** Gauge */
+            gauge: string;
+            /** Words */
+            words: string;
+            /** Do */
+            do: string;
+        };
+        /**
+         * FaultSet
+         * @description Faults that together explain every reading.
+         */
+        FaultSet: {
+            /** Faults */
+            faults: components["schemas"]["FaultSaid"][];
+            /** Words */
+            words: string;
+            /** Likelihood */
+            likelihood: number;
+            /** Next */
+            next: string;
+        };
+        /**
+         * LookItem
+         * @description Whether a connector looks right.
+         */
+        LookItem: {
+            /** Place */
+            place: string;
+            /** Fine */
+            fine: boolean;
+            /** Who */
+            who: string;
+        };
+        /**
+         * PhotoItem
+         * @description A photograph that was taken as the piece was made.
+         */
+        PhotoItem: {
+            /** Id */
+            id: number;
+            /** Step */
+            step: string;
+            /** Note */
+            note: string;
+        };
+        /**
+         * ReadingItem
+         * @description A reading: without ohms where it was open.
+         */
+        ReadingItem: {
+            /** Row */
+            row: string;
+            /** A */
+            a: string[];
+            /** B */
+            b: string[];
+            /** Moved */
+            moved: boolean;
+            /** Ohm */
+            ohm: number | null;
+            /**
+             * Verdict
+             * @enum {string}
+             */
+            verdict: "holds" | "fails" | "beside";
+            /** How */
+            how: string;
+            /** Who */
+            who: string;
+        };
+        /**
+         * RefusedItem
+         * @description A line that was not taken, and why.
+         */
+        RefusedItem: {
+            /** Line */
+            line: number;
+            /** Text */
+            text: string;
+            /** Why */
+            why: string;
+        };
+        /**
+         * BeginBody
+         * @description A serial number for one harness of the quantity.
+         */
+        BeginBody: {
+            /** Serial */
+            serial: string;
+            /**
+             * Number
+             * @default 1
+             */
+            number?: number;
+        };
+        /**
+         * MeasureBody
+         * @description How warm the conductors are, and what the leads read by themselves: as typed.
+         */
+        MeasureBody: {
+            /**
+             * Bench
+             * @default 20
+             */
+            bench?: string;
+            /**
+             * Leads
+             * @default 0
+             */
+            leads?: string;
+        };
+        /**
+         * ReadingsBody
+         * @description Readings by hand; one of no text is taken out again.
+         */
+        ReadingsBody: {
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+            /** Readings */
+            readings: components["schemas"]["TypedReading"][];
+        };
+        /**
+         * TypedReading
+         * @description A reading as it was typed, of a row, or between places.
+         */
+        TypedReading: {
+            /**
+             * Row
+             * @default
+             */
+            row?: string;
+            /**
+             * A
+             * @default
+             */
+            a?: string;
+            /**
+             * B
+             * @default
+             */
+            b?: string;
+            /**
+             * Moved
+             * @default false
+             */
+            moved?: boolean;
+            /** Text */
+            text: string;
+        };
+        /**
+         * TableBody
+         * @description Readings of a file.
+         */
+        TableBody: {
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+            /** Text */
+            text: string;
+        };
+        /**
+         * TesterBody
+         * @description The tester reads for a while; again for the rows that are left.
+         */
+        TesterBody: {
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+            /**
+             * Anew
+             * @default false
+             */
+            anew?: boolean;
+        };
+        /**
+         * LookBody
+         * @description How a connector looks; nothing where nobody looked after all.
+         */
+        LookBody: {
+            /** Place */
+            place: string;
+            /**
+             * Fine
+             * @default null
+             */
+            fine?: boolean | null;
+            /**
+             * Who
+             * @default
+             */
+            who?: string;
+        };
+        /**
+         * SignBody
+         * @description Who signs for it, by name.
+         */
+        SignBody: {
+            /** Who */
+            who: string;
+        };
+        /**
+         * DrillReply
+         * @description Questions on the faces of the harness's connectors.
+         */
+        DrillReply: {
+            /** Questions */
+            questions: components["schemas"]["Question"][];
+        };
+        /**
+         * Question
+         * @description Which way is this, seen from that side?
+         */
+        Question: {
+            /** Connector */
+            connector: string;
+            /** Face */
+            face: string;
+            /**
+             * Side
+             * @enum {string}
+             */
+            side: "wire" | "mating";
+            /** Cavity */
+            cavity: string;
+            /** Choices */
+            choices: string[];
+        };
+        /**
+         * ExerciseReply
+         * @description What is told of a harness with a fault in it, where one may measure, what it may be.
+         */
+        ExerciseReply: {
+            /** Circuits */
+            circuits: string;
+            /** Places */
+            places: string[];
+            /** Suspects */
+            suspects: string[];
+        };
+        /**
+         * ShownReply
+         * @description What the meter shows.
+         */
+        ShownReply: {
+            /** Shows */
+            shows: string;
+        };
+        /**
+         * AnswerReply
+         * @description Whether it was that, what it was, the probes used and the fewest that suffice.
+         */
+        AnswerReply: {
+            /** Right */
+            right: boolean;
+            /** Words */
+            words: string;
+            /** Probes */
+            probes: number;
+            /** Least */
+            least: number;
+        };
+        /**
          * MachineReply
          * @description The machine's book of one piece.
          */
@@ -8570,429 +9122,6 @@ export interface components {
             title: string;
             /** Room */
             room: string;
-        };
-        /**
-         * ProofReply
-         * @description Every test of a harness.
-         */
-        ProofReply: {
-            /** Version */
-            version: number;
-            /** Rows */
-            rows: components["schemas"]["PlanRow"][];
-            /** Uncaught */
-            uncaught: string[];
-            /** Source */
-            source: string;
-        };
-        /**
-         * PlanRow
-         * @description One test.
-         */
-        PlanRow: {
-            /** Id */
-            id: string;
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "continuity" | "resistive lead" | "shield" | "isolation" | "pair order" | "dry contact" | "self-mate" | "insulation" | "motion" | "drop" | "pull" | "function" | "looks";
-            /** Circuit */
-            circuit: string;
-            /** A */
-            a: string[];
-            /** B */
-            b: string[];
-            /** Expected Ohm */
-            expected_ohm: number | null;
-            /** Low Ohm */
-            low_ohm: number | null;
-            /** High Ohm */
-            high_ohm: number | null;
-            /** Expected V */
-            expected_v: number | null;
-            /** Low V */
-            low_v: number | null;
-            /** High V */
-            high_v: number | null;
-            /** Least N */
-            least_n: number | null;
-            /** Moved */
-            moved: boolean;
-            /** Words */
-            words: string;
-            /** Catches */
-            catches: string[];
-            /**
-             * Setup
-             * @default []
-             */
-            setup: string[];
-        };
-        /**
-         * VoltsReply
-         * @description What a meter shows against the battery's minus, place by place.
-         */
-        VoltsReply: {
-            /** Version */
-            version: number;
-            /** Modes */
-            modes: string[];
-            /** Rows */
-            rows: components["schemas"]["VoltRow"][];
-        };
-        /**
-         * VoltRow
-         * @description One place: what it shows by mode, everything plugged in, and with the device there unplugged.
-         */
-        VoltRow: {
-            /** Place */
-            place: string;
-            /** Circuit */
-            circuit: string;
-            /**
-             * Side
-             * @enum {string}
-             */
-            side: "feed" | "return";
-            /** Volts */
-            volts: number[];
-            /** Unplugged V */
-            unplugged_v: number[] | null;
-            /** Load */
-            load: string;
-            /** Fuse */
-            fuse: string;
-        };
-        /**
-         * PiecesReply
-         * @description The pieces of a design.
-         */
-        PiecesReply: {
-            /** Pieces */
-            pieces: components["schemas"]["PieceItem"][];
-            /** Next Serial */
-            next_serial: string;
-            /** Quantity */
-            quantity: number;
-        };
-        /**
-         * PieceItem
-         * @description A harness that was made.
-         */
-        PieceItem: {
-            /** Serial */
-            serial: string;
-            /** Number */
-            number: number;
-            /**
-             * Begun At
-             * Format: date-time
-             */
-            begun_at: string;
-            /** Signed By */
-            signed_by: string;
-            /** Signed At */
-            signed_at: string | null;
-            /** Sha256 */
-            sha256: string;
-        };
-        /**
-         * PieceState
-         * @description One piece: its readings, what they come to, what stands in the way of signing.
-         */
-        PieceState: {
-            piece: components["schemas"]["PieceItem"];
-            /** Version */
-            version: number;
-            /** Bench C */
-            bench_c: number;
-            /** Leads Ohm */
-            leads_ohm: number;
-            /** Verdict */
-            verdict: string;
-            /** Readings */
-            readings: components["schemas"]["ReadingItem"][];
-            /** Not Read */
-            not_read: number;
-            /** Rows */
-            rows: number;
-            /** Explanations */
-            explanations: components["schemas"]["FaultSet"][];
-            /** Left Over */
-            left_over: components["schemas"]["ReadingItem"][];
-            /** Looks */
-            looks: components["schemas"]["LookItem"][];
-            /** Checks */
-            checks: components["schemas"]["CheckItem"][];
-            /** Batches */
-            batches: components["schemas"]["BatchItem"][];
-            /** Photos */
-            photos: components["schemas"]["PhotoItem"][];
-            /** Findings */
-            findings: components["schemas"]["Finding"][];
-            /** Not Signed */
-            not_signed: string;
-            /** Refused */
-            refused: components["schemas"]["RefusedItem"][];
-            /** Says */
-            says: string;
-        };
-        /**
-         * BatchItem
-         * @description Which batch of a part went in.
-         */
-        BatchItem: {
-            /** Part */
-            part: string;
-            /** Batch */
-            batch: string;
-            /** Who */
-            who: string;
-        };
-        /**
-         * CheckItem
-         * @description A test that is no reading in ohm, and what came of it.
-         */
-        CheckItem: {
-            /** Test */
-            test: string;
-            /** Value */
-            value: number | null;
-            /** Fine */
-            fine: boolean;
-            /** Who */
-            who: string;
-        };
-        /**
-         * FaultSaid
-         * @description One fault, what it is called, and what to do.
-         */
-        FaultSaid: {
-            /**
-             * Kind
-             * @enum {string}
-             */
-            kind: "open" | "drain missing" | "not home" | "swapped" | "moved" | "mirrored" | "turned by 180 degrees" | "reversed" | "shifted by one" | "rows exchanged" | "rows turned" | "short" | "leakage" | "high joint" | "core pulled" | "wrong gauge" | "loose when moved";
-            /** Wire */
-            wire: string;
-            /** Connector */
-            connector: string;
-            /** Moves */
-            moves: [
-                string,
-                string
-            ][];
-            /** Places */
-            places: string[];
-            /** Ohm */
-            ohm: number;
-            /** Gauge */
-            gauge: string;
-            /** Words */
-            words: string;
-            /** Do */
-            do: string;
-        };
-        /**
-         * FaultSet
-         * @description Faults that together explain every reading.
-         */
-        FaultSet: {
-            /** Faults */
-            faults: components["schemas"]["FaultSaid"][];
-            /** Words */
-            words: string;
-            /** Likelihood */
-            likelihood: number;
-            /** Next */
-            next: string;
-        };
-        /**
-         * LookItem
-         * @description Whether a connector looks right.
-         */
-        LookItem: {
-            /** Place */
-            place: string;
-            /** Fine */
-            fine: boolean;
-            /** Who */
-            who: string;
-        };
-        /**
-         * PhotoItem
-         * @description A photograph that was taken as the piece was made.
-         */
-        PhotoItem: {
-            /** Id */
-            id: number;
-            /** Step */
-            step: string;
-            /** Note */
-            note: string;
-        };
-        /**
-         * ReadingItem
-         * @description A reading: without ohms where it was open.
-         */
-        ReadingItem: {
-            /** Row */
-            row: string;
-            /** A */
-            a: string[];
-            /** B */
-            b: string[];
-            /** Moved */
-            moved: boolean;
-            /** Ohm */
-            ohm: number | null;
-            /**
-             * Verdict
-             * @enum {string}
-             */
-            verdict: "holds" | "fails" | "beside";
-            /** How */
-            how: string;
-            /** Who */
-            who: string;
-        };
-        /**
-         * RefusedItem
-         * @description A line that was not taken, and why.
-         */
-        RefusedItem: {
-            /** Line */
-            line: number;
-            /** Text */
-            text: string;
-            /** Why */
-            why: string;
-        };
-        /**
-         * BeginBody
-         * @description A serial number for one harness of the quantity.
-         */
-        BeginBody: {
-            /** Serial */
-            serial: string;
-            /**
-             * Number
-             * @default 1
-             */
-            number?: number;
-        };
-        /**
-         * MeasureBody
-         * @description How warm the conductors are, and what the leads read by themselves: as typed.
-         */
-        MeasureBody: {
-            /**
-             * Bench
-             * @default 20
-             */
-            bench?: string;
-            /**
-             * Leads
-             * @default 0
-             */
-            leads?: string;
-        };
-        /**
-         * ReadingsBody
-         * @description Readings by hand; one of no text is taken out again.
-         */
-        ReadingsBody: {
-            /**
-             * Who
-             * @default
-             */
-            who?: string;
-            /** Readings */
-            readings: components["schemas"]["TypedReading"][];
-        };
-        /**
-         * TypedReading
-         * @description A reading as it was typed, of a row, or between places.
-         */
-        TypedReading: {
-            /**
-             * Row
-             * @default
-             */
-            row?: string;
-            /**
-             * A
-             * @default
-             */
-            a?: string;
-            /**
-             * B
-             * @default
-             */
-            b?: string;
-            /**
-             * Moved
-             * @default false
-             */
-            moved?: boolean;
-            /** Text */
-            text: string;
-        };
-        /**
-         * TableBody
-         * @description Readings of a file.
-         */
-        TableBody: {
-            /**
-             * Who
-             * @default
-             */
-            who?: string;
-            /** Text */
-            text: string;
-        };
-        /**
-         * TesterBody
-         * @description The tester reads for a while; again for the rows that are left.
-         */
-        TesterBody: {
-            /**
-             * Who
-             * @default
-             */
-            who?: string;
-            /**
-             * Anew
-             * @default false
-             */
-            anew?: boolean;
-        };
-        /**
-         * LookBody
-         * @description How a connector looks; nothing where nobody looked after all.
-         */
-        LookBody: {
-            /** Place */
-            place: string;
-            /**
-             * Fine
-             * @default null
-             */
-            fine?: boolean | null;
-            /**
-             * Who
-             * @default
-             */
-            who?: string;
-        };
-        /**
-         * SignBody
-         * @description Who signs for it, by name.
-         */
-        SignBody: {
-            /** Who */
-            who: string;
         };
         /**
          * CheckBody
@@ -13717,6 +13846,1818 @@ export interface operations {
             };
             /** @description The disk is full; nothing was changed */
             507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_proof_plan_designs__design_id__prove_plan_get: {
+        parameters: {
+            query?: {
+                by?: "hand" | "tester";
+                bench_c?: number;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ProofReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_volts_designs__design_id__prove_volts_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["VoltsReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_pieces_designs__design_id__prove_pieces_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_piece_designs__design_id__prove_pieces_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["BeginBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_piece_designs__design_id__prove_pieces__serial__get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_delete_piece_designs__design_id__prove_pieces__serial__delete: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PiecesReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_measure_designs__design_id__prove_pieces__serial__measure_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasureBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_readings_designs__design_id__prove_pieces__serial__readings_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadingsBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_readings_file_designs__design_id__prove_pieces__serial__table_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TableBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_tester_designs__design_id__prove_pieces__serial__tester_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TesterBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_look_designs__design_id__prove_pieces__serial__looks_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LookBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_post_sign_designs__design_id__prove_pieces__serial__sign_post: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SignBody"];
+            };
+        };
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PieceState"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another page than this program's own sent it */
+            403: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description It does not say that it is JSON */
+            415: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The disk is full; nothing was changed */
+            507: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_record_designs__design_id__prove_pieces__serial__record_pdf_get: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                design_id: string;
+                serial: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/pdf": unknown;
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_drill_designs__design_id__practice_drill_get: {
+        parameters: {
+            query?: {
+                seed?: number;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DrillReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_exercise_designs__design_id__practice_fault_get: {
+        parameters: {
+            query?: {
+                seed?: number;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ExerciseReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_probe_designs__design_id__practice_probe_get: {
+        parameters: {
+            query: {
+                seed?: number;
+                a: string;
+                b: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ShownReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_answer_designs__design_id__practice_answer_get: {
+        parameters: {
+            query: {
+                seed?: number;
+                suspect: number;
+                probes?: number;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AnswerReply"];
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Conflict */
+            409: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -22616,1448 +24557,6 @@ export interface operations {
             };
         };
     };
-    api_get_proof_plan_designs__design_id__prove_plan_get: {
-        parameters: {
-            query?: {
-                by?: "hand" | "tester";
-                bench_c?: number;
-            };
-            header?: never;
-            path: {
-                design_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ProofReply"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_get_volts_designs__design_id__prove_volts_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["VoltsReply"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_get_pieces_designs__design_id__prove_pieces_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PiecesReply"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_post_piece_designs__design_id__prove_pieces_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["BeginBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PieceState"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another page than this program's own sent it */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description It does not say that it is JSON */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The disk is full; nothing was changed */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_get_piece_designs__design_id__prove_pieces__serial__get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-                serial: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PieceState"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_delete_piece_designs__design_id__prove_pieces__serial__delete: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-                serial: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PiecesReply"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another page than this program's own sent it */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description It does not say that it is JSON */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The disk is full; nothing was changed */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_post_measure_designs__design_id__prove_pieces__serial__measure_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-                serial: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["MeasureBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PieceState"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another page than this program's own sent it */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description It does not say that it is JSON */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The disk is full; nothing was changed */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_post_readings_designs__design_id__prove_pieces__serial__readings_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-                serial: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["ReadingsBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PieceState"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another page than this program's own sent it */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description It does not say that it is JSON */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The disk is full; nothing was changed */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_post_readings_file_designs__design_id__prove_pieces__serial__table_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-                serial: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TableBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PieceState"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another page than this program's own sent it */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description It does not say that it is JSON */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The disk is full; nothing was changed */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_post_tester_designs__design_id__prove_pieces__serial__tester_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-                serial: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["TesterBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PieceState"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another page than this program's own sent it */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description It does not say that it is JSON */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The disk is full; nothing was changed */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_post_look_designs__design_id__prove_pieces__serial__looks_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-                serial: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["LookBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PieceState"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another page than this program's own sent it */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description It does not say that it is JSON */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The disk is full; nothing was changed */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_post_sign_designs__design_id__prove_pieces__serial__sign_post: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-                serial: string;
-            };
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["SignBody"];
-            };
-        };
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["PieceState"];
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another page than this program's own sent it */
-            403: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description It does not say that it is JSON */
-            415: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The disk is full; nothing was changed */
-            507: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
-    api_get_record_designs__design_id__prove_pieces__serial__record_pdf_get: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path: {
-                design_id: string;
-                serial: string;
-            };
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            /** @description OK */
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/pdf": unknown;
-                };
-            };
-            /** @description The body is no JSON that can be read */
-            400: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Not Found */
-            404: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Conflict */
-            409: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The request is larger than 8 MB */
-            413: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description Another name than this machine's was asked */
-            421: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
-            422: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The program failed, or the data file is damaged; nothing was changed */
-            500: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
-            503: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemDetails"];
-                };
-            };
-        };
-    };
     api_post_check_designs__design_id__prove_pieces__serial__checks_post: {
         parameters: {
             query?: never;
@@ -25012,10 +25511,10 @@ type ReadonlyArray<T> = [
 ] ? Readonly<Exclude<T, undefined>> : Readonly<Exclude<T, undefined>[]>;
 export const pathsApiDesignsDesign_idTablesTableGetParametersPathTableValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/tables/{table}"]["get"]["parameters"]["path"]["table"]> = ["wires", "bom", "cut", "dress", "labels", "devices", "branches", "pinout", "tools", "findings"];
 export const pathsApiDesignsDesign_idReckoningGetParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/reckoning"]["get"]["parameters"]["query"]["kind"]> = ["gauge", "drop", "ampacity", "cut", "fuse", "contact", "bill", "mass", "branch"];
+export const pathsApiDesignsDesign_idProvePlanGetParametersQueryByValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/prove/plan"]["get"]["parameters"]["query"]["by"]> = ["hand", "tester"];
 export const pathsApiShopPartsDeleteParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts"]["delete"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
 export const pathsApiShopPartsRestorePostParametersQueryKindValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/shop/parts/restore"]["post"]["parameters"]["query"]["kind"]> = ["connectors", "tools", "splices", "wires"];
 export const pathsApiOrdersOrderFormGetParametersPathFormValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/orders/{order}/{form}"]["get"]["parameters"]["path"]["form"]> = ["csv", "pdf"];
-export const pathsApiDesignsDesign_idProvePlanGetParametersQueryByValues: ReadonlyArray<FlattenedDeepRequired<paths>["/api/designs/{design_id}/prove/plan"]["get"]["parameters"]["query"]["by"]> = ["hand", "tester"];
 export const billLineGroupValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["group"]> = ["kit", "wire", "contact", "seal", "cavity plug", "lock", "housing", "terminal", "splice", "block", "fuse", "cover", "accessory", "sleeve", "shrink", "label", "hold", "consumable"];
 export const billLineUnitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["BillLine"]["unit"]> = ["m", "pcs"];
 export const branchMeasuredValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Branch"]["measured"]> = ["old part", "tape", "laid in place", "model", "guess"];
@@ -25059,6 +25558,11 @@ export const actBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["
 export const pasteColumnMeaningValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PasteColumn"]["meaning"]> = ["from", "from device", "from pin", "to", "to device", "to pin", "name", "gauge", "colour", "current", "leave out"];
 export const threadingCostThreadingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ThreadingCost"]["threading"]> = ["cascade", "star", "daisy chain", "block", "home runs"];
 export const fittingStepKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FittingStep"]["kind"]> = ["begin", "through", "lay", "hold", "join", "trim", "swap", "end"];
+export const planRowKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PlanRow"]["kind"]> = ["continuity", "resistive lead", "shield", "isolation", "pair order", "dry contact", "self-mate", "insulation", "motion", "drop", "pull", "function", "looks"];
+export const voltRowSideValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VoltRow"]["side"]> = ["feed", "return"];
+export const faultSaidKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FaultSaid"]["kind"]> = ["open", "drain missing", "not home", "swapped", "moved", "mirrored", "turned by 180 degrees", "reversed", "shifted by one", "rows exchanged", "rows turned", "short", "leakage", "high joint", "core pulled", "wrong gauge", "loose when moved"];
+export const readingItemVerdictValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ReadingItem"]["verdict"]> = ["holds", "fails", "beside"];
+export const questionSideValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Question"]["side"]> = ["wire", "mating"];
 export const lifeBodyKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LifeBody"]["kind"]> = ["fitted", "inspected", "joined", "renewed", "repaired", "taken out", "noted"];
 export const gaugeBodyResultValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["GaugeBody"]["result"]> = ["passed", "failed"];
 export const toolBodyResultValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ToolBody"]["result"]> = ["not gauged", "passed", "failed"];
@@ -25081,7 +25585,3 @@ export const unofferedUnitValues: ReadonlyArray<FlattenedDeepRequired<components
 export const fileBodyWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FileBody"]["what"]> = ["stock", "prices", "kits", "offers"];
 export const operationKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Operation"]["kind"]> = ["cut", "mark", "lay up", "strip", "thread", "crimp", "splice", "shrink", "insert", "lock", "sleeve", "tie", "label", "torque", "inspect"];
 export const happenedBodyKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["HappenedBody"]["kind"]> = ["spoiled", "trimmed", "setting", "taken out", "looked at", "as built", "note"];
-export const planRowKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PlanRow"]["kind"]> = ["continuity", "resistive lead", "shield", "isolation", "pair order", "dry contact", "self-mate", "insulation", "motion", "drop", "pull", "function", "looks"];
-export const voltRowSideValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["VoltRow"]["side"]> = ["feed", "return"];
-export const faultSaidKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FaultSaid"]["kind"]> = ["open", "drain missing", "not home", "swapped", "moved", "mirrored", "turned by 180 degrees", "reversed", "shifted by one", "rows exchanged", "rows turned", "short", "leakage", "high joint", "core pulled", "wrong gauge", "loose when moved"];
-export const readingItemVerdictValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ReadingItem"]["verdict"]> = ["holds", "fails", "beside"];

@@ -108,3 +108,21 @@ def test_an_end_is_found_by_what_its_label_says(client):
         assert harness["design"] == "motors"
         assert harness["ends"][0]["id"] == connector
     assert client.get("/api/find?text=Z99").json["harnesses"] == []
+
+
+def test_a_hidden_fault_answers_the_meter_and_the_score_tells_the_fewest(client):
+    root = f"{DESIGN}/practice"
+    told = client.get(f"{root}/fault?seed=5").json
+    a, b = told["places"][:2]
+    shows = client.get(f"{root}/probe", query_string={"seed": 5, "a": a, "b": b}).json["shows"]
+    assert shows == "open" or "Ω" in shows
+    answers = [
+        client.get(f"{root}/answer?seed=5&suspect={n}&probes=3").json for n in range(len(told["suspects"]))
+    ]
+    assert sum(answer["right"] for answer in answers) == 1
+    assert all(
+        answer["words"] == told["suspects"][[x["right"] for x in answers].index(True)] for answer in answers
+    )
+    assert answers[0]["least"] >= 1
+    assert client.get(f"{root}/probe", query_string={"seed": 5, "a": a, "b": "X9-9"}).status_code == 422
+    assert client.get(f"{root}/drill?seed=5").status_code == 200

@@ -332,6 +332,11 @@ def _record(version: int, w: Workings, piece: Piece, taken: list[TakenReading]) 
     )  # fmt: skip
 
 
+def plan_of_tests(w: Workings) -> ProofPlan:
+    """The plan by hand at the usual warmth."""
+    return _plan(w, 20.0, "hand")
+
+
 def plan_by_hand(w: Workings, piece: Piece) -> ProofPlan:
     """The plan of a piece's tests by hand: those without ohms are in every plan."""
     return _plan(w, piece.bench_c, "hand")

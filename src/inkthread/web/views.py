@@ -37,6 +37,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "acts_api",
         "studies_api",
         "machine_api",
+        "practice_api",
         "book_of_machine_api",
         "tool_api",
         "parts_api",

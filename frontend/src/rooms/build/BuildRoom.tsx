@@ -7,6 +7,7 @@ import { BoardLeaf } from "./BoardLeaf";
 import { FittingLeaf, PowerLeaf } from "./FittingLeaf";
 import { HappenedLeaf } from "./HappenedLeaf";
 import { OrderLeaf } from "./OrderLeaf";
+import { PracticeLeaf } from "./PracticeLeaf";
 import { TimeLeaf } from "./TimeLeaf";
 
 const LEAVES = [
@@ -16,6 +17,7 @@ const LEAVES = [
   ["time", "Time"],
   ["fitting", "Fitting day"],
   ["power", "First power"],
+  ["practice", "Practice"],
 ] as const;
 
 /** The work in order: what is done when, what it waits for, how far it is. */
@@ -41,6 +43,8 @@ export function BuildRoom() {
         <HappenedLeaf work={data} />
       ) : leaf === "fitting" ? (
         <FittingLeaf />
+      ) : leaf === "practice" ? (
+        <PracticeLeaf />
       ) : leaf === "power" ? (
         <PowerLeaf />
       ) : leaf === "time" ? (

@@ -11,6 +11,7 @@ from inkthread.core.prove.powering import PowerSheet, PowerStep, first_power
 from inkthread.core.prove.readings import BadReading, Reading, read_ohm, read_table, reading_of
 from inkthread.core.prove.record import PieceRecord, find_in_record, find_in_signing, rows_by_id
 from inkthread.core.prove.room import prove_opening, prove_room
+from inkthread.core.prove.trainer import Exercise, Question, drill_of, exercise_of, probe
 from inkthread.core.prove.upkeep import (
     LifeEntry,
     MatingsUsed,
@@ -27,6 +28,7 @@ __all__ = [
     "BadReading",
     "Cause",
     "Complaint",
+    "Exercise",
     "FailedLater",
     "FaultSaid",
     "FaultSet",
@@ -42,6 +44,7 @@ __all__ = [
     "PowerStep",
     "ProofPlan",
     "ProvedBy",
+    "Question",
     "Reading",
     "RowJudged",
     "Sample",
@@ -50,6 +53,8 @@ __all__ = [
     "VoltRow",
     "VoltSheet",
     "ZoneDue",
+    "drill_of",
+    "exercise_of",
     "expected_volts",
     "failed_later",
     "find_in_record",
@@ -60,6 +65,7 @@ __all__ = [
     "least_share",
     "picked_up",
     "plan_tests",
+    "probe",
     "prove_opening",
     "prove_room",
     "read_complaint",

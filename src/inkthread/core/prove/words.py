@@ -72,14 +72,14 @@ class Sayer:
         best: tuple[int, float, tuple[str, str]] | None = None
         for pair in itertools.combinations(self._places(explanations), 2):
             ways = [m.way(*pair) for m in built]
-            apart = sum(_differ(ways[0], way, meter) for way in ways[1:])
+            apart = sum(differ(ways[0], way, meter) for way in ways[1:])
             if apart:
                 rank = (apart, -_ohm_of(ways[0]), pair)
                 best = max(best, rank) if best is not None else rank
         if best is not None:
             pair = best[2]
             first, others = built[0].way(*pair), [m.way(*pair) for m in built[1:]]
-            other = next(way for way in others if _differ(first, way, meter))
+            other = next(way for way in others if differ(first, way, meter))
             return (
                 f"Measure {pair[0]} to {pair[1]}: {way_in_words(first, meter)} is this, "
                 f"{way_in_words(other, meter)} is the other."
@@ -136,7 +136,8 @@ def _counted(way: str) -> tuple[int, str]:
     return (int(way), "") if way.isdigit() else (10_000, way)
 
 
-def _differ(one: Way | None, other: Way | None, meter: Meter) -> bool:
+def differ(one: Way | None, other: Way | None, meter: Meter) -> bool:
+    """Whether a meter shows two ways as different."""
     opens = [way is None or meter.is_open(way.least) for way in (one, other)]
     if opens[0] or opens[1] or one is None or other is None:
         return opens[0] != opens[1]
