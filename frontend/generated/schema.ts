@@ -1956,6 +1956,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/designs/{design_id}/work/help": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How the end of a step looks when it is right, what is wrong otherwise, and what to do then. */
+        get: operations["api_get_help_designs__design_id__work_help_get"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/designs/{design_id}/board.svg": {
         parameters: {
             query?: never;
@@ -9087,6 +9104,102 @@ export interface components {
              * @default
              */
             note?: string;
+        };
+        /**
+         * HelpReply
+         * @description What helps at a step.
+         */
+        HelpReply: {
+            help: components["schemas"]["Help"];
+            /** Photos */
+            photos: components["schemas"]["ShopPhoto"][];
+        };
+        /**
+         * CrimpPicture
+         * @description How an end looks that is right, or wrong in one way, and what is done then.
+         */
+        CrimpPicture: {
+            /** Id */
+            id: string;
+            /** Title */
+            title: string;
+            /** Words */
+            words: string;
+            /** Do */
+            do: string;
+        };
+        /**
+         * Help
+         * @description What helps at one step.
+         */
+        Help: {
+            /** Drawn */
+            drawn: string;
+            /** Part */
+            part: string;
+            /** Pictures */
+            pictures: components["schemas"]["CrimpPicture"][];
+            /** Paths */
+            paths: components["schemas"]["RescuePath"][];
+            /** Apart */
+            apart: string[];
+        };
+        /**
+         * RescuePath
+         * @description Questions from the first on, by name.
+         */
+        RescuePath: {
+            /** Title */
+            title: string;
+            /** Begin */
+            begin: string;
+            /** Steps */
+            steps: {
+                [key: string]: components["schemas"]["RescueStep"];
+            };
+        };
+        /**
+         * RescueStep
+         * @description A question, or where the questions end: what to do, and what to note (empty where nothing).
+         */
+        RescueStep: {
+            /**
+             * Ask
+             * @default
+             */
+            ask?: string;
+            /**
+             * Yes
+             * @default
+             */
+            yes?: string;
+            /**
+             * No
+             * @default
+             */
+            no?: string;
+            /**
+             * End
+             * @default
+             */
+            end?: string;
+            /**
+             * Record
+             * @default
+             */
+            record?: string;
+        };
+        /**
+         * ShopPhoto
+         * @description A photograph of the same part, from this or another harness.
+         */
+        ShopPhoto: {
+            /** Design */
+            design: string;
+            /** Happening */
+            happening: number;
+            /** Note */
+            note: string;
         };
         /**
          * BookReply
@@ -24057,6 +24170,93 @@ export interface operations {
                 };
                 content: {
                     "image/jpeg": unknown;
+                };
+            };
+            /** @description The body is no JSON that can be read */
+            400: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Not Found */
+            404: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The request is larger than 8 MB */
+            413: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description Another name than this machine's was asked */
+            421: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description What was sent is not understood, or would not be valid: the field is named, with the remedy */
+            422: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The program failed, or the data file is damaged; nothing was changed */
+            500: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+            /** @description The data file is in use or cannot be written, or too much is asked at once; nothing was changed */
+            503: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemDetails"];
+                };
+            };
+        };
+    };
+    api_get_help_designs__design_id__work_help_get: {
+        parameters: {
+            query: {
+                step: string;
+            };
+            header?: never;
+            path: {
+                design_id: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description OK */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["HelpReply"];
                 };
             };
             /** @description The body is no JSON that can be read */

@@ -126,3 +126,10 @@ export function useWorkActs(number: number, who: string) {
 export function wentWell(reply: WorkState | Problem): reply is WorkState {
   return "done" in reply;
 }
+
+/** What helps at a step: right and wrong, questions where it jams, taking apart, the shop's photographs. */
+export function useHelp(step: string) {
+  return useStudy("work-help", step, (id) =>
+    client.GET("/api/designs/{design_id}/work/help", { params: { path: { design_id: id }, query: { step } } }),
+  );
+}

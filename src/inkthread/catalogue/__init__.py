@@ -42,6 +42,7 @@ from inkthread.core.catalogue import (
 from inkthread.core.catalogue.fitting import Fitting
 from inkthread.core.catalogue.operations import HandWorks
 from inkthread.core.catalogue.proofs import Proofs
+from inkthread.core.catalogue.rescue import Rescue
 
 
 @cache
@@ -86,6 +87,8 @@ def read_catalogue(root: Traversable) -> Catalogue:
     proofs_source = proofs.pop("source")
     fitting = read("fitting.json")
     fitting_source = fitting.pop("source")
+    rescue = read("rescue.json")
+    rescue_source = rescue.pop("source")
     kinds = TypeAdapter(dict[str, DeviceKind]).validate_python(read("kinds.json")["kinds"])
     return Catalogue(
         version=digest.hexdigest()[:10],
@@ -116,6 +119,7 @@ def read_catalogue(root: Traversable) -> Catalogue:
         hand_works=TypeAdapter(HandWorks).validate_python(works),
         proofs=TypeAdapter(Proofs).validate_python(proofs),
         fitting=TypeAdapter(Fitting).validate_python(fitting),
+        rescue=TypeAdapter(Rescue).validate_python(rescue),
         patterns=TypeAdapter(dict[str, Pattern]).validate_python(read("patterns.json")["patterns"]),
         cautions={who: tuple(texts) for who, texts in rules["cautions"].items()},
         aircraft=TypeAdapter(AircraftRule).validate_python(ampacity["aircraft"]),
@@ -134,6 +138,7 @@ def read_catalogue(root: Traversable) -> Catalogue:
             "hand_works": works_source,
             "proofs": proofs_source,
             "fitting": fitting_source,
+            "rescue": rescue_source,
             "insulates": insulates_source,
         },
     )

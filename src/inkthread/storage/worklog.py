@@ -16,6 +16,9 @@ LEFT_AFTER = timedelta(seconds=90)
 """A card of a bench that has not been heard of for so long lies there for anybody."""
 
 
+_PHOTOS_SHOWN = 6
+
+
 class WorkRefused(ValueError):
     """A step or a card is somebody else's. The message says whose."""
 
@@ -202,6 +205,18 @@ class WorkLog:
             row = session.get(HappeningRow, happening)
             kept = session.get(PhotoRow, happening)
             return kept.jpeg if kept is not None and row is not None and row.design_id == design_id else None
+
+    def photos_of(self, part: str) -> list[tuple[str, int, str]]:
+        """Photographs of a part from every bench, the newest first: design, happening and note."""
+        with Session(self._engine) as session:
+            wanted = (
+                select(HappeningRow)
+                .join(PhotoRow, PhotoRow.id == HappeningRow.id)
+                .where(HappeningRow.part == part)
+                .order_by(HappeningRow.id.desc())
+                .limit(_PHOTOS_SHOWN)
+            )
+            return [(row.design_id, row.id, row.note) for row in session.scalars(wanted)]
 
     def strike(self, design_id: str, number: int, happening: int) -> Happening | None:
         """Take a note out again; what it was, None where there is none."""

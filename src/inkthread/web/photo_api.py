@@ -5,8 +5,10 @@ from __future__ import annotations
 from flask import Response, request
 from pydantic import BaseModel, Field
 
+from inkthread.core.build import help_at
 from inkthread.core.document import Problem
 from inkthread.exchange.photos import NotAPhoto, clean_photo
+from inkthread.web.made import plan_of
 from inkthread.web.problems import problem
 from inkthread.web.schemas import DesignPath, ProblemDetails
 from inkthread.web.studies_api import now
@@ -41,9 +43,10 @@ def post_photo(path: DesignPath, query: OfPhoto) -> Response:
     except NotAPhoto as error:
         item = Problem("", str(error), "Send a photograph as JPEG or PNG.")
         return problem(422, "Not a photograph", str(error), [item])
+    part = help_at(w.rooms, plan_of(w).operations[query.step]).part
     workshop().work.note(
-        stored.id, query.number, step=query.step, kind="photograph", note=query.note.strip(), who=query.who,
-        photo=jpeg,
+        stored.id, query.number, step=query.step, kind="photograph", part=part, note=query.note.strip(),
+        who=query.who, photo=jpeg,
     )  # fmt: skip
     return state_of(stored.id, stored.version, w, query.number, "Kept with the step.")
 

@@ -49,6 +49,7 @@ def make_api(*, describe: bool) -> APIBlueprint:
         "trade_api",
         "work_api",
         "photo_api",
+        "rescue_api",
         "board_api",
         "book_api",
         "prove_api",

@@ -5,6 +5,7 @@ import { nowWorks, whoWorks } from "../../api/who";
 import { bench, useWork, useWorkActs, useWorkState, wentWell, type Step } from "../../api/work";
 import { BenchCard } from "./BenchCard";
 import { hours } from "./hours";
+import { HelpSheet } from "./HelpSheet";
 import { NoteSheet } from "./NoteSheet";
 
 const KEYS = [
@@ -27,6 +28,7 @@ export function CardsPage() {
   const [at, setAt] = useState<string | null>(null);
   const [says, setSays] = useState("");
   const [noting, setNoting] = useState<Step | null>(null);
+  const [helping, setHelping] = useState("");
   const ticked = useRef<[string, string][]>([]);
 
   const steps = useMemo(() => new Map(work?.steps.map((s) => [s.id, s])), [work]);
@@ -142,7 +144,7 @@ export function CardsPage() {
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
-      if (noting || event.repeat || event.ctrlKey || event.metaKey || event.altKey) return;
+      if (noting || helping || event.repeat || event.ctrlKey || event.metaKey || event.altKey) return;
       if (["INPUT", "TEXTAREA", "SELECT"].includes(target.tagName)) return;
       const key = (
         { " ": "space", u: "u", U: "u", ArrowLeft: "←", ArrowRight: "→", n: "n", N: "n" } as Record<string, Key>
@@ -154,7 +156,7 @@ export function CardsPage() {
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [noting, press]);
+  }, [noting, helping, press]);
 
   const cardsDone = useMemo(() => cards.filter((c) => c.steps.every((s) => done.has(s))).length, [cards, done]);
   if (!work || !state) return <p className="at-bench min-h-screen p-10">Laying out the cards ...</p>;
@@ -232,6 +234,19 @@ export function CardsPage() {
             {f.what} {f.remedies[0]?.text}
           </p>
         ))}
+      {lit && (
+        <p className="text-lead">
+          <button
+            className="min-h-[44px] underline decoration-rule underline-offset-4"
+            onClick={(e) => {
+              e.currentTarget.blur();
+              setHelping(lit);
+            }}
+          >
+            Right or wrong?
+          </button>
+        </p>
+      )}
       <p role="status" className="min-h-[32px] text-head text-ochre">
         {says || (card && lit === undefined ? "This card is done. Space goes on." : "")}
       </p>
@@ -250,6 +265,19 @@ export function CardsPage() {
           </button>
         ))}
       </footer>
+      {helping && (
+        <HelpSheet
+          step={helping}
+          onClose={() => setHelping("")}
+          onRecord={(kind, note) => {
+            void acts.happened(helping, kind, note).then((reply) => {
+              setSays(wentWell(reply) ? reply.says || "Noted." : reply.detail);
+              if (wentWell(reply) && kind === "spoiled") ticked.current = [];
+            });
+            setHelping("");
+          }}
+        />
+      )}
       {noting && (
         <NoteSheet
           step={noting}

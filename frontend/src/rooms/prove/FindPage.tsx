@@ -58,7 +58,9 @@ export function FindPage() {
                 {end.goes.map((g) => (
                   <li key={`${g.way} ${g.wire}`} className="flex items-center gap-3 border-b border-faint py-1.5">
                     {g.way && <span className="w-[30px] font-figures font-bold">{g.way}</span>}
-                    <Swatch colour={g.colour} width={34} />
+                    <span className="w-[92px] shrink-0">
+                      <Swatch colour={g.colour} width={34} />
+                    </span>
                     <span className="min-w-0 flex-1">
                       <span className="font-figures font-bold">{g.wire}</span> to {g.to}
                       <span className="block text-second">

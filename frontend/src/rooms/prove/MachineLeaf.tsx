@@ -120,6 +120,9 @@ function NewLine({ serial, book }: { serial: string; book: Machine }) {
 }
 
 function Due({ book }: { book: Machine }) {
+  // What was joined once as it was fitted is not worth a line.
+  const told = book.matings.filter((m) => m.used !== 1 || m.soon);
+  const once = book.matings.length - told.length;
   return (
     <section>
       <h2 className="text-head">What is due</h2>
@@ -134,7 +137,7 @@ function Due({ book }: { book: Machine }) {
               <td className="text-second">{z.look}</td>
             </tr>
           ))}
-          {book.matings.map((m) => (
+          {told.map((m) => (
             <tr key={m.connector} className="border-b border-faint align-baseline" title={m.source}>
               <td className="py-1 pr-4 font-figures font-bold">{m.connector}</td>
               <td className={`whitespace-nowrap pr-4 font-figures ${m.soon ? "text-madder" : ""}`}>
@@ -147,6 +150,7 @@ function Due({ book }: { book: Machine }) {
           ))}
         </tbody>
       </table>
+      {once > 0 && <p className="mt-1 text-second">{once} connectors were joined once, as it was fitted.</p>}
     </section>
   );
 }

@@ -6,6 +6,7 @@ from inkthread.core.build.operations import LOOKED_AT, SAMPLED, Operation, Rooms
 from inkthread.core.build.order import Broken, BuildPlan, Card, plan_build
 from inkthread.core.build.practised import find_unpractised
 from inkthread.core.build.progress import again_after, minutes_left, taken_out
+from inkthread.core.build.rescue import Help, help_at
 from inkthread.core.build.reuse import find_reused
 from inkthread.core.build.room import build_opening, build_room
 from inkthread.core.build.steps import steps_of
@@ -19,6 +20,7 @@ __all__ = [
     "BuildPlan",
     "Card",
     "FittingStep",
+    "Help",
     "Learned",
     "Operation",
     "Rooms",
@@ -31,6 +33,7 @@ __all__ = [
     "find_reused",
     "find_unpractised",
     "fitting_steps",
+    "help_at",
     "learned_minutes",
     "minutes_left",
     "plan_build",

@@ -14,7 +14,7 @@ from inkthread.core.ends import ConnectorEnds
 from inkthread.core.ends.pairs import ANY_WAY
 from inkthread.core.ends.tools import strippers_for
 
-_OPENED_FIRST = ("wedge", "position assurance", "lever")
+OPENED_FIRST = ("wedge", "position assurance", "lever")
 _FITTED = (*LED_THROUGH, "jack screws", "clip", "cap", "handle", "separator", "frame")
 
 
@@ -51,7 +51,7 @@ def _connector(m: Maker, connector: ConnectorEnds, behind: _Behind) -> None:
             by_cavity.setdefault(cavity.cavity, []).append((cavity.pin, cavity.wire))
     if not by_cavity:
         return
-    lock = next((k for k in family.locks if k in _OPENED_FIRST), "") if not family.loose else ""
+    lock = next((k for k in family.locks if k in OPENED_FIRST), "") if not family.loose else ""
     opened = (
         [m.put("open-lock", connector_id, place=connector_id, lock=lock, card=f"open {connector_id}")]
         if lock

@@ -93,22 +93,12 @@ class ZoneUpkeep:
 
 
 @dataclass(frozen=True, slots=True)
-class Matings:
-    """How often connectors of a group are good for being parted and joined."""
-
-    __pydantic_config__ = DATA
-    most: int
-    source: str
-
-
-@dataclass(frozen=True, slots=True)
 class UpkeepData:
-    """What is looked at on the machine, and how often (common practice, no source, unless said)."""
+    """What is looked at on the machine, and how often (common practice, no source)."""
 
     __pydantic_config__ = DATA
     zones: dict[str, ZoneUpkeep] = field(default_factory=dict)
     look: str = ""
-    matings: dict[str, Matings] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,6 +14,7 @@ from inkthread.core.catalogue.joints import Cover, PullTable, SpliceSize, Studs,
 from inkthread.core.catalogue.kits import Kit
 from inkthread.core.catalogue.operations import HandWorks
 from inkthread.core.catalogue.proofs import Proofs
+from inkthread.core.catalogue.rescue import Rescue
 from inkthread.core.catalogue.wires import AircraftRule, MarineTable, WireFamily
 from inkthread.core.physics.conductor import awg_area_mm2
 
@@ -355,6 +356,7 @@ class Catalogue:
     hand_works: HandWorks = field(default_factory=HandWorks)
     proofs: Proofs = field(default_factory=Proofs)
     fitting: Fitting = field(default_factory=Fitting)
+    rescue: Rescue = field(default_factory=Rescue)
     conventions: tuple[str, ...] = ()
     """The shop's colours, as typed lines."""
 

@@ -124,24 +124,29 @@ def _conditions(zone: Zone | None) -> list[str]:
 
 
 def _matings(rooms: Rooms, entries: list[LifeEntry]) -> Iterable[MatingsUsed]:
-    catalogue, data = rooms.context.catalogue, rooms.context.catalogue.proofs.upkeep
-    for connector_id, connector in rooms.context.document.ends.connectors.items():
-        limit = data.matings.get(catalogue.connectors[connector.family].group)
-        if limit is None or catalogue.connectors[connector.family].loose:
+    """By the contact that is good for the fewest."""
+    document, families = rooms.context.document, rooms.context.catalogue.connectors
+    most: dict[str, int] = {}
+    for (ref, _), contact in rooms.ends.contacts.items():
+        connector_id = document.ends.pinout[ref].connector
+        most[connector_id] = min(contact.cycles, most.get(connector_id, contact.cycles))
+    for connector_id, connector in document.ends.connectors.items():
+        family = families[connector.family]
+        if connector_id not in most or family.loose:
             continue
-        since = max(
-            (e.day for e in entries if e.kind == RENEWED and e.place == connector_id), default=date.min
-        )
-        used = sum(
+        renewed = [e.day for e in entries if e.kind == RENEWED and e.place == connector_id]
+        since = max(renewed, default=date.min)
+        joinings = [
             e.times
             for e in entries
             if e.day >= since
             and (e.kind == FITTED or (e.kind == JOINED and e.place in (connector_id, "all")))
-        )
-        if since != date.min:
-            used += 1  # what was renewed was joined once then
+        ]
+        used = sum(joinings) + (1 if renewed else 0)  # what was renewed was joined once then
         if used or connector.joined == "at every use":
-            yield MatingsUsed(connector_id, used, limit.most, used >= _SOON * limit.most, limit.source)
+            limit = most[connector_id]
+            source = family.sources.get("cycles", "")
+            yield MatingsUsed(connector_id, used, limit, used >= _SOON * limit, source)
 
 
 def _spares(rooms: Rooms, circuits: CircuitsResult) -> Iterable[SpareToCarry]:
