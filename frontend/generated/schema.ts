@@ -8869,6 +8869,12 @@ export interface components {
             };
             /** Source */
             source: string;
+            /** Labour */
+            labour: number | null;
+            /** Currency */
+            currency: string;
+            /** Sessions */
+            sessions: components["schemas"]["SessionItem"][];
         };
         /**
          * Broken
@@ -8956,6 +8962,23 @@ export interface components {
             stage: number;
             /** Card */
             card: string;
+        };
+        /**
+         * SessionItem
+         * @description Work at one bench without a long break.
+         */
+        SessionItem: {
+            /** Who */
+            who: string;
+            /**
+             * Began
+             * Format: date-time
+             */
+            began: string;
+            /** Minutes */
+            minutes: number;
+            /** Steps */
+            steps: number;
         };
         /**
          * WorkState
@@ -9104,6 +9127,17 @@ export interface components {
              * @default
              */
             note?: string;
+            /**
+             * Differs
+             * @default
+             * @enum {string}
+             */
+            differs?: "" | "colour" | "way" | "length" | "part" | "lay";
+            /**
+             * Now
+             * @default
+             */
+            now?: string;
         };
         /**
          * HelpReply
@@ -25785,3 +25819,4 @@ export const unofferedUnitValues: ReadonlyArray<FlattenedDeepRequired<components
 export const fileBodyWhatValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FileBody"]["what"]> = ["stock", "prices", "kits", "offers"];
 export const operationKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Operation"]["kind"]> = ["cut", "mark", "lay up", "strip", "thread", "crimp", "splice", "shrink", "insert", "lock", "sleeve", "tie", "label", "torque", "inspect"];
 export const happenedBodyKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["HappenedBody"]["kind"]> = ["spoiled", "trimmed", "setting", "taken out", "looked at", "as built", "note"];
+export const happenedBodyDiffersValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["HappenedBody"]["differs"]> = ["", "colour", "way", "length", "part", "lay"];

@@ -2,7 +2,10 @@
 
 from __future__ import annotations
 
+import io
+
 import pytest
+from PIL import Image
 
 
 @pytest.fixture
@@ -151,6 +154,47 @@ def test_a_setting_that_worked_is_proved_here(work, bench, client):
     assert any(n["contact"] == own["parts"][0] and n["tool"] == own["tool"] for n in nests)
 
 
+def test_what_is_otherwise_is_kept_in_figures(work, bench, client):
+    crimp = next(s for s in an_end(work)["steps"] if s.startswith("crimp"))
+    status, after = bench(
+        "happened", step=crimp, kind="trimmed", differs="length", now="812 mm", note="by hand"
+    )
+    assert status == 200
+    assert after["happened"][0]["note"] == "length is 812 mm; by hand"
+    status, refused = bench("happened", step=crimp, kind="trimmed", differs="length", now="a bit")
+    assert (status, refused["errors"][0]["path"]) == (422, "/now")
+    _, after = bench("happened", step=crimp, kind="as built", differs="colour", now="GN")
+    assert after["happened"][0]["note"] == "colour is GN"
+
+
+def test_sessions_are_told_and_hand_work_is_priced_where_an_hour_costs(client, bench, work):
+    step = an_end(work)["steps"][0]
+    assert work["labour"] is None
+    assert work["sessions"] == []
+    bench("steps", steps=[step], done=True)
+    (session,) = client.get("/api/designs/larkspur/work").json["sessions"]
+    assert (session["who"], session["steps"], session["minutes"]) == ("Ann", 1, 0.0)
+
+
+def test_a_note_names_what_worked_and_a_notch_is_kept_for_its_wire(work, bench, client):
+    steps = {s["id"]: s for s in work["steps"]}
+    strip = next(
+        s for s in an_end(work)["steps"] if s.startswith("strip ") and "notch" in steps[s]["setting"]
+    )
+    refused = bench("happened", step=strip, kind="setting", note="notch 99")[1]["says"]
+    assert "not as proved" in refused
+    shipped = steps[strip]["setting"].split("notch ")[1].split(" ")[0]
+    other = "20" if shipped != "20" else "18"
+    says = bench("happened", step=strip, kind="setting", note=f"notch {other}, PTFE is hard")[1]["says"]
+    assert f"notch {other}: proved here" in says
+    again = {s["id"]: s for s in client.get("/api/designs/larkspur/work").json["steps"]}
+    assert f"notch {other}" in again[strip]["setting"]
+    crimp = next(s for s in an_end(work)["steps"] if s.startswith("crimp"))
+    nests = bench("happened", step=crimp, kind="setting", note="depth 3")[1]["says"]
+    assert ", 3: proved here" in nests
+    assert "not as proved" in bench("happened", step=crimp, kind="setting", note="nest nonsense")[1]["says"]
+
+
 @pytest.mark.parametrize(
     ("act", "body", "title"),
     [
@@ -181,6 +225,22 @@ def test_the_board_is_looked_at_printed_and_plotted(client):
     assert refused.status_code == 422
     assert "A4" in refused.json["detail"]
     assert client.get(f"{at}/board.pdf?measured=5").status_code == 422
+
+
+def test_a_photograph_of_a_crimp_stands_beside_the_pictures_of_its_contact(work, client):
+    crimp = next(s for s in an_end(work)["steps"] if s.startswith("crimp"))
+    at = "/api/designs/larkspur/work"
+    told = client.get(f"{at}/help", query_string={"step": crimp}).json
+    assert told["photos"] == []
+    assert told["help"]["pictures"][0]["id"] == "right"
+    picture = io.BytesIO()
+    Image.new("RGB", (40, 30), "red").save(picture, "PNG")
+    query = {"number": 1, "step": crimp, "note": "good one"}
+    sent = client.post(f"{at}/photos", query_string=query, data=picture.getvalue(), content_type="image/png")
+    assert sent.status_code == 200
+    (photo,) = client.get(f"{at}/help", query_string={"step": crimp}).json["photos"]
+    assert (photo["design"], photo["note"]) == ("larkspur", "good one")
+    assert client.get(f"{at}/help?step=nothing").status_code == 422
 
 
 def test_a_photograph_is_kept_with_its_step(work, client):

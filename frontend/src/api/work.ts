@@ -8,6 +8,7 @@ export type Step = Work["steps"][number];
 export type Card = Work["cards"][number];
 export type WorkState = Schemas["WorkState"];
 export type Happened = Schemas["HappenedBody"]["kind"];
+export type Differs = Schemas["HappenedBody"]["differs"];
 
 const ASKED_EACH_MS = 1000;
 const BENCH_KEY = "inkthread-bench";
@@ -94,9 +95,12 @@ export function useWorkActs(number: number, who: string) {
           body: JSON.stringify({ ...from, card: "" }),
         }).catch(() => undefined);
       },
-      happened: (step: string, kind: Happened, note: string) =>
+      happened: (step: string, kind: Happened, note: string, differs: Differs = "", now = "") =>
         sent(() =>
-          client.POST("/api/designs/{design_id}/work/happened", { ...of(id), body: { ...from, step, kind, note } }),
+          client.POST("/api/designs/{design_id}/work/happened", {
+            ...of(id),
+            body: { ...from, step, kind, note, differs, now },
+          }),
         ),
       /** A photograph is sent as it is; only its picture is kept. */
       photo: async (step: string, note: string, file: File): Promise<WorkState | Problem> => {

@@ -206,11 +206,12 @@ function Proven() {
   return (
     <section className="mt-6">
       <h2 className="text-head">Proven here</h2>
-      <p className="text-plain text-second">These nests go before the contact's own data.</p>
+      <p className="text-plain text-second">These nests and notches go before the data that ships.</p>
       <ul className="mt-1">
         {data?.proven.map((n) => (
           <li key={`${n.contact} ${n.wire}`} className="flex flex-wrap items-baseline gap-3 border-b border-faint py-1">
-            <strong className="font-figures">{n.contact}</strong> on {n.wire}: {n.tool}, nest {n.nest}
+            {n.contact && <strong className="font-figures">{n.contact} </strong>}
+            {n.contact ? `on ${n.wire}: ${n.tool}, nest ${n.nest}` : `Stripping ${n.wire}: ${n.tool}, notch ${n.nest}`}
             {n.depth && `, ${n.depth}`} <span className="text-second">{n.note}</span>
             <button className="quiet text-plain" onClick={() => void prove({ ...n, nest: "" })}>
               forget it

@@ -14,13 +14,16 @@ from inkthread.core.build import (
     Card,
     Learned,
     Operation,
+    Ticked,
     Timed,
     TimeLine,
     again_after,
     find_reused,
     find_unpractised,
+    labour_cost,
     learned_minutes,
     minutes_left,
+    sessions_of,
     standard_times,
     steps_of,
     taken_out,
@@ -29,17 +32,30 @@ from inkthread.core.cut.spools import assigned, cut_piece, piece_lengths_mm
 from inkthread.core.document import Problem
 from inkthread.core.ends.tools import critical_pins
 from inkthread.core.findings import Finding, FindingBook
+from inkthread.core.quantity import QuantityError, parse_length_mm
 from inkthread.core.workings import Workings
 from inkthread.storage import NotAtHand, NotInShop, WorkRefused
 from inkthread.web.cut_api import plan_now
 from inkthread.web.made import plan_of, shares_shown
 from inkthread.web.problems import problem
+from inkthread.web.proved import prove_setting
 from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view, workshop
 
 Happened = Literal["spoiled", "trimmed", "setting", "taken out", "looked at", "as built", "note"]
+_SESSIONS_SHOWN = 20
 _CUT, _CUT_CABLE = "cut-wire ", "cut-cable "
+
+
+class SessionItem(BaseModel):
+    """Work at one bench without a long break."""
+
+    model_config = REPLY
+    who: str
+    began: datetime
+    minutes: float
+    steps: int
 
 
 class WorkReply(BaseModel):
@@ -58,6 +74,10 @@ class WorkReply(BaseModel):
     learned: dict[str, Learned]
     """What was timed in this shop."""
     source: str
+    labour: float | None
+    """What the hand work of all of them costs; None where no rate is given."""
+    currency: str
+    sessions: list[SessionItem]
 
 
 class DoneItem(BaseModel):
@@ -116,6 +136,10 @@ class OfHarness(BaseModel):
     bench: str = Field("", max_length=40)
 
 
+Differs = Literal["", "colour", "way", "length", "part", "lay"]
+"""What of a piece is otherwise than its design says."""
+
+
 class _AtBench(BaseModel):
     model_config = ConfigDict(extra="forbid")
     number: int = Field(1, ge=1, le=10_000)
@@ -141,7 +165,11 @@ class HappenedBody(_AtBench):
 
     step: str = Field(min_length=1, max_length=300)
     kind: Happened
-    note: str = Field("", max_length=600)
+    note: str = Field("", max_length=400)
+    differs: Differs = ""
+    """Of what was made otherwise, or trimmed: what is otherwise."""
+    now: str = Field("", max_length=80)
+    """And what it is now, as typed."""
 
 
 class OfHappening(BaseModel):
@@ -169,8 +197,29 @@ def get_work(path: DesignPath) -> Response:
         learned=_learned(),
         times=list(standard_times(plan.operations[step] for step in plan.order)),
         source=w.catalogue.sources["minutes"],
+        labour=labour_cost(plan.minutes * w.document.brief.quantity, w.brief.value("labour_per_h")),
+        currency=w.document.brief.currency,
+        sessions=_sessions(stored.id, w.document.brief.quantity),
     )
     return json_reply(WorkReply, reply)
+
+
+def _sessions(design_id: str, quantity: int) -> list[SessionItem]:
+    """Sessions of work on a harness, the newest first."""
+    ticks = [
+        Ticked(d.who, d.bench, d.at.replace(tzinfo=UTC).timestamp())
+        for number in range(1, quantity + 1)
+        for d in workshop().work.done(design_id, number)
+    ]
+    return [
+        SessionItem(
+            who=s.who,
+            began=datetime.fromtimestamp(s.began_s, UTC),
+            minutes=round((s.ended_s - s.began_s) / 60, 1),
+            steps=s.steps,
+        )
+        for s in reversed(sessions_of(ticks))
+    ][:_SESSIONS_SHOWN]
 
 
 def _learned() -> dict[str, Learned]:
@@ -329,6 +378,12 @@ def post_take(path: DesignPath, body: TakeBody) -> Response:
     return state_of(stored.id, stored.version, w, body.number)
 
 
+def as_built_note(differs: str, now: str, note: str) -> str:
+    """What stands in the record of what is otherwise: ``length is 812 mm; ...``."""
+    said = f"{differs} is {now}" if differs and now else ""
+    return "; ".join(part for part in (said, note) if part)
+
+
 @view("post", "/designs/<design_id>/work/happened", {200: WorkState, 409: ProblemDetails})
 def post_happened(path: DesignPath, body: HappenedBody) -> Response:
     """Note what happened. What is spoiled goes off the stock, and its steps are to be done again."""
@@ -336,6 +391,13 @@ def post_happened(path: DesignPath, body: HappenedBody) -> Response:
     refused = unknown_steps(w, body.number, [body.step])
     if refused is not None:
         return refused
+    if body.differs == "length" and body.now:
+        try:
+            parse_length_mm(body.now, w.document.brief.units)
+        except QuantityError as error:
+            return problem(
+                422, "Not a length", str(error), [Problem("/now", str(error), "Type 812 mm, say.")]
+            )
     shop, plan = workshop(), plan_of(w)
     own = plan.operations[body.step]
     part, says = "", ""
@@ -351,31 +413,17 @@ def post_happened(path: DesignPath, body: HappenedBody) -> Response:
         shop.work.take_back(stored.id, body.number, taken_out(plan.operations, body.step))
         says = "Look at its tang and wings before it goes in again."
     if body.kind == "setting":
-        says = _proved(w, own)
+        says = prove_setting(w, own, body.note.strip())
     shop.work.note(
         stored.id,
         body.number,
         step=body.step,
         kind=body.kind,
-        part=part,
-        note=body.note.strip(),
+        part=part or body.differs,
+        note=as_built_note(body.differs, body.now.strip(), body.note.strip()),
         who=body.who,
     )
     return state_of(stored.id, stored.version, w, body.number, says)
-
-
-def _proved(w: Workings, own: Operation) -> str:
-    """The nest of a crimp is noted as proved here, for the next time; what is said of it."""
-    key = own.wires[0] if own.wires else ""
-    crimp = w.ends.crimps.get((own.end, key))
-    if own.work not in ("crimp", "tug") or crimp is None:
-        return "Noted. A nest is proved at a crimp."
-    shop, sized = workshop(), w.wire.wires[key]
-    contact = w.ends.contacts[own.end, key].code
-    fields = {"tool": crimp.tool, "nest": crimp.nest, "depth": crimp.depth, "note": ""}
-    shop.shop.prove_nest(contact, f"{sized.family} {sized.gauge}", fields)
-    shop.stock_up()
-    return f"{crimp.tool}, nest {crimp.nest}: proved here for {contact} on {sized.family} {sized.gauge}."
 
 
 def _off_stock(design_id: str, part: str) -> str:

@@ -10,10 +10,13 @@ from hypothesis import strategies as st
 
 from inkthread.core.build import (
     Learned,
+    Ticked,
     Timed,
+    labour_cost,
     learned_minutes,
     minutes_left,
     plan_build,
+    sessions_of,
     standard_times,
     steps_of,
 )
@@ -72,3 +75,28 @@ def test_time_left_is_told_by_the_shop_from_five_on():
     assert minutes_left(plan, (), {"strip an end": Learned(slow, 4)}) == standard
     later = minutes_left(plan, (), {"strip an end": Learned(slow, 5)})
     assert later - standard == pytest.approx(10 * strips.count, abs=0.11)
+
+
+@pytest.mark.parametrize(("apart_s", "count"), [(1200.0, 1), (1200.1, 2)])
+def test_a_break_of_more_than_twenty_minutes_begins_a_new_session(apart_s, count):
+    sessions = sessions_of([Ticked("Ann", "a", 100.0), Ticked("Ann", "a", 100.0 + apart_s)])
+    assert len(sessions) == count
+    assert sum(s.steps for s in sessions) == 2
+    assert sum(s.ended_s - s.began_s for s in sessions) == pytest.approx(apart_s if count == 1 else 0.0)
+
+
+def test_two_people_and_two_benches_have_sessions_of_their_own():
+    ticks = [
+        Ticked("Ann", "a", 0.0),
+        Ticked("Ben", "b", 10.0),
+        Ticked("Ann", "b", 20.0),
+        Ticked("Ann", "a", 30.0),
+    ]
+    assert [(s.who, s.began_s, s.steps) for s in sessions_of(ticks)] == [
+        ("Ann", 0.0, 2), ("Ben", 10.0, 1), ("Ann", 20.0, 1)
+    ]  # fmt: skip
+
+
+def test_labour_is_priced_by_the_hour_or_not_at_all():
+    assert labour_cost(90.0, 40.0) == 60.0
+    assert labour_cost(90.0, 0.0) is None

@@ -288,8 +288,8 @@ export function CardsPage() {
             if (wentWell(reply)) setNoting(null);
             return wentWell(reply) ? null : reply.detail;
           }}
-          onNote={async (kind, note) => {
-            const reply = await acts.happened(noting.id, kind, note);
+          onNote={async (kind, note, differs, now) => {
+            const reply = await acts.happened(noting.id, kind, note, differs, now);
             setSays(wentWell(reply) ? reply.says || "Noted." : reply.detail);
             if (wentWell(reply)) {
               if (kind === "spoiled") ticked.current = [];

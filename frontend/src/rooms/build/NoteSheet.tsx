@@ -1,6 +1,15 @@
 import { Dialog } from "radix-ui";
 import { useState } from "react";
-import type { Happened, Step } from "../../api/work";
+import type { Differs, Happened, Step } from "../../api/work";
+
+const DIFFERS: [Differs, string][] = [
+  ["", "nothing in figures"],
+  ["length", "its length is"],
+  ["colour", "its colour is"],
+  ["way", "its way is"],
+  ["part", "its part is"],
+  ["lay", "it lies"],
+];
 
 const KINDS: [Happened, string, string][] = [
   ["spoiled", "Spoiled", "It goes off the stock, and its end is made again."],
@@ -15,7 +24,7 @@ const KINDS: [Happened, string, string][] = [
 interface Props {
   step: Step;
   onClose: () => void;
-  onNote: (kind: Happened, note: string) => Promise<string | null>;
+  onNote: (kind: Happened, note: string, differs: Differs, now: string) => Promise<string | null>;
   onPhoto: (note: string, file: File) => Promise<string | null>;
 }
 
@@ -23,7 +32,9 @@ interface Props {
 export function NoteSheet({ step, onClose, onNote, onPhoto }: Props) {
   const [note, setNote] = useState("");
   const [refused, setRefused] = useState("");
-  const put = async (kind: Happened) => setRefused((await onNote(kind, note)) ?? "");
+  const [differs, setDiffers] = useState<Differs>("");
+  const [now, setNow] = useState("");
+  const put = async (kind: Happened) => setRefused((await onNote(kind, note, differs, now)) ?? "");
   return (
     <Dialog.Root open modal={false} onOpenChange={(open) => !open && onClose()}>
       <Dialog.Portal>
@@ -43,6 +54,28 @@ export function NoteSheet({ step, onClose, onNote, onPhoto }: Props) {
               onChange={(e) => setNote(e.target.value)}
             />
           </label>
+          <p className="mt-2 flex flex-wrap items-baseline gap-3 text-lead">
+            <label>
+              Otherwise now:{" "}
+              <select className="inkbox" value={differs} onChange={(e) => setDiffers(e.target.value as Differs)}>
+                {DIFFERS.map(([kind, words]) => (
+                  <option key={kind} value={kind}>
+                    {words}
+                  </option>
+                ))}
+              </select>
+            </label>
+            {differs && (
+              <input
+                className="inkbox w-[170px] font-figures"
+                aria-label="What it is now"
+                value={now}
+                maxLength={80}
+                placeholder={differs === "length" ? "812 mm" : differs === "colour" ? "GN/YE" : ""}
+                onChange={(e) => setNow(e.target.value)}
+              />
+            )}
+          </p>
           {refused && (
             <p role="alert" className="mt-2 text-lead text-madder">
               {refused}

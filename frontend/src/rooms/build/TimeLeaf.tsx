@@ -11,6 +11,20 @@ export function TimeLeaf({ work }: { work: Work }) {
         minutes: {work.source}. What one takes here is the median of what was ticked at the bench; from five on it is
         what the time left is told by.
       </p>
+      <p className="mb-3">
+        {work.labour === null ? (
+          <span className="text-second">
+            What an hour costs is a house rule in Brief: with it, the hand work is priced here.
+          </span>
+        ) : (
+          <>
+            Hand work of all of them:{" "}
+            <strong className="font-figures">
+              {work.labour.toFixed(2)} {work.currency}
+            </strong>
+          </>
+        )}
+      </p>
       <table className="w-full max-w-[760px]" aria-label="Time">
         <thead>
           <tr className="border-b border-ink text-left text-fine text-second">
@@ -35,6 +49,23 @@ export function TimeLeaf({ work }: { work: Work }) {
           ))}
         </tbody>
       </table>
+      {work.sessions.length > 0 && (
+        <>
+          <h2 className="mt-6 text-head">Sessions</h2>
+          <ul aria-label="Sessions" className="max-w-[760px]">
+            {work.sessions.map((s) => (
+              <li key={`${s.began} ${s.who}`} className="flex gap-5 border-b border-faint py-1">
+                <span className="font-figures text-second">
+                  {new Date(s.began).toLocaleString([], { dateStyle: "short", timeStyle: "short" })}
+                </span>
+                <span className="flex-1">{s.who || "no name"}</span>
+                <span className="font-figures">{hours(s.minutes)}</span>
+                <span className="font-figures text-second">{s.steps} steps</span>
+              </li>
+            ))}
+          </ul>
+        </>
+      )}
     </>
   );
 }

@@ -10,7 +10,17 @@ from inkthread.core.build.rescue import Help, help_at
 from inkthread.core.build.reuse import find_reused
 from inkthread.core.build.room import build_opening, build_room
 from inkthread.core.build.steps import steps_of
-from inkthread.core.build.times import Learned, Timed, TimeLine, learned_minutes, standard_times
+from inkthread.core.build.times import (
+    Learned,
+    Session,
+    Ticked,
+    Timed,
+    TimeLine,
+    labour_cost,
+    learned_minutes,
+    sessions_of,
+    standard_times,
+)
 
 __all__ = [
     "LOOKED_AT",
@@ -24,6 +34,8 @@ __all__ = [
     "Learned",
     "Operation",
     "Rooms",
+    "Session",
+    "Ticked",
     "TimeLine",
     "Timed",
     "again_after",
@@ -34,9 +46,11 @@ __all__ = [
     "find_unpractised",
     "fitting_steps",
     "help_at",
+    "labour_cost",
     "learned_minutes",
     "minutes_left",
     "plan_build",
+    "sessions_of",
     "standard_times",
     "steps_of",
     "taken_out",

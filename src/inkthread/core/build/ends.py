@@ -220,8 +220,6 @@ def _stripper(m: Maker, key: str, behind: _Behind) -> tuple[str, str]:
     wire = m.rooms.wire
     part = (wire.wires[key].family, wire.wires[key].gauge)
     if part not in behind.strippers:
-        suitable = strippers_for(
-            m.catalogue, wire.families[part[0]], wire.size(key), m.rooms.context.shop.tools
-        )
+        suitable = strippers_for(m.catalogue, wire.families[part[0]], wire.size(key), m.rooms.context.shop)
         behind.strippers[part] = (suitable[0][0].code, suitable[0][1]) if suitable else ("", "")
     return behind.strippers[part]

@@ -77,3 +77,47 @@ def learned_minutes(ticks: Iterable[Timed]) -> dict[str, Learned]:
             if LEAST_S <= apart_s <= MOST_S and tick.times > 0:
                 took.setdefault(tick.operation, []).append(apart_s / 60 / tick.times)
     return {operation: Learned(round(median(all_of), 3), len(all_of)) for operation, all_of in took.items()}
+
+
+@dataclass(frozen=True, slots=True)
+class Session:
+    """Work at one bench without a long break."""
+
+    who: str
+    began_s: float
+    ended_s: float
+    steps: int
+
+
+@dataclass(frozen=True, slots=True)
+class Ticked:
+    """A step that was ticked: who, at which bench, at what second."""
+
+    who: str
+    bench: str
+    at_s: float
+
+
+def sessions_of(ticks: Iterable[Ticked]) -> tuple[Session, ...]:
+    """Runs of ticks of one person at one bench, the first first: a new one begins after a break of more than
+    ``MOST_S``.
+
+    >>> sessions_of([Ticked("Ann", "a", 0.0), Ticked("Ann", "a", 600.0), Ticked("Ann", "a", 9000.0)])
+    ...     # doctest: +NORMALIZE_WHITESPACE
+    (Session(who='Ann', began_s=0.0, ended_s=600.0, steps=2),
+     Session(who='Ann', began_s=9000.0, ended_s=9000.0, steps=1))
+    """
+    runs: dict[tuple[str, str], list[list[float]]] = {}
+    for tick in sorted(ticks, key=lambda own: own.at_s):
+        own = runs.setdefault((tick.who, tick.bench), [])
+        if own and tick.at_s - own[-1][-1] <= MOST_S:
+            own[-1].append(tick.at_s)
+        else:
+            own.append([tick.at_s])
+    sessions = [Session(who, run[0], run[-1], len(run)) for (who, _), many in runs.items() for run in many]
+    return tuple(sorted(sessions, key=lambda own: own.began_s))
+
+
+def labour_cost(minutes: float, rate_per_h: float) -> float | None:
+    """What hand work costs, in the currency of the rate; None where none is given."""
+    return round(minutes / 60 * rate_per_h, 2) if rate_per_h else None

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection
 from dataclasses import dataclass
 
 from inkthread.core.brief import served_as
@@ -13,7 +12,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import Crimp, WireEnd
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.conductor import awg_area_mm2
-from inkthread.core.shop import OwnedTool, Shop
+from inkthread.core.shop import EMPTY_SHOP, OwnedTool, Shop
 from inkthread.core.wire import WireResult
 from inkthread.core.words import list_in_words
 
@@ -33,16 +32,29 @@ class ToolNeed:
     price: float
 
 
+STRIPPED = ""
+"""What stands for the contact where a stripper's notch was proven for a wire."""
+
+
 def strippers_for(
-    catalogue: Catalogue, family: WireFamily, size: WireSize, owned: Collection[str] = ()
+    catalogue: Catalogue, family: WireFamily, size: WireSize, shop: Shop = EMPTY_SHOP
 ) -> list[tuple[Tool, str]]:
-    """Strippers that suit a wire's insulation and size, each with its notch: those owned first.
+    """Strippers that suit a wire's insulation and size, each with its notch: the one that was proven here
+    before those that are owned.
 
     The notch is the one marked for the wire, or the next larger: a smaller one nicks strands. Thick
     insulation may want another: try it on a scrap.
     """
     suitable = _suitable(catalogue, family, size)
-    return sorted(suitable, key=lambda pair: (pair[0].code not in owned, not pair[0].nests, pair[0].price))
+    ranked = sorted(
+        suitable, key=lambda pair: (pair[0].code not in shop.tools, not pair[0].nests, pair[0].price)
+    )
+    proven = shop.proven.get((STRIPPED, f"{family.code} {size.gauge}"))
+    tool = catalogue.tools.get(proven.tool) if proven is not None else None
+    if proven is None or tool is None:
+        return ranked
+    notch = f"notch {proven.nest}" if proven.nest else ""
+    return [(tool, notch), *(pair for pair in ranked if pair[0].code != tool.code)]
 
 
 def _suitable(catalogue: Catalogue, family: WireFamily, size: WireSize) -> tuple[tuple[Tool, str], ...]:
@@ -103,7 +115,7 @@ def tools_needed(
         (wire.wires[k].family, wire.wires[k].gauge): k for (_, k), c in contacts.items() if not c.factory
     }
     for (code, gauge), key in stripped.items():
-        for tool, notch in strippers_for(catalogue, wire.families[code], wire.size(key), shop.tools)[:1]:
+        for tool, notch in strippers_for(catalogue, wire.families[code], wire.size(key), shop)[:1]:
             put(tool.code, f"{notch} for {gauge}" if notch else "", f"{code} {gauge}")
     needs = []
     for code, (settings, whats) in uses.items():
