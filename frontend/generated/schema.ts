@@ -4137,7 +4137,7 @@ export interface components {
              * @default as its part
              * @enum {string}
              */
-            joint: "as its part" | "crimped" | "soldered";
+            joint: "as its part" | "crimped" | "soldered" | "solder sleeve" | "clamped" | "welded";
             /**
              * Boot
              * @description Whether a boot goes on before the end is crimped, or over it after.
@@ -6539,7 +6539,7 @@ export interface components {
             /** Fitted At */
             fitted_at: string;
             /** Zones */
-            zones: components["schemas"]["ZoneDue"][];
+            zones: components["schemas"]["ZoneItem"][];
             /** Matings */
             matings: components["schemas"]["MatingsUsed"][];
             /** Spares */
@@ -6596,10 +6596,10 @@ export interface components {
             where: string;
         };
         /**
-         * ZoneDue
+         * ZoneItem
          * @description A zone of the harness, and when it is looked at next.
          */
-        ZoneDue: {
+        ZoneItem: {
             /** Zone */
             zone: string;
             /** Name */
@@ -6609,9 +6609,9 @@ export interface components {
             /** Look */
             look: string;
             /** Last */
-            last: string | null;
+            last: string;
             /** Due */
-            due: string | null;
+            due: string;
             /** Overdue */
             overdue: boolean;
         };
@@ -7454,6 +7454,30 @@ export interface components {
             torque_nm: number | null;
             /** Steps */
             steps: string[];
+            /**
+             * Methods
+             * @default []
+             */
+            methods: components["schemas"]["JointMethod"][];
+        };
+        /**
+         * JointMethod
+         * @description One way, judged.
+         */
+        JointMethod: {
+            /**
+             * Name
+             * @enum {string}
+             */
+            name: "as its part" | "crimped" | "soldered" | "solder sleeve" | "clamped" | "welded";
+            /** Suits */
+            suits: boolean;
+            /** Chosen */
+            chosen: boolean;
+            /** Prepare */
+            prepare: string;
+            /** Against */
+            against: string[];
         };
         /**
          * WeakestReply
@@ -25775,7 +25799,7 @@ export const internalPathKindValues: ReadonlyArray<FlattenedDeepRequired<compone
 export const labelChoiceWhenValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["LabelChoice"]["when"]> = ["after final sizing", "before final sizing"];
 export const loadServiceValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Load"]["service"]> = ["continuous", "intermittent"];
 export const loadKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Load"]["kind"]> = ["constant current", "resistive", "constant power"];
-export const pinoutEntryJointValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutEntry"]["joint"]> = ["as its part", "crimped", "soldered"];
+export const pinoutEntryJointValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutEntry"]["joint"]> = ["as its part", "crimped", "soldered", "solder sleeve", "clamped", "welded"];
 export const pinoutEntryBootValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutEntry"]["boot"]> = ["before", "after"];
 export const placeRoomValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Place"]["room"]> = ["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts", "build", "prove"];
 export const pointKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Point"]["kind"]> = ["connector", "breakout", "splice place", "opening", "clamp", "free end"];
@@ -25805,6 +25829,7 @@ export const familyChoiceContact_genderValues: ReadonlyArray<FlattenedDeepRequir
 export const familyChoiceGradeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FamilyChoice"]["grade"]> = ["good", "better", "best"];
 export const halfShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Half"]["shell"]> = ["plug", "receptacle", "none"];
 export const halfContact_genderValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Half"]["contact_gender"]> = ["pin", "socket"];
+export const jointMethodNameValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["JointMethod"]["name"]> = ["as its part", "crimped", "soldered", "solder sleeve", "clamped", "welded"];
 export const pinoutBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutBody"]["act"]> = ["give out", "swap", "clear", "propose"];
 export const pinoutBodyRuleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PinoutBody"]["rule"]> = ["as the device", "pairs together", "power apart", "by name", "by port"];
 export const mateBodyShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["MateBody"]["shell"]> = ["plug", "receptacle", "none"];

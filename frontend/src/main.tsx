@@ -10,7 +10,7 @@ import { Notices } from "./components/Notice";
 import { HarnessPage } from "./HarnessPage";
 import "./look.css";
 import { recallTheme } from "./theme";
-import { FindPage } from "./rooms/prove/FindPage";
+import { FindPage } from "./find/FindPage";
 import { Shelf } from "./shelf/Shelf";
 
 const cache = new QueryClient({

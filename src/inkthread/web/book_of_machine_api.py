@@ -43,6 +43,20 @@ class LifeItem(BaseModel):
     who: str
 
 
+class ZoneItem(BaseModel):
+    """A zone of the harness, and when it is looked at next."""
+
+    model_config = REPLY
+    zone: str
+    name: str
+    every_months: float
+    look: str
+    last: str
+    due: str
+    """Empty until it is fitted."""
+    overdue: bool
+
+
 class MachineReply(BaseModel):
     """The machine's book of one piece."""
 
@@ -50,7 +64,7 @@ class MachineReply(BaseModel):
     entries: list[LifeItem]
     fitted_at: str
     """Where it is fitted; empty until it is."""
-    zones: list[ZoneDue]
+    zones: list[ZoneItem]
     matings: list[MatingsUsed]
     spares: list[SpareToCarry]
     connectors: list[str]
@@ -100,10 +114,20 @@ def _today() -> date:
     return datetime.now(UTC).date()
 
 
+def _zone(zone: ZoneDue) -> ZoneItem:
+    last, due = (
+        date.fromordinal(day).isoformat() if day is not None else "" for day in (zone.last, zone.due)
+    )
+    return ZoneItem(
+        zone=zone.zone, name=zone.name, every_months=zone.every_months, look=zone.look, last=last, due=due,
+        overdue=zone.overdue,
+    )  # fmt: skip
+
+
 def _reply(w: Workings, piece: Piece) -> Response:
     entries = workshop().records.life(piece)
-    life = [LifeEntry(e.kind, e.place, date.fromisoformat(e.day), e.times) for e in entries]
-    upkeep = upkeep_of(w.rooms, w.circuits, life, _today())
+    life = [LifeEntry(e.kind, e.place, date.fromisoformat(e.day).toordinal(), e.times) for e in entries]
+    upkeep = upkeep_of(w.rooms, w.circuits, life, _today().toordinal())
     fitted = [e.place for e in entries if e.kind in ("fitted", "taken out")]
     out = entries and [e.kind for e in entries if e.kind in ("fitted", "taken out")][-1:] == ["taken out"]
     reply = MachineReply(
@@ -112,7 +136,7 @@ def _reply(w: Workings, piece: Piece) -> Response:
             for e in reversed(entries)
         ],
         fitted_at=fitted[-1] if fitted and not out else "",
-        zones=list(upkeep.zones),
+        zones=[_zone(zone) for zone in upkeep.zones],
         matings=list(upkeep.matings),
         spares=list(upkeep.spares),
         connectors=list(w.document.ends.connectors),

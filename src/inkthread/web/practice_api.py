@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import math
+import random
+from collections.abc import Callable
 
 from flask import Response
 from pydantic import BaseModel, Field
@@ -76,7 +78,7 @@ class AnswerReply(BaseModel):
 def get_drill(path: DesignPath, query: BySeed) -> Response:
     """Ten questions: which way is this, seen from that side?"""
     _, w = now(path)
-    return json_reply(DrillReply, DrillReply(questions=list(drill_of(w.rooms, query.seed))))
+    return json_reply(DrillReply, DrillReply(questions=list(drill_of(w.rooms, _chance(query.seed)))))
 
 
 @view("get", "/designs/<design_id>/practice/fault", {200: ExerciseReply, 409: ProblemDetails})
@@ -84,13 +86,17 @@ def get_exercise(path: DesignPath, query: BySeed) -> Response:
     """A fault is hidden in the harness: what is told of it."""
     _, w = now(path)
     plan = plan_of_tests(w)
-    exercise = exercise_of(plan.network, w.catalogue.proofs, plan.meter, query.seed)
+    exercise = exercise_of(plan.network, w.catalogue.proofs, plan.meter, _chance(query.seed))
     if exercise is None:
         return _nothing()
     reply = ExerciseReply(
         circuits=exercise.told, places=list(exercise.places), suspects=list(exercise.suspects)
     )
     return json_reply(ExerciseReply, reply)
+
+
+def _chance(seed: int) -> Callable[[int], int]:
+    return random.Random(seed).randrange
 
 
 def _nothing() -> Response:
@@ -103,7 +109,7 @@ def get_probe(path: DesignPath, query: ProbeQuery) -> Response:
     """What the simulated meter shows between two places."""
     _, w = now(path)
     plan = plan_of_tests(w)
-    ohm = probe(plan.network, plan.meter, query.seed, query.a, query.b)
+    ohm = probe(plan.network, plan.meter, _chance(query.seed), query.a, query.b)
     if ohm is None:
         message = f"{query.a} and {query.b} are not both places of this exercise."
         return problem(422, "No such place", message, [Problem("a", message, "Take two of the list.")])
@@ -115,7 +121,7 @@ def get_answer(path: DesignPath, query: AnswerQuery) -> Response:
     """Whether the fault was the one that is said, and how few probes would have shown it."""
     _, w = now(path)
     plan = plan_of_tests(w)
-    exercise = exercise_of(plan.network, w.catalogue.proofs, plan.meter, query.seed)
+    exercise = exercise_of(plan.network, w.catalogue.proofs, plan.meter, _chance(query.seed))
     if exercise is None:
         return _nothing()
     reply = AnswerReply(

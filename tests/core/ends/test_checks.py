@@ -92,6 +92,7 @@ SCENARIOS = {
     "cable-outside-entry": lambda: sensor_on("M12S", 4, supply="1", ground="3", signal="4"),
     # What a harness of lines in tests/catches sets off too
     "lug-soldered": lambda: soldered(pump(amps=60, end=" (RING)"), "B1.+"),
+    "joint-unsuitable": lambda: pump().set("ends/pinout/M1.+/joint", "clamped"),
     "contact-soldered-shakes": lambda: zoned(soldered(pump(), "M1.+"), vibration=True),
     "unlined-in-wet": lambda: zoned(half(connector="B1", family="RINGI", stud="M6"), wet=True),
     "crimp-not-seen": lambda: half(connector="B1", family="RINGI", stud="M6"),

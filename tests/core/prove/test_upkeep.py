@@ -12,11 +12,16 @@ from tests.conftest import HarnessBuilder
 from tests.core.build.test_checks import seals
 from tests.core.scenarios import ruled, zoned
 
-TODAY = date(2026, 11, 29)
-FITTED = LifeEntry("fitted", "the cart", date(2026, 1, 1))
+
+def day(year: int, month: int, number: int) -> int:
+    return date(year, month, number).toordinal()
 
 
-def of(builder: HarnessBuilder, *life: LifeEntry, today: date = TODAY):
+TODAY = day(2026, 11, 29)
+FITTED = LifeEntry("fitted", "the cart", day(2026, 1, 1))
+
+
+def of(builder: HarnessBuilder, *life: LifeEntry, today: int = TODAY):
     w = builder.workings()
     return upkeep_of(w.rooms, w.circuits, life, today)
 
@@ -37,7 +42,7 @@ def test_nothing_is_due_before_it_is_fitted():
 def test_where_it_shakes_one_looks_twice_as_often():
     upkeep = of(shaken(), FITTED)
     (shaky,) = [z for z in upkeep.zones if z.every_months == 6]
-    assert shaky.due == date(2026, 7, 3)  # 183 days of 365.25 / 2, rounded
+    assert shaky.due == day(2026, 7, 3)  # 183 days of 365.25 / 2, rounded
     assert shaky.overdue
     assert "chafing" in shaky.look
 
@@ -45,16 +50,16 @@ def test_where_it_shakes_one_looks_twice_as_often():
 def test_a_look_at_the_zone_or_at_all_counts_and_one_elsewhere_does_not():
     (name,) = [z.zone for z in of(shaken(), FITTED).zones if z.every_months == 6]
     for place, overdue in ((name, False), ("all", False), ("other", True)):
-        looked = LifeEntry("inspected", place, date(2026, 10, 1))
+        looked = LifeEntry("inspected", place, day(2026, 10, 1))
         assert zone(of(shaken(), FITTED, looked), name).overdue == overdue
-    tomorrow = LifeEntry("inspected", name, date(2026, 11, 30))
+    tomorrow = LifeEntry("inspected", name, day(2026, 11, 30))
     assert zone(of(shaken(), FITTED, tomorrow), name).overdue
 
 
 def test_it_is_overdue_from_the_day_after_it_was_due():
     (name,) = [z.zone for z in of(shaken(), FITTED).zones if z.every_months == 6]
-    assert not zone(of(shaken(), FITTED, today=date(2026, 7, 3)), name).overdue
-    assert zone(of(shaken(), FITTED, today=date(2026, 7, 4)), name).overdue
+    assert not zone(of(shaken(), FITTED, today=day(2026, 7, 3)), name).overdue
+    assert zone(of(shaken(), FITTED, today=day(2026, 7, 4)), name).overdue
 
 
 def test_matings_are_counted_from_the_fitting_and_told_from_eight_tenths():
@@ -70,13 +75,13 @@ def test_matings_are_counted_from_the_fitting_and_told_from_eight_tenths():
     most = min(c.cycles for (ref, _), c in contacts.items() if ref.startswith("M1."))
     assert (once[sealed].used, once[sealed].most, once[sealed].soon) == (1, most, False)
     told_from = -(-most * 8 // 10)  # rounded up
-    less = LifeEntry("joined", sealed, date(2026, 2, 1), told_from - 2)
+    less = LifeEntry("joined", sealed, day(2026, 2, 1), told_from - 2)
     assert not used(FITTED, less)[sealed].soon
-    enough = LifeEntry("joined", sealed, date(2026, 2, 1), told_from - 1)
+    enough = LifeEntry("joined", sealed, day(2026, 2, 1), told_from - 1)
     assert used(FITTED, enough)[sealed].soon
-    renewed = LifeEntry("renewed", sealed, date(2026, 3, 1))
+    renewed = LifeEntry("renewed", sealed, day(2026, 3, 1))
     assert used(FITTED, enough, renewed)[sealed].used == 1
-    everywhere = LifeEntry("joined", "all", date(2026, 4, 1))
+    everywhere = LifeEntry("joined", "all", day(2026, 4, 1))
     assert used(FITTED, enough, renewed, everywhere)[sealed].used == 2
 
 

@@ -246,19 +246,33 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
           onCommit={(v) => edit([{ op: "replace", path: at("clock_deg"), value: v.trim() || null }], `${pin} turned`)}
         />
       )}
-      {end.joint === "crimp" && (
+      {end.methods.length > 0 && (
         <ChoiceField
           narrow
           label="joined"
           value={entry?.joint ?? "as its part"}
           choices={[
-            { value: "as its part", label: "crimped, as its part says" },
-            { value: "soldered", label: "soldered" },
+            { value: "as its part", label: "as its part says" },
+            ...end.methods
+              .filter((m) => m.suits || m.name === entry?.joint)
+              .map((m) => ({ value: m.name, label: m.against.length > 0 ? `${m.name}: not here` : m.name })),
           ]}
           hint="solder where it shakes, and on battery lugs, is judged by the house rules"
           onCommit={(v) => edit([{ op: "replace", path: at("joint"), value: v }], `${pin} ${v}`)}
         />
       )}
+      {end.methods
+        .filter((m) => m.chosen)
+        .map((m) => (
+          <p key={m.name} className="text-fine text-second">
+            {m.prepare}
+            {m.against.map((words) => (
+              <span key={words} className="block text-ochre">
+                {words}
+              </span>
+            ))}
+          </p>
+        ))}
       {noting ? (
         <form
           className="mt-2 grid grid-cols-2 gap-2 text-plain"

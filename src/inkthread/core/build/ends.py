@@ -11,9 +11,12 @@ from inkthread.core.build.pieces import LINED, PLAIN
 from inkthread.core.catalogue import Contact
 from inkthread.core.dress import Labelled, ShrinkPiece
 from inkthread.core.ends import ConnectorEnds
+from inkthread.core.ends.methods import joined_as
 from inkthread.core.ends.pairs import ANY_WAY
 from inkthread.core.ends.tools import strippers_for
 
+_NOT_CRIMPED = {"soldered": "solder", "solder sleeve": "solder-sleeve", "welded": "weld"}
+"""Ways to join that have a step of their own."""
 OPENED_FIRST = ("wedge", "position assurance", "lever")
 _FITTED = (*LED_THROUGH, "jack screws", "clip", "cap", "handle", "separator", "frame")
 
@@ -163,19 +166,20 @@ def _joined(
     m: Maker, of: str, contact: Contact, end: tuple[str, str], before: Sequence[str], shared: dict[str, Any]
 ) -> str:
     """The contact on its wire, looked at and tugged."""
-    entry = m.document.ends.pinout[end[0]]
     if contact.joint == "clamp":
         opened = m.put("open-clamp", of, **shared)
         torque = f"{contact.torque_nm:g} N m" if contact.torque_nm else "as its part says"
         shut = m.put("clamp", of, after=(*before, opened), parts=(contact.code,), torque=torque, **shared)
         return m.put("strands", of, after=(shut,), **shared)
     tool, setting = "", ""
-    if entry.joint == "soldered" or (entry.joint == "as its part" and contact.joint == "solder"):
-        done = m.put("solder", of, after=before, parts=(contact.code,), **shared)
+    as_joined = joined_as(m.document, contact, end[0])
+    if as_joined in _NOT_CRIMPED:
+        done = m.put(_NOT_CRIMPED[as_joined], of, after=before, parts=(contact.code,), **shared)
     else:
         crimp = m.rooms.ends.crimps.get(end)
         nest = f"nest {crimp.nest}" if crimp is not None and crimp.nest not in ("", "-") else ""
-        turn = m.catalogue.connectors[m.document.ends.connectors[entry.connector].family].turn
+        connector_id = m.document.ends.pinout[end[0]].connector
+        turn = m.catalogue.connectors[m.document.ends.connectors[connector_id].family].turn
         lying = turn not in ("", ANY_WAY) and contact.kind in ("stamped", "machined")
         tool = crimp.tool if crimp is not None else ""
         proved = ", proved here" if crimp is not None and crimp.proven else ""

@@ -15,7 +15,18 @@ BY_WIRE, INNER_FIRST, BY_SETTING = 2, 2, 1
 _BEFORE_ENDS, _FILLING = 42, 50
 """The stages of what loose ends wait for, and at which connectors are filled."""
 _OF_AN_END = frozenset(
-    ("thread-label", "thread-barrel", "thread-seal", "strip", "crimp", "solder", "tug", "shrink-barrel")
+    (
+        "thread-label",
+        "thread-barrel",
+        "thread-seal",
+        "strip",
+        "crimp",
+        "solder",
+        "solder-sleeve",
+        "weld",
+        "tug",
+        "shrink-barrel",
+    )
 )
 _OVER_BUNDLES = frozenset(
     ("thread-cover", "thread-piece", "thread-accessory", "thread-connector-label", "open-lock")

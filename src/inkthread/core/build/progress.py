@@ -13,6 +13,8 @@ _FROM_STRIP = (
     "open-clamp",
     "crimp",
     "solder",
+    "solder-sleeve",
+    "weld",
     "clamp",
     "strands",
     "tug",

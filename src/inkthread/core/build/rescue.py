@@ -9,6 +9,7 @@ from inkthread.core.build.operations import Operation, Rooms
 from inkthread.core.catalogue import Contact
 from inkthread.core.catalogue.rescue import CrimpPicture, RescuePath
 from inkthread.core.document.choices import Connector
+from inkthread.core.ends.methods import is_soldered
 from inkthread.core.ends.pairs import ANY_WAY
 
 _RINGS = ("ring", "lug", "closed barrel", "ferrule", "end")
@@ -55,8 +56,7 @@ def _connector(rooms: Rooms, pin: str) -> Connector:
 def _drawn(rooms: Rooms, pin: str, contact: Contact) -> str:
     if contact.joint == "clamp":
         return "clamp"
-    joint = rooms.context.document.ends.pinout[pin].joint
-    if joint in ("soldered", "solder sleeve") or (joint == "as its part" and contact.joint == "solder"):
+    if is_soldered(rooms.context.document, contact, pin):
         return "solder"
     if contact.kind == "machined":
         return "machined"

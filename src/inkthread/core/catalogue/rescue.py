@@ -41,6 +41,18 @@ class RescuePath:
 
 
 @dataclass(frozen=True, slots=True)
+class JoiningMethod:
+    """A way to join a wire to its contact: which contacts, how it is prepared, what speaks against it."""
+
+    __pydantic_config__ = DATA
+    joins: tuple[str, ...]
+    """Kinds of contact."""
+    prepare: str
+    against: dict[str, str]
+    """By what is so at the end: ``vibration``, ``flex``, ``hot``, ``wet``."""
+
+
+@dataclass(frozen=True, slots=True)
 class Rescue:
     """Everything that helps where an end is not right. Wordings have places in braces."""
 
@@ -48,3 +60,4 @@ class Rescue:
     pictures: dict[str, tuple[CrimpPicture, ...]] = field(default_factory=dict)
     paths: dict[str, RescuePath] = field(default_factory=dict)
     apart: dict[str, str] = field(default_factory=dict)
+    methods: dict[str, JoiningMethod] = field(default_factory=dict)

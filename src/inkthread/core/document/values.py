@@ -136,7 +136,7 @@ PointEdge = Literal["not said", "bare metal", "grommet", "soft"]
 """What the harness passes at an opening: bare metal, metal with a grommet in it, or something soft."""
 Sheath = Literal["none", "sheath", "enclosure"]
 """What covers a branch throughout: nothing that counts, a sheath or conduit, a box."""
-JointAs = Literal["as its part", "crimped", "soldered"]
+JointAs = Literal["as its part", "crimped", "soldered", "solder sleeve", "clamped", "welded"]
 """How a wire is joined to its contact, where that is not left to the contact's own data."""
 Gender = Literal["pin", "socket"]
 Shell = Literal["plug", "receptacle", "none"]

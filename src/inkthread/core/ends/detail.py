@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact, PullTable, WireSize
 from inkthread.core.document.types import Document
+from inkthread.core.ends.methods import JointMethod, joint_methods
 from inkthread.core.ends.pairs import ANY_WAY
 from inkthread.core.ends.room import EndsResult
 from inkthread.core.ends.tools import strippers_for
@@ -60,6 +61,8 @@ class EndDetail:
     torque_nm: float | None
     steps: tuple[str, ...]
     """What is done with it by hand, in order."""
+    methods: tuple[JointMethod, ...] = ()
+    """How the wire may be joined to it, those that suit first."""
 
 
 def pull_force_n(table: PullTable | None, size: WireSize) -> float | None:
@@ -115,6 +118,7 @@ def end_detail(
         family.turn if contact.joint == "crimp" and contact.kind in ("stamped", "machined") else ANY_WAY,
         any(sized.circuit in g.members for g in document.circuits.groups.values()),
         contact.torque_nm, hand_steps(contact, family),
+        joint_methods(document, catalogue, contact, ref, sized.ambient_c),
     )  # fmt: skip
 
 

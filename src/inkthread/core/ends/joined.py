@@ -8,6 +8,7 @@ from inkthread.core.context import Context
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import WireEnd
+from inkthread.core.ends.methods import is_soldered, joined_as, suits
 from inkthread.core.ends.surroundings import zones_at
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.route import RouteResult
@@ -46,8 +47,18 @@ def _soldered(
     for (ref, key), contact in contacts.items():
         entry = document.ends.pinout[ref]
         connector = document.ends.connectors[entry.connector]
-        crimped = entry.joint == "crimped" or (entry.joint == "as its part" and contact.joint != "solder")
-        if crimped:
+        if not suits(catalogue, contact, joined_as(document, contact, ref)):
+            path = pointer(["ends", "pinout", ref, "joint"])
+            book.add(
+                "joint-unsuitable",
+                Place("ends", "pin", ref),
+                mechanical=(phrase("part"), ({"op": "replace", "path": path, "value": "as its part"},)),
+                place=f"{entry.connector}-{entry.cavity}",
+                contact=contact.code,
+                joint=entry.joint,
+            )
+            continue
+        if not is_soldered(document, contact, ref):
             continue
         lug = catalogue.connectors[connector.family].studs and wire.wires[key].area_mm2 >= LUG_MM2
         path = pointer(["ends", "pinout", ref, "joint"])
@@ -66,7 +77,7 @@ def _soldered(
         operations = tuple(
             {"op": "replace", "path": pointer(["ends", "pinout", r, "joint"]), "value": "crimped"}
             for r in refs
-            if document.ends.pinout[r].joint == "soldered"
+            if document.ends.pinout[r].joint in ("soldered", "solder sleeve")
         )
         book.add(
             "contact-soldered-shakes",

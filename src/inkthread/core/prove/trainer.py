@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 import math
-import random
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
 from itertools import combinations
-from typing import Literal
+from typing import Literal, TypeVar
 
 from inkthread.core.build import Rooms
 from inkthread.core.catalogue import Proofs
@@ -15,9 +14,12 @@ from inkthread.core.prove.candidates import broken, joined
 from inkthread.core.prove.faults import Built, Fault, Meter, Network, Way
 from inkthread.core.prove.words import Sayer, differ
 
+Chance = Callable[[int], int]
+"""A whole number from 0 to below the one that is given; the same row of numbers hides the same fault."""
+T = TypeVar("T")
 _JOINT_OHM = 2.0
 """What a hidden poor joint has too much."""
-_MOST_SUSPECTS = 14
+_MOST_SUSPECTS, _CIRCUITS_TRIED = 14, 20
 _EXACT_TO = 3
 """Sets of so many probes are tried one and all; beyond that the best probe is added, one after the other."""
 
@@ -44,9 +46,9 @@ class _Hidden:
     places: tuple[str, ...]
 
 
-def exercise_of(network: Network, proofs: Proofs, meter: Meter, seed: int) -> Exercise | None:
-    """A fault hidden by chance, the same for the same seed; None where the harness has nothing to find."""
-    hidden = _hide(network, meter, seed)
+def exercise_of(network: Network, proofs: Proofs, meter: Meter, chance: Chance) -> Exercise | None:
+    """A fault hidden by chance; None where the harness has nothing to find."""
+    hidden = _hide(network, meter, chance)
     if hidden is None:
         return None
     sayer = Sayer(network, proofs)
@@ -59,11 +61,11 @@ def exercise_of(network: Network, proofs: Proofs, meter: Meter, seed: int) -> Ex
     )
 
 
-def probe(network: Network, meter: Meter, seed: int, a: str, b: str) -> float | None:
+def probe(network: Network, meter: Meter, chance: Chance, a: str, b: str) -> float | None:
     """What the meter shows between two places of an exercise, in ohm; infinite where open, None where either
     is no place of it.
     """
-    hidden = _hide(network, meter, seed)
+    hidden = _hide(network, meter, chance)
     if hidden is None or a not in hidden.places or b not in hidden.places:
         return None
     if a == b:
@@ -72,21 +74,27 @@ def probe(network: Network, meter: Meter, seed: int, a: str, b: str) -> float | 
     return math.inf if way is None or meter.is_open(way.least) else (way.least + way.most) / 2
 
 
-def _hide(network: Network, meter: Meter, seed: int) -> _Hidden | None:
-    chance = random.Random(seed)
+def _shuffled(items: Sequence[T], chance: Chance) -> list[T]:
+    """All of them in an order by chance (Durstenfeld, CACM 7, 1964)."""
+    order = list(items)
+    for last in range(len(order) - 1, 0, -1):
+        other = chance(last + 1)
+        order[last], order[other] = order[other], order[last]
+    return order
+
+
+def _hide(network: Network, meter: Meter, chance: Chance) -> _Hidden | None:
     harness = network.harness
     circuits = sorted(c for c, places in harness.circuits.items() if len(places) > 1)
-    chance.shuffle(circuits)
-    for circuit in circuits[:20]:
+    for circuit in _shuffled(circuits, chance)[:_CIRCUITS_TRIED]:
         beside = [c for c in _beside(network, circuit) if len(harness.circuits[c]) > 1]
-        others = chance.sample(beside, min(len(beside), 2))
+        others = _shuffled(beside, chance)[:2]
         places = tuple(sorted({p for c in (circuit, *others) for p in harness.circuits[c]}))
         suspects = _told_apart(network, meter, list(_suspects(network, circuit, others)), places)
         if len(suspects) < 3:
             continue
-        chance.shuffle(suspects)
-        suspects = suspects[:_MOST_SUSPECTS]
-        return _Hidden((circuit, *others), tuple(suspects), chance.randrange(len(suspects)), places)
+        suspects = _shuffled(suspects, chance)[:_MOST_SUSPECTS]
+        return _Hidden((circuit, *others), tuple(suspects), chance(len(suspects)), places)
     return None
 
 
@@ -175,11 +183,8 @@ class Question:
 _QUESTIONS, _CHOICES = 10, 4
 
 
-def drill_of(rooms: Rooms, seed: int) -> tuple[Question, ...]:
-    """Ten questions on the connectors of a harness, the same for the same seed; none where no face has three
-    ways or more.
-    """
-    chance = random.Random(seed)
+def drill_of(rooms: Rooms, chance: Chance) -> tuple[Question, ...]:
+    """Ten questions on the connectors of a harness; none where no face has three ways or more."""
     families = rooms.context.catalogue.connectors
     faced = [
         end
@@ -188,12 +193,11 @@ def drill_of(rooms: Rooms, seed: int) -> tuple[Question, ...]:
     ]
     questions = []
     for _ in range(_QUESTIONS if faced else 0):
-        end = chance.choice(faced)
+        end = faced[chance(len(faced))]
         ways = list(rooms.ends.faces[end.face].wire_side.cavities)
-        cavity = chance.choice(ways)
-        wrong = [w for w in ways if w != cavity]
-        choices = [cavity, *chance.sample(wrong, min(len(wrong), _CHOICES - 1))]
-        chance.shuffle(choices)
-        side: Side = chance.choice(("wire", "mating"))
+        cavity = ways[chance(len(ways))]
+        wrong = _shuffled([w for w in ways if w != cavity], chance)
+        choices = _shuffled([cavity, *wrong[: _CHOICES - 1]], chance)
+        side: Side = "wire" if chance(2) else "mating"
         questions.append(Question(end.id, end.face, side, cavity, tuple(choices)))
     return tuple(questions)

@@ -1,10 +1,12 @@
-"""The machine's book: what is due on a fitted harness, matings used up, spares to carry."""
+"""The machine's book: what is due on a fitted harness, matings used up, spares to carry.
+
+Days are counted from the first of January of year 1, which is day 1: no clock and no calendar is needed here.
+"""
 
 from __future__ import annotations
 
 from collections.abc import Iterable
 from dataclasses import dataclass
-from datetime import date, timedelta
 
 from inkthread.core.build import Rooms
 from inkthread.core.circuits import CircuitsResult
@@ -25,7 +27,7 @@ class LifeEntry:
 
     kind: str
     place: str
-    day: date
+    day: int
     times: int = 1
 
 
@@ -37,8 +39,8 @@ class ZoneDue:
     name: str
     every_months: float
     look: str
-    last: date | None
-    due: date | None
+    last: int | None
+    due: int | None
     """None until it is fitted."""
     overdue: bool
 
@@ -72,7 +74,7 @@ class Upkeep:
     spares: tuple[SpareToCarry, ...]
 
 
-def upkeep_of(rooms: Rooms, circuits: CircuitsResult, life: Iterable[LifeEntry], today: date) -> Upkeep:
+def upkeep_of(rooms: Rooms, circuits: CircuitsResult, life: Iterable[LifeEntry], today: int) -> Upkeep:
     """Of one piece, by the lines of its book up to ``today``. The interval is the house rule's, shortened by
     what each zone does to it; matings count from the first joining, once when it is fitted.
     """
@@ -82,7 +84,7 @@ def upkeep_of(rooms: Rooms, circuits: CircuitsResult, life: Iterable[LifeEntry],
     )
 
 
-def _zones(rooms: Rooms, entries: list[LifeEntry], today: date) -> Iterable[ZoneDue]:
+def _zones(rooms: Rooms, entries: list[LifeEntry], today: int) -> Iterable[ZoneDue]:
     document, data = rooms.context.document, rooms.context.catalogue.proofs.upkeep
     rule_months = rooms.context.brief.value("inspect_months")
     zoned = [zone for zones in rooms.route.zones.values() for zone in zones]
@@ -96,7 +98,7 @@ def _zones(rooms: Rooms, entries: list[LifeEntry], today: date) -> Iterable[Zone
             months *= condition.share
         seen = [e.day for e in entries if e.kind == INSPECTED and e.place in (zone_id, "all")]
         last = max((*seen, *([fitted] if fitted is not None else [])), default=None)
-        due = last + timedelta(days=round(months * _DAYS_OF_MONTH)) if last is not None else None
+        due = last + round(months * _DAYS_OF_MONTH) if last is not None else None
         yield ZoneDue(
             zone_id,
             zone.name if zone is not None else "",
@@ -135,7 +137,7 @@ def _matings(rooms: Rooms, entries: list[LifeEntry]) -> Iterable[MatingsUsed]:
         if connector_id not in most or family.loose:
             continue
         renewed = [e.day for e in entries if e.kind == RENEWED and e.place == connector_id]
-        since = max(renewed, default=date.min)
+        since = max(renewed, default=0)
         joinings = [
             e.times
             for e in entries

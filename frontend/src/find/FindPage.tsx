@@ -1,7 +1,7 @@
 import { useState } from "react";
 import { Link, useSearchParams } from "react-router";
-import { useFind } from "../../api/machine";
-import { Swatch } from "../../components/Swatch";
+import { useFind } from "../api/machine";
+import { Swatch } from "../components/Swatch";
 
 /** An end that is picked up on the machine: its label is typed, or read by a scanner; fits a phone. */
 export function FindPage() {
