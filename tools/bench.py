@@ -25,6 +25,7 @@ from inkthread.collector import collect_seldom
 from inkthread.core.document import parse_document
 from inkthread.core.evaluate import evaluate, work_out
 from inkthread.core.memo import Memo
+from tools.bench_building import book_time, card_turned, photo_time, ruler_true
 from tools.bench_dressing import board_time, close_packing, cut_plans, order_of_work, tick_time
 from tools.bench_proving import diagnosis, plan_time
 from tools.harnesses import chassis, many_ways, synthetic
@@ -449,6 +450,9 @@ def main() -> int:
         board_time(),
         plan_time(),
         diagnosis(),
+        book_time(),
+        photo_time(),
+        ruler_true(),
         search_time(),
         ranking_time(),
         ampacity_speed(),
@@ -460,6 +464,7 @@ def main() -> int:
         settle_times(synthetic(200), 200, "200 wires"),
         grid_lag(),
         face_lag(),
+        card_turned(browser_at),
     ]
     machine_speed()
     taken_by_others(before)

@@ -181,3 +181,49 @@ def test_a_photograph_is_kept_with_the_step_and_shown(page: Page, at_bench, site
     picture = page.get_by_role("table", name="What happened").get_by_role("img")
     expect(picture).to_be_visible()
     page.wait_for_function("img => img.complete && img.naturalWidth > 0", arg=picture.element_handle())
+
+
+def test_right_and_wrong_are_drawn_and_questions_lead_to_what_to_do(page: Page, at_bench):
+    at_bench()
+    until_an_end(page)
+    before = lit(page).inner_text()
+    page.get_by_role("button", name="Right or wrong?").click()
+    sheet = page.get_by_role("dialog")
+    expect(sheet).to_contain_text("Insulation caught")
+    sheet.get_by_role("button", name="It will not go in").click()
+    sheet.get_by_role("button", name="No", exact=True).click()
+    expect(sheet).to_contain_text("make a new one")
+    sheet.get_by_role("button", name="Back to the pictures").click()
+    page.keyboard.press("Escape")
+    expect(sheet).to_be_hidden()
+    expect(lit(page)).to_have_text(before, use_inner_text=True)
+
+
+def test_a_section_and_the_whole_book_are_printed_from_a_room(page: Page, site):
+    page.goto(f"{site}/d/larkspur/cut")
+    page.get_by_text("Print", exact=True).click()
+    with page.expect_download() as section:
+        page.get_by_role("group").get_by_role("link", name="Cut list").click()
+    assert section.value.suggested_filename == "larkspur-cut.pdf"
+    with page.expect_download() as book:
+        page.get_by_role("button", name="The whole book").click()
+    assert book.value.suggested_filename == "larkspur-book.pdf"
+
+
+def test_a_hidden_fault_is_sought_with_a_meter(page: Page, site):
+    page.goto(f"{site}/d/larkspur/build/practice")
+    page.get_by_role("button", name="Hide one").click()
+    red, black = page.get_by_label("Red probe"), page.get_by_label("Black probe")
+    expect(red).to_be_visible()
+    red.select_option(index=1)
+    black.select_option(index=2)
+    page.get_by_role("button", name="Measure").click()
+    expect(page.get_by_role("list", name="Measured").get_by_role("listitem")).to_have_count(1)
+    page.get_by_label("It is").select_option(index=1)
+    page.get_by_role("button", name="That is it").click()
+    expect(page.get_by_role("status").filter(has_text="would have shown it")).to_be_visible()
+    page.get_by_role("button", name="Ask me").click()
+    for _ in range(10):
+        page.get_by_role("button", pressed=False).first.click()
+        page.get_by_role("button", name="Next").click()
+    expect(page.get_by_text("of 10 right")).to_be_visible()

@@ -89,3 +89,72 @@ def test_views_are_accessible(page: Page, sheet, site, axe, view):
     page.goto(f"{site}/d/larkspur/prove{view}")
     expect(page.get_by_role("complementary", name="Diagnosis")).to_be_visible()
     assert axe() == []
+
+
+def test_a_gauge_and_a_lot_of_samples_are_noted(page: Page, site):
+    page.goto(f"{site}/d/larkspur/prove/tools")
+    log = page.get_by_role("table", name="Tool log")
+    expect(log.get_by_role("row").nth(1)).to_be_visible()
+    page.get_by_role("button", name="It passed").click()
+    expect(log.get_by_text("passed")).to_be_visible()
+    page.get_by_label("gave at").fill("1500 1600, 1700")
+    page.get_by_label("made by").fill("Ada")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("table", name="Hands")).to_contain_text("3 of 3")
+    page.get_by_label("gave at").fill("strong")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("is no force in N").first).to_be_visible()
+    expect(page.get_by_label("gave at")).to_have_value("strong")
+
+
+def test_what_fails_is_ranked_and_what_is_not_understood_stays(page: Page, site):
+    page.goto(f"{site}/d/larkspur/prove/later")
+    box = page.get_by_label("What fails")
+    box.fill("the moon dim")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("There is no device 'the moon'")
+    expect(box).to_have_value("the moon dim")
+    box.fill("M1 dim")
+    page.keyboard.press("Enter")
+    causes = page.get_by_role("region", name="What it may be")
+    expect(causes.get_by_role("heading")).to_contain_text("Along the circuit of M1")
+    expect(causes.get_by_role("listitem").first).to_contain_text("%")
+    expect(causes).to_contain_text("Measure at ")
+
+
+def test_the_machine_s_book_is_written_with_the_keyboard(page: Page, site):
+    page.goto(f"{site}/d/larkspur/prove/pieces")
+    page.get_by_role("button", name="Begin a piece").click()
+    expect(page.get_by_role("table", name="Pieces")).to_contain_text("larkspur-001")
+    page.get_by_role("link", name="On the machine").click()
+    page.get_by_label("Where").fill("outfit 12")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("is fitted to")).to_contain_text("outfit 12")
+    expect(page.get_by_role("list", name="Spares to carry")).to_contain_text("fuse block")
+    page.get_by_role("list", name="Machine's book").get_by_role("button", name="take out").click()
+    expect(page.get_by_text("is not fitted yet")).to_be_visible()
+
+
+def test_an_end_is_found_by_its_label_on_a_phone(page: Page, site):
+    page.set_viewport_size({"width": 390, "height": 780})
+    page.goto(f"{site}/find")
+    page.keyboard.type("Larkspur M1")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("meets M1")).to_be_visible()
+    assert page.evaluate("document.documentElement.scrollWidth") <= 390
+    page.get_by_label("What its label says").fill("Z99")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("No label here says Z99")).to_be_visible()
+
+
+def test_a_batch_is_noted_and_recalled(page: Page, site):
+    page.goto(f"{site}/d/larkspur/prove/pieces")
+    page.get_by_role("button", name="Begin a piece").click()
+    part = page.locator("#parts-of-bill option").nth(3).get_attribute("value")
+    page.get_by_label("part", exact=True).fill(part)
+    page.get_by_label("batch", exact=True).fill("B-4471")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("list", name="Batches")).to_contain_text("B-4471")
+    page.get_by_placeholder("T-OB-S").fill("4471")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("list", name="Pieces that have it")).to_contain_text(f"{part} of batch B-4471")
