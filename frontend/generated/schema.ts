@@ -24385,6 +24385,7 @@ export interface operations {
     api_get_board_svg_designs__design_id__board_svg_get: {
         parameters: {
             query?: {
+                wide?: number | null;
                 small?: boolean;
             };
             header?: never;
@@ -24472,6 +24473,7 @@ export interface operations {
     api_get_board_pdf_designs__design_id__board_pdf_get: {
         parameters: {
             query?: {
+                wide?: number | null;
                 paper?: string;
                 measured?: number;
             };
@@ -24559,7 +24561,9 @@ export interface operations {
     };
     api_get_board_dxf_designs__design_id__board_dxf_get: {
         parameters: {
-            query?: never;
+            query?: {
+                wide?: number | null;
+            };
             header?: never;
             path: {
                 design_id: string;

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import io
 import itertools
+import json
 import math
 import re
 
@@ -12,7 +13,7 @@ import pypdf
 import pytest
 
 from inkthread.cli import main
-from inkthread.core.build import board_of
+from inkthread.core.build import CannotFold, board_of, folded
 from inkthread.demo import DEMOS, demo_document
 from inkthread.exchange.board import (
     PAPERS_MM,
@@ -198,3 +199,79 @@ def test_the_command_writes_each_form(capsys, tmp_path, out):
     assert main(["board", LARKSPUR, str(tmp_path / out)]) == 0
     assert (tmp_path / out).stat().st_size > 1000
     assert "mm" in capsys.readouterr().out
+
+
+@pytest.mark.parametrize(("name", "wide_mm"), [("dawdler", 1200.0), ("glider", 4100.0), ("mushroom", 7100.0)])
+def test_a_folded_board_is_as_narrow_as_asked_and_every_branch_as_long_as_before(name, wide_mm):
+    board = BOARDS[name]
+    narrow = folded(board, wide_mm)
+    assert narrow.width_mm <= wide_mm
+    assert len(narrow.lines) > len(board.lines)
+    for before, after in zip(board.lines, narrow.lines, strict=False):
+        assert before.layer == after.layer
+        if before.layer == "middles":
+            long = [
+                sum(math.dist(a, b) for a, b in itertools.pairwise(own.points)) for own in (before, after)
+            ]
+            assert long[1] == pytest.approx(long[0], rel=2e-3)  # chords of a bend
+    for own in (*(p for line in narrow.lines for p in line.points), *(w.middle for w in narrow.words)):
+        assert -1 <= own[0] <= narrow.width_mm + 1
+        assert -1 <= own[1] <= narrow.height_mm + 1
+    assert all(-90 < w.turn_deg <= 90 for w in narrow.words)
+    marks = [w.text for w in narrow.words if w.text.startswith("fold ")]
+    assert marks
+    assert [m.split(":")[0] for m in marks] == [f"fold {n}" for n in range(1, len(marks) + 1)]
+
+
+def test_what_lies_beyond_a_fold_is_turned_and_not_mirrored():
+    """Three corners of every closed outline go round the same way as before."""
+
+    def sense(points) -> float:
+        (ax, ay), (bx, by), (cx, cy) = points[:3]
+        return (bx - ax) * (cy - ay) - (by - ay) * (cx - ax)
+
+    board = BOARDS["dawdler"]
+    narrow = folded(board, 1200.0)
+    outlines = [
+        (a, b)
+        for a, b in zip(board.lines, narrow.lines, strict=False)
+        if a.closed and a.layer == "connectors"
+    ]
+    assert outlines
+    for before, after in outlines:
+        assert len(before.points) + 1 == len(after.points) or len(before.points) == len(after.points)
+        assert sense(before.points) * sense(after.points) > 0
+
+
+def test_rows_of_a_folded_board_lie_apart():
+    """Connectors of one row stand clear of branches of another."""
+    narrow = folded(board_of(long_harness(5.2).workings().rooms), 1500.0)
+    level = sorted(
+        {
+            round(a[1])
+            for line in narrow.lines
+            if line.layer == "middles"
+            for a, b in itertools.pairwise(line.points)
+            if abs(a[1] - b[1]) < 0.01 and math.dist(a, b) > 200
+        }
+    )
+    assert len(level) == 4
+    assert all(b - a >= 100 for a, b in itertools.pairwise(level))
+
+
+def test_a_board_that_is_narrow_enough_stays_and_one_that_cannot_be_folded_says_why():
+    board = BOARDS["dawdler"]
+    assert folded(board, board.width_mm) is board
+    with pytest.raises(CannotFold, match="alone and level"):
+        folded(BOARDS["larkspur"], 1600.0)
+    with pytest.raises(CannotFold, match="at least 300 mm"):
+        folded(board, 299.9)
+
+
+def test_the_command_folds_it(tmp_path, capsys):
+    file, out = tmp_path / "dawdler.json", tmp_path / "board.svg"
+    file.write_text(json.dumps(demo_document("dawdler")))
+    assert main(["board", str(file), str(out), "--wide", "1200"]) == 0
+    assert float(re.search(r'width="([\d.]+)mm"', out.read_text())[1]) <= 1200
+    assert main(["board", str(file), str(out), "--wide", "200"]) == 2
+    assert "at least 300 mm" in capsys.readouterr().err

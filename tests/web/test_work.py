@@ -225,6 +225,9 @@ def test_the_board_is_looked_at_printed_and_plotted(client):
     assert refused.status_code == 422
     assert "A4" in refused.json["detail"]
     assert client.get(f"{at}/board.pdf?measured=5").status_code == 422
+    for kind in ("svg", "pdf", "dxf"):
+        refused = client.get(f"{at}/board.{kind}?wide=250")
+        assert (refused.status_code, refused.json["errors"][0]["path"]) == (422, "wide")
 
 
 def test_a_photograph_of_a_crimp_stands_beside_the_pictures_of_its_contact(work, client):

@@ -30,6 +30,9 @@ def add_work_commands(add: Add) -> None:
         "--paper", default="one sheet", help="A4, A3, Letter or Tabloid: tiles; else one sheet"
     )
     command.add_argument(
+        "--wide", type=float, metavar="MM", help="no wider than this: folded where it is longer"
+    )
+    command.add_argument(
         "--ruler", type=float, default=100.0, metavar="MM", help="what the printed ruler of 100 mm measures"
     )
     command = add("book", _book, "Print the book of a design file: every list, drawing and sheet, as a PDF.")
@@ -79,7 +82,7 @@ def _plan(arguments: argparse.Namespace) -> int:
 
 def _board(arguments: argparse.Namespace) -> int:
     from inkthread.catalogue import shipped_catalogue
-    from inkthread.core.build import board_of
+    from inkthread.core.build import CannotFold, board_of, folded
     from inkthread.core.evaluate import work_out
     from inkthread.exchange.board import NoBoard, board_dxf, board_pdf, board_svg
 
@@ -87,6 +90,8 @@ def _board(arguments: argparse.Namespace) -> int:
     board, name = board_of(worked.rooms), worked.document.brief.name
     kind = arguments.out.suffix.lower()
     try:
+        if arguments.wide is not None:
+            board = folded(board, arguments.wide)
         if kind == ".pdf":
             arguments.out.write_bytes(board_pdf(board, name, arguments.paper, arguments.ruler))
         elif kind == ".dxf":
@@ -97,7 +102,7 @@ def _board(arguments: argparse.Namespace) -> int:
             raise NoBoard(
                 f"A board is not written as {kind or 'a file without an ending'}: name it .svg, .pdf or .dxf."
             )
-    except NoBoard as error:
+    except (NoBoard, CannotFold) as error:
         print(f"inkthread: {error}", file=sys.stderr)
         return BAD_INPUT
     print(f"{board.width_mm:.0f} x {board.height_mm:.0f} mm, {arguments.out}")

@@ -3,6 +3,7 @@ import { useDesign } from "../../api/design";
 
 const PAPERS = ["one sheet", "A4", "A3", "Letter", "Tabloid"];
 const PAPER_KEY = "inkthread-paper";
+const WIDE_KEY = "inkthread-board-wide";
 const MEASURED_KEY = "inkthread-printed-ruler";
 
 /** The board at 1:1: looked at here, printed on tiles or one sheet, or taken to a plotter. */
@@ -10,9 +11,15 @@ export function BoardLeaf() {
   const { id, design } = useDesign();
   const [paper, setPaper] = useState(() => window.localStorage.getItem(PAPER_KEY) ?? "A3");
   const [measured, setMeasured] = useState(() => window.localStorage.getItem(MEASURED_KEY) ?? "100");
+  const [wide, setWide] = useState(() => window.localStorage.getItem(WIDE_KEY) ?? "");
+  const [asked, setAsked] = useState(wide);
+  const [refused, setRefused] = useState("");
   const at = `/api/designs/${encodeURIComponent(id)}`;
   const ruler = Number(measured.replace(",", "."));
   const right = ruler >= 50 && ruler <= 200;
+  const narrow = Number(asked.replace(",", "."));
+  const fold = asked.trim() && narrow > 0 ? `&wide=${narrow}` : "";
+  const picture = `${at}/board.svg?small=true&version=${design.version}${fold}`;
   const keep = (key: string, value: string, set: (value: string) => void) => {
     set(value);
     window.localStorage.setItem(key, value);
@@ -43,10 +50,29 @@ export function BoardLeaf() {
           />
           mm
         </label>
+        <form
+          onSubmit={(e) => {
+            e.preventDefault();
+            setAsked(wide);
+          }}
+        >
+          <label className="flex items-center gap-2">
+            Folded to be no wider than
+            <input
+              className="inkbox w-[90px] font-figures"
+              value={wide}
+              inputMode="decimal"
+              placeholder="as it is"
+              onBlur={() => setAsked(wide)}
+              onChange={(e) => keep(WIDE_KEY, e.target.value, setWide)}
+            />
+            mm
+          </label>
+        </form>
         {right ? (
           <a
             className="press"
-            href={`${at}/board.pdf?paper=${encodeURIComponent(paper)}&measured=${ruler}`}
+            href={`${at}/board.pdf?paper=${encodeURIComponent(paper)}&measured=${ruler}${fold}`}
             download={`${id}-board.pdf`}
           >
             PDF to print
@@ -56,17 +82,31 @@ export function BoardLeaf() {
             It measures between 50 and 200 mm: type 98.7, say.
           </span>
         )}
-        <a className="quiet" href={`${at}/board.svg`} download={`${id}-board.svg`}>
+        <a className="quiet" href={`${at}/board.svg?${fold}`} download={`${id}-board.svg`}>
           SVG
         </a>
-        <a className="quiet" href={`${at}/board.dxf`} download={`${id}-board.dxf`}>
+        <a className="quiet" href={`${at}/board.dxf?${fold}`} download={`${id}-board.dxf`}>
           DXF
         </a>
       </p>
+      {refused && (
+        <p role="alert" className="mb-3 max-w-[92ch] text-madder">
+          {refused}
+        </p>
+      )}
       <img
-        src={`${at}/board.svg?small=true&version=${design.version}`}
+        key={picture}
+        src={picture}
         alt={`The board of ${design.document.brief.name}, in small`}
-        className="w-full border border-rule bg-white"
+        className={`w-full border border-rule bg-white ${refused ? "hidden" : ""}`}
+        onLoad={() => setRefused("")}
+        onError={() => {
+          // A picture says nothing of why it does not come: what refused it does.
+          void fetch(picture)
+            .then((reply) => reply.json() as Promise<{ detail?: string }>)
+            .then((problem) => setRefused(problem.detail ?? "The board did not come."))
+            .catch(() => setRefused("The board did not come. Ask again."));
+        }}
       />
     </>
   );

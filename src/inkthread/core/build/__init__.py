@@ -2,6 +2,7 @@
 
 from inkthread.core.build.board import Board, board_of
 from inkthread.core.build.fitting import FittingStep, fitting_steps
+from inkthread.core.build.fold import CannotFold, folded
 from inkthread.core.build.operations import LOOKED_AT, SAMPLED, Operation, Rooms
 from inkthread.core.build.order import Broken, BuildPlan, Card, plan_build
 from inkthread.core.build.practised import find_unpractised
@@ -28,6 +29,7 @@ __all__ = [
     "Board",
     "Broken",
     "BuildPlan",
+    "CannotFold",
     "Card",
     "FittingStep",
     "Help",
@@ -45,6 +47,7 @@ __all__ = [
     "find_reused",
     "find_unpractised",
     "fitting_steps",
+    "folded",
     "help_at",
     "labour_cost",
     "learned_minutes",
