@@ -197,7 +197,7 @@ def get_work(path: DesignPath) -> Response:
         learned=_learned(),
         times=list(standard_times(plan.operations[step] for step in plan.order)),
         source=w.catalogue.sources["minutes"],
-        labour=labour_cost(plan.minutes * w.document.brief.quantity, w.brief.value("labour_per_h")),
+        labour=labour_cost(plan.minutes * w.document.brief.quantity, w.brief),
         currency=w.document.brief.currency,
         sessions=_sessions(stored.id, w.document.brief.quantity),
     )

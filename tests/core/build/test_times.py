@@ -21,7 +21,7 @@ from inkthread.core.build import (
     steps_of,
 )
 from inkthread.core.build.times import LEAST_S, MOST_S
-from tests.core.scenarios import pump
+from tests.core.scenarios import pump, ruled
 
 
 def ticked(
@@ -98,5 +98,6 @@ def test_two_people_and_two_benches_have_sessions_of_their_own():
 
 
 def test_labour_is_priced_by_the_hour_or_not_at_all():
-    assert labour_cost(90.0, 40.0) == 60.0
-    assert labour_cost(90.0, 0.0) is None
+    priced = ruled(pump(), labour_per_h=40).workings().brief
+    assert labour_cost(90.0, priced) == 60.0
+    assert labour_cost(90.0, pump().workings().brief) is None

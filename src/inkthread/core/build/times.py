@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from itertools import pairwise
 from statistics import median
 
+from inkthread.core.brief import BriefResult
 from inkthread.core.build.operations import Operation
 
 
@@ -118,6 +119,7 @@ def sessions_of(ticks: Iterable[Ticked]) -> tuple[Session, ...]:
     return tuple(sorted(sessions, key=lambda own: own.began_s))
 
 
-def labour_cost(minutes: float, rate_per_h: float) -> float | None:
-    """What hand work costs, in the currency of the rate; None where none is given."""
+def labour_cost(minutes: float, brief: BriefResult) -> float | None:
+    """What hand work costs by the house rule, in the harness's currency; None where it gives no rate."""
+    rate_per_h = brief.value("labour_per_h")
     return round(minutes / 60 * rate_per_h, 2) if rate_per_h else None
