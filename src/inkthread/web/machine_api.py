@@ -15,6 +15,7 @@ from inkthread.core.prove import (
     failed_later,
     first_power,
     read_complaint,
+    shorted_behind,
 )
 from inkthread.web.problems import problem
 from inkthread.web.schemas import REPLY, DesignPath
@@ -66,10 +67,15 @@ def post_later(path: DesignPath, body: LaterBody) -> Response:
     _, w = now(path)
     places = {row.place for row in expected_volts(w.rooms, w.circuits).rows}
     try:
-        complaint = read_complaint(body.text, w.document, places, w.catalogue.proofs.later.symptoms)
+        symptoms = w.catalogue.proofs.later.symptoms
+        complaint = read_complaint(body.text, w.document, places, symptoms, w.circuits.fuses)
         last = max(len(w.circuits.modes) - 1, 0)
         mode = None if body.mode is None else min(body.mode, last)
-        later = failed_later(w.rooms, w.circuits, complaint, mode)
+        later = (
+            shorted_behind(w.rooms, w.circuits, complaint.blows)
+            if complaint.blows
+            else failed_later(w.rooms, w.circuits, complaint, mode)
+        )
     except BadComplaint as error:
         return problem(422, "Not understood", str(error), [Problem("/text", str(error), "")])
     load = w.document.circuits.loads.get(later.load)

@@ -55,8 +55,8 @@ export function LaterLeaf() {
         </button>
       </form>
       <p className="mt-1 max-w-[86ch] text-second">
-        Dim, dead, comes and goes, works; and what a meter shows at a place, black probe on the battery’s minus, with
-        everything plugged in.
+        Dim, dead, comes and goes, works; F1 blows; and what a meter shows at a place, black probe on the battery’s
+        minus, with everything plugged in.
       </p>
       {ask.error && (
         <p id="what-fails-problem" role="alert" className="mt-2 text-madder">

@@ -81,6 +81,9 @@ class Later:
     """A reading is good to this, in V, or to ``sure_share`` of what it should be."""
     sure_share: float = 0.025
     sources: str = ""
+    shorts: dict[str, float] = field(default_factory=dict)
+    """How likely a short is: of a metre of wire, a connector, a device, a bare edge; what zones do."""
+    short_words: dict[str, str] = field(default_factory=dict)
 
 
 @dataclass(frozen=True, slots=True)

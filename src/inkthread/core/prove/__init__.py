@@ -11,6 +11,7 @@ from inkthread.core.prove.powering import PowerSheet, PowerStep, first_power
 from inkthread.core.prove.readings import BadReading, Reading, read_ohm, read_table, reading_of
 from inkthread.core.prove.record import PieceRecord, find_in_record, find_in_signing, rows_by_id
 from inkthread.core.prove.room import prove_opening, prove_room
+from inkthread.core.prove.shorted import shorted_behind
 from inkthread.core.prove.trainer import Exercise, Question, drill_of, exercise_of, probe
 from inkthread.core.prove.upkeep import (
     LifeEntry,
@@ -73,5 +74,6 @@ __all__ = [
     "read_table",
     "reading_of",
     "rows_by_id",
+    "shorted_behind",
     "upkeep_of",
 ]

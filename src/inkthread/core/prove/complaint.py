@@ -11,6 +11,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.quantity import QuantityError, parse_number
 
 _VOLTS = re.compile(r"^(?P<volts>-?[\d.,]+)\s*(?:V|volts?)?\s+(?:at|on)\s+(?P<place>\S+)$", re.IGNORECASE)
+_BLOWS = re.compile(r"^(?:fuse\s+)?(?P<fuse>\S+)(?:\s+\S+)*?\s+(?:blows|blew|blown|trips)$", re.IGNORECASE)
 _MOST_V = 1000.0
 
 
@@ -40,27 +41,50 @@ class Complaint:
 
     told: tuple[Told, ...]
     volts: tuple[VoltsRead, ...]
+    blows: str = ""
+    """The fuse that blows, ``device.path``; empty where none does."""
 
 
 def read_complaint(
-    text: str, document: Document, places: Collection[str], symptoms: tuple[Symptom, ...]
+    text: str,
+    document: Document,
+    places: Collection[str],
+    symptoms: tuple[Symptom, ...],
+    fuses: Collection[str] = (),
 ) -> Complaint:
-    """Parts between commas and semicolons, each a reading or how a device does. Raises BadComplaint."""
+    """Parts between commas and semicolons, each a reading, how a device does, or a fuse that blows. Raises
+    BadComplaint.
+    """
     told: list[Told] = []
     volts: list[VoltsRead] = []
+    blows = ""
     by_words = {words: s for s in symptoms for words in s.words}
     known = {place.casefold(): place for place in places}
     for part in (p.strip() for p in re.split(r"[;\n]|,(?!\d)", text)):
         if not part:
             continue
         match = _VOLTS.match(part)
+        blown = _BLOWS.match(part)
         if match is not None:
             volts.append(_reading(match, known))
+        elif blown is not None:
+            blows = _fuse(blown["fuse"], fuses)
         else:
             told.append(_told(part, document, by_words))
-    if not told and not volts:
+    if not told and not volts and not blows:
         raise BadComplaint("Say what fails: E1 lamp dim, 9.8 V at J3-2, say.")
-    return Complaint(tuple(told), tuple(volts))
+    return Complaint(tuple(told), tuple(volts), blows)
+
+
+def _fuse(said: str, fuses: Collection[str]) -> str:
+    """A fuse by its name, or by its device where that has one only."""
+    whole = [f for f in fuses if f.casefold() == said.casefold()]
+    of_device = [f for f in fuses if f.partition(".")[0].casefold() == said.casefold()]
+    if len(whole or of_device) == 1:
+        return (whole or of_device)[0]
+    if of_device:
+        raise BadComplaint(f"{said} has several: say which of {', '.join(of_device)} blows.")
+    raise BadComplaint(f"There is no fuse {said!r}: name it as in Circuits, {next(iter(fuses), 'F1')} say.")
 
 
 def _reading(match: re.Match[str], known: Mapping[str, str]) -> VoltsRead:
