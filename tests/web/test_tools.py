@@ -201,3 +201,7 @@ def test_a_signed_record_has_batches_tests_gauges_and_can_be_recalled_by_each(cl
         assert found["serial"] == "N1"
         assert any(why in words for words in found["why"])
     assert client.get("/api/recall?what=B99").json["pieces"] == []
+    # Taken off the shelf, its pieces are still out there.
+    assert client.delete("/api/designs/motors").status_code in (200, 204)
+    (found,) = client.get("/api/recall?what=B7").json["pieces"]
+    assert (found["serial"], found["design"]) == ("N1", "motors")

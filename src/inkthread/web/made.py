@@ -11,7 +11,7 @@ from typing import Any
 from inkthread.core.build import BuildPlan, Operation, plan_build, steps_of
 from inkthread.core.prove import Hand, Sample, hands_of
 from inkthread.core.workings import Workings
-from inkthread.storage import Piece
+from inkthread.storage import NotOnShelf, Piece
 from inkthread.web.views import workshop
 from inkthread.web.workshop import Unreadable
 
@@ -52,18 +52,16 @@ def plan_of(w: Workings) -> BuildPlan:
 
 
 def made_pieces() -> Iterator[MadePiece]:
-    """Every piece of every design on the shelf: those with a serial number, and those with ticks only."""
+    """Every piece of every design: those with a serial number, and those with ticks only. Of a design that
+    was taken off the shelf, or cannot be read, what was noted of its pieces counts all the same.
+    """
     shop = workshop()
     by_design: dict[str, list[Piece]] = {}
     for piece in shop.pieces.every():
         by_design.setdefault(piece.design_id, []).append(piece)
     begun = shop.work.begun()
     for design_id in dict.fromkeys((*by_design, *(design for design, _ in begun))):
-        stored = shop.shelf.get(design_id)
-        try:
-            w = shop.workings(stored.id, stored.version, stored.document)
-        except Unreadable:
-            continue
+        w = _workings(design_id)
         pieces = by_design.get(design_id, [])
         numbers = {piece.number for piece in pieces}
         for piece in pieces:
@@ -72,8 +70,17 @@ def made_pieces() -> Iterator[MadePiece]:
             yield _made(w, design_id, number, None)
 
 
-def _made(w: Workings, design_id: str, number: int, piece: Piece | None) -> MadePiece:
-    shop, operations = workshop(), plan_of(w).operations
+def _workings(design_id: str) -> Workings | None:
+    shop = workshop()
+    try:
+        stored = shop.shelf.get(design_id)
+        return shop.workings(stored.id, stored.version, stored.document)
+    except (Unreadable, NotOnShelf):
+        return None
+
+
+def _made(w: Workings | None, design_id: str, number: int, piece: Piece | None) -> MadePiece:
+    shop, operations = workshop(), plan_of(w).operations if w is not None else {}
     done = shop.work.done(design_id, number)
     traits = [Trait("person", d.who, f"made by {d.who}") for d in done if d.who]
     crimped: dict[str, datetime] = {}
@@ -93,7 +100,8 @@ def _made(w: Workings, design_id: str, number: int, piece: Piece | None) -> Made
             crimped.setdefault(tool["tool"], piece.signed_at)
     serial = piece.serial if piece is not None else ""
     unique = tuple(dict.fromkeys(traits))
-    return MadePiece(design_id, w.document.brief.name, number, serial, unique, crimped)
+    name = w.document.brief.name if w is not None else design_id
+    return MadePiece(design_id, name, number, serial, unique, crimped)
 
 
 def _of_step(own: Operation) -> Iterator[Trait]:
