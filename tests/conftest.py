@@ -9,6 +9,7 @@ from pathlib import Path
 from typing import Any
 
 import pytest
+from hypothesis import settings
 
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.acts import act_operations
@@ -23,6 +24,10 @@ from inkthread.core.workings import Workings
 from inkthread.demo import demo_document
 from inkthread.storage import Shelf
 from inkthread.storage.patches import apply_with_inverse
+
+# How long a case takes is the bench's business: a test that is late on a busy machine says nothing.
+settings.register_profile("untimed", deadline=None)
+settings.load_profile("untimed")
 
 
 @pytest.fixture(scope="session", autouse=True)

@@ -224,6 +224,6 @@ def test_a_hidden_fault_is_sought_with_a_meter(page: Page, site):
     expect(page.get_by_role("status").filter(has_text="would have shown it")).to_be_visible()
     page.get_by_role("button", name="Ask me").click()
     for _ in range(10):
-        page.get_by_role("button", pressed=False).first.click()
+        page.locator("button[aria-pressed=false]").first.click()
         page.get_by_role("button", name="Next").click()
     expect(page.get_by_text("of 10 right")).to_be_visible()

@@ -235,7 +235,7 @@ def _fine(line: Line, folds: Iterable[_Fold]) -> Iterator[Spot]:
                 cuts = [low, high]
                 count = int((high - low) / _FINE_MM) + 1
                 cuts += [low + (high - low) * k / count for k in range(1, count)]
-                shares |= {s for x in cuts if 0 < (s := (x - ax) / (bx - ax)) < 1}
+                shares |= {s for cut in cuts if 0 < (s := (cut - ax) / (bx - ax)) < 1}
         for share in sorted(shares):
             yield ax + (bx - ax) * share, ay + (by - ay) * share
 
