@@ -11,8 +11,6 @@ from inkthread.core.wire.loop_drops import solve_loads
 from inkthread.core.words import some_in_words
 
 _NAMED = 6
-_LOOKED_MOHM = 1.0
-"""Ohms between plus and minus that make one look, in Mohm, where every fuse is out."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -67,10 +65,11 @@ class _Steps:
 
     def before(self) -> list[PowerStep]:
         """What is looked at and measured while every fuse is out."""
+        apart_mohm = self.rooms.context.brief.value("test_apart_mohm")
         volts = max((loop.supply_v for loop in self.circuits.loops), default=0.0)
         steps = [
             _plain(self.words["begin"]),
-            _plain(self.words["shorts"].format(apart=f"{_LOOKED_MOHM:g} MΩ")),
+            _plain(self.words["shorts"].format(apart=f"{apart_mohm:g} MΩ")),
             _plain(self.words["polarity"].format(volts=f"{volts:g}")),
         ]
         bare = [
