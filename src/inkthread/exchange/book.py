@@ -11,6 +11,7 @@ from typing import Any
 from inkthread.core.build import BuildPlan, board_of, fitting_steps, plan_build, steps_of
 from inkthread.core.circuits.schematic import FeedLine, SchematicStep, draw_schematic
 from inkthread.core.prove import PlanRow, PowerSheet, expected_volts, first_power, plan_tests
+from inkthread.core.prove.words import format_ohm
 from inkthread.core.quantity import format_current
 from inkthread.core.table import Row
 from inkthread.core.workings import Workings
@@ -276,19 +277,11 @@ def _tests(book: Book) -> Iterator[Block]:
 def _should(row: PlanRow) -> str:
     if row.low_ohm is not None:
         if row.high_ohm is None:
-            return f"over {_ohm(row.low_ohm)}"
-        return f"{_ohm(row.low_ohm)} to {_ohm(row.high_ohm)}"
+            return f"over {format_ohm(row.low_ohm)}"
+        return f"{format_ohm(row.low_ohm)} to {format_ohm(row.high_ohm)}"
     if row.low_v is not None and row.high_v is not None:
         return f"{row.low_v:.2f} to {row.high_v:.2f} V"
     return f"{row.least_n:.0f} N or more" if row.least_n is not None else "as the words say"
-
-
-def _ohm(value: float) -> str:
-    if value >= 1e6:
-        return f"{value / 1e6:.3g} Mohm"
-    if value >= 1e3:
-        return f"{value / 1e3:.3g} kohm"
-    return f"{value:.3g} ohm" if value >= 1 else f"{value * 1000:.3g} mohm"
 
 
 def _volts(book: Book) -> Iterator[Block]:

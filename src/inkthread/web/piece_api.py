@@ -39,7 +39,7 @@ def post_check(path: PiecePath, body: CheckBody) -> Response:
         except QuantityError:
             message = f"{body.text!r} is no figure in {unit or 'numbers'}."
             return problem(422, "Not understood", message, [Problem("/text", message, "Type 82, say.")])
-        fine = _within(row, value) if body.fine is None else body.fine
+        fine = row.holds(value) if body.fine is None else body.fine
     workshop().records.check(piece, named(row), value, fine, body.who.strip())
     return get_piece(path)
 
@@ -47,14 +47,6 @@ def post_check(path: PiecePath, body: CheckBody) -> Response:
 def named(row: PlanRow) -> str:
     """What a test is kept under: its number is of one plan only."""
     return f"{row.kind}: {row.words}"[:300]
-
-
-def _within(row: PlanRow, value: float) -> bool:
-    if row.least_n is not None:
-        return value >= row.least_n
-    if row.low_v is not None and row.high_v is not None:
-        return row.low_v <= value <= row.high_v
-    return True
 
 
 @view("post", f"{_ROOT}/batches", {200: PieceState, 409: ProblemDetails})

@@ -10,6 +10,7 @@ from flask import Response
 from inkthread.core.document import Problem
 from inkthread.core.ends.detail import pull_force_n
 from inkthread.core.prove import CONFIDENCE
+from inkthread.core.prove.plan import crimp_setups
 from inkthread.core.quantity import QuantityError, parse_number
 from inkthread.core.workings import Workings
 from inkthread.storage import Gauged
@@ -197,13 +198,10 @@ def post_pulls(path: DesignPath, body: PullBody) -> Response:
 
 def _setups(w: Workings) -> tuple[SetupItem, ...]:
     """Every contact on a wire with a tool, and the force that a sample of it must hold."""
-    setups: dict[tuple[str, str, str], float] = {}
-    for end, contact in w.ends.contacts.items():
-        crimp = w.ends.crimps.get(end)
-        force_n = pull_force_n(w.catalogue.pull.get(contact.pull), w.wire.size(end[1]))
-        if crimp is not None and force_n is not None and not contact.factory:
-            sized = w.wire.wires[end[1]]
-            setups[contact.code, f"{sized.family} {sized.gauge}", crimp.tool] = round(force_n, 1)
+    setups = {
+        (contact, wire, tool.partition(",")[0]): round(force_n, 1)
+        for (contact, wire, tool), force_n in crimp_setups(w.rooms).items()
+    }
     return tuple(
         SetupItem(contact=contact, wire=wire, tool=tool, least_n=least_n)
         for (contact, wire, tool), least_n in setups.items()

@@ -63,6 +63,14 @@ class PlanRow:
         """Whether it is a reading in ohm."""
         return self.low_ohm is not None
 
+    def holds(self, value: float) -> bool:
+        """Whether a force in N or volts are what they should be; where neither is asked, any figure is."""
+        if self.least_n is not None:
+            return value >= self.least_n
+        if self.low_v is not None and self.high_v is not None:
+            return self.low_v <= value <= self.high_v
+        return True
+
 
 @dataclass(frozen=True, slots=True)
 class ProofPlan:
@@ -269,19 +277,7 @@ class _Rows:
         """Samples of every crimp set-up: contact, wire, tool and nest."""
         sampled = int(self.brief.value("crimp_evidence")) == SAMPLED
         count = max(int(self.brief.value("test_pulls")), 1 if sampled else 0)
-        setups: dict[tuple[str, str, str], float] = {}
-        catalogue, wire, ends = self.rooms.context.catalogue, self.rooms.wire, self.rooms.ends
-        for end, contact in ends.contacts.items():
-            crimp = ends.crimps.get(end)
-            force_n = pull_force_n(catalogue.pull.get(contact.pull), wire.size(end[1]))
-            if crimp is None or force_n is None or contact.factory:
-                continue
-            sized = wire.wires[end[1]]
-            tool = ", ".join(
-                t for t in (crimp.tool, crimp.nest if crimp.nest != "-" else "", crimp.depth) if t
-            )
-            setups[contact.code, f"{sized.family} {sized.gauge}", tool] = force_n
-        for (contact_code, part, tool), force_n in setups.items() if count else ():
+        for (contact_code, part, tool), force_n in crimp_setups(self.rooms).items() if count else ():
             self.put(
                 "pull", "", least_n=round(force_n, 1), count=str(count), contact=contact_code, wire=part,
                 tool=tool, force=f"{force_n:.0f}", setup=(contact_code, part, tool.partition(",")[0]),
@@ -292,6 +288,21 @@ class _Rows:
         if int(self.brief.value("test_looks")) != NOT_ASKED:
             for connector_id in dict.fromkeys(t.connector for t in self.harness.terminals.values()):
                 self.put("looks", "", place=connector_id)
+
+
+def crimp_setups(rooms: Rooms) -> dict[tuple[str, str, str], float]:
+    """Contact, wire part and tool with its nest and depth, to the least force in N of a sample."""
+    setups: dict[tuple[str, str, str], float] = {}
+    catalogue, wire, ends = rooms.context.catalogue, rooms.wire, rooms.ends
+    for end, contact in ends.contacts.items():
+        crimp = ends.crimps.get(end)
+        force_n = pull_force_n(catalogue.pull.get(contact.pull), wire.size(end[1]))
+        if crimp is None or force_n is None or contact.factory:
+            continue
+        sized = wire.wires[end[1]]
+        tool = ", ".join(t for t in (crimp.tool, crimp.nest if crimp.nest != "-" else "", crimp.depth) if t)
+        setups[contact.code, f"{sized.family} {sized.gauge}", tool] = force_n
+    return setups
 
 
 def data_pairs(rooms: Rooms) -> list[tuple[str, str]]:
