@@ -10,6 +10,7 @@ from pathlib import Path
 import pytest
 
 from inkthread.cli import main
+from inkthread.command import server
 from tests.core.document.test_document import REFUSED, put
 
 EXAMPLES = Path(__file__).parent.parent.parent / "src/inkthread/demo"
@@ -248,7 +249,7 @@ def test_a_simulated_tester_s_file_is_judged(capsys, tmp_path):
     assert {f["kind"] for f in best["faults"]} == {"swapped", "high joint"}
     assert best["words"]
     assert best["next"]
-    assert main(["standin", "tester", "--port", "0", "--file", LARKSPUR, "--to", str(out)]) == 0
+    assert main(["standin", "tester", "--file", LARKSPUR, "--to", str(out)]) == 0
     assert main(["judge", LARKSPUR, str(out)]) == 0
     assert capsys.readouterr().out.startswith("holds; 6 of")
 
@@ -266,6 +267,28 @@ def test_a_fault_that_is_none_is_named(capsys, tmp_path, fault, named):
     arguments = ["standin", "tester", "--port", "0", "--file", LARKSPUR, "--fault", fault, "--to", str(out)]
     assert main(arguments) == 2
     assert named in capsys.readouterr().err
+
+
+@pytest.mark.parametrize("port", ["99999", "-1", "http", "9139.5"])
+def test_a_stand_in_at_no_port_is_refused(capsys, port):
+    with pytest.raises(SystemExit) as ended:
+        main(["standin", "tester", "--port", port])
+    assert ended.value.code == 2
+    assert "Give a number from 0 to 65535" in capsys.readouterr().err
+
+
+def test_reading_into_a_file_wants_a_harness_and_the_tester(capsys, tmp_path):
+    out = tmp_path / "r.csv"
+    assert main(["standin", "tester", "--to", str(out)]) == 2
+    assert main(["standin", "printer", "--file", LARKSPUR, "--to", str(out)]) == 2
+    assert "--file DESIGN" in capsys.readouterr().err
+    assert not out.exists()
+
+
+def test_a_port_in_the_environment_that_is_none_is_said(capsys, monkeypatch):
+    monkeypatch.setenv("TESTER_PORT", "70000")
+    assert server.tester_port() == 9139
+    assert "TESTER_PORT: '70000' is no port" in capsys.readouterr().err
 
 
 def test_a_line_of_readings_that_cannot_be_taken_is_named(capsys, tmp_path):

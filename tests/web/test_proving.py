@@ -211,7 +211,7 @@ def test_a_serial_number_is_given_once(client, post):
     assert client.post(f"{URL}/pieces", json={"serial": "N2", "number": 7}).status_code == 422
     offered = client.get(f"{URL}/pieces").json
     assert [p["serial"] for p in offered["pieces"]] == ["N1"]
-    assert offered["next_serial"] == "motors-002"
+    assert offered["next_serial"] == "test-002"
 
 
 def test_a_piece_is_signed_when_it_is_proved_and_its_record_is_closed(client, post):

@@ -77,6 +77,15 @@ export function Grid<Row>(props: Props<Row>) {
     frame,
   });
   const isNew = row >= rows.length;
+  /** A figure typed where nothing can be typed is meant for the one cell of the row that takes any. */
+  const typeInto = (key: string) => {
+    if (current === undefined || currentColumn?.commit) return begin(key);
+    const taking = columns.flatMap((c, n) => (c.commit ? [n] : []));
+    const only = taking.length === 1 ? taking[0] : undefined;
+    if (only === undefined) return;
+    select(row, only);
+    start(current, columns[only], key);
+  };
   const current = rows[row];
   const currentColumn = columns[column];
   const begin = (typed?: string) => start(current, currentColumn, typed);
@@ -129,7 +138,7 @@ export function Grid<Row>(props: Props<Row>) {
     else if (event.key === "Delete" && current && onDelete) onDelete(current);
     else if (event.key === "Escape" && current && currentColumn && failed[rowKey(current)]?.[currentColumn.key])
       remember(rowKey(current), currentColumn.key, null);
-    else if (event.key.length === 1) begin(event.key);
+    else if (event.key.length === 1) typeInto(event.key);
     else return;
     event.preventDefault();
   };

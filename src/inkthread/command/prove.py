@@ -10,7 +10,7 @@ from collections.abc import Callable
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
-from inkthread.command.shared import BAD_INPUT, FINE, STOPS, opened, plain, print_json
+from inkthread.command.shared import BAD_INPUT, FINE, STOPS, opened, plain, port_number, print_json
 
 if TYPE_CHECKING:
     from inkthread.core.prove import Judged, ProofPlan, Reading
@@ -32,7 +32,9 @@ def add_prove_commands(add: Add) -> None:
     command.add_argument("--leads", default="0", metavar="OHM", help="what the leads read by themselves")
     command = add("standin", _standin, "Simulate a device on this machine, until interrupted.")
     command.add_argument("what", choices=("tester", "printer", "supplier"))
-    command.add_argument("--port", type=int, required=True)
+    command.add_argument(
+        "--port", type=port_number, default=0, help="where it answers; any that is free where none is given"
+    )
     command.add_argument(
         "--fault", action="append", default=[], help="what is wrong, as open:C48; may come again"
     )
@@ -133,6 +135,11 @@ def _standin(arguments: argparse.Namespace) -> int:
     """Serve a simulated device; or, of the tester, read all rows of a design into a file."""
     from inkthread.standins.tester import BadFault
 
+    if arguments.to is not None and (arguments.what != "tester" or arguments.file is None):
+        print(
+            "inkthread: --to reads a harness by the tester: say tester, and --file DESIGN.", file=sys.stderr
+        )
+        return BAD_INPUT
     try:
         if arguments.what == "tester":
             port = _tester(arguments)

@@ -12,7 +12,7 @@ from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
 from inkthread.command.designs import Add
-from inkthread.command.shared import BAD_INPUT, FINE, add_data, data_of
+from inkthread.command.shared import BAD_INPUT, FINE, add_data, data_of, port_number
 
 if TYPE_CHECKING:
     from inkthread.storage.place import Holding
@@ -32,18 +32,11 @@ def add_server_commands(add: Add) -> None:
         ("serve", _serve, "Serve the screen on this machine."),
     ):
         command = add(name, run, text)
-        command.add_argument("--port", type=_port, default=os.environ.get("PORT", "8137"))
+        command.add_argument("--port", type=port_number, default=os.environ.get("PORT", "8137"))
         add_data(command)
         if name == "demo":
             command.add_argument("--reset", action="store_true", help="restore the demo harnesses first")
             command.add_argument("--seed-only", action="store_true", help="do not serve")
-
-
-def _port(text: str) -> int:
-    """A port, or 0 for any that is free."""
-    if not text.strip().isdecimal() or int(text) > 65_535:
-        raise argparse.ArgumentTypeError(f"{text!r} is no port. Give a number from 0 to 65535.")
-    return int(text)
 
 
 def _demo(arguments: argparse.Namespace) -> int:
@@ -123,7 +116,13 @@ def supplier_port() -> int:
 
 def _port_of(name: str, usual: int) -> int:
     text = os.environ.get(name, "")
-    return int(text) if text.isdecimal() and int(text) <= 65_535 else usual
+    if not text:
+        return usual
+    try:
+        return port_number(text)
+    except argparse.ArgumentTypeError as error:
+        print(f"inkthread: {name}: {error} {usual} is taken.", file=sys.stderr, flush=True)
+        return usual
 
 
 def _serve(arguments: argparse.Namespace) -> int:

@@ -21,6 +21,13 @@ class Parser(argparse.ArgumentParser):
         raise SystemExit(BAD_INPUT)
 
 
+def port_number(text: str) -> int:
+    """A port, or 0 for any that is free. Raises ArgumentTypeError, saying what would do."""
+    if not text.strip().isdecimal() or int(text) > 65_535:
+        raise argparse.ArgumentTypeError(f"{text!r} is no port. Give a number from 0 to 65535.")
+    return int(text)
+
+
 def data_of(arguments: argparse.Namespace) -> Path:
     """The data file that is meant."""
     from inkthread.storage.place import default_data

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 import math
+import re
 import time
 from collections.abc import Mapping
 from datetime import UTC
@@ -105,7 +106,8 @@ def get_pieces(path: DesignPath) -> Response:
     pieces = workshop().pieces.of(stored.id)
     taken = {piece.serial for piece in workshop().pieces.every()}
     count = len(pieces) + 1
-    while (serial := f"{stored.id[:20]}-{count:03d}") in taken:
+    called = re.sub(r"[^a-z0-9]+", "-", w.document.brief.name.lower())[:20].strip("-") or stored.id[:20]
+    while (serial := f"{called}-{count:03d}") in taken:
         count += 1
     reply = PiecesReply(
         pieces=[_item(p) for p in pieces], next_serial=serial, quantity=w.document.brief.quantity

@@ -251,3 +251,14 @@ def test_a_nest_that_was_proved_here_is_told_on_the_step():
     steps = steps_of(builder.workings().rooms)
     assert ", proved here, full stroke" in steps["crimp C2 at M1.+"].words
     assert "proved" not in steps["crimp C3 at B1.-"].words
+
+
+def test_the_card_of_an_end_says_its_wire_by_its_label_and_its_cavity():
+    w = pump().workings()
+    titles = {card.title for card in plan_build(w.rooms, steps_of(w.rooms)).cards if card.kind == "end"}
+    labels = {wire.label for wire in w.wire.wires.values()}
+    assert titles
+    for title in titles:
+        label, _, place = title.partition(" at ")
+        assert label in labels
+        assert place.partition("-")[0] in w.document.ends.connectors

@@ -107,6 +107,27 @@ def test_what_two_lamps_share_is_left_out_where_one_works():
     assert any("B1" in c.words for c in both)
 
 
+def test_a_dead_lamp_speaks_first_of_its_fuse_and_itself_a_dim_one_of_a_poor_joint():
+    """Common practice, no source: look at the fuse and the lamp before a connector is opened."""
+    dead, dim, moving = (ask(f"E1 {word}").causes for word in ("dead", "dim", "comes and goes"))
+    assert {dead[0].sort, dead[1].sort} == {"fuse", "load"}
+    assert dead[0].ohm is None
+    assert all(c.sort not in ("fuse", "load") for c in (dim[0], moving[0]))
+
+
+def test_a_fuse_in_a_block_is_named_by_the_way_that_it_feeds():
+    block = HarnessBuilder("vehicle").feed(
+        "B1 battery > F1 fuse block > E1 lamp 2 A > B1", "F1 > E2 lamp 3 A > B1"
+    )
+    w = block.run("B1 200 > F1 1500 > mid 400 > E1", "mid 300 > E2").workings()
+    later = failed_later(w.rooms, w.circuits, read_complaint("E2 dead", w.document, set(), SYMPTOMS))
+    assert next(c.words for c in later.causes if c.sort == "fuse").startswith(
+        "Fuse F1 fuse block out2: blown"
+    )
+    assert [fuse.called for fuse in w.circuits.fuses.values()] == ["F1 fuse block out1", "F1 fuse block out2"]
+    assert [fuse.called for fuse in W.circuits.fuses.values()] == ["F1 fuse", "F2 fuse"]
+
+
 def test_the_next_measurement_parts_the_likeliest():
     """Its volts for the first cause and for the other lie apart by more than the meter is unsure."""
     later = ask("E1 dim")

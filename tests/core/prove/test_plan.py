@@ -127,6 +127,24 @@ def test_what_nothing_in_the_plan_would_find_is_said():
     assert set(every) < set(few)
 
 
+def test_what_cannot_happen_here_is_not_said_to_be_missed():
+    missed = set(plan_tests(pump().workings().rooms).uncaught)
+    assert "a harness that rubs where it lies" in missed, "that can happen to any"
+    assert not missed & {
+        "the core of a resistive lead pulled or broken at an end",
+        "a shield that is not landed",
+        "a pair crossed at one end",
+        "a half that does not mate",
+    }
+    untested = ruled(ignition(), test_leads=2)
+    assert (
+        "the core of a resistive lead pulled or broken at an end"
+        in plan_tests(untested.workings().rooms).uncaught
+    )
+    whole = plan_tests(WORKED["larkspur"].rooms, by="tester")
+    assert "two plugs alike, exchanged on the machine" in whole.uncaught
+
+
 @pytest.mark.parametrize(("area_mm2", "force_n"), [(0.518, 57.8), (0.823, 89.0), (2.081, 222.4)])
 def test_samples_are_pulled_by_the_published_force(area_mm2, force_n):
     """UL 486A, from memory: 13, 20 and 50 lbf for 20, 18 and 14 AWG."""

@@ -19,14 +19,16 @@ PLACES = ("A1-1", "A1-2", "J2-5", "X1-+", "X1--")
         ("0.031", 0.031), ("0,031 ohm", 0.031), ("31 mohm", 0.031), ("31mΩ", 0.031), ("1.2k", 1200.0),
         ("1,2 kΩ", 1200.0), ("2M", 2e6), ("2 MΩ", 2e6), ("31m", 0.031), ("4R", 4.0), (" 12 Ohm ", 12.0),
         ("OL", math.inf), ("0L", math.inf), ("O.L", math.inf), ("overload", math.inf), ("open", math.inf),
-        ("beep", 0.0), ("0", 0.0),
+        ("100000G", 1e14), ("beep", 0.0), ("0", 0.0),
     ],
 )  # fmt: skip
 def test_a_reading_is_taken_as_a_meter_shows_it(text, ohm):
     assert read_ohm(text) == pytest.approx(ohm)
 
 
-@pytest.mark.parametrize("text", ["", "-3", "12 V", "about four", "1,234", "nan", "1.2.3", "3 furlongs"])
+@pytest.mark.parametrize(
+    "text", ["", "-3", "12 V", "about four", "1,234", "nan", "1.2.3", "3 furlongs", "100.1T", "200000G"]
+)
 def test_what_is_no_reading_is_refused_with_what_would_be(text):
     with pytest.raises(QuantityError):
         read_ohm(text)

@@ -200,6 +200,6 @@ const WHAT: Record<string, string> = {
 
 function titleOf(card: Card): string {
   return card.kind === "end"
-    ? `end of ${card.title.replace(" at ", ", at ")}`
+    ? `end of ${card.title}`
     : `${WHAT[card.kind] ?? card.kind}: ${card.title}`;
 }

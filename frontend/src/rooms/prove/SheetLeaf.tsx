@@ -90,7 +90,7 @@ export function SheetLeaf({ plan, pieces, state, onChoose }: Props) {
         key: "circuit",
         head: "Circuit",
         width: "minmax(110px,1.4fr)",
-        text: (r) => `${r.circuit}${r.moved ? " moved," : ""} ${named[r.circuit]?.name ?? ""}`.trim(),
+        text: (r) => `${r.circuit} ${named[r.circuit]?.name ?? ""}`.trim() + (r.moved ? ", moved" : ""),
         title: (r) => `${r.words} Would find: ${r.catches.join(", ")}.`,
       },
       {

@@ -65,13 +65,17 @@ def _bundle_at(m: Maker, connector_id: str) -> list[str]:
     return list(dict.fromkeys(step for key in keys for step in m.ready.get(key, ())))
 
 
+def _said(cover: BranchCover) -> str:
+    return cover.description[:1].lower() + cover.description[1:]
+
+
 def _lead_cover(m: Maker, cover: BranchCover) -> None:
     name = "+".join(cover.branches)
     waiting = _open_for_cover(m, cover)
     step = m.put(
         "thread-cover", name, after=m.laid(cover.branches), place=name, parts=(cover.code,),
-        length=m.length(cover.cut_mm), side=f", from the side of {waiting[0]}" if waiting else "",
-        card=f"thread {name}",
+        cover=_said(cover), length=m.length(cover.cut_mm),
+        side=f", from the side of {waiting[0]}" if waiting else "", card=f"thread {name}",
     )  # fmt: skip
     for connector_id in waiting:
         m.waits.setdefault(connector_id, []).append(step)
@@ -173,7 +177,7 @@ def _sleeve(m: Maker, cover: BranchCover) -> str:
     shut = [m.shut[c] for c in ends if c in m.shut]
     return m.put(
         "sleeve", name, after=(*before, *shut), place=name, parts=(cover.code,), times=cover.covers_mm / 1000,
-        length=m.length(cover.cut_mm), card=f"dress {name}",
+        cover=_said(cover), length=m.length(cover.cut_mm), card=f"dress {name}",
         bare=f"; bare {m.length(cover.bare_from_mm)} and {m.length(cover.bare_to_mm)} at its ends",
     )  # fmt: skip
 

@@ -252,11 +252,25 @@ def _cards(
         first = steps[run[0]]
         cards.append(
             Card(
-                name if times[name] == 1 else f"{name} {times[name]}", name.split(" ", 1)[0],
-                name.split(" ", 1)[-1], first.place, tuple(run), round(sum(steps[s].minutes for s in run), 2),
+                name if times[name] == 1 else f"{name} {times[name]}",
+                name.split(" ", 1)[0],
+                _title(rooms, name, [steps[s] for s in run]),
+                first.place,
+                tuple(run),
+                round(sum(steps[s].minutes for s in run), 2),
             )
-        )  # fmt: skip
+        )
     return tuple(cards)
+
+
+def _title(rooms: Rooms, name: str, steps: Sequence[Operation]) -> str:
+    """What a card is about: an end by its wire's label and its cavity, anything else by its own name."""
+    kind, _, of = name.partition(" ")
+    own = next((s for s in steps if s.cavity and s.wires), next((s for s in steps if s.wires), None))
+    if kind != "end" or own is None:
+        return of or kind
+    label = rooms.wire.wires[own.wires[0]].label
+    return f"{label} at {own.place}-{own.cavity}" if own.cavity else f"{label} at {own.place}"
 
 
 def _card_of(own: Operation, *, by_setting: bool) -> str:

@@ -65,6 +65,8 @@ class LaterSort:
     """And where it shakes or flexes."""
     words: str
     open: str
+    dead: float = 1.0
+    """So many times as likely to be open all the time as to be poor: a fuse blows, a lamp burns out."""
 
 
 @dataclass(frozen=True, slots=True)

@@ -95,6 +95,13 @@ class FuseFacts:
     ambient_c: float | None = None
     sits_out: str = ""
     """What for a moment made its rating larger than its load asks; empty where nothing did."""
+    way: str = ""
+    """The pin that it feeds, in a block of several; empty where it stands alone."""
+
+    @property
+    def called(self) -> str:
+        """By its device, and in a block by the way that it feeds: ``F1 fuse block out2``."""
+        return " ".join(word for word in (self.device, self.name, self.way) if word)
 
 
 @dataclass(frozen=True, slots=True)

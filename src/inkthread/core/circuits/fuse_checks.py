@@ -60,7 +60,7 @@ def _against_source(
 ) -> None:
     assert fuse.part is not None
     place = Place("circuits", "device", fuse.device)
-    name = f"{fuse.device} {fuse.name}".strip()
+    name = fuse.called
     if never_clears(catalogue, fuse, source) and not driven_otherwise(document, result, fuse):
         book.add(
             "fuse-never-clears",
@@ -107,7 +107,7 @@ def _inrush(
             "fuse-opens-at-inrush",
             Place("circuits", "device", fuse.device),
             Place("circuits", "load", moment.load),
-            fuse=f"{fuse.device} {fuse.name}".strip(),
+            fuse=fuse.called,
             rating=format_current(fuse.rating_a),
             load=named(document, moment.device),
             mechanical=_fit(

@@ -67,6 +67,7 @@ def rate_fuses(
             if inner.kind not in PROTECTIVE:
                 continue
             key = f"{device_id}.{path_id}"
+            way = inner.to_pin if len(device.paths) > 1 else ""
             load = load_a.get(key, 0.0)
             ambient = ambient_at(document, brief, device_id) if inner.kind == "fuse" else None
             left = derating(brief, ambient) if ambient is not None else 1.0
@@ -82,7 +83,7 @@ def rate_fuses(
                     book.add(
                         "fuse-none-large-enough",
                         Place("circuits", "device", device_id),
-                        fuse=f"{device_id} {device.name}".strip(),
+                        fuse=" ".join(w for w in (device_id, device.name, way) if w),
                         need=format_current(load / share / left),
                         rating=format_current(part.rating_a),
                     )
@@ -100,6 +101,7 @@ def rate_fuses(
                 fed_from.get(key),
                 left,
                 ambient,
+                way=way,
             )
     return result
 

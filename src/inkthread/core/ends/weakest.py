@@ -138,7 +138,7 @@ def _fuse_above(
         mechanical=(
             (phrase("choose"), ({"op": "replace", "path": path, "value": None},)) if facts.fixed else None
         ),
-        fuse=f"{facts.device} {facts.name}",
+        fuse=facts.called,
         rating=format_current(facts.rating_a),
         link=link.name,
         carries=format_current(link.holds_a),

@@ -126,11 +126,12 @@ def failed_later(
     tried: list[tuple[float, _Part, float | None, dict[str, float]]] = []
     best_fit = 0.0
     for part in chain.parts:
-        for ohm in (*_OHMS, None):
+        opens = 1.0 if maker.moves else later.sorts[part.sort].dead
+        for ohm in (None, *_OHMS):
             shown = _shown(chain, part, ohm)
             fit = _fit(later, complaint, told, shown, maker, chain, part, ohm)
             best_fit = max(best_fit, fit)
-            tried.append((fit * part.likely, part, ohm, shown))
+            tried.append((fit * part.likely * (opens if ohm is None else 1.0), part, ohm, shown))
     return _ranked(later, chain, tried, complaint, explained=best_fit > _UNLIKELY)
 
 
@@ -276,13 +277,14 @@ class _Chains:
             for n, loop in enumerate(circuits.loops)
             if not loop.charging and loop.alternative == 0 and self.walker.flow.whole[n] and loop.back
         }
-        self._moves = False
+        self.moves = False
+        """Whether it comes and goes: then nothing is open all the time."""
         self._kept: dict[str, _Chain] = {}
 
     def of(self, complaint: Complaint) -> tuple[_Chain, Told | None]:
         """The loop that is complained of: of the first device that does not do well, else of the readings."""
         ill = [one for one in complaint.told if one.symptom.most < 1]
-        self._moves = any(one.symptom.moves for one in complaint.told)
+        self.moves = any(one.symptom.moves for one in complaint.told)
         places = {reading.place for reading in complaint.volts}
         for one in ill:
             own = [loop for loop in self.loops.values() if loop.device == one.device]
@@ -370,7 +372,7 @@ class _Chains:
         zones = [zone for point in points for zone in zones_at(self.document, point)]
         wet = sort.wet if any(z.has_water for z in zones) else 1.0
         moving = sort.moving if any(z.vibration or z.flex for z in zones) else 1.0
-        return sort.likely * wet * (moving * moving if self._moves else moving)
+        return sort.likely * wet * (moving * moving if self.moves else moving)
 
     def _source(self, loop: Loop) -> _Part:
         sort = self.sorts["source"]
@@ -442,7 +444,8 @@ class _Chains:
                 continue
             kind = "relay" if inner[2] == "contactor" else inner[2]
             sort = self.sorts.get(kind, self.sorts["link"])
-            named = self._named(device)
+            fuse = self.circuits.fuses.get(path)
+            named = fuse.called if fuse is not None else self._named(device)
             points = {
                 self.document.ends.connectors[entry.connector].point
                 for pin in (one, other)

@@ -108,7 +108,9 @@ def plan_tests(rooms: Rooms, bench_c: float = 20.0, by: ProvedBy = "hand") -> Pr
     maker.looks()
     mistakes = {mistake for row in maker.rows for mistake in row.catches}
     proofs = rooms.context.catalogue.proofs
-    uncaught = tuple(words for name, words in proofs.mistakes.items() if name not in mistakes)
+    uncaught = tuple(
+        words for name, words in proofs.mistakes.items() if name not in mistakes and maker.can_happen(name)
+    )
     return ProofPlan(tuple(maker.rows), uncaught, maker.meter, maker.network)
 
 
@@ -246,6 +248,23 @@ class _Rows:
         for connector_id, connector in self.document.ends.connectors.items():
             if connector.same_as is not None and connector.same_as in self.document.ends.connectors:
                 self.put("self-mate", "", (connector_id,), (connector.same_as,))
+
+    def can_happen(self, mistake: str) -> bool:
+        """Whether a mistake can be made in this harness: no shield, and none is left off."""
+        wires = self.harness.wires.values()
+        connectors = self.document.ends.connectors.values()
+        if mistake == "core pulled":
+            return any(w.resistive for w in wires)
+        if mistake == "drain missing":
+            return any(w.drain for w in wires)
+        if mistake == "pair crossed":
+            return bool(data_pairs(self.rooms))
+        if mistake == "wrong half":
+            return any(c.same_as is not None or c.meets is not None for c in connectors)
+        if mistake == "look-alikes":
+            housings = [h for c in self.rooms.ends.connectors.values() if (h := c.housing)]
+            return len(set(housings)) < len(housings)
+        return True
 
     def contacts(self) -> None:
         """Dry contacts, either way round."""

@@ -109,7 +109,7 @@ class _Steps:
         loads = list(dict.fromkeys(self._device(loop) for loop in self.behind[fuse]))
         words = [
             self.words["fuse"].format(
-                fuse=f"{facts.device} {facts.name}".strip(),
+                fuse=facts.called,
                 rating=f", {format_current(facts.rating_a)}",
                 loads=some_in_words(loads, _NAMED),
             )

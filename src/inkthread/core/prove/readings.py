@@ -13,6 +13,8 @@ from functools import cached_property
 from inkthread.core.quantity import QuantityError, parse_resistance_ohm
 
 OPEN_OHM = math.inf
+MOST_OHM = 1e14
+"""100 Tohm: beyond any insulation tester (common practice, no source)."""
 _OPEN = frozenset(
     ("ol", "0l", "o.l", "0.l", "o.l.", "0.l.", "ol.", "open", "overload", "over", "overrange", "inf",
      "infinite", "infinity", "∞", "1 .", "1.", "---", "no", "none", "apart")
@@ -58,8 +60,16 @@ class BadReading:
 def read_ohm(text: str) -> float:
     """A reading in ohm: ``0.031``, ``31 mohm``, ``1.2k``, ``2M``; ``OL`` and the like are infinite.
 
-    ``M`` is a million, ``m`` a thousandth. Raises QuantityError, naming what would do.
+    ``M`` is a million, ``m`` a thousandth. Raises QuantityError, naming what would do, also for more than any
+    meter shows.
     """
+    ohm = _written_ohm(text)
+    if MOST_OHM < ohm < OPEN_OHM:
+        raise QuantityError(f"{text.strip()!r} is more than any meter shows. Type OL where it is open.")
+    return ohm
+
+
+def _written_ohm(text: str) -> float:
     plain = text.strip()
     word = plain.lower()
     if word in _OPEN:

@@ -83,7 +83,7 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
         "fuse",
         key,
         f"Why {fuse.rating_a:g} A?",
-        f"{fuse.device} {fuse.name}",
+        fuse.called,
         "You fixed this rating."
         if fuse.fixed
         else f"The smallest made that its load keeps below {share:g} %"

@@ -129,7 +129,7 @@ def _loaded(
             mechanical=(
                 (phrase("choose"), ({"op": "replace", "path": path, "value": None},)) if fuse.fixed else None
             ),
-            fuse=f"{fuse.device} {fuse.name}".strip(),
+            fuse=fuse.called,
             rating=format_current(fuse.rating_a),
             load=format_current(carries),
             share=f"{holds * 100:.3g}",
@@ -160,7 +160,7 @@ def _faults(
         source = circuits.sources[fuse.source] if fuse.source else None
         limited = source is not None and source.limit_a is not None and source.kind != "alternator"
         loop = next(loop for loop in circuits.loops if loop.load == load)
-        fuse_name = f"{fuse.device} {fuse.name}".strip()
+        fuse_name = fuse.called
         load_name = f"{loop.device} {document.circuits.devices[loop.device].name}".strip()
         rating, short = format_current(fuse.rating_a), format_current(fault.current_a)
         place = Place("circuits", "device", fuse.device)
@@ -232,7 +232,7 @@ def _interrupting(
         book.add(
             "fuse-cannot-interrupt",
             Place("circuits", "device", fuse.device),
-            fuse=f"{fuse.device} {fuse.name}".strip(),
+            fuse=fuse.called,
             source=f"{source.device} {name}".strip(),
             fault=format_current(fault),
             breaks=format_current(fuse.part.interrupt_a),
