@@ -156,16 +156,32 @@ def test_what_is_taken_out_goes_with_all_that_names_it_and_comes_back_whole(harn
         reply = harness.act(act, "", about)
         assert reply.status_code == 200, reply.json
         assert about not in reply.json["document"][gone[0]][gone[1]]
-        assert f"{act.replace('_', ' ')} {about}" == reply.json["undo_label"]
+        assert reply.json["undo_label"].startswith(f"take out {about}")
         assert turn(harness.client, harness.url).json["document"] == before
         assert harness.act(act, "", "nothing").status_code == 422
     document = harness.act("take_out_device", "", "M1").json["document"]
     assert set(document["ends"]["connectors"]) == {"B1", "F1"}
     assert document["circuits"]["loads"] == {}
     left = {ref for c in document["circuits"]["circuits"].values() for ref in c["ends"]}
-    assert left == {"B1.+", "B1.-", "F1.in", "F1.out"}
+    assert left == {"B1.+", "F1.in"}, "no circuit of one end is left"
     document = harness.act("take_out_branch", "", "R3").json["document"]
     assert set(document["route"]["points"]) == {"B1", "F1", "mid"}
+
+
+def test_with_a_load_goes_its_way_in_the_fuse_block_and_the_edit_names_it(harness):
+    harness.act("feed", "B1 battery > F1 fuse block > E1 lamp 2 A > B1")
+    harness.act("feed", "F1 > E2 lamp 3 A > B1")
+    harness.act("run", "B1 100 > F1 300 > mid 200 > E1")
+    reply = harness.act("take_out_device", "", "E2").json
+    block = reply["document"]["circuits"]["devices"]["F1"]
+    assert set(block["pins"]) == {"in", "out1"}
+    assert [p["to_pin"] for p in block["paths"].values()] == ["out1"]
+    assert "F1.out2" not in reply["document"]["ends"]["pinout"]
+    assert all(len(c["ends"]) > 1 for c in reply["document"]["circuits"]["circuits"].values())
+    assert reply["undo_label"].startswith("take out E2, with ")
+    assert "F1.out2" in reply["undo_label"]
+    last = harness.act("take_out_device", "", "E1").json["document"]["circuits"]["devices"]["F1"]
+    assert set(last["pins"]) == {"in", "out1"}, "a block of one way is a fuse, and stays"
 
 
 @pytest.mark.parametrize(

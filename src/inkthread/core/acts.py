@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable
 from typing import Any, Literal, get_args
 
@@ -15,8 +16,8 @@ from inkthread.core.circuits.statements import circuits_line
 from inkthread.core.conventions import colours_into
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
-from inkthread.core.document.pin_ref import device_of
-from inkthread.core.document.values import HIDDEN
+from inkthread.core.document.pin_ref import device_of, pin_of
+from inkthread.core.document.values import HIDDEN, PROTECTIVE
 from inkthread.core.ends.lines import (
     connector_line,
     copy_connector,
@@ -28,6 +29,7 @@ from inkthread.core.quantity import QuantityError
 from inkthread.core.rename import rename
 from inkthread.core.route.lines import insert_point, merge_point, put_stretch, rehang_branch, route_line
 from inkthread.core.settle import settle
+from inkthread.core.words import some_in_words
 
 ActName = Literal[
     "feed",
@@ -184,13 +186,7 @@ def _house_colours(plain: dict[str, Any], catalogue: Catalogue) -> list[dict[str
 def _take_out_device(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
     draft = Draft(plain)
     _device(draft, about)
-    for circuit_id, circuit in list(draft.at("circuits", "circuits").items()):
-        mine = [ref for ref in circuit["ends"] if device_of(ref) == about]
-        if mine and len(mine) == len(circuit["ends"]):
-            forget_circuit(draft, circuit_id)
-            continue
-        for ref in mine:
-            draft.drop("circuits", "circuits", circuit_id, "ends", ref)
+    _leave_circuits(draft, about)
     for collection in ("loads", "sources"):
         for entry_id, entry in list(draft.at("circuits", collection).items()):
             if entry["device"] == about:
@@ -207,6 +203,55 @@ def _take_out_device(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:
         forget_connector(draft, connector)
     draft.drop("circuits", "devices", about)
     return draft.operations
+
+
+def _leave_circuits(draft: Draft, device_id: str) -> None:
+    """Take a device's pins out of their circuits; a circuit of one end joins nothing, and goes too."""
+    for circuit_id, circuit in list(draft.at("circuits", "circuits").items()):
+        mine = [ref for ref in circuit["ends"] if device_of(ref) == device_id]
+        others = [ref for ref in circuit["ends"] if ref not in mine]
+        if not mine:
+            continue
+        if len(others) > 1:
+            for ref in mine:
+                draft.drop("circuits", "circuits", circuit_id, "ends", ref)
+            continue
+        forget_circuit(draft, circuit_id)
+        for ref in others:
+            _take_out_way(draft, ref)
+
+
+def _take_out_way(draft: Draft, ref: str) -> None:
+    """Take an unused way out of a block of several fuses or breakers: its pin, its path, its cavity."""
+    device = draft.at("circuits", "devices")[device_of(ref)]
+    ways = {p: path for p, path in device["paths"].items() if path["kind"] in PROTECTIVE}
+    mine = [p for p, path in ways.items() if path["to_pin"] == pin_of(ref)]
+    if len(mine) != 1 or len(ways) < 2 or ways[mine[0]].get("rating_a") is not None:
+        return
+    draft.drop("circuits", "devices", device_of(ref), "paths", mine[0])
+    if ref in draft.at("ends", "pinout"):
+        draft.drop("ends", "pinout", ref)
+    draft.drop("circuits", "devices", device_of(ref), "pins", pin_of(ref))
+
+
+_TAKEN = (
+    re.compile(
+        r"/(?:circuits/(?:devices|circuits)|ends/connectors|route/(?:branches|points)|brief/zones)/([^/]+)"
+    ),
+    re.compile(r"/circuits/devices/([^/]+)/pins/([^/]+)"),
+)
+_NAMED = 4
+
+
+def act_label(act: str, text: str, about: str, operations: list[dict[str, Any]]) -> str:
+    """What an edit is called: its line, or what was taken out and what went with it."""
+    if text or not act.startswith("take_out_"):
+        return text or f"{act.replace('_', ' ')} {about}".strip()
+    removed = [str(o["path"]) for o in operations if o["op"] == "remove"]
+    matches = (pattern.fullmatch(path) for path in removed for pattern in _TAKEN)
+    names = dict.fromkeys(".".join(m.groups()) for m in matches if m)
+    others = [name for name in names if name != about]
+    return f"take out {about}" + (f", with {some_in_words(others, _NAMED)}" if others else "")
 
 
 def _take_out_branch(plain: dict[str, Any], about: str) -> list[dict[str, Any]]:

@@ -246,7 +246,7 @@ class Shelf:
         self,
         design_id: str,
         make: Callable[[dict[str, Any]], list[Operation]],
-        label: str,
+        label: str | Callable[[list[Operation]], str],
         validate: Validate,
     ) -> StoredDesign:
         """Apply what ``make`` comes to on the newest document; made anew where somebody else was first.
@@ -269,7 +269,7 @@ class Shelf:
         self,
         design_id: str,
         make: Callable[[Session, DesignRow], list[Operation]],
-        label: str,
+        label: str | Callable[[list[Operation]], str],
         validate: Validate,
     ) -> StoredDesign:
         """Make, apply and validate an edit with nothing held, then put it in if its version is still the
@@ -284,7 +284,8 @@ class Shelf:
                 changed, inverse = apply_with_inverse(document, operations)
                 validate(changed, document, (design_id, version))
                 with self._lock if turn < _TRIES else nullcontext():
-                    stored = self._put_in(design_id, version, changed, operations, inverse, label)
+                    called = label if isinstance(label, str) else label(operations)
+                    stored = self._put_in(design_id, version, changed, operations, inverse, called)
             if stored is not None:
                 return stored
         raise AssertionError("nobody else edits while the lock is held")

@@ -7,7 +7,7 @@ from typing import Any
 
 from flask import Response
 
-from inkthread.core.acts import act_operations
+from inkthread.core.acts import act_label, act_operations
 from inkthread.core.circuits.paste import MEANINGS, read_list
 from inkthread.core.circuits.patterns import pattern_into
 from inkthread.core.document import DocumentError, Problem, dump_document, parse_document
@@ -50,7 +50,7 @@ def post_act(path: DesignPath, body: ActBody) -> Response:
         shop.shelf.edit(
             path.design_id,
             make,
-            body.text or f"{body.act.replace('_', ' ')} {body.about}".strip(),
+            lambda operations: act_label(body.act, body.text, body.about, operations),
             shop.validate,
         )
     )
