@@ -1,17 +1,22 @@
-import { useCallback, useEffect, useMemo, useState } from "react";
+import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent } from "react";
 import { Link, Navigate, Route, Routes, useLocation, useNavigate, useParams } from "react-router";
+import { changesInWords } from "./api/changes";
 import { lost } from "./api/client";
 import {
   ActsContext,
   DesignContext,
+  useBefore,
   useDesignQuery,
+  useDesign,
   useEdits,
   useOthersEdits,
   WhyContext,
   type Acts,
   type Why,
 } from "./api/design";
+import { JumpList } from "./components/JumpList";
 import { useSay } from "./components/Notice";
+import { ShortcutsSheet } from "./components/ShortcutsSheet";
 import { ROOMS, Thread } from "./components/Thread";
 import { Findings } from "./findings/Findings";
 import { BriefRoom } from "./rooms/brief/BriefRoom";
@@ -25,6 +30,46 @@ import { PartsRoom } from "./rooms/parts/PartsRoom";
 import { ProveRoom } from "./rooms/prove/ProveRoom";
 import { RouteRoom } from "./rooms/route/RouteRoom";
 import { WireRoom } from "./rooms/wire/WireRoom";
+
+/** Past the thread to what a room is about: its field for typed lines, else its list, else its first control. */
+function toWork(event: MouseEvent) {
+  event.preventDefault();
+  const work = document.getElementById("work");
+  const first = ["input[data-line]", "textarea", "[role=grid]", "input, select, button"]
+    .map((wanted) => work?.querySelector<HTMLElement>(wanted))
+    .find(Boolean);
+  (first ?? work)?.focus();
+}
+
+/** What an edit changed, for who does not see it. */
+function EditSaid() {
+  const { design, before } = useDesign();
+  const said = useMemo(() => (before ? changesInWords(before, design) : ""), [before, design]);
+  return (
+    <p role="status" aria-label="What the last edit changed" className="sr-only">
+      {said}
+    </p>
+  );
+}
+
+/** Whether what stands in a field is half typed: neither put in nor as it was when it was entered. */
+function useHalfTyped() {
+  const typed = useRef(new WeakSet<EventTarget>());
+  useEffect(() => {
+    const begun = (event: Event) => event.target && typed.current.add(event.target);
+    const ended = (event: Event) => {
+      if (event instanceof KeyboardEvent && event.key !== "Enter" && event.key !== "Escape") return;
+      if (event.target) typed.current.delete(event.target);
+    };
+    document.addEventListener("input", begun);
+    for (const type of ["focusin", "change", "keydown"]) document.addEventListener(type, ended);
+    return () => {
+      document.removeEventListener("input", begun);
+      for (const type of ["focusin", "change", "keydown"]) document.removeEventListener(type, ended);
+    };
+  }, []);
+  return useCallback((target: EventTarget) => typed.current.has(target), []);
+}
 
 /** One harness: the thread beside, a room open. */
 export function HarnessPage() {
@@ -56,13 +101,15 @@ export function HarnessPage() {
     [edits, say],
   );
 
+  const half = useHalfTyped();
   useEffect(() => {
     const onKey = (event: KeyboardEvent) => {
       const target = event.target as HTMLElement;
       const typing = target instanceof HTMLInputElement || target instanceof HTMLTextAreaElement;
       const key = event.key.toLowerCase();
       if ((event.ctrlKey || event.metaKey) && (key === "z" || key === "y")) {
-        if (typing && (target as HTMLInputElement).value !== (target as HTMLInputElement).defaultValue) return;
+        // In a text that is being typed it undoes text only.
+        if (typing && half(target)) return;
         event.preventDefault();
         void takeBack(key === "y" || event.shiftKey ? "redo" : "undo");
       } else if (event.altKey && (event.key === "ArrowDown" || event.key === "ArrowUp")) {
@@ -76,7 +123,22 @@ export function HarnessPage() {
     };
     window.addEventListener("keydown", onKey);
     return () => window.removeEventListener("keydown", onKey);
-  }, [id, navigate, takeBack]);
+  }, [half, id, navigate, takeBack]);
+
+  /** What was taken out or done at one stroke, with the way back while no later edit stands before it. */
+  const sayDone = useCallback(
+    (label: string) => {
+      const called = edits.last();
+      say(label.replace(/^take out (.+)$/, "$1 is taken out").replace(/^\w/, (c) => c.toUpperCase()) + ".", {
+        label: "Undo",
+        run: () => {
+          if (edits.last() === called) void takeBack("undo");
+          else say("There are later edits by now: see all edits, beside the tag.");
+        },
+      });
+    },
+    [edits, say, takeBack],
+  );
 
   const acts = useMemo<Acts>(
     () => ({
@@ -86,15 +148,17 @@ export function HarnessPage() {
           const problem = await edits.edit(operations, label);
           if (problem)
             say(problem.detail, lost(problem) ? { label: "Do it all the same", run: () => void again() } : undefined);
+          else if (operations.some((o) => o.op === "remove")) sayDone(label);
         };
         await again();
       },
       actNow: async (act, about) => {
         const problem = await edits.act(act, "", about);
         if (problem) say(problem.detail);
+        else sayDone(edits.last() ?? act.replaceAll("_", " "));
       },
     }),
-    [edits, say],
+    [edits, say, sayDone],
   );
   const asking = useMemo<Why>(
     () => ({
@@ -104,7 +168,8 @@ export function HarnessPage() {
     }),
     [here, why],
   );
-  const open = useMemo(() => (data ? { id, design: data } : null), [data, id]);
+  const before = useBefore(id, data?.version);
+  const open = useMemo(() => (data ? { id, design: data, before } : null), [before, data, id]);
 
   useEffect(() => {
     document.title = data ? `${data.document.brief.name} - Ink Thread` : "Ink Thread";
@@ -130,8 +195,14 @@ export function HarnessPage() {
             <CardsPage />
           ) : (
             <div className="flex min-h-screen">
+              <a href="#work" className="skip" onClick={toWork}>
+                To the work of this room
+              </a>
               <Thread />
-              <main className="min-w-0 flex-1">
+              <main id="work" tabIndex={-1} className="min-w-0 flex-1 outline-none">
+                <EditSaid />
+                <JumpList />
+                <ShortcutsSheet />
                 {(unheard ?? error) && (
                   <p role="alert" className="sticky top-0 z-30 border-b border-madder bg-sheet px-7 py-1.5 text-madder">
                     {(unheard ?? error)?.message}

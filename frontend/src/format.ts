@@ -92,3 +92,8 @@ export function ohmsBetween(low: number, high: number): string {
   const [least, unit] = OHMS.find(([from]) => high >= from) ?? OHMS[3];
   return `${Number((low / least).toPrecision(3))} … ${Number((high / least).toPrecision(3))} ${unit}`;
 }
+
+/** A moment as this machine writes it, without seconds. */
+export function when(at: string): string {
+  return new Date(at).toLocaleString(undefined, { dateStyle: "short", timeStyle: "short" });
+}

@@ -48,7 +48,7 @@ def test_a_device_card_takes_pins_roles_and_a_fixed_fuse(page: Page, open_room):
 def test_a_taken_out_device_comes_back_whole(page: Page, open_room):
     open_room("circuits")
     cell(page, "Devices", "lift pump", 0).click()
-    page.keyboard.press("Delete")
+    page.keyboard.press("Control+Delete")
     expect(cell(page, "Devices", "lift pump", 0)).to_have_count(0)
     expect(tally(page).get_by_role("link").filter(has_text="wires")).to_contain_text("16")
     page.keyboard.press("Control+z")
@@ -63,7 +63,7 @@ def test_a_pin_in_use_is_not_taken_out_and_the_reason_is_said(page: Page, open_r
     cell(page, "Devices", "lift pump", 0).click()
     pins = page.get_by_role("grid", name="Pins of M1")
     pins.get_by_role("row").filter(has_text="feed").get_by_role("gridcell").first.click()
-    page.keyboard.press("Delete")
+    page.keyboard.press("Control+Delete")
     expect(page.get_by_text("There is no pin").first).to_be_visible()
     expect(pins.get_by_role("row")).to_have_count(4)
 
@@ -177,12 +177,12 @@ def test_a_device_is_kept_in_the_library_and_known_by_its_name(page: Page, open_
     page.get_by_role("link", name="Device library").click()
     library = page.get_by_role("grid", name="Device library")
     library.get_by_role("gridcell", name="lift pump", exact=True).click()
-    page.keyboard.press("Delete")
+    page.keyboard.press("Control+Delete")
     page.get_by_role("button", name="Put it back").click()
     kept = library.get_by_role("row").filter(has_text="your own")
     expect(kept).to_be_visible()
     kept.get_by_role("gridcell").first.click()
-    page.keyboard.press("Delete")
+    page.keyboard.press("Control+Delete")
     expect(kept).to_have_count(0)
 
 

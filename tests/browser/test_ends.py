@@ -211,7 +211,7 @@ def test_a_family_of_ones_own_is_changed_cell_by_cell(page: Page, open_ends, sit
     page.keyboard.press("Enter")
     expect(contacts.get_by_text("OWN-S-20", exact=True)).to_be_visible()
     contacts.get_by_text("OWN-S-20", exact=True).click()
-    page.keyboard.press("Delete")
+    page.keyboard.press("Control+Delete")
     expect(contacts.get_by_role("row")).to_have_count(rows)
     page.get_by_role("button", name="Put it back").last.click()
     expect(contacts.get_by_text("OWN-S-20", exact=True)).to_be_visible()

@@ -60,7 +60,7 @@ def test_a_branch_is_picked_on_the_drawing_taken_out_and_brought_back(page: Page
         "engine breakout to lift pump"
     )
     cell(page, "Branches", "R7", 0).click()
-    page.keyboard.press("Delete")
+    page.keyboard.press("Control+Delete")
     expect(tally(page)).to_contain_text("fix")
     page.keyboard.press("Control+z")
     expect(tally(page)).to_contain_text("nothing found")
@@ -80,7 +80,7 @@ def test_a_point_is_put_on_a_branch_and_taken_out_again(page: Page, open_leaf):
     points = page.get_by_role("grid", name="Points")
     expect(points.get_by_role("gridcell", name="grommet").first).to_be_visible()
     points.get_by_role("gridcell", name="grommet").first.click()
-    page.keyboard.press("Delete")
+    page.keyboard.press("Control+Delete")
     expect(points.get_by_role("gridcell", name="grommet")).to_have_count(0)
 
 

@@ -135,7 +135,7 @@ def test_a_row_taken_out_while_it_is_typed_in_keeps_the_words_and_rows_below_sta
     before = cell(theirs, "Devices", "lift pump", 0)
     before.click()
     with theirs.expect_response(lambda r: r.request.method in ("PATCH", "POST")):
-        theirs.keyboard.press("Delete")
+        theirs.keyboard.press("Control+Delete")
     said = ours.get_by_role("alert")
     expect(said).to_contain_text("taken out in another window. You typed 11.")
     ours.keyboard.press("Enter")

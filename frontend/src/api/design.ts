@@ -106,7 +106,19 @@ function inTurn<T>(id: string, work: () => Promise<T>): Promise<T> {
   return next;
 }
 
+function beforeKey(id: string) {
+  return ["before", id] as const;
+}
+
+/** The harness as it was before the last edit that this window saw, to say what that changed. */
+export function useBefore(id: string, version: number | undefined): DesignReply | null {
+  const before = useQueryClient().getQueryData<DesignReply>(beforeKey(id));
+  return before !== undefined && version !== undefined && before.version < version ? before : null;
+}
+
 function keep(cache: QueryClient, reply: DesignReply) {
+  const known = cache.getQueryData<DesignReply>(designKey(reply.id));
+  if (known && known.version < reply.version) cache.setQueryData(beforeKey(reply.id), known);
   cache.setQueryData(designKey(reply.id), reply);
   void cache.invalidateQueries({ queryKey: ["shelf"], refetchType: "none" });
 }
@@ -141,6 +153,8 @@ export type Edit = (operations: Operation[], label: string) => Promise<Problem |
 export interface OpenDesign {
   id: string;
   design: DesignReply;
+  /** As it was before the last edit. */
+  before: DesignReply | null;
 }
 
 /** What can be done to it; the same object from the first edit to the last. */
@@ -200,6 +214,7 @@ export function useSend(id: string) {
 
 export function useEdits(id: string) {
   const put = useSend(id);
+  const cache = useQueryClient();
   const gathered = useRef<Operation[] | null>(null);
   const send = useCallback<Edit>(
     (operations, label) =>
@@ -251,12 +266,14 @@ export function useEdits(id: string) {
         put((path, etag) =>
           client.POST("/api/designs/{design_id}/undo", { params: { path, header: { "If-Match": etag } } }),
         ),
+      /** What the edit that an undo would take back is called. */
+      last: () => cache.getQueryData<DesignReply>(designKey(id))?.undo_label ?? null,
       redo: () =>
         put((path, etag) =>
           client.POST("/api/designs/{design_id}/redo", { params: { path, header: { "If-Match": etag } } }),
         ),
     }),
-    [edit, put, together],
+    [cache, edit, id, put, together],
   );
 }
 

@@ -62,6 +62,7 @@ export function EntryGrid({
               ...(renamed
                 ? {
                     title: () => "its id; renamed everywhere",
+                    needed: true,
                     commit: ([id]: EntryRow, typed: string) => act("rename", typed, `${kind}/${id}`),
                   }
                 : {}),

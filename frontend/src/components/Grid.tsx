@@ -1,13 +1,30 @@
-import { useEffect, useId, useMemo, useRef, type ClipboardEvent, type KeyboardEvent } from "react";
+import {
+  Fragment,
+  useContext,
+  useEffect,
+  useId,
+  useMemo,
+  useRef,
+  useState,
+  type ClipboardEvent,
+  type KeyboardEvent,
+} from "react";
+import { useSearchParams } from "react-router";
 import type { Problem } from "../api/client";
+import { ActsContext } from "../api/design";
 import { NEW, type Column, type Edits, type Failed } from "./columns";
 import { asText, marked } from "./copied";
+import { GridBar } from "./GridBar";
+import { GridHead } from "./GridHead";
 import { GridRow } from "./GridRow";
 import { useSay } from "./Notice";
-import { useColumnModel } from "./useColumnModel";
+import type { RowAct } from "./RowMenu";
 import { useGridCursor } from "./useGridCursor";
 import { useGridEditing } from "./useGridEditing";
 import { useGridPaste } from "./useGridPaste";
+import { useGridRange } from "./useGridRange";
+import { useGridView } from "./useGridView";
+import { templateOf } from "./widths";
 
 interface Props<Row> {
   label: string;
@@ -16,7 +33,12 @@ interface Props<Row> {
   rowKey: (row: Row) => string;
   selected?: string | null;
   onSelect?: (row: Row, column: Column<Row>) => void;
+  /** Take a row out, with what hangs on it. */
   onDelete?: (row: Row) => void;
+  /** One more like a row. */
+  onDuplicate?: (row: Row) => void;
+  /** The same row before the last edit: what changed is marked. */
+  was?: (row: Row) => Row | undefined;
   onWhy?: (row: Row, column: Column<Row>) => void;
   /** What the space bar does to a row, in a cell that nothing is typed in. */
   onSpace?: (row: Row) => void;
@@ -40,16 +62,22 @@ const STEPS: Record<string, [number, number]> = {
 /** Rows are laid out and painted block by block, as they come into view. */
 const BLOCK = 20;
 
-/** A table worked by keyboard: arrows, Enter, type to replace, paste, Delete; errors stay at the cell. */
+/** Lists of fewer rows than this are read at one sight: nothing is sought in them. */
+const SOUGHT_IN = 8;
+
+/** A table worked by keyboard: arrows, Enter, type to replace, paste; Delete empties a cell, with Ctrl it takes
+ * the row out; errors stay at the cell. */
 export function Grid<Row>(props: Props<Row>) {
   const {
     label,
-    rows,
+    rows: all,
     columns: stated,
     rowKey,
     selected,
     onSelect,
     onDelete,
+    onDuplicate,
+    was,
     onWhy,
     onSpace,
     onNew,
@@ -59,8 +87,15 @@ export function Grid<Row>(props: Props<Row>) {
   } = props;
   const id = useId();
   const frame = useRef<HTMLDivElement>(null);
-  const { columns } = useColumnModel(rows, stated, rowKey);
-  const template = useMemo(() => columns.map((c) => c.width).join(" "), [columns]);
+  const say = useSay();
+  const list = label.replace(/ (of|on|at|behind) \S+.*$/, "");
+  const { view, rows, columns, groups } = useGridView(list, all, stated, rowKey);
+  const hasMenu = onDelete !== undefined || onDuplicate !== undefined;
+  const template = useMemo(() => templateOf(columns, all) + (hasMenu ? " 24px" : ""), [columns, all, hasMenu]);
+  const field = useRef<HTMLInputElement>(null);
+  const range = useGridRange();
+  const acts = useContext(ActsContext);
+  const [menu, setMenu] = useState<string | null>(null);
   const { row, column, count, select, move } = useGridCursor({
     rows,
     columns,
@@ -75,6 +110,12 @@ export function Grid<Row>(props: Props<Row>) {
     rowKey,
     onNew,
     frame,
+  });
+  const asked = useSearchParams()[0].get("at");
+  useAsked(asked, rows, rowKey, (r) => {
+    select(r, 0);
+    frame.current?.focus({ preventScroll: true });
+    frame.current?.querySelector(`[data-cell="${r}-0"]`)?.scrollIntoView({ block: "center" });
   });
   const isNew = row >= rows.length;
   /** A figure typed where nothing can be typed is meant for the one cell of the row that takes any. */
@@ -91,20 +132,46 @@ export function Grid<Row>(props: Props<Row>) {
   const begin = (typed?: string) => start(current, currentColumn, typed);
 
   // The rows see one set of handlers that never changes, so that only rows that change are drawn again.
-  const latest = useRef({ select, begin, commit, move, finish, remember, cancel, typing });
+  const choose = (r: number, c: number, how: "alone" | "all between" | "beside") => {
+    range.reach(row, r, how);
+    select(r, c);
+  };
+  /** What was typed, in the cell or in this column of every row that is chosen. */
+  const put = (typed: string) => {
+    const others = [...range.chosen].filter((r) => r !== row);
+    if (editing === null || !acts || !others.length || !range.chosen.has(row) || !currentColumn?.commit)
+      return finish(typed);
+    cancel();
+    fill(typed, [...range.chosen]);
+  };
+  const fill = (typed: string, into: number[]) => {
+    const where = currentColumn;
+    if (!where?.commit || !acts) return;
+    const work = () =>
+      Promise.all(
+        into.flatMap((r) => {
+          const one = rows[r];
+          return one ? [commit(typed, { of: rowKey(one), column: where.key }, where.text(one))] : [];
+        }),
+      );
+    void acts.together(`${where.head}: ${typed || "nothing"} in ${into.length} rows`, work).then((done) => {
+      if (!done) void work();
+    });
+  };
+  const latest = useRef({ choose, begin, commit, move, put, remember, cancel, typing });
   useEffect(() => {
-    latest.current = { select, begin, commit, move, finish, remember, cancel, typing };
+    latest.current = { choose, begin, commit, move, put, remember, cancel, typing };
   });
   const edits = useMemo<Edits>(() => {
     const focus = () => frame.current?.focus({ preventScroll: true });
     return {
-      onPick: (r, c) => {
+      onPick: (r, c, how) => {
         focus();
-        latest.current.select(r, c);
+        latest.current.choose(r, c, how);
       },
       onStart: () => latest.current.begin(),
       onDone: (typed, then) => {
-        latest.current.finish(typed);
+        latest.current.put(typed);
         if (then) latest.current.move(...then);
         focus();
       },
@@ -112,6 +179,7 @@ export function Grid<Row>(props: Props<Row>) {
         latest.current.cancel();
         focus();
       },
+      onMenu: (name) => setMenu(name),
       onTyping: (typed) => latest.current.typing(typed),
       onMine: (cell, typed) => {
         focus();
@@ -124,23 +192,72 @@ export function Grid<Row>(props: Props<Row>) {
     };
   }, []);
 
-  const onKeyDown = (event: KeyboardEvent) => {
-    if (editing !== null || event.target !== frame.current) return;
-    if (event.ctrlKey || event.metaKey || event.altKey) return;
-    const step = STEPS[event.key];
+  const rowActs = (found: Row): RowAct[] => [
+    ...(onWhy && currentColumn ? [{ label: "Why", keys: "w", run: () => onWhy(found, currentColumn) }] : []),
+    ...(onDuplicate ? [{ label: "One more like it", keys: "Ctrl D", run: () => onDuplicate(found) }] : []),
+    ...(onDelete ? [{ label: "Take out", keys: "Ctrl Delete", run: () => onDelete(found) }] : []),
+  ];
+  /** Empties the cell, or the cells of this column that are chosen; a cell that is worked out stays. */
+  const emptied = () => {
+    if (!current || !currentColumn?.commit || currentColumn.needed) {
+      if (current && onDelete) say("This cell is not emptied. Ctrl+Delete takes the row out.");
+      return;
+    }
+    if (range.chosen.size > 1) fill("", [...range.chosen]);
+    else void commit("", { of: rowKey(current), column: currentColumn.key }, currentColumn.text(current));
+  };
+  const withControl = (key: string): boolean => {
+    if ((key === "Delete" || key === "Backspace") && current && onDelete) onDelete(current);
+    else if (key === "Home") choose(0, 0, "alone");
+    else if (key === "End") choose(count - 1, columns.length - 1, "alone");
+    else if (key === "d" && range.chosen.size > 1 && currentColumn?.commit) {
+      const into = [...range.chosen].sort((a, b) => a - b);
+      const first = rows[into[0] ?? 0];
+      if (first) fill(currentColumn.begin?.(first) ?? currentColumn.text(first), into.slice(1));
+    } else if (key === "d" && current && onDuplicate) onDuplicate(current);
+    else if (key === "a" && rows.length) {
+      range.reach(0, 0, "alone");
+      range.reach(0, rows.length - 1, "all between");
+    } else return false;
+    return true;
+  };
+  const withShift = (key: string): boolean => {
+    const step = STEPS[key];
+    if (key === "F10" && current) setMenu(rowKey(current));
+    else if (step && step[0] !== 0)
+      choose(Math.max(0, Math.min(rows.length - 1, row + step[0])), column, "all between");
+    else return false;
+    return true;
+  };
+  const alone = (key: string): boolean => {
+    const step = STEPS[key];
     const readOnly = current !== undefined && currentColumn !== undefined && !currentColumn.commit;
-    if (step) move(...step);
-    else if (event.key === "Home") select(row, 0);
-    else if (event.key === "End") select(row, columns.length - 1);
-    else if ((event.key === "Enter" || event.key === "w") && readOnly) onWhy?.(current, currentColumn);
-    else if (event.key === " " && readOnly && onSpace) onSpace(current);
-    else if (event.key === "Enter" || event.key === "F2" || event.key === " ") begin();
-    else if (event.key === "Delete" && current && onDelete) onDelete(current);
-    else if (event.key === "Escape" && current && currentColumn && failed[rowKey(current)]?.[currentColumn.key])
+    if (step) {
+      range.reach(row, row, "alone");
+      move(...step);
+    } else if (key === "Home") choose(row, 0, "alone");
+    else if (key === "End") choose(row, columns.length - 1, "alone");
+    else if (key === "/" && field.current) field.current.focus();
+    else if (key === "ContextMenu" && current) setMenu(rowKey(current));
+    else if ((key === "Enter" || key === "w") && readOnly && onWhy) onWhy(current, currentColumn);
+    else if (key === " " && readOnly && onSpace) onSpace(current);
+    else if (key === "Enter" || key === "F2" || key === " ") begin();
+    else if (key === "Delete") emptied();
+    else if (key === "Escape" && (range.chosen.size || view.sought)) {
+      range.reach(row, row, "alone");
+      view.setSought("");
+    } else if (key === "Escape" && current && currentColumn && failed[rowKey(current)]?.[currentColumn.key])
       remember(rowKey(current), currentColumn.key, null);
-    else if (event.key.length === 1) typeInto(event.key);
-    else return;
-    event.preventDefault();
+    else if (key.length === 1) typeInto(key);
+    else return false;
+    return true;
+  };
+  const onKeyDown = (event: KeyboardEvent) => {
+    if (editing !== null || event.target !== frame.current || event.altKey) return;
+    const { key } = event;
+    if (key === "\\" || key === "?") return;
+    const done = event.ctrlKey || event.metaKey ? withControl(key) : (event.shiftKey && withShift(key)) || alone(key);
+    if (done) event.preventDefault();
   };
 
   const paste = useGridPaste({ rows, columns, rowKey, row, column, commit, foot: onNew !== undefined });
@@ -148,16 +265,16 @@ export function Grid<Row>(props: Props<Row>) {
     if (editing === null) void paste(event);
   };
 
-  const say = useSay();
   const onCopy = (event: ClipboardEvent) => {
     if (editing !== null || marked()) return;
     const heads = columns.map((c) => c.head);
+    const some = range.chosen.size > 1 ? rows.filter((_, r) => range.chosen.has(r)) : rows;
     event.clipboardData.setData(
       "text/plain",
-      asText([heads, ...rows.map((found) => columns.map((c) => c.text(found)))]),
+      asText([heads, ...some.map((found) => columns.map((c) => c.text(found)))]),
     );
     event.preventDefault();
-    say(`${rows.length} rows copied with their headings.`);
+    say(`${some.length} rows copied with their headings.`);
   };
 
   const blocks = Array.from({ length: Math.ceil(rows.length / BLOCK) }, (_, n) => n * BLOCK);
@@ -167,10 +284,11 @@ export function Grid<Row>(props: Props<Row>) {
         ? rows.map((found) =>
             columns
               .map((c) => `${c.text(found)}\u0001${c.title?.(found) ?? ""}\u0001${c.stamp?.(found) ?? ""}`)
+              .concat(changedIn(found, columns, was))
               .join("\u0002"),
           )
         : null,
-    [steady, rows, columns],
+    [steady, rows, columns, was],
   );
   const line = (r: number, found: Row | undefined, key: string) => (
     <GridRow
@@ -186,57 +304,109 @@ export function Grid<Row>(props: Props<Row>) {
       template={template}
       rowHeight={rowHeight}
       active={r === row ? (found === undefined ? 0 : column) : -1}
+      picked={range.chosen.has(r)}
+      was={found !== undefined ? was?.(found) : undefined}
+      acts={hasMenu && found !== undefined && (r === row || menu === key) ? rowActs(found) : NO_ACTS}
+      menu={menu === key}
       editing={editing?.of === key ? editing : null}
       chosen={found !== undefined && selected === key}
       failures={failed[key]}
       edits={edits}
     />
   );
+  const sought = all.length >= SOUGHT_IN || view.sought !== "" || view.kept.hidden.length > 0;
   return (
-    <div
-      ref={frame}
-      role="grid"
-      tabIndex={0}
-      aria-label={label}
-      aria-rowcount={count + 1}
-      aria-activedescendant={`${id}-${row}-${isNew ? 0 : column}`}
-      onKeyDown={onKeyDown}
-      onPaste={onPaste}
-      onCopy={onCopy}
-      className="group/grid min-w-0 outline-none max-[1199px]:overflow-x-auto"
-    >
-      <div role="row" className="grid border-b border-ink" style={{ gridTemplateColumns: template }}>
-        {columns.map((c) => (
+    <>
+      {sought && (
+        <GridBar
+          label={label}
+          view={view}
+          columns={stated}
+          shown={rows.length}
+          of={all.length}
+          field={field}
+          onLeave={() => frame.current?.focus()}
+        />
+      )}
+      <div
+        ref={frame}
+        role="grid"
+        tabIndex={0}
+        aria-label={label}
+        aria-rowcount={count + 1}
+        aria-multiselectable={true}
+        aria-activedescendant={`${id}-${row}-${isNew ? 0 : column}`}
+        onKeyDown={onKeyDown}
+        onPaste={onPaste}
+        onCopy={onCopy}
+        className="group/grid min-w-0 outline-none max-[1199px]:overflow-x-auto"
+      >
+        <GridHead columns={columns} template={template} view={view} />
+        {all.length > 0 && rows.length === 0 && (
+          <p className="py-3 text-second">
+            Nothing here has “{view.sought}” in it.{" "}
+            <button className="quiet" onClick={() => view.setSought("")}>
+              Show all
+            </button>
+          </p>
+        )}
+        {all.length === 0 && !onNew && empty && <p className="py-3 text-second">{empty}</p>}
+        {blocks.map((first) => (
           <div
-            role="columnheader"
-            key={c.key}
-            className={`self-end px-1 pb-1.5 text-fine font-semibold text-second ${c.align === "right" ? "pr-2 text-right" : ""}`}
+            key={first}
+            style={{
+              contentVisibility: editing !== null && row >= first && row < first + BLOCK ? "visible" : "auto",
+              containIntrinsicBlockSize: `auto ${Math.min(BLOCK, rows.length - first) * rowHeight}px`,
+            }}
           >
-            {c.head}
+            {rows.slice(first, first + BLOCK).map((found, n) => {
+              const group = groups?.get(first + n);
+              if (!group) return line(first + n, found, rowKey(found));
+              return (
+                <Fragment key={`group ${rowKey(found)}`}>
+                  <p className="border-b border-rule px-1 pb-1 pt-3 font-semibold">
+                    {group.name || "none"} <span className="font-figures text-fine text-second">{group.count}</span>
+                  </p>
+                  {line(first + n, found, rowKey(found))}
+                </Fragment>
+              );
+            })}
           </div>
         ))}
+        {onNew && line(rows.length, undefined, NEW)}
+        <Vanished
+          columns={columns}
+          failed={failed}
+          known={(of) => of === NEW || all.some((r) => rowKey(r) === of)}
+          onLetGo={remember}
+        />
       </div>
-      {rows.length === 0 && !onNew && empty && <p className="py-3 text-second">{empty}</p>}
-      {blocks.map((first) => (
-        <div
-          key={first}
-          style={{
-            contentVisibility: editing !== null && row >= first && row < first + BLOCK ? "visible" : "auto",
-            containIntrinsicBlockSize: `auto ${Math.min(BLOCK, rows.length - first) * rowHeight}px`,
-          }}
-        >
-          {rows.slice(first, first + BLOCK).map((found, n) => line(first + n, found, rowKey(found)))}
-        </div>
-      ))}
-      {onNew && line(rows.length, undefined, NEW)}
-      <Vanished
-        columns={columns}
-        failed={failed}
-        known={(of) => of === NEW || rows.some((r) => rowKey(r) === of)}
-        onLetGo={remember}
-      />
-    </div>
+    </>
   );
+}
+
+/** Goes once to the row that the address names, as soon as it is there. */
+function useAsked<Row>(asked: string | null, rows: Row[], rowKey: (row: Row) => string, go: (row: number) => void) {
+  const gone = useRef<string | null>(null);
+  useEffect(() => {
+    if (asked === null || gone.current === asked) return;
+    const row = rows.findIndex((one) => rowKey(one) === asked);
+    if (row < 0) return;
+    gone.current = asked;
+    go(row);
+  });
+}
+
+const NO_ACTS: RowAct[] = [];
+
+/** What the cells of a row said before the last edit, where they say otherwise now. */
+function changedIn<Row>(row: Row, columns: Column<Row>[], was: ((row: Row) => Row | undefined) | undefined): string[] {
+  const before = was?.(row);
+  if (before === undefined || before === row) return [];
+  return columns.map((c) => {
+    const text = c.text(before);
+    return text === c.text(row) ? "" : text;
+  });
 }
 
 interface VanishedProps<Row> {

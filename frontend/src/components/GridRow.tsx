@@ -1,6 +1,7 @@
 import { memo } from "react";
 import { Editor } from "./Editor";
 import { Outdone } from "./Outdone";
+import { RowMenu, type RowAct } from "./RowMenu";
 import type { Column, Edits, Failed, Open } from "./columns";
 
 interface Props<Row> {
@@ -18,6 +19,12 @@ interface Props<Row> {
   rowHeight: number;
   /** The column the cursor is in, or -1. */
   active: number;
+  /** Whether it is one of several that are chosen. */
+  picked: boolean;
+  /** The row before the last edit. */
+  was: Row | undefined;
+  acts: RowAct[];
+  menu: boolean;
   editing: Open | null;
   chosen: boolean;
   failures: Record<string, Failed> | undefined;
@@ -30,13 +37,23 @@ function Line<Row>(p: Props<Row>) {
     <div>
       <div
         role="row"
-        aria-selected={p.chosen}
-        className={`grid border-b border-faint ${p.chosen ? "bg-wash shadow-[inset_3px_0_0_var(--madder)]" : ""}`}
+        aria-selected={p.chosen || p.picked}
+        onContextMenu={(e) => {
+          if (!p.acts.length) return;
+          e.preventDefault();
+          p.edits.onMenu(p.name);
+        }}
+        className={`grid border-b border-faint ${p.chosen || p.picked ? "bg-wash" : ""} ${p.chosen ? "shadow-[inset_3px_0_0_var(--madder)]" : ""}`}
         style={{ gridTemplateColumns: p.row === undefined ? "1fr" : p.template, minHeight: p.rowHeight }}
       >
         {columns.map((c, i) => (
           <GridCell key={c.key} {...p} c={c} i={i} />
         ))}
+        {p.acts.length > 0 && (
+          <div role="gridcell" className="flex items-center">
+            <RowMenu of={p.name} acts={p.acts} open={p.menu} onOpen={(open) => p.edits.onMenu(open ? p.name : null)} />
+          </div>
+        )}
       </div>
       {columns.map((c) => {
         const wrong = p.failures?.[c.key];
@@ -67,6 +84,9 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
   const choices = row === undefined ? undefined : c.choices?.(row);
   const active = p.active === i;
   const wrong = p.failures?.[c.key];
+  const before = row !== undefined && p.was !== undefined && p.was !== row ? c.text(p.was) : null;
+  const changed = before !== null && row !== undefined && before !== c.text(row);
+  const title = row !== undefined && c.title ? c.title(row) : undefined;
   return (
     <div
       role="gridcell"
@@ -74,12 +94,12 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
       data-cell={`${p.r}-${i}`}
       aria-invalid={wrong ? true : undefined}
       aria-readonly={row !== undefined && !c.commit ? true : undefined}
-      title={row !== undefined && c.title ? c.title(row) : undefined}
+      title={changed ? `was ${before || "empty"}${title ? `. ${title}` : ""}` : title}
       onMouseDown={(e) => {
         if (active && p.editing !== null) return;
         if ((e.target as HTMLElement).closest("button, a, input")) return;
         e.preventDefault();
-        p.edits.onPick(p.r, i);
+        p.edits.onPick(p.r, i, e.shiftKey ? "all between" : e.ctrlKey || e.metaKey ? "beside" : "alone");
       }}
       onDoubleClick={p.edits.onStart}
       className={[
@@ -105,7 +125,7 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
       ) : row === undefined ? (
         <span className="text-second">{p.prompt}</span>
       ) : (
-        <span className="min-w-0 truncate">{c.show ? c.show(row) : c.text(row)}</span>
+        <span className={`min-w-0 truncate ${changed ? "differs" : ""}`}>{c.show ? c.show(row) : c.text(row)}</span>
       )}
     </div>
   );

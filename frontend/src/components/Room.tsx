@@ -1,5 +1,6 @@
 import type { ReactNode } from "react";
 import { useDesign, useWhy } from "../api/design";
+import { CardPlace, useCardPlace } from "./CardPlace";
 import { PrintMenu } from "./PrintMenu";
 import { Sentence } from "./Sentence";
 import { WhyCard } from "./WhyCard";
@@ -13,11 +14,18 @@ interface Props {
   sentence?: string;
 }
 
+const LAID = {
+  beside: "grid-cols-1 min-[1200px]:grid-cols-[minmax(0,1fr)_318px]",
+  narrow: "grid-cols-1 min-[1200px]:grid-cols-[minmax(0,1fr)_236px]",
+  below: "grid-cols-1",
+};
+
 /** A room: its title, its opening sentence, its work, and one ruled sheet beside it. */
 export function Room({ room, title, children, beside, sentence }: Props) {
   const { design } = useDesign();
   const { why } = useWhy();
   const said = sentence ?? design.evaluation.rooms[room]?.sentence ?? "";
+  const [put, onPut] = useCardPlace();
   const card = why ? <WhyCard key={`${why.kind}:${why.id}`} kind={why.kind} figure={why.id} /> : beside;
   return (
     <div className="px-7 pb-10 pt-5">
@@ -28,12 +36,25 @@ export function Room({ room, title, children, beside, sentence }: Props) {
       <p data-testid="sentence" className="mt-1 max-w-[82ch] text-lead text-second">
         <Sentence text={said} />
       </p>
-      <div
-        className={`mt-4 grid items-start gap-6 ${card ? "grid-cols-1 min-[1200px]:grid-cols-[minmax(0,1fr)_318px]" : "grid-cols-1"}`}
-      >
+      <div className={`mt-4 grid items-start gap-6 ${card && !put.away ? LAID[put.where] : "grid-cols-1"}`}>
         <div className="min-w-0">{children}</div>
-        {card}
+        {card && !put.away && (
+          <div
+            className={`${why && put.where !== "below" ? "order-first" : ""} ${put.where === "below" ? "" : "min-[1200px]:sticky min-[1200px]:top-5 min-[1200px]:order-none"}`}
+          >
+            <CardPlace put={put} onPut={onPut} />
+            {card}
+          </div>
+        )}
       </div>
+      {card && put.away && (
+        <button
+          className="quiet fixed bottom-4 right-7 z-20 bg-sheet px-2 py-1"
+          onClick={() => onPut({ ...put, away: false })}
+        >
+          show the card <kbd>\</kbd>
+        </button>
+      )}
     </div>
   );
 }

@@ -1,5 +1,6 @@
 import { Link, NavLink, useLocation } from "react-router";
 import { useDesign } from "../api/design";
+import { EditsStrip } from "./EditsStrip";
 import { SwingTag } from "./SwingTag";
 
 export const ROOMS = [
@@ -14,6 +15,9 @@ export const ROOMS = [
   ["build", "Build"],
   ["prove", "Prove"],
 ] as const;
+
+/** Height of a room's line, in pixels: ten of them, the tag and the edits are seen at 800. */
+const ROW = 40;
 
 const FILL: Record<string, string> = { empty: "nothing yet", begun: "begun", full: "has what it needs" };
 
@@ -41,7 +45,7 @@ export function Thread() {
         </p>
       </div>
       <div className="relative mt-1 shrink-0">
-        <svg className="absolute left-0 top-0" width={187} height={ROOMS.length * 44 + 70} aria-hidden="true">
+        <svg className="absolute left-0 top-0" width={187} height={ROOMS.length * ROW + 70} aria-hidden="true">
           <path
             d={threadPath(ROOMS.length)}
             fill="none"
@@ -55,7 +59,7 @@ export function Thread() {
             const state = design.evaluation.rooms[room];
             const current = room === here;
             return (
-              <li key={room} className="relative h-[44px]">
+              <li key={room} className="relative h-[40px]">
                 <NavLink to={`/d/${design.id}/${room}`} className="flex h-full items-center gap-3 pl-[27px] pr-2">
                   <Knot progress={state?.progress ?? "empty"} current={current} />
                   <span className={current ? "font-heading text-head font-semibold" : "text-lead"}>{title}</span>
@@ -72,6 +76,7 @@ export function Thread() {
         </ol>
       </div>
       <SwingTag />
+      <EditsStrip />
       <div className="flex-1" />
     </nav>
   );
@@ -80,11 +85,11 @@ export function Thread() {
 function threadPath(rooms: number): string {
   let path = "M40 0";
   for (let i = 0; i < rooms; i += 1) {
-    const y = i * 44 + 22;
+    const y = i * ROW + ROW / 2;
     const lean = i % 2 ? 3.5 : -3.5;
-    path += ` C ${40 + lean} ${y - 16}, ${40 + lean} ${y - 10}, 40 ${y}`;
+    path += ` C ${40 + lean} ${y - 14}, ${40 + lean} ${y - 9}, 40 ${y}`;
   }
-  const end = rooms * 44;
+  const end = rooms * ROW;
   return `${path} C 40 ${end + 26}, 91 ${end + 10}, 93 ${end + 57}`;
 }
 

@@ -66,6 +66,7 @@ export function TypedLine({ label, example, act, onCommit }: Props) {
         {label}
       </label>
       <input
+        data-line
         id={id}
         ref={field}
         value={typed}

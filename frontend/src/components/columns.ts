@@ -20,6 +20,8 @@ export interface Column<Row> {
   choices?: (row: Row) => { value: string; label: string }[] | undefined;
   /** Send what was typed. Absent where the cell is worked out, not stated. */
   commit?: (row: Row, typed: string) => Promise<Problem | null>;
+  /** It cannot be empty: a name, a number that all hangs on. */
+  needed?: boolean;
   /** What the editor starts with when not typed over. */
   begin?: (row: Row) => string;
 }
@@ -48,7 +50,8 @@ export interface Open extends Cell {
 }
 
 export interface Edits {
-  onPick: (r: number, c: number) => void;
+  onPick: (r: number, c: number, how: "alone" | "all between" | "beside") => void;
+  onMenu: (of: string | null) => void;
   onStart: () => void;
   onDone: (typed: string, then: [number, number] | null) => void;
   onCancel: () => void;

@@ -46,7 +46,10 @@ function placeLink(design: DesignReply, finding: Finding): { to: string; text: s
   if (place.room === "build" && place.kind === "step")
     return { to: `/d/${id}/build?step=${encodeURIComponent(place.id)}`, text: "Go to the step in Build" };
   const room = place.room.charAt(0).toUpperCase() + place.room.slice(1);
-  return { to: `/d/${id}/${place.room}`, text: `Go to ${place.id ? `${place.id} in ` : ""}${room}` };
+  return {
+    to: `/d/${id}/${place.room}${place.id ? `?at=${encodeURIComponent(place.id)}` : ""}`,
+    text: `Go to ${place.id ? `${place.id} in ` : ""}${room}`,
+  };
 }
 
 /** A finding, and within it what only follows from it. */

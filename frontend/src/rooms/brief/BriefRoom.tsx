@@ -10,6 +10,7 @@ import { HouseRules } from "./HouseRules";
 import { MakeOrBuy } from "./MakeOrBuy";
 import { TextLeaf } from "./TextLeaf";
 import { Zones } from "./Zones";
+import { LEAVES } from "../leaves";
 
 const JOBS: Record<HarnessDocument["brief"]["job"], string> = {
   new: "new harness",
@@ -19,18 +20,13 @@ const JOBS: Record<HarnessDocument["brief"]["job"], string> = {
   "trial lead": "trial lead, to prove a place",
 };
 
-const LEAVES = [
-  ["", "What is made"],
-  ["text", "As text"],
-] as const;
-
 /** What is made, to which practice, from what supply, in what zones, under which rules. */
 export function BriefRoom() {
   const { leaf = "" } = useParams();
   if (leaf === "text") {
     return (
       <Room room="brief" title="Brief">
-        <Leaves room="brief" leaves={LEAVES} />
+        <Leaves room="brief" leaves={LEAVES.brief} />
         <TextLeaf />
       </Room>
     );
@@ -41,7 +37,7 @@ export function BriefRoom() {
 function WhatIsMade() {
   return (
     <Room room="brief" title="Brief" beside={<BeforeYouCut />}>
-      <Leaves room="brief" leaves={LEAVES} />
+      <Leaves room="brief" leaves={LEAVES.brief} />
       <Facts />
       <h2 className="mb-1 mt-7 text-head">Zones</h2>
       <Zones />

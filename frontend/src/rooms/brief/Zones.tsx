@@ -25,6 +25,7 @@ export function Zones() {
         figures: true,
         text: ([id]) => id,
         title: () => "its id, as typed in Route; renamed everywhere",
+        needed: true,
         commit: ([id], v) => act("rename", v, `zones/${id}`),
         show: ([id]) => <strong>{id}</strong>,
       },

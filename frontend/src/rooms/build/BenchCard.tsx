@@ -199,7 +199,5 @@ const WHAT: Record<string, string> = {
 };
 
 function titleOf(card: Card): string {
-  return card.kind === "end"
-    ? `end of ${card.title}`
-    : `${WHAT[card.kind] ?? card.kind}: ${card.title}`;
+  return card.kind === "end" ? `end of ${card.title}` : `${WHAT[card.kind] ?? card.kind}: ${card.title}`;
 }

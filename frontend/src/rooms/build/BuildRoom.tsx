@@ -9,16 +9,7 @@ import { HappenedLeaf } from "./HappenedLeaf";
 import { OrderLeaf } from "./OrderLeaf";
 import { PracticeLeaf } from "./PracticeLeaf";
 import { TimeLeaf } from "./TimeLeaf";
-
-const LEAVES = [
-  ["", "Order of work"],
-  ["board", "Board"],
-  ["happened", "What happened"],
-  ["time", "Time"],
-  ["fitting", "Fitting day"],
-  ["power", "First power"],
-  ["practice", "Practice"],
-] as const;
+import { LEAVES } from "../leaves";
 
 /** The work in order: what is done when, what it waits for, how far it is. */
 export function BuildRoom() {
@@ -28,7 +19,7 @@ export function BuildRoom() {
   return (
     <Room room="build" title="Build">
       <div className="flex flex-wrap items-start justify-between gap-x-6">
-        <Leaves room="build" leaves={LEAVES} />
+        <Leaves room="build" leaves={LEAVES.build} />
         {data && data.cards.length > 0 && (
           <Link className="press" to={`/d/${id}/build/cards`}>
             To the bench

@@ -18,24 +18,15 @@ import { PatternsLeaf } from "./PatternsLeaf";
 import { SchematicLeaf } from "./SchematicLeaf";
 import { SupplyLeaf } from "./SupplyLeaf";
 import { TogetherLeaf } from "./TogetherLeaf";
+import { LEAVES } from "../leaves";
 
 type Device = [string, HarnessDocument["circuits"]["devices"][string]];
 type Circuit = [string, HarnessDocument["circuits"]["circuits"][string]];
 
-const LEAVES = [
-  ["", "Devices"],
-  ["supply", "Supply and modes"],
-  ["together", "Pairs and buses"],
-  ["schematic", "Schematic"],
-  ["patterns", "Patterns"],
-  ["paste", "Paste a list"],
-  ["library", "Device library"],
-] as const;
-
 /** Devices and loads, the circuits that join them, and what each carries. */
 export function CircuitsRoom() {
   const { leaf = "" } = useParams();
-  const leaves = <Leaves room="circuits" leaves={LEAVES} />;
+  const leaves = <Leaves room="circuits" leaves={LEAVES.circuits} />;
   const other =
     leaf === "supply" ? (
       <SupplyLeaf />
@@ -158,6 +149,7 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
         figures: true,
         text: ([id]) => id,
         title: () => "its id; renamed everywhere",
+        needed: true,
         commit: ([id], v) => act("rename", v, `devices/${id}`),
         show: ([id]) => <strong>{id}</strong>,
       },
@@ -291,6 +283,7 @@ function CircuitGrid({ chosen, onChoose }: { chosen: string | null; onChoose: (i
         figures: true,
         text: ([id]) => id,
         title: () => "its id; renamed everywhere",
+        needed: true,
         commit: ([id], v) => act("rename", v, `circuits/${id}`),
         show: ([id]) => <strong>{id}</strong>,
       },

@@ -55,7 +55,11 @@ function Length({ cut, units }: { cut: Cut; units: Units }) {
 
 /** Every piece in the order it is cut, with its strips; ticked with a thumb or the space bar. */
 export function CutList() {
-  const { design } = useDesign();
+  const { design, before } = useDesign();
+  const was = useMemo(() => {
+    const earlier = new Map((before?.evaluation.cut.cuts ?? []).map((c) => [c.wire, c as Cut]));
+    return (c: Cut) => earlier.get(c.wire);
+  }, [before]);
   const { edit } = useActs();
   const { why, askWhy } = useWhy();
   const { ticks, toggle } = useTicks();
@@ -193,6 +197,7 @@ export function CutList() {
         columns={columns}
         rowHeight={labels.size > 0 ? 48 : 34}
         rowKey={(c) => c.wire}
+        was={was}
         selected={why?.id ?? null}
         onSelect={(c) => why && askWhy("cut", c.wire)}
         onWhy={(c) => askWhy("cut", c.wire)}

@@ -7,13 +7,7 @@ import { EndsLeaf } from "./EndsLeaf";
 import { PlanCard } from "./PlanCard";
 import { StripsLeaf } from "./StripsLeaf";
 import { SpoolsLeaf } from "./SpoolsLeaf";
-
-const LEAVES = [
-  ["", "Cut list"],
-  ["spools", "Spools"],
-  ["ends", "Ends"],
-  ["strips", "Strips at true size"],
-] as const;
+import { LEAVES } from "../leaves";
 
 /** Wire as lengths: what is cut, off which spool, and how each end is left. */
 export function CutRoom() {
@@ -26,7 +20,7 @@ export function CutRoom() {
       {...(data?.sentence ? { sentence: data.sentence } : {})}
       beside={leaf === "spools" && data ? <PlanCard reply={data} /> : undefined}
     >
-      <Leaves room="cut" leaves={LEAVES} />
+      <Leaves room="cut" leaves={LEAVES.cut} />
       {leaf === "spools" ? (
         <SpoolsLeaf />
       ) : leaf === "ends" ? (

@@ -10,14 +10,7 @@ import { LabelsLeaf } from "./LabelsLeaf";
 import { LayersCard } from "./LayersCard";
 import { MassLeaf } from "./MassLeaf";
 import { ShrinksLeaf } from "./ShrinksLeaf";
-
-const LEAVES = [
-  ["", "Coverings"],
-  ["shrink", "Shrink tube"],
-  ["labels", "Labels"],
-  ["holds", "Clamps and ties"],
-  ["mass", "Mass"],
-] as const;
+import { LEAVES } from "../leaves";
 
 /** The harness as it will be in the hand: what goes over its wires, and what holds it. */
 export function DressRoom() {
@@ -38,7 +31,7 @@ export function DressRoom() {
         data && chosen && leaf === "" ? <LayersCard key={chosen} sheet={data.sheet} branch={chosen} /> : undefined
       }
     >
-      <Leaves room="dress" leaves={LEAVES} />
+      <Leaves room="dress" leaves={LEAVES.dress} />
       {error ? (
         <p className="text-madder">{error.message}</p>
       ) : !data ? (

@@ -13,14 +13,7 @@ import { Faces, FacesLeaf } from "./FacesLeaf";
 import { LinksLeaf } from "./LinksLeaf";
 import { NeighboursLeaf } from "./NeighboursLeaf";
 import { Pinout } from "./Pinout";
-
-const LEAVES = [
-  ["", "Ways"],
-  ["faces", "Faces"],
-  ["choose", "Choose a family"],
-  ["neighbours", "Neighbours"],
-  ["links", "Weakest links"],
-] as const;
+import { LEAVES } from "../leaves";
 
 /** What every wire ends in: connectors, both faces, the pinout, and what would do better. */
 export function EndsRoom() {
@@ -69,7 +62,7 @@ export function EndsRoom() {
       <div className="grid gap-4 grid-cols-[112px_minmax(0,1fr)]">
         <ConnectorList ids={ids} chosen={id} leaf={leaf} onChoose={() => setCavity(null)} />
         <div className="min-w-0">
-          <Leaves room="ends" base={`/d/${design.id}/ends/${id}`} leaves={LEAVES} />
+          <Leaves room="ends" base={`/d/${design.id}/ends/${id}`} leaves={LEAVES.ends} />
           {leaf === "faces" ? (
             <FacesLeaf connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} />
           ) : leaf === "choose" ? (

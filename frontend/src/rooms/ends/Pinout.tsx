@@ -1,5 +1,5 @@
 import { GIVEN_OUT, type GivenOut } from "../../api/values";
-import { useMemo, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { pointer } from "../../api/client";
 import { useDesign, useActs, useWhy } from "../../api/design";
 import { usePinout } from "../../api/ends";
@@ -20,7 +20,14 @@ interface Props {
 
 /** The ways of a connector: what is on each, given by typing, by a rule, exchanged, kept. */
 export function Pinout({ connector, chosen, onChoose }: Props) {
-  const { design } = useDesign();
+  const { design, before } = useDesign();
+  const was = useCallback(
+    (c: Cavity) =>
+      (before?.evaluation.ends.connectors[connector.id]?.cavities as Cavity[] | undefined)?.find(
+        (b) => b.cavity === c.cavity && b.pin === c.pin,
+      ),
+    [before, connector.id],
+  );
   const { edit, doIt } = useActs();
   const { askWhy, closeWhy } = useWhy();
   const { document, evaluation } = design;
@@ -155,6 +162,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
         rows={connector.cavities as Cavity[]}
         columns={columns}
         rowKey={(c) => `${c.cavity}${c.pin ? `:${c.pin}` : ""}`}
+        was={was}
         selected={
           connector.cavities
             .filter((c) => c.cavity === chosen)

@@ -16,7 +16,11 @@ function money(value: number): string {
 
 /** Everything that is needed, and what comes along with it: how much of each, what it weighs and costs. */
 export function BillLeaf() {
-  const { design } = useDesign();
+  const { design, before } = useDesign();
+  const was = useMemo(() => {
+    const earlier = new Map((before?.evaluation.parts.lines ?? []).map((l) => [billKey(l as Line), l as Line]));
+    return (l: Line) => earlier.get(billKey(l));
+  }, [before]);
   const { why, askWhy } = useWhy();
   const { edit } = useActs();
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
@@ -196,6 +200,7 @@ export function BillLeaf() {
         rows={shown}
         columns={columns}
         rowKey={billKey}
+        was={was}
         selected={why?.kind === "bill" ? why.id : null}
         onSelect={(l) => why?.kind === "bill" && askWhy("bill", billKey(l))}
         onWhy={(l) => askWhy("bill", billKey(l))}

@@ -7,22 +7,14 @@ import { DrawersLeaf } from "./DrawersLeaf";
 import { OrderLeaf } from "./OrderLeaf";
 import { ToolsLeaf } from "./ToolsLeaf";
 import { WaysLeaf } from "./WaysLeaf";
-
-const LEAVES = [
-  ["", "To order"],
-  ["bill", "The bill"],
-  ["drawers", "Drawers and kits"],
-  ["tools", "Tools"],
-  ["ways", "Made otherwise"],
-  ["against", "Held against"],
-] as const;
+import { LEAVES } from "../leaves";
 
 /** What is bought, from whom, out of which drawer, with which tools; and what else it could be made of. */
 export function PartsRoom() {
   const { leaf = "" } = useParams();
   return (
     <Room room="parts" title="Parts">
-      <Leaves room="parts" leaves={LEAVES} />
+      <Leaves room="parts" leaves={LEAVES.parts} />
       {leaf === "bill" ? (
         <BillLeaf />
       ) : leaf === "drawers" ? (

@@ -12,16 +12,7 @@ import { SheetLeaf } from "./SheetLeaf";
 import { pieceSaid } from "./said";
 import { ToolsLeaf } from "./ToolsLeaf";
 import { VoltsLeaf } from "./VoltsLeaf";
-
-const LEAVES = [
-  ["", "Test sheet"],
-  ["volts", "Expected volts"],
-  ["samples", "Samples and looks"],
-  ["pieces", "Pieces"],
-  ["tools", "Tools and hands"],
-  ["machine", "On the machine"],
-  ["later", "When it fails"],
-] as const;
+import { LEAVES } from "../leaves";
 
 /** What the harness is proved by: what is measured, what was read, what explains it, who signed. */
 export function ProveRoom() {
@@ -42,7 +33,7 @@ export function ProveRoom() {
       sentence={state ? pieceSaid(state) : (design.evaluation.rooms.prove?.sentence ?? "")}
       beside={state && state.explanations.length + state.left_over.length > 0 ? <Diagnosis state={state} /> : undefined}
     >
-      <Leaves room="prove" leaves={LEAVES} />
+      <Leaves room="prove" leaves={LEAVES.prove} />
       {leaf === "machine" ? (
         <MachineLeaf state={state ?? null} />
       ) : leaf === "later" ? (

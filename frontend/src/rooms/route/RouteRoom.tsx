@@ -13,14 +13,9 @@ import { inOrder, length, otherLength } from "../../format";
 import { BranchCard } from "./BranchCard";
 import { RouteDrawing } from "./RouteDrawing";
 import { pointFields } from "./specs";
+import { LEAVES } from "../leaves";
 
 type Branch = [string, HarnessDocument["route"]["branches"][string]];
-
-const LEAVES = [
-  ["", "Branches"],
-  ["points", "Points"],
-  ["splices", "Splices"],
-] as const;
 
 /** Where the harness runs: typed as measured, drawn to scale. */
 export function RouteRoom() {
@@ -35,7 +30,7 @@ export function RouteRoom() {
   const any = Object.keys(design.document.route.points).length > 0;
   return (
     <Room room="route" title="Route" beside={open && !leaf ? <BranchCard key={open} branch={open} /> : undefined}>
-      {any && <Leaves room="route" leaves={LEAVES} />}
+      {any && <Leaves room="route" leaves={LEAVES.route} />}
       {any && <RouteDrawing chosen={open} onChoose={setChosen} />}
       {!leaf && (
         <TypedLine
@@ -113,7 +108,7 @@ function Points() {
         empty="No point yet."
       />
       <p className="mt-2 text-plain text-second">
-        <kbd>Delete</kbd> on a point between two branches makes one branch of them.
+        <kbd>Ctrl Delete</kbd> on a point between two branches makes one branch of them.
       </p>
     </div>
   );
@@ -217,6 +212,7 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
         figures: true,
         text: ([id]) => id,
         title: () => "its id; renamed everywhere",
+        needed: true,
         commit: ([id], v) => act("rename", v, `branches/${id}`),
         show: ([id]) => <strong>{id}</strong>,
       },

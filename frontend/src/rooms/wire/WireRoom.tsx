@@ -1,4 +1,4 @@
-import { useMemo, type ReactNode } from "react";
+import { useCallback, useMemo, type ReactNode } from "react";
 import { useParams } from "react-router";
 import { pointer, type Wire } from "../../api/client";
 import { useCatalogue, useDesign, useActs, useWhy } from "../../api/design";
@@ -13,17 +13,11 @@ import { amperes, nextOrder } from "../../format";
 import { CompareLeaf } from "./CompareLeaf";
 import { FamiliesLeaf } from "./FamiliesLeaf";
 import { HeadroomLeaf } from "./HeadroomLeaf";
-
-const LEAVES = [
-  ["", "Wires"],
-  ["families", "Families and colours"],
-  ["compare", "Side by side"],
-  ["headroom", "Headroom"],
-] as const;
+import { LEAVES } from "../leaves";
 
 export function WireRoom() {
   const { leaf = "" } = useParams();
-  const leaves = <Leaves room="wire" leaves={LEAVES} />;
+  const leaves = <Leaves room="wire" leaves={LEAVES.wire} />;
   const other =
     leaf === "families" ? (
       <FamiliesLeaf />
@@ -43,7 +37,8 @@ export function WireRoom() {
 
 /** Every wire: what it is, what it carries, and which limit decided its gauge. */
 function WiresLeaf({ leaves }: { leaves: ReactNode }) {
-  const { design } = useDesign();
+  const { design, before } = useDesign();
+  const was = useCallback((w: Wire) => before?.evaluation.wire.wires[w.key], [before]);
   const { edit } = useActs();
   const { why, askWhy } = useWhy();
   const catalogue = useCatalogue();
@@ -165,6 +160,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
         rows={wires}
         columns={columns}
         rowKey={(w) => w.key}
+        was={was}
         selected={why?.id ?? null}
         onSelect={(w) => why && why.kind !== "drop" && askWhy(why.kind, w.key)}
         onWhy={(w, column) => {

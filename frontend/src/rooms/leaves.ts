@@ -1,0 +1,73 @@
+/** The leaves of every room, in their order: what stands in the address, and what it is called. */
+export const LEAVES = {
+  brief: [
+    ["", "What is made"],
+    ["text", "As text"],
+  ],
+  circuits: [
+    ["", "Devices"],
+    ["supply", "Supply and modes"],
+    ["together", "Pairs and buses"],
+    ["schematic", "Schematic"],
+    ["patterns", "Patterns"],
+    ["paste", "Paste a list"],
+    ["library", "Device library"],
+  ],
+  route: [
+    ["", "Branches"],
+    ["points", "Points"],
+    ["splices", "Splices"],
+  ],
+  wire: [
+    ["", "Wires"],
+    ["families", "Families and colours"],
+    ["compare", "Side by side"],
+    ["headroom", "Headroom"],
+  ],
+  ends: [
+    ["", "Ways"],
+    ["faces", "Faces"],
+    ["choose", "Choose a family"],
+    ["neighbours", "Neighbours"],
+    ["links", "Weakest links"],
+  ],
+  cut: [
+    ["", "Cut list"],
+    ["spools", "Spools"],
+    ["ends", "Ends"],
+    ["strips", "Strips at true size"],
+  ],
+  dress: [
+    ["", "Coverings"],
+    ["shrink", "Shrink tube"],
+    ["labels", "Labels"],
+    ["holds", "Clamps and ties"],
+    ["mass", "Mass"],
+  ],
+  parts: [
+    ["", "To order"],
+    ["bill", "The bill"],
+    ["drawers", "Drawers and kits"],
+    ["tools", "Tools"],
+    ["ways", "Made otherwise"],
+    ["against", "Held against"],
+  ],
+  build: [
+    ["", "Order of work"],
+    ["board", "Board"],
+    ["happened", "What happened"],
+    ["time", "Time"],
+    ["fitting", "Fitting day"],
+    ["power", "First power"],
+    ["practice", "Practice"],
+  ],
+  prove: [
+    ["", "Test sheet"],
+    ["volts", "Expected volts"],
+    ["samples", "Samples and looks"],
+    ["pieces", "Pieces"],
+    ["tools", "Tools and hands"],
+    ["machine", "On the machine"],
+    ["later", "When it fails"],
+  ],
+} as const;
