@@ -5279,7 +5279,7 @@ export interface components {
              * Act
              * @enum {string}
              */
-            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "pattern" | "connector" | "copy_connector" | "move_pins" | "rename" | "house_colours" | "settle" | "ready_made" | "insert_point" | "stretch" | "merge_point" | "rehang" | "take_out_device" | "take_out_connector" | "take_out_branch" | "take_out_zone";
+            act: "feed" | "run" | "pin" | "place" | "zone" | "zone_is" | "pattern" | "connector" | "copy_connector" | "copy_device" | "copy_branch" | "move_pins" | "rename" | "house_colours" | "settle" | "ready_made" | "insert_point" | "stretch" | "merge_point" | "rehang" | "take_out_device" | "take_out_connector" | "take_out_branch" | "take_out_zone";
             /**
              * Text
              * @default
@@ -25816,7 +25816,7 @@ export const wireGroupKindValues: ReadonlyArray<FlattenedDeepRequired<components
 export const wireGroupShield_ruleValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["WireGroup"]["shield_rule"]> = ["one end", "both ends", "each section"];
 export const newDesignPracticeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["NewDesign"]["practice"]> = ["motorsport", "aviation", "marine", "model", "vehicle", "equipment"];
 export const operationBodyOpValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["OperationBody"]["op"]> = ["add", "remove", "replace", "move", "copy", "test"];
-export const actBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActBody"]["act"]> = ["feed", "run", "pin", "place", "zone", "zone_is", "pattern", "connector", "copy_connector", "move_pins", "rename", "house_colours", "settle", "ready_made", "insert_point", "stretch", "merge_point", "rehang", "take_out_device", "take_out_connector", "take_out_branch", "take_out_zone"];
+export const actBodyActValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ActBody"]["act"]> = ["feed", "run", "pin", "place", "zone", "zone_is", "pattern", "connector", "copy_connector", "copy_device", "copy_branch", "move_pins", "rename", "house_colours", "settle", "ready_made", "insert_point", "stretch", "merge_point", "rehang", "take_out_device", "take_out_connector", "take_out_branch", "take_out_zone"];
 export const pasteColumnMeaningValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["PasteColumn"]["meaning"]> = ["from", "from device", "from pin", "to", "to device", "to pin", "name", "gauge", "colour", "current", "leave out"];
 export const threadingCostThreadingValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["ThreadingCost"]["threading"]> = ["cascade", "star", "daisy chain", "block", "home runs"];
 export const fittingStepKindValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["FittingStep"]["kind"]> = ["begin", "through", "lay", "hold", "join", "trim", "swap", "end"];

@@ -46,7 +46,7 @@ def test_a_price_is_corrected_in_its_cell_for_every_harness_and_taken_back(page:
     page.keyboard.type("9.75")
     page.keyboard.press("Enter")
     expect(each).to_have_text("9.75")
-    page.get_by_role("button", name="Undo").click()
+    page.get_by_role("button", name="Undo", exact=True).click()
     expect(each).to_have_text(was)
     each.click()
     page.keyboard.type("dear")

@@ -11,7 +11,7 @@ import pytest
 
 from inkthread.cli import main
 from inkthread.demo import DEMOS, demo_document
-from inkthread.exchange.book import SECTIONS, Book, book_pdf
+from inkthread.exchange.book import SECTIONS, Book, book_pdf, sections_of
 from inkthread.exchange.pages import Headed, Line, NoPaper, TableOf, latin, pages_pdf, paper_pt
 from tests.conftest import HarnessBuilder
 
@@ -65,6 +65,35 @@ def test_every_section_can_be_printed_by_itself(section):
     pages = read(book_pdf(book("dawdler"), [section]))
     assert pages
     assert f"page 1 of {len(pages)}" in pages[0]
+
+
+@pytest.mark.parametrize(
+    "room", ["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts", "build", "prove"]
+)
+def test_every_room_prints_what_it_has_with_its_names_whole(room):
+    """Text is read back from the pages: a thing that the room is about stands there, letter by letter."""
+    w = WORKED["larkspur"]
+    text = " ".join(" ".join(read(book_pdf(book("larkspur"), sections_of(room)))).split())
+    about = {
+        "brief": [zone.name for zone in w.document.brief.zones.values()],
+        "circuits": list(w.document.circuits.devices),
+        "route": list(w.document.route.branches),
+        "wire": [wire.label for wire in w.wire.wires.values()],
+        "ends": list(w.ends.connectors),
+        "cut": [cut.label for cut in w.evaluation.cut.cuts],
+        "dress": [cover.code for cover in w.dress.covers if cover.code],
+        "parts": [line.code for line in w.evaluation.parts.lines],
+        "build": ["Shut the"],
+        "prove": ["Back-probe sheet"],
+    }[room]
+    plain = text.replace(" ", "")
+    assert about
+    assert [name for name in about if latin(name).replace(" ", "") not in plain] == []
+
+
+def test_a_room_that_is_none_is_named():
+    with pytest.raises(NoPaper, match="no room 'lathe'"):
+        sections_of("lathe")
 
 
 def test_both_faces_are_mirrored_and_their_ways_stand_where_the_data_put_them():

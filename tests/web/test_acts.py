@@ -242,3 +242,36 @@ def test_a_harness_is_written_as_text_and_made_of_text_as_one_edit(client):
     assert "wobbly" in refused.json["detail"] + str(refused.json["errors"])
     back = client.post("/api/designs/larkspur/undo", headers={"If-Match": f'"{made.json["etag"]}"'})
     assert back.json["document"] == whole["document"]
+
+
+def test_one_more_of_a_device_is_like_it_and_joined_to_nothing(harness):
+    harness.act("feed", "B1 battery > F1 fuse > M1 pump 2 A, peak 5 A for 1 s > B1")
+    harness.act("run", "B1 100 > F1 300 > mid 200 > M1")
+    before = harness.document()
+    reply = harness.act("copy_device", "", "M1")
+    document = reply.json["document"]
+    first, second = (document["circuits"]["devices"][d] for d in ("M1", "M2"))
+    assert {k: v for k, v in first.items() if k != "order"} == {
+        k: v for k, v in second.items() if k != "order"
+    }
+    loads = [load for load in document["circuits"]["loads"].values() if load["device"] == "M2"]
+    assert [(load["current_a"], load["peak_a"]) for load in loads] == [(2.0, 5.0)]
+    assert document["ends"]["connectors"]["M2"]["family"] == document["ends"]["connectors"]["M1"]["family"]
+    assert document["ends"]["connectors"]["M2"]["point"] is None
+    assert document["ends"]["pinout"]["M2.+"]["cavity"] == document["ends"]["pinout"]["M1.+"]["cavity"]
+    assert document["circuits"]["circuits"] == before["circuits"]["circuits"]
+    assert "M3" in harness.act("copy_device", "", "M1").json["document"]["circuits"]["devices"]
+    assert harness.act("copy_device", "", "Z9").status_code == 422
+
+
+def test_one_more_of_a_branch_leaves_from_the_same_point(harness):
+    harness.act("feed", "B1 battery > F1 fuse > M1 pump 2 A > B1")
+    harness.act("run", "B1 100 > F1 300 > mid 200 > M1")
+    before = harness.document()["route"]["branches"]
+    last = list(before)[-1]
+    branches = harness.act("copy_branch", "", last).json["document"]["route"]["branches"]
+    (new,) = set(branches) - set(before)
+    assert branches[new]["from_point"] == before[last]["from_point"]
+    assert branches[new]["to_point"] not in {b["to_point"] for b in before.values()}
+    assert branches[new]["length_mm"] == before[last]["length_mm"]
+    assert harness.act("copy_branch", "", "R99").status_code == 422

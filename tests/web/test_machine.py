@@ -42,7 +42,7 @@ def test_the_book_comes_whole_or_by_section_and_a_wrong_one_is_named(client):
     listed = client.get(f"{DESIGN}/book").json
     assert listed["making"] is None
     assert {s["room"] for s in listed["sections"]} == {
-        "brief", "circuits", "wire", "ends", "cut", "dress", "parts", "build", "prove"
+        "brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts", "build", "prove"
     }  # fmt: skip
     whole = client.get(f"{DESIGN}/book.pdf")
     assert len(pypdf.PdfReader(io.BytesIO(whole.data)).outline) == len(listed["sections"])

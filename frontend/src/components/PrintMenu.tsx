@@ -49,6 +49,17 @@ function Sections({ room }: { room: string }) {
   return (
     <div className="absolute right-0 top-full z-20 mt-1 w-[230px] border border-ink bg-sheet p-3">
       <ul className="space-y-1">
+        {own.length > 1 && (
+          <li>
+            <a
+              className="quiet font-semibold"
+              href={address(own.map((s) => s.id).join(","))}
+              download={`${id}-${room}.pdf`}
+            >
+              All of this room
+            </a>
+          </li>
+        )}
         {own.map((s) => (
           <li key={s.id}>
             <a className="quiet" href={address(s.id)} download={`${id}-${s.id}.pdf`}>

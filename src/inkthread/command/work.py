@@ -42,6 +42,24 @@ def add_work_commands(add: Add) -> None:
     command.add_argument(
         "--section", action="append", default=[], help="one section alone, as pinouts; may come again"
     )
+    command = add("print", _print, "Print what one room has of a design file as sheets of paper, a PDF.")
+    command.add_argument("file", type=Path)
+    command.add_argument("--room", required=True, help="brief, circuits, route, wire, ends, cut and so on")
+    command.add_argument("out", type=Path, metavar="OUT.pdf")
+    command.add_argument("--paper", default="A4", help="A4 or Letter")
+
+
+def _print(arguments: argparse.Namespace) -> int:
+    """Print what a room has as sheets of paper."""
+    from inkthread.exchange.book import sections_of
+    from inkthread.exchange.pages import NoPaper
+
+    try:
+        arguments.section = sections_of(arguments.room)
+    except NoPaper as error:
+        print(f"inkthread: {error}", file=sys.stderr)
+        return BAD_INPUT
+    return _book(arguments)
 
 
 def _plan(arguments: argparse.Namespace) -> int:

@@ -14,6 +14,7 @@ from inkthread.core.circuits.new_device import place_pin
 from inkthread.core.circuits.patterns import pattern_into
 from inkthread.core.circuits.statements import circuits_line
 from inkthread.core.conventions import colours_into
+from inkthread.core.copying import copy_branch, copy_device
 from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.document.pin_ref import device_of, pin_of
@@ -41,6 +42,8 @@ ActName = Literal[
     "pattern",
     "connector",
     "copy_connector",
+    "copy_device",
+    "copy_branch",
     "move_pins",
     "rename",
     "house_colours",
@@ -67,7 +70,7 @@ def act_operations(
     device ``about``. ``place``: give every pin of the device ``about`` that has none a cavity.
     ``zone``: a new zone, its name, perhaps how hot its air gets and what else is so there. ``zone_is``: all
     that is so in the zone ``about``. ``pattern``: lines with their devices numbered on. ``connector``: a
-    connector put in or changed. ``copy_connector``: one more like ``about``. ``move_pins``: pins to the
+    connector put in or changed. ``copy_...``: one more like ``about``. ``move_pins``: pins to the
     connector ``about``. ``house_colours``: the colours of the shop's conventions.
     ``settle``: all that can be put right at the connector ``about``. ``ready_made``: a lead to be had made.
     ``rename``: the thing ``about``, as ``devices/M1``, gets another id everywhere.
@@ -245,6 +248,8 @@ _NAMED = 4
 
 def act_label(act: str, text: str, about: str, operations: list[dict[str, Any]]) -> str:
     """What an edit is called: its line, or what was taken out and what went with it."""
+    if not text and act.startswith("copy_"):
+        return f"one more like {about}"
     if text or not act.startswith("take_out_"):
         return text or f"{act.replace('_', ' ')} {about}".strip()
     removed = [str(o["path"]) for o in operations if o["op"] == "remove"]
@@ -310,6 +315,8 @@ _ACTS: dict[str, Callable[[dict[str, Any], Catalogue, str, str], list[dict[str, 
     "zone_is": lambda plain, catalogue, text, about: _zone_is(plain, catalogue, about, text),
     "pattern": lambda plain, catalogue, text, _: pattern_into(plain, catalogue, text).operations,
     "copy_connector": lambda plain, _, text, about: copy_connector(plain, about, text).operations,
+    "copy_device": lambda plain, _, __, about: copy_device(plain, about).operations,
+    "copy_branch": lambda plain, _, __, about: copy_branch(plain, about).operations,
     "move_pins": lambda plain, catalogue, text, about: move_pins(plain, catalogue, about, text).operations,
     "take_out_connector": lambda plain, _, __, about: take_out_connector(plain, about).operations,
     "house_colours": lambda plain, catalogue, _, __: _house_colours(plain, catalogue),

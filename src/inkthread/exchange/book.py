@@ -84,6 +84,85 @@ def _cover(book: Book) -> Iterator[Block]:
         yield Line(caution)
 
 
+def _brief(book: Book) -> Iterator[Block]:
+    yield Heading("Brief")
+    w, brief = book.w, book.w.document.brief
+    ambient = "; ".join(sorted(w.evaluation.brief.hot_zones))
+    yield TableOf(
+        [
+            ["stated", "as"],
+            ["what is made", brief.name],
+            ["machine", brief.machine],
+            ["job", brief.job],
+            ["to be made", brief.quantity],
+            ["practice", brief.practice],
+            ["supply", f"{brief.supply_nominal_v:g} V, working {brief.supply_working_v:g} V"],
+            ["wire family", w.evaluation.brief.family],
+            *([["hot zones", ambient]] if ambient else []),
+        ]
+    )
+    if brief.zones:
+        yield Line("Zones", bold=True)
+        yield TableOf(
+            [
+                ["zone", "air (°C)", "what is so there"],
+                *(
+                    [z.name or k, z.ambient_c, w.evaluation.brief.conditions[k]]
+                    for k, z in brief.zones.items()
+                ),
+            ]
+        )
+    own = [(name, rule) for name, rule in w.brief.rules.items() if rule.origin == "house"]
+    if own:
+        yield Line("House rules of this harness; every other is its practice's", bold=True)
+        yield TableOf(
+            [
+                ["rule", "in force", "practice", "because"],
+                *(
+                    [r.label, _ruled(w, name, r.value), _ruled(w, name, r.preset_value), r.why]
+                    for name, r in own
+                ),
+            ]
+        )
+
+
+def _ruled(w: Workings, name: str, value: float | None) -> str:
+    rule = w.catalogue.rules[name]
+    choice = rule.choice(value)
+    if choice is not None:
+        return choice.label
+    return "as its table says" if value is None else f"{value:g} {rule.unit}".rstrip()
+
+
+def _devices(book: Book) -> Iterator[Block]:
+    yield Heading("Devices and circuits")
+    head, *devices = TABLES["devices"](book.w)
+    yield _table([head, *((d, name, str(kind).replace("_", " "), *rest) for d, name, kind, *rest in devices)])
+    circuits = book.w.document.circuits.circuits
+    facts, fuses = book.w.circuits.circuits, book.w.circuits.fuses
+    rows: list[Row] = [["circuit", "name", "fuse", "carries (A)", "joins"]]
+    for circuit_id, circuit in circuits.items():
+        own = facts[circuit_id]
+        fuse = fuses.get(own.fuse or "")
+        called = f"{fuse.called}, {format_current(fuse.rating_a)}" if fuse is not None else ""
+        carries = round(own.carries_a, 3) if own.carries_a else ""
+        rows.append([circuit_id, circuit.name, called, carries, ", ".join(circuit.ends)])
+    yield TableOf(rows)
+
+
+def _route(book: Book) -> Iterator[Block]:
+    yield Heading("Branches")
+    yield _table(TABLES["branches"](book.w))
+
+
+def _findings(book: Book) -> Iterator[Block]:
+    yield Heading("Findings")
+    if not book.w.evaluation.findings:
+        yield Line("Nothing was found.")
+        return
+    yield _table(TABLES["findings"](book.w), ("severity", "title", "what", "what_to_do"))
+
+
 _BOX_PT, _BOX_HIGH_PT, _WAY_PT, _ROW_PT = 65.0, 24.0, 29.0, 34.0
 _ACROSS = 8
 
@@ -307,7 +386,11 @@ def _volts(book: Book) -> Iterator[Block]:
 
 SECTIONS: dict[str, Section] = {
     "cover": Section("Cover", "brief", _cover),
+    "brief": Section("Brief", "brief", _brief),
+    "findings": Section("Findings", "brief", _findings),
+    "devices": Section("Devices and circuits", "circuits", _devices),
     "schematic": Section("Schematic", "circuits", _schematic),
+    "branches": Section("Branches", "route", _route),
     "wires": Section("Wire list", "wire", _wires),
     "pinouts": Section("Pinouts", "ends", _pinouts),
     "cut": Section("Cut list", "cut", _cut),
@@ -322,6 +405,15 @@ SECTIONS: dict[str, Section] = {
     "power": Section("First power", "build", _power),
     "volts": Section("Back-probe sheet", "prove", _volts),
 }
+
+
+def sections_of(room: str) -> list[str]:
+    """The sections that a room prints, in the book's order. Raises NoPaper where there is no such room."""
+    own = [name for name, section in SECTIONS.items() if section.room == room and name != "cover"]
+    if not own:
+        rooms = ", ".join(dict.fromkeys(section.room for section in SECTIONS.values()))
+        raise NoPaper(f"There is no room {room!r}. Take one of {rooms}.")
+    return own
 
 
 def book_pdf(

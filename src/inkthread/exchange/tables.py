@@ -289,13 +289,14 @@ def csv_text(w: Workings, kind: str) -> str:
 def heading(name: object) -> str:
     """What a column is called on a sheet.
 
-    >>> heading("cut_mm"), heading("strip_from_mm")
-    ('cut (mm)', 'strip from (mm)')
+    >>> heading("cut_mm"), heading("drop_percent"), heading("draws_a")
+    ('cut (mm)', 'drop (%)', 'draws (A)')
     """
-    return _UNIT.sub(r" (\1)", str(name)).replace("_", " ")
+    return _UNIT.sub(lambda unit: f" ({_UNITS.get(unit[1], unit[1])})", str(name)).replace("_", " ")
 
 
 _UNIT = re.compile(r"_(mm2|mm|a|v|c|g|percent)$")
+_UNITS = {"mm2": "mm²", "a": "A", "v": "V", "c": "°C", "percent": "%"}
 _WIDEST = 60
 
 

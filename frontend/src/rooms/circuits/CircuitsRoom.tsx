@@ -256,6 +256,7 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
         onChoose(id);
       }}
       onDelete={([id]) => void actNow("take_out_device", id)}
+      onDuplicate={([id]) => void actNow("copy_device", id)}
       onWhy={([id]) => {
         const fuse = Object.entries(fuses).find(([, f]) => f.device === id);
         const load = Object.entries(document.circuits.loads).find(([, l]) => l.device === id);

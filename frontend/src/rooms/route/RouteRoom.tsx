@@ -294,6 +294,7 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
         onChoose(id);
       }}
       onDelete={([id]) => void actNow("take_out_branch", id)}
+      onDuplicate={([id]) => void actNow("copy_branch", id)}
       empty="No branch yet."
     />
   );
