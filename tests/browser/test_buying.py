@@ -39,7 +39,7 @@ def test_prices_are_asked_for_and_an_order_is_written_and_sent(page: Page, parts
 def test_a_price_is_corrected_in_its_cell_for_every_harness_and_taken_back(page: Page, parts):
     parts("bill")
     page.wait_for_load_state("networkidle")
-    page.get_by_label("find").fill("fuse BF")
+    page.get_by_label("Filter Bill of materials").fill("fuse BF")
     each = under(page, "Bill of materials", "Each")
     was = each.inner_text()
     each.click()

@@ -18,21 +18,30 @@ def bill(page: Page, site):
 
 def test_lines_are_found_sorted_and_closed_by_kind(page: Page, bill):
     whole = bill.get_by_role("row").count()
-    page.get_by_label("find").fill("wedge lock")
+    page.get_by_label("Filter Bill of materials").fill("wedge lock")
     expect(bill.get_by_text("SR16-WP", exact=False).first).to_be_visible()
     assert bill.get_by_role("row").count() < whole
-    page.get_by_label("find").fill("")
+    page.get_by_label("Filter Bill of materials").fill("")
     page.get_by_role("button", name="wire", exact=False).first.click()
     assert bill.get_by_text("J1128", exact=False).count() < whole
     expect(page.get_by_role("button", name="wire", exact=False).first).to_have_attribute(
         "aria-pressed", "false"
     )
-    page.get_by_label("order of lines").select_option("cost")
-    expect(bill.get_by_role("row").nth(1)).to_be_visible()
+    by_cost = bill.get_by_role("columnheader", name="Cost").get_by_role("button")
+    by_cost.click()
+    by_cost.click()
+    expect(bill.get_by_role("columnheader", name="Cost")).to_have_attribute("aria-sort", "descending")
+    costs = [
+        float(text)
+        for row in bill.get_by_role("row").all()[1:]
+        if (text := row.get_by_role("gridcell").nth(-2).inner_text()).replace(".", "").isdigit()
+    ]
+    assert len(costs) > 3
+    assert costs == sorted(costs, reverse=True)
 
 
 def test_fewer_than_are_used_is_a_finding_and_undone(page: Page, bill):
-    page.get_by_label("find").fill("contact M1")
+    page.get_by_label("Filter Bill of materials").fill("contact M1")
     order = under(page, "Bill of materials", "Order")
     was = order.inner_text()
     order.click()
@@ -44,12 +53,12 @@ def test_fewer_than_are_used_is_a_finding_and_undone(page: Page, bill):
     page.keyboard.press("Control+z")
     expect(page.get_by_text("Fewer than are needed")).to_have_count(0)
     page.goto(page.url.replace("/findings", "/parts/bill"))
-    page.get_by_label("find").fill("contact M1")
+    page.get_by_label("Filter Bill of materials").fill("contact M1")
     expect(order).to_have_text(was)
 
 
 def test_a_number_that_is_none_stays_in_its_cell(page: Page, bill):
-    page.get_by_label("find").fill("contact M1")
+    page.get_by_label("Filter Bill of materials").fill("contact M1")
     order = under(page, "Bill of materials", "Order")
     order.click()
     page.keyboard.type("lots")

@@ -8,7 +8,7 @@ import { Grid } from "../../components/Grid";
 import { useSay } from "../../components/Notice";
 import { Swatch } from "../../components/Swatch";
 import { nextOrder, turned } from "../../format";
-import { amount, billKey, ordered, partKey, soldApart, sorted, speaks, type Line, type Sort } from "./lines";
+import { amount, billKey, ordered, partKey, soldApart, type Line } from "./lines";
 
 function money(value: number): string {
   return value.toFixed(value !== 0 && value < 0.1 ? 3 : 2);
@@ -24,8 +24,6 @@ export function BillLeaf() {
   const { why, askWhy } = useWhy();
   const { edit } = useActs();
   const [closed, setClosed] = useState<ReadonlySet<string>>(new Set());
-  const [search, setSearch] = useState("");
-  const [sort, setSort] = useState<Sort>("kind");
   const choices = design.document.parts.lines;
   const order = useCallback(
     (line: Line, typed: string) => {
@@ -174,9 +172,8 @@ export function BillLeaf() {
     [choices, counted, each, order, price, toBuy],
   );
   const shown = useMemo(
-    () =>
-      sorted(design.evaluation.parts.lines as Line[], sort).filter((l) => !closed.has(l.group) && speaks(l, search)),
-    [closed, design.evaluation.parts.lines, search, sort],
+    () => (design.evaluation.parts.lines as Line[]).filter((l) => !closed.has(l.group)),
+    [closed, design.evaluation.parts.lines],
   );
   return (
     <>
@@ -190,10 +187,6 @@ export function BillLeaf() {
             return now;
           })
         }
-        search={search}
-        onSearch={setSearch}
-        sort={sort}
-        onSort={setSort}
       />
       <Grid
         label="Bill of materials"
@@ -231,44 +224,15 @@ interface GroupsProps {
   lines: Line[];
   closed: ReadonlySet<string>;
   onToggle: (group: string) => void;
-  search: string;
-  onSearch: (text: string) => void;
-  sort: Sort;
-  onSort: (sort: Sort) => void;
 }
 
-/** Kinds of parts with what each comes to: pressed, a kind is closed or opened. Beside them search and order. */
-function Groups({ lines, closed, onToggle, search, onSearch, sort, onSort }: GroupsProps) {
+/** Kinds of parts with what each comes to: pressed, a kind is closed or opened. */
+function Groups({ lines, closed, onToggle }: GroupsProps) {
   const sums = new Map<string, number>();
   for (const l of lines) sums.set(l.group, (sums.get(l.group) ?? 0) + l.cost);
   if (lines.length === 0) return null;
   return (
     <div className="mb-3">
-      <div className="mb-2 flex flex-wrap items-center gap-3">
-        <label className="flex items-center gap-2 text-plain text-second">
-          find
-          <input
-            className="inkbox w-[220px] py-0.5 text-ink"
-            value={search}
-            placeholder="contact, SR16, M1 ..."
-            onChange={(e) => onSearch(e.target.value)}
-          />
-        </label>
-        <label className="flex items-center gap-2 text-plain text-second">
-          by
-          <select
-            className="inkbox py-0.5 text-ink"
-            aria-label="order of lines"
-            value={sort}
-            onChange={(e) => onSort(e.target.value as Sort)}
-          >
-            <option value="kind">kind</option>
-            <option value="cost">cost</option>
-            <option value="mass">mass</option>
-            <option value="part">part</option>
-          </select>
-        </label>
-      </div>
       <div className="flex flex-wrap gap-x-4 gap-y-1" role="group" aria-label="Kinds of parts">
         {[...sums].map(([group, sum]) => (
           <button

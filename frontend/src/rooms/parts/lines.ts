@@ -19,21 +19,6 @@ export function billKey(line: { group: string; code: string; colour: string }): 
   return `${line.group} ${line.code} ${line.colour}`;
 }
 
-export type Sort = "kind" | "cost" | "mass" | "part";
-
-export function sorted(lines: Line[], sort: Sort): Line[] {
-  if (sort === "kind") return lines;
-  return [...lines].sort((x, y) =>
-    sort === "cost" ? y.cost - x.cost : sort === "mass" ? y.mass_g - x.mass_g : x.code.localeCompare(y.code),
-  );
-}
-
-export function speaks(line: Line, search: string): boolean {
-  const words = search.toLowerCase().split(/\s+/).filter(Boolean);
-  const text = `${line.group} ${line.code} ${line.description} ${line.colour} ${line.used_at}`.toLowerCase();
-  return words.every((word) => text.includes(word));
-}
-
 /** Kinds that a newcomer thinks come along, and that are bought. */
 const APART = new Set(["lock", "seal", "cavity plug", "accessory", "contact", "cover"]);
 
