@@ -55,7 +55,7 @@ lint-core:
 	$(BIN)/mypy
 
 lint-screens:
-	cd frontend && npm run --silent check && npm run --silent lint
+	cd frontend && npm run --silent check && npm run --silent lint && npm run --silent unit
 
 test: chromium lint
 	$(BIN)/python -m pytest tests -n $(WORKERS) --dist worksteal

@@ -2,6 +2,7 @@ import { Dialog } from "radix-ui";
 import { useMemo, useState, type ReactNode } from "react";
 import { Link } from "react-router";
 import { changesOf, type Change } from "../api/changes";
+import { liveOf } from "../api/edits";
 import { useVersions } from "../api/buying";
 import { useActs, useDesign } from "../api/design";
 import { when } from "../format";
@@ -158,23 +159,4 @@ function AllEdits() {
       </tbody>
     </table>
   );
-}
-
-/** Versions of the edits that stand, the newest first: an undo takes the last one off, a redo puts it on again. */
-export function liveOf(newestFirst: readonly { version: number; act: string }[]): number[] {
-  const stands: number[] = [];
-  const off: number[] = [];
-  for (const { version, act } of [...newestFirst].reverse()) {
-    if (act === "undo") {
-      const last = stands.pop();
-      if (last !== undefined) off.push(last);
-    } else if (act === "redo") {
-      const again = off.pop();
-      if (again !== undefined) stands.push(again);
-    } else {
-      stands.push(version);
-      off.length = 0;
-    }
-  }
-  return stands.reverse();
 }
