@@ -4948,6 +4948,11 @@ export interface components {
              */
             practice?: "motorsport" | "aviation" | "marine" | "model" | "vehicle" | "equipment";
             /**
+             * Supply
+             * @default
+             */
+            supply?: string;
+            /**
              * Document
              * @default null
              */
@@ -5107,6 +5112,10 @@ export interface components {
             kinds: components["schemas"]["KindItem"][];
             /** Practices */
             practices: string[];
+            /** Usual Supplies V */
+            usual_supplies_v: {
+                [key: string]: number;
+            };
             /** Buses */
             buses: string[];
             /** Schemes */

@@ -275,3 +275,35 @@ def test_one_more_of_a_branch_leaves_from_the_same_point(harness):
     assert branches[new]["to_point"] not in {b["to_point"] for b in before.values()}
     assert branches[new]["length_mm"] == before[last]["length_mm"]
     assert harness.act("copy_branch", "", "R99").status_code == 422
+
+
+def volts(reply) -> tuple[float, float]:
+    brief = reply.json["document"]["brief"]
+    return brief["supply_nominal_v"], brief["supply_working_v"]
+
+
+def test_a_harness_begins_on_the_supply_that_is_typed(harness):
+    typed = (("vehicle", ""), ("vehicle", "24 V"), ("aviation", "28"), ("motorsport", "16.8 V"))
+    begun = [
+        volts(harness.client.post("/api/designs", json={"name": "x", "practice": practice, "supply": supply}))
+        for practice, supply in typed
+    ]
+    assert begun == [(12, 13.2), (24, 26.4), (28, 27.5), (16.8, 18.48)]
+    refused = harness.client.post("/api/designs", json={"name": "x", "supply": "twelve"})
+    assert refused.status_code == 422
+    assert refused.json["errors"][0]["path"] == "/supply"
+
+
+def test_the_working_supply_follows_the_nominal_one_until_it_is_set_apart(harness):
+    nominal = {"op": "replace", "path": "/brief/supply_nominal_v", "value": "24 V"}
+    first = harness.document()["brief"]
+    assert volts(harness.patch(nominal)) == (
+        24,
+        round(24 * first["supply_working_v"] / first["supply_nominal_v"], 2),
+    )
+    assert volts(harness.keep(turn(harness.client, harness.url))) == (
+        first["supply_nominal_v"],
+        first["supply_working_v"],
+    )
+    harness.patch({"op": "replace", "path": "/brief/supply_working_v", "value": "12.6 V"})
+    assert volts(harness.patch(nominal)) == (24, 12.6)

@@ -468,10 +468,16 @@ export async function openFile(file: Blob): Promise<DesignReply> {
 export async function createDesign(body: {
   name?: string;
   practice?: DesignReply["document"]["brief"]["practice"];
+  supply?: string;
   document?: Record<string, unknown>;
 }): Promise<DesignReply> {
   const { data, error } = await client.POST("/api/designs", {
-    body: { name: body.name ?? "", practice: body.practice ?? "motorsport", document: body.document ?? null },
+    body: {
+      name: body.name ?? "",
+      practice: body.practice ?? "motorsport",
+      supply: body.supply ?? "",
+      document: body.document ?? null,
+    },
   });
   if (!data) throw refusal(error);
   return data;

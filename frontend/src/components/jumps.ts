@@ -1,5 +1,5 @@
 import type { DesignReply } from "../api/client";
-import { LEAVES } from "../rooms/leaves";
+import { LEAVES } from "./leaves";
 
 /** One place to go to: its name, what it is for, where it is. */
 export interface Jump {

@@ -64,6 +64,8 @@ function NewHarness() {
   const navigate = useNavigate();
   const [name, setName] = useState("");
   const [practice, setPractice] = useState<PracticeName>("motorsport");
+  const [supply, setSupply] = useState("");
+  const usual = catalogue?.usual_supplies_v[practice];
   const [problem, setProblem] = useState<{ detail: string; lines: string[] } | null>(null);
   const file = useRef<HTMLInputElement>(null);
 
@@ -95,7 +97,7 @@ function NewHarness() {
       className="mt-5 border-y border-rule py-4"
       onSubmit={(e) => {
         e.preventDefault();
-        void make({ name, practice });
+        void make({ name, practice, supply });
       }}
     >
       <div className="flex flex-wrap items-end gap-3">
@@ -122,6 +124,21 @@ function NewHarness() {
               </option>
             ))}
           </select>
+        </label>
+        <label className="w-[120px]">
+          <span className="block text-plain text-second">on a supply of</span>
+          <input
+            value={supply}
+            list="supplies"
+            onChange={(e) => setSupply(e.target.value)}
+            placeholder={usual === undefined ? "12 V" : `${usual} V`}
+            className="inkbox h-10 w-full font-figures"
+          />
+          <datalist id="supplies">
+            {["12 V", "14 V", "24 V", "28 V"].map((volts) => (
+              <option key={volts} value={volts} />
+            ))}
+          </datalist>
         </label>
         <button className="press py-1.5" type="submit">
           Begin

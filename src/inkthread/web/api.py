@@ -15,9 +15,10 @@ from inkthread.core.document import DocumentError, Problem, dump_document, parse
 from inkthread.core.document.complete import complete
 from inkthread.core.document.draft import Draft
 from inkthread.core.document.newest import newest_form
-from inkthread.core.document.starter import begun_document
+from inkthread.core.document.starter import begun_document, working_follows
 from inkthread.core.document.values import Units
 from inkthread.core.evaluation import Tally
+from inkthread.core.quantity import QuantityError, parse_voltage_v
 from inkthread.storage import Conflict, ShelfEntry, StoredDesign
 from inkthread.web.problems import problem
 from inkthread.web.schemas import (
@@ -75,7 +76,7 @@ def _base_version() -> int | Response:
 
 def _typed(document: dict[str, Any], operations: list[dict[str, Any]]) -> list[dict[str, Any]]:
     units = cast(Units, document["brief"].get("units", "metric"))
-    return read_typed(complete(document, operations), units)
+    return working_follows(document, read_typed(complete(document, operations), units))
 
 
 def edit_design(design_id: str, base: int, operations: list[dict[str, Any]], label: str) -> Response:
@@ -190,7 +191,11 @@ def post_design(body: NewDesign) -> Response:
     else:
         if not body.name.strip():
             raise DocumentError([Problem("/name", "The harness has no name.", "Type a name.")])
-        draft = Draft(begun_document(body.name.strip(), body.practice))
+        try:
+            nominal_v = parse_voltage_v(body.supply) if body.supply.strip() else None
+        except QuantityError as error:
+            raise DocumentError([Problem("/supply", str(error), "Write 12 V.")]) from None
+        draft = Draft(begun_document(body.name.strip(), body.practice, nominal_v))
         colours_into(draft, shop.catalogue)
         plain = draft.plain
     return reply(shop.shelf.create(plain), 201)

@@ -5,7 +5,7 @@ from __future__ import annotations
 from flask import Response
 
 from inkthread.core.circuits.kinds import kind_from_device
-from inkthread.core.document.starter import practices
+from inkthread.core.document.starter import practices, usual_supplies_v
 from inkthread.web.catalogue_schemas import (
     AccessoryItem,
     CatalogueReply,
@@ -87,6 +87,7 @@ def get_catalogue() -> Response:
                 for k, v in c.kinds.items()
             ],
             practices=list(practices()),
+            usual_supplies_v=usual_supplies_v(),
             buses=list(c.buses),
             schemes=list(c.colour_schemes),
             colours=c.colours,

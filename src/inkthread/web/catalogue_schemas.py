@@ -113,6 +113,7 @@ class CatalogueReply(BaseModel):
     connectors: list[ConnectorItem]
     kinds: list[KindItem]
     practices: list[str]
+    usual_supplies_v: dict[str, float]
     buses: list[str]
     schemes: list[str]
     colours: dict[str, str]

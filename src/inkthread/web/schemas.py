@@ -103,6 +103,8 @@ class NewDesign(BaseModel):
     model_config = ConfigDict(extra="forbid")
     name: str = Field(default="", max_length=120)
     practice: Practice = "motorsport"
+    supply: str = Field(default="", max_length=40)
+    """Nominal volts as typed, ``24 V``; the practice's usual supply where empty."""
     document: dict[str, Any] | None = None
 
 

@@ -39,6 +39,7 @@ SCENARIOS = {
     "pin-unconnected": lambda: pump().feed("A1 controller 1 A"),
     "circuit-one-end": lambda: without(pump(), "circuits/circuits/C3/ends/B1.-"),
     "no-feed": lambda: pump().feed("E1 lamp 1 A > B1"),
+    "load-of-other-volts": lambda: pump().set("circuits/loads/M1/rated_v", 24.0),
     "no-return": lambda: without(pump(), "circuits/circuits/C3"),
     "short-circuit": lambda: pump().feed("F1.out > B1.-"),
     "load-not-stated": lambda: pump(amps=0),
@@ -145,3 +146,14 @@ SCENARIOS = {
 @pytest.mark.parametrize("code", SCENARIOS)
 def test_check_is_set_off_and_speaks_plainly(code):
     says_plainly(SCENARIOS[code](), code)
+
+
+@pytest.mark.parametrize(
+    ("rated_v", "found"),
+    [(13.2 * 1.25, False), (13.2 * 1.2501, True), (13.2 * 0.75, False), (13.2 * 0.7499, True), (12, False)],
+)
+def test_a_load_may_be_stated_for_its_source_s_volts_give_or_take_a_quarter(rated_v, found):
+    """Common practice, no source: 12 V things run on 14.4 V while the battery is charged."""
+    builder = pump("vehicle").set("circuits/loads/M1/rated_v", rated_v)
+    assert builder.plain["brief"]["supply_working_v"] == 13.2
+    assert ("load-of-other-volts" in builder.codes()) is found

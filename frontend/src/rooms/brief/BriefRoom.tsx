@@ -10,7 +10,7 @@ import { HouseRules } from "./HouseRules";
 import { MakeOrBuy } from "./MakeOrBuy";
 import { TextLeaf } from "./TextLeaf";
 import { Zones } from "./Zones";
-import { LEAVES } from "../leaves";
+import { LEAVES } from "../../components/leaves";
 
 const JOBS: Record<HarnessDocument["brief"]["job"], string> = {
   new: "new harness",

@@ -9,7 +9,7 @@ import { HappenedLeaf } from "./HappenedLeaf";
 import { OrderLeaf } from "./OrderLeaf";
 import { PracticeLeaf } from "./PracticeLeaf";
 import { TimeLeaf } from "./TimeLeaf";
-import { LEAVES } from "../leaves";
+import { LEAVES } from "../../components/leaves";
 
 /** The work in order: what is done when, what it waits for, how far it is. */
 export function BuildRoom() {

@@ -18,7 +18,7 @@ import { PatternsLeaf } from "./PatternsLeaf";
 import { SchematicLeaf } from "./SchematicLeaf";
 import { SupplyLeaf } from "./SupplyLeaf";
 import { TogetherLeaf } from "./TogetherLeaf";
-import { LEAVES } from "../leaves";
+import { LEAVES } from "../../components/leaves";
 
 type Device = [string, HarnessDocument["circuits"]["devices"][string]];
 type Circuit = [string, HarnessDocument["circuits"]["circuits"][string]];

@@ -7,7 +7,7 @@ import { EndsLeaf } from "./EndsLeaf";
 import { PlanCard } from "./PlanCard";
 import { StripsLeaf } from "./StripsLeaf";
 import { SpoolsLeaf } from "./SpoolsLeaf";
-import { LEAVES } from "../leaves";
+import { LEAVES } from "../../components/leaves";
 
 /** Wire as lengths: what is cut, off which spool, and how each end is left. */
 export function CutRoom() {

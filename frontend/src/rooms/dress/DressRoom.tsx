@@ -10,7 +10,7 @@ import { LabelsLeaf } from "./LabelsLeaf";
 import { LayersCard } from "./LayersCard";
 import { MassLeaf } from "./MassLeaf";
 import { ShrinksLeaf } from "./ShrinksLeaf";
-import { LEAVES } from "../leaves";
+import { LEAVES } from "../../components/leaves";
 
 /** The harness as it will be in the hand: what goes over its wires, and what holds it. */
 export function DressRoom() {

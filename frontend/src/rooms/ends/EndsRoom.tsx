@@ -13,7 +13,7 @@ import { Faces, FacesLeaf } from "./FacesLeaf";
 import { LinksLeaf } from "./LinksLeaf";
 import { NeighboursLeaf } from "./NeighboursLeaf";
 import { Pinout } from "./Pinout";
-import { LEAVES } from "../leaves";
+import { LEAVES } from "../../components/leaves";
 
 /** What every wire ends in: connectors, both faces, the pinout, and what would do better. */
 export function EndsRoom() {

@@ -7,7 +7,7 @@ import { DrawersLeaf } from "./DrawersLeaf";
 import { OrderLeaf } from "./OrderLeaf";
 import { ToolsLeaf } from "./ToolsLeaf";
 import { WaysLeaf } from "./WaysLeaf";
-import { LEAVES } from "../leaves";
+import { LEAVES } from "../../components/leaves";
 
 /** What is bought, from whom, out of which drawer, with which tools; and what else it could be made of. */
 export function PartsRoom() {

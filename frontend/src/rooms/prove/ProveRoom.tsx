@@ -12,7 +12,7 @@ import { SheetLeaf } from "./SheetLeaf";
 import { pieceSaid } from "./said";
 import { ToolsLeaf } from "./ToolsLeaf";
 import { VoltsLeaf } from "./VoltsLeaf";
-import { LEAVES } from "../leaves";
+import { LEAVES } from "../../components/leaves";
 
 /** What the harness is proved by: what is measured, what was read, what explains it, who signed. */
 export function ProveRoom() {

@@ -13,7 +13,7 @@ import { inOrder, length, otherLength } from "../../format";
 import { BranchCard } from "./BranchCard";
 import { RouteDrawing } from "./RouteDrawing";
 import { pointFields } from "./specs";
-import { LEAVES } from "../leaves";
+import { LEAVES } from "../../components/leaves";
 
 type Branch = [string, HarnessDocument["route"]["branches"][string]];
 

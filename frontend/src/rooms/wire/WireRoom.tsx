@@ -13,7 +13,7 @@ import { amperes, nextOrder } from "../../format";
 import { CompareLeaf } from "./CompareLeaf";
 import { FamiliesLeaf } from "./FamiliesLeaf";
 import { HeadroomLeaf } from "./HeadroomLeaf";
-import { LEAVES } from "../leaves";
+import { LEAVES } from "../../components/leaves";
 
 export function WireRoom() {
   const { leaf = "" } = useParams();

@@ -52,6 +52,30 @@ def find_in_circuits(
     _switches(document, catalogue, result, book)
     find_in_kills(document, net, result, book)
     _coils(document, result, book)
+    _volts(document, result, book)
+
+
+_NEAR_SHARE = 0.25
+"""A load is made for what its source has, give or take so much: 12 V things run on 14.4 V while it charges
+(common practice, no source).
+"""
+
+
+def _volts(document: Document, result: CircuitsResult, book: FindingBook) -> None:
+    """Loads whose stated volts are not their source's: 24 V things on 12 V."""
+    for loop in result.loops:
+        load = document.circuits.loads.get(loop.load)
+        if load is None or load.rated_v is None or loop.alternative:
+            continue
+        if abs(load.rated_v - loop.supply_v) <= _NEAR_SHARE * loop.supply_v * HOLDS:
+            continue
+        book.add(
+            "load-of-other-volts",
+            Place("circuits", "device", loop.device),
+            device=named(document, loop.device),
+            rated=f"{load.rated_v:g} V",
+            supply=f"{loop.supply_v:g} V",
+        )
 
 
 def _duties(document: Document, book: FindingBook) -> None:

@@ -18,6 +18,8 @@ _SUPPLY = {
 }
 
 
+_SAME_V = 0.005
+"""Volts as they are written: two digits behind the point."""
 _ZONES: dict[Practice, tuple[Zone, ...]] = {
     "motorsport": (
         Zone(1, "engine bay", 100, vibration=True, engine_space=True, fluids="fuel, oil, coolant"),
@@ -65,9 +67,31 @@ def usual_working_v(practice: Practice, nominal_v: float) -> float:
     return round(nominal_v * working / nominal, 2)
 
 
+def working_follows(plain: dict[str, Any], operations: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    """Operations that change the nominal supply, with the working one along, unless that was set apart."""
+    brief = plain["brief"]
+    usual = Brief("", "vehicle")
+    practice, nominal = brief["practice"], brief.get("supply_nominal_v", usual.supply_nominal_v)
+    working = brief.get("supply_working_v", usual.supply_working_v)
+    paths = {o["path"]: o.get("value") for o in operations}
+    new = paths.get("/brief/supply_nominal_v")
+    if not isinstance(new, int | float) or "/brief/supply_working_v" in paths:
+        return operations
+    if abs(working - usual_working_v(practice, nominal)) > _SAME_V:
+        return operations
+    op = "replace" if "supply_working_v" in brief else "add"
+    follows = {"op": op, "path": "/brief/supply_working_v", "value": usual_working_v(practice, float(new))}
+    return [*operations, follows]
+
+
 def practices() -> tuple[str, ...]:
     """The six practice presets."""
     return get_args(Practice)
+
+
+def usual_supplies_v() -> dict[str, float]:
+    """Nominal supply in V that each practice has, until another is said."""
+    return {practice: nominal for practice, (nominal, _) in _SUPPLY.items()}
 
 
 def new_document(name: str, practice: Practice) -> dict[str, Any]:
@@ -77,9 +101,14 @@ def new_document(name: str, practice: Practice) -> dict[str, Any]:
     return dump_document(Document(FORMAT, FORMAT_NUMBER, brief))
 
 
-def begun_document(name: str, practice: Practice) -> dict[str, Any]:
-    """A new document with the zones that a machine of this practice has, to choose from."""
+def begun_document(name: str, practice: Practice, nominal_v: float | None = None) -> dict[str, Any]:
+    """A new document with the zones that a machine of this practice has, to choose from, on a supply of so
+    many V; on the practice's usual one where none is given.
+    """
     begun = new_document(name, practice)
+    if nominal_v is not None:
+        begun["brief"]["supply_nominal_v"] = nominal_v
+        begun["brief"]["supply_working_v"] = usual_working_v(practice, nominal_v)
     zones = Brief(name, practice, zones=usual_zones(practice))
     begun["brief"]["zones"] = dump_document(Document(FORMAT, FORMAT_NUMBER, zones))["brief"]["zones"]
     return begun
