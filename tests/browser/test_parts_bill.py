@@ -20,8 +20,10 @@ def test_lines_are_found_sorted_and_closed_by_kind(page: Page, bill):
     whole = bill.get_by_role("row").count()
     page.get_by_label("Filter Bill of materials").fill("wedge lock")
     expect(bill.get_by_text("SR16-WP", exact=False).first).to_be_visible()
-    assert bill.get_by_role("row").count() < whole
+    expect(page.get_by_role("status").filter(has_text=" of ")).to_be_visible()
+    expect(bill.get_by_role("row")).not_to_have_count(whole)
     page.get_by_label("Filter Bill of materials").fill("")
+    expect(bill.get_by_role("row")).to_have_count(whole)
     page.get_by_role("button", name="wire", exact=False).first.click()
     assert bill.get_by_text("J1128", exact=False).count() < whole
     expect(page.get_by_role("button", name="wire", exact=False).first).to_have_attribute(

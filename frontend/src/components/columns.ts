@@ -9,6 +9,8 @@ export interface Column<Row> {
   width: string;
   align?: "right";
   figures?: boolean;
+  /** Pixels that a cell draws beside its figure: a mark, a sign. */
+  beside?: number;
   /** Long text in a narrow column. */
   small?: boolean;
   text: (row: Row) => string;

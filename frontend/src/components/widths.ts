@@ -1,22 +1,29 @@
 import type { Column } from "./columns";
 
 /** Pixels that one figure is wide in a cell, and a letter of a heading, at the sizes of the lists. */
-const FIGURE_PX = 8.4;
+const FIGURE_PX = 8.9;
 const HEAD_PX = 7.3;
 const PAD_PX = 14;
-/** Beside a figure that is drawn, not only written: a mark, a space. */
-const DRAWN_PX = 14;
-
+const LIST_PX = 130;
 /** Columns as wide as their figures: names share what is left, and only they are ever cut short. */
 export function templateOf<Row>(columns: readonly Column<Row>[], rows: readonly Row[]): string {
   return columns
     .map((c) => {
       if (!c.figures) return c.width;
-      const longest = rows.reduce((most, row) => Math.max(most, c.text(row).length), 0);
-      const figures = longest * FIGURE_PX + (c.show ? DRAWN_PX : 0);
-      const least = Math.ceil(Math.max(figures, c.head.length * HEAD_PX) + PAD_PX);
+      // Words among them may be cut short: a role where nothing is carried.
+      const longest = rows.reduce((most, row) => {
+        const text = c.text(row);
+        return /\d/.test(text) ? Math.max(most, text.length) : most;
+      }, 0);
+      const figures = longest * FIGURE_PX + (c.beside ?? 0);
+      const written = Math.ceil(Math.max(figures, c.head.length * HEAD_PX) + PAD_PX);
+      // What is drawn may be wider than what is written: its stated width is the least.
+      const least = c.show ? Math.max(written, Number.parseInt(c.width) || 0) : written;
       const share = /([\d.]+fr)/.exec(c.width)?.[1];
-      return share ? `minmax(${least}px,${share})` : `${least}px`;
+      if (!share) return `${least}px`;
+      // A column that shares what is left may hold lists, which are as long as they are.
+      const stated = Number(/minmax\((\d+)px/.exec(c.width)?.[1] ?? 0);
+      return `minmax(${Math.max(stated, Math.min(least, LIST_PX))}px,${share})`;
     })
     .join(" ");
 }

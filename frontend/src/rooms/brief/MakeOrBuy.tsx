@@ -8,11 +8,11 @@ import { Sentence } from "../../components/Sentence";
 import { length } from "../../format";
 
 const READY_MADE: FieldSpec[] = [
-  { key: "name", label: "Lead", kind: "text", width: "minmax(120px,1fr)" },
+  { key: "name", label: "Lead", kind: "text", width: "minmax(100px,1fr)" },
   { key: "length_mm", label: "Length", kind: "figure", unit: "mm", width: "96px" },
   { key: "price", label: "Price", kind: "figure", width: "76px" },
   { key: "chosen", label: "Bought", kind: "flag", hint: "instead of making one", width: "76px" },
-  { key: "reason", label: "Because", kind: "text", width: "minmax(100px,1fr)" },
+  { key: "reason", label: "Because", kind: "text", width: "minmax(80px,1fr)" },
 ];
 
 /** A lead that can be bought made, against the length that is wanted. */
@@ -39,7 +39,7 @@ export function MakeOrBuy() {
       {
         key: "why",
         head: "So",
-        width: "minmax(180px,1.6fr)",
+        width: "minmax(150px,1.6fr)",
         text: (row) => of(row)?.why ?? "",
         show: (row) => <span className={of(row)?.fits ? "" : "text-madder"}>{of(row)?.why}</span>,
       },

@@ -165,6 +165,7 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
         key: "draws",
         head: "Draws",
         width: "90px",
+        beside: 20,
         align: "right",
         figures: true,
         text: drawn,

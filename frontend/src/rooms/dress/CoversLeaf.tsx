@@ -108,13 +108,13 @@ export function CoversLeaf({ sheet, chosen, onChoose }: Props) {
       {
         key: "on",
         head: "Goes on",
-        width: "minmax(90px,1fr)",
+        width: "minmax(74px,1fr)",
         text: (r) => (again(r) ? `with ${r.cover.branches[0] ?? ""}, one piece` : r.cover.goes_on || "–"),
       },
       {
         key: "because",
         head: "Because",
-        width: "minmax(90px,1.2fr)",
+        width: "minmax(74px,1.2fr)",
         small: true,
         text: (r) => r.cover.because,
         title: (r) => r.cover.because,

@@ -65,9 +65,9 @@ export function BillLeaf() {
       {
         key: "code",
         head: "Part",
-        width: "minmax(170px,1fr)",
+        width: "120px",
         figures: true,
-        text: (l) => l.code,
+        text: (l) => (l.group === "wire" ? turned(l.code) : l.code),
         show: (l) => <strong>{l.group === "wire" ? turned(l.code) : l.code}</strong>,
       },
       {

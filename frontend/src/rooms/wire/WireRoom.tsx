@@ -59,7 +59,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
       {
         key: "colour",
         head: "Colour",
-        width: "102px",
+        width: "98px",
         text: (w) => w.colour,
         show: (w) => <Swatch colour={w.colour} />,
         choices: () => (catalogue?.colour_choices ?? []).map((c) => ({ value: c, label: c })),
@@ -86,7 +86,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
       {
         key: "from",
         head: "From",
-        width: "minmax(64px,1fr)",
+        width: "minmax(50px,1fr)",
         text: (w) => w.from_text,
         title: (w) => w.from_text,
         small: true,
@@ -94,7 +94,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
       {
         key: "to",
         head: "To",
-        width: "minmax(64px,1fr)",
+        width: "minmax(50px,1fr)",
         text: (w) => w.to_text,
         title: (w) => w.to_text,
         small: true,
@@ -106,11 +106,13 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
         align: "right",
         figures: true,
         text: (w) => (w.carries_a ? amperes(w.carries_a) : (seen.circuits[w.circuit]?.role ?? "").replaceAll("_", " ")),
+        title: (w) => (seen.circuits[w.circuit]?.role ?? "").replaceAll("_", " "),
       },
       {
         key: "gauge",
         head: "Gauge",
         width: "80px",
+        beside: 8,
         figures: true,
         text: (w) => w.gauge,
         title: (w) => `${w.family}, ${w.area_mm2} mm²${w.fixed ? ", fixed by you" : ""}`,
