@@ -114,7 +114,8 @@ export function Grid<Row>(props: Props<Row>) {
   const asked = useSearchParams()[0].get("at");
   useAsked(asked, rows, rowKey, (r) => {
     select(r, 0);
-    frame.current?.focus({ preventScroll: true });
+    // What is open over the room by now keeps the keyboard.
+    if (!document.querySelector("[role=dialog]")) frame.current?.focus({ preventScroll: true });
     frame.current?.querySelector(`[data-cell="${r}-0"]`)?.scrollIntoView({ block: "center" });
   });
   const isNew = row >= rows.length;
