@@ -194,7 +194,7 @@ export function HarnessPage() {
           {atBench ? (
             <CardsPage />
           ) : (
-            <div className="flex min-h-screen">
+            <div className="flex min-h-screen max-[899px]:flex-col">
               <a href="#work" className="skip" onClick={toWork}>
                 To the work of this room
               </a>

@@ -195,3 +195,13 @@ def test_no_figure_is_cut_short_and_no_page_scrolls_sideways(page: Page, open_le
         expect(page.get_by_role("complementary").first).to_be_visible()
     assert page.evaluate(CLIPPED) == []
     assert page.evaluate("document.documentElement.scrollWidth - innerWidth") <= 0
+
+
+@pytest.mark.parametrize("leaf", ["brief", "circuits", "wire", "parts/bill", "prove"])
+def test_on_a_phone_the_rooms_are_a_strip_and_no_page_scrolls_sideways(page: Page, open_room, leaf):
+    page.set_viewport_size({"width": 390, "height": 780})
+    open_room(leaf)
+    rooms = page.get_by_role("navigation", name="Rooms")
+    assert rooms.bounding_box()["height"] < 60
+    expect(rooms.locator("[aria-current=page]")).to_be_in_viewport()
+    assert page.evaluate("document.documentElement.scrollWidth - innerWidth") <= 0

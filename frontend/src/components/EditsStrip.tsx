@@ -16,7 +16,10 @@ export function EditsStrip() {
   const turn = (way: () => ReturnType<typeof undo>) => () =>
     void way().then((problem) => problem && say(problem.detail));
   return (
-    <section aria-label="Edits" className="mx-[18px] mb-3 grid gap-0.5 text-fine">
+    <section
+      aria-label="Edits"
+      className="mx-[18px] mb-3 grid gap-0.5 text-fine max-[899px]:mx-3 max-[899px]:mb-0 max-[899px]:flex max-[899px]:shrink-0 max-[899px]:items-center max-[899px]:gap-4"
+    >
       {design.undo_label !== null && (
         <Turn word="Undo" label={design.undo_label} onTurn={turn(undo)} keys="Control+Z" />
       )}
@@ -49,7 +52,7 @@ interface TurnProps {
 function Turn({ word, label, keys, onTurn }: TurnProps) {
   return (
     <button
-      className="min-h-6 truncate text-left text-blue hover:underline"
+      className="min-h-6 truncate text-left text-blue hover:underline max-[899px]:max-w-[180px]"
       title={`${word}: ${label}`}
       aria-keyshortcuts={keys}
       onClick={onTurn}

@@ -29,7 +29,7 @@ export function GridHead<Row>({ columns, template, view }: Props<Row>) {
               <button
                 // The grid is one stop of the Tab key; the menu of columns does the same.
                 tabIndex={-1}
-                className="font-semibold hover:text-ink"
+                className={`font-semibold hover:text-ink ${c.align === "right" ? "text-right" : "text-left"}`}
                 title={`${c.head}: put the list in this order`}
                 onClick={() => view.sortBy(c.key)}
               >

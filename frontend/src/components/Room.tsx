@@ -28,7 +28,7 @@ export function Room({ room, title, children, beside, sentence }: Props) {
   const [put, onPut] = useCardPlace();
   const card = why ? <WhyCard key={`${why.kind}:${why.id}`} kind={why.kind} figure={why.id} /> : beside;
   return (
-    <div className="px-7 pb-10 pt-5">
+    <div className="px-7 pb-10 pt-5 max-[599px]:px-3">
       <div className="flex items-baseline justify-between gap-6">
         <h1 className="text-title leading-tight">{title}</h1>
         <PrintMenu room={room} />

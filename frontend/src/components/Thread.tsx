@@ -1,3 +1,4 @@
+import { useEffect, useRef } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { useDesign } from "../api/design";
 import { EditsStrip } from "./EditsStrip";
@@ -26,16 +27,22 @@ export function Thread() {
   const { design } = useDesign();
   const here = useLocation().pathname.split("/")[3] ?? "";
   const brief = design.document.brief;
+  const rail = useRef<HTMLElement>(null);
+  useEffect(() => {
+    // On a narrow screen the rail is a strip: the room one is in stays in sight.
+    rail.current?.querySelector("[aria-current=page]")?.scrollIntoView({ block: "nearest", inline: "center" });
+  }, [here]);
   return (
     <nav
+      ref={rail}
       aria-label="Rooms"
-      className="weave sticky top-0 flex h-screen w-[187px] shrink-0 flex-col overflow-y-auto border-r border-rule"
+      className="weave sticky top-0 flex h-screen w-[187px] shrink-0 flex-col overflow-y-auto border-r border-rule max-[899px]:z-20 max-[899px]:h-auto max-[899px]:w-full max-[899px]:flex-row max-[899px]:items-center max-[899px]:overflow-x-auto max-[899px]:border-b max-[899px]:border-r-0"
     >
-      <div className="px-[23px] pt-4">
+      <div className="px-[23px] pt-4 max-[899px]:shrink-0 max-[899px]:px-3 max-[899px]:pt-0">
         <Link to="/" className="block font-heading text-head font-bold italic leading-none" title="Back to the shelf">
           Ink Thread
         </Link>
-        <p className="mt-2 text-plain leading-tight text-second">
+        <p className="mt-2 text-plain leading-tight text-second max-[899px]:hidden">
           <span className="block truncate" title={brief.name}>
             {brief.name || "unnamed"}
           </span>
@@ -45,7 +52,12 @@ export function Thread() {
         </p>
       </div>
       <div className="relative mt-1 shrink-0">
-        <svg className="absolute left-0 top-0" width={187} height={ROOMS.length * ROW + 70} aria-hidden="true">
+        <svg
+          className="absolute left-0 top-0 max-[899px]:hidden"
+          width={187}
+          height={ROOMS.length * ROW + 70}
+          aria-hidden="true"
+        >
           <path
             d={threadPath(ROOMS.length)}
             fill="none"
@@ -54,13 +66,16 @@ export function Thread() {
             strokeLinecap="round"
           />
         </svg>
-        <ol>
+        <ol className="max-[899px]:flex">
           {ROOMS.map(([room, title]) => {
             const state = design.evaluation.rooms[room];
             const current = room === here;
             return (
-              <li key={room} className="relative h-[40px]">
-                <NavLink to={`/d/${design.id}/${room}`} className="flex h-full items-center gap-3 pl-[27px] pr-2">
+              <li key={room} className="relative h-[40px] max-[899px]:shrink-0">
+                <NavLink
+                  to={`/d/${design.id}/${room}`}
+                  className="flex h-full items-center gap-3 pl-[27px] pr-2 max-[899px]:gap-1.5 max-[899px]:pl-1"
+                >
                   <Knot progress={state?.progress ?? "empty"} current={current} />
                   <span className={current ? "font-heading text-head font-semibold" : "text-lead"}>{title}</span>
                   {state && state.stops > 0 && <Badge tone="bg-madder" count={state.stops} word="to stop for" />}
@@ -75,7 +90,12 @@ export function Thread() {
           })}
         </ol>
       </div>
-      <SwingTag />
+      <div className="max-[899px]:hidden">
+        <SwingTag />
+      </div>
+      <Link to={`/d/${design.id}/findings`} className="quiet mx-3 hidden shrink-0 max-[899px]:block">
+        findings
+      </Link>
       <EditsStrip />
       <div className="flex-1" />
     </nav>

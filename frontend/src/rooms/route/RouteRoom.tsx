@@ -221,6 +221,8 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
         head: "From",
         width: "minmax(96px,1fr)",
         text: ([, b]) => show(b.from_point),
+        title: ([, b]) => show(b.from_point),
+        show: ([, b]) => <PointName id={b.from_point} name={document.route.points[b.from_point]?.name ?? ""} />,
         choices: () => points,
         commit: ([id], v) => set(id, "from_point", v),
       },
@@ -229,6 +231,8 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
         head: "To",
         width: "minmax(96px,1fr)",
         text: ([, b]) => show(b.to_point),
+        title: ([, b]) => show(b.to_point),
+        show: ([, b]) => <PointName id={b.to_point} name={document.route.points[b.to_point]?.name ?? ""} />,
         choices: () => points,
         commit: ([id], v) => set(id, "to_point", v),
       },
@@ -297,5 +301,15 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
       onDuplicate={([id]) => void actNow("copy_branch", id)}
       empty="No branch yet."
     />
+  );
+}
+
+/** A point by its code, and apart from it what it is called. */
+function PointName({ id, name }: { id: string; name: string }) {
+  return (
+    <>
+      <span className="font-figures text-plain">{id}</span>
+      {name && name !== id && <span className="ml-2 text-second">{name}</span>}
+    </>
   );
 }
