@@ -147,6 +147,17 @@ def test_control_z_in_a_text_that_is_typed_undoes_text_only(page: Page, open_roo
     expect(edits.get_by_role("button", name="Undo: lift pump draws 11")).to_be_visible()
 
 
+def test_a_line_half_typed_is_there_again_when_the_room_is_come_back_to(page: Page, open_room):
+    open_room("circuits")
+    line = page.locator("input[data-line]")
+    line.fill("B1 > E9 la")
+    rooms = page.get_by_role("navigation", name="Rooms")
+    rooms.get_by_role("link", name="Wire").click()
+    expect(page.get_by_role("heading", level=1, name="Wire")).to_be_visible()
+    rooms.get_by_role("link", name="Circuits").click()
+    expect(line).to_have_value("B1 > E9 la")
+
+
 def test_the_question_mark_lists_the_keys(page: Page, open_room):
     open_room("circuits")
     cell(page, "Devices", "lift pump", 0).click()

@@ -1,4 +1,5 @@
-import { useId, useRef, useState } from "react";
+import { useEffect, useId, useRef, useState } from "react";
+import { useParams } from "react-router";
 import type { ActName, Problem } from "../api/client";
 import { useLook } from "../api/look";
 import { Echo, type Choosing } from "./Echo";
@@ -11,11 +12,19 @@ interface Props {
   onCommit: (text: string) => Promise<Problem | null>;
 }
 
+/** Lines half typed, by harness and by what they are: there again when the room is come back to. */
+const HALF_TYPED = new Map<string, string>();
+
 /** A whole line typed at once: what it will make is said below it, and it is kept with the reason where it cannot go in. */
 export function TypedLine({ label, example, act, onCommit }: Props) {
   const id = useId();
   const field = useRef<HTMLInputElement>(null);
-  const [typed, setTyped] = useState("");
+  const draft = `${useParams().id ?? ""} ${act} ${label}`;
+  const [typed, setTyped] = useState(() => HALF_TYPED.get(draft) ?? "");
+  useEffect(() => {
+    if (typed) HALF_TYPED.set(draft, typed);
+    else HALF_TYPED.delete(draft);
+  }, [draft, typed]);
   const [problem, setProblem] = useState<string | null>(null);
   const [busy, setBusy] = useState(false);
   const { look, looked, ask } = useLook(act, typed);

@@ -57,12 +57,14 @@ def _status(evaluation: Any) -> int:
 
 
 def _evaluate(arguments: argparse.Namespace) -> int:
+    from inkthread.core.opening import spoken
+
     evaluation = _worked(arguments.file)
     if arguments.json:
         print_json(plain(evaluation))
         return _status(evaluation)
     for room, state in evaluation.rooms.items():
-        print(f"{room:9} {state.sentence.replace('**', '')}")
+        print(f"{room:9} {spoken(state.sentence)}")
     print()
     _print_findings(evaluation)
     return _status(evaluation)

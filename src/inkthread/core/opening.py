@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import re
 from dataclasses import dataclass
 from typing import Literal
 
@@ -17,7 +18,7 @@ class Opening:
     progress: Progress
     count: int
     sentence: str
-    """Numbers that matter stand between double asterisks."""
+    """Numbers that matter stand between double asterisks, and names that lead to their place (``linked``)."""
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,6 +49,20 @@ def room_states(openings: dict[str, Opening], findings: tuple[Finding, ...]) -> 
         )
         for room, said in openings.items()
     }
+
+
+def linked(to: str, text: str) -> str:
+    """Words that lead to a place in the harness: ``**@circuits?at=M2|M2 starter**``."""
+    return f"**@{to}|{text.replace('**', '*')}**"
+
+
+def spoken(sentence: str) -> str:
+    """A sentence without its marks, to be printed.
+
+    >>> spoken("**1** feed, of **@circuits?at=M2|M2 starter**, has no fuse.")
+    '1 feed, of M2 starter, has no fuse.'
+    """
+    return re.sub(r"\*\*@[^|*]*\|", "", sentence).replace("**", "")
 
 
 def many(count: int, one: str, several: str | None = None) -> str:

@@ -5,6 +5,7 @@ from __future__ import annotations
 import pytest
 
 from inkthread.core.document.draft import LineError
+from inkthread.core.opening import spoken
 from tests.conftest import HarnessBuilder
 
 
@@ -129,3 +130,14 @@ def test_a_circuit_with_one_end_and_a_load_without_return_are_found(pump):
     back = next(c for c in pump.plain["circuits"]["circuits"].values() if "B1.-" in c["ends"])
     del back["ends"]["B1.-"]
     assert {"circuit-one-end", "no-return"} <= set(pump.codes())
+
+
+def test_a_feed_without_a_fuse_is_named_and_leads_to_its_device():
+    bare = HarnessBuilder().feed("B1 battery > M1 pump 5 A > B1").run("B1 300 > M1")
+    sentence = bare.evaluate().rooms["circuits"].sentence
+    assert "**1** feed has no fuse: that of **@circuits?at=M1|M1 pump**." in sentence
+    assert spoken(sentence).endswith("1 feed has no fuse: that of M1 pump.")
+    two = bare.feed("B1 > E1 lamp 2 A > B1")
+    assert "**2** feeds have no fuse: those of " in two.evaluate().rooms["circuits"].sentence
+    fused = HarnessBuilder().feed("B1 battery > F1 fuse > M1 pump 5 A > B1").run("B1 300 > F1 100 > M1")
+    assert "no fuse" not in fused.evaluate().rooms["circuits"].sentence

@@ -6,7 +6,10 @@ from dataclasses import dataclass
 
 from inkthread.core.circuits.facts import CircuitsResult
 from inkthread.core.document.types import Document
-from inkthread.core.opening import Opening, Progress, many
+from inkthread.core.opening import Opening, Progress, linked, many
+from inkthread.core.words import some_in_words
+
+_NAMED = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -63,7 +66,10 @@ def circuits_opening(words: dict[str, str], document: Document, result: Circuits
         drawn=f"{sum(load.current_a for load in c.loads.values()):.3g}",
         fuses=many(len(result.fuses), "fuse"),
     )
-    bare = sum(not loop.fuses and loop.current_a > 0 for loop in result.loops)
+    bare = dict.fromkeys(loop.device for loop in result.loops if not loop.fuses and loop.current_a > 0)
     if bare:
-        sentence += words["one bare" if bare == 1 else "bare"].format(feeds=many(bare, "feed"))
+        named = [linked(f"circuits?at={d}", f"{d} {c.devices[d].name}".strip()) for d in bare]
+        sentence += words["one bare" if len(bare) == 1 else "bare"].format(
+            feeds=many(len(bare), "feed"), devices=some_in_words(named, _NAMED)
+        )
     return Opening(progress, len(c.circuits), sentence)
