@@ -152,9 +152,9 @@ def test_a_line_half_typed_is_there_again_when_the_room_is_come_back_to(page: Pa
     line = page.locator("input[data-line]")
     line.fill("B1 > E9 la")
     rooms = page.get_by_role("navigation", name="Rooms")
-    rooms.get_by_role("link", name="Wire").click()
+    rooms.get_by_role("link", name="Wire").first.click()
     expect(page.get_by_role("heading", level=1, name="Wire")).to_be_visible()
-    rooms.get_by_role("link", name="Circuits").click()
+    rooms.get_by_role("link", name="Circuits").first.click()
     expect(line).to_have_value("B1 > E9 la")
 
 
