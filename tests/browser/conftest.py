@@ -110,6 +110,6 @@ def open_leaf(page: Page, site):
     def go(leaf: str):
         page.goto(f"{site}/d/larkspur/{leaf}")
         expect(page.get_by_role("heading", level=1)).to_be_visible()
-        page.wait_for_load_state("networkidle")
+        page.wait_for_load_state("networkidle", timeout=60_000)
 
     return go
