@@ -82,6 +82,20 @@ def test_what_is_typed_goes_into_every_row_that_is_chosen_as_one_edit(page: Page
         expect(cell(page, "Devices", name, 3)).to_contain_text(draws)
 
 
+def test_rows_stay_chosen_when_the_list_is_put_in_another_order(page: Page, open_room):
+    open_room("circuits")
+    names = ("controller", "dash node")
+    cell(page, "Devices", names[0], 3).click()
+    page.keyboard.press("Shift+ArrowDown")
+    heading = page.get_by_role("grid", name="Devices").get_by_role("columnheader", name="Name")
+    heading.get_by_role("button").click()
+    expect(heading).to_have_attribute("aria-sort", "ascending")
+    chosen = page.get_by_role("grid", name="Devices").locator("[role=row][aria-selected=true]")
+    expect(chosen).to_have_count(2)
+    for name in names:
+        expect(chosen.filter(has_text=name)).to_have_count(1)
+
+
 def test_edits_are_taken_back_by_their_words_and_say_what_they_changed(page: Page, open_room):
     open_room("circuits")
     draws = cell(page, "Devices", "lift pump", 3)

@@ -93,7 +93,7 @@ export function Grid<Row>(props: Props<Row>) {
   const hasMenu = onDelete !== undefined || onDuplicate !== undefined;
   const template = useMemo(() => templateOf(columns, all) + (hasMenu ? " 24px" : ""), [columns, all, hasMenu]);
   const field = useRef<HTMLInputElement>(null);
-  const range = useGridRange();
+  const range = useGridRange(rows, rowKey);
   const acts = useContext(ActsContext);
   const [menu, setMenu] = useState<string | null>(null);
   const { row, column, count, select, move } = useGridCursor({
@@ -208,7 +208,7 @@ export function Grid<Row>(props: Props<Row>) {
     else void commit("", { of: rowKey(current), column: currentColumn.key }, currentColumn.text(current));
   };
   const withControl = (key: string): boolean => {
-    if ((key === "Delete" || key === "Backspace") && current && onDelete) onDelete(current);
+    if (key === "Delete" && current && onDelete) onDelete(current);
     else if (key === "Home") choose(0, 0, "alone");
     else if (key === "End") choose(count - 1, columns.length - 1, "alone");
     else if (key === "d" && range.chosen.size > 1 && currentColumn?.commit) {
@@ -216,10 +216,8 @@ export function Grid<Row>(props: Props<Row>) {
       const first = rows[into[0] ?? 0];
       if (first) fill(currentColumn.begin?.(first) ?? currentColumn.text(first), into.slice(1));
     } else if (key === "d" && current && onDuplicate) onDuplicate(current);
-    else if (key === "a" && rows.length) {
-      range.reach(0, 0, "alone");
-      range.reach(0, rows.length - 1, "all between");
-    } else return false;
+    else if (key === "a" && rows.length) range.all();
+    else return false;
     return true;
   };
   const withShift = (key: string): boolean => {

@@ -1,9 +1,10 @@
 import { Command } from "cmdk";
 import { Dialog } from "radix-ui";
-import { useEffect, useMemo, useState } from "react";
+import { useCallback, useMemo, useState } from "react";
 import { useNavigate } from "react-router";
 import { useActs, useDesign } from "../api/design";
 import { switchTheme } from "../theme";
+import { Over, useKey } from "./Over";
 import { jumpsOf, rank, type Jump } from "./jumps";
 
 const SHOWN = 40;
@@ -12,28 +13,18 @@ const ITEM = "flex cursor-default items-baseline justify-between gap-6 px-4 py-1
 /** Ctrl+K: any device, wire, connector, room or act by its name, with what it is for. */
 export function JumpList() {
   const [open, setOpen] = useState(false);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
+  useKey(
+    useCallback((event: KeyboardEvent) => {
       if (!(event.ctrlKey || event.metaKey) || event.key.toLowerCase() !== "k") return;
       event.preventDefault();
       setOpen((now) => !now);
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+    }, []),
+  );
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen} modal={false}>
-      <Dialog.Portal>
-        {open && <div aria-hidden="true" className="fixed inset-0 z-40 bg-ink/25" />}
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed left-1/2 top-[12vh] z-50 w-[min(640px,calc(100vw-24px))] -translate-x-1/2 border border-ink bg-sheet"
-        >
-          <Dialog.Title className="sr-only">Go to</Dialog.Title>
-          <Places onDone={() => setOpen(false)} />
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Over open={open} onOpen={setOpen} className="top-[12vh] w-[min(640px,calc(100vw-24px))]">
+      <Dialog.Title className="sr-only">Go to</Dialog.Title>
+      <Places onDone={() => setOpen(false)} />
+    </Over>
   );
 }
 

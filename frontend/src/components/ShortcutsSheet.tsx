@@ -1,5 +1,6 @@
 import { Dialog } from "radix-ui";
-import { useEffect, useState } from "react";
+import { useCallback, useState } from "react";
+import { Over, useKey } from "./Over";
 
 const EVERYWHERE = [
   ["Ctrl K", "go to any device, wire, connector, room or act"],
@@ -26,32 +27,25 @@ const IN_A_LIST = [
 export function ShortcutsSheet() {
   const [open, setOpen] = useState(false);
   const [list, setList] = useState(false);
-  useEffect(() => {
-    const onKey = (event: KeyboardEvent) => {
-      const typing = (event.target as HTMLElement).closest("input, textarea, select");
-      if (event.key !== "?" || typing) return;
+  useKey(
+    useCallback((event: KeyboardEvent) => {
+      if (event.key !== "?" || (event.target as HTMLElement).closest("input, textarea, select")) return;
       event.preventDefault();
       setList(document.querySelector("main [role=grid]") !== null);
       setOpen(true);
-    };
-    window.addEventListener("keydown", onKey);
-    return () => window.removeEventListener("keydown", onKey);
-  }, []);
+    }, []),
+  );
   return (
-    <Dialog.Root open={open} onOpenChange={setOpen} modal={false}>
-      <Dialog.Portal>
-        {open && <div aria-hidden="true" className="fixed inset-0 z-40 bg-ink/25" />}
-        <Dialog.Content
-          aria-describedby={undefined}
-          className="fixed left-1/2 top-[10vh] z-50 max-h-[80vh] w-[min(620px,calc(100vw-24px))] -translate-x-1/2 overflow-auto border border-ink bg-sheet p-6"
-        >
-          <Dialog.Title className="text-head">Keys</Dialog.Title>
-          <Keys title="Everywhere" keys={EVERYWHERE} />
-          {list && <Keys title="In a list" keys={IN_A_LIST} />}
-          <Dialog.Close className="press mt-5">Close</Dialog.Close>
-        </Dialog.Content>
-      </Dialog.Portal>
-    </Dialog.Root>
+    <Over
+      open={open}
+      onOpen={setOpen}
+      className="top-[10vh] max-h-[80vh] w-[min(620px,calc(100vw-24px))] overflow-auto p-6"
+    >
+      <Dialog.Title className="text-head">Keys</Dialog.Title>
+      <Keys title="Everywhere" keys={EVERYWHERE} />
+      {list && <Keys title="In a list" keys={IN_A_LIST} />}
+      <Dialog.Close className="press mt-5">Close</Dialog.Close>
+    </Over>
   );
 }
 
