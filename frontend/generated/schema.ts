@@ -2558,13 +2558,37 @@ export interface components {
              * @default metric
              * @enum {string}
              */
-            units: "metric" | "inch";
+            units: "metric" | "inch" | "both";
+            /**
+             * Mass Unit
+             * @default g
+             * @enum {string}
+             */
+            mass_unit: "g" | "oz";
+            /**
+             * Temperature Unit
+             * @default C
+             * @enum {string}
+             */
+            temperature_unit: "C" | "F";
             /**
              * Currency
              * @description Of prices, as it is written; without one when empty.
              * @default
              */
             currency: string;
+            /**
+             * Currency First
+             * @default false
+             */
+            currency_first: boolean;
+            /**
+             * Paper
+             * @description What is printed on, unless another is asked for.
+             * @default A4
+             * @enum {string}
+             */
+            paper: "A4" | "Letter";
             /**
              * Engine
              * @default not said
@@ -25792,7 +25816,10 @@ export const branchMeasuredValues: ReadonlyArray<FlattenedDeepRequired<component
 export const branchSheathValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Branch"]["sheath"]> = ["none", "sheath", "enclosure"];
 export const briefPracticeValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["practice"]> = ["motorsport", "aviation", "marine", "model", "vehicle", "equipment"];
 export const briefJobValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["job"]> = ["new", "replacement", "extension", "adapter", "trial lead"];
-export const briefUnitsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["units"]> = ["metric", "inch"];
+export const briefUnitsValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["units"]> = ["metric", "inch", "both"];
+export const briefMass_unitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["mass_unit"]> = ["g", "oz"];
+export const briefTemperature_unitValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["temperature_unit"]> = ["C", "F"];
+export const briefPaperValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["paper"]> = ["A4", "Letter"];
 export const briefEngineValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Brief"]["engine"]> = ["not said", "strap", "bolted bare"];
 export const circuitThreadingAnyOf0Values: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Circuit"]["threading"]> = ["cascade", "star", "daisy chain", "block", "home runs"];
 export const connectorShellValues: ReadonlyArray<FlattenedDeepRequired<components>["schemas"]["Connector"]["shell"]> = ["plug", "receptacle", "none"];

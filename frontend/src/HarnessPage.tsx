@@ -17,7 +17,8 @@ import {
 import { JumpList } from "./components/JumpList";
 import { useSay } from "./components/Notice";
 import { ShortcutsSheet } from "./components/ShortcutsSheet";
-import { ROOMS, Thread } from "./components/Thread";
+import { ROOMS } from "./components/rooms";
+import { Thread } from "./components/Thread";
 import { Findings } from "./findings/Findings";
 import { BriefRoom } from "./rooms/brief/BriefRoom";
 import { BuildRoom } from "./rooms/build/BuildRoom";

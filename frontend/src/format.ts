@@ -2,15 +2,37 @@
 
 import type { HarnessDocument } from "./api/client";
 
-export type Units = HarnessDocument["brief"]["units"];
+type Brief = HarnessDocument["brief"];
 
-const MM_PER_INCH = 25.4;
-
-export function millimetres(value: number): string {
-  return value >= 20 ? `${Math.round(value)} mm` : `${value.toFixed(1)} mm`;
+/** The units that a harness is shown in; one object for each choice, so that it can be told by itself. */
+export interface Units {
+  length: Brief["units"];
+  mass: Brief["mass_unit"];
+  temperature: Brief["temperature_unit"];
 }
 
+const CHOSEN = new Map<string, Units>();
+
+export function unitsOf({ brief }: HarnessDocument): Units {
+  const key = `${brief.units} ${brief.mass_unit} ${brief.temperature_unit}`;
+  const known = CHOSEN.get(key);
+  if (known) return known;
+  const units = { length: brief.units, mass: brief.mass_unit, temperature: brief.temperature_unit };
+  CHOSEN.set(key, units);
+  return units;
+}
+
+const MM_PER_INCH = 25.4;
+const GRAMS_PER_OUNCE = 28.349523125;
+const FINE_MM = 20;
+
+export function millimetres(value: number): string {
+  return value >= FINE_MM ? `${Math.round(value)} mm` : `${value.toFixed(1)} mm`;
+}
+
+/** Sixteenths, which are too coarse for a strip or a seal: below 20 mm hundredths. */
 export function inches(value: number): string {
+  if (value < FINE_MM) return `${(value / MM_PER_INCH).toFixed(2)} in`;
   const sixteenths = Math.round((value / MM_PER_INCH) * 16);
   const whole = Math.floor(sixteenths / 16);
   let top = sixteenths % 16;
@@ -24,12 +46,50 @@ export function inches(value: number): string {
 }
 
 export function length(value: number, units: Units): string {
-  return units === "inch" ? inches(value) : millimetres(value);
+  if (units.length === "both") return `${millimetres(value)} (${inches(value)})`;
+  return units.length === "inch" ? inches(value) : millimetres(value);
 }
 
 /** The other system, for a hover. */
 export function otherLength(value: number, units: Units): string {
-  return units === "inch" ? millimetres(value) : inches(value);
+  return units.length === "inch" ? millimetres(value) : inches(value);
+}
+
+/** A width, a thickness: a tenth of a millimetre matters. */
+export function fine(value: number, units: Units): string {
+  const metric = `${trim(value, 1)} mm`;
+  if (units.length === "both") return `${metric} (${(value / MM_PER_INCH).toFixed(2)} in)`;
+  return units.length === "inch" ? `${(value / MM_PER_INCH).toFixed(2)} in` : metric;
+}
+
+/** The unit of lengths, for the heading of a column. */
+export function lengthUnit(units: Units): string {
+  return { metric: "mm", inch: "in", both: "mm, in" }[units.length];
+}
+
+export function mass(value: number, units: Units, digits = 0): string {
+  return units.mass === "oz" ? `${(value / GRAMS_PER_OUNCE).toFixed(digits + 1)} oz` : `${value.toFixed(digits)} g`;
+}
+
+export function degrees(value: number, units: Units): string {
+  return units.temperature === "F" ? `${Math.round(value * 1.8 + 32)} °F` : `${Math.round(value)} °C`;
+}
+
+/** A price as the harness writes money. */
+export function money(value: number, brief: Brief, digits = 2): string {
+  const figure = value.toFixed(digits);
+  if (!brief.currency) return figure;
+  if (!brief.currency_first) return `${figure} ${brief.currency}`;
+  return brief.currency.length > 1 ? `${brief.currency} ${figure}` : `${brief.currency}${figure}`;
+}
+
+/** A figure with as many digits, and no fewer than asked, as tell it from its limit; three more at most. */
+export function toldApart(value: number, limit: number, digits: number): string {
+  for (let more = 0; more <= 3; more += 1) {
+    const said = value.toFixed(digits + more);
+    if (Math.sign(Number(said) - limit) === Math.sign(value - limit)) return said;
+  }
+  return value.toFixed(digits);
 }
 
 export function trim(value: number, digits: number): string {
@@ -41,12 +101,8 @@ export function amperes(value: number): string {
   return value < 0.1 ? `${trim(value * 1000, 1)} mA` : `${Number(value.toPrecision(3))} A`;
 }
 
-export function degrees(value: number, units: Units): string {
-  return units === "inch" ? `${Math.round(value)} °C (${Math.round(value * 1.8 + 32)} °F)` : `${Math.round(value)} °C`;
-}
-
 export function percent(ratio: number): string {
-  return `${Math.round(Math.min(ratio, 99) * 100)} %`;
+  return `${toldApart(Math.min(ratio, 99) * 100, 100, 0)} %`;
 }
 
 export function words(role: string): string {

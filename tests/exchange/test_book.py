@@ -10,6 +10,7 @@ import pypdf
 import pytest
 
 from inkthread.cli import main
+from inkthread.core.measures import bare_length
 from inkthread.demo import DEMOS, demo_document
 from inkthread.exchange.book import SECTIONS, Book, book_pdf, sections_of
 from inkthread.exchange.pages import Headed, Line, NoPaper, TableOf, latin, pages_pdf, paper_pt
@@ -48,6 +49,28 @@ def test_every_page_says_harness_revision_and_which_of_how_many(name):
         assert str(page) in listed
     for wire in w.wire.wires.values():
         assert any(latin(wire.label) in text for text in pages)
+
+
+def test_it_is_in_the_harnesss_units_on_its_paper_with_its_money():
+    builder = HarnessBuilder(plain=demo_document("mushroom"))
+    for field, value in (
+        ("units", "inch"),
+        ("mass_unit", "oz"),
+        ("temperature_unit", "F"),
+        ("currency", "EUR"),
+    ):
+        builder.set(f"brief/{field}", value)
+    builder.set("brief/paper", "Letter")
+    w = builder.workings()
+    pdf = book_pdf(Book(w, "revision 7", date(2026, 11, 29)))
+    text = "\n".join(read(pdf))
+    assert float(pypdf.PdfReader(io.BytesIO(pdf)).pages[0].mediabox.width) == 792
+    for cut in w.cut.cuts:
+        assert bare_length(cut.cut_mm, w.document.brief.measures) in text, cut.label
+    for head in ("cut (in)", "mass (oz)", "cost (EUR)", "Conductors at 68 °F"):
+        assert head in text, head
+    assert "(mm)" not in text
+    assert "°C" not in text
 
 
 def test_it_is_printed_in_black():

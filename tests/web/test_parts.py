@@ -351,10 +351,13 @@ def test_the_shops_conventions_are_kept_and_a_new_harness_begins_with_them(clien
     refused = client.put("/api/shop/conventions", json={"text": "colours supply: VT\npaint it"})
     assert refused.status_code == 422
     assert "Line 2" in refused.json["detail"]
-    lines = 'colours supply: VT\ncolours "horn": OG\nends fan: SS15'
+    lines = 'colours supply: VT\ncolours "horn": OG\nends fan: SS15\nunits inch, F, Letter\nmoney £ before'
     assert client.put("/api/shop/conventions", json={"text": lines}).json == {"text": lines}
     made = client.post("/api/designs", json={"name": "cart", "practice": "vehicle"}).json
     assert made["document"]["wire"]["role_colours"]["supply"]["colours"] == "VT"
+    brief = made["document"]["brief"]
+    assert (brief["units"], brief["mass_unit"], brief["temperature_unit"]) == ("inch", "g", "F")
+    assert (brief["paper"], brief["currency"], brief["currency_first"]) == ("Letter", "£", True)
     fan = client.post(
         f"/api/designs/{made['id']}/acts",
         json={"act": "feed", "text": "M1 fan 2 A"},
@@ -363,6 +366,7 @@ def test_the_shops_conventions_are_kept_and_a_new_harness_begins_with_them(clien
     assert fan["document"]["ends"]["connectors"]["M1"]["family"] == "SS15"
     stands = client.get("/api/designs/larkspur").json
     assert "horn" not in stands["document"]["wire"]["circuit_colours"]
+    assert stands["document"]["brief"]["units"] == "metric"
     took = client.post("/api/designs/larkspur/acts", json={"act": "house_colours", "text": ""}).json
     assert took["document"]["wire"]["circuit_colours"]["horn"]["colours"] == "OG"
     client.put("/api/shop/conventions", json={"text": ""})

@@ -2,6 +2,8 @@ import { expect, it } from "vitest";
 import { changesInWords, changesOf } from "./changes";
 import type { DesignReply, Evaluation } from "./client";
 
+const METRIC = { length: "metric", mass: "g", temperature: "C" } as const;
+
 interface Stated {
   gauge?: string;
   wires?: string[];
@@ -29,16 +31,16 @@ function reply(stated: Stated): DesignReply {
 }
 
 it("names what changed with what it was, what came and what went", () => {
-  const changes = changesOf(evaluation({}), evaluation({ gauge: "12 AWG", wires: ["C1", "C2"] }), "metric");
+  const changes = changesOf(evaluation({}), evaluation({ gauge: "12 AWG", wires: ["C1", "C2"] }), METRIC);
   expect(changes).toContainEqual({ room: "wire", of: "C1", what: "gauge", was: "16 AWG", now: "12 AWG" });
   expect(changes.filter((c) => c.what === "new").map((c) => c.of)).toEqual(["C2", "C2 cut"]);
-  expect(changesOf(evaluation({}), evaluation({}), "metric")).toEqual([]);
-  const fewer = changesOf(evaluation({ wires: ["C1", "C2"] }), evaluation({}), "metric");
+  expect(changesOf(evaluation({}), evaluation({}), METRIC)).toEqual([]);
+  const fewer = changesOf(evaluation({ wires: ["C1", "C2"] }), evaluation({}), METRIC);
   expect(fewer.map((c) => c.what)).toEqual(["gone", "gone"]);
 });
 
 it("names findings that came and went", () => {
-  const changes = changesOf(evaluation({ stops: ["old"] }), evaluation({ stops: ["fresh"] }), "metric");
+  const changes = changesOf(evaluation({ stops: ["old"] }), evaluation({ stops: ["fresh"] }), METRIC);
   expect(changes.map((c) => `${c.of} ${c.what}`)).toEqual(["fresh new (stop)", "old gone (stop)"]);
 });
 

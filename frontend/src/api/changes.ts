@@ -1,4 +1,4 @@
-import { length, type Units } from "../format";
+import { length, type Units, unitsOf } from "../format";
 import type { DesignReply, Evaluation } from "./client";
 
 /** One figure that an edit changed, and the room in which it stands. */
@@ -74,7 +74,7 @@ const NAMED = 3;
 
 /** What an edit changed, in a sentence to be read aloud. */
 export function changesInWords(before: DesignReply, after: DesignReply): string {
-  const changes = changesOf(before.evaluation, after.evaluation, after.document.brief.units);
+  const changes = changesOf(before.evaluation, after.evaluation, unitsOf(after.document));
   const figures = changes.filter((c) => c.room !== "findings" && c.room !== "cut");
   const said = figures
     .slice(0, NAMED)

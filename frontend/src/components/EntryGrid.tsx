@@ -1,9 +1,9 @@
 import { useMemo } from "react";
 import { pointer, type Problem } from "../api/client";
 import { useDesign, useActs } from "../api/design";
-import { inOrder } from "../format";
-import { sent, shown, YES_NO, type Entry, type FieldSpec } from "./fields";
-import type { Column } from "./columns";
+import { inOrder, unitsOf } from "../format";
+import { headUnit, sent, shown, YES_NO, type Entry, type FieldSpec } from "./fields";
+import { bareText, type Column } from "./columns";
 import { Grid } from "./Grid";
 
 export type EntryRow = [string, Entry & { order: number }];
@@ -44,7 +44,7 @@ export function EntryGrid({
 }: Props) {
   const { design } = useDesign();
   const { edit, act, doIt } = useActs();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const where = at.join("/");
   const kind = at.at(-1) ?? "";
   const renamed = RENAMED.has(kind);
@@ -75,9 +75,17 @@ export function EntryGrid({
         width: spec.width ?? (spec.kind === "figure" ? "88px" : "minmax(90px,1fr)"),
         figures: spec.kind === "figure" || spec.kind === "list",
         ...(spec.kind === "figure" ? { align: "right" as const } : {}),
+        ...headUnit(spec, units),
         text: ([, e]) => shown(spec, e, units),
         ...(spec.hint ? { title: () => spec.hint ?? "" } : {}),
-        show: ([, e]) => shown(spec, e, units) || <span className="text-second">{spec.empty ?? ""}</span>,
+        ...(spec.empty
+          ? {
+              show: ([, e]: EntryRow) =>
+                bareText(shown(spec, e, units), headUnit(spec, units).unit) || (
+                  <span className="text-second">{spec.empty}</span>
+                ),
+            }
+          : {}),
         ...(spec.kind === "choice" || spec.kind === "flag"
           ? {
               choices: () =>

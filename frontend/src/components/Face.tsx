@@ -1,4 +1,6 @@
+import type { KeyboardEvent } from "react";
 import { useCatalogue } from "../api/design";
+import { nearest } from "./roving";
 
 export interface FaceWire {
   cavity: string;
@@ -28,7 +30,8 @@ interface Props {
   gender: string;
   loose: boolean;
   chosen: string | null;
-  onChoose: (cavity: string) => void;
+  /** Absent where it is only looked at: on the bench, on paper. */
+  onChoose?: (cavity: string) => void;
   /** Millimetres of screen for one of the part; as large as it goes where it is absent. */
   scale?: number;
   tall?: boolean;
@@ -57,6 +60,7 @@ export function Face(p: Props) {
   const title = p.loose ? "Terminals" : p.side === "wire" ? "Wire side" : "Mating side";
   const first = Object.keys(p.cavities)[0];
   const turn = p.turn ?? 0;
+  const choose = p.onChoose;
   // What a turned face takes, about the middle of what is drawn.
   const [sin, cos] = [Math.abs(Math.sin((turn * Math.PI) / 180)), Math.abs(Math.cos((turn * Math.PI) / 180))];
   const [wide, high] = [w * cos + h * sin, w * sin + h * cos];
@@ -68,8 +72,15 @@ export function Face(p: Props) {
         viewBox={`${-wide / 2} ${middle - high / 2} ${wide} ${high}`}
         style={size}
         className={size ? "" : `w-full ${p.tall ? "max-h-[62vh]" : "max-h-[250px]"}`}
-        role="img"
+        role={choose ? "radiogroup" : "img"}
         aria-label={`${title}: ${p.caption}`}
+        onKeyDown={(e) => {
+          const to = nearest(e.key, p.chosen ?? first ?? "", p.cavities);
+          if (to === null || !choose) return;
+          e.preventDefault();
+          choose(to);
+          e.currentTarget.querySelector<SVGGElement>(`[data-way="${CSS.escape(to)}"]`)?.focus();
+        }}
       >
         <g transform={turn ? `rotate(${turn} 0 ${middle})` : undefined}>
           {!p.loose && <Shell {...p} />}
@@ -79,20 +90,28 @@ export function Face(p: Props) {
           {Object.entries(p.cavities).map(([cavity, at]) => {
             const [x = 0, y = 0] = at;
             const wire = p.wires[cavity];
+            const on = wire ? `${wire.label} ${wire.colour}` : p.plugged.has(cavity) ? "plugged" : "free";
+            const said = `${cavity}: ${on}`;
             return (
               <g
                 key={cavity}
                 transform={`translate(${x} ${-y})`}
-                onClick={() => p.onChoose(cavity)}
-                className="cursor-pointer"
+                data-way={cavity}
+                {...(choose && {
+                  role: "radio",
+                  "aria-checked": p.chosen === cavity,
+                  "aria-label": said,
+                  tabIndex: (p.chosen ?? first) === cavity ? 0 : -1,
+                  onClick: () => choose(cavity),
+                  onKeyDown: (e: KeyboardEvent) => {
+                    if (e.key !== " " && e.key !== "Enter") return;
+                    e.preventDefault();
+                    choose(cavity);
+                  },
+                  className: "way cursor-pointer",
+                })}
               >
-                <title>
-                  {wire
-                    ? `${cavity}: ${wire.label} ${wire.colour}`
-                    : p.plugged.has(cavity)
-                      ? `${cavity}: plugged`
-                      : `${cavity}: free`}
-                </title>
+                <title>{said}</title>
                 <g transform={turn ? `rotate(${-turn})` : undefined}>
                   <Way cavity={cavity} r={r} wire={wire} hex={hex} p={p} />
                 </g>
@@ -132,6 +151,9 @@ export function Face(p: Props) {
                 className="font-figures"
               >
                 {p.wires[cavity]?.label ?? ""}
+                <tspan x={x} dy={r * 0.5}>
+                  {p.wires[cavity]?.colour ?? ""}
+                </tspan>
               </text>
             ))}
         </g>

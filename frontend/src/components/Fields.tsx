@@ -2,6 +2,7 @@ import { pointer } from "../api/client";
 import { useDesign, useActs } from "../api/design";
 import { sent, shown, type Entry, YES_NO, type FieldSpec } from "./fields";
 import { ChoiceField, FlagField, TypedField } from "./TypedField";
+import { unitsOf } from "../format";
 
 interface Props {
   /** Where the entry lies in the document. */
@@ -17,7 +18,7 @@ interface Props {
 export function Fields({ at, entry, specs, about, wide = false }: Props) {
   const { design } = useDesign();
   const { edit } = useActs();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const put = (spec: FieldSpec, typed: string) =>
     edit(
       [{ op: spec.key in entry ? "replace" : "add", path: pointer(...at, spec.key), value: sent(spec, typed) }],

@@ -1,4 +1,4 @@
-import type { Column } from "./columns";
+import { headed, type Column } from "./columns";
 import type { GridView } from "./useGridView";
 
 interface Props<Row> {
@@ -30,10 +30,11 @@ export function GridHead<Row>({ columns, template, view }: Props<Row>) {
                 // The grid is one stop of the Tab key; the menu of columns does the same.
                 tabIndex={-1}
                 className={`font-semibold hover:text-ink ${c.align === "right" ? "text-right" : "text-left"}`}
-                title={`${c.head}: put the list in this order`}
+                title={`${headed(c)}: put the list in this order`}
                 onClick={() => view.sortBy(c.key)}
               >
                 {c.head}
+                {c.unit && <span className="font-normal"> ({c.unit})</span>}
                 {way !== "none" && <span aria-hidden="true">{way === "ascending" ? " ↑" : " ↓"}</span>}
               </button>
             )}

@@ -2,7 +2,7 @@ import { memo } from "react";
 import { Editor } from "./Editor";
 import { Outdone } from "./Outdone";
 import { RowMenu, type RowAct } from "./RowMenu";
-import type { Column, Edits, Failed, Open } from "./columns";
+import { bare, type Column, type Edits, type Failed, type Open } from "./columns";
 
 interface Props<Row> {
   id: string;
@@ -106,6 +106,7 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
         "relative flex min-w-0 items-center px-1",
         c.align === "right" && row !== undefined ? "justify-end pr-2 text-right" : "",
         c.figures ? "font-figures text-plain" : c.small ? "text-fine" : "",
+        c.strong ? "font-bold" : "",
         active ? "group-focus/grid:outline-2 group-focus/grid:-outline-offset-2 group-focus/grid:outline-blue" : "",
         wrong ? "text-madder" : "",
       ].join(" ")}
@@ -125,7 +126,7 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
       ) : row === undefined ? (
         <span className="text-second">{p.prompt}</span>
       ) : (
-        <span className={`min-w-0 truncate ${changed ? "differs" : ""}`}>{c.show ? c.show(row) : c.text(row)}</span>
+        <span className={`min-w-0 truncate ${changed ? "differs" : ""}`}>{c.show ? c.show(row) : bare(c, row)}</span>
       )}
     </div>
   );

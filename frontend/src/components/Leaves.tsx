@@ -1,5 +1,5 @@
-import { NavigationMenu } from "radix-ui";
-import { Link, useMatch, useParams } from "react-router";
+import { Link, useLocation, useParams } from "react-router";
+import { roving } from "./roving";
 
 interface LeavesProps {
   room: string;
@@ -7,32 +7,32 @@ interface LeavesProps {
   base?: string;
 }
 
+const SHOWN = "font-bold underline decoration-madder decoration-2 underline-offset-[7px]";
+
 /** The leaves of a room: what is worked at in it, one at a time. The first needs no name in the address. */
 export function Leaves({ room, leaves, base }: LeavesProps) {
   const { id = "" } = useParams();
+  const { pathname } = useLocation();
   const root = base ?? `/d/${id}/${room}`;
+  const addresses = leaves.map(([leaf]) => `${root}${leaf ? `/${leaf}` : ""}`);
+  const shown = addresses.indexOf(pathname);
   return (
-    <NavigationMenu.Root aria-label={`Leaves of ${room}`} className="mb-3 border-b border-rule pb-1.5">
-      <NavigationMenu.List className="flex flex-wrap gap-x-5 gap-y-1">
-        {leaves.map(([leaf, label]) => (
-          <LeafLink key={leaf} to={`${root}${leaf ? `/${leaf}` : ""}`} label={label} />
+    <nav aria-label={`Leaves of ${room}`} className="mb-3 border-b border-rule pb-1.5">
+      <ul className="flex flex-wrap gap-x-5 gap-y-1" onKeyDown={roving}>
+        {leaves.map(([leaf, label], n) => (
+          <li key={leaf}>
+            <Link
+              to={addresses[n] ?? root}
+              aria-current={n === shown ? "page" : undefined}
+              // One stop of the Tab key; arrows go along them.
+              tabIndex={n === Math.max(shown, 0) ? 0 : -1}
+              className={n === shown ? SHOWN : "text-second hover:text-ink"}
+            >
+              {label}
+            </Link>
+          </li>
         ))}
-      </NavigationMenu.List>
-    </NavigationMenu.Root>
-  );
-}
-
-const SHOWN = "font-bold underline decoration-madder decoration-2 underline-offset-[7px]";
-
-function LeafLink({ to, label }: { to: string; label: string }) {
-  const active = useMatch(to) !== null;
-  return (
-    <NavigationMenu.Item>
-      <NavigationMenu.Link asChild active={active}>
-        <Link to={to} className={active ? SHOWN : "text-second hover:text-ink"}>
-          {label}
-        </Link>
-      </NavigationMenu.Link>
-    </NavigationMenu.Item>
+      </ul>
+    </nav>
   );
 }

@@ -3,7 +3,6 @@ import { useState } from "react";
 import { answered, client } from "../api/client";
 import { of, useDesign } from "../api/design";
 
-const PAPER_KEPT = "inkthread-book-paper";
 const ASKED_EACH_MS = 400;
 
 /** What can be printed of a room, and the whole book. */
@@ -18,8 +17,8 @@ export function PrintMenu({ room }: { room: string }) {
 }
 
 function Sections({ room }: { room: string }) {
-  const { id } = useDesign();
-  const [paper, setPaper] = useState(() => window.localStorage.getItem(PAPER_KEPT) ?? "A4");
+  const { id, design } = useDesign();
+  const [paper, setPaper] = useState<string>(design.document.brief.paper);
   const [underway, setUnderway] = useState(false);
   const [problem, setProblem] = useState("");
   const { data } = useQuery({
@@ -86,14 +85,7 @@ function Sections({ room }: { room: string }) {
       )}
       <label className="mt-2 flex items-center gap-2 text-plain text-second">
         on
-        <select
-          className="inkbox"
-          value={paper}
-          onChange={(e) => {
-            setPaper(e.target.value);
-            window.localStorage.setItem(PAPER_KEPT, e.target.value);
-          }}
-        >
+        <select className="inkbox" value={paper} onChange={(e) => setPaper(e.target.value)}>
           {(data?.papers ?? [paper]).map((name) => (
             <option key={name}>{name}</option>
           ))}

@@ -1,6 +1,7 @@
 import type { ReactNode } from "react";
 import { useDesign, useWhy } from "../api/design";
 import { CardPlace, useCardPlace } from "./CardPlace";
+import { NextLine } from "./NextLine";
 import { PrintMenu } from "./PrintMenu";
 import { Sentence } from "./Sentence";
 import { WhyCard } from "./WhyCard";
@@ -36,6 +37,7 @@ export function Room({ room, title, children, beside, sentence }: Props) {
       <p data-testid="sentence" className="mt-1 max-w-[82ch] text-lead text-second">
         <Sentence text={said} />
       </p>
+      <NextLine room={room} />
       <div className={`mt-4 grid items-start gap-6 ${card && !put.away ? LAID[put.where] : "grid-cols-1"}`}>
         <div className="min-w-0">{children}</div>
         {card && !put.away && (

@@ -1,5 +1,6 @@
-import { useCatalogue } from "../api/design";
-import { otherLength, trim } from "../format";
+import { useCatalogue, useDesign } from "../api/design";
+import { bareText } from "./columns";
+import { fine, otherLength, unitsOf } from "../format";
 
 interface Props {
   colour: string;
@@ -13,6 +14,8 @@ interface Props {
 
 /** The end as it should look when stripped; drawn large, in proportion. */
 export function StripPicture({ colour, odMm, conductorMm, stripMm, toleranceMm, scale }: Props) {
+  const { design } = useDesign();
+  const units = unitsOf(design.document);
   const hex = useCatalogue()?.colours ?? {};
   const [base = "", tracer] = colour.split("/");
   const all = stripMm + 14;
@@ -53,11 +56,11 @@ export function StripPicture({ colour, odMm, conductorMm, stripMm, toleranceMm, 
             fill="var(--ink)"
             className="font-figures"
           >
-            {`${trim(stripMm, 1)} ± ${trim(toleranceMm, 1)} mm`}
+            {`${bareText(fine(stripMm, units), "mm")} ± ${fine(toleranceMm, units)}`}
           </text>
         )}
       </svg>
-      <span className="text-fine text-second">about {otherLength(stripMm, "metric")}</span>
+      <span className="text-fine text-second">about {otherLength(stripMm, units)}</span>
     </figure>
   );
 }

@@ -2,20 +2,9 @@ import { useEffect, useRef } from "react";
 import { Link, NavLink, useLocation } from "react-router";
 import { useDesign } from "../api/design";
 import { EditsStrip } from "./EditsStrip";
+import { ROOMS } from "./rooms";
+import { roving } from "./roving";
 import { SwingTag } from "./SwingTag";
-
-export const ROOMS = [
-  ["brief", "Brief"],
-  ["circuits", "Circuits"],
-  ["route", "Route"],
-  ["wire", "Wire"],
-  ["ends", "Ends"],
-  ["cut", "Cut"],
-  ["dress", "Dress"],
-  ["parts", "Parts"],
-  ["build", "Build"],
-  ["prove", "Prove"],
-] as const;
 
 /** Height of a room's line, in pixels: ten of them, the tag and the edits are seen at 800. */
 const ROW = 40;
@@ -27,6 +16,7 @@ export function Thread() {
   const { design } = useDesign();
   const here = useLocation().pathname.split("/")[3] ?? "";
   const brief = design.document.brief;
+  const known = ROOMS.some(([room]) => room === here);
   const rail = useRef<HTMLElement>(null);
   useEffect(() => {
     // On a narrow screen the rail is a strip: the room one is in stays in sight.
@@ -66,7 +56,7 @@ export function Thread() {
             strokeLinecap="round"
           />
         </svg>
-        <ol className="max-[899px]:flex">
+        <ol className="max-[899px]:flex" onKeyDown={roving}>
           {ROOMS.map(([room, title]) => {
             const state = design.evaluation.rooms[room];
             const current = room === here;
@@ -74,6 +64,8 @@ export function Thread() {
               <li key={room} className="relative h-[40px] max-[899px]:shrink-0">
                 <NavLink
                   to={`/d/${design.id}/${room}`}
+                  // The rail is one stop of the Tab key: arrows go along it.
+                  tabIndex={current || (!known && room === "brief") ? 0 : -1}
                   className="flex h-full items-center gap-3 pl-[27px] pr-2 max-[899px]:gap-1.5 max-[899px]:pl-1"
                 >
                   <Knot progress={state?.progress ?? "empty"} current={current} />

@@ -8,7 +8,10 @@ export interface Column<Row> {
   /** CSS width in the grid's template. */
   width: string;
   align?: "right";
+  /** The unit of its figures, which its heading says once for all of them. */
+  unit?: string;
   figures?: boolean;
+  strong?: boolean;
   /** Pixels that a cell draws beside its figure: a mark, a sign. */
   beside?: number;
   /** Long text in a narrow column. */
@@ -26,6 +29,22 @@ export interface Column<Row> {
   needed?: boolean;
   /** What the editor starts with when not typed over. */
   begin?: (row: Row) => string;
+}
+
+const UNIT = / (mm|in|g|oz|°C|°F)(?=$|[ )])/g;
+
+/** What a cell reads under its heading. */
+export function bare<Row>(column: Column<Row>, row: Row): string {
+  return bareText(column.text(row), column.unit);
+}
+
+export function bareText(text: string, unit: string | undefined): string {
+  return unit ? text.replace(UNIT, "") : text;
+}
+
+/** What heads a column, with its unit. */
+export function headed<Row>({ head, unit }: Column<Row>): string {
+  return unit ? `${head} (${unit})` : head;
 }
 
 export interface Failed {

@@ -1,5 +1,5 @@
 /** One stated field of an entry: how it is shown, and what is sent for what is typed. Used by forms and grids alike. */
-import { length, trim, words, type Units } from "../format";
+import { degrees, length, lengthUnit, mass, trim, words, type Units } from "../format";
 
 export interface FieldSpec {
   key: string;
@@ -31,10 +31,18 @@ export function shown(spec: FieldSpec, entry: Entry, units: Units): string {
   if (spec.kind === "list") return Object.keys(value as object).join(" ");
   if (spec.kind === "figure" && typeof value === "number") {
     if (spec.unit === "mm") return length(value, units);
-    return `${trim(value, 6)} ${(spec.unit ?? "").replace("mohm", "mΩ").replace("C", "°C")}`.trim();
+    if (spec.unit === "C") return degrees(value, units);
+    if (spec.unit === "g") return mass(value, units, 1);
+    return `${trim(value, 6)} ${(spec.unit ?? "").replace("mohm", "mΩ")}`.trim();
   }
   if (spec.kind === "choice") return spec.choices?.find((c) => c.value === value)?.label ?? text(value);
   return text(value);
+}
+
+/** The unit that heads a column of it, where figures of it are all in one. */
+export function headUnit(spec: FieldSpec, units: Units): { unit?: string } {
+  const unit = { mm: lengthUnit(units), C: `°${units.temperature}`, g: units.mass }[spec.unit ?? ""];
+  return unit ? { unit } : {};
 }
 
 function text(value: unknown): string {

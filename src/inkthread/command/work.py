@@ -38,7 +38,7 @@ def add_work_commands(add: Add) -> None:
     command = add("book", _book, "Print the book of a design file: every list, drawing and sheet, as a PDF.")
     command.add_argument("file", type=Path)
     command.add_argument("out", type=Path, metavar="OUT.pdf")
-    command.add_argument("--paper", default="A4", help="A4 or Letter")
+    command.add_argument("--paper", default="", help="A4 or Letter; the harness's own where none is named")
     command.add_argument(
         "--section", action="append", default=[], help="one section alone, as pinouts; may come again"
     )
@@ -46,7 +46,7 @@ def add_work_commands(add: Add) -> None:
     command.add_argument("file", type=Path)
     command.add_argument("--room", required=True, help="brief, circuits, route, wire, ends, cut and so on")
     command.add_argument("out", type=Path, metavar="OUT.pdf")
-    command.add_argument("--paper", default="A4", help="A4 or Letter")
+    command.add_argument("--paper", default="", help="A4 or Letter; the harness's own where none is named")
 
 
 def _print(arguments: argparse.Namespace) -> int:

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.kind_of_name import guess_kind
 from inkthread.core.document.draft import Draft, LineError
+from inkthread.core.text.brief_lines import brief_into
 from inkthread.core.wire.lines import wire_statement
 
 _ENDS = re.compile(
@@ -32,17 +33,20 @@ class Conventions:
     """Typed lines of colours, and ends by kind of device."""
 
     colours: tuple[str, ...]
+    shown_in: tuple[str, ...]
+    """Lines of the brief: units, paper and money."""
     ends: dict[str, EndConvention]
 
 
-NONE = Conventions((), {})
+NONE = Conventions((), (), {})
 
 
 def read_conventions(catalogue: Catalogue, text: str) -> Conventions:
     """The conventions that lines say, ``#`` for comments. Raises LineError with the number of the line."""
     colours: list[str] = []
+    shown_in: list[str] = []
     ends: dict[str, EndConvention] = {}
-    draft = Draft({"wire": {}})
+    draft = Draft({"wire": {}, "brief": {}})
     for number, whole in enumerate(text.splitlines(), 1):
         line = re.sub(r"(^|\s)#.*$", "", whole).strip()
         if not line:
@@ -53,17 +57,20 @@ def read_conventions(catalogue: Catalogue, text: str) -> Conventions:
                 wire_statement(draft, catalogue, line)
                 _known_colours(catalogue, line)
                 colours.append(line)
+            elif word in ("units", "money"):
+                brief_into(draft, catalogue, line)
+                shown_in.append(line)
             elif word == "ends":
                 kind, convention = _ends(catalogue, line)
                 ends[kind] = convention
             else:
                 raise LineError(
-                    f"{word!r} is not understood. A convention begins with colours or ends: "
-                    'colours "fuel pump": OG/BK, or ends three-wire sensor: SS15.'
+                    f"{word!r} is not understood. A convention begins with colours, ends, units or money: "
+                    'colours "fuel pump": OG/BK, ends three-wire sensor: SS15, units inch, oz, F, Letter.'
                 )
         except LineError as error:
             raise LineError(f"Line {number}: {error}") from None
-    return Conventions(tuple(colours), ends)
+    return Conventions(tuple(colours), tuple(shown_in), ends)
 
 
 def _known_colours(catalogue: Catalogue, line: str) -> None:
@@ -114,10 +121,16 @@ def with_conventions(catalogue: Catalogue, conventions: Conventions) -> Catalogu
         else kind
         for k, kind in catalogue.kinds.items()
     }
-    return replace(catalogue, kinds=kinds, conventions=conventions.colours)
+    return replace(catalogue, kinds=kinds, conventions=conventions.colours, shown_in=conventions.shown_in)
 
 
 def colours_into(draft: Draft, catalogue: Catalogue) -> None:
     """Put the shop's colours into a draft, in place of what it says of the same roles and circuits."""
     for line in catalogue.conventions:
         wire_statement(draft, catalogue, line)
+
+
+def shown_in_into(draft: Draft, catalogue: Catalogue) -> None:
+    """Put the shop's units, paper and money into the brief of a draft."""
+    for line in catalogue.shown_in:
+        brief_into(draft, catalogue, line)

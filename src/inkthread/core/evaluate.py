@@ -79,7 +79,7 @@ def work_out(
         "wire": wire_opening(words["wire"], catalogue.limit_words, wire),
         "ends": ends_opening(words["ends"], document),
         "dress": dress_opening(words["dress"], dress),
-        "cut": cut_opening(words["cut"], cut, document.brief.units),
+        "cut": cut_opening(words["cut"], cut, document.brief.measures),
         "parts": parts_opening(words["parts"], parts, document.brief.quantity, len(wire.wires)),
         "build": build_opening(words["build"], rooms),
         "prove": prove_opening(words["prove"], rooms),

@@ -1,4 +1,4 @@
-"""Quantities as builders write them: parsed to SI, formatted in the builder's units.
+"""Quantities as builders write them, parsed to SI; ``measures`` writes them.
 
 Lengths, areas, gauges, currents, voltages, temperatures and percentages. Inside, lengths are mm,
 areas mm2, currents A, voltages V, temperatures deg C. Conversion happens here, once.
@@ -12,15 +12,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
+from inkthread.core.measures import METRIC, MM_PER_INCH, Measures
 from inkthread.core.physics.conductor import (
     awg_area_mm2,
     awg_name,
 )
 
 Kind = Literal["length", "area", "current", "voltage", "temperature", "percent", "power", "number"]
-Units = Literal["metric", "inch"]
-
-MM_PER_INCH = 25.4
 
 
 class QuantityError(ValueError):
@@ -171,7 +169,7 @@ def _scaled(text: str, units: dict[str, float], what: str, example: str) -> floa
     return _check(value * units[unit], text)
 
 
-def parse_length_mm(text: str, default: Units = "metric") -> float:
+def parse_length_mm(text: str, units: Measures = METRIC) -> float:
     """Length in mm. A bare number is mm, or inches where the document is in inches.
 
     Understands ``7 5/8 in``, ``5/16"``, ``5 ft 3``, ``5' 3 1/2"``, ``47 thou``, ``1.2 m``.
@@ -180,11 +178,12 @@ def parse_length_mm(text: str, default: Units = "metric") -> float:
     [193.675, 1600.2, 1200.0]
     """
     example = "340 mm, 1.2 m, 7 5/8 in or 5 ft 3"
-    body = text.strip().lower()
+    # As it is shown in both systems, the other behind it: 340 mm (13 3/8 in).
+    body = re.sub(r"(?<=[a-z\"'])\s*\([^()]*\)$", "", text.strip().lower())
     if body.startswith("-"):
         raise QuantityError(f"{text!r} is negative. A length cannot be: write it like {example}.")
     terms = _terms(_split_whole(body))
-    bare = MM_PER_INCH if default == "inch" else 1.0
+    bare = MM_PER_INCH if units.length == "inch" else 1.0
     total = 0.0
     previous: str | None = None
     feet = {"ft", "foot", "feet", "'", "′"}
@@ -245,9 +244,10 @@ def parse_resistance_ohm(text: str) -> float:
     return _scaled(_refuse_sign(text, "resistance"), _OHMS, "resistance", "8 mohm or 0.02 ohm")
 
 
-def parse_mass_g(text: str) -> float:
-    """Read a mass: ``260 g``, ``0.26 kg``, ``9 oz``, ``1.5 lb``. A bare number is in grams."""
-    return _scaled(_refuse_sign(text, "mass"), _GRAMS, "mass", "260 g or 9 oz")
+def parse_mass_g(text: str, units: Measures = METRIC) -> float:
+    """Read a mass: ``260 g``, ``0.26 kg``, ``9 oz``, ``1.5 lb``. A bare number is in g, or oz where asked."""
+    body = _refuse_sign(text, "mass")
+    return _scaled(_unless_said(body, units.mass), _GRAMS, "mass", "260 g or 9 oz")
 
 
 def parse_capacity_ah(text: str) -> float:
@@ -290,8 +290,9 @@ def parse_number(text: str) -> float:
     return _scaled(text.strip().lower(), {"": 1.0}, "number", "12")
 
 
-def parse_temperature_c(text: str) -> float:
-    """Temperature in deg C: ``60``, ``60C``, ``-40 °C``, ``140 F``, ``333 K``.
+def parse_temperature_c(text: str, units: Measures = METRIC) -> float:
+    """Temperature in deg C: ``60``, ``60C``, ``-40 °C``, ``140 F``, ``333 K``. A bare number is in deg C, or
+    in deg F where asked.
 
     >>> parse_temperature_c("140 F"), parse_temperature_c("-40 °C")
     (60.0, -40.0)
@@ -301,7 +302,7 @@ def parse_temperature_c(text: str) -> float:
     if match is None:
         raise QuantityError(f"{text!r} is not a temperature. Write it like 60 C or 140 F.")
     value = _number(match[2]) * (-1 if match[1] else 1)
-    unit = match[3] or "c"
+    unit = match[3] or units.temperature.lower()
     if unit == "f":
         value = (value - 32) / 1.8
     elif unit == "k":
@@ -384,7 +385,7 @@ def _ohm_of(field: str) -> str:
     return "mohm" if "_mohm_" in field else "ohm"
 
 
-def _lay_mm(text: str, units: Units) -> float:
+def _lay_mm(text: str, units: Measures) -> float:
     turns = _TURNS.fullmatch(text.strip())
     if turns is None:
         return parse_length_mm(text, units)
@@ -404,15 +405,15 @@ UNIT_SYMBOLS = {
     "mohm": "mΩ", "ah": "Ah", "mv": "mV",
 }  # fmt: skip
 """The unit that a field's name ends in, as it is written."""
-_BY_UNIT: dict[str, Callable[[str, Units], float]] = {
+_BY_UNIT: dict[str, Callable[[str, Measures], float]] = {
     "mm": parse_length_mm,
     "m": lambda text, _: parse_length_mm(_unless_said(text, "m", r"[a-z'\"]")) / 1000,
     "mm2": lambda text, _: parse_area_mm2(text),
-    "g": lambda text, _: parse_mass_g(text),
+    "g": parse_mass_g,
     "a": lambda text, _: parse_current_a(text),
     "v": lambda text, _: parse_voltage_v(text),
     "mv": lambda text, _: parse_voltage_v(_unless_said(text, "mV")) * 1000,
-    "c": lambda text, _: parse_temperature_c(text),
+    "c": parse_temperature_c,
     "percent": lambda text, _: parse_percent(text),
     "s": lambda text, _: parse_time_s(text),
     "min": lambda text, _: parse_time_s(_unless_said(text, "min", flags=re.IGNORECASE)) / 60,
@@ -423,10 +424,10 @@ _BY_UNIT: dict[str, Callable[[str, Units], float]] = {
 """How a field is read, by the unit that its name ends in."""
 
 
-def parse_for_field(field: str, text: str, units: Units) -> float:
+def parse_for_field(field: str, text: str, units: Measures = METRIC) -> float:
     """Read typed text for a document field, by the unit its name ends in (``length_mm``).
 
-    >>> parse_for_field("length_mm", "340", "metric"), parse_for_field("resistance_mohm", "8", "metric")
+    >>> parse_for_field("length_mm", "340"), parse_for_field("resistance_mohm", "8")
     (340.0, 8.0)
     """
     if "_per_m" in field:
@@ -437,43 +438,3 @@ def parse_for_field(field: str, text: str, units: Units) -> float:
     if name and unit in _BY_UNIT:
         return _BY_UNIT[unit](text, units)
     return parse_number(text)
-
-
-def format_length(value_mm: float, units: Units = "metric") -> str:
-    """A length as a builder reads it: ``340 mm`` or ``12 3/8 in`` (to the nearest 1/16 in).
-
-    >>> format_length(314.3, "inch"), format_length(340.2)
-    ('12 3/8 in', '340 mm')
-    """
-    if units == "metric":
-        return f"{value_mm:.0f} mm" if value_mm >= 20 else f"{round(value_mm, 1):g} mm"
-    sixteenths = round(value_mm / MM_PER_INCH * 16)
-    whole, part = divmod(sixteenths, 16)
-    if part == 0:
-        return f"{whole} in"
-    divisor = math.gcd(part, 16)
-    fraction = f"{part // divisor}/{16 // divisor}"
-    return f"{whole} {fraction} in" if whole else f"{fraction} in"
-
-
-def format_area(area_mm2: float) -> str:
-    """An area in mm2 with three significant figures."""
-    return f"{area_mm2:.3g} mm²"
-
-
-def format_current(current_a: float) -> str:
-    """A current: ``7.5 A``, ``40 mA``.
-
-    >>> format_current(0.04), format_current(7.5)
-    ('40 mA', '7.5 A')
-    """
-    if 0 < current_a < 0.1:
-        return f"{current_a * 1000:.3g} mA"
-    return f"{current_a:.0f} A" if current_a >= 999.5 else f"{current_a:.3g} A"
-
-
-def format_temperature(value_c: float, units: Units = "metric") -> str:
-    """A temperature in deg C, with deg F beside it where the document is in inches."""
-    if units == "inch":
-        return f"{value_c:.0f} °C ({value_c * 1.8 + 32:.0f} °F)"
-    return f"{value_c:.0f} °C"

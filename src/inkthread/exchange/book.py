@@ -10,9 +10,15 @@ from typing import Any
 
 from inkthread.core.build import BuildPlan, board_of, fitting_steps, plan_build, steps_of
 from inkthread.core.circuits.schematic import FeedLine, SchematicStep, draw_schematic
+from inkthread.core.measures import (
+    bare_length,
+    format_current,
+    format_mass,
+    format_temperature,
+    length_symbol,
+)
 from inkthread.core.prove import PlanRow, PowerSheet, expected_volts, first_power, plan_tests
 from inkthread.core.prove.words import format_ohm
-from inkthread.core.quantity import format_current
 from inkthread.core.table import Row
 from inkthread.core.workings import Workings
 from inkthread.exchange.board import draw_board
@@ -28,7 +34,7 @@ from inkthread.exchange.pages import (
     latin,
     pages_pdf,
 )
-from inkthread.exchange.tables import TABLES, heading
+from inkthread.exchange.tables import TABLES, shown_column
 
 _MM = 72 / 25.4
 
@@ -56,12 +62,16 @@ class Section:
     blocks: Callable[[Book], Iterator[Block]]
 
 
-def _table(rows: Sequence[Row] | Iterator[Row], only: Sequence[str] = ()) -> TableOf:
-    """Rows with their names made headings; of some of the columns where these are named."""
+def _table(book: Book, rows: Sequence[Row] | Iterator[Row], only: Sequence[str] = ()) -> TableOf:
+    """Rows with their names made headings, in the harness's units; of some columns where these are named."""
     head, *rest = rows
+    brief = book.w.document.brief
     names = [str(name) for name in head]
     kept = [names.index(name) for name in only] if only else list(range(len(names)))
-    return TableOf([[heading(names[n]) for n in kept], *([row[n] for n in kept] for row in rest)])
+    shown = {n: shown_column(names[n], brief.measures) for n in kept}
+    money = f" ({brief.currency})" if brief.currency else ""
+    headings = [shown[n][0] + (money if names[n] in ("cost", "price") else "") for n in kept]
+    return TableOf([headings, *([shown[n][1](row[n]) for n in kept] for row in rest)])
 
 
 def _cover(book: Book) -> Iterator[Block]:
@@ -73,7 +83,7 @@ def _cover(book: Book) -> Iterator[Block]:
     yield Line(
         f"{book.revision}, {book.day.isoformat()}. {brief.quantity} to be made, by {brief.practice} practice."
     )
-    yield Line(f"{tally.wires} wires, {tally.metres:.1f} m, {tally.grams:.0f} g.")
+    yield Line(f"{tally.wires} wires, {tally.metres:.1f} m, {format_mass(tally.grams, brief.measures)}.")
     open_ones = [f for f in w.evaluation.findings if f.severity == "stop"]
     if open_ones:
         yield Line(f"Not ready: {len(open_ones)} to stop for.", bold=True)
@@ -105,9 +115,13 @@ def _brief(book: Book) -> Iterator[Block]:
         yield Line("Zones", bold=True)
         yield TableOf(
             [
-                ["zone", "air (°C)", "what is so there"],
+                ["zone", "air", "what is so there"],
                 *(
-                    [z.name or k, z.ambient_c, w.evaluation.brief.conditions[k]]
+                    [
+                        z.name or k,
+                        format_temperature(z.ambient_c, brief.measures),
+                        w.evaluation.brief.conditions[k],
+                    ]
                     for k, z in brief.zones.items()
                 ),
             ]
@@ -137,7 +151,9 @@ def _ruled(w: Workings, name: str, value: float | None) -> str:
 def _devices(book: Book) -> Iterator[Block]:
     yield Heading("Devices and circuits")
     head, *devices = TABLES["devices"](book.w)
-    yield _table([head, *((d, name, str(kind).replace("_", " "), *rest) for d, name, kind, *rest in devices)])
+    yield _table(
+        book, [head, *((d, name, str(kind).replace("_", " "), *rest) for d, name, kind, *rest in devices)]
+    )
     circuits = book.w.document.circuits.circuits
     facts, fuses = book.w.circuits.circuits, book.w.circuits.fuses
     rows: list[Row] = [["circuit", "name", "fuse", "carries (A)", "joins"]]
@@ -152,7 +168,7 @@ def _devices(book: Book) -> Iterator[Block]:
 
 def _route(book: Book) -> Iterator[Block]:
     yield Heading("Branches")
-    yield _table(TABLES["branches"](book.w))
+    yield _table(book, TABLES["branches"](book.w))
 
 
 def _findings(book: Book) -> Iterator[Block]:
@@ -160,7 +176,7 @@ def _findings(book: Book) -> Iterator[Block]:
     if not book.w.evaluation.findings:
         yield Line("Nothing was found.")
         return
-    yield _table(TABLES["findings"](book.w), ("severity", "title", "what", "what_to_do"))
+    yield _table(book, TABLES["findings"](book.w), ("severity", "title", "what", "what_to_do"))
 
 
 _BOX_PT, _BOX_HIGH_PT, _WAY_PT, _ROW_PT = 65.0, 24.0, 29.0, 34.0
@@ -231,12 +247,12 @@ def _cut_to(canvas: Any, text: str, wide: float) -> str:
 
 def _wires(book: Book) -> Iterator[Block]:
     yield Heading("Wires")
-    yield _table(TABLES["wires"](book.w))
+    yield _table(book, TABLES["wires"](book.w))
 
 
 def _pinouts(book: Book) -> Iterator[Block]:
     yield Heading("Pinouts")
-    w = book.w
+    w, units = book.w, book.w.document.brief.measures
     for connector in w.ends.connectors.values():
         used = [c for c in connector.cavities if c.wire]
         if not used:
@@ -247,15 +263,27 @@ def _pinouts(book: Book) -> Iterator[Block]:
         yield Line(f"{connector.id}{name}{at}: {connector.sentence}", bold=True)
         if not w.catalogue.connectors[connector.family].loose:
             yield Faces(w.ends.faces[connector.face], frozenset(c.cavity for c in used))
-        rows: list[Row] = [["way", "device pin", "wire", "colour", "gauge", "contact", "seal", "strip (mm)"]]
+        rows: list[Row] = [
+            [
+                "way",
+                "device pin",
+                "wire",
+                "colour",
+                "gauge",
+                "contact",
+                "seal",
+                f"strip ({length_symbol(units)})",
+            ]
+        ]
         for cavity in used:
             key = cavity.wire or ""
             wire = w.wire.wires[key]
+            strip = bare_length(cavity.strip_mm, units) if cavity.strip_mm else ""
             contact, seal = (part.get((cavity.pin or "", key)) for part in (w.ends.contacts, w.ends.seals))
             rows.append(
                 [
                     cavity.cavity, cavity.pin, wire.label, wire.colour, wire.gauge,
-                    contact.code if contact else "", seal.code if seal else "", cavity.strip_mm or "",
+                    contact.code if contact else "", seal.code if seal else "", strip,
                 ]
             )  # fmt: skip
         yield TableOf(rows)
@@ -263,28 +291,28 @@ def _pinouts(book: Book) -> Iterator[Block]:
 
 def _cut(book: Book) -> Iterator[Block]:
     yield Heading("Cut list")
-    yield _table(TABLES["cut"](book.w))
+    yield _table(book, TABLES["cut"](book.w))
 
 
 def _dress(book: Book) -> Iterator[Block]:
     yield Heading("Covers, tubes and ties")
-    yield _table(TABLES["branches"](book.w))
-    yield _table(TABLES["dress"](book.w))
+    yield _table(book, TABLES["branches"](book.w))
+    yield _table(book, TABLES["dress"](book.w))
 
 
 def _labels(book: Book) -> Iterator[Block]:
     yield Heading("Labels")
-    yield _table(TABLES["labels"](book.w))
+    yield _table(book, TABLES["labels"](book.w))
 
 
 def _bill(book: Book) -> Iterator[Block]:
     yield Heading("Bill of materials")
-    yield _table(TABLES["bom"](book.w))
+    yield _table(book, TABLES["bom"](book.w))
 
 
 def _tools(book: Book) -> Iterator[Block]:
     yield Heading("Tools")
-    yield _table(TABLES["tools"](book.w))
+    yield _table(book, TABLES["tools"](book.w))
 
 
 def _order(book: Book) -> Iterator[Block]:
@@ -345,7 +373,8 @@ def power_table(sheet: PowerSheet) -> TableOf:
 def _tests(book: Book) -> Iterator[Block]:
     yield Heading("Test sheet")
     plan = plan_tests(book.w.rooms)
-    yield Line("Conductors at 20 °C; what the leads read by themselves is taken off.")
+    at = format_temperature(20, book.w.document.brief.measures)
+    yield Line(f"Conductors at {at}; what the leads read by themselves is taken off.")
     rows: list[Row] = [["row", "what is measured", "should read", "reads", "who"]]
     rows += [[row.id, row.words, _should(row), "______", ""] for row in plan.rows]
     yield TableOf(rows)
@@ -419,10 +448,11 @@ def sections_of(room: str) -> list[str]:
 def book_pdf(
     book: Book,
     sections: Sequence[str] = (),
-    paper: str = "A4",
+    paper: str = "",
     progress: Callable[[str, int, int], None] = lambda title, done, of: None,
 ) -> bytes:
-    """The whole book, or some of its sections, as a PDF for black and white.
+    """The whole book, or some of its sections, as a PDF for black and white, on the harness's own
+    paper where none is named.
 
     ``progress`` is told each section's title before it is made, how many are done and of how many.
     Raises NoPaper where a paper or a section is not known.
@@ -439,4 +469,4 @@ def book_pdf(
         progress("pages", len(chosen), len(chosen))
 
     headed = Headed(book.w.document.brief.name, book.revision, book.day.isoformat())
-    return pages_pdf(headed, blocks(), paper)
+    return pages_pdf(headed, blocks(), paper or book.w.document.brief.paper)

@@ -7,6 +7,7 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from inkthread.core.table import table_text
+from inkthread.exchange.pages import PAPERS_PT
 
 _HEAD = ("code", "colour", "description", "quantity", "unit", "pack", "packs", "price_each", "cost")
 
@@ -20,10 +21,9 @@ def order_csv(order: Mapping[str, Any]) -> str:
     return table_text([_HEAD, *(_row(line) for line in order["data"]["lines"])])
 
 
-def order_pdf(order: Mapping[str, Any], harness: str, currency: str) -> bytes:
-    """A4 pages in black on white, headings on each, page of pages. Raises KeyError for what is no order."""
+def order_pdf(order: Mapping[str, Any], harness: str, currency: str, paper: str = "A4") -> bytes:
+    """Pages in black on white, headings on each, page of pages. Raises KeyError for what is no order."""
     from reportlab.lib import colors
-    from reportlab.lib.pagesizes import A4
     from reportlab.lib.styles import ParagraphStyle
     from reportlab.lib.units import mm
     from reportlab.platypus import Paragraph, SimpleDocTemplate, Spacer, Table, TableStyle
@@ -70,8 +70,8 @@ def order_pdf(order: Mapping[str, Any], harness: str, currency: str) -> bytes:
     where = f"Order {order['id']} to {order['supplier']}, for {harness}, {order['at'][:10]}"
     buffer = io.BytesIO()
     pages = SimpleDocTemplate(
-        buffer, pagesize=A4, title=where, leftMargin=15 * mm, rightMargin=15 * mm, topMargin=18 * mm,
-        bottomMargin=18 * mm,
+        buffer, pagesize=PAPERS_PT[paper][::-1], title=where, leftMargin=15 * mm, rightMargin=15 * mm,
+        topMargin=18 * mm, bottomMargin=18 * mm,
     )  # fmt: skip
     pages.build(
         [

@@ -5,7 +5,16 @@ from __future__ import annotations
 import io
 import re
 from collections.abc import Callable, Iterable, Iterator
+from typing import Any
 
+from inkthread.core.measures import (
+    Measures,
+    bare_length,
+    bought_m,
+    format_mass,
+    format_temperature,
+    length_symbol,
+)
 from inkthread.core.table import Row, table_text
 from inkthread.core.workings import Workings
 
@@ -65,7 +74,7 @@ def _bom(w: Workings) -> Iterator[Row]:
             b.code,
             b.description,
             b.colour,
-            b.quantity,
+            bought_m(b.quantity) if b.unit == "m" else b.quantity,
             b.unit,
             b.mass_g,
             b.cost,
@@ -293,6 +302,28 @@ def heading(name: object) -> str:
     ('cut (mm)', 'drop (%)', 'draws (A)')
     """
     return _UNIT.sub(lambda unit: f" ({_UNITS.get(unit[1], unit[1])})", str(name)).replace("_", " ")
+
+
+def shown_column(name: object, units: Measures) -> tuple[str, Callable[[Any], Any]]:
+    """What a column is called on a sheet in a harness's units, and how its figures are written there.
+
+    >>> head, write = shown_column("cut_mm", Measures("inch"))
+    >>> head, write(314.3), write("")
+    ('cut (in)', '12 3/8', '')
+    """
+    plain, _, unit = str(name).rpartition("_")
+    written = {
+        "mm": (lambda mm: bare_length(mm, units)) if units.length != "metric" else None,
+        "g": (lambda g: format_mass(g, units, 1).partition(" ")[0]) if units.mass != "g" else None,
+        "c": (lambda c: format_temperature(c, units).partition(" ")[0]) if units.temperature != "C" else None,
+    }.get(unit if plain else "")
+    if written is None:
+        return heading(name), lambda value: value
+    symbol = {"mm": length_symbol(units), "g": units.mass, "c": f"°{units.temperature}"}[unit]
+    return (
+        f"{plain.replace('_', ' ')} ({symbol})",
+        lambda value: written(value) if isinstance(value, int | float) else value,
+    )
 
 
 _UNIT = re.compile(r"_(mm2|mm|a|v|c|g|percent)$")

@@ -5,19 +5,19 @@ from __future__ import annotations
 import re
 from collections.abc import Callable
 from functools import partial
-from typing import Any, cast
+from typing import Any
 from urllib.parse import unquote
 
 from flask import Flask, Response, current_app, request
 
-from inkthread.core.conventions import colours_into
+from inkthread.core.conventions import colours_into, shown_in_into
 from inkthread.core.document import DocumentError, Problem, dump_document, parse_document, parse_document_text
 from inkthread.core.document.complete import complete
 from inkthread.core.document.draft import Draft
 from inkthread.core.document.newest import newest_form
 from inkthread.core.document.starter import begun_document, working_follows
-from inkthread.core.document.values import Units
 from inkthread.core.evaluation import Tally
+from inkthread.core.measures import measures_of
 from inkthread.core.quantity import QuantityError, parse_voltage_v
 from inkthread.storage import Conflict, ShelfEntry, StoredDesign
 from inkthread.web.problems import problem
@@ -75,7 +75,7 @@ def _base_version() -> int | Response:
 
 
 def _typed(document: dict[str, Any], operations: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    units = cast(Units, document["brief"].get("units", "metric"))
+    units = measures_of(document["brief"])
     return working_follows(document, read_typed(complete(document, operations), units))
 
 
@@ -197,6 +197,7 @@ def post_design(body: NewDesign) -> Response:
             raise DocumentError([Problem("/supply", str(error), "Write 12 V.")]) from None
         draft = Draft(begun_document(body.name.strip(), body.practice, nominal_v))
         colours_into(draft, shop.catalogue)
+        shown_in_into(draft, shop.catalogue)
         plain = draft.plain
     return reply(shop.shelf.create(plain), 201)
 

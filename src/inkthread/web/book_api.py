@@ -17,10 +17,10 @@ from inkthread.web.views import json_reply, view, workshop
 
 
 class OfBook(BaseModel):
-    """Which sections, commas between, all where none is named; and on which paper."""
+    """Which sections, commas between, all where none is named; on which paper, the harness's own if none."""
 
     sections: str = Field("", max_length=200)
-    paper: str = Field("A4", max_length=20)
+    paper: str = Field("", max_length=20)
 
 
 class SectionItem(BaseModel):
@@ -79,7 +79,7 @@ def get_book_pdf(path: DesignPath, query: OfBook) -> Response:
             Book(w, f"revision {stored.version}", datetime.now(UTC).date()), names, query.paper, told
         )
     except NoPaper as error:
-        field = "paper" if query.paper not in PAPERS_PT else "sections"
+        field = "paper" if query.paper and query.paper not in PAPERS_PT else "sections"
         return problem(422, "No such pages", str(error), [Problem(field, str(error), "Take one of these.")])
     finally:
         books.pop(stored.id, None)

@@ -363,8 +363,9 @@ def get_written_order(path: OrderFilePath) -> Response:
     else:
         stored = shop.shelf.get(order["design_id"])
         name = str(stored.document.get("name") or order["design_id"])
-        currency = str(stored.document.get("brief", {}).get("currency", ""))
-        response = Response(order_pdf(order, name, currency), mimetype="application/pdf")
+        brief = stored.document.get("brief", {})
+        currency, paper = str(brief.get("currency", "")), str(brief.get("paper", "A4"))
+        response = Response(order_pdf(order, name, currency, paper), mimetype="application/pdf")
     response.headers["Content-Disposition"] = f'attachment; filename="order-{order["id"]}.{path.form}"'
     return response
 

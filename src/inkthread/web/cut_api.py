@@ -170,13 +170,13 @@ def plan_now(design_id: str, w: Workings) -> SpoolPlan:
 def _plan(design_id: str, version: int, w: Workings) -> Response:
     plan = plan_now(design_id, w)
     book = FindingBook(w.catalogue.checks)
-    find_in_plan(plan, w.document.brief.units, book)
+    find_in_plan(plan, w.document.brief.measures, book)
     reply = PlanReply.model_construct(
         version=version,
         plan=plan,
         findings=book.in_order(),
         remnant_mm=w.brief.value("remnant_mm"),
-        sentence=plan_sentence(w.catalogue.openings["cut"], plan, w.document.brief.units),
+        sentence=plan_sentence(w.catalogue.openings["cut"], plan, w.document.brief.measures),
     )
     return json_reply(PlanReply, reply)
 

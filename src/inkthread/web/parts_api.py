@@ -226,7 +226,7 @@ def patch_own_family(path: OwnFamilyPath, body: PatchBody) -> Response:
     if family is None:
         return _family(path.code)
     (before,) = parts_to_plain(OwnParts(connectors={family.code: family}))["connectors"]
-    operations = read_typed(operations_of(body), "metric")
+    operations = read_typed(operations_of(body))
     changed, _ = apply_with_inverse(before, operations)
     if changed.get("code") != family.code:
         item = Problem("/code", "A family keeps its code.", "Copy it under the other code.")

@@ -6,7 +6,7 @@ import re
 from typing import Any
 
 from inkthread.core.document import DocumentError, Problem
-from inkthread.core.document.values import Units
+from inkthread.core.measures import METRIC, Measures
 from inkthread.core.quantity import QuantityError, parse_for_field
 
 _NUMERIC = re.compile(
@@ -16,7 +16,7 @@ _NUMERIC = re.compile(
 _WHOLE = ("quantity", "ways", "peak_repeats", "strands")
 
 
-def read_typed(operations: list[dict[str, Any]], units: Units) -> list[dict[str, Any]]:
+def read_typed(operations: list[dict[str, Any]], units: Measures = METRIC) -> list[dict[str, Any]]:
     """Operations with typed text at numeric fields replaced by numbers.
 
     Raises DocumentError with the path of the first text that is not understood.
@@ -27,7 +27,7 @@ def read_typed(operations: list[dict[str, Any]], units: Units) -> list[dict[str,
     ]
 
 
-def _read(path: str, value: Any, units: Units) -> Any:
+def _read(path: str, value: Any, units: Measures) -> Any:
     field = path.rpartition("/")[2]
     if isinstance(value, dict):
         return {k: _read(f"{path}/{k}", v, units) for k, v in value.items()}

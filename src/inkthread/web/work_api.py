@@ -393,7 +393,7 @@ def post_happened(path: DesignPath, body: HappenedBody) -> Response:
         return refused
     if body.differs == "length" and body.now:
         try:
-            parse_length_mm(body.now, w.document.brief.units)
+            parse_length_mm(body.now, w.document.brief.measures)
         except QuantityError as error:
             return problem(
                 422, "Not a length", str(error), [Problem("/now", str(error), "Type 812 mm, say.")]

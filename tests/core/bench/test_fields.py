@@ -7,7 +7,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from inkthread.core.document import DocumentError
-from inkthread.core.quantity import QuantityError, format_length, parse_for_field
+from inkthread.core.measures import Measures, format_length
+from inkthread.core.quantity import QuantityError, parse_for_field
 from inkthread.web.typed import read_typed
 
 SHOWN = [
@@ -37,7 +38,7 @@ SHOWN = [
 
 @pytest.mark.parametrize(("field", "text", "value"), SHOWN)
 def test_a_shown_figure_is_read_back(field, text, value):
-    assert parse_for_field(field, text, "metric") == pytest.approx(value)
+    assert parse_for_field(field, text) == pytest.approx(value)
 
 
 @pytest.mark.parametrize(
@@ -54,13 +55,13 @@ def test_a_shown_figure_is_read_back(field, text, value):
 )
 def test_another_unit_is_refused(field, text):
     with pytest.raises(QuantityError):
-        parse_for_field(field, text, "metric")
+        parse_for_field(field, text)
 
 
 @given(st.floats(20.0, 50_000.0))
 def test_lengths_as_shown_are_read_to_what_is_shown(mm):
-    assert parse_for_field("length_mm", format_length(mm, "metric"), "metric") == pytest.approx(mm, abs=0.51)
-    inches = parse_for_field("length_mm", format_length(mm, "inch"), "inch")
+    assert parse_for_field("length_mm", format_length(mm)) == pytest.approx(mm, abs=0.51)
+    inches = parse_for_field("length_mm", format_length(mm, Measures("inch")), Measures("inch"))
     assert inches == pytest.approx(mm, abs=25.4 / 32 + 0.01), "to the nearest sixteenth"
 
 
@@ -70,11 +71,11 @@ def test_a_patch_is_read_field_by_field_and_names_the_one_that_is_wrong():
         "path": "/wire/own_families/S/sizes/a",
         "value": {"area_mm2": "0.96", "gauge": "18 AWG"},
     }
-    assert read_typed([good], "metric")[0]["value"] == {"area_mm2": 0.96, "gauge": "18 AWG"}
+    assert read_typed([good])[0]["value"] == {"area_mm2": 0.96, "gauge": "18 AWG"}
     bad = {"op": "replace", "path": "/circuits/loads/M1/current_a", "value": "plenty"}
     with pytest.raises(DocumentError) as caught:
-        read_typed([good, bad], "metric")
+        read_typed([good, bad])
     assert caught.value.problems[0].path == "/circuits/loads/M1/current_a"
     half = {"op": "replace", "path": "/circuits/loads/M1/peak_repeats", "value": "2.5"}
     with pytest.raises(DocumentError, match="whole number"):
-        read_typed([half], "metric")
+        read_typed([half])

@@ -8,6 +8,7 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.core.cut.spools import Done, SpoolPlan, assigned, find_in_plan, plan_spools, spool_lines
 from inkthread.core.document.draft import LineError
 from inkthread.core.findings import FindingBook
+from inkthread.core.measures import METRIC
 from inkthread.core.shop import Spool
 from inkthread.core.workings import Workings
 from tests.core.scenarios import cabled, pump
@@ -112,14 +113,14 @@ def test_short_spools_are_named_before_anything_is_cut():
     longest = max(w.cut.cuts, key=lambda c: c.cut_mm)
     book = FindingBook(shipped_catalogue().checks)
     short = planned(w, at_hand(w, longest.cut_mm - 5))
-    find_in_plan(short, "metric", book)
+    find_in_plan(short, METRIC, book)
     assert {f.code for f in book.entries} == {"spool-short"}
     assert any(longest.label in f.what for f in book.entries)
     assert short.short_mm >= longest.cut_mm
     # At the very length it comes off, and where nothing of a part is at hand it is simply bought.
     for spools in (at_hand(w, *[longest.cut_mm] * 4), []):
         book = FindingBook(shipped_catalogue().checks)
-        find_in_plan(planned(w, spools), "metric", book)
+        find_in_plan(planned(w, spools), METRIC, book)
         assert book.entries == []
     assert planned(w, []).short_mm == pytest.approx(sum(c.cut_mm for c in w.cut.cuts))
 

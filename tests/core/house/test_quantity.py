@@ -7,9 +7,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from inkthread.core.bench.converter import convert, nearest_awg_not_losing_copper
+from inkthread.core.measures import Measures, format_length
 from inkthread.core.quantity import (
     QuantityError,
-    format_length,
     parse_current_a,
     parse_for_field,
     parse_gauge,
@@ -43,7 +43,7 @@ def test_lengths(text, mm):
 
 
 def test_a_bare_length_is_inches_where_the_document_is():
-    assert parse_length_mm("9 1/4", "inch") == pytest.approx(234.95)
+    assert parse_length_mm("9 1/4", Measures("inch")) == pytest.approx(234.95)
 
 
 @pytest.mark.parametrize(
@@ -86,7 +86,7 @@ def test_what_is_not_a_length_says_how_to_write_one(text):
 @given(st.floats(min_value=0.1, max_value=100_000))
 def test_a_formatted_length_reads_back_within_its_own_step(mm):
     assert parse_length_mm(format_length(mm).replace(" ", "")) == pytest.approx(mm, abs=0.51)
-    assert parse_length_mm(format_length(mm, "inch")) == pytest.approx(mm, abs=25.4 / 32 + 1e-9)
+    assert parse_length_mm(format_length(mm, Measures("inch"))) == pytest.approx(mm, abs=25.4 / 32 + 1e-9)
 
 
 @pytest.mark.parametrize(("area", "awg"), [(0.75, 18), (1.0, 16), (1.5, 14), (2.5, 12)])
@@ -115,7 +115,7 @@ def test_convert_gives_both_systems():
 def test_masses_in_both_systems(text, grams):
     """The international avoirdupois pound is 0.45359237 kg by definition; an ounce is its sixteenth."""
     assert parse_mass_g(text) == pytest.approx(grams, rel=1e-12)
-    assert parse_for_field("mass_budget_g", text, "metric") == pytest.approx(grams, rel=1e-12)
+    assert parse_for_field("mass_budget_g", text) == pytest.approx(grams, rel=1e-12)
 
 
 @pytest.mark.parametrize("text", ["", "heavy", "-3 g", "3 mm", "1 g 2 g"])
@@ -159,7 +159,7 @@ def test_what_is_no_mass_says_how_to_write_one(text):
 )
 def test_units_as_they_are_written_in_catalogues_and_notebooks(field, text, value):
     """1 kcmil is 0.50671 mm2 and 1 ft 0.3048 m exactly; the rest is arithmetic."""
-    assert parse_for_field(field, text, "metric") == pytest.approx(value, rel=1e-3)
+    assert parse_for_field(field, text) == pytest.approx(value, rel=1e-3)
 
 
 @pytest.mark.parametrize(
@@ -168,7 +168,7 @@ def test_units_as_they_are_written_in_catalogues_and_notebooks(field, text, valu
 )
 def test_a_prefix_that_could_be_misread_is_refused_with_both_readings(field, text):
     with pytest.raises(QuantityError, match="two ways") as caught:
-        parse_for_field(field, text, "metric")
+        parse_for_field(field, text)
     assert "a million" in str(caught.value)
     assert "a thousandth" in str(caught.value)
 
@@ -208,9 +208,9 @@ def test_the_converter_tells_both_readings_too():
 
 @pytest.mark.parametrize("text", ["30", "30°", "30 deg", "30 degrees", " 30 ° "])
 def test_an_angle_is_typed_with_or_without_its_sign(text):
-    assert parse_for_field("clock_deg", text, "metric") == 30
+    assert parse_for_field("clock_deg", text) == 30
 
 
 def test_an_angle_in_words_is_refused():
     with pytest.raises(QuantityError):
-        parse_for_field("clock_deg", "a quarter", "metric")
+        parse_for_field("clock_deg", "a quarter")

@@ -7,7 +7,7 @@ import pytest
 from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import parse_document
 from inkthread.core.evaluate import work_out
-from inkthread.core.quantity import format_current, format_temperature
+from inkthread.core.measures import format_current, format_temperature
 from inkthread.core.reckoning import reckon
 from inkthread.demo import DEMOS, demo_document
 
@@ -17,7 +17,7 @@ WORKED = {n: work_out(parse_document(demo_document(n)), shipped_catalogue()) for
 @pytest.mark.parametrize("name", DEMOS)
 def test_a_card_ends_in_the_evaluations_figures(name):
     w = WORKED[name]
-    units = w.document.brief.units
+    units = w.document.brief.measures
     for i, (key, made) in enumerate(w.wire.wires.items()):
         n = int(w.wire.tables.chosen[i])
         card = reckon(w, "ampacity", key)

@@ -13,7 +13,7 @@ from inkthread.core.reckoning import UnknownFigure, reckon
         ("gauge", "C2", "Why 16 AWG?"),
         ("ampacity", "C2", "Why 20"),
         ("cut", "C2", "Why 1450 mm?"),
-        ("drop", "M1", "Why 3.0 %?"),
+        ("drop", "M1", "Why 2.99 %?"),
         ("fuse", "F1.1", "Why 5 A?"),
         ("contact", "M1.+", "Why R16T-S-A?"),
         ("bill", "contact R16T-S-A ", "Why 23?"),

@@ -102,9 +102,9 @@ def test_the_helix_against_walking_along_it(wires, lay):
     [("10 turns/ft", 30.48), ("10 per foot", 30.48), ("33 turns per m", 30.303), ("25 mm", 25)],
 )
 def test_a_twist_is_typed_as_turns_or_as_its_lay(text, mm):
-    assert parse_for_field("lay_mm", text, "metric") == pytest.approx(mm, rel=1e-4)
+    assert parse_for_field("lay_mm", text) == pytest.approx(mm, rel=1e-4)
 
 
 def test_no_turns_at_all_are_refused():
     with pytest.raises(QuantityError, match="turns"):
-        parse_for_field("lay_mm", "0 turns/ft", "metric")
+        parse_for_field("lay_mm", "0 turns/ft")

@@ -8,9 +8,11 @@ import { ChoiceField, TypedField } from "../../components/TypedField";
 import { switchTheme } from "../../theme";
 import { HouseRules } from "./HouseRules";
 import { MakeOrBuy } from "./MakeOrBuy";
+import { ShownIn } from "./ShownIn";
 import { TextLeaf } from "./TextLeaf";
 import { Zones } from "./Zones";
 import { LEAVES } from "../../components/leaves";
+import { degrees, mass, unitsOf } from "../../format";
 
 const JOBS: Record<HarnessDocument["brief"]["job"], string> = {
   new: "new harness",
@@ -41,6 +43,8 @@ function WhatIsMade() {
       <Facts />
       <h2 className="mb-1 mt-7 text-head">Zones</h2>
       <Zones />
+      <h2 className="mb-1 mt-7 text-head">Units, money, paper</h2>
+      <ShownIn />
       <h2 className="mb-1 mt-7 text-head">Make or buy</h2>
       <MakeOrBuy />
       <h2 className="mb-1 mt-7 text-head">House rules</h2>
@@ -80,6 +84,7 @@ function BeforeYouCut() {
 /** What is made, for whom it must do, and from what supply. */
 function Facts() {
   const { design } = useDesign();
+  const units = unitsOf(design.document);
   const { edit } = useActs();
   const catalogue = useCatalogue();
   const brief = design.document.brief;
@@ -160,17 +165,10 @@ function Facts() {
       <TypedField
         figures
         label="Mass, at most"
-        value={brief.mass_budget_g === null ? "" : `${brief.mass_budget_g} g`}
+        value={brief.mass_budget_g === null ? "" : mass(brief.mass_budget_g, units, 1)}
         placeholder="no limit"
         onCommit={(v) => set("mass_budget_g", v.trim() || null, "mass budget")}
         hint="Of one harness, connectors and all."
-      />
-      <TypedField
-        label="Currency"
-        value={brief.currency ?? ""}
-        placeholder="none"
-        onCommit={(v) => set("currency", v.trim(), "currency")}
-        hint="Written beside prices; nothing is changed over."
       />
       <TypedField
         figures
@@ -179,22 +177,13 @@ function Facts() {
         onCommit={(v) => set("quantity", v, "quantity")}
       />
       <ChoiceField
-        label="Lengths in"
-        value={brief.units}
-        choices={[
-          { value: "metric", label: "millimetres" },
-          { value: "inch", label: "inches" },
-        ]}
-        onCommit={(v) => set("units", v, `lengths in ${v}`)}
-      />
-      <ChoiceField
         label="Wire family"
         value={family ?? ""}
         choices={[
           { value: "", label: `the practice's own${family ? "" : ` (${preset})`}` },
           ...(catalogue?.wires ?? []).map((w) => ({
             value: w.code,
-            label: `${w.code}, ${w.name}, ${w.temperature_c} °C`,
+            label: `${w.code}, ${w.name}, ${degrees(w.temperature_c, units)}`,
           })),
         ]}
         onCommit={(v) =>

@@ -5,7 +5,7 @@ import type { Column } from "../../components/columns";
 import { EntryGrid, type EntryRow } from "../../components/EntryGrid";
 import type { FieldSpec } from "../../components/fields";
 import { Sentence } from "../../components/Sentence";
-import { length } from "../../format";
+import { length, lengthUnit, unitsOf } from "../../format";
 
 const READY_MADE: FieldSpec[] = [
   { key: "name", label: "Lead", kind: "text", width: "minmax(100px,1fr)" },
@@ -19,7 +19,7 @@ const READY_MADE: FieldSpec[] = [
 export function MakeOrBuy() {
   const { design } = useDesign();
   const { act, doIt } = useActs();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const { make_or_buy: found } = design.evaluation.brief;
   const entries = design.document.brief.ready_made;
   const derived = useMemo<Column<EntryRow>[]>(() => {
@@ -28,6 +28,7 @@ export function MakeOrBuy() {
       {
         key: "margin",
         head: "To spare",
+        unit: lengthUnit(units),
         width: "104px",
         align: "right",
         figures: true,

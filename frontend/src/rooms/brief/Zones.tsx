@@ -4,13 +4,14 @@ import { useActs, useDesign } from "../../api/design";
 import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
 import { TypedLine } from "../../components/TypedLine";
-import { inOrder } from "../../format";
+import { degrees, inOrder, unitsOf } from "../../format";
 
 /** The zones of the machine: how warm, how cold, what is so there. */
 export function Zones() {
   const { design } = useDesign();
   const { edit, act, actNow } = useActs();
   const zones = design.document.brief.zones;
+  const units = unitsOf(design.document);
   const { conditions } = design.evaluation.brief;
   type Zone = [string, (typeof zones)[string]];
   const rows = inOrder(zones);
@@ -42,7 +43,8 @@ export function Zones() {
         width: "72px",
         align: "right",
         figures: true,
-        text: ([, z]) => `${z.ambient_c} °C`,
+        unit: `°${units.temperature}`,
+        text: ([, z]) => degrees(z.ambient_c, units),
         commit: ([id], v) => set(id, "ambient_c", v),
       },
       {
@@ -51,9 +53,10 @@ export function Zones() {
         width: "72px",
         align: "right",
         figures: true,
-        text: ([, z]) => (z.least_c === null ? "–" : `${z.least_c} °C`),
+        text: ([, z]) => (z.least_c === null ? "–" : degrees(z.least_c, units)),
+        unit: `°${units.temperature}`,
         title: () => "the coldest it gets here",
-        begin: ([, z]) => (z.least_c === null ? "" : String(z.least_c)),
+        begin: ([, z]) => (z.least_c === null ? "" : degrees(z.least_c, units)),
         commit: ([id], v) => set(id, "least_c", v.trim() === "" || v.trim() === "–" ? null : v),
       },
       {
@@ -78,7 +81,7 @@ export function Zones() {
         commit: ([id], v) => act("zone_is", v, id),
       },
     ];
-  }, [act, conditions, edit]);
+  }, [act, conditions, edit, units]);
   return (
     <div>
       <TypedLine

@@ -3,7 +3,7 @@ import type { Card, Step } from "../../api/work";
 import { Face, type FaceWire } from "../../components/Face";
 import { StripPicture } from "../../components/StripPicture";
 import { Swatch } from "../../components/Swatch";
-import { length } from "../../format";
+import { length, unitsOf } from "../../format";
 import { groupOf } from "./groups";
 
 interface Props {
@@ -123,7 +123,7 @@ function EndHead({ steps }: { steps: Step[] }) {
       {cut && (
         <p className="mt-2 text-lead text-second">
           cut length{" "}
-          <strong className="font-figures text-figure">{length(cut.cut_mm, design.document.brief.units)}</strong>
+          <strong className="font-figures text-figure">{length(cut.cut_mm, unitsOf(design.document))}</strong>
         </p>
       )}
       {connector && <HandFace connector={connector} cavity={step.cavity} />}
@@ -163,7 +163,6 @@ function HandFace({ connector, cavity }: { connector: Connector; cavity: string 
         gender={connector.contact_gender}
         loose={false}
         chosen={cavity}
-        onChoose={() => undefined}
       />
     </div>
   );

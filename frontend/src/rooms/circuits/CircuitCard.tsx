@@ -5,7 +5,7 @@ import { Underway } from "../../components/Underway";
 import { Fields } from "../../components/Fields";
 import { spoken, type FieldSpec } from "../../components/fields";
 import { Fact, Sheet } from "../../components/Sheet";
-import { amperes, inOrder, trim } from "../../format";
+import { amperes, inOrder, mass, trim, unitsOf } from "../../format";
 
 /** One circuit: how it is joined, in what wire, and what the other ways would come to. */
 export function CircuitCard({ circuit: id }: { circuit: string }) {
@@ -78,6 +78,7 @@ export function CircuitCard({ circuit: id }: { circuit: string }) {
 
 function Ways({ circuit }: { circuit: string }) {
   const { design } = useDesign();
+  const units = unitsOf(design.document);
   const { doIt } = useActs();
   const { data, error, isPending, share } = useThreading(circuit);
   const named = design.document.circuits.circuits[circuit];
@@ -131,9 +132,9 @@ function Ways({ circuit }: { circuit: string }) {
                 </td>
                 <td className="text-right font-figures">{w.splices}</td>
                 <td className="text-right font-figures">{trim(w.metres, 2)}</td>
-                <td className="text-right font-figures">{trim(w.grams, 0)}</td>
+                <td className="text-right font-figures">{mass(w.grams, units)}</td>
                 <td className="text-right font-figures">
-                  {w.worst_drop_percent === null ? "–" : `${trim(w.worst_drop_percent, 1)}%`}
+                  {w.worst_drop_percent === null ? "–" : `${trim(w.worst_drop_percent, 1)} %`}
                 </td>
               </tr>
             ))}

@@ -3,12 +3,13 @@ import { pointer } from "../../api/client";
 import { useCatalogue, useDesign, useFuture, useActs } from "../../api/design";
 import { EntryGrid } from "../../components/EntryGrid";
 import { listed } from "../../components/fields";
-import { nextOrder, trim } from "../../format";
+import { mass, money, nextOrder, trim, unitsOf } from "../../format";
 import { busFields, groupFields } from "./specs";
 
 /** Circuits that belong together: twisted pairs, shields, cables, data buses, and conductors for later. */
 export function TogetherLeaf() {
   const { design } = useDesign();
+  const units = unitsOf(design.document);
   const { edit, act, doIt } = useActs();
   const catalogue = useCatalogue();
   const { groups, buses, circuits, future_in: futureIn } = design.document.circuits;
@@ -122,8 +123,8 @@ export function TogetherLeaf() {
           {future && (
             <p className="mt-1">
               Laid, they come to <strong>{future.wires}</strong> {future.wires === 1 ? "wire" : "wires"},{" "}
-              <strong>{trim(future.metres, 2)} m</strong>, <strong>{trim(future.grams, 1)} g</strong> and{" "}
-              <strong>{future.cost.toFixed(2)}</strong> in cost.
+              <strong>{trim(future.metres, 2)} m</strong>, <strong>{mass(future.grams, units, 1)}</strong> and{" "}
+              <strong>{money(future.cost, design.document.brief)}</strong> in cost.
             </p>
           )}
           <ul className="mt-1">

@@ -1,5 +1,5 @@
 import { useDesign } from "../../api/design";
-import { length, otherLength, turned } from "../../format";
+import { length, otherLength, turned, unitsOf } from "../../format";
 import { Tick } from "./Tick";
 import type { useTicks } from "./useTicks";
 
@@ -11,7 +11,7 @@ interface Props {
 /** Cables, each in one piece: its cores and its shield are cut with it. */
 export function Cables({ ticks, onToggle }: Props) {
   const { design } = useDesign();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const cables = design.evaluation.cut.cables;
   if (cables.length === 0) return null;
   return (

@@ -3,10 +3,10 @@ import type { Evaluation } from "../../api/client";
 import { useActs, useDesign, useWhy } from "../../api/design";
 import { useDress } from "../../api/dress";
 import { CUT_ORDERS } from "../../api/values";
-import type { Column } from "../../components/columns";
+import { bareText, type Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
 import { Swatch } from "../../components/Swatch";
-import { type Units, length, otherLength, trim, turned } from "../../format";
+import { fine, length, lengthUnit, otherLength, trim, turned, type Units, unitsOf } from "../../format";
 import { Cables } from "./Cables";
 import { Tick } from "./Tick";
 import { useTicks } from "./useTicks";
@@ -21,21 +21,22 @@ const FIRST: Record<(typeof CUT_ORDERS)[number], string> = {
   furthest: "what ends farthest away",
 };
 
-function strip(key: string, of: (cut: Cut) => End): Column<Cut> {
+function strip(key: string, of: (cut: Cut) => End, units: Units): Column<Cut> {
   return {
     key,
     head: "Strip",
     width: "74px",
     align: "right",
     figures: true,
-    text: (c) => (of(c).left_long ? "left long" : `${trim(of(c).strip_mm, 1)} mm`),
-    title: (c) => (of(c).left_long ? of(c).left_long : otherLength(of(c).strip_mm, "metric")),
+    unit: lengthUnit(units),
+    text: (c) => (of(c).left_long ? "left long" : fine(of(c).strip_mm, units)),
+    title: (c) => (of(c).left_long ? of(c).left_long : otherLength(of(c).strip_mm, units)),
     show: (c) =>
       of(c).left_long ? (
         <span className="text-ochre">left long</span>
       ) : (
         <>
-          {trim(of(c).strip_mm, 1)} mm
+          {bareText(fine(of(c).strip_mm, units), "mm")}
           {of(c).bare_mm < of(c).strip_mm && <span className="text-second"> folded</span>}
         </>
       ),
@@ -45,10 +46,11 @@ function strip(key: string, of: (cut: Cut) => End): Column<Cut> {
 /** What is left over a length that is not final, set apart from it. */
 function Length({ cut, units }: { cut: Cut; units: Units }) {
   const long = cut.a.surplus_mm + cut.b.surplus_mm;
-  if (long <= 0) return <>{length(cut.cut_mm, units)}</>;
+  const text = (mm: number) => bareText(length(mm, units), "mm");
+  if (long <= 0) return <>{text(cut.cut_mm)}</>;
   return (
     <>
-      {length(cut.cut_mm - long, units)} <span className="text-ochre">+ {length(long, units)}</span>
+      {text(cut.cut_mm - long)} <span className="text-ochre">+ {text(long)}</span>
     </>
   );
 }
@@ -63,7 +65,7 @@ export function CutList() {
   const { edit } = useActs();
   const { why, askWhy } = useWhy();
   const { ticks, toggle } = useTicks();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const { cuts, cables } = design.evaluation.cut;
   const shields = useMemo(() => new Set(cables.map((c) => c.shield)), [cables]);
   const sheet = useDress().data?.sheet;
@@ -126,19 +128,20 @@ export function CutList() {
         width: "136px",
         align: "right",
         figures: true,
+        unit: lengthUnit(units),
         text: (c) => length(c.cut_mm, units),
         title: (c) => `${otherLength(c.cut_mm, units)}; finished ± ${length(c.unsure_mm, units)}`,
         stamp: (c) => `${c.a.surplus_mm} ${c.b.surplus_mm}`,
         show: (c) =>
           c.cable ? (
-            <span className="text-second">{length(c.cut_mm, units)}</span>
+            <span className="text-second">{bareText(length(c.cut_mm, units), "mm")}</span>
           ) : (
             <strong className="text-figure">
               <Length cut={c} units={units} />
             </strong>
           ),
       },
-      strip("strip-from", (c) => c.a),
+      strip("strip-from", (c) => c.a, units),
       {
         key: "from",
         head: "at",
@@ -147,7 +150,7 @@ export function CutList() {
         text: (c) => c.from_text,
         title: (c) => c.from_text,
       },
-      strip("strip-to", (c) => c.b),
+      strip("strip-to", (c) => c.b, units),
       {
         key: "to",
         head: "at",

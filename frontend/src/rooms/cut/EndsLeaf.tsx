@@ -5,7 +5,7 @@ import { END_STATES } from "../../api/values";
 import type { Column } from "../../components/columns";
 import { YES_NO } from "../../components/fields";
 import { Grid } from "../../components/Grid";
-import { length, nextOrder, trim, words, often } from "../../format";
+import { fine, length, lengthUnit, nextOrder, often, unitsOf, words } from "../../format";
 
 type Cut = Evaluation["cut"]["cuts"][number];
 type Stated = HarnessDocument["cut"]["ends"][string];
@@ -23,7 +23,7 @@ export function EndsLeaf() {
   const { design } = useDesign();
   const { edit } = useActs();
   const { document, evaluation } = design;
-  const units = document.brief.units;
+  const units = unitsOf(document);
   const stated = document.cut.ends;
   const rows = useMemo(() => endsOf(evaluation, document), [document, evaluation]);
   const put = useCallback(
@@ -57,6 +57,7 @@ export function EndsLeaf() {
       title: () => hint,
       show: (row) =>
         (said(row)?.[key] ?? null) === null ? <span className="text-second">{shown(row)}</span> : shown(row),
+      unit: lengthUnit(units),
       begin: (row) => shown(row),
       commit: (row, typed) => put(row, key, typed.trim() === "" ? null : typed),
     });
@@ -70,7 +71,7 @@ export function EndsLeaf() {
         show: (r) => <strong>{r.text}</strong>,
       },
       { key: "wire", head: "Wire", width: "92px", figures: true, text: (r) => r.cut.label },
-      figure("strip_mm", "Strip", "as the contact asks where nothing is typed", (r) => `${trim(r.end.strip_mm, 1)} mm`),
+      figure("strip_mm", "Strip", "as the contact asks where nothing is typed", (r) => fine(r.end.strip_mm, units)),
       figure("allowance_mm", "Takes", "wire that the end takes beyond the finished length", (r) =>
         r.end.allowance_mm === null ? "not known" : length(r.end.allowance_mm, units),
       ),

@@ -2,7 +2,7 @@ import { useCutActs, type CutPlan, type PlannedPiece } from "../../api/cut";
 import { useDesign } from "../../api/design";
 import { useSay } from "../../components/Notice";
 import { Fact, Sheet } from "../../components/Sheet";
-import { length, trim, turned } from "../../format";
+import { length, trim, turned, unitsOf } from "../../format";
 
 /** How much to buy is told here; the rest stands under the bars. */
 const BOUGHT_SHOWN = 4;
@@ -16,7 +16,7 @@ export function PlanCard({ reply }: { reply: CutPlan }) {
   const { design } = useDesign();
   const { act } = useCutActs();
   const say = useSay();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const { plan } = reply;
   const rows = plan.parts.flatMap((part) => part.spools.map((spool) => ({ part, spool })));
   const kept = rows.filter((r) => r.spool.pieces.length > 0 && r.spool.kept).length;

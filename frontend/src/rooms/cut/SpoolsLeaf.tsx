@@ -12,7 +12,7 @@ import { useCatalogue, useDesign } from "../../api/design";
 import { useSay } from "../../components/Notice";
 import { Swatch } from "../../components/Swatch";
 import { Underway } from "../../components/Underway";
-import { length, trim, turned } from "../../format";
+import { length, trim, turned, unitsOf } from "../../format";
 
 /** Every spool and remnant as a bar at one scale: what comes off it, and what is left. */
 export function SpoolsLeaf() {
@@ -71,7 +71,7 @@ function reach(s: PlannedSpool): number {
 function Bar({ spool: s, longest }: { spool: PlannedSpool; longest: number }) {
   const { design } = useDesign();
   const hex = useCatalogue()?.colours ?? {};
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const base = hex[s.colour.split("/")[0] ?? ""] ?? "#8d99a5";
   const broken = reach(s) < s.length_mm;
   const share = (mm: number) => `${(mm / longest) * 100}%`;
@@ -130,7 +130,7 @@ function Piece({ piece: p, spool, width, wide, base }: PieceProps) {
   const { design } = useDesign();
   const { act } = useCutActs();
   const say = useSay();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const state = p.spoiled ? "spoiled" : p.done ? "cut" : "to be cut";
   return (
     <button
@@ -244,7 +244,7 @@ function SpoolRow({ spool: s }: { spool: SpoolItem }) {
   const { design } = useDesign();
   const { change, takeOut, putBack } = useSpoolActs();
   const say = useSay();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const name = `${s.code} ${s.colour}`.trim();
   const left = length(s.length_mm, units);
   return (

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import type { Evaluation } from "../../api/client";
 import { useCatalogue, useDesign } from "../../api/design";
-import { trim, turned } from "../../format";
+import { fine, trim, turned, unitsOf } from "../../format";
 
 type Cut = Evaluation["cut"]["cuts"][number];
 
@@ -23,6 +23,7 @@ const RULER_MM = 100;
 /** One strip for every wire part and contact, at its true size on paper, with a ruler to prove it. */
 export function StripsLeaf() {
   const { design } = useDesign();
+  const units = unitsOf(design.document);
   const strips = useMemo(() => stripsOf(design.evaluation), [design.evaluation]);
   if (strips.length === 0) return <p className="text-second">Nothing is stripped yet.</p>;
   return (
@@ -44,7 +45,8 @@ export function StripsLeaf() {
             </p>
             <Picture strip={s} />
             <p className="text-fine text-second">
-              {trim(s.stripMm, 1)} mm{s.bareMm < s.stripMm ? `, folded to ${trim(s.bareMm, 1)} mm` : ""}: {s.ends[0]}
+              {fine(s.stripMm, units)}
+              {s.bareMm < s.stripMm ? `, folded to ${fine(s.bareMm, units)}` : ""}: {s.ends[0]}
               {s.ends.length > 1 ? ` and ${s.ends.length - 1} more` : ""}
             </p>
           </li>

@@ -5,7 +5,7 @@ import { useActs, useDesign } from "../../api/design";
 import { COVER_KINDS } from "../../api/values";
 import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
-import { length, nextOrder, trim } from "../../format";
+import { length, lengthUnit, nextOrder, trim, unitsOf } from "../../format";
 import { RunDrawing } from "./RunDrawing";
 
 interface Props {
@@ -28,7 +28,7 @@ export function CoversLeaf({ sheet, chosen, onChoose }: Props) {
   const { design } = useDesign();
   const { edit } = useActs();
   const { document, evaluation } = design;
-  const units = document.brief.units;
+  const units = unitsOf(document);
   const wishes = document.dress.covers;
   const rows = useMemo(() => rowsOf(sheet), [sheet]);
   const columns = useMemo<Column<Row>[]>(() => {
@@ -101,9 +101,10 @@ export function CoversLeaf({ sheet, chosen, onChoose }: Props) {
         width: "92px",
         align: "right",
         figures: true,
+        unit: lengthUnit(units),
+        strong: true,
         text: (r) => (again(r) ? "" : r.cover.cut_mm ? length(r.cover.cut_mm, units) : "–"),
         title: (r) => `covers ${length(r.cover.covers_mm, units)}`,
-        show: (r) => (again(r) ? "" : <strong>{r.cover.cut_mm ? length(r.cover.cut_mm, units) : "–"}</strong>),
       },
       {
         key: "on",

@@ -3,7 +3,7 @@ import type { DressSheet } from "../../api/dress";
 import { useDesign } from "../../api/design";
 import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
-import { length, trim } from "../../format";
+import { fine, length, lengthUnit, mass, unitsOf } from "../../format";
 
 type Hold = DressSheet["holds"][number];
 
@@ -12,7 +12,7 @@ const HEAVY = "what one clamp carries";
 /** What the harness is held by: clamps, ties, grommets, by the bundle and its cover. */
 export function HoldsLeaf({ sheet }: { sheet: DressSheet }) {
   const { design } = useDesign();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const columns = useMemo<Column<Hold>[]>(
     () => [
       {
@@ -30,7 +30,8 @@ export function HoldsLeaf({ sheet }: { sheet: DressSheet }) {
         width: "110px",
         align: "right",
         figures: true,
-        text: (h) => `${trim(h.over_mm, 1)} mm`,
+        unit: lengthUnit(units),
+        text: (h) => fine(h.over_mm, units),
       },
       {
         key: "code",
@@ -46,6 +47,7 @@ export function HoldsLeaf({ sheet }: { sheet: DressSheet }) {
         width: "110px",
         align: "right",
         figures: true,
+        unit: lengthUnit(units),
         text: (h) => (h.every_mm ? length(h.every_mm, units) : "–"),
       },
       {
@@ -54,7 +56,8 @@ export function HoldsLeaf({ sheet }: { sheet: DressSheet }) {
         width: "80px",
         align: "right",
         figures: true,
-        text: (h) => `${trim(h.mass_g * h.count, 1)} g`,
+        unit: units.mass,
+        text: (h) => mass(h.mass_g * h.count, units, 1),
       },
       {
         key: "because",

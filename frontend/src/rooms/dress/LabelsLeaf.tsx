@@ -6,7 +6,7 @@ import { Fields } from "../../components/Fields";
 import type { Column } from "../../components/columns";
 import type { FieldSpec } from "../../components/fields";
 import { Grid } from "../../components/Grid";
-import { length, nextOrder, trim } from "../../format";
+import { fine, length, lengthUnit, nextOrder, trim, unitsOf } from "../../format";
 import { Printing } from "./Printing";
 
 const TEMPLATE: FieldSpec[] = [
@@ -39,7 +39,7 @@ export function LabelsLeaf({ sheet }: { sheet: DressSheet }) {
   const { design } = useDesign();
   const { edit } = useActs();
   const { document, evaluation } = design;
-  const units = document.brief.units;
+  const units = unitsOf(document);
   const wishes = document.dress.labels;
   const columns = useMemo<Column<Labelled>[]>(() => {
     const put = (at: string, key: "text" | "behind_mm", value: string | null) => {
@@ -86,7 +86,8 @@ export function LabelsLeaf({ sheet }: { sheet: DressSheet }) {
         width: "74px",
         align: "right",
         figures: true,
-        text: (l) => `${trim(l.length_mm, 1)} mm`,
+        unit: lengthUnit(units),
+        text: (l) => fine(l.length_mm, units),
       },
       {
         key: "behind",
@@ -94,6 +95,7 @@ export function LabelsLeaf({ sheet }: { sheet: DressSheet }) {
         width: "78px",
         align: "right",
         figures: true,
+        unit: lengthUnit(units),
         text: (l) => length(l.behind_mm, units),
         commit: (l, typed) => put(l.at, "behind_mm", typed.trim() === "" ? null : typed),
       },

@@ -2,12 +2,12 @@ import type { DressSheet } from "../../api/dress";
 import { useDesign } from "../../api/design";
 import { CrossSection } from "../../components/CrossSection";
 import { Fact, Sheet } from "../../components/Sheet";
-import { length, trim } from "../../format";
+import { fine, length, trim, unitsOf } from "../../format";
 
 /** A branch in layers: its wires as they lie, what they take up, what goes over them and when. */
 export function LayersCard({ sheet, branch }: { sheet: DressSheet; branch: string }) {
   const { design } = useDesign();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const stated = design.document.route.branches[branch];
   const bundle = design.evaluation.dress.bundles[branch];
   const cover = sheet.covers.find((c) => c.branches.includes(branch));
@@ -43,10 +43,10 @@ export function LayersCard({ sheet, branch }: { sheet: DressSheet; branch: strin
           </>
         )}
         <Fact name="thick">
-          <strong>{trim(bundle.tight_mm, 1)} mm</strong> tight, {trim(bundle.loose_mm, 1)} as laid
+          <strong>{fine(bundle.tight_mm, units)}</strong> tight, {fine(bundle.loose_mm, units)} as laid
         </Fact>
         <Fact name="over all">
-          <strong>{trim(cover.outside_mm, 1)} mm</strong>
+          <strong>{fine(cover.outside_mm, units)}</strong>
         </Fact>
         <Fact name="goes on">
           {cover.kind === "none" ? (

@@ -1,12 +1,12 @@
 import { Link } from "react-router";
 import type { DressSheet } from "../../api/dress";
 import { useDesign } from "../../api/design";
-import { length, trim } from "../../format";
+import { length, mass, unitsOf } from "../../format";
 
 /** What every branch weighs, and where the harness balances along its datum. */
 export function MassLeaf({ sheet }: { sheet: DressSheet }) {
   const { design } = useDesign();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const { masses } = sheet;
   const budget = design.document.brief.mass_budget_g;
   const whole = design.evaluation.parts.mass_each_g;
@@ -20,9 +20,9 @@ export function MassLeaf({ sheet }: { sheet: DressSheet }) {
   return (
     <>
       <p className="mb-3 max-w-[86ch] text-second">
-        The whole harness weighs <strong className="text-ink">{trim(whole, 0)} g</strong>
-        {budget !== null && budget !== undefined ? ` of ${trim(budget, 0)} g` : ""}, its branches{" "}
-        {trim(masses.total_g, 0)} g of it
+        The whole harness weighs <strong className="text-ink">{mass(whole, units)}</strong>
+        {budget !== null && budget !== undefined ? ` of ${mass(budget, units)}` : ""}, its branches{" "}
+        {mass(masses.total_g, units)} of it
         {masses.balance_mm === null || masses.balance_mm === undefined ? (
           <>
             . Name a datum under{" "}
@@ -38,7 +38,7 @@ export function MassLeaf({ sheet }: { sheet: DressSheet }) {
         )}{" "}
         {Object.keys(masses.by_cover_g).length > 0 &&
           `Covers: ${Object.entries(masses.by_cover_g)
-            .map(([kind, g]) => `${kind} ${trim(g, 0)} g`)
+            .map(([kind, g]) => `${kind} ${mass(g, units)}`)
             .join(", ")}.`}
       </p>
       <table className="w-full max-w-[860px] text-plain" aria-label="Mass by branch">
@@ -58,10 +58,10 @@ export function MassLeaf({ sheet }: { sheet: DressSheet }) {
               <td className="py-1 font-bold">{branch}</td>
               {[m.wires_g, m.cover_g, m.holds_g].map((g, n) => (
                 <td key={n} className="text-right">
-                  {trim(g, 1)} g
+                  {mass(g, units, 1)}
                 </td>
               ))}
-              <td className="text-right font-bold">{trim(total, 1)} g</td>
+              <td className="text-right font-bold">{mass(total, units, 1)}</td>
               <td className="pl-4">
                 <span className="block h-2.5 bg-second" style={{ width: `${(total / most) * 100}%` }} />
               </td>

@@ -1,7 +1,7 @@
 import { useMemo } from "react";
 import type { BranchCover, DressSheet } from "../../api/dress";
 import { useCatalogue, useDesign } from "../../api/design";
-import { length, trim } from "../../format";
+import { length, trim, unitsOf } from "../../format";
 import { folded, runThrough, type Step } from "./run";
 
 interface Props {
@@ -97,7 +97,7 @@ interface RowProps {
 
 function Row({ sheet, steps, row, chosen, onChoose }: RowProps) {
   const { design } = useDesign();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const whole = row.to - row.from;
   const scale = WIDE / Math.max(whole, 1);
   const x = (mm: number) => (Math.min(Math.max(mm, row.from), row.to) - row.from) * scale;
@@ -120,12 +120,12 @@ function Row({ sheet, steps, row, chosen, onChoose }: RowProps) {
           <g key={mm}>
             <line x1={x(mm)} x2={x(mm)} y1={RULER - 3} y2={RULER + 3} stroke="var(--ink-second)" strokeWidth={0.8} />
             <text x={x(mm)} y={RULER + 18} textAnchor="middle">
-              {units === "inch" ? trim(mm / 25.4, 1) : mm}
+              {units.length === "inch" ? trim(mm / 25.4, 1) : mm}
             </text>
           </g>
         ))}
         <text x={-18} y={RULER - 6}>
-          {units === "inch" ? "in" : "mm"}
+          {units.length === "inch" ? "in" : "mm"}
         </text>
       </g>
     </>
@@ -153,7 +153,7 @@ function bareOf(cover: BranchCover, s: Step): [number, number] {
 function Branch({ sheet, s, x, thick, row, chosen, onChoose }: BranchProps) {
   const { design } = useDesign();
   const hex = useCatalogue()?.colours ?? {};
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const bundle = design.evaluation.dress.bundles[s.branch];
   const cover = sheet.covers.find((c) => c.branches.includes(s.branch));
   if (!bundle || !cover) return null;
@@ -246,6 +246,7 @@ interface JointsProps {
 /** At the end of a branch: shrink tube, what leaves there, the connector with its label. */
 function Joints({ sheet, s, steps, x, thick, row }: JointsProps) {
   const { design } = useDesign();
+  const units = unitsOf(design.document);
   const ends: [string, number, 1 | -1][] = [
     [s.from, s.at, 1],
     [s.to, s.at + s.length, -1],
@@ -303,7 +304,7 @@ function Joints({ sheet, s, steps, x, thick, row }: JointsProps) {
                 rx={3}
                 fill="var(--ink)"
               >
-                <title>{`${own.code}, ${own.cut_mm} mm`}</title>
+                <title>{`${own.code}, ${length(own.cut_mm, units)}`}</title>
               </rect>
             )}
             {breakout && (
@@ -315,7 +316,7 @@ function Joints({ sheet, s, steps, x, thick, row }: JointsProps) {
                 rx={4}
                 fill="var(--ink)"
               >
-                <title>{`${breakout.code}, ${breakout.cut_mm} mm`}</title>
+                <title>{`${breakout.code}, ${length(breakout.cut_mm, units)}`}</title>
               </rect>
             )}
             {connector && first && (

@@ -4,13 +4,13 @@ import type { DressSheet, ShrinkPiece } from "../../api/dress";
 import { useActs, useDesign } from "../../api/design";
 import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
-import { length, nextOrder, trim } from "../../format";
+import { fine, length, lengthUnit, nextOrder, unitsOf } from "../../format";
 
 /** Every piece of shrink tube: what it passes and closes on, how long it is cut, in what order it goes on. */
 export function ShrinksLeaf({ sheet }: { sheet: DressSheet }) {
   const { design } = useDesign();
   const { edit } = useActs();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const wishes = design.document.dress.shrinks;
   const columns = useMemo<Column<ShrinkPiece>[]>(() => {
     const put = (place: string, key: "part" | "lined" | "length_mm", value: string | boolean | null) => {
@@ -41,7 +41,8 @@ export function ShrinksLeaf({ sheet }: { sheet: DressSheet }) {
         width: "84px",
         align: "right",
         figures: true,
-        text: (s) => `${trim(s.over_mm, 1)} mm`,
+        unit: lengthUnit(units),
+        text: (s) => fine(s.over_mm, units),
       },
       {
         key: "closes",
@@ -49,7 +50,8 @@ export function ShrinksLeaf({ sheet }: { sheet: DressSheet }) {
         width: "84px",
         align: "right",
         figures: true,
-        text: (s) => `${trim(s.onto_mm, 1)} mm`,
+        unit: lengthUnit(units),
+        text: (s) => fine(s.onto_mm, units),
       },
       {
         key: "part",
@@ -79,6 +81,7 @@ export function ShrinksLeaf({ sheet }: { sheet: DressSheet }) {
         width: "88px",
         align: "right",
         figures: true,
+        unit: lengthUnit(units),
         text: (s) => length(s.finished_mm, units),
         commit: (s, typed) => (s.over_barrel ? byBarrel("length") : put(s.place, "length_mm", typed.trim() || null)),
       },
@@ -88,8 +91,9 @@ export function ShrinksLeaf({ sheet }: { sheet: DressSheet }) {
         width: "84px",
         align: "right",
         figures: true,
+        unit: lengthUnit(units),
+        strong: true,
         text: (s) => length(s.cut_mm, units),
-        show: (s) => <strong>{length(s.cut_mm, units)}</strong>,
       },
       {
         key: "order",

@@ -3,7 +3,7 @@ import { pointer, type Problem, type Schemas } from "../../api/client";
 import { useCatalogue, useDesign, useActs } from "../../api/design";
 import { useHalf, usePinout } from "../../api/ends";
 import { ChoiceField, FlagField, TypedField } from "../../components/TypedField";
-import { inOrder, length } from "../../format";
+import { inOrder, length, unitsOf } from "../../format";
 
 /** What the builder states about one connector on the harness. */
 export function ConnectorFields({ id }: { id: string }) {
@@ -175,7 +175,7 @@ export function ConnectorFields({ id }: { id: string }) {
             narrow
             figures
             label="Cable"
-            value={connector.cable_mm === null ? "" : length(connector.cable_mm, design.document.brief.units)}
+            value={connector.cable_mm === null ? "" : length(connector.cable_mm, unitsOf(design.document))}
             placeholder="as reckoned"
             hint="diameter of what enters the rear"
             onCommit={(v) => set({ cable_mm: v.trim() === "" ? null : v }, "cable")}
@@ -185,7 +185,7 @@ export function ConnectorFields({ id }: { id: string }) {
               narrow
               figures
               label="Fan-out"
-              value={connector.fan_out_mm === null ? "" : length(connector.fan_out_mm, design.document.brief.units)}
+              value={connector.fan_out_mm === null ? "" : length(connector.fan_out_mm, unitsOf(design.document))}
               placeholder={`${fanOut[0]} to ${fanOut[1]} mm`}
               hint="how far the jacket is off its cores"
               onCommit={(v) => set({ fan_out_mm: v.trim() === "" ? null : v }, "fan-out")}

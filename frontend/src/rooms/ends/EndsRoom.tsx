@@ -1,9 +1,10 @@
 import { often } from "../../format";
-import { useMemo, useState } from "react";
+import { useEffect, useMemo, useRef, useState } from "react";
 import { useNavigate, useParams } from "react-router";
 import { useDesign, useActs } from "../../api/design";
 import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
+import { roving } from "../../components/roving";
 import { TypedLine } from "../../components/TypedLine";
 import { CavityCard } from "./CavityCard";
 import { ChoiceLeaf } from "./ChoiceLeaf";
@@ -141,9 +142,21 @@ function ConnectorList({
     }
     return worst;
   }, [design.evaluation.findings]);
+  const list = useRef<HTMLUListElement>(null);
+  useEffect(() => {
+    const own = list.current;
+    const at = own?.querySelector<HTMLElement>("[aria-pressed=true]");
+    if (!own || !at) return;
+    // The list alone is scrolled, never the page under it.
+    const [low, high] = [at.offsetTop - own.offsetTop, at.offsetTop - own.offsetTop + at.offsetHeight];
+    if (low < own.scrollTop) own.scrollTop = low;
+    else if (high > own.scrollTop + own.clientHeight) own.scrollTop = high - own.clientHeight;
+  }, [chosen]);
   return (
     <ul
+      ref={list}
       aria-label="Connectors"
+      onKeyDown={roving}
       className="self-start min-[1000px]:sticky min-[1000px]:top-5 min-[1000px]:max-h-[calc(100vh-40px)] min-[1000px]:overflow-y-auto"
     >
       {ids.map((id) => {
@@ -155,6 +168,7 @@ function ConnectorList({
           <li key={id}>
             <button
               aria-pressed={id === chosen}
+              tabIndex={id === chosen ? 0 : -1}
               onClick={() => {
                 onChoose();
                 void navigate(`/d/${design.id}/ends/${id}${leaf ? `/${leaf}` : ""}`);

@@ -7,8 +7,15 @@ export function LinksLeaf() {
   if (error) return <p className="text-madder">{error.message}</p>;
   if (!data) return <p className="text-second">Looking along every circuit ...</p>;
   if (data.links.length === 0) return <p className="text-second">No wire yet, so no link.</p>;
+  const [first] = data.links;
   return (
     <div className={isFetching ? "opacity-60" : ""}>
+      {first && (
+        <p className="mb-1 text-lead">
+          Least to spare: <strong className="font-bold">{first.name}</strong>, {amperes(first.carries_a)} of{" "}
+          {amperes(first.holds_a)} that its {first.kind === "protection" ? "fuse" : first.kind} holds.
+        </p>
+      )}
       <p className="mb-2 max-w-[86ch] text-second">
         Wire, contact, terminal, splice or fuse: the one that gives out first in each circuit, and what it holds for
         good where it lies.

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useDifferences, useVersions } from "../../api/buying";
 import { useDesign, useShelf } from "../../api/design";
 import { Swatch } from "../../components/Swatch";
-import { length, trim } from "../../format";
+import { length, mass, trim, unitsOf } from "../../format";
 import { amount } from "./lines";
 
 /** Bill and cut list against an earlier version, or against another harness. */
@@ -65,11 +65,11 @@ type Differences = NonNullable<ReturnType<typeof useDifferences>["data"]>["diffe
 
 function Told({ told }: { told: Differences }) {
   const { design } = useDesign();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const rows: [string, number, number, (v: number) => string][] = [
     ["wires", told.before.wires, told.after.wires, String],
     ["metres", told.before.metres, told.after.metres, (v) => trim(v, 2)],
-    ["grams", told.before.mass_g, told.after.mass_g, (v) => trim(v, 1)],
+    ["mass", told.before.mass_g, told.after.mass_g, (v) => mass(v, units, 1)],
     ["cost of one", told.before.cost_each, told.after.cost_each, (v) => v.toFixed(2)],
     ["tools to buy", told.before.tooling, told.after.tooling, (v) => v.toFixed(0)],
     ["stops", told.before.stops, told.after.stops, String],

@@ -7,8 +7,8 @@ import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
 import { useSay } from "../../components/Notice";
 import { Swatch } from "../../components/Swatch";
-import { nextOrder, turned } from "../../format";
-import { amount, billKey, ordered, partKey, soldApart, type Line } from "./lines";
+import { mass, nextOrder, turned, unitsOf } from "../../format";
+import { atHand, amount, billKey, ordered, partKey, soldApart, type Line } from "./lines";
 
 function money(value: number): string {
   return value.toFixed(value !== 0 && value < 0.1 ? 3 : 2);
@@ -17,6 +17,8 @@ function money(value: number): string {
 /** Everything that is needed, and what comes along with it: how much of each, what it weighs and costs. */
 export function BillLeaf() {
   const { design, before } = useDesign();
+  const units = unitsOf(design.document);
+  const { currency } = design.document.brief;
   const was = useMemo(() => {
     const earlier = new Map((before?.evaluation.parts.lines ?? []).map((l) => [billKey(l as Line), l as Line]));
     return (l: Line) => earlier.get(billKey(l));
@@ -107,7 +109,7 @@ export function BillLeaf() {
               align: "right" as const,
               figures: true,
               text: (l: Line) => amount(toBuy.get(billKey(l))?.to_buy ?? 0, l.unit),
-              title: (l: Line) => `${amount(toBuy.get(billKey(l))?.at_hand ?? 0, l.unit)} at hand`,
+              title: (l: Line) => `${atHand(toBuy.get(billKey(l))?.at_hand ?? 0, l.unit)} at hand`,
               show: (l: Line) =>
                 toBuy.get(billKey(l))?.to_buy ? (
                   <Figure>{amount(toBuy.get(billKey(l))?.to_buy ?? 0, l.unit)}</Figure>
@@ -150,10 +152,19 @@ export function BillLeaf() {
         begin: (l) => money(each(l)),
         commit: (l, typed) => price(l, typed),
       },
-      { key: "mass", head: "Grams", width: "66px", align: "right", figures: true, text: (l) => l.mass_g.toFixed(1) },
+      {
+        key: "mass",
+        head: "Mass",
+        width: "66px",
+        align: "right",
+        unit: units.mass,
+        figures: true,
+        text: (l) => mass(l.mass_g, units, 1),
+      },
       {
         key: "cost",
         head: "Cost",
+        ...(currency ? { unit: currency } : {}),
         width: "88px",
         align: "right",
         figures: true,
@@ -169,7 +180,7 @@ export function BillLeaf() {
       },
       { key: "used", head: "Used at", width: "minmax(64px,1fr)", text: (l) => l.used_at, title: (l) => l.used_at },
     ],
-    [choices, counted, each, order, price, toBuy],
+    [choices, counted, currency, each, order, price, toBuy, units],
   );
   const shown = useMemo(
     () => (design.evaluation.parts.lines as Line[]).filter((l) => !closed.has(l.group)),
@@ -203,10 +214,10 @@ export function BillLeaf() {
         <p className="mt-3 text-plain text-second">
           <kbd>w</kbd> why so much &nbsp;
           <button className="quiet" onClick={() => askWhy("mass", "harness")}>
-            why {design.evaluation.parts.mass_each_g.toFixed(0)} g
+            why {mass(design.evaluation.parts.mass_each_g, units)}
           </button>
           &nbsp; Prices are invented
-          {design.document.brief.currency ? `, in ${design.document.brief.currency}` : ", without a currency"}. &nbsp;
+          {currency ? `, in ${currency}` : ", without a currency"}. &nbsp;
           <a className="quiet" href={`/api/designs/${design.id}/tables/bom`}>
             bill as CSV
           </a>{" "}

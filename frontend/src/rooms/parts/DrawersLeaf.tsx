@@ -5,7 +5,7 @@ import { useSay } from "../../components/Notice";
 import { Swatch } from "../../components/Swatch";
 import { nextOrder } from "../../format";
 import { pointer } from "../../api/client";
-import { amount, billKey } from "./lines";
+import { atHand, amount, billKey } from "./lines";
 
 /** What the drawers give: where each part lies, what is set aside for whom, kits, and what to refill after. */
 export function DrawersLeaf() {
@@ -130,8 +130,8 @@ function Lying({ lines }: { lines: CoveredLine[] }) {
               </td>
               <td className="whitespace-nowrap pr-2">{l.place || <span className="text-second">not said</span>}</td>
               <td className="text-right font-figures">{amount(l.needed, l.unit)}</td>
-              <td className="text-right font-figures">{amount(l.from_drawer, l.unit)}</td>
-              <td className="text-right font-figures">{l.set_aside > 0 ? amount(l.set_aside, l.unit) : "–"}</td>
+              <td className="text-right font-figures">{atHand(l.from_drawer, l.unit)}</td>
+              <td className="text-right font-figures">{l.set_aside > 0 ? atHand(l.set_aside, l.unit) : "–"}</td>
               <td className="text-right font-figures">{l.others > 0 ? amount(l.others, l.unit) : "–"}</td>
               <td className="pl-3 text-right">
                 {l.from_drawer > 0 && (

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useTrade, useWholes, type Whole } from "../../api/buying";
 import { useActs, useDesign } from "../../api/design";
 import { Underway } from "../../components/Underway";
-import { length, trim } from "../../format";
+import { length, mass, money, trim, unitsOf } from "../../format";
 
 const MOST = 3;
 
@@ -68,14 +68,15 @@ interface ColumnsProps {
 function Columns({ wholes, onDrop, busy }: ColumnsProps) {
   const { design } = useDesign();
   const { doIt } = useActs();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const quantity = design.document.brief.quantity;
+  const pay = (value: number) => money(value, design.document.brief);
   const rows: [string, (w: Whole) => number | null, (value: number) => string, boolean][] = [
-    [`Parts for ${quantity}`, (w) => w.parts_cost, (v) => v.toFixed(2), true],
-    ["Tools to buy, once", (w) => w.tooling, (v) => v.toFixed(0), true],
-    ["Each, tools shared out", (w) => w.cost_each, (v) => v.toFixed(2), true],
-    ["One more after that", (w) => w.cost_more, (v) => v.toFixed(2), true],
-    ["Mass of one", (w) => w.mass_g, (v) => `${v.toFixed(0)} g`, true],
+    [`Parts for ${quantity}`, (w) => w.parts_cost, pay, true],
+    ["Tools to buy, once", (w) => w.tooling, (v) => money(v, design.document.brief, 0), true],
+    ["Each, tools shared out", (w) => w.cost_each, pay, true],
+    ["One more after that", (w) => w.cost_more, pay, true],
+    ["Mass of one", (w) => w.mass_g, (v) => mass(v, units), true],
     ["Thickest bundle", (w) => w.bundle_mm, (v) => length(v, units), true],
     ["Hand work for one", (w) => w.minutes, (v) => `${(v / 60).toFixed(1)} h`, true],
     ["Stops", (w) => w.stops, (v) => String(v), true],

@@ -2,8 +2,16 @@ import type { Evaluation } from "../../api/client";
 
 export type Line = Evaluation["parts"]["lines"][number];
 
+const ROUNDING = 1e-6;
+
+/** What is needed: never rounded down. */
 export function amount(count: number, unit: string): string {
-  return unit === "m" ? `${count.toFixed(2)} m` : String(count);
+  return unit === "m" ? `${(Math.ceil(count * 100 - ROUNDING) / 100).toFixed(2)} m` : String(count);
+}
+
+/** What there is: never rounded up. */
+export function atHand(count: number, unit: string): string {
+  return unit === "m" ? `${(Math.floor(count * 100 + ROUNDING) / 100).toFixed(2)} m` : String(count);
 }
 
 /** What is bought: what is used with its spares, unless the builder says otherwise. */

@@ -5,7 +5,7 @@ import { EntryGrid } from "../../components/EntryGrid";
 import { Fields } from "../../components/Fields";
 import { Fact, Sheet } from "../../components/Sheet";
 import { TypedField } from "../../components/TypedField";
-import { degrees, inOrder, length, trim } from "../../format";
+import { degrees, fine, inOrder, length, unitsOf } from "../../format";
 import { BRANCH, stretchFields } from "./specs";
 
 /** One branch: what lies in it, cut across; how it was measured; the zones along it; and what can be done to it. */
@@ -24,7 +24,7 @@ export function BranchCard({ branch: id }: { branch: string }) {
   );
   const specs = useMemo(() => stretchFields(zones), [zones]);
   if (!branch || !seen || !bundle) return null;
-  const units = document.brief.units;
+  const units = unitsOf(document);
   const name = (point: string) => document.route.points[point]?.name || point;
   const splices = Object.values(evaluation.route.splices).filter(
     (s) => s.branch === id || (!s.branch && [branch.from_point, branch.to_point].includes(s.point)),
@@ -43,7 +43,7 @@ export function BranchCard({ branch: id }: { branch: string }) {
           <strong>{seen.wires}</strong> {seen.wires === 1 ? "wire" : "wires"}
           {seen.wires > 0 && (
             <>
-              , <strong>{trim(bundle.tight_mm, 1)} mm</strong> tight, {trim(bundle.loose_mm, 1)} as laid
+              , <strong>{fine(bundle.tight_mm, units)}</strong> tight, {fine(bundle.loose_mm, units)} as laid
               {bundle.estimated ? ", estimated" : ""}{" "}
               <button className="quiet" onClick={() => askWhy("branch", id)}>
                 why

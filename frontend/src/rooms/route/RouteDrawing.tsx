@@ -4,6 +4,7 @@ import { draw, HEIGHT } from "./drawing";
 import { Branches, Lengths, Marks, Names, Points, ScaleBar, Splices, Tints, ZoneNames } from "./DrawingLayers";
 import type { Extras } from "./marks";
 import { useDrawingView } from "./useDrawingView";
+import { unitsOf } from "../../format";
 
 /** The route as it will lie on the board: straight branches to scale, lengths on them, zones as tints along them. */
 export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onChoose: (branch: string) => void }) {
@@ -12,7 +13,7 @@ export function RouteDrawing({ chosen, onChoose }: { chosen: string | null; onCh
   const { view, svg, closer, all, handlers } = useDrawingView();
   const { frame, width } = useWidth();
   const picture = useMemo(() => draw(design, view, width, extras, chosen), [design, view, width, extras, chosen]);
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   return (
     <div ref={frame}>
       <svg

@@ -9,7 +9,7 @@ import { Grid } from "../../components/Grid";
 import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
 import { TypedLine } from "../../components/TypedLine";
-import { inOrder, length, otherLength } from "../../format";
+import { inOrder, length, lengthUnit, otherLength, unitsOf } from "../../format";
 import { BranchCard } from "./BranchCard";
 import { RouteDrawing } from "./RouteDrawing";
 import { pointFields } from "./specs";
@@ -63,7 +63,7 @@ function Points() {
   const { design } = useDesign();
   const { actNow } = useActs();
   const { document, evaluation } = design;
-  const units = document.brief.units;
+  const units = unitsOf(document);
   const specs = useMemo(
     () => pointFields(inOrder(document.brief.zones).map(([z, x]) => ({ value: z, label: x.name }))),
     [document.brief.zones],
@@ -84,6 +84,7 @@ function Points() {
       {
         key: "station",
         head: "Station",
+        unit: lengthUnit(units),
         width: "84px",
         align: "right",
         figures: true,
@@ -120,7 +121,7 @@ type Splice = [string, Evaluation["route"]["splices"][string]];
 function Splices() {
   const { design } = useDesign();
   const { document, evaluation } = design;
-  const units = document.brief.units;
+  const units = unitsOf(document);
   const rows = Object.entries(evaluation.route.splices);
   const columns = useMemo<Column<Splice>[]>(() => {
     const name = (p: string) => document.route.points[p]?.name || p;
@@ -191,7 +192,7 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
   const { edit, act, actNow } = useActs();
   const { closeWhy } = useWhy();
   const { document, evaluation } = design;
-  const units = document.brief.units;
+  const units = unitsOf(document);
   const rows = inOrder(document.route.branches);
   const columns = useMemo<Column<Branch>[]>(() => {
     const set = (id: string, field: string, value: unknown) =>
@@ -239,6 +240,7 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
       {
         key: "length",
         head: "Length",
+        unit: lengthUnit(units),
         width: "86px",
         align: "right",
         figures: true,
@@ -268,6 +270,7 @@ function Branches({ chosen, onChoose }: { chosen: string | null; onChoose: (id: 
       {
         key: "slack",
         head: "Slack",
+        unit: lengthUnit(units),
         width: "64px",
         align: "right",
         figures: true,

@@ -1,5 +1,6 @@
+import { bareText } from "../../components/columns";
 import type { DesignReply } from "../../api/client";
-import { length, type Units } from "../../format";
+import { degrees, fine, length, millimetres, type Units, unitsOf } from "../../format";
 import { Labels, NEAR, type Line, type Spot } from "./labels";
 import { along, type Laid } from "./laid";
 import { clampMarks, scaleBar, stationMarks, type Extras, type Mark } from "./marks";
@@ -57,7 +58,7 @@ interface Paper {
 
 /** Everything placed, in pixels. What is written keeps off what is already written and off the branches. */
 export function draw(design: DesignReply, view: View, width: number, extras: Extras, chosen: string | null): Picture {
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   const paper = paperOf(design, view, width);
   const branches = branchesOn(design, paper);
   const tints = tintsOn(design, branches);
@@ -132,7 +133,7 @@ function branchesOn({ document, evaluation }: DesignReply, { at, scale }: Paper)
   return Object.entries(document.route.branches).map(([id, branch]) => {
     const bundle_mm = evaluation.dress.bundles[id]?.loose_mm ?? 0;
     const ends = `${name(branch.from_point)} to ${name(branch.to_point)}`;
-    const thickness = bundle_mm ? `, ${bundle_mm.toFixed(1)} mm thick` : "";
+    const thickness = bundle_mm ? `, ${fine(bundle_mm, unitsOf(document))} thick` : "";
     return {
       id,
       branch,
@@ -140,7 +141,7 @@ function branchesOn({ document, evaluation }: DesignReply, { at, scale }: Paper)
       b: at(branch.to_point),
       bundle_mm,
       thick: Math.max(3, Math.min(18, Math.max(bundle_mm * 1.3, bundle_mm * scale))),
-      title: `${id}, ${ends}, ${length(branch.length_mm, document.brief.units)}${thickness}`,
+      title: `${id}, ${ends}, ${length(branch.length_mm, unitsOf(document))}${thickness}`,
     };
   });
 }
@@ -153,15 +154,15 @@ function tintsOn({ document, evaluation }: DesignReply, branches: Laid[]): Tint[
       if (!known) return [];
       const a = along(laid, from_mm);
       const b = along(laid, to_mm);
-      const stretch = `${length(to_mm - from_mm, document.brief.units)} of ${laid.id}`;
-      const title = `${known.name}, ${known.ambient_c} °C, ${stretch}`;
+      const stretch = `${length(to_mm - from_mm, unitsOf(document))} of ${laid.id}`;
+      const title = `${known.name}, ${degrees(known.ambient_c, unitsOf(document))}, ${stretch}`;
       return [{ a, b, hot: hot.has(zone), wide: laid.thick + 24, title, zone, line: [a, b] as const }];
     }),
   );
 }
 
 function pointsOn({ document, evaluation }: DesignReply, { at, seen }: Paper): PointMark[] {
-  const units = document.brief.units;
+  const units = unitsOf(document);
   const connectorsAt: Record<string, string[]> = {};
   for (const [id, c] of Object.entries(document.ends.connectors)) if (c.point) (connectorsAt[c.point] ??= []).push(id);
   return Object.entries(document.route.points)
@@ -212,7 +213,10 @@ function lengthsPlaced(branches: Laid[], labels: Labels, units: Units, chosen: s
   return [...branches]
     .sort((p, q) => first(p.id) - first(q.id) || q.branch.length_mm - p.branch.length_mm)
     .flatMap(({ id, a, b, branch, thick }) => {
-      const text = length(branch.length_mm, units).replace(" mm", "");
+      const text = bareText(
+        units.length === "both" ? millimetres(branch.length_mm) : length(branch.length_mm, units),
+        "mm",
+      );
       const spot = labels.beside(a, b, text.length * 8.6 + 4, 15, thick / 2 + 3);
       return spot ? [{ id, text, spot }] : [];
     });
@@ -222,14 +226,14 @@ function zoneNames({ document, evaluation }: DesignReply, tints: Tint[], labels:
   const hot = new Set(evaluation.brief.hot_zones);
   return Object.entries(document.brief.zones).flatMap(([id, zone]) => {
     const lines = tints.filter((tint) => tint.zone === id).map((tint) => tint.line);
-    const text = `${zone.name} ${zone.ambient_c} °C${zone.wet ? ", wet" : ""}`;
+    const text = `${zone.name} ${degrees(zone.ambient_c, unitsOf(document))}${zone.wet ? ", wet" : ""}`;
     const spot = lines.length ? labels.firstBeside(lines, text.length * 7.2, 16, 20) : null;
     return spot ? [{ id, text, spot, hot: hot.has(id) }] : [];
   });
 }
 
 function splicesOn({ document, evaluation }: DesignReply, branches: Laid[], { at }: Paper): Picture["splices"] {
-  const units = document.brief.units;
+  const units = unitsOf(document);
   return Object.entries(evaluation.route.splices).map(([id, splice]) => {
     const laid = branches.find((branch) => branch.id === splice.branch);
     const name = document.route.points[splice.point]?.name || splice.point;

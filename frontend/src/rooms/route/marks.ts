@@ -39,7 +39,7 @@ export function stationMarks({ evaluation }: DesignReply, laid: Laid, labels: La
   const end = evaluation.route.points[laid.branch.to_point]?.station_mm;
   if (typeof begin !== "number" || typeof end !== "number") return [];
   const inches = [2, 4, 10, 20, 40, 100, 200].map((inch) => inch * 25.4);
-  const round = units === "inch" ? inches : [50, 100, 250, 500, 1000, 2500, 5000];
+  const round = units.length === "inch" ? inches : [50, 100, 250, 500, 1000, 2500, 5000];
   const step = round.find((mm) => mm * scale >= STATIONS_APART) ?? 10000;
   const [low, high] = begin < end ? [begin, end] : [end, begin];
   const marks: Mark[] = [];
@@ -72,7 +72,7 @@ function across(laid: Laid, mm: number, reach: number) {
 /** A round length to go by, and how long it is on the drawing. */
 export function scaleBar(scale: number, units: Units): { mm: number; px: number } {
   const inches = [0.5, 1, 2, 4, 10, 20, 40, 100, 200, 400, 1000].map((inch) => inch * 25.4);
-  const round = units === "inch" ? inches : [10, 25, 50, 100, 250, 500, 1000, 2500, 5000, 10000, 25000];
+  const round = units.length === "inch" ? inches : [10, 25, 50, 100, 250, 500, 1000, 2500, 5000, 10000, 25000];
   const mm = round.find((of) => of * scale >= BAR) ?? 50000;
   return { mm, px: mm * scale };
 }

@@ -1,13 +1,13 @@
 import { useDesign, useFamilies, useActs } from "../../api/design";
 import { Underway } from "../../components/Underway";
-import { degrees, trim } from "../../format";
+import { degrees, fine, mass, money, trim, unitsOf } from "../../format";
 
 /** The whole harness in one family after another, side by side. */
 export function CompareLeaf() {
   const { design } = useDesign();
   const { doIt } = useActs();
   const { data, error, isFetching, share } = useFamilies();
-  const units = design.document.brief.units;
+  const units = unitsOf(design.document);
   if (error) return <p className="text-madder">{error.message}</p>;
   const underway = <Underway text="Reckoning the whole harness in every family" share={share} />;
   if (!data) return underway;
@@ -39,7 +39,7 @@ export function CompareLeaf() {
         <thead className="text-left text-second">
           <tr className="border-b border-ink text-fine">
             <th className="py-1">Family</th>
-            <th className="text-right">Grams</th>
+            <th className="text-right">Mass</th>
             <th className="text-right">Cost</th>
             <th className="text-right">Worst drop</th>
             <th className="text-right">Hottest</th>
@@ -59,8 +59,10 @@ export function CompareLeaf() {
                 <strong className="font-figures">{f.family}</strong>
                 <span className="block text-fine text-second">{f.name}</span>
               </td>
-              <td className="text-right font-figures">{figure(trim(f.grams, 0), f.grams === least.grams)}</td>
-              <td className="text-right font-figures">{figure(f.cost.toFixed(2), f.cost === least.cost)}</td>
+              <td className="text-right font-figures">{figure(mass(f.grams, units), f.grams === least.grams)}</td>
+              <td className="text-right font-figures">
+                {figure(money(f.cost, design.document.brief), f.cost === least.cost)}
+              </td>
               <td className="text-right font-figures">
                 {f.worst_drop_percent === null
                   ? "–"
@@ -68,7 +70,7 @@ export function CompareLeaf() {
               </td>
               <td className="text-right font-figures">{f.hottest_c === null ? "–" : degrees(f.hottest_c, units)}</td>
               <td className="text-right font-figures">
-                {figure(`${trim(f.largest_bundle_mm, 1)} mm`, f.largest_bundle_mm === least.bundle)}
+                {figure(fine(f.largest_bundle_mm, units), f.largest_bundle_mm === least.bundle)}
               </td>
               <td className="text-right font-figures">{f.wire_parts}</td>
               <td className="pl-4">

@@ -8,12 +8,13 @@ import { freeId, listed, spoken, type FieldSpec } from "../../components/fields"
 import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
 import { ChoiceField, TypedField } from "../../components/TypedField";
-import { nextOrder, words } from "../../format";
+import { degrees, nextOrder, unitsOf, words } from "../../format";
 import { OWN_FAMILY, OWN_SIZE } from "./specs";
 
 /** Which wire may be used, by what it is chosen, its colours, and what was measured of it. */
 export function FamiliesLeaf() {
   const { design } = useDesign();
+  const units = unitsOf(design.document);
   const { edit } = useActs();
   const catalogue = useCatalogue();
   const { wire, brief } = design.document;
@@ -47,7 +48,7 @@ export function FamiliesLeaf() {
   );
   const named = (code: string) => {
     const w = catalogue?.wires.find((x) => x.code === code);
-    return w ? `${code}, ${w.name}, ${w.temperature_c} °C` : code;
+    return w ? `${code}, ${w.name}, ${degrees(w.temperature_c, units)}` : code;
   };
   return (
     <>

@@ -9,6 +9,14 @@ const PLACES = [
   ["branch", "In each branch", "All currents in it raised alike, until a wire reaches its temperature."],
 ] as const;
 
+function more(amps: number): string {
+  return amps < 0.01 ? "none" : `${trim(amps, amps < 10 ? 2 : 0)} A`;
+}
+
+function lowered(words: string): string {
+  return words.charAt(0).toLowerCase() + words.slice(1);
+}
+
 /** How many amperes more, until something must change, and what that is. */
 export function HeadroomLeaf() {
   const { design } = useDesign();
@@ -16,9 +24,18 @@ export function HeadroomLeaf() {
   if (error) return <p className="text-madder">{error.message}</p>;
   const underway = <Underway text="Raising one load after another" share={share} />;
   if (!data) return underway;
+  const [first] = data.rows
+    .filter((r) => r.more_a !== null)
+    .sort((a, b) => (a.more_a ?? Infinity) - (b.more_a ?? Infinity));
   return (
     <div className={isFetching ? "opacity-60" : ""}>
       {isFetching && underway}
+      {first && (
+        <p className="mb-1 text-lead">
+          Tightest: <strong className="font-bold">{first.name}</strong>, {first.more_a !== null && more(first.more_a)}{" "}
+          more{first.changes[0] ? `; then ${lowered(first.changes[0])}` : ""}.
+        </p>
+      )}
       <p className="mb-2 max-w-[86ch] text-second">
         Before you add a lamp or a bigger pump: how many amperes more, until something must change.
       </p>
@@ -58,13 +75,7 @@ export function HeadroomLeaf() {
                       </td>
                       <td className="py-1.5 text-right font-figures">{amperes(r.carries_a)}</td>
                       <td className="py-1.5 text-right font-figures font-bold">
-                        {r.more_a === null
-                          ? r.changes.length
-                            ? "ample"
-                            : "not limited"
-                          : r.more_a < 0.01
-                            ? "none"
-                            : `${trim(r.more_a, r.more_a < 10 ? 2 : 0)} A`}
+                        {r.more_a === null ? (r.changes.length ? "ample" : "not limited") : more(r.more_a)}
                       </td>
                       <td className="py-2 pl-5">
                         <svg width="100%" height={12} aria-hidden="true">

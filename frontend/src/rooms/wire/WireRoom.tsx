@@ -9,7 +9,7 @@ import { Leaves } from "../../components/Leaves";
 import { LimitsStrip } from "../../components/LimitsStrip";
 import { Room } from "../../components/Room";
 import { Swatch } from "../../components/Swatch";
-import { amperes, nextOrder } from "../../format";
+import { amperes, nextOrder, toldApart } from "../../format";
 import { CompareLeaf } from "./CompareLeaf";
 import { FamiliesLeaf } from "./FamiliesLeaf";
 import { HeadroomLeaf } from "./HeadroomLeaf";
@@ -145,10 +145,11 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
       {
         key: "drop",
         head: "Drop",
+        unit: "%",
         width: "56px",
         align: "right",
         figures: true,
-        text: (w) => (w.drop_v ? `${w.drop_percent.toFixed(1)}%` : "–"),
+        text: (w) => (w.drop_v ? toldApart(w.drop_percent, w.drop_percent / (w.limits[1] || 1), 1) : "–"),
         title: () => "around the worst loop that this wire is part of",
       },
     ];

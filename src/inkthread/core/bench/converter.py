@@ -6,12 +6,11 @@ import math
 import re
 from collections.abc import Callable
 
+from inkthread.core.measures import MM_PER_INCH, Measures, format_length
 from inkthread.core.physics.conductor import TRADE_AWG, awg_area_mm2, awg_diameter_mm, awg_name
 from inkthread.core.quantity import (
-    MM_PER_INCH,
     PER_LENGTH,
     QuantityError,
-    format_length,
     parse_capacity_ah,
     parse_current_a,
     parse_for_field,
@@ -87,7 +86,7 @@ def convert(text: str) -> dict[str, object]:
                 return {
                     "kind": "length",
                     "length_mm": round(value, 4),
-                    "inch": format_length(value, "inch"),
+                    "inch": format_length(value, Measures("inch")),
                 }
             return {"kind": name.rpartition("_")[0] or name, name: round(value, 6)}
     if refused is not None:
@@ -104,7 +103,7 @@ def _per_length(text: str) -> dict[str, object] | None:
         ("mass per length", "mass_g_per_m", "mass_g_per_ft"),
     ):
         try:
-            value = parse_for_field(field, text, "metric")
+            value = parse_for_field(field, text)
         except QuantityError:
             continue
         return {"kind": kind, field: round(value, 6), foot: round(value * 12 * MM_PER_INCH / 1000, 6)}

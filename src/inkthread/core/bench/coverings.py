@@ -20,10 +20,10 @@ from inkthread.core.dress.choose import (
     sleeve_cut_mm,
     tube_to_cut_mm,
 )
+from inkthread.core.measures import Measures, format_length
 from inkthread.core.physics.coverings import wound_tape
 from inkthread.core.physics.lay import lay_up
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, least_around, pack_closely
-from inkthread.core.quantity import format_length
 from inkthread.core.tolerances import WHOLE
 
 _MM_PER_INCH = 25.4
@@ -42,7 +42,7 @@ def _length_like(text: str, value_mm: float) -> str:
         return f"{round(value_mm, 2):g} mm"
     sixteenths = value_mm / _MM_PER_INCH * 16
     if abs(sixteenths - round(sixteenths)) < WHOLE * 16:
-        return format_length(value_mm, "inch")
+        return format_length(value_mm, Measures("inch"))
     return f"{round(value_mm / _MM_PER_INCH, 3):g} in"
 
 

@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 
 from inkthread.core.document.draft import Draft, LineError, next_order
+from inkthread.core.measures import measures_of
 from inkthread.core.quantity import parse_length_mm, parse_number
 
 
@@ -22,7 +23,7 @@ def ready_made_into(draft: Draft, text: str) -> None:
         {
             "order": next_order(offers),
             "name": said[2] or "",
-            "length_mm": parse_length_mm(said[3], draft.plain["brief"]["units"]),
+            "length_mm": parse_length_mm(said[3], measures_of(draft.plain["brief"])),
             "price": parse_number(said[4]) if said[4] else 0.0,
             "chosen": said[5] is not None,
             "reason": "",

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 from inkthread.core.brief.rules import BriefResult
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.quantity import format_length
+from inkthread.core.measures import format_length
 from inkthread.core.words import list_in_words
 
 
@@ -44,7 +44,7 @@ def make_or_buy(
     """Margin of every lead on offer: its length less what is wanted (a published way of reckoning it is not
     known; common practice). Cost each = (materials + tools to buy) / quantity.
     """
-    units = document.brief.units
+    units = document.brief.measures
     quantity = document.brief.quantity
     surplus_mm = brief.value("surplus_mm")
     offers = []
@@ -86,7 +86,7 @@ def make_or_buy(
 
 def find_in_offers(document: Document, offered: MakeOrBuy, book: FindingBook) -> None:
     """A lead that is bought and does not fit, or none that does."""
-    units = document.brief.units
+    units = document.brief.measures
     bad = [o for o in offered.offers if o.chosen and not o.fits]
     for offer in bad:
         book.add(

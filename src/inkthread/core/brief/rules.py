@@ -9,7 +9,7 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.types import Document, Load
 from inkthread.core.document.values import Served
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.quantity import MM_PER_INCH
+from inkthread.core.measures import MM_PER_INCH
 from inkthread.core.words import list_in_words
 
 

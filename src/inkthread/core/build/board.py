@@ -8,7 +8,7 @@ from typing import Literal
 
 from inkthread.core.build.operations import Rooms
 from inkthread.core.dress.shrinks import REAR_TO_FACE_MM, cover_ends
-from inkthread.core.quantity import format_length
+from inkthread.core.measures import format_length
 from inkthread.core.route.layout import lay_out, shape_of
 
 Layer = Literal[
@@ -100,7 +100,7 @@ def board_of(rooms: Rooms) -> Board:
 class _Drawer:
     def __init__(self, rooms: Rooms) -> None:
         self._rooms, self._route = rooms, rooms.context.document.route
-        self._units = rooms.context.document.brief.units
+        self._units = rooms.context.document.brief.measures
         self._outside = rooms.dress.outside_mm()
         laid = rooms.context.memo.get(lay_out, shape_of(self._route))
         self._spots: dict[str, Spot] = {p: (spot.x_mm, spot.y_mm) for p, spot in laid.items()}

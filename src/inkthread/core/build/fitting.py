@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.build.operations import Rooms
+from inkthread.core.measures import format_length
 from inkthread.core.opening import many
-from inkthread.core.quantity import format_length
 from inkthread.core.words import some_in_words
 
 FittingKind = Literal["begin", "through", "lay", "hold", "join", "trim", "swap", "end"]
@@ -101,7 +101,7 @@ class _Fitter:
         return self.points[point_id].name or point_id
 
     def _length(self, mm: float) -> str:
-        return format_length(mm, self.document.brief.units)
+        return format_length(mm, self.document.brief.measures)
 
     def _beyond(self, point: str, walked: set[str]) -> list[str]:
         """Connectors that lie behind a point, seen from where the walk came."""

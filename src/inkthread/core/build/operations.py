@@ -11,7 +11,7 @@ from inkthread.core.context import Context
 from inkthread.core.cut import CutResult
 from inkthread.core.dress import DressResult
 from inkthread.core.ends import EndsResult
-from inkthread.core.quantity import format_length
+from inkthread.core.measures import format_length
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
@@ -88,7 +88,7 @@ class Maker:
             for branch_id in section.branches:
                 self._lying.setdefault(branch_id, []).append(key)
         catalogue, brief = rooms.context.catalogue, rooms.context.brief
-        self.units = rooms.context.document.brief.units
+        self.units = rooms.context.document.brief.measures
         self._works = catalogue.hand_works.operations
         self._minutes = catalogue.minutes
         self.tugged = int(brief.value("crimp_evidence")) == TUGGED

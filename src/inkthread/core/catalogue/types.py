@@ -359,6 +359,8 @@ class Catalogue:
     rescue: Rescue = field(default_factory=Rescue)
     conventions: tuple[str, ...] = ()
     """The shop's colours, as typed lines."""
+    shown_in: tuple[str, ...] = ()
+    """The shop's units, paper and money, as typed lines of a brief."""
 
     @property
     def fluids(self) -> frozenset[str]:

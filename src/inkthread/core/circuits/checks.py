@@ -20,9 +20,9 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.measures import format_current, format_length
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray
-from inkthread.core.quantity import format_current, format_length
 from inkthread.core.tolerances import HOLDS
 from inkthread.core.words import list_in_words, some_in_words
 
@@ -333,7 +333,7 @@ def _switches(document: Document, catalogue: Catalogue, result: CircuitsResult, 
                 Place("circuits", "device", device_id),
                 device=named(document, device_id),
                 contact=format_current(inner.contact_a),
-                needs=format_current(needs),
+                needs=format_current(needs, inner.contact_a),
                 derated=phrase("derated") if aviation else "",
             )
 
@@ -345,7 +345,7 @@ def _bare_leads(document: Document, book: FindingBook) -> None:
             continue
         met = {entry.connector for ref, entry in document.ends.pinout.items() if device_of(ref) == device_id}
         if met:
-            long = device.lead_mm and format_length(device.lead_mm, document.brief.units)
+            long = device.lead_mm and format_length(device.lead_mm, document.brief.measures)
             book.add(
                 "leads-bare",
                 Place("circuits", "device", device_id),

@@ -12,7 +12,7 @@ from inkthread.core.circuits.naming import named
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place, PutRight, phrase
-from inkthread.core.quantity import format_current
+from inkthread.core.measures import format_current
 
 CERTAIN_S = 600.0
 """A fuse that may carry a current longer than this does not protect by it."""

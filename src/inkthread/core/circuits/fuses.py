@@ -14,7 +14,7 @@ from inkthread.core.circuits.facts import FuseFacts, Loop
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE, PathKind
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.quantity import format_current
+from inkthread.core.measures import format_current
 from inkthread.core.tolerances import ROUNDING
 
 

@@ -15,7 +15,8 @@ from inkthread.core.document.complete import complete, whole
 from inkthread.core.document.draft import Draft, LineError, next_order
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.values import HIDDEN
-from inkthread.core.quantity import QuantityError, format_current, parse_current_a, parse_gauge
+from inkthread.core.measures import format_current
+from inkthread.core.quantity import QuantityError, parse_current_a, parse_gauge
 from inkthread.core.table import TableError, read_table
 
 Meaning = Literal[

@@ -10,6 +10,7 @@ from inkthread.core.catalogue import WireFamily
 from inkthread.core.catalogue.tubes import choose_tube
 from inkthread.core.context import Context
 from inkthread.core.ends import EndsResult
+from inkthread.core.measures import Measures, format_length
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 from inkthread.core.wire.cables import CablePiece, core_sizes
@@ -79,7 +80,7 @@ def _unused(wire: WireResult, wires: tuple[str, ...], family: WireFamily, cores:
     return tuple(left)
 
 
-def _peels(route: RouteResult, wires: tuple[str, ...], longest: str) -> Iterator[str]:
+def _peels(route: RouteResult, wires: tuple[str, ...], longest: str, units: Measures) -> Iterator[str]:
     """Cores that leave the longest on their way."""
     whole = set(route.sections[longest].spans)
     for key in wires:
@@ -87,7 +88,8 @@ def _peels(route: RouteResult, wires: tuple[str, ...], longest: str) -> Iterator
         alone = [high - low for span in section.spans if span not in whole for _, low, high in (span,)]
         if alone:
             along = section.length_mm - sum(alone)
-            yield f"{section.label} peels off after {along:.0f} mm and goes on {sum(alone):.0f} mm"
+            after, on = format_length(max(along, 0.0), units), format_length(sum(alone), units)
+            yield f"{section.label} peels off after {after} and goes on {on}"
 
 
 def _prepared(
@@ -192,7 +194,7 @@ def cut_cables(
                 tuple(_prepared(context, route, wire, ends, piece, first))
                 if family.construction in _JACKETED
                 else (),
-                tuple(_peels(route, piece.wires, first)),
+                tuple(_peels(route, piece.wires, first, document.brief.measures)),
             )
         )
     return sorted(cables, key=lambda c: (-c.cut_mm, c.id))

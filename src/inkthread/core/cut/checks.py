@@ -12,7 +12,7 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.quantity import format_length
+from inkthread.core.measures import format_length
 from inkthread.core.route import RouteResult, SectionEnd
 from inkthread.core.tolerances import over
 from inkthread.core.wire import WireResult
@@ -91,7 +91,7 @@ def _too_soon(context: Context, cut: EndsOf, route: RouteResult, book: FindingBo
                     mechanical=(phrase("leave"), _put(document, end, "surplus_mm", None)),
                     end=_end(end),
                     day=day,
-                    surplus=format_length(context.brief.value("left_long_mm"), document.brief.units),
+                    surplus=format_length(context.brief.value("left_long_mm"), document.brief.measures),
                 )
 
 
@@ -113,7 +113,7 @@ def _both_open(route: RouteResult, wire: WireResult, cut: EndsOf, book: FindingB
 def _strips(context: Context, ends: EndsResult, book: FindingBook) -> None:
     """A planned strip outside what the contact takes."""
     document = context.document
-    units = document.brief.units
+    units = document.brief.measures
     for (ref, _), contact in ends.contacts.items():
         entry = document.ends.pinout.get(ref)
         said = said_of(document, ref, entry.connector if entry else None)
@@ -149,7 +149,7 @@ def _unequal(context: Context, ends: EndsResult, book: FindingBook) -> None:
                 continue
             takes = fold_takes_mm(document, first, ends, contact)
             if said.trim_mm is not None and over(abs(said.trim_mm - takes), contact.strip_tolerance_mm):
-                units = document.brief.units
+                units = document.brief.measures
                 book.add(
                     "cores-unequal",
                     Place("cut", "end", ref),
@@ -180,7 +180,7 @@ def _untwisted(context: Context, book: FindingBook) -> None:
             continue
         limit = min(most, of_bus.get(circuit, most))
         if over(said.untwist_mm, limit):
-            units = document.brief.units
+            units = document.brief.measures
             at = ref if ref in document.cut.ends else entry.connector
             book.add(
                 "untwisted-far",
@@ -213,7 +213,7 @@ def _remakes(context: Context, route: RouteResult, cut: EndsOf, book: FindingBoo
             if end.connector not in least or worse[:2] < least[end.connector][:2]:
                 least[end.connector] = worse
     for connector, (times, lacks, key, end) in least.items():
-        units = document.brief.units
+        units = document.brief.measures
         point = document.route.points.get(end.point)
         more = math.ceil(-lacks)
         put: tuple[dict[str, Any], ...] = ()

@@ -12,10 +12,10 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.cut.plan import CutPlan, Length, Piece, plan_cuts
 from inkthread.core.cut.room import CutResult
 from inkthread.core.document.draft import LineError
-from inkthread.core.document.values import Units
 from inkthread.core.findings import FindingBook, Place
+from inkthread.core.measures import Measures, format_length
 from inkthread.core.opening import many
-from inkthread.core.quantity import QuantityError, format_length, parse_length_mm
+from inkthread.core.quantity import QuantityError, parse_length_mm
 from inkthread.core.shop import Spool
 
 
@@ -229,7 +229,7 @@ def _cut_off(done: Done, mine: Mapping[tuple[str, int], PlannedPiece]) -> Planne
     return PlannedPiece(done.piece, done.number, label, done.length_mm, True, done.spoiled)
 
 
-def find_in_plan(plan: SpoolPlan, units: Units, book: FindingBook) -> None:
+def find_in_plan(plan: SpoolPlan, units: Measures, book: FindingBook) -> None:
     """A piece that is longer than all that is at hand of its part: one finding a part and colour.
 
     Where nothing of a part is at hand it is simply to be bought.
@@ -244,13 +244,13 @@ def find_in_plan(plan: SpoolPlan, units: Units, book: FindingBook) -> None:
                 "spool-short",
                 Place("cut", "wire", longest.piece),
                 wire=longest.label,
-                cut=format_length(longest.length_mm, units),
+                cut=format_length(longest.length_mm, units, at_hand),
                 part=f"{part.part} {part.colour}".strip(),
                 longest=format_length(at_hand, units),
             )
 
 
-def plan_sentence(words: dict[str, str], plan: SpoolPlan, units: Units) -> str:
+def plan_sentence(words: dict[str, str], plan: SpoolPlan, units: Measures) -> str:
     """How far the cutting is, and what is cut next; nothing where no wire is at hand and none was cut."""
     if not plan.done and not any(part.spools for part in plan.parts):
         return ""
@@ -277,9 +277,9 @@ def plan_sentence(words: dict[str, str], plan: SpoolPlan, units: Units) -> str:
     )
 
 
-def _of_wire(length_mm: float, units: Units) -> str:
+def _of_wire(length_mm: float, units: Measures) -> str:
     """So much wire as a builder would buy it."""
-    return f"{length_mm / 304.8:.0f} ft" if units == "inch" else f"{length_mm / 1000:.1f} m"
+    return f"{length_mm / 304.8:.0f} ft" if units.length == "inch" else f"{length_mm / 1000:.1f} m"
 
 
 _LINE = re.compile(

@@ -7,9 +7,8 @@ from dataclasses import dataclass
 from inkthread.core.cut.cables import Cable
 from inkthread.core.cut.room import Cut, CutResult
 from inkthread.core.document.types import Document
-from inkthread.core.document.values import Units
+from inkthread.core.measures import Measures, format_length
 from inkthread.core.opening import Opening, many
-from inkthread.core.quantity import format_length
 
 
 @dataclass(frozen=True, slots=True)
@@ -34,7 +33,7 @@ def cut_view(document: Document, result: CutResult) -> CutView:
     return CutView(result.cuts, result.cables, result.total_m, least)
 
 
-def cut_opening(words: dict[str, str], result: CutResult, units: Units) -> Opening:
+def cut_opening(words: dict[str, str], result: CutResult, units: Measures) -> Opening:
     """How much is to cut."""
     if not result.cuts:
         return Opening("empty", 0, words["none"])

@@ -1,8 +1,5 @@
-"""Types of the design document.
-
-Every collection is a mapping from id to entry, and every entry has an ``order``, so that a patch
-never depends on a list position; it is read in that order, however it stands in the file. Names of
-numbers end in their unit. Nothing here is derived.
+"""Types of the design document. Every collection maps ids to entries, each with its ``order``: no patch
+depends on a place in a list. Names of numbers end in their unit. Nothing here is derived.
 """
 
 from __future__ import annotations
@@ -10,7 +7,7 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Annotated, Final, Literal
 
-from pydantic import Field, Strict, StringConstraints
+from pydantic import Field, Strict
 
 from inkthread.core.document.choices import (
     BuildChoices,
@@ -24,6 +21,7 @@ from inkthread.core.document.values import (
     STRICT,
     AltitudeM,
     CapacityAh,
+    Currency,
     CurrentA,
     Day,
     EngineBond,
@@ -40,6 +38,7 @@ from inkthread.core.document.values import (
     Name,
     Note,
     Order,
+    Paper,
     PathKind,
     Percent,
     PinData,
@@ -60,9 +59,9 @@ from inkthread.core.document.values import (
     TemperatureC,
     Threading,
     TimeS,
-    Units,
     VoltageV,
 )
+from inkthread.core.measures import LengthUnits, MassUnits, Measures, TemperatureUnits, measured_in
 
 FORMAT: Final = "inkthread-design"
 FORMAT_NUMBER: Final = 2
@@ -156,14 +155,24 @@ class Brief:
     altitude_m: AltitudeM = 0.0
     mass_budget_g: Annotated[float, Strict(), Field(gt=0, le=1e6)] | None = None
     """What one harness may weigh; no limit when absent."""
-    units: Units = "metric"
-    currency: Annotated[str, StringConstraints(max_length=8)] = ""
+    units: LengthUnits = "metric"
+    mass_unit: MassUnits = "g"
+    temperature_unit: TemperatureUnits = "C"
+    currency: Currency = ""
     """Of prices, as it is written; without one when empty."""
+    currency_first: Flag = False
+    paper: Paper = "A4"
+    """What is printed on, unless another is asked for."""
     engine: EngineBond = "not said"
     zones: Entries[Id, Zone] = field(default_factory=dict)
     house_rules: Entries[Id, HouseRule] = field(default_factory=dict)
     ready_made: Entries[Id, ReadyMade] = field(default_factory=dict)
     """Leads that can be bought instead of made."""
+
+    @property
+    def measures(self) -> Measures:
+        """The units that its figures are shown in."""
+        return measured_in(self.units, self.mass_unit, self.temperature_unit)
 
 
 @dataclass(frozen=True, slots=True)

@@ -161,4 +161,5 @@ Service = Literal["continuous", "intermittent"]
 Served = Literal["continuous", "intermittent", "critical"]
 """What a limit of voltage drop goes by: a load's duty, or that one relies on it."""
 MeasuredHow = Literal["old part", "tape", "laid in place", "model", "guess"]
-Units = Literal["metric", "inch"]
+Currency = Annotated[str, StringConstraints(max_length=8)]
+Paper = Literal["A4", "Letter"]

@@ -12,7 +12,7 @@ from inkthread.core.dress.holds import Hold
 from inkthread.core.dress.labels import Labels
 from inkthread.core.dress.shrinks import ShrinkPiece
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.quantity import format_length, format_temperature
+from inkthread.core.measures import format_length, format_temperature
 from inkthread.core.tolerances import over
 from inkthread.core.words import some_in_words
 
@@ -38,7 +38,7 @@ def find_in_dress(
 
 def _covers(context: Context, covers: Sequence[BranchCover], book: FindingBook) -> None:
     document = context.document
-    units = document.brief.units
+    units = document.brief.measures
     stands = {s.code: s.temperature_c for s in context.catalogue.coverings.sleeves}
     stands |= {t.code: t.temperature_c for t in context.catalogue.coverings.tapes}
     stands |= {t.code: t.temperature_c for t in context.catalogue.coverings.tubes()}
@@ -107,8 +107,8 @@ def _window(context: Context, cover: BranchCover, book: FindingBook) -> None:
                     mechanical=(phrase("rule"), _cover(context, branch_id, name, None)),
                     branch=branch_id,
                     connector=at[point],
-                    bare=format_length(bare, document.brief.units),
-                    least=format_length(least, document.brief.units),
+                    bare=format_length(bare, document.brief.measures, least),
+                    least=format_length(least, document.brief.measures),
                 )
 
 
@@ -121,7 +121,7 @@ def _cover(context: Context, branch_id: str, name: str, value: object) -> tuple[
 
 def _tubes(context: Context, shrinks: Sequence[ShrinkPiece], book: FindingBook) -> None:
     document = context.document
-    units = document.brief.units
+    units = document.brief.measures
     clear = context.brief.value("face_clear_mm")
     stands = {t.code: t.temperature_c for t in context.catalogue.coverings.tubes()}
     for piece in shrinks:
@@ -162,14 +162,14 @@ def _tubes(context: Context, shrinks: Sequence[ShrinkPiece], book: FindingBook) 
                 mechanical=(phrase("plain"), (put,)) if piece.place in document.dress.shrinks else None,
                 place=piece.place,
                 tube=piece.code,
-                clear=format_length(piece.clear_mm, units),
+                clear=format_length(piece.clear_mm, units, clear),
                 least=format_length(clear, units),
             )
 
 
 def _labels(context: Context, labels: Labels, book: FindingBook) -> None:
     document = context.document
-    units = document.brief.units
+    units = document.brief.measures
     for connector_id, own in document.dress.labels.items():
         connector = document.ends.connectors.get(connector_id)
         if connector is None or own.left_out:
@@ -229,7 +229,7 @@ def _labels(context: Context, labels: Labels, book: FindingBook) -> None:
 
 
 def _holds(context: Context, holds: Sequence[Hold], book: FindingBook) -> None:
-    units = context.document.brief.units
+    units = context.document.brief.measures
     for hold in holds:
         if not hold.fits:
             book.add(

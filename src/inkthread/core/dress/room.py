@@ -26,8 +26,8 @@ from inkthread.core.dress.lying import what_lies, wire_masses
 from inkthread.core.dress.shrinks import ShrinkPiece
 from inkthread.core.ends import EndsResult
 from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.measures import format_length
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely
-from inkthread.core.quantity import format_length
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
@@ -252,7 +252,7 @@ def _openings(
     document: Document, brief: BriefResult, outside_mm: dict[str, float], book: FindingBook
 ) -> None:
     """The thickest branch at an opening must pass it as hands lay it, cover and all."""
-    units = document.brief.units
+    units = document.brief.measures
     for point_id, point in document.route.points.items():
         if point.opening_mm is None:
             continue
@@ -270,7 +270,7 @@ def _openings(
                 Place("route", "point", point_id),
                 point=point.name or point_id,
                 opening=format_length(point.opening_mm, units),
-                bundle=format_length(thickest, units),
+                bundle=format_length(thickest, units, point.opening_mm),
             )
         clear_mm = (point.opening_mm - thickest) / 2
         if point.edge == "bare metal" and thickest and clear_mm < brief.value("edge_clear_mm"):
@@ -280,6 +280,6 @@ def _openings(
                 Place("route", "point", point_id),
                 mechanical=(phrase("grommet"), ({"op": "replace", "path": path, "value": "grommet"},)),
                 point=point.name or point_id,
-                clear=format_length(max(clear_mm, 0.0), units),
+                clear=format_length(max(clear_mm, 0.0), units, brief.value("edge_clear_mm")),
                 limit=format_length(brief.value("edge_clear_mm"), units),
             )

@@ -16,7 +16,7 @@ from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.look_alikes import find_look_alikes
 from inkthread.core.ends.surroundings import class_wanted, zones_about, zones_at
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.quantity import format_temperature
+from inkthread.core.measures import format_temperature, told_apart
 from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.words import list_in_words
 
@@ -117,13 +117,19 @@ def at_the_rear(
                     "cable-outside-entry",
                     Place("ends", "connector", connector_id),
                     connector=connector_id,
-                    cable=f"{cable_mm:.1f} mm",
+                    cable=f"{told_apart(cable_mm, _passed(accessory, cable_mm))} mm",
                     accessory=accessory.code,
                     low=f"{accessory.cable_min_mm:g}",
                     high=f"{accessory.cable_max_mm:g} mm",
                 )
     _fan_out(connector, taken, connector_id, book)
     return tuple(taken)
+
+
+def _passed(accessory: Accessory, cable_mm: float) -> float:
+    """The end of its window, in mm, that a cable is outside of."""
+    low, high = accessory.cable_min_mm or 0.0, accessory.cable_max_mm or 0.0
+    return low if cable_mm < low else high
 
 
 def _fan_out(connector: Connector, taken: list[Accessory], connector_id: str, book: FindingBook) -> None:
@@ -199,7 +205,7 @@ def _too_cold(document: Document, placed: _Placed, book: FindingBook) -> None:
     stands = placed.family.least_c
     for zone in placed.zones:
         if stands is not None and zone.least_c is not None and zone.least_c < stands:
-            units = document.brief.units
+            units = document.brief.measures
             book.add(
                 "zone-too-cold",
                 placed.place,

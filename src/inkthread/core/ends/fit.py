@@ -7,8 +7,8 @@ from dataclasses import dataclass
 from typing import NamedTuple
 
 from inkthread.core.catalogue import ConnectorFamily, Contact, Seal, WireSize
+from inkthread.core.measures import format_area, told_apart
 from inkthread.core.physics.conductor import TRADE_AWG, awg_area_mm2, awg_name
-from inkthread.core.quantity import format_area
 from inkthread.core.shop import Shop
 from inkthread.core.tolerances import HOLDS, NO_MM2
 
@@ -179,7 +179,7 @@ def _insulation(wire: str, part: str, window: tuple[float, float], od_mm: tuple[
         "insulation-too-thin" if thin else "insulation-too-thick",
         (
             ("wire", wire),
-            ("od", f"{least_od if thin else most_od:.2f} mm"),
+            ("od", f"{told_apart(*((least_od, window[0]) if thin else (most_od, window[1])), 2)} mm"),
             ("part", part),
             ("window", f"{window[0]:.2f} to {window[1]:.2f} mm"),
         ),

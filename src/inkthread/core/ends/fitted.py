@@ -35,8 +35,8 @@ from inkthread.core.ends.fit import (
 )
 from inkthread.core.ends.mating import Half, half_in_words, mating_half
 from inkthread.core.findings import Finding, FindingBook, Place, phrase
+from inkthread.core.measures import format_current
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack
-from inkthread.core.quantity import format_current
 from inkthread.core.shop import Shop
 from inkthread.core.tolerances import SAID_OVER
 from inkthread.core.wire import WireResult
@@ -330,7 +330,7 @@ class _Fitting:
                 Place("ends", "pin", pin.ref),
                 Place("wire", "wire", wire_end.key),
                 place=f"{self.id}-{cavity}",
-                current=format_current(wire_end.carries_a),
+                current=format_current(wire_end.carries_a, carries),
                 carries=format_current(carries),
                 gauge=size.gauge,
             )

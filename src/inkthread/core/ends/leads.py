@@ -8,11 +8,12 @@ from inkthread.core.catalogue import Contact
 from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import WireEnd
 from inkthread.core.findings import FindingBook, Place
+from inkthread.core.measures import Measures, format_length
 from inkthread.core.route import RouteResult
 
 
 def find_made_leads(
-    route: RouteResult, contacts: Mapping[tuple[str, str], Contact], book: FindingBook
+    route: RouteResult, contacts: Mapping[tuple[str, str], Contact], units: Measures, book: FindingBook
 ) -> None:
     """Leads that come with both ends made on: their length is as it is bought."""
     for key, section in route.sections.items():
@@ -22,7 +23,7 @@ def find_made_leads(
                 "both-ends-made",
                 Place("wire", "wire", key),
                 wire=section.label,
-                length=f"{section.length_mm + section.slack_mm:.0f} mm",
+                length=format_length(section.length_mm + section.slack_mm, units),
             )
 
 

@@ -8,7 +8,7 @@ from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, ConnectorFamily
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place, PutRight, phrase
-from inkthread.core.quantity import format_length
+from inkthread.core.measures import format_length
 from inkthread.core.route import RouteTree
 from inkthread.core.words import list_in_words
 
@@ -55,7 +55,7 @@ def find_look_alikes(
                 connectors=list_in_words(names[:8]),
                 family=family.code,
                 ways=str(document.ends.connectors[names[0]].ways),
-                reach=format_length(reach, document.brief.units),
+                reach=format_length(reach, document.brief.measures),
                 keys=phrase("keys", keyings=list_in_words(list(family.keyings)))
                 if len(family.keyings) > 1
                 else "",

@@ -16,7 +16,7 @@ from inkthread.core.document.values import Gender, Shell
 from inkthread.core.ends.fit import BY_TOOL, ContactRule, choose_contact, choose_seal, ranges_in_words
 from inkthread.core.ends.fitted import heats_with
 from inkthread.core.ends.surroundings import class_wanted, zones_at
-from inkthread.core.quantity import format_temperature
+from inkthread.core.measures import METRIC, Measures, format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.shop import Shop
 from inkthread.core.tolerances import NOUGHT, SAID_OVER
@@ -171,17 +171,17 @@ def rank_families(context: Context, route: RouteResult, wire: WireResult, connec
         max(document.brief.supply_nominal_v, document.brief.supply_working_v),
         document.brief.quantity,
     )
-    return rank(catalogue, asked, context.shop, document.brief.units == "inch")
+    return rank(catalogue, asked, context.shop, document.brief.measures)
 
 
-def rank(catalogue: Catalogue, asked: _Asked, shop: Shop, inch: bool = False) -> Ranking:
+def rank(catalogue: Catalogue, asked: _Asked, shop: Shop, units: Measures = METRIC) -> Ranking:
     """Try every family, terminals too. Of one grade the ones without many ways too many come first."""
     choices: list[FamilyChoice] = []
     rejected: list[tuple[str, str]] = []
     for family in catalogue.connectors.values():
         if family.group in _NEVER:
             continue
-        tried = _try(catalogue, family, asked, shop, inch)
+        tried = _try(catalogue, family, asked, shop, units)
         if isinstance(tried, str):
             rejected.append((family.code, tried))
         else:
@@ -193,12 +193,11 @@ def rank(catalogue: Catalogue, asked: _Asked, shop: Shop, inch: bool = False) ->
 
 
 def _try(
-    catalogue: Catalogue, family: ConnectorFamily, asked: _Asked, shop: Shop, inch: bool
+    catalogue: Catalogue, family: ConnectorFamily, asked: _Asked, shop: Shop, units: Measures
 ) -> FamilyChoice | str:
     housing = min((h for h in family.housings if h.ways >= asked.ways), key=lambda h: h.ways, default=None)
     if housing is None:
         return f"is made with {max((h.ways for h in family.housings), default=0)} ways at most"
-    units: Literal["metric", "inch"] = "inch" if inch else "metric"
     if asked.ambient_c >= family.temperature_c:
         return f"stands {format_temperature(family.temperature_c, units)}"
     if family.voltage_v < asked.volts:

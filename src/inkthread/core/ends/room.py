@@ -22,7 +22,7 @@ from inkthread.core.ends.splices import SpliceEnd, Splices, fit_splices
 from inkthread.core.ends.tools import find_in_tools
 from inkthread.core.ends.weakest import Weakest, find_weakest
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.quantity import format_temperature
+from inkthread.core.measures import format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
@@ -80,7 +80,7 @@ def ends_room(
     book.once(memo, find_split_pairs, mated, catalogue)
     find_in_connectors(context, circuits, route, book)
     book.once(memo, _find_mated, mated, catalogue)
-    find_made_leads(route, contacts, book)
+    find_made_leads(route, contacts, document.brief.measures, book)
     find_unclocked(document, contacts, route, book)
     find_in_joining(context, route, wire, contacts, book)
     splices = fit_splices(context, route, wire, book)
@@ -132,7 +132,7 @@ def _fit_connectors(
         every[connector_id] = fitted
         air = context.brief.point_airs.get(connector.point or "")
         if air is not None and air.ambient_c >= family.temperature_c:
-            units = document.brief.units
+            units = document.brief.measures
             book.add(
                 "zone-too-hot",
                 Place("ends", "connector", connector_id),

@@ -10,7 +10,7 @@ from inkthread.core.context import Context
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.joints import BY_RULE, Joint, JointWire, choose_joint
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.quantity import format_area, format_temperature
+from inkthread.core.measures import format_area, format_temperature
 from inkthread.core.route import RouteResult, Splice
 from inkthread.core.wire import WireResult
 
@@ -154,7 +154,7 @@ def _splice_stands(
     book: FindingBook,
 ) -> None:
     """A splice and its cover against the heat and the cold where they lie: nothing made stands it."""
-    units = document.brief.units
+    units = document.brief.measures
     place = Place("route", "splice", splice.id)
     parts: list[SpliceSize | Cover] = [joint.part, *([joint.cover] if joint.cover is not None else [])]
     where = document.brief.zones[air.zone].name if air.zone else phrase("its place")

@@ -15,7 +15,7 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.ends.fit import WireEnd
 from inkthread.core.ends.joints import Joint
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.quantity import format_current
+from inkthread.core.measures import format_current
 from inkthread.core.route import RouteResult, SectionEnd
 from inkthread.core.tolerances import NOUGHT, SAID_LESS, SAID_OVER
 from inkthread.core.wire import WireResult
@@ -139,7 +139,7 @@ def _fuse_above(
             (phrase("choose"), ({"op": "replace", "path": path, "value": None},)) if facts.fixed else None
         ),
         fuse=facts.called,
-        rating=format_current(facts.rating_a),
+        rating=format_current(facts.rating_a, link.holds_a),
         link=link.name,
         carries=format_current(link.holds_a),
         remedy=phrase("fit", smaller=f"{smaller[-1].rating_a:g} A") if smaller else "",

@@ -6,10 +6,10 @@ from inkthread.core.context import Context
 from inkthread.core.document.problems import pointer
 from inkthread.core.ends import EndsResult
 from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.measures import format_current, format_mass
 from inkthread.core.parts.groups import Group
 from inkthread.core.parts.kits import kit_rows
 from inkthread.core.parts.room import BillLine, PartsResult
-from inkthread.core.quantity import format_current
 from inkthread.core.tolerances import over
 from inkthread.core.wire import WireResult
 from inkthread.core.words import list_in_words, some_in_words
@@ -128,15 +128,19 @@ def _too_heavy(context: Context, parts: PartsResult, book: FindingBook) -> None:
     budget = context.document.brief.mass_budget_g
     if budget is None or parts.mass_each_g <= budget:
         return
+    units = context.document.brief.measures
     heaviest = sorted(parts.lines, key=lambda line: -line.mass_g)[:_HEAVIEST]
     each = context.document.brief.quantity
     book.add(
         "over-mass-budget",
         Place("parts", "harness", "harness"),
-        mass=f"{parts.mass_each_g:.0f} g",
-        budget=f"{budget:.0f} g",
-        over=f"{parts.mass_each_g - budget:.0f} g",
+        mass=format_mass(parts.mass_each_g, units, beside_g=budget),
+        budget=format_mass(budget, units),
+        over=format_mass(parts.mass_each_g - budget, units),
         heaviest=list_in_words(
-            [f"{line.code} {line.colour} {line.mass_g / each:.0f} g".replace("  ", " ") for line in heaviest]
+            [
+                f"{line.code} {line.colour} {format_mass(line.mass_g / each, units)}".replace("  ", " ")
+                for line in heaviest
+            ]
         ),
     )

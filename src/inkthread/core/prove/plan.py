@@ -9,9 +9,9 @@ from typing import Literal
 from inkthread.core.brief import BriefResult
 from inkthread.core.build import SAMPLED, Rooms
 from inkthread.core.ends.detail import pull_force_n
+from inkthread.core.measures import format_length
 from inkthread.core.prove.faults import Meter, Network
 from inkthread.core.prove.harness import MeasuredHarness, harness_of
-from inkthread.core.quantity import format_length
 from inkthread.core.words import some_in_words
 
 RowKind = Literal[
@@ -180,7 +180,7 @@ class _Rows:
                 expected, low, high = self.band(first, other)
                 if lead is not None and buzzed:
                     kind, low = "continuity", 0.0
-                length = format_length(lead.length_m * 1000, self.document.brief.units) if lead else ""
+                length = format_length(lead.length_m * 1000, self.document.brief.measures) if lead else ""
                 self.put(kind, circuit, (first,), (other,), ohms=(expected, low, high), length=length)
                 self.lines[first, other] = circuit
 

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from inkthread.core.build import Rooms
 from inkthread.core.circuits import CircuitsResult, Loop
-from inkthread.core.quantity import format_current, format_temperature
+from inkthread.core.measures import format_current, format_temperature
 from inkthread.core.wire.loop_drops import solve_loads
 from inkthread.core.words import some_in_words
 
@@ -135,7 +135,7 @@ class _Steps:
         if not wires:
             return ""
         wire = max(wires, key=lambda own: own.temperature_c - own.ambient_c)
-        at_most = format_temperature(wire.temperature_c, self.rooms.context.document.brief.units)
+        at_most = format_temperature(wire.temperature_c, self.rooms.context.document.brief.measures)
         return self.words["feel"].format(wire=wire.label, temperature=at_most)
 
     def _device(self, loop: Loop) -> str:

@@ -7,7 +7,7 @@ from collections.abc import Callable
 from inkthread.core.catalogue import Contact, WireSize
 from inkthread.core.cut import Cut, alone_mm, rounding_of
 from inkthread.core.cut.ends import EndCut
-from inkthread.core.quantity import format_current, format_length
+from inkthread.core.measures import bought_m, format_current, format_length, format_mass
 from inkthread.core.reckoning.form import Reckoning, Step, UnknownFigure, row_of
 from inkthread.core.route import Section
 from inkthread.core.workings import Workings
@@ -77,7 +77,7 @@ def cut(w: Workings, key: str) -> Reckoning:
     row_of(w, key)
     piece = next(c for c in w.cut.cuts if c.wire == key)
     section = w.route.sections[key]
-    units = w.document.brief.units
+    units = w.document.brief.measures
     rules = w.brief.rules
 
     def mm(value: float) -> str:
@@ -217,7 +217,7 @@ def bill(w: Workings, figure: str) -> Reckoning:
     if line is None:
         raise UnknownFigure(f"There is no bill line {figure!r} in this version.")
     each = w.document.brief.quantity
-    units = w.document.brief.units
+    units = w.document.brief.measures
     steps: list[Step] = []
     if line.group == "wire":
         steps += [
@@ -225,10 +225,9 @@ def bill(w: Workings, figure: str) -> Reckoning:
             for c in w.cut.cuts
             if c.part == line.code and c.colour == line.colour
         ]
-        need = f"{line.quantity:.2f} m"
     else:
         steps.append(Step("used at", line.used_at, f"{line.quantity / each:g}"))
-        need = f"{line.quantity:g}"
+    need = f"{bought_m(line.quantity):.2f} m" if line.unit == "m" else f"{line.quantity:g}"
     steps.append(Step("harnesses", "as the brief says", str(each)))
     steps.append(Step("need", line.description, need))
     if line.spares:
@@ -236,7 +235,7 @@ def bill(w: Workings, figure: str) -> Reckoning:
     if line.bought is not None:
         choice = w.document.parts.lines[line.key]
         steps.append(Step("bought", choice.reason or "you fixed it", f"{line.bought:g}"))
-    steps.append(Step("mass", "part data", f"{line.mass_g:.1f} g"))
+    steps.append(Step("mass", "part data", format_mass(line.mass_g, units, 1)))
     included = "It comes with the housing: nothing to buy." if line.included else "Bought apart."
     return Reckoning(
         "bill",
@@ -259,20 +258,20 @@ def mass(w: Workings, figure: str) -> Reckoning:
     """Mass of one harness by group."""
     if figure != "harness":
         raise UnknownFigure(f"There is no mass of {figure!r}. Ask for the mass of 'harness'.")
-    each = w.document.brief.quantity
+    each, units = w.document.brief.quantity, w.document.brief.measures
     groups: dict[str, float] = {}
     for line in w.parts.lines:
         groups[line.group] = groups.get(line.group, 0.0) + line.mass_g / each
     steps = [
-        Step(name, f"{grams / w.parts.mass_each_g * 100:.0f} % of it", f"{grams:.1f} g")
+        Step(name, f"{grams / w.parts.mass_each_g * 100:.0f} % of it", format_mass(grams, units, 1))
         for name, grams in sorted(groups.items(), key=lambda kv: -kv[1])
         if grams > 0
     ]
-    steps.append(Step("one harness", "without coverings and labels", f"{w.parts.mass_each_g:.0f} g"))
+    steps.append(Step("one harness", "without coverings and labels", format_mass(w.parts.mass_each_g, units)))
     return Reckoning(
         "mass",
         figure,
-        f"Why {w.parts.mass_each_g:.0f} g?",
+        f"Why {format_mass(w.parts.mass_each_g, units)}?",
         f"one harness of {w.evaluation.tally.wires} wires",
         "Every part's mass, wires by their cut length.",
         None,

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from inkthread.core.measures import told_apart
 from inkthread.core.tolerances import HOLDS
 from inkthread.core.wire import LIMITS
 from inkthread.core.workings import Workings
@@ -103,4 +104,4 @@ def candidates_of(w: Workings, key: str) -> tuple[Candidate, ...]:
 
 
 def percent(ratio: float) -> str:
-    return f"{min(ratio, 99) * 100:.0f} %"
+    return f"{told_apart(min(ratio, 99) * 100, 100, 0)} %"

@@ -5,7 +5,7 @@ from __future__ import annotations
 import math
 
 from inkthread.core.circuits.curve import opens_within_s
-from inkthread.core.quantity import format_current, format_temperature
+from inkthread.core.measures import format_current, format_temperature
 from inkthread.core.reckoning.form import Reckoning, Step, UnknownFigure
 from inkthread.core.wire.protection import faults, overload_c
 from inkthread.core.workings import Workings
@@ -16,7 +16,7 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
     fuse = w.circuits.fuses.get(key)
     if fuse is None:
         raise UnknownFigure(f"There is no fuse {key!r} in this version.")
-    units = w.document.brief.units
+    units = w.document.brief.measures
     share = w.brief.value("fuse_load_share_percent")
     devices = w.document.circuits.devices
     loads = [loop for loop in w.circuits.loops if key in loop.fuses]

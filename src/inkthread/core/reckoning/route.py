@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from inkthread.core.quantity import format_current, format_length, format_temperature
+from inkthread.core.measures import format_current, format_length, format_temperature
 from inkthread.core.reckoning.form import Reckoning, Step, UnknownFigure
 from inkthread.core.workings import Workings
 
@@ -14,7 +14,7 @@ def branch(w: Workings, branch_id: str) -> Reckoning:
     b = w.document.route.branches.get(branch_id)
     if b is None:
         raise UnknownFigure(f"There is no branch {branch_id!r} in this version.")
-    units = w.document.brief.units
+    units = w.document.brief.measures
     bundle = w.dress.bundles[branch_id]
     placement, in_bundles = w.wire.tables.placement, w.wire.tables.in_bundles
     stretches = [n for n, of_branch in enumerate(placement.branch) if of_branch == branch_id]

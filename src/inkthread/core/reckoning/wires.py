@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from inkthread.core.measures import format_area, format_current, format_length, format_temperature, told_apart
 from inkthread.core.physics.heat import EMISSIVITY, INSULATION_CONDUCTIVITY_W_PER_M_K
-from inkthread.core.quantity import format_area, format_current, format_length, format_temperature
 from inkthread.core.reckoning.form import (
     MethodFigures,
     Reckoning,
@@ -33,7 +33,7 @@ def gauge(w: Workings, key: str) -> Reckoning:
     j, n = tables.judgement, int(tables.chosen[i])
     size, family = w.wire.size(key), w.wire.families[sized.family]
     rules = w.brief.rules
-    units = w.document.brief.units
+    units = w.document.brief.measures
     candidates = candidates_of(w, key)
     conclusion = w.catalogue.limit_words[sized.governs].decides
     if sized.fixed:
@@ -135,7 +135,7 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
     sized = w.wire.wires[key]
     n = int(w.wire.tables.chosen[i])
     size, family = w.wire.size(key), w.wire.families[sized.family]
-    units = w.document.brief.units
+    units = w.document.brief.measures
     allowed = float(w.wire.tables.judgement.allowed_a[i, n])
     in_bundles, placement, free = w.wire.tables.in_bundles, w.wire.tables.placement, w.wire.tables.free
     worst = int(in_bundles.worst[i])
@@ -333,7 +333,7 @@ def drop(w: Workings, load: str) -> Reckoning:
     return Reckoning(
         "drop",
         load,
-        f"Why {worst.drop_percent:.1f} %?",
+        f"Why {told_apart(worst.drop_percent, worst.limit_percent)} %?",
         f"{loop.device} {name}, {format_current(loop.current_a)}",
         "The loop holds its limit." if holds else "The loop loses more than its limit.",
         "drop",

@@ -9,7 +9,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Phrase, Place, phrase
-from inkthread.core.quantity import format_length
+from inkthread.core.measures import format_length
 from inkthread.core.route.sections import CircuitTree, Section
 from inkthread.core.words import list_in_words
 
@@ -103,7 +103,7 @@ def _judge_bus(
     terminators: set[str],
     ends: tuple[str, str],
 ) -> list[tuple[str, Phrase]]:
-    units = document.brief.units
+    units = document.brief.measures
     reasons: list[tuple[str, Phrase]] = []
     if length_mm > standard.length_m * 1000:
         long = phrase("long", length=f"{length_mm / 1000:.1f} m", limit=f"{standard.length_m:g} m")
@@ -152,6 +152,6 @@ def find_undeclared_buses(
             ),
             devices=list_in_words(list(ends)[:6]),
             length=format_length(
-                max(asked[circuit_id] for circuit_id in circuits_between), document.brief.units
+                max(asked[circuit_id] for circuit_id in circuits_between), document.brief.measures
             ),
         )

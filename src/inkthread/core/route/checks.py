@@ -14,7 +14,7 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Branch, DevicePin, Document
 from inkthread.core.document.values import MeasuredHow
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.quantity import format_length
+from inkthread.core.measures import format_length
 from inkthread.core.route.flow import Flow
 from inkthread.core.route.sections import Section, Splice
 from inkthread.core.route.threaded import Threaded
@@ -42,7 +42,7 @@ def find_on_route(
             Place("route", "splice", splice_id),
             circuit=splice.circuit,
             point=splice.point,
-            room=format_length(brief.value("splice_cover_mm"), document.brief.units),
+            room=format_length(brief.value("splice_cover_mm"), document.brief.measures),
         )
     if document.brief.practice == "aviation":
         for s in sections.values():
@@ -89,7 +89,7 @@ def _kept_beside(document: Document, branch_id: str) -> bool:
 
 
 def _branches(document: Document, rule_mm: float, book: FindingBook) -> None:
-    units = document.brief.units
+    units = document.brief.measures
     for branch_id, b in document.route.branches.items():
         place = Place("route", "branch", branch_id)
         name = f"{b.from_point} to {b.to_point}"
@@ -111,7 +111,7 @@ def _branches(document: Document, rule_mm: float, book: FindingBook) -> None:
                     branch=name,
                     zone=document.brief.zones[stretch.zone].name,
                     start=format_length(stretch.from_mm, units),
-                    end=format_length(stretch.to_mm, units),
+                    end=format_length(stretch.to_mm, units, b.length_mm),
                     length=format_length(b.length_mm, units),
                 )
         if b.slack_mm == 0:
@@ -125,7 +125,7 @@ def _branches(document: Document, rule_mm: float, book: FindingBook) -> None:
                 "measure-unsure",
                 place,
                 branch=name,
-                unsure=format_length(unsure_mm(b), units),
+                unsure=format_length(unsure_mm(b), units, slack),
                 how=b.measured if b.uncertainty_mm is None else phrase("stated"),
                 slack=format_length(slack, units),
             )
@@ -133,7 +133,7 @@ def _branches(document: Document, rule_mm: float, book: FindingBook) -> None:
 
 def _openings(document: Document, catalogue: Catalogue, tree: RouteTree, book: FindingBook) -> None:
     """A connector on the shorter side of an opening must pass it, where it goes through terminated."""
-    units = document.brief.units
+    units = document.brief.measures
     for point_id, point in document.route.points.items():
         if point.opening_mm is None or not point.after_terminating:
             continue
@@ -155,7 +155,7 @@ def _openings(document: Document, catalogue: Catalogue, tree: RouteTree, book: F
                     Place("route", "point", point_id),
                     Place("ends", "connector", connector_id),
                     connector=f"{connector_id} ({connector.family})",
-                    across=format_length(across, units),
+                    across=format_length(across, units, point.opening_mm),
                     point=point.name or point_id,
                     opening=format_length(point.opening_mm, units),
                 )

@@ -7,7 +7,7 @@ from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.quantity import format_length
+from inkthread.core.measures import format_length
 from inkthread.core.words import list_in_words
 
 
@@ -17,7 +17,7 @@ def find_at_edges(
     """Openings of which nobody says how their edge is, spans over the rule, clamps at an edge, leads that
     move with nothing to spare. What passes a bare edge is judged where the bundle is known.
     """
-    units = document.brief.units
+    units = document.brief.measures
     points, branches = document.route.points, document.route.branches
     for point_id, point in points.items():
         if (point.kind == "opening" or point.opening_mm is not None) and point.edge == "not said":
@@ -38,7 +38,7 @@ def find_at_edges(
                 "span-unheld",
                 place,
                 branch=name,
-                span=format_length(b.support_mm, units),
+                span=format_length(b.support_mm, units, rule_mm),
                 limit=format_length(rule_mm, units),
             )
         ends = (points[b.from_point], points[b.to_point])
@@ -48,7 +48,7 @@ def find_at_edges(
                 "clamp-at-edge",
                 place,
                 branch=name,
-                length=format_length(b.length_mm, units),
+                length=format_length(b.length_mm, units, clear_mm),
                 limit=format_length(clear_mm, units),
             )
     _moving(document, book)

@@ -7,7 +7,7 @@ from typing import Any
 
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.document.pin_ref import device_of
-from inkthread.core.document.values import Units
+from inkthread.core.measures import measures_of
 from inkthread.core.quantity import QuantityError, parse_length_mm
 from inkthread.core.route.typed_run import Stop, read_point, read_run
 from inkthread.core.typed.grammar import TypedError
@@ -28,7 +28,7 @@ def route_line(plain: dict[str, Any], text: str) -> Draft:
 
 def run_into(draft: Draft, text: str) -> None:
     """Put a typed run into a draft. Raises LineError, after which the draft is not to be used."""
-    units: Units = draft.at("brief").get("units", "metric")
+    units = measures_of(draft.at("brief"))
     stops = read_run(text, draft.at("brief", "zones"), units)
     before: Stop | None = None
     from_point = ""
@@ -150,7 +150,7 @@ def insert_point(plain: dict[str, Any], branch_id: str, text: str) -> Draft:
         raise LineError(f"There is no branch {branch_id!r}.")
     if not text.strip():
         raise LineError("Name the point and how far along it lies: mid 120.")
-    stop = read_point(text, plain["brief"].get("units", "metric"))
+    stop = read_point(text, measures_of(plain["brief"]))
     point, at_mm = stop.point, stop.length_mm
     points = draft.at("route", "points")
     if point in points:
@@ -292,7 +292,7 @@ def put_stretch(plain: dict[str, Any], branch_id: str, text: str) -> Draft:
     if not text.strip():
         raise LineError("Name the zone and where along the branch it is: bay 0 120.")
     said = _STRETCH.fullmatch(text.strip())
-    units: Units = plain["brief"].get("units", "metric")
+    units = measures_of(plain["brief"])
     whole = float(branch["length_mm"])
     try:
         zone = _zone_named(draft, said["zone"] if said else text)

@@ -8,7 +8,8 @@ from itertools import pairwise
 from typing import TYPE_CHECKING, Any
 
 from inkthread.core.document.draft import LineError
-from inkthread.core.document.values import MeasuredHow, PointEdge, Sheath, Units
+from inkthread.core.document.values import MeasuredHow, PointEdge, Sheath
+from inkthread.core.measures import Measures
 from inkthread.core.quantity import QuantityError, parse_length_mm
 from inkthread.core.typed.grammar import TypedError, parse_line, steps_apart
 
@@ -54,7 +55,7 @@ class Stop:
     zone: str | None = None
 
 
-def read_run(text: str, zones: dict[str, Any], units: Units) -> list[Stop]:
+def read_run(text: str, zones: dict[str, Any], units: Measures) -> list[Stop]:
     """The points of a typed run, in order. A zone is named by its id or its name. Raises TypedError."""
     steps_apart(text, "B1 300 > tail 250 > M1")
     tree = parse_line("run", text)
@@ -84,7 +85,7 @@ def read_run(text: str, zones: dict[str, Any], units: Units) -> list[Stop]:
     return stops
 
 
-def read_point(text: str, units: Units) -> Stop:
+def read_point(text: str, units: Measures) -> Stop:
     """A single point and the length after it: ``mid 120``. Raises TypedError."""
     if ">" in text:
         raise TypedError("Name one point: mid 120.", text.index(">"), text.index(">") + 1)
@@ -93,7 +94,7 @@ def read_point(text: str, units: Units) -> Stop:
 
 
 # One line for each rule of the grammar.
-def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Units) -> Stop:  # noqa: C901
+def _read_stop(tree: Tree[Token], text: str, zones: dict[str, Any], units: Measures) -> Stop:  # noqa: C901
     tokens = list(tree.scan_values(lambda _: True))
     stop = Stop(int(tokens[0].start_pos or 0), int(tokens[-1].end_pos or 0), str(tokens[0]))
     name: list[str] = []
@@ -193,7 +194,7 @@ def _zone(words: list[Token], zones: dict[str, Any], stop: Stop, text: str) -> s
     )
 
 
-def _length(token: Token, units: Units, text: str, zones: dict[str, Any]) -> float:
+def _length(token: Token, units: Measures, text: str, zones: dict[str, Any]) -> float:
     """A length in mm. ``400 in oven`` is 400 in the oven where there is one, not 400 inches."""
     said = str(token).strip()
     before_in = re.fullmatch(r"(.*\S)\s+in", said, re.IGNORECASE)

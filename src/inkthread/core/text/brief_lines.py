@@ -9,7 +9,7 @@ from inkthread.core.brief.ready_line import ready_made_into
 from inkthread.core.catalogue import Catalogue, Rule
 from inkthread.core.document.draft import Draft, LineError, next_order
 from inkthread.core.document.starter import new_document, practices, usual_working_v
-from inkthread.core.document.values import EngineBond, Job, Units
+from inkthread.core.document.values import EngineBond, Job
 from inkthread.core.quantity import (
     QuantityError,
     parse_length_mm,
@@ -28,6 +28,7 @@ KEYS = (
     "altitude",
     "mass",
     "units",
+    "money",
     "engine",
     "rule",
     "ready-made",
@@ -137,8 +138,42 @@ def _rule_value(rule: Rule, text: str) -> float:
     return parse_number(text)
 
 
+_UNITS: dict[str, tuple[str, str]] = {
+    **dict.fromkeys(("metric", "mm", "millimetres"), ("units", "metric")),
+    **dict.fromkeys(("inch", "inches", "in"), ("units", "inch")),
+    "both": ("units", "both"),
+    **dict.fromkeys(("g", "grams"), ("mass_unit", "g")),
+    **dict.fromkeys(("oz", "ounces"), ("mass_unit", "oz")),
+    "c": ("temperature_unit", "C"),
+    "f": ("temperature_unit", "F"),
+    "a4": ("paper", "A4"),
+    "letter": ("paper", "Letter"),
+}
+
+
+def _units(draft: Draft, _: Catalogue, rest: str) -> None:
+    for word in re.split(r"[\s,;]+", rest.strip()):
+        meant = _UNITS.get(word.lower().lstrip("°"))
+        if meant is None:
+            raise LineError(
+                f"{word!r} is no unit that figures are shown in. Write mm, inch or both; g or oz; C or F; "
+                "and A4 or Letter for the paper."
+            )
+        draft.put(meant[1], "brief", meant[0])
+
+
+def _money(draft: Draft, _: Catalogue, rest: str) -> None:
+    """``£ before``, ``EUR``, ``none``."""
+    said = re.fullmatch(r"(.*?)\s*(?:\b(before|after))?", rest.strip())
+    word = (said[1] if said is not None else rest).strip()
+    if len(word) > _LONGEST_CURRENCY:
+        raise LineError(f"{word!r} is longer than a currency is written. Write money £ before, or money EUR.")
+    draft.put("" if word.lower() == "none" else word, "brief", "currency")
+    draft.put(said is not None and said[2] == "before", "brief", "currency_first")
+
+
+_LONGEST_CURRENCY = 8
 _BONDS: tuple[EngineBond, ...] = ("strap", "bolted bare", "not said")
-_UNITS: tuple[Units, ...] = ("metric", "inch")
 _LINES: dict[str, Callable[[Draft, Catalogue, str], None]] = {
     "name": _name("name"),
     "machine": _name("machine"),
@@ -148,7 +183,8 @@ _LINES: dict[str, Callable[[Draft, Catalogue, str], None]] = {
     "supply": _supply,
     "altitude": _altitude,
     "mass": _mass,
-    "units": _one_of("units", _UNITS),
+    "units": _units,
+    "money": _money,
     "engine": _one_of("engine", _BONDS),
     "rule": _rule,
     "ready-made": lambda draft, _, rest: ready_made_into(draft, rest),

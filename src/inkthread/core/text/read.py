@@ -18,6 +18,7 @@ from inkthread.core.document.starter import new_document
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import HIDDEN
 from inkthread.core.ends.lines import connector_into
+from inkthread.core.measures import UNITS_OF_BRIEF
 from inkthread.core.route.lines import run_into
 from inkthread.core.text.brief_lines import brief_into
 from inkthread.core.typed.grammar import TypedError
@@ -151,7 +152,8 @@ class _Reader:
 
 def _only(plain: dict[str, Any], touched: set[tuple[str, ...]]) -> dict[str, Any]:
     """The entries of a document that are touched, as they are in it."""
-    only: dict[str, Any] = {"brief": {"units": plain["brief"].get("units", "metric")}}
+    brief = plain["brief"]
+    only: dict[str, Any] = {"brief": {name: brief[name] for name in UNITS_OF_BRIEF if name in brief}}
     for path in touched:
         node, kept = plain, only
         for part in path[:-1]:

@@ -85,7 +85,7 @@ def _brief(brief: Plain) -> list[str]:
     lines.append(f"supply {', '.join(supply)}")
     lines += [f"altitude {_number(brief['altitude_m'])} m"] if brief.get("altitude_m") else []
     lines += [f"mass at most {_number(brief['mass_budget_g'])} g"] if brief.get("mass_budget_g") else []
-    lines += [f"units {brief['units']}"] if brief.get("units", "metric") != "metric" else []
+    lines += _shown_in(brief)
     lines += [f"engine {brief['engine']}"] if brief.get("engine", "not said") != "not said" else []
     for rule_id, rule in _entries(brief["house_rules"]):
         why = f" because {rule['reason']}" if rule.get("reason") else ""
@@ -96,6 +96,16 @@ def _brief(brief: Plain) -> list[str]:
         lines.append(
             f"ready-made {offer_id}{_quoted(offer['name'])} {_number(offer['length_mm'])} mm{price}{bought}"
         )
+    return lines
+
+
+def _shown_in(brief: Plain) -> list[str]:
+    """Units, paper and money, where they are not the usual."""
+    asked = (("units", "metric"), ("mass_unit", "g"), ("temperature_unit", "C"), ("paper", "A4"))
+    words = [brief[name] for name, usual in asked if brief.get(name, usual) != usual]
+    lines = [f"units {', '.join(words)}"] if words else []
+    if brief.get("currency"):
+        lines.append(f"money {brief['currency']}{' before' if brief.get('currency_first') else ''}")
     return lines
 
 

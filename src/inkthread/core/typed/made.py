@@ -7,8 +7,7 @@ from typing import Any
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.pin_ref import device_of
-from inkthread.core.document.values import Units
-from inkthread.core.quantity import format_current, format_length, format_temperature
+from inkthread.core.measures import Measures, format_current, format_length, format_temperature, measures_of
 from inkthread.core.words import list_in_words
 
 Plain = dict[str, Any]
@@ -21,7 +20,7 @@ def what_is_made(
 
     Where it is known which entries are ``touched`` (room, collection, id), ``before`` needs only those.
     """
-    units: Units = after["brief"].get("units", "metric")
+    units = measures_of(after["brief"])
     now = after if touched is None else _touched(after, touched)
     return [
         *_zones(before, now, units),
@@ -65,7 +64,7 @@ def _new(before: Plain, after: Plain, *path: str) -> list[tuple[str, Any]]:
     return [(k, value) for k, value in _of(after, *path).items() if k not in known]
 
 
-def _zones(before: Plain, after: Plain, units: Units) -> list[str]:
+def _zones(before: Plain, after: Plain, units: Measures) -> list[str]:
     return [
         f"zone {zone['name']}: {zone_in_words(zone, units)}"
         for _, zone in _new(before, after, "brief", "zones")
@@ -105,7 +104,7 @@ def conditions_in_words(of: Callable[[str], Any]) -> list[str]:
     return words
 
 
-def zone_in_words(zone: Plain, units: Units) -> str:
+def zone_in_words(zone: Plain, units: Measures) -> str:
     """What is so in a zone: ``85 °C, wet, vibration, fuel``."""
     words = [format_temperature(float(zone["ambient_c"]), units)]
     if zone.get("least_c") is not None:
@@ -116,7 +115,7 @@ def zone_in_words(zone: Plain, units: Units) -> str:
     return ", ".join([*words, *([zone["fluids"]] if zone.get("fluids") else [])])
 
 
-def _devices(before: Plain, now: Plain, after: Plain, catalogue: Catalogue, units: Units) -> list[str]:
+def _devices(before: Plain, now: Plain, after: Plain, catalogue: Catalogue, units: Measures) -> list[str]:
     said = []
     new = dict(_new(before, now, "circuits", "devices"))
     for device_id, device in new.items():
@@ -138,7 +137,7 @@ def _devices(before: Plain, now: Plain, after: Plain, catalogue: Catalogue, unit
     return said
 
 
-def _figures(after: Plain, device_id: str, units: Units) -> list[str]:
+def _figures(after: Plain, device_id: str, units: Measures) -> list[str]:
     """What a device draws, carries, gives and has, as it now stands in the document."""
     device = after["circuits"]["devices"][device_id]
     said: list[str] = []
@@ -302,7 +301,7 @@ def _cables(before: Plain, now: Plain) -> list[str]:
     return said
 
 
-def _route(before: Plain, now: Plain, after: Plain, units: Units) -> list[str]:
+def _route(before: Plain, now: Plain, after: Plain, units: Measures) -> list[str]:
     said = []
     for point_id, point in _new(before, now, "route", "points"):
         if point.get("kind", "breakout") == "opening":
@@ -322,7 +321,7 @@ def _route(before: Plain, now: Plain, after: Plain, units: Units) -> list[str]:
     return said
 
 
-def _branch_words(branch: Plain, zones: Plain, units: Units) -> list[str]:
+def _branch_words(branch: Plain, zones: Plain, units: Measures) -> list[str]:
     """A branch's length and all that is said of it."""
     words = [format_length(branch["length_mm"], units)]
     if branch.get("uncertainty_mm") is not None:

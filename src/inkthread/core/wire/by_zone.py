@@ -6,7 +6,7 @@ from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.quantity import format_length, format_temperature
+from inkthread.core.measures import format_length, format_temperature
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.families import known_families
 from inkthread.core.wire.results import WireResult
@@ -58,7 +58,7 @@ def _cold(
     zone, family = document.brief.zones[zone_id], result.families[code]
     if zone.least_c is None or family.least_c is None or zone.least_c >= family.least_c:
         return
-    units = document.brief.units
+    units = document.brief.measures
     able = (
         f.code
         for f in known_families(document, catalogue).values()
@@ -95,7 +95,7 @@ def _rubs(
         *(Place("wire", "wire", k) for k in list(thin)[:6]),
         wires=phrase("one" if len(thin) == 1 else "several", count=in_words(len(thin))),
         zone=document.brief.zones[zone_id].name,
-        wall=format_length(min(thin.values()), document.brief.units),
+        wall=format_length(min(thin.values()), document.brief.measures),
         family=code,
     )
 

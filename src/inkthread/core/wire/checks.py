@@ -12,7 +12,7 @@ from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Phrase, Place, phrase
-from inkthread.core.quantity import format_area, format_current, format_temperature
+from inkthread.core.measures import format_area, format_current, format_temperature, told_apart
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.tolerances import SAID_OVER, SAID_OVER_IN_FOUR_PLACES
 from inkthread.core.wire.bounds import Bounds
@@ -81,7 +81,7 @@ def _limits(result: WireResult, sections: list[Section], bounds: Bounds, book: F
         if i not in fixed and i not in stuck and worst[1] == "ends":
             worst = max(limit for limit in asked if limit[1] != "ends")
         place = Place("wire", "wire", w.key)
-        percent = f"{worst[0] * 100:.0f}" if worst[0] < 99 else "more than 9900"
+        percent = told_apart(worst[0] * 100, 100, 0) if worst[0] < 99 else "more than 9900"
         if i in fixed:
             operation = {"op": "remove", "path": pointer(["wire", "fixed", w.key])}
             book.add(
@@ -137,8 +137,8 @@ def _drops(document: Document, circuits: CircuitsResult, result: WireResult, boo
                 place,
                 *(Place("wire", "wire", k) for k in loop.wires[:6]),
                 load=name,
-                drop=f"{loop.drop_v:.2f} V",
-                percent=f"{loop.drop_percent:.1f}",
+                drop=f"{told_apart(loop.drop_v, loop.limit_v, 2)} V",
+                percent=told_apart(loop.drop_percent, loop.limit_percent),
                 limit=loop.limit_source.partition(",")[0],
             )
         if load is not None and load.least_v is not None and loop.least_gets_v < load.least_v:
@@ -146,7 +146,7 @@ def _drops(document: Document, circuits: CircuitsResult, result: WireResult, boo
                 "brown-out",
                 place,
                 load=name,
-                gets=f"{loop.least_gets_v:.2f} V",
+                gets=f"{told_apart(loop.least_gets_v, load.least_v, 2)} V",
                 least=f"{load.least_v:g} V",
                 supply=f"{stated[loop.load].least_supply_v:g} V",
             )
@@ -199,7 +199,7 @@ def _heat(
     result: WireResult,
     book: FindingBook,
 ) -> None:
-    units = document.brief.units
+    units = document.brief.measures
     in_bundles, placement, table = result.tables.in_bundles, result.tables.placement, result.tables.free.table
     marine_only = result.tables.free.methods == ("marine",)
     told: dict[str | None, int] = {}
@@ -218,7 +218,7 @@ def _heat(
             "branch-too-hot" if not marine_only else "branch-hot-by-balance",
             Place("route", "branch", branch) if branch is not None else Place("route", "point", point or ""),
             branch=placement.name(document, n),
-            core=format_temperature(float(in_bundles.heat.core_c[n]), units),
+            core=format_temperature(float(in_bundles.heat.core_c[n]), units, float(in_bundles.limit_c[n])),
             rated=format_temperature(float(in_bundles.limit_c[n]), units),
             wires=str(int(in_bundles.counts[n])),
         )

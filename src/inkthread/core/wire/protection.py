@@ -20,9 +20,9 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.measures import format_current, format_length, format_temperature
 from inkthread.core.physics.conductor import resistance_at_temperature
 from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, withstand_s
-from inkthread.core.quantity import format_current, format_length, format_temperature
 from inkthread.core.route import RouteResult
 from inkthread.core.tolerances import FAR_BELOW, NO_OHM, SAID_OVER
 from inkthread.core.wire.peaks import candidate_peak_c
@@ -131,7 +131,7 @@ def _loaded(
             ),
             fuse=fuse.called,
             rating=format_current(fuse.rating_a),
-            load=format_current(carries),
+            load=format_current(carries, holds * fuse.rating_a),
             share=f"{holds * 100:.3g}",
             better=phrase("fit", larger=f"{better.rating_a:g} A") if better is not None else "",
         )
@@ -143,7 +143,7 @@ def _loaded(
                 Place("circuits", "device", source.device),
                 feed=f"{source.device} {document.circuits.devices[source.device].name}".strip(),
                 rating=format_current(source.fuse_a),
-                load=format_current(carries),
+                load=format_current(carries, share * source.fuse_a),
                 share=f"{share * 100:.3g}",
             )
 
@@ -234,7 +234,7 @@ def _interrupting(
             Place("circuits", "device", fuse.device),
             fuse=fuse.called,
             source=f"{source.device} {name}".strip(),
-            fault=format_current(fault),
+            fault=format_current(fault, fuse.part.interrupt_a),
             breaks=format_current(fuse.part.interrupt_a),
         )
 
@@ -260,6 +260,7 @@ def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, boo
         if hot:
             reached, worst = max(hot)
             sized = result.wires[worst]
+            rating = result.families[sized.family].temperature_c
             book.add(
                 "peak-too-hot",
                 Place("circuits", "load", loop.load),
@@ -268,8 +269,8 @@ def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, boo
                 peak=format_current(load.peak_a),
                 wire=sized.label,
                 gauge=sized.gauge,
-                reached=format_temperature(reached, document.brief.units),
-                rated=format_temperature(result.families[sized.family].temperature_c, document.brief.units),
+                reached=format_temperature(reached, document.brief.measures, rating),
+                rated=format_temperature(rating, document.brief.measures),
             )
 
 
@@ -343,7 +344,7 @@ def _before_the_fuse(
     route: RouteResult,
     book: FindingBook,
 ) -> None:
-    units = document.brief.units
+    units = document.brief.measures
     for source in circuits.sources.values():
         if source.limit_a is not None or source.fuse_a is not None:
             continue

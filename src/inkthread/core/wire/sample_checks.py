@@ -7,8 +7,8 @@ import numpy as np
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Phrase, Place, phrase
+from inkthread.core.measures import format_area
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
-from inkthread.core.quantity import format_area
 from inkthread.core.wire.families import labelled_families
 
 SAMPLE_OHM_TOLERANCE = 1.10
