@@ -14,9 +14,9 @@ import {
   type Acts,
   type Why,
 } from "./api/design";
+import { FirstHarness } from "./components/FirstHarness";
 import { JumpList } from "./components/JumpList";
 import { useSay } from "./components/Notice";
-import { ShortcutsSheet } from "./components/ShortcutsSheet";
 import { ROOMS } from "./components/rooms";
 import { Thread } from "./components/Thread";
 import { Findings } from "./findings/Findings";
@@ -202,8 +202,8 @@ export function HarnessPage() {
               <Thread />
               <main id="work" tabIndex={-1} className="min-w-0 flex-1 outline-none">
                 <EditSaid />
+                <FirstHarness room={here} />
                 <JumpList />
-                <ShortcutsSheet />
                 {(unheard ?? error) && (
                   <p role="alert" className="sticky top-0 z-30 border-b border-madder bg-sheet px-7 py-1.5 text-madder">
                     {(unheard ?? error)?.message}

@@ -5,6 +5,7 @@ import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { untilAnswered } from "./api/client";
 import { Bench } from "./bench/Bench";
 import { Drawers } from "./drawers/Drawers";
+import { Tooltip } from "radix-ui";
 import { CopyTables } from "./components/CopyTables";
 import { Notices } from "./components/Notice";
 import { HarnessPage } from "./HarnessPage";
@@ -27,19 +28,21 @@ if (root) {
   createRoot(root).render(
     <StrictMode>
       <QueryClientProvider client={cache}>
-        <Notices>
-          <CopyTables />
-          <BrowserRouter>
-            <Routes>
-              <Route path="/" element={<Shelf />} />
-              <Route path="/bench/:calculator?" element={<Bench />} />
-              <Route path="/drawers/:leaf?" element={<Drawers />} />
-              <Route path="/find" element={<FindPage />} />
-              <Route path="/d/:id/*" element={<HarnessPage />} />
-              <Route path="*" element={<Navigate to="/" replace />} />
-            </Routes>
-          </BrowserRouter>
-        </Notices>
+        <Tooltip.Provider delayDuration={350}>
+          <Notices>
+            <CopyTables />
+            <BrowserRouter>
+              <Routes>
+                <Route path="/" element={<Shelf />} />
+                <Route path="/bench/:calculator?" element={<Bench />} />
+                <Route path="/drawers/:leaf?" element={<Drawers />} />
+                <Route path="/find" element={<FindPage />} />
+                <Route path="/d/:id/*" element={<HarnessPage />} />
+                <Route path="*" element={<Navigate to="/" replace />} />
+              </Routes>
+            </BrowserRouter>
+          </Notices>
+        </Tooltip.Provider>
       </QueryClientProvider>
     </StrictMode>,
   );

@@ -27,8 +27,8 @@ def test_a_cavity_is_freed_and_filled_by_keyboard(page: Page, open_room):
 
 def test_faces_are_mirror_images_and_say_which_side(page: Page, open_room):
     open_room("ends/A1/faces")
-    wire_side = page.get_by_role("img", name="Wire side: the wires come towards you, latch up")
-    mating = page.get_by_role("img", name="Mating side: what the other half sees, latch up")
+    wire_side = page.get_by_role("radiogroup", name="Wire side: the wires come towards you, latch up")
+    mating = page.get_by_role("radiogroup", name="Mating side: what the other half sees, latch up")
 
     def places(face):
         return face.evaluate(
@@ -44,7 +44,7 @@ def test_faces_are_mirror_images_and_say_which_side(page: Page, open_room):
 
 def test_a_connector_of_another_family_brings_its_own_parts(page: Page, open_room):
     open_room("ends/M1")
-    page.get_by_label("Family").select_option("SS15")
+    page.get_by_label("Connector series").select_option("SS15")
     expect(page.get_by_role("complementary", name="Cavity 1")).to_contain_text("S15-S-B")
     expect(page.get_by_text("Meets: SS15, receptacle shell with pins.")).to_be_visible()
     page.get_by_label("Contacts").select_option("pin")

@@ -40,10 +40,10 @@ def test_escape_and_arrows_leave_things_as_they_were(page: Page, open_room):
 
 def test_the_garage_theme_is_remembered(page: Page, site):
     page.goto(site)
-    page.get_by_role("button", name="light or garage").click()
+    page.get_by_role("button", name="theme: light or dark").click()
     page.reload()
     expect(page.locator("html")).to_have_attribute("data-theme", "garage")
-    page.get_by_role("button", name="light or garage").click()
+    page.get_by_role("button", name="theme: light or dark").click()
     expect(page.locator("html")).not_to_have_attribute("data-theme", "garage")
 
 

@@ -89,13 +89,13 @@ def test_a_whole_harness_is_made_of_text_and_taken_back(page: Page, site):
 
 def test_a_pattern_is_changed_before_it_goes_in_and_stays_open_where_it_is_refused(page: Page, site):
     page.goto(f"{site}/d/larkspur/circuits/patterns")
-    page.get_by_role("button", name="Change first: Horn on a relay with a button").click()
+    page.get_by_role("button", name="change it first: Horn on a relay with a button").click()
     lines = page.get_by_label("Lines of: Horn on a relay with a button")
     lines.fill("F1 > H7 hill horn 5 A wobbly > G1")
-    page.get_by_role("button", name="Put in: Horn on a relay with a button").click()
+    page.get_by_role("button", name="Put it in: Horn on a relay with a button").click()
     expect(page.get_by_role("alert")).to_contain_text("'wobbly' is not understood")
     lines.fill("F1 > H7 hill horn 5 A intermittent > G1")
-    page.get_by_role("button", name="Put in: Horn on a relay with a button").click()
+    page.get_by_role("button", name="Put it in: Horn on a relay with a button").click()
     expect(lines).to_have_count(0)
     page.goto(f"{site}/d/larkspur/circuits")
     expect(page.get_by_role("grid", name="Devices").get_by_text("hill horn")).to_be_visible()

@@ -44,6 +44,7 @@ def test_a_job_is_typed_on_screen_and_comes_to_what_its_lines_come_to(page: Page
     page.keyboard.press("Tab")
     # Letter by letter a slow machine begins the word anew; arrows always arrive.
     built_to = page.locator("select:focus")
+    expect(built_to.locator("option")).to_have_count(6)
     offered = built_to.locator("option").evaluate_all("all => all.map(o => o.value)")
     page.keyboard.press("Home")
     for value in offered[: offered.index(practice) + 1]:

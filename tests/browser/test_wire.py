@@ -11,7 +11,7 @@ from tests.browser.test_jobs import cell, tally
 
 def test_another_family_is_taken_from_the_comparison(page: Page, open_leaf):
     open_leaf("wire/compare")
-    table = page.get_by_role("table", name="Families side by side")
+    table = page.get_by_role("table", name="Wire types side by side")
     row = table.get_by_role("row").filter(has_text="J1128-TXL")
     row.get_by_role("button", name="use it").click()
     expect(row).to_contain_text("now")
@@ -47,7 +47,7 @@ def test_families_and_colours_of_ones_own(page: Page, open_leaf):
     page.keyboard.type("mauve")
     page.keyboard.press("Enter")
     expect(roles.get_by_role("alert")).to_contain_text("colour")
-    own = page.get_by_role("grid", name="Own families")
+    own = page.get_by_role("grid", name="Own wire types")
     own.get_by_text("new: its code").click()
     page.keyboard.type("shop ptfe")
     page.keyboard.press("Enter")
@@ -57,6 +57,6 @@ def test_families_and_colours_of_ones_own(page: Page, open_leaf):
     page.keyboard.type("18 AWG, 0.96, 1.9, 1.2, 20.9")
     page.keyboard.press("Enter")
     expect(sizes).to_contain_text("20.9 mΩ/m")
-    page.get_by_label("Wire family").select_option("SHOP-PTFE")
+    page.get_by_label("Wire type", exact=True).select_option("SHOP-PTFE")
     expect(page.get_by_test_id("sentence")).to_contain_text("SHOP-PTFE")
     expect(tally(page)).to_contain_text("wires")

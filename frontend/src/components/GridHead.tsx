@@ -1,4 +1,6 @@
+import { useMeaning } from "../api/words";
 import { headed, type Column } from "./columns";
+import { Meant } from "./Meant";
 import type { GridView } from "./useGridView";
 
 interface Props<Row> {
@@ -9,38 +11,44 @@ interface Props<Row> {
 
 /** The headings of a list, in view while its rows scroll; each puts the list in its order, and back. */
 export function GridHead<Row>({ columns, template, view }: Props<Row>) {
-  const { sort } = view.kept;
   return (
     <div
       role="row"
       className="sticky top-0 z-10 grid border-b border-ink bg-sheet"
       style={{ gridTemplateColumns: template }}
     >
-      {columns.map((c) => {
-        const way = sort?.key === c.key ? (sort.down ? "descending" : "ascending") : "none";
-        return (
-          <div
-            role="columnheader"
-            key={c.key}
-            aria-sort={way}
-            className={`self-end px-1 pb-1.5 text-fine font-semibold text-second ${c.align === "right" ? "pr-2 text-right" : ""}`}
-          >
-            {c.head && (
-              <button
-                // The grid is one stop of the Tab key; the menu of columns does the same.
-                tabIndex={-1}
-                className={`font-semibold hover:text-ink ${c.align === "right" ? "text-right" : "text-left"}`}
-                title={`${headed(c)}: put the list in this order`}
-                onClick={() => view.sortBy(c.key)}
-              >
-                {c.head}
-                {c.unit && <span className="font-normal"> ({c.unit})</span>}
-                {way !== "none" && <span aria-hidden="true">{way === "ascending" ? " ↑" : " ↓"}</span>}
-              </button>
-            )}
-          </div>
-        );
-      })}
+      {columns.map((c) => (
+        <Head key={c.key} column={c} view={view} />
+      ))}
+    </div>
+  );
+}
+
+function Head<Row>({ column: c, view }: { column: Column<Row>; view: GridView }) {
+  const { sort } = view.kept;
+  const way = sort?.key === c.key ? (sort.down ? "descending" : "ascending") : "none";
+  // A word of the trade says what it means instead.
+  const plain = useMeaning(c.head) === undefined;
+  return (
+    <div
+      role="columnheader"
+      aria-sort={way}
+      className={`self-end px-1 pb-1.5 text-fine font-semibold text-second ${c.align === "right" ? "pr-2 text-right" : ""}`}
+    >
+      {!c.head && <span className="sr-only">{c.key}</span>}
+      {c.head && (
+        <button
+          // The grid is one stop of the Tab key; the menu of columns does the same.
+          tabIndex={-1}
+          className={`font-semibold hover:text-ink ${c.align === "right" ? "text-right" : "text-left"}`}
+          {...(plain ? { title: `${headed(c)}: put the list in this order` } : {})}
+          onClick={() => view.sortBy(c.key)}
+        >
+          <Meant>{c.head}</Meant>
+          {c.unit && <span className="font-normal"> ({c.unit})</span>}
+          {way !== "none" && <span aria-hidden="true">{way === "ascending" ? " ↑" : " ↓"}</span>}
+        </button>
+      )}
     </div>
   );
 }

@@ -38,7 +38,7 @@ function Places({ onDone }: { onDone: () => void }) {
     () => [
       ...(design.undo_label ? [{ name: "Undo", what: design.undo_label, run: () => void undo() }] : []),
       ...(design.redo_label ? [{ name: "Redo", what: design.redo_label, run: () => void redo() }] : []),
-      { name: "Light or garage", what: "the theme", run: switchTheme },
+      { name: "Theme: light or dark", what: "also for the garage", run: switchTheme },
     ],
     [design.redo_label, design.undo_label, redo, undo],
   );

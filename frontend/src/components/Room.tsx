@@ -4,6 +4,7 @@ import { CardPlace, useCardPlace } from "./CardPlace";
 import { NextLine } from "./NextLine";
 import { PrintMenu } from "./PrintMenu";
 import { Sentence } from "./Sentence";
+import { ShortcutsSheet } from "./ShortcutsSheet";
 import { WhyCard } from "./WhyCard";
 
 interface Props {
@@ -32,12 +33,15 @@ export function Room({ room, title, children, beside, sentence }: Props) {
     <div className="px-7 pb-10 pt-5 max-[599px]:px-3">
       <div className="flex items-baseline justify-between gap-6">
         <h1 className="text-title leading-tight">{title}</h1>
-        <PrintMenu room={room} />
+        <span className="flex items-baseline gap-4">
+          <PrintMenu room={room} />
+          <ShortcutsSheet room={room} />
+        </span>
       </div>
       <p data-testid="sentence" className="mt-1 max-w-[82ch] text-lead text-second">
         <Sentence text={said} />
       </p>
-      <NextLine room={room} />
+      {room !== "findings" && <NextLine room={room} />}
       <div className={`mt-4 grid items-start gap-6 ${card && !put.away ? LAID[put.where] : "grid-cols-1"}`}>
         <div className="min-w-0">{children}</div>
         {card && !put.away && (

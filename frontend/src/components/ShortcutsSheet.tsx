@@ -1,13 +1,14 @@
 import { Dialog } from "radix-ui";
 import { useCallback, useState } from "react";
 import { Over, useKey } from "./Over";
+import { Words } from "./Words";
 
 const EVERYWHERE = [
   ["Ctrl K", "go to any device, wire, connector, room or act"],
   ["Alt ↑, Alt ↓", "the room before, the next room"],
   ["Ctrl Z, Ctrl Shift Z", "take the last edit back, bring it again"],
   ["\\", "put the card away, bring it back"],
-  ["?", "this list"],
+  ["?", "these keys, and what the words mean"],
 ] as const;
 
 const IN_A_LIST = [
@@ -23,29 +24,52 @@ const IN_A_LIST = [
   ["Shift F10", "what can be done with the row"],
 ] as const;
 
-/** The question mark lists the keys of the view that is open. */
-export function ShortcutsSheet() {
+const ON_A_FACE = [["↑ ↓ ← →", "from way to way, as they lie"]] as const;
+
+/** The heading of the column that the cursor is in, where the keyboard is in a list. */
+function headOfCell(): string {
+  const cell = document.activeElement?.getAttribute("aria-activedescendant")?.split("-").at(-1);
+  const heads = document.activeElement?.querySelectorAll("[role=columnheader]");
+  return heads?.[Number(cell)]?.textContent.replace(/ \(.*\)$|[ ↑↓]+$/g, "") ?? "";
+}
+
+/** The question mark lists the keys of the view that is open, and what the words of its room mean. */
+export function ShortcutsSheet({ room }: { room: string }) {
   const [open, setOpen] = useState(false);
-  const [list, setList] = useState(false);
+  const [about, setAbout] = useState({ list: false, face: false, head: "" });
+  const show = useCallback(() => {
+    const seen = (what: string) => document.querySelector(`main ${what}`) !== null;
+    setAbout({ list: seen("[role=grid]"), face: seen("svg[role=radiogroup]"), head: headOfCell() });
+    setOpen(true);
+  }, []);
   useKey(
-    useCallback((event: KeyboardEvent) => {
-      if (event.key !== "?" || (event.target as HTMLElement).closest("input, textarea, select")) return;
-      event.preventDefault();
-      setList(document.querySelector("main [role=grid]") !== null);
-      setOpen(true);
-    }, []),
+    useCallback(
+      (event: KeyboardEvent) => {
+        if (event.key !== "?" || (event.target as HTMLElement).closest("input, textarea, select")) return;
+        event.preventDefault();
+        show();
+      },
+      [show],
+    ),
   );
   return (
-    <Over
-      open={open}
-      onOpen={setOpen}
-      className="top-[10vh] max-h-[80vh] w-[min(620px,calc(100vw-24px))] overflow-auto p-6"
-    >
-      <Dialog.Title className="text-head">Keys</Dialog.Title>
-      <Keys title="Everywhere" keys={EVERYWHERE} />
-      {list && <Keys title="In a list" keys={IN_A_LIST} />}
-      <Dialog.Close className="press mt-5">Close</Dialog.Close>
-    </Over>
+    <>
+      <button className="quiet" onClick={show} aria-label="Keys and words">
+        ?
+      </button>
+      <Over
+        open={open}
+        onOpen={setOpen}
+        className="top-[6vh] max-h-[88vh] w-[min(760px,calc(100vw-24px))] overflow-auto p-6"
+      >
+        <Dialog.Title className="text-head">Keys and words</Dialog.Title>
+        <Words room={room} head={about.head} />
+        <Keys title="Everywhere" keys={EVERYWHERE} />
+        {about.list && <Keys title="In a list" keys={IN_A_LIST} />}
+        {about.face && <Keys title="On a face" keys={ON_A_FACE} />}
+        <Dialog.Close className="press mt-5">Close</Dialog.Close>
+      </Over>
+    </>
   );
 }
 

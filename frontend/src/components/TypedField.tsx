@@ -1,5 +1,6 @@
 import { useId, useState, type ReactNode } from "react";
 import { lost, type Problem } from "../api/client";
+import { Meant } from "./Meant";
 import { Outdone } from "./Outdone";
 import { useTyped } from "./useTyped";
 
@@ -21,7 +22,7 @@ function FormLine({ id, label, problem, hint, narrow, outdone, children }: LineP
       className={`grid items-baseline gap-x-3 ${narrow ? "grid-cols-[92px_minmax(0,1fr)] py-1" : "grid-cols-[150px_1fr] border-b border-faint py-1.5"}`}
     >
       <label htmlFor={id} className="text-second">
-        {label}
+        <Meant>{label}</Meant>
       </label>
       <div>
         {children}

@@ -134,7 +134,7 @@ function TwoMethods({ methods }: { methods: readonly Method[] }) {
         {row("in free air", (m) => amps(m.free_air_a))}
         {row("bundle", (m) => factor(m.bundle_factor))}
         {row("altitude", (m) => factor(m.altitude_factor))}
-        {row("may carry", (m) => amps(m.ampacity_a))}
+        {row("ampacity", (m) => amps(m.ampacity_a))}
         {row("", (m) => (m.decides ? "decides" : m.ampacity_a === null ? m.says : "to compare"))}
       </tbody>
     </table>

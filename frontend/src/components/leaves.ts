@@ -20,14 +20,14 @@ export const LEAVES = {
   ],
   wire: [
     ["", "Wires"],
-    ["families", "Families and colours"],
+    ["families", "Wire types and colours"],
     ["compare", "Side by side"],
     ["headroom", "Headroom"],
   ],
   ends: [
     ["", "Ways"],
     ["faces", "Faces"],
-    ["choose", "Choose a family"],
+    ["choose", "Choose a series"],
     ["neighbours", "Neighbours"],
     ["links", "Weakest links"],
   ],

@@ -211,7 +211,9 @@ function Proven() {
         {data?.proven.map((n) => (
           <li key={`${n.contact} ${n.wire}`} className="flex flex-wrap items-baseline gap-3 border-b border-faint py-1">
             {n.contact && <strong className="font-figures">{n.contact} </strong>}
-            {n.contact ? `on ${n.wire}: ${n.tool}, nest ${n.nest}` : `Stripping ${n.wire}: ${n.tool}, notch ${n.nest}`}
+            {n.contact
+              ? `on ${n.wire}: ${n.tool}, crimp die ${n.nest}`
+              : `Stripping ${n.wire}: ${n.tool}, notch ${n.nest}`}
             {n.depth && `, ${n.depth}`} <span className="text-second">{n.note}</span>
             <button className="quiet text-plain" onClick={() => void prove({ ...n, nest: "" })}>
               forget it
@@ -255,7 +257,7 @@ function OwnLeaf() {
       <section>
         <h2 className="text-head">Yours</h2>
         {empty && (
-          <p className="text-second">None yet. Copy a family you know under Find a part, or bring a file in.</p>
+          <p className="text-second">None yet. Copy a series you know under Find a part, or bring a file in.</p>
         )}
         {KINDS.map((kind) => (
           <ul key={kind}>

@@ -72,7 +72,9 @@ function Answer({ data }: { data: Found }) {
               <th className="w-[60px] text-right">A</th>
               <th className="w-[150px] pl-4">Tools</th>
               <th className="w-[62px] text-right">Price</th>
-              <th className="w-[70px]" aria-label="Copy" />
+              <th className="w-[70px]">
+                <span className="sr-only">Copy</span>
+              </th>
             </tr>
           </thead>
           <tbody>

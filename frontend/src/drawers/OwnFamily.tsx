@@ -150,7 +150,7 @@ export function OwnFamily({ code }: { code: string }) {
     })();
   };
   return (
-    <section ref={here} aria-label={`Family ${code}`} className="mt-2 border border-ink bg-sheet p-4">
+    <section ref={here} aria-label={`Series ${code}`} className="mt-2 border border-ink bg-sheet p-4">
       <div className="grid max-w-[760px] gap-x-8 min-[800px]:grid-cols-2">
         <TypedField label="Name" value={data.name} onCommit={(v) => whole("name", v, `${code} is ${v}.`)} />
         <TypedField

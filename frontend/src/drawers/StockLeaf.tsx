@@ -83,7 +83,9 @@ export function StockLeaf() {
               <th className="w-[120px] text-right">At hand</th>
               <th className="w-[120px] text-right">Keep</th>
               <th className="w-[150px] pl-5">Drawer</th>
-              <th className="w-[110px]" />
+              <th className="w-[110px]">
+                <span className="sr-only">What to do</span>
+              </th>
             </tr>
           </thead>
           <tbody>

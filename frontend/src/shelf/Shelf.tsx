@@ -4,6 +4,8 @@ import { useRef, useState } from "react";
 import { Link, useNavigate } from "react-router";
 import { refusal, type ShelfItem } from "../api/client";
 import { createDesign, openFile, pending, shelfAct, useCatalogue, useShelf } from "../api/design";
+import { useGlossary } from "../api/words";
+import { beginFirst, leaveFirst, mayBeOffered } from "../components/FirstHarness";
 import { useSay } from "../components/Notice";
 import { switchTheme } from "../theme";
 import { EarlierPlace, Keeping } from "./Keeping";
@@ -25,7 +27,7 @@ export function Shelf() {
             the drawers: parts and tools
           </Link>
           <button className="quiet" onClick={switchTheme}>
-            light or garage
+            theme: light or dark
           </button>
         </span>
       </header>
@@ -37,6 +39,7 @@ export function Shelf() {
             : `${data.length === 1 ? "One harness" : `${data.length} harnesses`} on the shelf. Nothing leaves this machine.`}
       </p>
       <EarlierPlace />
+      {data?.length === 0 && <OfferFirst />}
       <NewHarness />
       <ul className="mt-7">
         {data?.map((item) => (
@@ -59,12 +62,58 @@ export function Shelf() {
   );
 }
 
+/** A guided first harness, offered where the shelf is empty; once declined it is only a link below. */
+function OfferFirst() {
+  const navigate = useNavigate();
+  const say = useSay();
+  const [offered, setOffered] = useState(mayBeOffered);
+  const begin = async () => {
+    try {
+      const made = await createDesign({ name: "first lamp", practice: "vehicle", supply: "12 V" });
+      beginFirst(made.id);
+      await navigate(`/d/${made.id}/circuits`);
+    } catch (error) {
+      say(refusal(error).message);
+    }
+  };
+  if (!offered)
+    return (
+      <button className="quiet mt-3" onClick={() => void begin()}>
+        a first harness, step by step
+      </button>
+    );
+  return (
+    <section aria-label="First harness" className="mt-5 border border-ink bg-linen px-5 py-4">
+      <h2 className="text-head">New here? A first harness in three minutes</h2>
+      <p className="mt-1 max-w-[80ch]">
+        A lamp on a battery behind a fuse, built on the same screens as any other. The guide stands above the room and
+        can be left at any time.
+      </p>
+      <p className="mt-2 flex gap-4">
+        <button className="press" onClick={() => void begin()}>
+          Show me
+        </button>
+        <button
+          className="quiet"
+          onClick={() => {
+            leaveFirst();
+            setOffered(false);
+          }}
+        >
+          not now
+        </button>
+      </p>
+    </section>
+  );
+}
+
 function NewHarness() {
   const catalogue = useCatalogue();
   const navigate = useNavigate();
   const [name, setName] = useState("");
   const [practice, setPractice] = useState<PracticeName>("motorsport");
   const [supply, setSupply] = useState("");
+  const says = useGlossary()?.practices[practice];
   const usual = catalogue?.usual_supplies_v[practice];
   const [problem, setProblem] = useState<{ detail: string; lines: string[] } | null>(null);
   const file = useRef<HTMLInputElement>(null);
@@ -160,6 +209,7 @@ function NewHarness() {
           }}
         />
       </div>
+      {says && <p className="mt-2 max-w-[92ch] text-plain text-second">{says}</p>}
       {problem && (
         <div role="alert" className="mt-3 text-madder">
           <p>{problem.detail}</p>

@@ -40,6 +40,7 @@ from inkthread.core.catalogue import (
     WireFamily,
 )
 from inkthread.core.catalogue.fitting import Fitting
+from inkthread.core.catalogue.glossary import Word
 from inkthread.core.catalogue.operations import HandWorks
 from inkthread.core.catalogue.proofs import Proofs
 from inkthread.core.catalogue.rescue import Rescue
@@ -49,6 +50,13 @@ from inkthread.core.catalogue.rescue import Rescue
 def shipped_catalogue() -> Catalogue:
     """The catalogue that ships with the program, read once."""
     return read_catalogue(resources.files(__name__))
+
+
+@cache
+def shipped_glossary() -> tuple[Word, ...]:
+    """The words of the trade, in the order of the rooms, read once."""
+    text = resources.files(__name__).joinpath("glossary.json").read_text(encoding="utf-8")
+    return TypeAdapter(tuple[Word, ...]).validate_python(json.loads(text)["words"])
 
 
 def read_catalogue(root: Traversable) -> Catalogue:

@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from flask import Response
 
+from inkthread.catalogue import shipped_glossary
+from inkthread.core.brief.practice_words import practice_in_words
 from inkthread.core.circuits.kinds import kind_from_device
 from inkthread.core.document.starter import practices, usual_supplies_v
 from inkthread.web.catalogue_schemas import (
@@ -11,13 +13,28 @@ from inkthread.web.catalogue_schemas import (
     CatalogueReply,
     ConnectorItem,
     FamilyItem,
+    GlossaryReply,
     KindItem,
     KindPath,
     NewKind,
     RuleItem,
     ViewItem,
+    WordItem,
 )
 from inkthread.web.views import json_reply, view, workshop
+
+
+@view("get", "/glossary", {200: GlossaryReply})
+def get_glossary() -> Response:
+    """The words of the trade for who is new to it, and every practice in a sentence."""
+    catalogue = workshop().catalogue
+    reply = GlossaryReply(
+        words=[
+            WordItem(word=w.word, also=list(w.also), room=w.room, means=w.means) for w in shipped_glossary()
+        ],
+        practices={p: practice_in_words(catalogue, p) for p in practices()},
+    )
+    return json_reply(GlossaryReply, reply)
 
 
 @view("get", "/catalogue", {200: CatalogueReply})

@@ -104,6 +104,24 @@ class RuleItem(BaseModel):
     choices: list[ViewItem]
 
 
+class WordItem(BaseModel):
+    """A word of the trade, what else it is called, the room where it is met, and what it means."""
+
+    model_config = REPLY
+    word: str
+    also: list[str]
+    room: str
+    means: str
+
+
+class GlossaryReply(BaseModel):
+    """The words of the trade, and what each practice changes."""
+
+    model_config = REPLY
+    words: list[WordItem]
+    practices: dict[str, str]
+
+
 class CatalogueReply(BaseModel):
     """What can be chosen from."""
 

@@ -1,6 +1,7 @@
 import { useParams } from "react-router";
 import { pointer, type HarnessDocument } from "../../api/client";
 import { useCatalogue, useDesign, useActs } from "../../api/design";
+import { useGlossary } from "../../api/words";
 import { Leaves } from "../../components/Leaves";
 import { Room } from "../../components/Room";
 import { Sheet } from "../../components/Sheet";
@@ -64,13 +65,12 @@ function BeforeYouCut() {
           <li key={c}>{c}</li>
         ))}
       </ul>
-      <p className="mt-4 border-t border-rule pt-3 text-plain">
+      <p className="mt-4 grid justify-items-start gap-1.5 border-t border-rule pt-3 text-plain">
         <a className="quiet" href={`/api/designs/${design.id}/file`}>
           Export design file
         </a>
-        <br />
         <button className="quiet" onClick={switchTheme}>
-          Light or garage
+          Theme: light or dark
         </button>
       </p>
       <p className="mt-3 text-plain text-second">
@@ -94,6 +94,7 @@ function Facts() {
   const engine =
     brief.engine !== "not said" || design.evaluation.findings.some((f) => f.code === "engine-bond-not-said");
   const preset = design.evaluation.brief.family;
+  const says = useGlossary()?.practices[brief.practice];
   return (
     <div className="max-w-[640px]">
       <TypedField label="Name" value={brief.name} onCommit={(v) => set("name", v, "name")} />
@@ -123,7 +124,7 @@ function Facts() {
         value={brief.practice}
         choices={(catalogue?.practices ?? [brief.practice]).map((p) => ({ value: p, label: p }))}
         onCommit={(v) => set("practice", v, `practice ${v}`)}
-        hint="Sets drop limits, least gauge, slack and the wire family, each shown below."
+        hint={says ?? "Sets drop limits, least gauge, slack and the wire type, each shown below."}
       />
       <TypedField
         figures
@@ -137,7 +138,7 @@ function Facts() {
         label="Supply, working"
         value={`${brief.supply_working_v} V`}
         onCommit={(v) => set("supply_working_v", v, "working supply")}
-        hint="What a meter shows when it runs. Drop is reckoned from this."
+        hint="What a meter shows when it runs. Drop is calculated from this."
       />
       <TypedField
         figures
@@ -177,7 +178,7 @@ function Facts() {
         onCommit={(v) => set("quantity", v, "quantity")}
       />
       <ChoiceField
-        label="Wire family"
+        label="Wire type"
         value={family ?? ""}
         choices={[
           { value: "", label: `the practice's own${family ? "" : ` (${preset})`}` },
@@ -187,7 +188,7 @@ function Facts() {
           })),
         ]}
         onCommit={(v) =>
-          edit([{ op: "replace", path: "/wire/family", value: v || null }], `wire family ${v || "of the practice"}`)
+          edit([{ op: "replace", path: "/wire/family", value: v || null }], `wire type ${v || "of the practice"}`)
         }
       />
     </div>

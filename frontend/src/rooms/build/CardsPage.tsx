@@ -161,7 +161,7 @@ export function CardsPage() {
   const cardsDone = useMemo(() => cards.filter((c) => c.steps.every((s) => done.has(s))).length, [cards, done]);
   if (!work || !state) return <p className="at-bench min-h-screen p-10">Laying out the cards ...</p>;
   return (
-    <div className="at-bench flex min-h-screen flex-col bg-linen px-5 py-4 text-ink min-[900px]:px-11">
+    <main className="at-bench flex min-h-screen flex-col bg-linen px-5 py-4 text-ink min-[900px]:px-11">
       <header className="flex flex-wrap items-center gap-x-5 gap-y-2 text-lead">
         <h1 className="font-text text-lead font-normal">
           <Link to={`/d/${id}/build`} className="underline decoration-rule underline-offset-4">
@@ -300,6 +300,6 @@ export function CardsPage() {
           }}
         />
       )}
-    </div>
+    </main>
   );
 }

@@ -61,7 +61,9 @@ export function PowerLeaf() {
     <table className="w-full" aria-label="First power">
       <thead className="text-left text-fine text-second">
         <tr className="border-b border-ink">
-          <th aria-label="Step" />
+          <th>
+            <span className="sr-only">Step</span>
+          </th>
           <th className="py-1 font-semibold">Fuse</th>
           <th className="font-semibold">What to do</th>
           {data.modes.map((mode, n) => (

@@ -50,7 +50,9 @@ export function HappenedLeaf({ work }: { work: Work }) {
               <th className="font-semibold">At</th>
               <th className="font-semibold">Note</th>
               <th className="font-semibold">Who</th>
-              <th />
+              <th>
+                <span className="sr-only">What to do</span>
+              </th>
             </tr>
           </thead>
           <tbody>

@@ -85,7 +85,7 @@ function Ways({ circuit }: { circuit: string }) {
   return (
     <>
       <h3 className="mb-1 mt-4 text-lead">Ways of joining it</h3>
-      {isPending && <Underway text="Reckoning five ways" share={share} />}
+      {isPending && <Underway text="Calculating five ways" share={share} />}
       {error && <p className="text-madder">{error.message}</p>}
       {data && (
         <table className="w-full text-fine">

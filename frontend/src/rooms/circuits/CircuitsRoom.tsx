@@ -163,7 +163,7 @@ function Devices({ chosen, onChoose }: { chosen: string | null; onChoose: (id: s
       { key: "kind", head: "Kind", width: "minmax(124px,1.1fr)", text: ([, d]) => kinds[d.kind] ?? d.kind },
       {
         key: "draws",
-        head: "Draws",
+        head: "Load current",
         width: "90px",
         beside: 20,
         align: "right",
@@ -314,7 +314,7 @@ function CircuitGrid({ chosen, onChoose }: { chosen: string | null; onChoose: (i
       { key: "role", head: "Is", width: "98px", text: ([id]) => (seen.circuits[id]?.role ?? "").replaceAll("_", " ") },
       {
         key: "carries",
-        head: "Carries",
+        head: "Current",
         width: "78px",
         align: "right",
         figures: true,

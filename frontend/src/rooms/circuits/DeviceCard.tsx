@@ -143,7 +143,7 @@ export function DeviceCard({ device: id }: { device: string }) {
         <p className="mt-2 text-plain">
           {unplaced.join(", ")} {unplaced.length === 1 ? "has" : "have"} no cavity.{" "}
           <button className="quiet" onClick={() => void act("place", "", id)}>
-            Give them the next free ones
+            Assign cavities
           </button>
         </p>
       )}
@@ -157,7 +157,7 @@ export function DeviceCard({ device: id }: { device: string }) {
         <Fields at={at} entry={{ ...device }} specs={PIN_DATA} about={id} />
       </More>
       {(device.structure || loads.length === 0) && paths.length === 0 && (
-        <More title={device.structure ? "A stud on the structure" : "More about it"}>
+        <More title={device.structure ? "A chassis ground stud" : "More about it"}>
           <Fields at={at} entry={{ ...device }} specs={[...STRUCTURE, ...SENSOR]} about={id} />
         </More>
       )}

@@ -92,13 +92,13 @@ function Entry({ item, children }: { item: Item; children: ReactNode }) {
         )}
       </div>
       <div className="text-right">
-        <button className="press" aria-label={`Put in: ${item.label}`} onClick={() => void put()}>
+        <button className="press" aria-label={`Put it in: ${item.label}`} onClick={() => void put()}>
           Put it in
         </button>
         {changed === null ? (
           <button
             className="quiet mt-2 block"
-            aria-label={`Change first: ${item.label}`}
+            aria-label={`change it first: ${item.label}`}
             onClick={() => setChanged(as)}
           >
             change it first

@@ -50,7 +50,7 @@ function Drawing({ feeds }: { feeds: Feed[] }) {
   const height = feeds.length * ROW + TOP + 10;
   const x = (column: number) => 46 + column * COLUMN;
   return (
-    <div className="overflow-x-auto border border-ink bg-sheet">
+    <div role="region" aria-label="The schematic" tabIndex={0} className="overflow-x-auto border border-ink bg-sheet">
       <svg
         viewBox={`0 0 ${width} ${height}`}
         width={width}

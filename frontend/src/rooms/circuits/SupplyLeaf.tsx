@@ -121,7 +121,7 @@ function Shares() {
       },
       {
         key: "draws",
-        head: "Draws",
+        head: "Load current",
         width: "84px",
         align: "right",
         figures: true,

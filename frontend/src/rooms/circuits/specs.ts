@@ -25,7 +25,7 @@ export const PIN_DATA: FieldSpec[] = [
 ];
 
 export const STRUCTURE: FieldSpec[] = [
-  { key: "structure", label: "is structure", kind: "flag", hint: "a stud on the frame, used as a return" },
+  { key: "structure", label: "is chassis ground", kind: "flag", hint: "a stud on the frame, used as a return" },
   { key: "structure_mohm", label: "to source", kind: "figure", unit: "mohm", hint: "of the frame, as measured" },
 ];
 
@@ -42,7 +42,7 @@ export const SENSOR: FieldSpec[] = [
 ];
 
 export const LOAD: FieldSpec[] = [
-  { key: "current_a", label: "draws", kind: "figure", unit: "A" },
+  { key: "current_a", label: "load current", kind: "figure", unit: "A" },
   { key: "kind", label: "as", kind: "choice", choices: spoken(LOAD_KINDS) },
   { key: "service", label: "service", kind: "choice", choices: spoken(SERVICES) },
   { key: "rated_v", label: "at", kind: "figure", unit: "V", empty: "the working supply" },
@@ -150,16 +150,15 @@ export const SOURCE: FieldSpec[] = [
   { key: "most_v", label: "Most", kind: "figure", unit: "V", empty: "–" },
   {
     key: "internal_mohm",
-    label: "Inside",
+    label: "Internal resistance",
     kind: "figure",
     unit: "mohm",
     empty: "–",
-    hint: "internal resistance",
     width: "104px",
   },
-  { key: "fault_a", label: "Into a short", kind: "figure", unit: "A", empty: "worked out", width: "104px" },
+  { key: "fault_a", label: "Short-circuit current", kind: "figure", unit: "A", empty: "worked out", width: "104px" },
   { key: "limit_a", label: "Gives at most", kind: "figure", unit: "A", empty: "no limit", width: "104px" },
-  { key: "capacity_ah", label: "Holds", kind: "figure", unit: "Ah", empty: "–" },
+  { key: "capacity_ah", label: "Capacity", kind: "figure", unit: "Ah", empty: "–" },
 ];
 
 export function groupFields(families: { value: string; label: string }[]): FieldSpec[] {

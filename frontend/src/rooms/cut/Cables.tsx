@@ -20,7 +20,9 @@ export function Cables({ ticks, onToggle }: Props) {
       <table className="mb-6 w-full text-plain" aria-label="Cables">
         <thead className="text-left text-fine text-second">
           <tr className="border-b border-ink">
-            <th className="w-[46px]" aria-label="Cut" />
+            <th className="w-[46px]">
+              <span className="sr-only">Cut</span>
+            </th>
             <th className="py-1">Cable</th>
             <th>Cable to use</th>
             <th className="text-right">Cores</th>

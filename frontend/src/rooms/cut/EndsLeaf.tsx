@@ -2,7 +2,7 @@ import { useCallback, useMemo } from "react";
 import { pointer, type Evaluation, type HarnessDocument } from "../../api/client";
 import { useActs, useDesign } from "../../api/design";
 import { END_STATES } from "../../api/values";
-import type { Column } from "../../components/columns";
+import { bareText, type Column } from "../../components/columns";
 import { YES_NO } from "../../components/fields";
 import { Grid } from "../../components/Grid";
 import { fine, length, lengthUnit, nextOrder, often, unitsOf, words } from "../../format";
@@ -55,8 +55,9 @@ export function EndsLeaf() {
       figures: true,
       text: shown,
       title: () => hint,
-      show: (row) =>
-        (said(row)?.[key] ?? null) === null ? <span className="text-second">{shown(row)}</span> : shown(row),
+      show: (row) => (
+        <span className={(said(row)?.[key] ?? null) === null ? "text-second" : ""}>{bareText(shown(row), "mm")}</span>
+      ),
       unit: lengthUnit(units),
       begin: (row) => shown(row),
       commit: (row, typed) => put(row, key, typed.trim() === "" ? null : typed),

@@ -86,7 +86,7 @@ function Bar({ spool: s, longest }: { spool: PlannedSpool; longest: number }) {
         </span>
       </td>
       <td className="py-2">
-        <span className="flex h-[26px] w-full">
+        <span className="flex h-[26px] w-full overflow-x-auto overflow-y-hidden">
           {s.pieces.map((p, n) => (
             <Piece
               key={`${p.piece} ${p.number} ${n}`}
@@ -137,7 +137,7 @@ function Piece({ piece: p, spool, width, wide, base }: PieceProps) {
       role="checkbox"
       aria-checked={p.done}
       disabled={p.spoiled}
-      className={`h-full min-w-[6px] overflow-hidden border-r border-sheet text-center font-figures text-fine ${p.spoiled ? "line-through" : ""}`}
+      className={`h-full min-w-[24px] shrink-0 overflow-hidden border-r border-sheet text-center font-figures text-fine ${p.spoiled ? "line-through" : ""}`}
       style={{
         width,
         background: p.done ? `color-mix(in srgb, ${base} 32%, var(--sheet))` : base,
@@ -227,7 +227,9 @@ function AtHand() {
             <th className="w-[110px]">Colour</th>
             <th className="w-[130px] text-right">Left</th>
             <th className="pl-4">Lies in</th>
-            <th className="w-[110px]" />
+            <th className="w-[110px]">
+              <span className="sr-only">What to do</span>
+            </th>
           </tr>
         </thead>
         <tbody>

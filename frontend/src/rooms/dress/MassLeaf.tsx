@@ -49,7 +49,9 @@ export function MassLeaf({ sheet }: { sheet: DressSheet }) {
             <th className="w-[84px] text-right">Cover</th>
             <th className="w-[84px] text-right">Held by</th>
             <th className="w-[84px] text-right">All</th>
-            <th className="pl-4" aria-label="Share" />
+            <th className="pl-4">
+              <span className="sr-only">Share</span>
+            </th>
           </tr>
         </thead>
         <tbody>

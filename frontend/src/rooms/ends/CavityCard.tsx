@@ -170,7 +170,7 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
           )}
         </Fact>
         {end.tool && end.nest !== "-" && (
-          <Fact name="nest">
+          <Fact name="crimp die (nest)">
             <strong className="font-figures">{end.nest}</strong>
             {end.depth ? `, ${end.depth}` : ""}
             <span className="block text-fine text-second">{end.proven || end.tool_source}</span>
@@ -297,7 +297,13 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
           }}
         >
           <input name="tool" className="inkbox" aria-label="Tool" defaultValue={end.tool} placeholder="tool" />
-          <input name="nest" className="inkbox" aria-label="Nest" defaultValue={end.nest} placeholder="nest" />
+          <input
+            name="nest"
+            className="inkbox"
+            aria-label="Crimp die (nest)"
+            defaultValue={end.nest}
+            placeholder="crimp die"
+          />
           <input name="depth" className="inkbox" aria-label="Depth" defaultValue={end.depth} placeholder="depth" />
           <input name="note" className="inkbox" aria-label="Note" placeholder="held 9 kg, 12 May" />
           {refused && (
@@ -322,7 +328,7 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
       ) : (
         <p className="mt-1 text-plain">
           <button className="quiet" onClick={() => setNoting(true)}>
-            {end.proven ? "change what was proven here" : "note a nest proven here"}
+            {end.proven ? "change what was proven here" : "note a crimp die proven here"}
           </button>
         </p>
       )}

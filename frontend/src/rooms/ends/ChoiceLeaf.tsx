@@ -30,7 +30,7 @@ export function ChoiceLeaf({ id }: { id: string }) {
   const [problem, setProblem] = useState<string | null>(null);
   const [sort, setSort] = useState<Sort | null>(null);
   if (error) return <p className="text-madder">{error.message}</p>;
-  if (!data) return <p className="text-second">Trying every family on every wire ...</p>;
+  if (!data) return <p className="text-second">Trying every series on every wire ...</p>;
   const { choices, rejected, wires } = data.ranking;
   const now = design.document.ends.connectors[id];
   const by = sort ? SORTS[sort] : null;
@@ -79,10 +79,10 @@ export function ChoiceLeaf({ id }: { id: string }) {
           </button>
         </p>
       )}
-      <table className="mb-5 w-full text-plain" aria-label="Families that would do">
+      <table className="mb-5 w-full text-plain" aria-label="Series that would do">
         <thead className="text-left text-fine text-second">
           <tr className="border-b border-ink align-bottom">
-            <th className="py-1">Family</th>
+            <th className="py-1">Series</th>
             <Head sort="grade" now={sort} onSort={setSort} text="Grade" />
             <Head sort="ways" now={sort} onSort={setSort} text="Ways" right />
             <th className="py-1 pl-3">Its wires</th>
@@ -90,7 +90,9 @@ export function ChoiceLeaf({ id }: { id: string }) {
             <Head sort="tools" now={sort} onSort={setSort} text="Tools" right />
             <Head sort="each" now={sort} onSort={setSort} text="Each" right />
             <th className="py-1 pl-4">Why</th>
-            <th className="w-[84px]" aria-label="Take it" />
+            <th className="w-[84px]">
+              <span className="sr-only">Take it</span>
+            </th>
           </tr>
         </thead>
         <tbody>

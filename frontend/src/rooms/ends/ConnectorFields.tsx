@@ -40,7 +40,7 @@ export function ConnectorFields({ id }: { id: string }) {
       />
       <ChoiceField
         narrow
-        label="Family"
+        label="Connector series"
         value={connector.family}
         choices={[
           ...(family ? [] : [{ value: connector.family, label: `${connector.family}, not held here` }]),
@@ -176,7 +176,7 @@ export function ConnectorFields({ id }: { id: string }) {
             figures
             label="Cable"
             value={connector.cable_mm === null ? "" : length(connector.cable_mm, unitsOf(design.document))}
-            placeholder="as reckoned"
+            placeholder="as calculated"
             hint="diameter of what enters the rear"
             onCommit={(v) => set({ cable_mm: v.trim() === "" ? null : v }, "cable")}
           />
@@ -297,7 +297,7 @@ function Mate({ id }: { id: string }) {
       <legend className="px-1 font-heading text-lead">What is fitted on the device?</legend>
       <div className="grid grid-cols-2 gap-2">
         <select
-          aria-label="Family on the device"
+          aria-label="Series on the device"
           className="inkbox col-span-2"
           value={there.family}
           onChange={(e) => setSaid({ family: e.target.value })}

@@ -24,7 +24,7 @@ export function LinksLeaf() {
         <thead className="text-left text-fine text-second">
           <tr className="border-b border-ink">
             <th className="py-1">Circuit</th>
-            <th className="w-[90px] text-right">Carries</th>
+            <th className="w-[90px] text-right">Current</th>
             <th className="w-[90px] text-right">Holds</th>
             <th className="w-[18%] pl-5">Used</th>
             <th className="pl-3">Weakest</th>

@@ -77,7 +77,9 @@ export function NeighboursLeaf({ id }: { id: string }) {
             <tr className="border-b border-ink">
               <th className="w-[38%] py-1">Neighbours</th>
               <th className="w-[70px] text-right">Score</th>
-              <th className="w-[14%] pl-5" aria-label="Score as a bar" />
+              <th className="w-[14%] pl-5">
+                <span className="sr-only">Score as a bar</span>
+              </th>
               <th className="pl-3">A bridge</th>
             </tr>
           </thead>

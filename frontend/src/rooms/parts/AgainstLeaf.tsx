@@ -44,7 +44,7 @@ export function AgainstLeaf() {
               ))}
           </optgroup>
         </select>
-        {isFetching && <span className="text-second">Reckoning both ...</span>}
+        {isFetching && <span className="text-second">Calculating both ...</span>}
       </label>
       {error && <p className="text-madder">{error.message}</p>}
       {data ? (

@@ -118,7 +118,9 @@ function Lying({ lines }: { lines: CoveredLine[] }) {
             <th className="text-right">From here</th>
             <th className="text-right">Set aside</th>
             <th className="text-right">For others</th>
-            <th />
+            <th>
+              <span className="sr-only">What to do</span>
+            </th>
           </tr>
         </thead>
         <tbody>
@@ -184,7 +186,9 @@ function Kits() {
             <th className="pl-4">Covers</th>
             <th>Short of it</th>
             <th>Left over</th>
-            <th />
+            <th>
+              <span className="sr-only">What to do</span>
+            </th>
           </tr>
         </thead>
         <tbody>

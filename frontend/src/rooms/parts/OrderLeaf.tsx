@@ -2,6 +2,7 @@ import { Link } from "react-router";
 import { useBuying, useCoverage, useOrders, type Order, type Orders } from "../../api/buying";
 import { useDesign } from "../../api/design";
 import { useSay } from "../../components/Notice";
+import { Wide } from "../../components/Wide";
 import { Swatch } from "../../components/Swatch";
 import { Underway } from "../../components/Underway";
 import { amount } from "./lines";
@@ -114,46 +115,50 @@ function Ordered({ order }: { order: Order }) {
           write this order
         </button>
       </h2>
-      <table className="w-full text-plain" aria-label={`From ${order.supplier}`}>
-        <thead className="text-left text-fine text-second">
-          <tr className="border-b border-ink">
-            <th className="py-1">Part</th>
-            <th>In words</th>
-            <th className="text-right">Need</th>
-            <th className="text-right">Order</th>
-            <th className="pl-4">Packs</th>
-            <th className="text-right">Each</th>
-            <th className="text-right">Cost</th>
-            <th className="pl-4">Sent in</th>
-            <th className="pl-3">Priced</th>
-          </tr>
-        </thead>
-        <tbody>
-          {order.lines.map((l) => (
-            <tr key={`${l.code} ${l.colour}`} className="border-b border-faint align-baseline">
-              <td className="whitespace-nowrap py-1 pr-3 font-figures font-bold">{l.code}</td>
-              <td className="max-w-[360px] truncate pr-2" title={l.description}>
-                {l.colour && <Swatch colour={l.colour} width={30} />} {l.description}
-              </td>
-              <td className="whitespace-nowrap text-right font-figures text-second">{amount(l.need, l.unit)}</td>
-              <td className="whitespace-nowrap pl-2 text-right font-figures font-bold text-figure">
-                {amount(l.quantity, l.unit)}
-              </td>
-              <td className="whitespace-nowrap pl-4 text-second">
-                {l.pack === 1 ? "" : `${l.packs} of ${l.pack}${l.unit === "m" ? " m" : ""}`}
-                {l.for_the_break && <span title="more than is needed, because so many cost less"> for the price</span>}
-                {l.scarce && <span className="text-madder"> they have fewer</span>}
-              </td>
-              <td className="text-right font-figures">{l.price_each.toFixed(l.price_each < 0.1 ? 3 : 2)}</td>
-              <td className="pl-2 text-right font-figures">{l.cost.toFixed(2)}</td>
-              <td className="whitespace-nowrap pl-4 text-second">
-                {l.lead_days === null ? "not said" : days(l.lead_days)}
-              </td>
-              <td className="whitespace-nowrap pl-3 text-second">{age(l.as_of)}</td>
+      <Wide label={`From ${order.supplier}`}>
+        <table className="w-full text-plain" aria-label={`From ${order.supplier}`}>
+          <thead className="text-left text-fine text-second">
+            <tr className="border-b border-ink">
+              <th className="py-1">Part</th>
+              <th>In words</th>
+              <th className="text-right">Need</th>
+              <th className="text-right">Order</th>
+              <th className="pl-4">Packs</th>
+              <th className="text-right">Each</th>
+              <th className="text-right">Cost</th>
+              <th className="pl-4">Sent in</th>
+              <th className="pl-3">Priced</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {order.lines.map((l) => (
+              <tr key={`${l.code} ${l.colour}`} className="border-b border-faint align-baseline">
+                <td className="whitespace-nowrap py-1 pr-3 font-figures font-bold">{l.code}</td>
+                <td className="max-w-[360px] truncate pr-2" title={l.description}>
+                  {l.colour && <Swatch colour={l.colour} width={30} />} {l.description}
+                </td>
+                <td className="whitespace-nowrap text-right font-figures text-second">{amount(l.need, l.unit)}</td>
+                <td className="whitespace-nowrap pl-2 text-right font-figures font-bold text-figure">
+                  {amount(l.quantity, l.unit)}
+                </td>
+                <td className="whitespace-nowrap pl-4 text-second">
+                  {l.pack === 1 ? "" : `${l.packs} of ${l.pack}${l.unit === "m" ? " m" : ""}`}
+                  {l.for_the_break && (
+                    <span title="more than is needed, because so many cost less"> for the price</span>
+                  )}
+                  {l.scarce && <span className="text-madder"> they have fewer</span>}
+                </td>
+                <td className="text-right font-figures">{l.price_each.toFixed(l.price_each < 0.1 ? 3 : 2)}</td>
+                <td className="pl-2 text-right font-figures">{l.cost.toFixed(2)}</td>
+                <td className="whitespace-nowrap pl-4 text-second">
+                  {l.lead_days === null ? "not said" : days(l.lead_days)}
+                </td>
+                <td className="whitespace-nowrap pl-3 text-second">{age(l.as_of)}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Wide>
     </section>
   );
 }
@@ -181,32 +186,34 @@ function Unoffered({ plan }: { plan: Orders["plan"] }) {
           about <strong className="font-figures">{plan.estimate.toFixed(2)}</strong> by the catalogue
         </span>
       </h2>
-      <table className="w-full text-plain" aria-label="Without a seller">
-        <thead className="text-left text-fine text-second">
-          <tr className="border-b border-ink">
-            <th className="py-1">Part</th>
-            <th>In words</th>
-            <th className="text-right">To buy</th>
-            <th className="text-right">About</th>
-            <th className="pl-5">Why</th>
-          </tr>
-        </thead>
-        <tbody>
-          {plan.unoffered.map((u) => (
-            <tr key={`${u.code} ${u.colour}`} className="border-b border-faint align-baseline">
-              <td className="whitespace-nowrap py-1 pr-3 font-figures font-bold">{u.code}</td>
-              <td className="max-w-[420px] truncate pr-2" title={u.description}>
-                {u.colour && <Swatch colour={u.colour} width={30} />} {u.description}
-              </td>
-              <td className="whitespace-nowrap text-right font-figures font-bold text-figure">
-                {amount(u.quantity, u.unit)}
-              </td>
-              <td className="pl-2 text-right font-figures">{u.estimate.toFixed(2)}</td>
-              <td className="pl-5 text-second">{u.why}</td>
+      <Wide label="Without a seller">
+        <table className="w-full text-plain" aria-label="Without a seller">
+          <thead className="text-left text-fine text-second">
+            <tr className="border-b border-ink">
+              <th className="py-1">Part</th>
+              <th>In words</th>
+              <th className="text-right">To buy</th>
+              <th className="text-right">About</th>
+              <th className="pl-5">Why</th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {plan.unoffered.map((u) => (
+              <tr key={`${u.code} ${u.colour}`} className="border-b border-faint align-baseline">
+                <td className="whitespace-nowrap py-1 pr-3 font-figures font-bold">{u.code}</td>
+                <td className="max-w-[420px] truncate pr-2" title={u.description}>
+                  {u.colour && <Swatch colour={u.colour} width={30} />} {u.description}
+                </td>
+                <td className="whitespace-nowrap text-right font-figures font-bold text-figure">
+                  {amount(u.quantity, u.unit)}
+                </td>
+                <td className="pl-2 text-right font-figures">{u.estimate.toFixed(2)}</td>
+                <td className="pl-5 text-second">{u.why}</td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Wide>
     </section>
   );
 }

@@ -90,7 +90,9 @@ function Columns({ wholes, onDrop, busy }: ColumnsProps) {
     >
       <thead className="text-left align-bottom">
         <tr className="border-b border-ink">
-          <th className="w-[190px] py-1" aria-label="Figure" />
+          <th className="w-[190px] py-1">
+            <span className="sr-only">Figure</span>
+          </th>
           {wholes.map((w) => (
             <th key={w.id} className="py-1 pl-4 text-right">
               {w.name}
@@ -135,7 +137,9 @@ function Columns({ wholes, onDrop, busy }: ColumnsProps) {
           ))}
         </tr>
         <tr className="align-top">
-          <th aria-label="What to do" />
+          <th>
+            <span className="sr-only">What to do</span>
+          </th>
           {wholes.map((w) => (
             <td key={w.id} className="py-1.5 pl-4 text-right">
               {w.id !== "now" && (

@@ -79,7 +79,9 @@ export function PiecesLeaf({ pieces, state, onChoose }: Props) {
               <th className="font-semibold">Begun</th>
               <th className="font-semibold">Signed</th>
               <th className="font-semibold">Built to</th>
-              <th />
+              <th>
+                <span className="sr-only">What to do</span>
+              </th>
             </tr>
           </thead>
           <tbody>

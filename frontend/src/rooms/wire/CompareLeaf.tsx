@@ -9,7 +9,7 @@ export function CompareLeaf() {
   const { data, error, isFetching, share } = useFamilies();
   const units = unitsOf(design.document);
   if (error) return <p className="text-madder">{error.message}</p>;
-  const underway = <Underway text="Reckoning the whole harness in every family" share={share} />;
+  const underway = <Underway text="Calculating the whole harness in every wire type" share={share} />;
   if (!data) return underway;
   const sound = data.families.filter((f) => f.stops === 0);
   const best = (pick: (f: (typeof sound)[number]) => number) => Math.min(...sound.map(pick));
@@ -35,10 +35,10 @@ export function CompareLeaf() {
         The same harness with another family instead of its own. Circuits and wires that have a family of their own keep
         it. ◂ marks the best of those without a stop.
       </p>
-      <table className={`w-full text-plain ${isFetching ? "opacity-60" : ""}`} aria-label="Families side by side">
+      <table className={`w-full text-plain ${isFetching ? "opacity-60" : ""}`} aria-label="Wire types side by side">
         <thead className="text-left text-second">
           <tr className="border-b border-ink text-fine">
-            <th className="py-1">Family</th>
+            <th className="py-1">Wire type</th>
             <th className="text-right">Mass</th>
             <th className="text-right">Cost</th>
             <th className="text-right">Worst drop</th>
@@ -46,7 +46,9 @@ export function CompareLeaf() {
             <th className="text-right">Thickest bundle</th>
             <th className="text-right">Wires to buy</th>
             <th className="pl-4">Findings</th>
-            <th />
+            <th>
+              <span className="sr-only">Take it</span>
+            </th>
           </tr>
         </thead>
         <tbody>

@@ -25,7 +25,7 @@ export function FamiliesLeaf() {
   const families = useMemo(() => codes.map((c) => ({ value: c, label: c })), [codes]);
   const sampleSpecs = useMemo<FieldSpec[]>(
     () => [
-      { key: "family", label: "Family", kind: "choice", choices: families },
+      { key: "family", label: "Wire type", kind: "choice", choices: families },
       { key: "gauge", label: "Label says", kind: "text", width: "100px" },
       { key: "od_mm", label: "Over all", kind: "figure", unit: "mm", empty: "–" },
       { key: "resistance_mohm_per_m", label: "Resistance", kind: "figure", unit: "mohm/m", empty: "–", width: "116px" },
@@ -54,14 +54,14 @@ export function FamiliesLeaf() {
     <>
       <div className="max-w-[720px]">
         <ChoiceField
-          label="Wire family"
+          label="Wire type"
           value={wire.family ?? ""}
           choices={[
             { value: "", label: `the practice's own (${design.evaluation.brief.family})` },
             ...codes.map((c) => ({ value: c, label: named(c) })),
           ]}
           onCommit={(v) =>
-            edit([{ op: "replace", path: "/wire/family", value: v || null }], `wire family ${v || "of the practice"}`)
+            edit([{ op: "replace", path: "/wire/family", value: v || null }], `wire type ${v || "of the practice"}`)
           }
         />
         <TypedField
@@ -70,7 +70,7 @@ export function FamiliesLeaf() {
           value={Object.keys(wire.also).join(" ")}
           placeholder="none; codes with spaces between"
           hint="Used where the first cannot do: thicker cable for the battery, say."
-          onCommit={(v) => edit([{ op: "replace", path: "/wire/also", value: listed(v) }], "families also allowed")}
+          onCommit={(v) => edit([{ op: "replace", path: "/wire/also", value: listed(v) }], "wire types also allowed")}
         />
         <Fields
           wide
@@ -117,7 +117,7 @@ export function FamiliesLeaf() {
         entries={wire.samples}
         specs={sampleSpecs}
         onNew={{
-          prompt: "new: a family and a gauge, like J1128-TXL 18 AWG",
+          prompt: "new: a wire type and a gauge, like J1128-TXL 18 AWG",
           commit: (typed) => {
             const [family = "", ...gauge] = typed.trim().split(/\s+/);
             return edit(
@@ -133,7 +133,7 @@ export function FamiliesLeaf() {
           },
         }}
       />
-      <h2 className="mb-1 mt-7 text-head">Families of your own</h2>
+      <h2 className="mb-1 mt-7 text-head">Wire types of your own</h2>
       <OwnFamilies />
     </>
   );
@@ -268,7 +268,7 @@ function OwnFamilies() {
   return (
     <>
       <EntryGrid
-        label="Own families"
+        label="Own wire types"
         at={["wire", "own_families"]}
         entries={own}
         idHead="Code"
@@ -292,7 +292,7 @@ function OwnFamilies() {
                   },
                 },
               ],
-              `own family ${typed}`,
+              `own wire type ${typed}`,
             ),
         }}
       />

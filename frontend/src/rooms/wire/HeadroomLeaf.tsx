@@ -54,7 +54,7 @@ export function HeadroomLeaf() {
                   <th className="w-[24%] py-1">
                     {place === "branch" ? "Branch" : place === "fuse" ? "Fuse" : "Source"}
                   </th>
-                  <th className="w-[10%] text-right">Carries</th>
+                  <th className="w-[10%] text-right">Current</th>
                   <th className="w-[12%] text-right">More</th>
                   <th className="w-[16%] pl-5">Room</th>
                   <th className="pl-3">Then</th>

@@ -101,7 +101,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
       },
       {
         key: "carries",
-        head: "Carries",
+        head: "Current",
         width: "76px",
         align: "right",
         figures: true,
