@@ -160,14 +160,6 @@ def test_a_place_that_is_none_is_refused_and_what_was_typed_is_kept(page: Page, 
     expect(grid.get_by_text("first", exact=True)).to_be_visible()
 
 
-@pytest.mark.parametrize("view", ["build", "build/cards", "build/happened", "build/time"])
-def test_views_are_accessible(page: Page, site, axe, view):
-    page.goto(f"{site}/d/larkspur/{view}")
-    expect(page.get_by_role("heading", level=1)).to_be_visible()
-    page.wait_for_load_state("networkidle")
-    assert axe() == []
-
-
 def test_a_photograph_is_kept_with_the_step_and_shown(page: Page, at_bench, site):
     at_bench()
     page.keyboard.press("n")

@@ -4,39 +4,7 @@ from __future__ import annotations
 
 import re
 
-import pytest
 from playwright.sync_api import Page, expect
-
-VIEWS = [
-    "",
-    "bench/ampacity",
-    "d/larkspur/brief",
-    "d/larkspur/circuits",
-    "d/larkspur/route",
-    "d/larkspur/wire",
-    "d/larkspur/ends/A1",
-    "d/larkspur/cut",
-    "d/larkspur/parts",
-    "d/larkspur/parts/bill",
-    "d/larkspur/parts/drawers",
-    "d/larkspur/parts/tools",
-    "d/larkspur/parts/ways",
-    "d/larkspur/parts/against",
-    "drawers/suppliers",
-    "drawers/stock",
-    "d/dawdler-sketch/findings",
-    "d/larkspur/build",
-    "d/larkspur/circuits/supply",
-    "d/larkspur/circuits/together",
-    "d/larkspur/circuits/schematic",
-    "d/larkspur/circuits/paste",
-    "d/larkspur/circuits/library",
-    "d/larkspur/route/points",
-    "d/larkspur/route/splices",
-    "d/larkspur/wire/families",
-    "d/larkspur/wire/compare",
-    "d/larkspur/wire/headroom",
-]
 
 
 def tally(page: Page):
@@ -208,15 +176,3 @@ def test_a_gauge_is_fixed_with_a_reason_judged_and_freed_by_one_click(page: Page
     page.get_by_role("link", name=re.compile("^Findings")).click()
     page.get_by_role("button", name="Do it").first.click()
     expect(tally(page)).to_contain_text("nothing found")
-
-
-@pytest.mark.parametrize("view", VIEWS)
-def test_views_are_accessible_in_both_themes(page: Page, site, axe, view):
-    page.goto(f"{site}/{view}")
-    expect(page.get_by_role("heading", level=1)).to_be_visible()
-    page.wait_for_load_state("networkidle")
-    assert axe() == []
-    overflow = page.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
-    assert overflow <= 0, "nothing runs off the side at 1280"
-    page.evaluate("document.documentElement.dataset.theme = 'garage'")
-    assert axe("color-contrast") == []

@@ -28,7 +28,11 @@ export function Words({ room, head }: { room: string; head: string }) {
         />
       </label>
       {listed.length === 0 && <p className="mt-2 text-second">Not among the {words.length} words explained here.</p>}
-      <dl className="mt-2 grid max-h-[34vh] grid-cols-[minmax(110px,auto)_1fr] gap-x-5 gap-y-1.5 overflow-auto text-plain">
+      <dl
+        // It scrolls by itself, by the keyboard too.
+        tabIndex={0}
+        className="mt-2 grid max-h-[34vh] grid-cols-[minmax(110px,auto)_1fr] gap-x-5 gap-y-1.5 overflow-auto text-plain"
+      >
         {listed.map((w) => (
           <div key={w.word} className="contents">
             <dt className="font-semibold">{w.word}</dt>

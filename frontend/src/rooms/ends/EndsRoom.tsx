@@ -148,7 +148,8 @@ function ConnectorList({
     const at = own?.querySelector<HTMLElement>("[aria-pressed=true]");
     if (!own || !at) return;
     // The list alone is scrolled, never the page under it.
-    const [low, high] = [at.offsetTop - own.offsetTop, at.offsetTop - own.offsetTop + at.offsetHeight];
+    const low = at.getBoundingClientRect().top - own.getBoundingClientRect().top + own.scrollTop;
+    const high = low + at.offsetHeight;
     if (low < own.scrollTop) own.scrollTop = low;
     else if (high > own.scrollTop + own.clientHeight) own.scrollTop = high - own.clientHeight;
   }, [chosen]);
@@ -157,7 +158,7 @@ function ConnectorList({
       ref={list}
       aria-label="Connectors"
       onKeyDown={roving}
-      className="self-start min-[1000px]:sticky min-[1000px]:top-5 min-[1000px]:max-h-[calc(100vh-40px)] min-[1000px]:overflow-y-auto"
+      className="self-start min-[1000px]:sticky min-[1000px]:top-5 min-[1000px]:max-h-[max(180px,calc(100vh-232px))] min-[1000px]:overflow-y-auto"
     >
       {ids.map((id) => {
         const c = connectors[id];
