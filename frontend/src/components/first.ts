@@ -22,7 +22,7 @@ export const FIRST_STEPS: readonly FirstStep[] = [
     room: "route",
     title: "Say how far it is",
     text: "Measure along the machine and type the lengths, from place to place. A bare number is in millimetres; 5 ft is understood too:",
-    line: { act: "run", text: "B1 200 > F1 1500 > E1" },
+    line: { act: "run", text: "B1 150 > F1 1500 > E1" },
     done: (d) => Object.keys(d.document.route.branches).length > 0,
   },
   {

@@ -29,7 +29,7 @@ export function nextOf(room: string, design: DesignReply): Next | null {
     return { lead: "Next", to: `/d/${design.id}/${lacking[0]}`, text: lacking[1], more: 0 };
   if (lacking) return null;
   return mend(
-    "Next",
+    "Elsewhere",
     alone.filter((f) => f.severity !== "consider"),
   );
 }

@@ -1,3 +1,4 @@
+import { Wide } from "../../components/Wide";
 import { useState } from "react";
 import { useDesign, useActs } from "../../api/design";
 import { useChoices, usePinout, type Choices } from "../../api/ends";
@@ -79,53 +80,55 @@ export function ChoiceLeaf({ id }: { id: string }) {
           </button>
         </p>
       )}
-      <table className="mb-5 w-full text-plain" aria-label="Series that would do">
-        <thead className="text-left text-fine text-second">
-          <tr className="border-b border-ink align-bottom">
-            <th className="py-1">Series</th>
-            <Head sort="grade" now={sort} onSort={setSort} text="Grade" />
-            <Head sort="ways" now={sort} onSort={setSort} text="Ways" right />
-            <th className="py-1 pl-3">Its wires</th>
-            <Head sort="parts" now={sort} onSort={setSort} text="Parts" right />
-            <Head sort="tools" now={sort} onSort={setSort} text="Tools" right />
-            <Head sort="each" now={sort} onSort={setSort} text="Each" right />
-            <th className="py-1 pl-4">Why</th>
-            <th className="w-[84px]">
-              <span className="sr-only">Take it</span>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          {sorted.map((c) => (
-            <tr key={c.family} className="border-b border-faint align-top">
-              <td className="py-1.5">
-                <strong className="font-figures">{c.family}</strong>{" "}
-                <span className="block text-fine text-second">{c.name}</span>
-              </td>
-              <td className="py-1.5" title={GRADES[c.grade]}>
-                {c.grade}
-              </td>
-              <td className="py-1.5 text-right font-figures">{c.ways}</td>
-              <td className="py-1.5 pl-3 font-figures text-fine">{c.gauges.join(", ")}</td>
-              <td className="py-1.5 pl-3 text-right font-figures">{c.parts_cost.toFixed(2)}</td>
-              <td className="py-1.5 pl-3 text-right font-figures">
-                {c.tooling_cost ? c.tooling_cost.toFixed(0) : "owned"}
-              </td>
-              <td className="py-1.5 pl-3 text-right font-figures font-bold">{c.total_each.toFixed(2)}</td>
-              <td className="py-1.5 pl-4 text-fine">{c.why.join(", ")}</td>
-              <td className="py-1 text-right">
-                {now?.family === c.family ? (
-                  <span className="text-fine text-second">fitted now</span>
-                ) : (
-                  <button className="press" onClick={() => void take(c)}>
-                    Take it
-                  </button>
-                )}
-              </td>
+      <Wide label="Series">
+        <table className="mb-5 w-full min-w-[620px] text-plain" aria-label="Series that would do">
+          <thead className="text-left text-fine text-second">
+            <tr className="border-b border-ink align-bottom">
+              <th className="py-1">Series</th>
+              <Head sort="grade" now={sort} onSort={setSort} text="Grade" />
+              <Head sort="ways" now={sort} onSort={setSort} text="Ways" right />
+              <th className="py-1 pl-3">Its wires</th>
+              <Head sort="parts" now={sort} onSort={setSort} text="Parts" right />
+              <Head sort="tools" now={sort} onSort={setSort} text="Tools" right />
+              <Head sort="each" now={sort} onSort={setSort} text="Each" right />
+              <th className="py-1 pl-4">Why</th>
+              <th className="w-[84px]">
+                <span className="sr-only">Take it</span>
+              </th>
             </tr>
-          ))}
-        </tbody>
-      </table>
+          </thead>
+          <tbody>
+            {sorted.map((c) => (
+              <tr key={c.family} className="border-b border-faint align-top">
+                <td className="py-1.5">
+                  <strong className="font-figures">{c.family}</strong>{" "}
+                  <span className="block text-fine text-second">{c.name}</span>
+                </td>
+                <td className="py-1.5" title={GRADES[c.grade]}>
+                  {c.grade}
+                </td>
+                <td className="py-1.5 text-right font-figures">{c.ways}</td>
+                <td className="py-1.5 pl-3 font-figures text-fine">{c.gauges.join(", ")}</td>
+                <td className="py-1.5 pl-3 text-right font-figures">{c.parts_cost.toFixed(2)}</td>
+                <td className="py-1.5 pl-3 text-right font-figures">
+                  {c.tooling_cost ? c.tooling_cost.toFixed(0) : "owned"}
+                </td>
+                <td className="py-1.5 pl-3 text-right font-figures font-bold">{c.total_each.toFixed(2)}</td>
+                <td className="py-1.5 pl-4 text-fine">{c.why.join(", ")}</td>
+                <td className="py-1 text-right">
+                  {now?.family === c.family ? (
+                    <span className="text-fine text-second">fitted now</span>
+                  ) : (
+                    <button className="press" onClick={() => void take(c)}>
+                      Take it
+                    </button>
+                  )}
+                </td>
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      </Wide>
       <section>
         <h2 className="text-head">Would not do</h2>
         <ul className="mt-1 columns-1 gap-8 text-plain min-[1000px]:columns-2">

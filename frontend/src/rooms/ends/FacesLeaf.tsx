@@ -1,6 +1,7 @@
 import { useState } from "react";
 import { useDesign } from "../../api/design";
 import { Face, type FaceWire } from "../../components/Face";
+import { Swatch } from "../../components/Swatch";
 import { trim } from "../../format";
 import type { Connector } from "./types";
 
@@ -54,6 +55,26 @@ export function Faces(props: Props & { wide: boolean }) {
       {!found.loose && <p className="text-center text-fine text-second">{found.face.latch}</p>}
       {found.sides.map((s) => (!props.wide || s.side === "wire") && <Face key={s.side} {...s} />)}
     </div>
+  );
+}
+
+/** The colours of the ways in letters: nothing is said by colour alone. */
+function Letters({ connector }: { connector: Connector }) {
+  const { design } = useDesign();
+  const used = connector.cavities.filter((c) => c.wire);
+  if (used.length === 0) return null;
+  return (
+    <ul
+      aria-label="Colours in letters"
+      className="mt-2 grid grid-cols-[repeat(auto-fill,minmax(108px,1fr))] gap-x-3 gap-y-1"
+    >
+      {used.map((c) => (
+        <li key={`${c.cavity} ${c.wire ?? ""}`} className="flex items-center gap-2">
+          <strong className="min-w-[24px] text-right font-figures">{c.cavity}</strong>
+          <Swatch colour={design.evaluation.wire.wires[c.wire ?? ""]?.colour ?? ""} width={30} />
+        </li>
+      ))}
+    </ul>
   );
 }
 
@@ -174,6 +195,7 @@ export function FacesLeaf(props: Props) {
           />
         ))}
       </div>
+      <Letters connector={c} />
       <div className="hidden print:block">
         <div className="flex gap-10">
           {found.sides.map((s) => (
