@@ -1,5 +1,5 @@
 import { useMutation, useQuery, useQueryClient } from "@tanstack/react-query";
-import { useState, type FormEvent } from "react";
+import { useEffect, useState, type FormEvent } from "react";
 import { Link, Navigate, useNavigate, useParams } from "react-router";
 import { client, refusal, type BenchAnswer, type CalculatorItem, type DesignReply } from "../api/client";
 import { Sentence } from "../components/Sentence";
@@ -40,10 +40,18 @@ export function Bench() {
   );
 }
 
+/** What stands in the fields of a calculator that is opened. */
+function typedFirst(calculator: CalculatorItem): Record<string, string> {
+  return Object.fromEntries(calculator.fields.map((f) => [f.name, f.default || (f.required ? f.example : "")]));
+}
+
+/** Without what was left empty. */
+function stated(typed: Record<string, string>): Record<string, string> {
+  return Object.fromEntries(Object.entries(typed).filter(([, v]) => v.trim() !== ""));
+}
+
 function Asking({ calculator }: { calculator: CalculatorItem }) {
-  const [typed, setTyped] = useState<Record<string, string>>(() =>
-    Object.fromEntries(calculator.fields.map((f) => [f.name, f.default || (f.required ? f.example : "")])),
-  );
+  const [typed, setTyped] = useState(() => typedFirst(calculator));
   const ask = useMutation({
     mutationFn: async (fields: Record<string, string>): Promise<BenchAnswer> => {
       const { data, error } = await client.POST("/api/bench/{calculator}", {
@@ -54,11 +62,14 @@ function Asking({ calculator }: { calculator: CalculatorItem }) {
       return data;
     },
   });
+  // It begins with an answer, from the figures that stand there.
+  const { mutate } = ask;
+  useEffect(() => mutate(stated(typedFirst(calculator))), [calculator, mutate]);
   const problem = ask.error ? refusal(ask.error).problem : null;
   const wrong = problem?.errors[0]?.path.replace("/fields/", "");
   const submit = (event: FormEvent) => {
     event.preventDefault();
-    ask.mutate(Object.fromEntries(Object.entries(typed).filter(([, v]) => v.trim() !== "")));
+    ask.mutate(stated(typed));
   };
   return (
     <div className="mt-6 grid gap-10 min-[900px]:grid-cols-[1fr_1fr]">
@@ -74,7 +85,7 @@ function Asking({ calculator }: { calculator: CalculatorItem }) {
           />
         ))}
         <button className="mt-3 border border-ink px-5 py-1.5 font-bold hover:bg-wash" type="submit">
-          Reckon
+          Calculate
         </button>
         {problem && !calculator.fields.some((f) => f.name === wrong) && (
           <p role="alert" className="mt-3 text-madder">

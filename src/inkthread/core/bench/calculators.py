@@ -13,12 +13,12 @@ from inkthread.core.bench.fields import (
 )
 from inkthread.core.catalogue import Catalogue
 
-_FAMILY = BenchField("family", "Wire family", "family", "AS22759/32", required=True)
+_FAMILY = BenchField("family", "Wire type", "family", "AS22759/32", required=True)
 _GAUGE = BenchField("gauge", "Gauge", "gauge", "12 AWG", required=True)
 _AMBIENT = BenchField("ambient", "Air around it", "temperature", "25 C", least=-80, most=350, default="25 C")
 _AMPS = BenchField("amps", "Current", "current", "7.5 A", required=True, most=10_000)
 _LENGTH = BenchField(
-    "length", "Length, one way", "length", "4.2 m", required=True, least=0.1, most=10_000_000
+    "length", "Length, one way", "length", "3 m", required=True, least=0.1, most=10_000_000
 )
 _VOLTS = BenchField("volts", "Working voltage", "voltage", "13.2 V", required=True, least=0.1, most=1000)
 _PRACTICE = BenchField("practice", "Practice", "practice", "motorsport", default="motorsport")
@@ -39,7 +39,7 @@ CALCULATORS: dict[str, Calculator] = {
             "Which gauge for one wire?",
             (
                 _PRACTICE,
-                BenchField("family", "Wire family", "family", help="the practice's own when absent"),
+                BenchField("family", "Wire type", "family", help="the practice's own when absent"),
                 _AMPS,
                 _LENGTH,
                 _VOLTS,
@@ -138,7 +138,7 @@ CALCULATORS: dict[str, Calculator] = {
                 BenchField("kind", "Kind", "choice", choices=("fuse", "breaker"), default="fuse"),
                 BenchField("rating", "Rating", "current", "10 A", help="the smallest that does when absent"),
                 BenchField("share", "Share of its rating", "percent", "80 %", most=100),
-                BenchField("family", "Wire family", "family", "AS22759/32"),
+                BenchField("family", "Wire type", "family", "AS22759/32"),
                 BenchField("gauge", "Gauge", "gauge", "18 AWG"),
                 _AMBIENT,
                 BenchField("fault", "Fault current", "current", "800 A", most=100_000),
