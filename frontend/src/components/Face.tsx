@@ -151,9 +151,6 @@ export function Face(p: Props) {
                 className="font-figures"
               >
                 {p.wires[cavity]?.label ?? ""}
-                <tspan x={x} dy={r * 0.5}>
-                  {p.wires[cavity]?.colour ?? ""}
-                </tspan>
               </text>
             ))}
         </g>

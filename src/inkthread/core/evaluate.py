@@ -80,7 +80,7 @@ def work_out(
         "ends": ends_opening(words["ends"], document),
         "dress": dress_opening(words["dress"], dress),
         "cut": cut_opening(words["cut"], cut, document.brief.measures),
-        "parts": parts_opening(words["parts"], parts, document.brief.quantity, len(wire.wires)),
+        "parts": parts_opening(words["parts"], parts, document.brief, len(wire.wires)),
         "build": build_opening(words["build"], rooms),
         "prove": prove_opening(words["prove"], rooms),
     }

@@ -132,6 +132,19 @@ def format_area(area_mm2: float) -> str:
     return f"{area_mm2:.3g} mm²"
 
 
+def format_money(value: float, currency: str, *, first: bool = False) -> str:
+    """A price with its currency behind or before it, as it is written; without one where none is said.
+
+    >>> format_money(4.5, ""), format_money(4.5, "EUR"), format_money(4.5, "£", first=True)
+    ('4.50', '4.50 EUR', '£4.50')
+    """
+    if not currency:
+        return f"{value:.2f}"
+    if not first:
+        return f"{value:.2f} {currency}"
+    return f"{currency}{'' if len(currency) == 1 else ' '}{value:.2f}"
+
+
 def bought_m(need_m: float) -> float:
     """Metres as a bill has them, which never says less than is needed: up to a whole centimetre.
 

@@ -19,7 +19,7 @@ export function Cables({ ticks, onToggle }: Props) {
     <>
       <h2 className="mb-1 text-head">Cables, each in one piece</h2>
       <Wide label="Cables">
-        <table className="mb-6 w-full min-w-[760px] text-plain" aria-label="Cables">
+        <table className="mb-6 w-full min-w-[680px] text-plain" aria-label="Cables">
           <thead className="text-left text-fine text-second">
             <tr className="border-b border-ink">
               <th className="w-[46px]">

@@ -17,9 +17,7 @@ _FAMILY = BenchField("family", "Wire type", "family", "AS22759/32", required=Tru
 _GAUGE = BenchField("gauge", "Gauge", "gauge", "12 AWG", required=True)
 _AMBIENT = BenchField("ambient", "Air around it", "temperature", "25 C", least=-80, most=350, default="25 C")
 _AMPS = BenchField("amps", "Current", "current", "7.5 A", required=True, most=10_000)
-_LENGTH = BenchField(
-    "length", "Length, one way", "length", "3 m", required=True, least=0.1, most=10_000_000
-)
+_LENGTH = BenchField("length", "Length, one way", "length", "3 m", required=True, least=0.1, most=10_000_000)
 _VOLTS = BenchField("volts", "Working voltage", "voltage", "13.2 V", required=True, least=0.1, most=1000)
 _PRACTICE = BenchField("practice", "Practice", "practice", "motorsport", default="motorsport")
 

@@ -38,10 +38,11 @@ def cut_opening(words: dict[str, str], result: CutResult, units: Measures) -> Op
     if not result.cuts:
         return Opening("empty", 0, words["none"])
     cables = len(result.cables)
+    pieces = sum(not c.cable for c in result.cuts) + cables
     sentence = words["cut"].format(
-        pieces=many(sum(not c.cable for c in result.cuts) + cables, "piece"),
+        pieces=many(pieces, "piece"),
         cables=words["cables"].format(cables=many(cables, "cable")) if cables else "",
         metres=f"{result.total_m:.1f}",
         longest=format_length(max(c.cut_mm for c in result.cuts), units),
     )
-    return Opening("full", len(result.cuts), sentence)
+    return Opening("full", pieces, sentence)

@@ -62,4 +62,4 @@ def dress_opening(words: dict[str, str], result: DressResult) -> Opening:
         labels=words["labels"].format(labels=many(len(result.labels.labels), "label")),
         tape=words["tape"].format(metres=f"{label_m:.1f}") if label_m else "",
     )
-    return Opening("full", sum(c.kind != "none" for c in lying), sentence)
+    return Opening("full", sum(counts.values()), sentence)
