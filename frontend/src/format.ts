@@ -56,8 +56,8 @@ export function otherLength(value: number, units: Units): string {
 }
 
 /** A width, a thickness: a tenth of a millimetre matters. */
-export function fine(value: number, units: Units): string {
-  const metric = `${trim(value, 1)} mm`;
+export function fine(value: number, units: Units, digits = 1): string {
+  const metric = `${trim(value, digits)} mm`;
   if (units.length === "both") return `${metric} (${(value / MM_PER_INCH).toFixed(2)} in)`;
   return units.length === "inch" ? `${(value / MM_PER_INCH).toFixed(2)} in` : metric;
 }

@@ -14,6 +14,7 @@ export function GridHead<Row>({ columns, template, view }: Props<Row>) {
   return (
     <div
       role="row"
+      aria-rowindex={1}
       className="sticky top-0 z-10 grid border-b border-ink bg-sheet"
       style={{ gridTemplateColumns: template }}
     >

@@ -37,6 +37,7 @@ function Line<Row>(p: Props<Row>) {
     <div>
       <div
         role="row"
+        aria-rowindex={p.r + 2}
         aria-selected={p.chosen || p.picked}
         onContextMenu={(e) => {
           if (!p.acts.length) return;

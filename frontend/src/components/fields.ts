@@ -1,5 +1,5 @@
 /** One stated field of an entry: how it is shown, and what is sent for what is typed. Used by forms and grids alike. */
-import { degrees, length, lengthUnit, mass, trim, words, type Units } from "../format";
+import { degrees, fine, length, lengthUnit, mass, trim, words, type Units } from "../format";
 
 export interface FieldSpec {
   key: string;
@@ -30,7 +30,8 @@ export function shown(spec: FieldSpec, entry: Entry, units: Units): string {
   if (value === null || value === undefined || value === "") return "";
   if (spec.kind === "list") return Object.keys(value as object).join(" ");
   if (spec.kind === "figure" && typeof value === "number") {
-    if (spec.unit === "mm") return length(value, units);
+    // Insulation and strands are told by hundredths.
+    if (spec.unit === "mm") return value < 20 ? fine(value, units, 2) : length(value, units);
     if (spec.unit === "C") return degrees(value, units);
     if (spec.unit === "g") return mass(value, units, 1);
     return `${trim(value, 6)} ${(spec.unit ?? "").replace("mohm", "mΩ")}`.trim();

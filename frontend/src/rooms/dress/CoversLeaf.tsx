@@ -5,7 +5,7 @@ import { useActs, useDesign } from "../../api/design";
 import { COVER_KINDS } from "../../api/values";
 import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
-import { length, lengthUnit, nextOrder, trim, unitsOf } from "../../format";
+import { fine, length, lengthUnit, nextOrder, unitsOf } from "../../format";
 import { RunDrawing } from "./RunDrawing";
 
 interface Props {
@@ -65,9 +65,10 @@ export function CoversLeaf({ sheet, chosen, onChoose }: Props) {
         width: "112px",
         align: "right",
         figures: true,
+        unit: lengthUnit(units),
         text: (r) => {
           const bundle = evaluation.dress.bundles[r.branch];
-          return bundle ? `${trim(bundle.tight_mm, 1)} · ${trim(bundle.loose_mm, 1)}` : "";
+          return bundle ? `${fine(bundle.tight_mm, units)} · ${fine(bundle.loose_mm, units)}` : "";
         },
       },
       {

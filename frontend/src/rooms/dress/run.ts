@@ -22,18 +22,20 @@ export function runThrough(branches: Branches, branch: string): Step[] {
   }
   const chosen = branches[branch];
   if (!chosen) return [];
-  const away = (point: string, by: string): [string, string][] => {
+  // A route that closes on itself is followed to where it would meet what was passed already.
+  const away = (point: string, by: string, passed: readonly string[]): [string, string][] => {
     let best: { length: number; steps: [string, string][] } = { length: 0, steps: [] };
     for (const [id, other] of near.get(point) ?? []) {
-      if (id === by) continue;
-      const steps: [string, string][] = [[id, other], ...away(other, id)];
+      if (id === by || passed.includes(other)) continue;
+      const steps: [string, string][] = [[id, other], ...away(other, id, [...passed, other])];
       const length = steps.reduce((sum, [b]) => sum + (branches[b]?.length_mm ?? 0), 0);
       if (length > best.length || best.steps.length === 0) best = { length, steps };
     }
     return best.steps;
   };
-  const before = away(chosen.from_point, branch);
-  const after = away(chosen.to_point, branch);
+  const ends = [chosen.from_point, chosen.to_point];
+  const before = away(chosen.from_point, branch, ends);
+  const after = away(chosen.to_point, branch, [...ends, ...before.map(([, point]) => point)]);
   const path: [string, string][] = [
     ...before.map(([b], n) => [b, before[n - 1]?.[1] ?? chosen.from_point] as [string, string]),
   ]

@@ -46,7 +46,7 @@ export function stationMarks({ evaluation }: DesignReply, laid: Laid, labels: La
   for (let station = Math.ceil(low / step + 1e-9) * step; station < high; station += step) {
     const reach = laid.thick / 2 + 6;
     const { a, b, at, normal } = across(laid, Math.abs(station - begin), reach);
-    const text = length(station, units).replace(" mm", "");
+    const text = units.length === "inch" ? length(station, units) : String(Math.round(station));
     const broad = text.length * 7.4;
     const off = reach + 2 + (Math.abs(normal.x) * broad + Math.abs(normal.y) * 13) / 2;
     const beside = [off, -off].map((by) => ({ x: at.x + normal.x * by, y: at.y + normal.y * by }));
