@@ -169,7 +169,14 @@ def test_the_chosen_connector_is_seen_in_its_list(page: Page, site):
     assert page.evaluate("scrollY") == 0, "the list is scrolled, not the page"
 
 
-def test_figures_are_in_the_units_that_the_harness_asks_for(page: Page, open_room):
+@pytest.fixture
+def shop_as_it_was(page: Page, site):
+    """What a test has the shop agree to is not kept for the next one."""
+    yield
+    page.request.put(f"{site}/api/shop/conventions", data={"text": ""})
+
+
+def test_figures_are_in_the_units_that_the_harness_asks_for(page: Page, open_room, shop_as_it_was):
     open_room("brief")
     page.get_by_label("Lengths", exact=True).select_option("both")
     page.get_by_label("Temperature", exact=True).select_option("F")
