@@ -3931,6 +3931,8 @@ export interface components {
             supply_v: number;
             /** Devices V */
             devices_v: number;
+            /** Limit Percent */
+            limit_percent: number;
         };
         /**
          * MakeOrBuy

@@ -10,8 +10,7 @@ export function SwingTag() {
   const t = design.evaluation.tally;
   const units = unitsOf(design.document);
   const { currency } = design.document.brief;
-  const worst = design.evaluation.wire.loops[t.worst_drop_load ?? ""];
-  const limit = worst ? (worst.limit_v / worst.supply_v) * 100 : 0;
+  const limit = design.evaluation.wire.loops[t.worst_drop_load ?? ""]?.limit_percent ?? 0;
   const to = (room: string) => `/d/${design.id}/${room}`;
   return (
     <section aria-label="Tally" className="relative mx-[18px] mb-4 mt-[46px] shrink-0">

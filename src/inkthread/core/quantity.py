@@ -12,7 +12,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Literal
 
-from inkthread.core.measures import METRIC, MM_PER_INCH, Measures
+from inkthread.core.measures import GRAMS_PER_OUNCE, METRIC, MM_PER_INCH, Measures
 from inkthread.core.physics.conductor import (
     awg_area_mm2,
     awg_name,
@@ -82,8 +82,8 @@ _OHMS = {
 }  # fmt: skip
 _GRAMS = {
     "": 1.0, "g": 1.0, "gram": 1.0, "grams": 1.0, "kg": 1000.0, "kilo": 1000.0, "kilos": 1000.0,
-    "kilogram": 1000.0, "kilograms": 1000.0, "oz": 28.349523125, "ounce": 28.349523125,
-    "ounces": 28.349523125, "lb": 453.59237, "lbs": 453.59237, "pound": 453.59237, "pounds": 453.59237,
+    "kilogram": 1000.0, "kilograms": 1000.0, "oz": GRAMS_PER_OUNCE, "ounce": GRAMS_PER_OUNCE,
+    "ounces": GRAMS_PER_OUNCE, "lb": 453.59237, "lbs": 453.59237, "pound": 453.59237, "pounds": 453.59237,
 }  # fmt: skip
 _KCMIL_MM2 = math.pi / 4 * MM_PER_INCH**2 / 1000
 """A thousand circular mils: the area of a circle a mil across, a thousand times."""

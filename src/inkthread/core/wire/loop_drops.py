@@ -91,6 +91,7 @@ def loop_drops(
             round(loop.least_supply_v - float(least.drop_v[n, low]), 4),
             loop.supply_v,
             round(inside, 6),
+            round(limits[n][0] / loop.supply_v * 100, 4),
         )
     return LoopDrops(drops, currents_a, parts)
 

@@ -65,11 +65,8 @@ class LoopDrop:
     supply_v: float
     devices_v: float
     """Part of the drop inside fuses, switches and the structure."""
-
-    @property
-    def limit_percent(self) -> float:
-        """What it may lose, in per cent of its supply."""
-        return self.limit_v / self.supply_v * 100 if self.supply_v > 0 else 0.0
+    limit_percent: float
+    """What it may lose, in per cent of its supply."""
 
 
 @dataclass(frozen=True, slots=True)
