@@ -190,9 +190,14 @@ def test_the_tab_key_comes_to_the_work_by_a_link(page: Page, open_room):
     expect(page.locator("input[data-line]")).to_be_focused()
 
 
-CLIPPED = """() => [...document.querySelectorAll('[role=gridcell].font-figures > span')]
-    .filter((s) => s.scrollWidth > s.clientWidth + 1 && /\\d/.test(s.innerText))
-    .map((s) => s.innerText)"""
+CLIPPED = """() => [...document.querySelectorAll('[role=gridcell].font-figures')]
+    .filter((cell) => {
+      const style = getComputedStyle(cell), written = document.createRange();
+      written.selectNodeContents(cell);
+      const room = cell.clientWidth - parseFloat(style.paddingLeft) - parseFloat(style.paddingRight);
+      return written.getBoundingClientRect().width > room + 1 && /\\d/.test(cell.innerText);
+    })
+    .map((cell) => cell.innerText)"""
 
 
 @pytest.mark.parametrize(

@@ -3,15 +3,19 @@ import {
   useContext,
   useEffect,
   useId,
+  useLayoutEffect,
   useMemo,
   useRef,
   useState,
   type ClipboardEvent,
   type KeyboardEvent,
+  type RefObject,
 } from "react";
 import { useSearchParams } from "react-router";
 import type { Problem } from "../api/client";
 import { ActsContext } from "../api/design";
+import { LONG } from "./blocks";
+import { AllBlocks, liesInScroller, SeenBlocks } from "./Blocks";
 import { NEW, type Column, type Edits, type Failed } from "./columns";
 import { asText, marked } from "./copied";
 import { GridBar } from "./GridBar";
@@ -58,9 +62,6 @@ const STEPS: Record<string, [number, number]> = {
   PageDown: [10, 0],
   PageUp: [-10, 0],
 };
-
-/** Rows are laid out and painted block by block, as they come into view. */
-const BLOCK = 20;
 
 /** Lists of fewer rows than this are read at one sight: nothing is sought in them. */
 const SOUGHT_IN = 8;
@@ -119,6 +120,10 @@ export function Grid<Row>(props: Props<Row>) {
     frame.current?.querySelector(`[data-cell="${r}-0"]`)?.scrollIntoView({ block: "center" });
   });
   const isNew = row >= rows.length;
+  const [inScroller, setInScroller] = useState(false);
+  useLayoutEffect(() => setInScroller(frame.current !== null && liesInScroller(frame.current)), []);
+  const long = rows.length > LONG && !inScroller;
+  useSoughtByPage(long, field, () => say(`The filter seeks in all ${all.length} rows. Ctrl+F again: this page.`));
   /** A figure typed where nothing can be typed is meant for the one cell of the row that takes any. */
   const typeInto = (key: string) => {
     if (current === undefined || currentColumn?.commit) return begin(key);
@@ -276,18 +281,15 @@ export function Grid<Row>(props: Props<Row>) {
     say(`${some.length} rows copied with their headings.`);
   };
 
-  const blocks = Array.from({ length: Math.ceil(rows.length / BLOCK) }, (_, n) => n * BLOCK);
-  const stamps = useMemo(
+  const stampOf = useMemo(
     () =>
-      steady
-        ? rows.map((found) =>
-            columns
-              .map((c) => `${c.text(found)}\u0001${c.title?.(found) ?? ""}\u0001${c.stamp?.(found) ?? ""}`)
-              .concat(changedIn(found, columns, was))
-              .join("\u0002"),
-          )
-        : null,
-    [steady, rows, columns, was],
+      kept((found: Row) =>
+        columns
+          .map((c) => `${c.text(found)}\u0001${c.title?.(found) ?? ""}\u0001${c.stamp?.(found) ?? ""}`)
+          .concat(changedIn(found, columns, was))
+          .join("\u0002"),
+      ),
+    [columns, was],
   );
   const line = (r: number, found: Row | undefined, key: string) => (
     <GridRow
@@ -296,7 +298,7 @@ export function Grid<Row>(props: Props<Row>) {
       r={r}
       row={found}
       label={label}
-      stamp={found !== undefined ? (stamps?.[r] ?? null) : null}
+      stamp={steady && found !== undefined ? stampOf(found) : null}
       name={key}
       prompt={found === undefined ? onNew?.prompt : undefined}
       columns={columns}
@@ -313,6 +315,20 @@ export function Grid<Row>(props: Props<Row>) {
       edits={edits}
     />
   );
+  const draw = (first: number, until: number) =>
+    rows.slice(first, until).map((found, n) => {
+      const group = groups?.get(first + n);
+      if (!group) return line(first + n, found, rowKey(found));
+      return (
+        <Fragment key={`group ${rowKey(found)}`}>
+          <p className="border-b border-rule px-1 pb-1 pt-3 font-semibold">
+            {group.name || "none"} <span className="font-figures text-fine text-second">{group.count}</span>
+          </p>
+          {line(first + n, found, rowKey(found))}
+        </Fragment>
+      );
+    });
+  const Blocks = long ? SeenBlocks : AllBlocks;
   const sought = all.length >= SOUGHT_IN || view.sought !== "" || view.kept.hidden.length > 0;
   return (
     <>
@@ -350,28 +366,7 @@ export function Grid<Row>(props: Props<Row>) {
           </p>
         )}
         {all.length === 0 && !onNew && empty && <p className="py-3 text-second">{empty}</p>}
-        {blocks.map((first) => (
-          <div
-            key={first}
-            style={{
-              contentVisibility: editing !== null && row >= first && row < first + BLOCK ? "visible" : "auto",
-              containIntrinsicBlockSize: `auto ${Math.min(BLOCK, rows.length - first) * rowHeight}px`,
-            }}
-          >
-            {rows.slice(first, first + BLOCK).map((found, n) => {
-              const group = groups?.get(first + n);
-              if (!group) return line(first + n, found, rowKey(found));
-              return (
-                <Fragment key={`group ${rowKey(found)}`}>
-                  <p className="border-b border-rule px-1 pb-1 pt-3 font-semibold">
-                    {group.name || "none"} <span className="font-figures text-fine text-second">{group.count}</span>
-                  </p>
-                  {line(first + n, found, rowKey(found))}
-                </Fragment>
-              );
-            })}
-          </div>
-        ))}
+        <Blocks rows={rows.length} rowHeight={rowHeight} stays={row} typed={editing !== null} draw={draw} />
         {onNew && line(rows.length, undefined, NEW)}
         <Vanished
           columns={columns}
@@ -394,6 +389,39 @@ function useAsked<Row>(asked: string | null, rows: Row[], rowKey: (row: Row) => 
     gone.current = asked;
     go(row);
   });
+}
+
+/** The browser's own search finds only rows that are made: in a long list it leads to the filter first. */
+function useSoughtByPage(long: boolean, field: RefObject<HTMLInputElement | null>, onSought: () => void) {
+  const latest = useRef(onSought);
+  useEffect(() => {
+    latest.current = onSought;
+  });
+  useEffect(() => {
+    if (!long) return;
+    const onKey = (event: globalThis.KeyboardEvent) => {
+      const asked = (event.ctrlKey || event.metaKey) && event.key === "f" && !event.defaultPrevented;
+      if (!asked || !field.current || document.activeElement === field.current) return;
+      event.preventDefault();
+      field.current.focus();
+      field.current.select();
+      latest.current();
+    };
+    document.addEventListener("keydown", onKey);
+    return () => document.removeEventListener("keydown", onKey);
+  }, [long, field]);
+}
+
+/** A function whose answers are kept, by what it was asked of. */
+function kept<Asked, Answer>(work: (asked: Asked) => Answer): (asked: Asked) => Answer {
+  const answers = new Map<Asked, Answer>();
+  return (asked) => {
+    const known = answers.get(asked);
+    if (known !== undefined) return known;
+    const answer = work(asked);
+    answers.set(asked, answer);
+    return answer;
+  };
 }
 
 const NO_ACTS: RowAct[] = [];

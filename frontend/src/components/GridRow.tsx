@@ -85,6 +85,7 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
   const choices = row === undefined ? undefined : c.choices?.(row);
   const active = p.active === i;
   const wrong = p.failures?.[c.key];
+  const open = active && p.editing !== null;
   const before = row !== undefined && p.was !== undefined && p.was !== row ? c.text(p.was) : null;
   const changed = before !== null && row !== undefined && before !== c.text(row);
   const title = row !== undefined && c.title ? c.title(row) : undefined;
@@ -97,22 +98,24 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
       aria-readonly={row !== undefined && !c.commit ? true : undefined}
       title={changed ? `was ${before || "empty"}${title ? `. ${title}` : ""}` : title}
       onMouseDown={(e) => {
-        if (active && p.editing !== null) return;
+        if (open) return;
         if ((e.target as HTMLElement).closest("button, a, input")) return;
         e.preventDefault();
         p.edits.onPick(p.r, i, e.shiftKey ? "all between" : e.ctrlKey || e.metaKey ? "beside" : "alone");
       }}
       onDoubleClick={p.edits.onStart}
       className={[
-        "relative flex min-w-0 items-center px-1",
+        open ? "relative flex min-w-0 items-center px-1" : "min-w-0 content-center truncate px-1",
         c.align === "right" && row !== undefined ? "justify-end pr-2 text-right" : "",
         c.figures ? "font-figures text-plain" : c.small ? "text-fine" : "",
         c.strong ? "font-bold" : "",
         active ? "group-focus/grid:outline-2 group-focus/grid:-outline-offset-2 group-focus/grid:outline-blue" : "",
         wrong ? "text-madder" : "",
+        wrong && !open ? "underline decoration-wavy" : "",
+        row === undefined && !open ? "text-second" : "",
       ].join(" ")}
     >
-      {active && p.editing !== null ? (
+      {open && p.editing !== null ? (
         <Editor
           label={row === undefined ? p.label : `${c.head} of ${p.name}`}
           start={p.editing.start}
@@ -123,11 +126,15 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
           onCancel={p.edits.onCancel}
         />
       ) : wrong ? (
-        <span className="truncate underline decoration-wavy">{wrong.typed}</span>
+        wrong.typed
       ) : row === undefined ? (
-        <span className="text-second">{p.prompt}</span>
+        p.prompt
+      ) : changed ? (
+        <span className="differs">{c.show ? c.show(row) : bare(c, row)}</span>
+      ) : c.show ? (
+        c.show(row)
       ) : (
-        <span className={`min-w-0 truncate ${changed ? "differs" : ""}`}>{c.show ? c.show(row) : bare(c, row)}</span>
+        bare(c, row)
       )}
     </div>
   );

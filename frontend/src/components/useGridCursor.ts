@@ -28,11 +28,11 @@ export function useGridCursor<Row>({ rows, columns, rowKey, foot, frame, onSelec
     // With the next frame, which lays the page out anyway: an edit must not wait for that.
     const next = requestAnimationFrame(() => {
       frame.current
-        ?.querySelector(`[data-cell="${row}-${column}"]`)
+        ?.querySelector(`[data-cell="${row}-${row < rows.length ? column : 0}"]`)
         ?.scrollIntoView({ block: "nearest", inline: "nearest" });
     });
     return () => cancelAnimationFrame(next);
-  }, [frame, row, column]);
+  }, [frame, row, column, rows.length]);
 
   const select = (r: number, c: number) => {
     const there = rows[r];
