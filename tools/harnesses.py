@@ -11,13 +11,19 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document.starter import new_document
 
 
-def synthetic(wires: int, seed: int = 7) -> dict[str, Any]:
-    """A harness of about ``wires`` wires: 12 % multi-end circuits, mean path at most 12 branches."""
+def synthetic(
+    wires: int, seed: int = 7, points: int | None = None, sources: int | None = None
+) -> dict[str, Any]:
+    """A harness of about ``wires`` wires: 12 % multi-end circuits, mean path at most 12 branches.
+
+    With ``points`` that many of them, and longer paths; with ``sources`` that many, each behind many fuses, else
+    one a fuse.
+    """
     rng = random.Random(seed)
     plain = new_document(f"synthetic {wires}", "vehicle")
     circuits = plain["circuits"]
     # A trunk with short limbs keeps mean paths below 12 branches.
-    points = max(6, min(40, wires // 12))
+    points = points or max(6, min(40, wires // 12))
     for n in range(points):
         plain["route"]["points"][f"P{n}"] = {"order": n, "name": ""}
         if n:
@@ -75,18 +81,25 @@ def synthetic(wires: int, seed: int = 7) -> dict[str, Any]:
         }
 
     groups = max(1, wires // 40)
+    banks = groups if sources is None else min(sources, groups)
+    ends: list[tuple[list[str], list[str]]] = [([], []) for _ in range(banks)]
     for g in range(groups):
-        source, fuse = f"B{g}", f"F{g}"
-        device(source, {"+": "supply_out", "-": "ground"})
+        source, fuse = f"B{g % banks}", f"F{g}"
+        if g < banks:
+            device(source, {"+": "supply_out", "-": "ground"})
         device(
             fuse,
             {"in": "supply_in", "out": "supply_out"},
             {"1": {"order": 1, "from_pin": "in", "to_pin": "out", "kind": "fuse"}},
         )
         here = rng.randrange(points)
-        for ref in (f"{source}.+", f"{source}.-", f"{fuse}.in", f"{fuse}.out"):
+        own = (f"{source}.+", f"{source}.-") if g < banks else ()
+        for ref in (*own, f"{fuse}.in", f"{fuse}.out"):
             place(ref, here if ref.startswith("B") else rng.randrange(points))
-        join([f"{source}.+", f"{fuse}.in"])
+        fed, back = ends[g % banks]
+        fed.append(f"{fuse}.in")
+        if sources is None:
+            join([f"{source}.+", *fed])
         loads = []
         for k in range(2):
             name = f"L{g}n{k}"
@@ -104,20 +117,26 @@ def synthetic(wires: int, seed: int = 7) -> dict[str, Any]:
             }
             loads.append(name)
         join([f"{fuse}.out", *(f"{x}.+" for x in loads)])
-        join([f"{source}.-", *(f"{x}.-" for x in loads)])
+        back += [f"{x}.-" for x in loads]
+        if sources is None:
+            join([f"{source}.-", *back])
         made += 7
         signals = (wires // groups) - 7
         while signals > 0:
-            ends = 3 if rng.random() < 0.12 and signals >= 3 else 2
+            count = 3 if rng.random() < 0.12 and signals >= 3 else 2
             refs = []
-            for e in range(ends):
+            for e in range(count):
                 name = f"S{g}n{signals}e{e}"
                 device(name, {"1": "signal"})
                 place(f"{name}.1", rng.randrange(points))
                 refs.append(f"{name}.1")
             join(refs)
-            signals -= ends if ends > 2 else 1
-            made += ends if ends > 2 else 1
+            signals -= count if count > 2 else 1
+            made += count if count > 2 else 1
+    if sources is not None:
+        for n, (fed, back) in enumerate(ends):
+            join([f"B{n}.+", *fed])
+            join([f"B{n}.-", *back])
     return plain
 
 

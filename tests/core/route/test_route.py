@@ -90,7 +90,7 @@ def test_paths_climb_to_the_meeting_place_and_down_again():
     tree = build_tree(parse_document(builder.plain).route)
     assert [p for _, p in tree.path("d", "f")] == ["c", "b", "e", "f"]
     assert [p for _, p in tree.path("f", "d")] == ["e", "b", "c", "d"]
-    assert tree.path("a", "a") == []
+    assert tree.path("a", "a") == ()
     assert tree.path("a", "y") is None
 
 

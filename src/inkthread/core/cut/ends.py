@@ -89,7 +89,7 @@ class EndCutter:
     def cut(self, key: str, end: SectionEnd) -> EndCut:
         """One end of one wire."""
         if end.kind == "splice":
-            size = self._ends.splice_sizes[end.id]
+            size = self._ends.joints[end.id].part
             return EndCut(size.allowance_mm, size.strip_mm, 0.0, 0.0, 0.0, size.strip_mm, None, "")
         if end.kind == "block":
             return EndCut(BLOCK_ALLOWANCE_MM, BLOCK_STRIP_MM, 0.0, 0.0, 0.0, BLOCK_STRIP_MM, None, "")

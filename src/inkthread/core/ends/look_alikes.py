@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from itertools import combinations
+from collections.abc import Iterator
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, ConnectorFamily
@@ -29,23 +29,9 @@ def find_look_alikes(
     for ref, entry in document.ends.pinout.items():
         if ref in circuit_of:
             circuits_of.setdefault(entry.connector, {})[entry.cavity] = circuit_of[ref]
+    near: dict[str, list[str]] = {}
     for connectors in alike.values():
-        groups: list[set[str]] = []
-        for a, b in combinations(connectors, 2):
-            one, two = document.ends.connectors[a], document.ends.connectors[b]
-            if (one.mark and two.mark and one.mark != two.mark) or one.meets == b or two.meets == a:
-                continue
-            if circuits_of.get(a) == circuits_of.get(b) or not circuits_of.get(a) or not circuits_of.get(b):
-                continue
-            apart = tree.distance_mm(one.point or "", two.point or "")
-            if apart is None or apart > reach:
-                continue
-            joined = next((g for g in groups if a in g or b in g), None)
-            if joined is None:
-                groups.append({a, b})
-            else:
-                joined |= {a, b}
-        for group in groups:
+        for group in _groups(document, connectors, circuits_of, tree, reach, near):
             names = sorted(group)
             family = catalogue.connectors[document.ends.connectors[names[0]].family]
             book.add(
@@ -60,6 +46,49 @@ def find_look_alikes(
                 if len(family.keyings) > 1
                 else "",
             )
+
+
+def _groups(
+    document: Document,
+    connectors: list[str],
+    circuits_of: dict[str, dict[str, str]],
+    tree: RouteTree,
+    reach_mm: float,
+    near: dict[str, list[str]],
+) -> Iterator[list[str]]:
+    """Of connectors that look alike, those that could be swapped, each group whole: what can be swapped with
+    one can be with the next. ``near`` has the points within reach of those looked at so far.
+
+    Every connector is put into a group once, so that a thousand at one place are not held against each other.
+    """
+    stated = document.ends.connectors
+    waiting: dict[str, dict[str, None]] = {}
+    for connector in connectors:
+        if circuits_of.get(connector):
+            waiting.setdefault(stated[connector].point or "", {})[connector] = None
+    for first in connectors:
+        beside = waiting.get(stated[first].point or "", {})
+        if first not in beside:
+            continue
+        del beside[first]
+        group = [first]
+        for one in group:
+            at = stated[one].point or ""
+            if at not in near:
+                near[at] = tree.within(at, reach_mm)
+            for point in near[at]:
+                like = [k for k in waiting.get(point, ()) if _swappable(document, circuits_of, one, k)]
+                for other in like:
+                    del waiting[point][other]
+                group += like
+        if len(group) > 1:
+            yield group
+
+
+def _swappable(document: Document, circuits_of: dict[str, dict[str, str]], a: str, b: str) -> bool:
+    one, two = document.ends.connectors[a], document.ends.connectors[b]
+    apart = (one.mark and two.mark and one.mark != two.mark) or one.meets == b or two.meets == a
+    return not apart and circuits_of[a] != circuits_of[b]
 
 
 _MARKS = ("red sleeve", "blue sleeve", "yellow sleeve", "green sleeve", "white sleeve", "violet sleeve")

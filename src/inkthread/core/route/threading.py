@@ -11,7 +11,7 @@ from __future__ import annotations
 import itertools
 from collections.abc import Callable
 from dataclasses import dataclass, field
-from typing import Literal
+from typing import Literal, NamedTuple
 
 from inkthread.core.brief import Air, Stretch, airs_on
 from inkthread.core.document.pin_ref import device_of
@@ -35,6 +35,16 @@ class Terminal:
     point: str
 
 
+class _Laid(NamedTuple):
+    """What a wire passes between two spots. Lengths in mm."""
+
+    spans: Spans
+    branches: tuple[str, ...]
+    length_mm: float
+    slack_mm: float
+    air: Air
+
+
 @dataclass(slots=True)
 class Threader:
     """Makes the sections and splices of circuits."""
@@ -51,6 +61,8 @@ class Threader:
     """How many lugs the stud at an end takes beside each other; 0 where it is no stud."""
     sections: dict[str, Section] = field(default_factory=dict)
     splices: dict[str, Splice] = field(default_factory=dict)
+    _laid: dict[tuple[str, str], _Laid] = field(default_factory=dict)
+    """What was found between two points, by the points: many wires run alike."""
 
     def thread(
         self,
@@ -69,7 +81,7 @@ class Threader:
         before = len(self.sections)
         if own and len(terminals) > 2 and threading in ("cascade", "star"):
             self._where_there_is_room(circuit, terminals, threading, hub)
-            return list(self.sections.values())[before:]
+            return self._since(before)
         if len(terminals) == 2:
             a, b = terminals
             self._add(circuit, circuit, circuit, _pin(a), _pin(b), Spot(a.point), Spot(b.point))
@@ -81,7 +93,12 @@ class Threader:
             self._chain(circuit, terminals)
         else:
             self._home_runs(circuit, terminals, hub)
-        return list(self.sections.values())[before:]
+        return self._since(before)
+
+    def _since(self, before: int) -> list[Section]:
+        """The sections made since there were so many, in their order."""
+        newest = itertools.islice(reversed(self.sections.values()), len(self.sections) - before)
+        return list(newest)[::-1]
 
     def _where_there_is_room(
         self, circuit: str, terminals: list[Terminal], threading: Threading, hub: str | None
@@ -92,9 +109,8 @@ class Threader:
         if self.places.mark()[1] == mark[1] or hub is not None:
             return
         given = self.places.go_back(mark)
-        roomy = [
-            p for p, around in self._subtree(terminals).items() if self.places.has_room([*around.values()], p)
-        ]
+        near = self._subtree(terminals)
+        roomy = [p for p, around in near.items() if self.places.has_room([*around.values()], p)]
         if not roomy:
             self.places.go_on(given)
             return
@@ -102,13 +118,14 @@ class Threader:
             self.sections.popitem()
         while len(self.splices) > splices:
             self.splices.popitem()
-        self.thread(circuit, terminals, "star", min(roomy, key=lambda p: (self._wire_to(p, terminals), p)))
+        wire_mm = self._wire_from(near, terminals)
+        self.thread(circuit, terminals, "star", min(roomy, key=lambda p: (wire_mm[p], p)))
 
     # Lengths along the tree
 
     def run(self, a: Spot, b: Spot) -> tuple[Spans, float]:
         """Stretches of branch passed, in order, and the length in mm between two spots."""
-        path = [branch for branch, _ in self.tree.path(a.point, b.point) or []]
+        path = [branch for branch, _ in self.tree.path(a.point, b.point) or ()]
         if a.branch is not None and a.branch == b.branch and path in ([], [a.branch]):
             spans = [self._span(a.branch, self._mark(a), self._mark(b))]
         else:
@@ -140,27 +157,40 @@ class Threader:
     def _add(
         self, key: str, label: str, circuit: str, a: SectionEnd, b: SectionEnd, at_a: Spot, at_b: Spot
     ) -> None:
-        spans, length = self.run(at_a, at_b)
+        laid = self._lay(at_a, at_b)
+        self.sections[key] = Section(
+            key, label, circuit, a, b, laid.branches, laid.length_mm, laid.slack_mm, laid.air.ambient_c,
+            laid.air.zone, spans=laid.spans,
+        )  # fmt: skip
+        for end in (a, b):
+            if end.kind in ("splice", "block"):
+                self.splices[end.id].sections.append(key)
+
+    def _lay(self, a: Spot, b: Spot) -> _Laid:
+        """What a wire between two spots passes, and what is added to it."""
+        if a.branch is not None or b.branch is not None:
+            return self._lay_anew(a, b)
+        ends = a.point, b.point
+        if ends not in self._laid:
+            self._laid[ends] = self._lay_anew(a, b)
+        return self._laid[ends]
+
+    def _lay_anew(self, a: Spot, b: Spot) -> _Laid:
+        spans, length = self.run(a, b)
         branches = tuple(branch for branch, _, _ in spans)
         slack = 0.0
         for branch_id in branches:
             own = self.tree.branches[branch_id].slack_mm
             slack += self.slack_mm if own is None else own
         met = [stretch.air for stretch in airs_on(self.airs, spans)]
-        air = max(met, key=lambda air: air.severity) if met else self.point_airs[at_a.point]
+        air = max(met, key=lambda air: air.severity) if met else self.point_airs[a.point]
         if not branches:
             slack = self.slack_mm
-        slack += self._point_slack(at_a.point, at_b.point)
-        self.sections[key] = Section(
-            key, label, circuit, a, b, branches, length, slack, air.ambient_c, air.zone, spans=spans
-        )
-        for end in (a, b):
-            if end.kind in ("splice", "block"):
-                self.splices[end.id].sections.append(key)
+        return _Laid(spans, branches, length, slack + self._point_slack(a.point, b.point), air)
 
     def _point_slack(self, a: str, b: str) -> float:
         """Slack kept at the points passed, ends included."""
-        points = [a, *(p for _, p in self.tree.path(a, b) or [])]
+        points = [a, *(p for _, p in self.tree.path(a, b) or ())]
         return sum(self.document.route.points[p].slack_mm or 0.0 for p in dict.fromkeys(points))
 
     def _splice(self, splice_id: str, circuit: str, spot: Spot, *, block: bool = False) -> SectionEnd:
@@ -277,7 +307,7 @@ class Threader:
         near: dict[str, dict[str, str]] = {start: {}}
         for t in terminals:
             point = start
-            for branch_id, reached in self.tree.path(start, t.point) or []:
+            for branch_id, reached in self.tree.path(start, t.point) or ():
                 near.setdefault(point, {})[reached] = branch_id
                 near.setdefault(reached, {})[point] = branch_id
                 point = reached
@@ -299,12 +329,34 @@ class Threader:
 
     def _middle(self, near: dict[str, dict[str, str]], terminals: list[Terminal]) -> str:
         """The point with the least wire to every end."""
+        wire_mm = self._wire_from(near, terminals)
+        return min(sorted(near), key=lambda point: wire_mm[point])
 
-        return min(sorted(near), key=lambda point: self._wire_to(point, terminals))
+    def _wire_from(self, near: dict[str, dict[str, str]], terminals: list[Terminal]) -> dict[str, float]:
+        """Wire in mm from every point of the subtree to all the ends together.
 
-    def _wire_to(self, point: str, terminals: list[Terminal]) -> float:
-        """Wire in mm from a point to every end."""
-        return sum(self.run(Spot(point), Spot(t.point))[1] for t in terminals)
+        From one point to the next along a branch, the ends beyond come nearer by its length and all others go
+        farther.
+        """
+        root = terminals[0].point
+        up: dict[str, str] = {root: root}
+        far: dict[str, float] = {root: 0.0}
+        order = [root]
+        for point in order:
+            for other, branch in near[point].items():
+                if other not in up:
+                    up[other], far[other] = point, far[point] + self._length(branch)
+                    order.append(other)
+        beyond = dict.fromkeys(order, 0)
+        for t in terminals:
+            beyond[t.point] += 1
+        for point in order[:0:-1]:
+            beyond[up[point]] += beyond[point]
+        wire_mm = {root: sum(far[t.point] for t in terminals)}
+        for point in order[1:]:
+            nearer = len(terminals) - 2 * beyond[point]
+            wire_mm[point] = wire_mm[up[point]] + nearer * self._length(near[point][up[point]])
+        return wire_mm
 
     def _along(self, terminals: list[Terminal]) -> list[Terminal]:
         """The ends in their order along the route, from one of the two farthest apart to the other."""

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 
 from inkthread.core.document.types import Branch, Route
 
@@ -18,9 +18,18 @@ class RouteTree:
     branches: dict[str, Branch]
     near: dict[str, list[tuple[str, str]]]
     """Point to its (branch id, other point)."""
+    _paths: dict[tuple[str, str], tuple[tuple[str, str], ...] | None] = field(
+        default_factory=dict, repr=False, compare=False
+    )
 
-    def path(self, a: str, b: str) -> list[tuple[str, str]] | None:
-        """The branches from a to b as (branch id, point reached), or None where none joins them."""
+    def path(self, a: str, b: str) -> tuple[tuple[str, str], ...] | None:
+        """The branches from a to b as (branch id, point reached), or None where none joins them. Remembered."""
+        ends = a, b
+        if ends not in self._paths:
+            self._paths[ends] = self._path(a, b)
+        return self._paths[ends]
+
+    def _path(self, a: str, b: str) -> tuple[tuple[str, str], ...] | None:
         if self.component[a] != self.component[b]:
             return None
         rising: list[tuple[str, str]] = []
@@ -37,12 +46,26 @@ class RouteTree:
                 falling.append((self.up_branch[b], b))
                 b = up
         falling.reverse()
-        return rising + falling
+        return (*rising, *falling)
 
     def distance_mm(self, a: str, b: str) -> float | None:
         """Length of harness between two points, or None where nothing joins them."""
         joining = self.path(a, b) if a in self.component and b in self.component else None
         return None if joining is None else sum(self.branches[branch].length_mm for branch, _ in joining)
+
+    def within(self, point: str, reach_mm: float) -> list[str]:
+        """The points that lie no farther along the branches than a reach, the point itself first."""
+        near = [point]
+        open_ends: list[tuple[str, str, float]] = [("", point, 0.0)]
+        while open_ends:
+            came, at, so_far = open_ends.pop()
+            for branch, other in self.near[at]:
+                is_own = self.up_branch.get(at) == branch or self.up_branch.get(other) == branch
+                there = so_far + self.branches[branch].length_mm
+                if is_own and branch != came and there <= reach_mm:
+                    near.append(other)
+                    open_ends.append((branch, other, there))
+        return near
 
 
 def neighbours(route: Route) -> dict[str, list[tuple[str, str]]]:
