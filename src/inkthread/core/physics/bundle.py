@@ -194,6 +194,8 @@ def bundle_heat(
     rise = np.where(hot, np.minimum(_FIRST_RISE_K, most), 0.0)
     # Heat shed goes about as the rise to the power 5/4, so each step of the surface is nearly right;
     # the copper follows it in the same step.
+    # Each bundle stays as it is once it is settled, so that it comes out the same in any company.
+    going = np.ones(len(core), dtype=bool)
     with np.errstate(divide="ignore", invalid="ignore"):
         for _ in range(passes):
             factor = np.maximum(1 + COPPER_ALPHA_20C_PER_K * (core - 20), 0.1)
@@ -203,8 +205,9 @@ def bundle_heat(
             before, was = rise, core
             rise = np.where(hot, np.minimum(rise * ((total * factor + falls) / shed) ** 0.78, most), 0.0)
             core = np.minimum(bundles.ambient_c + rise + inner * factor, TOP_C)
-            moved = np.maximum(np.abs(rise - before), np.abs(core - was))
-            if float(moved.max(initial=0.0)) < _SETTLED_K:
+            rise, core = np.where(going, rise, before), np.where(going, core, was)
+            going &= np.maximum(np.abs(rise - before), np.abs(core - was)) >= _SETTLED_K
+            if not going.any():
                 break
     return BundleHeat(core, bundles.ambient_c + rise)
 

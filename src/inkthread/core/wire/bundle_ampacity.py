@@ -181,6 +181,16 @@ def bundles_of(table: CandidateTable, placement: WirePlacement, row_pick: IntArr
     return replace(bare, sleeve_k_m_per_w=placement.cover_k_m_per_w(bare.diameter_mm))
 
 
+def heat_of(
+    table: CandidateTable, placement: WirePlacement, picked: IntArray, current_a: FloatArray
+) -> tuple[Bundles, BundleHeat]:
+    """Every bundle with its wires as the candidates ``picked`` (n,), and how hot their currents make it."""
+    row_pick = picked[placement.wire]
+    bundles = bundles_of(table, placement, row_pick)
+    ohm_per_m = table.resistance_20c_ohm_per_m[row_pick]
+    return bundles, bundle_heat(bundles, current_a[placement.wire], ohm_per_m)
+
+
 def bundle_limits_c(
     table: CandidateTable, placement: WirePlacement, row_pick: IntArray, ambient_above_rating: BoolArray
 ) -> FloatArray:
@@ -223,8 +233,7 @@ def _rough(free: FreeAir, placement: WirePlacement, chosen: IntArray, current_a:
     picked = chains.index[np.arange(n), chosen] if n else np.zeros(0, dtype=np.intp)
     row_pick = picked[placement.wire]
     current = current_a[placement.wire]
-    bundles = bundles_of(table, placement, row_pick)
-    heat = bundle_heat(bundles, current, table.resistance_20c_ohm_per_m[row_pick])
+    bundles, heat = heat_of(table, placement, picked, current_a)
     limit = bundle_limits_c(table, placement, row_pick, free.ambient_above_rating)
     core = heat.core_c[placement.bundle]
     alone = alone_c(table.curves, placement.air[placement.bundle] * len(table.sizes) + row_pick, current)

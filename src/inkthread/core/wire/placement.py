@@ -6,7 +6,7 @@ is a row.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 import numpy as np
 
@@ -60,6 +60,23 @@ class WirePlacement:
             [(c.gap_mm, c.gap_w_per_m_k, c.wall_mm, c.wall_w_per_m_k) for c in self.covers]
         ).T
         return cover_k_m_per_w(np.maximum(diameter_mm, HAIR_MM), gap, gap_k, wall, wall_k)
+
+    def only(self, bundles: IntArray) -> WirePlacement:
+        """The same with some of its bundles, counted anew, and the rows that lie in them."""
+        place = np.full(len(self.branch), -1, dtype=np.intp)
+        place[bundles] = np.arange(len(bundles))
+        rows = place[self.bundle] >= 0
+        return replace(
+            self,
+            wire=self.wire[rows],
+            bundle=place[self.bundle[rows]],
+            length_mm=self.length_mm[rows],
+            branch=tuple(self.branch[b] for b in bundles),
+            point=tuple(self.point[b] for b in bundles),
+            zone=tuple(self.zone[b] for b in bundles),
+            air=self.air[bundles],
+            covers=tuple(self.covers[b] for b in bundles) if self.covers else (),
+        )
 
     @property
     def ambient_c(self) -> FloatArray:

@@ -17,11 +17,9 @@ from inkthread.core.tolerances import HOLDS
 from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir, bundle_ampacity, settle
 from inkthread.core.wire.cables import tie
 from inkthread.core.wire.drop import DropProblem, least_copper, loop_volts
+from inkthread.core.wire.hot_bundles import Raising, too_hot
 from inkthread.core.wire.limits import OVERLOAD_LONG, Asked
 from inkthread.core.wire.placement import WirePlacement
-
-_TOO_HOT_K = 0.25
-"""A bundle is too hot when it is over its limit by more."""
 
 
 @dataclass(slots=True)
@@ -64,13 +62,19 @@ def size_wires(
     chosen = onward[rows, least_copper(problem)] if len(rows) else lowest
     tie(chosen, tied, onward)
     while True:
+        raising = Raising(free, placement, asked, chosen, problem.highest, onward, tied)
         in_bundles = bundle_ampacity(
             free, placement, chosen, asked.heating_a(chosen), catalogue, settled=False
         )
-        while len(up := _too_little(free, placement, asked, in_bundles, chosen, problem.highest)):
-            turns += 1
-            chosen[up] = onward[up, chosen[up] + 1]
-            tie(chosen, tied, onward)
+        while True:
+            up, hot_only = _too_little(raising, in_bundles)
+            if not len(up):
+                break
+            if hot_only:
+                turns += raising.cool(too_hot(placement, in_bundles.heat.core_c, in_bundles.limit_c))
+            else:
+                turns += 1
+                raising.raise_by_one(up.tolist())
             heating = asked.heating_a(chosen)
             in_bundles = bundle_ampacity(free, placement, chosen, heating, catalogue, settled=False)
         # Warm copper loses more than was reckoned: see whether the loops still hold.
@@ -86,12 +90,12 @@ def size_wires(
             continue
         # At last with what each may carry solved, not estimated.
         in_bundles = settle(free, placement, in_bundles, catalogue)
-        up = _too_little(free, placement, asked, in_bundles, chosen, problem.highest)
+        raising = Raising(free, placement, asked, chosen, problem.highest, onward, tied)
+        up, _ = _too_little(raising, in_bundles)
         if not len(up):
             break
         turns += 1
-        chosen[up] = onward[up, chosen[up] + 1]
-        tie(chosen, tied, onward)
+        raising.raise_by_one(up.tolist())
     return Sized(chosen, in_bundles, problem, resistance_ohm_per_m, turns)
 
 
@@ -115,37 +119,19 @@ def _without_gaps(problem: DropProblem, onward: IntArray) -> DropProblem:
     return problem
 
 
-def _too_little(
-    free: FreeAir,
-    placement: WirePlacement,
-    asked: Asked,
-    in_bundles: BundleAmpacity,
-    chosen: IntArray,
-    highest: IntArray,
-) -> IntArray:
-    """Wires to raise by one: in each bundle that is too hot the one that then sheds most less heat,
-    and every wire that a table or its fuse asks more of."""
+def _too_little(raising: Raising, in_bundles: BundleAmpacity) -> tuple[IntArray, bool]:
+    """Wires to raise by one, and whether heat in company is all that asks for it: in each bundle that is too
+    hot the one that then sheds most less heat, and every wire that a table or its fuse asks more of."""
+    free, asked, chosen = raising.free, raising.asked, raising.chosen
     raised: set[int] = set()
-    rows = np.arange(len(chosen))
-    may = (chosen < highest) & ~free.ambient_above_rating
-    heating = asked.heating_a(chosen)
+    may = (chosen < raising.highest) & ~free.ambient_above_rating
     if "heat-balance" in free.methods:
-        limit = in_bundles.limit_c
-        hot = (in_bundles.heat.core_c > limit + _TOO_HOT_K) & (in_bundles.counts > 1)
-        inside = hot[placement.bundle] & may[placement.wire]
-        if inside.any():
-            table, chains = free.table, free.chains
-            now = table.resistance_20c_ohm_per_m[chains.index[rows, chosen]]
-            then = table.resistance_20c_ohm_per_m[chains.index[rows, np.minimum(chosen + 1, highest)]]
-            saved = heating**2 * (now - then)
-            at = np.nonzero(inside & (saved[placement.wire] > 0))[0]
-            order = at[np.lexsort((-placement.wire[at], saved[placement.wire[at]], placement.bundle[at]))]
-            last = {int(placement.bundle[r]): int(placement.wire[r]) for r in order}
-            raised.update(last.values())
-    allowed = in_bundles.allowed_a[rows, chosen]
+        raised.update(raising.next_in(too_hot(raising.placement, in_bundles.heat.core_c, in_bundles.limit_c)))
+    allowed = in_bundles.allowed_a[np.arange(len(chosen)), chosen]
+    hot_only = bool(raised) and free.methods == ("heat-balance",)
     # By the heat balance alone, the last fractions of a kelvin are left until no bundle is too hot.
-    if free.methods != ("heat-balance",) or not raised:
-        raised.update(np.nonzero((heating > allowed * HOLDS) & may)[0].tolist())
-    fused = OVERLOAD_LONG * asked.fuse_single_a
-    raised.update(np.nonzero((fused > allowed * HOLDS) & may)[0].tolist())
-    return np.array(sorted(raised), dtype=np.intp)
+    if not hot_only:
+        raised.update(np.nonzero((asked.heating_a(chosen) > allowed * HOLDS) & may)[0].tolist())
+    fused = np.nonzero((OVERLOAD_LONG * asked.fuse_single_a > allowed * HOLDS) & may)[0]
+    raised.update(fused.tolist())
+    return np.array(sorted(raised), dtype=np.intp), hot_only and not len(fused)
