@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits.facts import CircuitsResult, most_current_a
+from inkthread.core.circuits.facts import CircuitsResult, SourceFacts, most_current_a
 from inkthread.core.circuits.fuse_checks import find_in_fuses
 from inkthread.core.circuits.kill_checks import find_in_kills
 from inkthread.core.circuits.naming import named
@@ -182,12 +182,14 @@ def _parallel_sources(document: Document, result: CircuitsResult, book: FindingB
     """Batteries that can drive each other, and circuits that two sources reach unprotected."""
     batteries = [s for s in result.sources.values() if s.kind == "battery"]
     seen: set[frozenset[str]] = set()
+    at_circuit: dict[str | None, list[int]] = {}
+    for n, b in enumerate(batteries):
+        at_circuit.setdefault(result.circuit_of.get(b.pin), []).append(n)
     for a in batteries:
-        for b in batteries:
+        driven = sorted(n for circuit in at_circuit.keys() & a.spread.keys() for n in at_circuit[circuit])
+        for b in (batteries[n] for n in driven):
             pair = frozenset((a.pin, b.pin))
-            if a is b or pair in seen or a.device == b.device:
-                continue
-            if result.circuit_of.get(b.pin) in a.spread:
+            if a is not b and pair not in seen and a.device != b.device:
                 seen.add(pair)
                 book.add(
                     "sources-in-parallel",
@@ -196,12 +198,13 @@ def _parallel_sources(document: Document, result: CircuitsResult, book: FindingB
                     a=named(document, a.device),
                     b=named(document, b.device),
                 )
+    unfused: dict[str, list[SourceFacts]] = {}
+    for s in result.sources.values():
+        if s.kind != "regulator":
+            for circuit_id in (c for c, fuse in s.spread.items() if fuse is None):
+                unfused.setdefault(circuit_id, []).append(s)
     for circuit_id in result.circuits:
-        bare = [
-            s
-            for s in result.sources.values()
-            if s.spread.get(circuit_id, "") is None and s.kind != "regulator"
-        ]
+        bare = unfused.get(circuit_id, [])
         if len({s.device for s in bare}) > 1:
             book.add(
                 "fed-from-both-ends",

@@ -69,7 +69,8 @@ def batteries_of(document: Document, net: Network) -> list[str]:
 def by_rank(document: Document, net: Network, first: str | None = None) -> list[list[str]]:
     """Sources in the order in which they are taken to feed: batteries before what charges them."""
     batteries = batteries_of(document, net)
-    others = [p for p in net.sources if p not in batteries]
+    charging = set(net.sources) - set(batteries)
+    others = [p for p in net.sources if p in charging]
     if first is None:
         return [batteries, others]
     return [[first], [b for b in batteries if b != first], others]

@@ -11,9 +11,6 @@ from inkthread.core.circuits.facts import (
 )
 from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Hop, Network, PathAt
-from inkthread.core.circuits.side_by_side import (
-    own_grounds,
-)
 from inkthread.core.circuits.supplies import (
     grounds_by_rank,
 )
@@ -60,6 +57,11 @@ class Walker:
         self.limit_v = limit_v
         self.memo = memo
         self._back_to: dict[str, dict[str, Hop]] = {}
+        self._walked_all: set[str] = set()
+        self._converting = {device_of(p) for p in self.net.converters}
+        self._grounds: dict[str, list[str]] = {}
+        for ground in self.net.grounds:
+            self._grounds.setdefault(device_of(ground), []).append(ground)
         self.book = book
         self.without = without
         self.studs = self.net.studs if self.strap is not None else []
@@ -210,7 +212,7 @@ class Walker:
         feed.reverse()
         back: list[Crossing] = []
         pin, circuit = return_ref, return_circuit
-        returns = self._returns(source)
+        returns = self._returns(source, circuit)
         if circuit not in returns:
             self.book.add("no-return", place, load=name, pin=return_ref)
             return None
@@ -237,24 +239,28 @@ class Walker:
             studs,
         )
 
-    def _returns(self, source: str) -> dict[str, Hop]:
-        """Walks back to what feeds: to its own ground before any other; a converter's only to its own."""
+    def _returns(self, source: str, circuit: str) -> dict[str, Hop]:
+        """Walks back to what feeds: to its own ground before any other; a converter's only to its own.
+
+        What comes back to its own ground is sure by that alone: the others are walked to where it does not.
+        """
         known = self._back_to.get(source)
         if known is None:
-            ranks = (
-                (own_grounds(self.net, source),)
-                if source in self.net.converters
-                else (*grounds_by_rank(self.document, self.net, source), self.studs)
+            apart = source not in self.net.converters and device_of(source) in self._converting
+            known = self._walk_back(
+                source, (() if apart else tuple(self._grounds.get(device_of(source), ())),)
             )
-            known = self.memo.get(
-                walk_back,
-                self.net,
-                tuple(tuple(rank) for rank in ranks),
-                tuple(sorted(self.without)),
-                of=(source, self.without),
-            )
-            self._back_to[source] = known
+        if circuit not in known and source not in self.net.converters and source not in self._walked_all:
+            ranks = (*grounds_by_rank(self.document, self.net, source), self.studs)
+            known = self._walk_back(source, tuple(tuple(rank) for rank in ranks))
+            self._walked_all.add(source)
         return known
+
+    def _walk_back(self, source: str, ranks: tuple[tuple[str, ...], ...]) -> dict[str, Hop]:
+        without = tuple(sorted(self.without))
+        walked = self.memo.get(walk_back, self.net, ranks, without, of=(source, self.without, len(ranks)))
+        self._back_to[source] = walked
+        return walked
 
     def _low_side_in(self, circuit_id: str | None, device_id: str) -> str | None:
         """A low-side output of another device in the circuit, if any."""

@@ -15,7 +15,7 @@ from inkthread.core.dress.shrinks import ShrinkPiece
 from inkthread.core.ends import EndsResult
 from inkthread.core.ends.surroundings import zones_at
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.physics.packing import pack
+from inkthread.core.physics.packing import packed_diameter
 from inkthread.core.wire import WireResult
 from inkthread.core.words import some_in_words
 
@@ -92,7 +92,7 @@ def _barrels(context: Context, wire: WireResult, ends: EndsResult) -> Iterator[B
         under.setdefault((ref, alone), []).append((wire.wires[key].od_mm, contact))
     for (ref, _), wires in under.items():
         contact = wires[0][1]
-        onto_mm = pack(tuple(sorted((od_mm for od_mm, _ in wires), reverse=True))).diameter
+        onto_mm = packed_diameter(od_mm for od_mm, _ in wires)
         yield Barrel(
             document.ends.pinout[ref].connector,
             max(contact.insulation_max_mm, onto_mm),

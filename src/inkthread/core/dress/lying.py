@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.document.types import Document
-from inkthread.core.physics.packing import pack
+from inkthread.core.physics.packing import packed_diameter
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult, twisted_by_hand
 
@@ -60,7 +60,7 @@ def what_lies(document: Document, route: RouteResult, wire: WireResult) -> dict[
             lying[b][things[0].name] = things[0]
             continue
         wires = tuple((t.name, t.outside_mm) for t in things)
-        round_mm = pack(tuple(sorted((d for _, d in wires), reverse=True))).diameter
+        round_mm = packed_diameter(d for _, d in wires)
         name = f"twisted {group}"
         lying[b][name] = Thing(name, round_mm, things[0].family, wires, any(t.solid for t in things))
     return lying

@@ -27,7 +27,7 @@ from inkthread.core.dress.shrinks import ShrinkPiece
 from inkthread.core.ends import EndsResult
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_length
-from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely
+from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely, packed_diameter
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
@@ -183,7 +183,7 @@ def dress_room(
 
 def _packed_mm(diameters: tuple[float, ...]) -> float:
     """Diameter of a bundle as tightly as its wires can be laid, by area where they are many."""
-    return bound_by_area(diameters) if len(diameters) > PACKED_AT_MOST else pack(diameters).diameter
+    return bound_by_area(diameters) if len(diameters) > PACKED_AT_MOST else packed_diameter(diameters)
 
 
 @dataclass(frozen=True, slots=True)

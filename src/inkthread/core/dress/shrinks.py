@@ -13,7 +13,7 @@ from inkthread.core.document.choices import ShrinkChoice
 from inkthread.core.dress.choose import choose_shape, tube_to_cut_mm
 from inkthread.core.dress.covers import TAPE_OVERLAP, BranchCover
 from inkthread.core.physics.coverings import wound_tape
-from inkthread.core.physics.packing import pack
+from inkthread.core.physics.packing import packed_diameter
 from inkthread.core.route import RouteTree
 
 LINED_ALWAYS, LINED_BY_DISTANCE, LINED_WHEN_WET = 1, 2, 3
@@ -154,8 +154,8 @@ def _breakout(
     outside = sorted((c.outside_mm for _, c in legs if c.outside_mm > 0), reverse=True)
     tight = sorted((tight_mm[b] for b, _ in legs if tight_mm[b] > 0), reverse=True)
     trunk, leaving = outside[0], tuple(round(mm, 2) for mm in outside[1:])
-    packed = pack(leaving).diameter if leaving else trunk
-    gripped = min(tight[0], pack(tuple(round(mm, 2) for mm in tight[1:])).diameter if tight[1:] else tight[0])
+    packed = packed_diameter(leaving) if leaving else trunk
+    gripped = min(tight[0], packed_diameter(round(mm, 2) for mm in tight[1:]) if tight[1:] else tight[0])
     return _Wish(
         point,
         "breakout",

@@ -14,7 +14,7 @@ from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.look_alikes import find_look_alikes
-from inkthread.core.ends.surroundings import class_wanted, zones_about, zones_at
+from inkthread.core.ends.surroundings import class_wanted, touching_branches, zones_about, zones_at
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_temperature, told_apart
 from inkthread.core.route import RouteResult, Threaded
@@ -71,15 +71,15 @@ def _find_as_placed(
     refs: dict[str, list[str]] = {}
     for ref, entry in document.ends.pinout.items():
         refs.setdefault(entry.connector, []).append(ref)
-    volts_of = dict(volts)
+    volts_of, touching = dict(volts), touching_branches(document)
     for connector_id, connector in document.ends.connectors.items():
         pins = refs.get(connector_id, [])
         placed = _Placed(
             connector_id,
             connector,
             catalogue.connectors[connector.family],
-            zones_at(document, connector.point),
-            zones_about(document, connector.point),
+            zones_at(document, connector.point, touching),
+            zones_about(document, connector.point, touching),
         )
         _gender(placed, book)
         _held(placed, book)

@@ -36,7 +36,7 @@ from inkthread.core.ends.fit import (
 from inkthread.core.ends.mating import Half, half_in_words, mating_half
 from inkthread.core.findings import Finding, FindingBook, Place, phrase
 from inkthread.core.measures import format_current
-from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack
+from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, packed_diameter
 from inkthread.core.shop import Shop
 from inkthread.core.tolerances import SAID_OVER
 from inkthread.core.wire import WireResult
@@ -422,7 +422,7 @@ def _cable_mm(connector: Connector, wires: list[WireHere]) -> float:
         over = tuple(s.cable_od_mm or 0.0 for s in sizes[:: max(wires[0].cores, 1)])
     else:
         over = tuple(s.od_mm for s in sizes)
-    return pack(over).diameter if len(over) <= PACKED_AT_MOST else bound_by_area(over)
+    return packed_diameter(over) if len(over) <= PACKED_AT_MOST else bound_by_area(over)
 
 
 def _loose_thing(family: ConnectorFamily) -> str:

@@ -12,7 +12,7 @@ from dataclasses import dataclass, replace
 from itertools import combinations
 
 from inkthread.core.catalogue import Catalogue, Cover, SpliceForm, SpliceKind, SpliceSize
-from inkthread.core.physics.packing import pack
+from inkthread.core.physics.packing import packed_diameter
 
 KINDS: tuple[SpliceKind, ...] = ("overlap", "butt", "sleeve")
 BY_RULE: dict[int, tuple[SpliceKind, SpliceForm | None]] = {
@@ -147,7 +147,7 @@ def _area(wires: Sequence[JointWire]) -> float:
 
 def diameter_over(wires: Sequence[JointWire]) -> float:
     """Diameter in mm of the circle that wires side by side go into."""
-    return pack(tuple(w.od_mm for w in wires)).diameter if wires else 0.0
+    return packed_diameter(w.od_mm for w in wires)
 
 
 def _of_kind(

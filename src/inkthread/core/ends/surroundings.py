@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
+
 from inkthread.core.catalogue.ends import Protection
-from inkthread.core.document.types import Document, Zone
+from inkthread.core.document.types import Branch, Document, Zone
 
 IMMERSED_M, IMMERSED_MIN = 1.0, 30.0
 """What IPX7 is tried in: up to 1 m of water for half an hour (IEC 60529, 14.2.7, from memory)."""
@@ -27,13 +29,27 @@ def class_wanted(zone: Zone) -> tuple[Protection, str] | None:
     return ("IP54", "dust") if zone.dust else None
 
 
-def zones_at(document: Document, point: str | None) -> tuple[Zone, ...]:
+Touching = Mapping[str, Sequence[Branch]]
+"""Point to the branches that end there."""
+
+
+def touching_branches(document: Document) -> Touching:
+    """For where many points are asked about."""
+    touching: dict[str, list[Branch]] = {}
+    for branch in document.route.branches.values():
+        for point in dict.fromkeys((branch.from_point, branch.to_point)):
+            touching.setdefault(point, []).append(branch)
+    return touching
+
+
+def zones_at(document: Document, point: str | None, touching: Touching | None = None) -> tuple[Zone, ...]:
     """The zone that a point names, else those of the branches that end there."""
+    branches = document.route.branches.values() if touching is None else touching.get(point or "", ())
     own = document.route.points[point].zone if point in document.route.points else None
     if own is not None:
         return (document.brief.zones[own],)
     met: dict[str, Zone] = {}
-    for branch in document.route.branches.values():
+    for branch in branches:
         if point in (branch.from_point, branch.to_point):
             whole = [branch.zone] if branch.zone else []
             for stretch in branch.stretches.values():
@@ -46,15 +62,14 @@ def zones_at(document: Document, point: str | None) -> tuple[Zone, ...]:
     return tuple(met.values())
 
 
-def zones_about(document: Document, point: str | None) -> tuple[Zone, ...]:
+def zones_about(document: Document, point: str | None, touching: Touching) -> tuple[Zone, ...]:
     """The zones that a point lies within: none where a branch leads out of them there, for it is at their
     edge. A point that names its zone lies in it.
     """
-    met = zones_at(document, point)
+    met = zones_at(document, point, touching)
     if point in document.route.points and document.route.points[point].zone is not None:
         return met
-    touching = [b for b in document.route.branches.values() if point in (b.from_point, b.to_point)]
-    for branch in touching:
+    for branch in touching.get(point or "", ()):
         stretch = [
             s.zone
             for s in branch.stretches.values()

@@ -9,6 +9,7 @@ laid so: at the end all is spread until nothing overlaps.
 from __future__ import annotations
 
 import math
+from collections.abc import Iterable
 from dataclasses import dataclass
 from functools import lru_cache
 
@@ -61,6 +62,15 @@ def pack(diameters: tuple[float, ...]) -> Packing:
     3.0
     """
     return _packed(diameters, _starts(len(diameters)), _TURNS, _PULL_AT_END)
+
+
+def packed_diameter(diameters: Iterable[float]) -> float:
+    """Diameter of the circle around circles of these diameters, in whatever order. Source: as ``pack``.
+
+    >>> packed_diameter([1.0, 2.0]) == packed_diameter([2.0, 1.0]) == 3.0
+    True
+    """
+    return pack(tuple(sorted(diameters, reverse=True))).diameter
 
 
 @lru_cache(maxsize=256)

@@ -23,7 +23,7 @@ class RouteTree:
     )
 
     def path(self, a: str, b: str) -> tuple[tuple[str, str], ...] | None:
-        """The branches from a to b as (branch id, point reached), or None where none joins them. Remembered."""
+        """The branches from a to b as (branch id, point reached), or None where none joins them."""
         ends = a, b
         if ends not in self._paths:
             self._paths[ends] = self._path(a, b)

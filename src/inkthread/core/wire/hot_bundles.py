@@ -1,8 +1,8 @@
 """Bundles that are too hot cooled by larger wires: in each the wire that then sheds most less heat, again and
 again, until none is too hot.
 
-One wire a turn in every bundle, and every bundle looked at anew, would be right and slow. What is looked at
-here are the bundles that are still too hot. And as long as a bundle would stay too hot whatever the wires
+One wire a turn in every bundle, and every bundle looked at anew, would be right and slow. Looked at are the
+bundles that are still too hot. And as long as a bundle would stay too hot whatever the wires
 raised so far could have spared it at the very most, the next is raised without looking: the order is the same.
 """
 
@@ -165,7 +165,7 @@ class _Turn:
         return turns
 
     def _best(self, heap: list[tuple[float, int, int]]) -> int:
-        """The wire of a bundle that now sheds most less heat, or -1. What was put in before it rose is let go."""
+        """The wire of a bundle that now sheds most less heat, or -1; what it was put in as before goes."""
         while heap and heap[0][2] != self._raising.chosen[heap[0][1]]:
             heapq.heappop(heap)
         return heap[0][1] if heap else -1

@@ -10,7 +10,7 @@ import numpy as np
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits import CircuitsResult, FuseFacts, SourceFacts
+from inkthread.core.circuits import CircuitsResult, FuseFacts, Loop, SourceFacts
 from inkthread.core.circuits.checks import CRANKING
 from inkthread.core.circuits.curve import opens_within_s
 from inkthread.core.circuits.feeds import may_go_without_fuse
@@ -195,12 +195,21 @@ def _faults(
             )
 
 
+def first_behind(circuits: CircuitsResult) -> dict[str, Loop]:
+    """Fuse to the first loop that it protects."""
+    first: dict[str, Loop] = {}
+    for loop in circuits.loops:
+        for fuse in loop.fuses:
+            first.setdefault(fuse, loop)
+    return first
+
+
 def fault_at_fuse_a(
-    circuits: CircuitsResult, route: RouteResult, result: WireResult, fuse: FuseFacts
+    circuits: CircuitsResult, route: RouteResult, result: WireResult, fuse: FuseFacts, loop: Loop | None
 ) -> float | None:
-    """Current in A of a short just behind a fuse, or None where the source's is not known."""
+    """Current in A of a short just behind a fuse, or None where the source's is not known. ``loop`` is the
+    first that the fuse protects."""
     source = circuits.sources.get(fuse.source or "")
-    loop = next((loop for loop in circuits.loops if fuse.key in loop.fuses), None)
     if source is None or loop is None or source.fault_a is None:
         return None
     if source.limit_a is not None:
@@ -222,8 +231,9 @@ def _interrupting(
     book: FindingBook,
 ) -> None:
     told: set[str] = set()
+    behind = first_behind(circuits)
     for fuse in circuits.fuses.values():
-        fault = fault_at_fuse_a(circuits, route, result, fuse)
+        fault = fault_at_fuse_a(circuits, route, result, fuse, behind.get(fuse.key))
         if fuse.part is None or fault is None or fault <= fuse.part.interrupt_a or fuse.device in told:
             continue
         told.add(fuse.device)
