@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
-from inkthread.core.memo import Memo
+from inkthread.core.memo import Memo, OfParts
 from inkthread.core.shop import Shop
 
 
 @dataclass(frozen=True, slots=True)
-class Context:
+class Context(OfParts):
     """A harness as stated, the parts there are, the rules in force, and the shop that makes it."""
 
     document: Document
@@ -21,3 +22,11 @@ class Context:
     shop: Shop
     memo: Memo
     """What was worked out before of this harness: it changes no figure."""
+
+    def parts(self) -> tuple[object, ...]:
+        """All that it consists of."""
+        return self.document, self.catalogue, self.brief, self.shop, self.memo
+
+    def only(self, *parts: str) -> Context:
+        """The same with some parts of the document alone: for a step that reads no others."""
+        return replace(self, document=only(self.document, *parts))

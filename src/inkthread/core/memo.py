@@ -10,6 +10,7 @@ from __future__ import annotations
 import threading
 from collections import OrderedDict
 from collections.abc import Callable, Hashable
+from dataclasses import fields, is_dataclass
 from typing import Any, TypeVar
 
 from inkthread.core.document.only import parts_of
@@ -17,8 +18,18 @@ from inkthread.core.document.types import Document
 
 T = TypeVar("T")
 
-_PLAIN = (str, int, float, tuple, type(None))
+_PLAIN = (str, int, float, bytes, tuple, type(None))
 _SLOTS_AT_MOST = 20_000
+
+
+class OfParts:
+    """What is the same where all its parts are."""
+
+    __slots__ = ()
+
+    def parts(self) -> tuple[object, ...]:
+        """All that it consists of."""
+        raise NotImplementedError
 
 
 def _same(a: object, b: object) -> bool:
@@ -26,7 +37,20 @@ def _same(a: object, b: object) -> bool:
         return True
     if isinstance(a, Document) and isinstance(b, Document):
         return all(one is other for one, other in zip(parts_of(a), parts_of(b), strict=True))
+    if isinstance(a, OfParts) and isinstance(b, OfParts):
+        return all(map(_same, a.parts(), b.parts()))
     return isinstance(a, _PLAIN) and a == b
+
+
+def _alike(a: object, b: object) -> bool:
+    """Equal, and what is in order in the same order."""
+    if a is b:
+        return True
+    if isinstance(a, dict) and isinstance(b, dict):
+        return list(a) == list(b) and list(a.values()) == list(b.values())
+    if is_dataclass(a) and type(a) is type(b):
+        return all(_alike(getattr(a, f.name), getattr(b, f.name)) for f in fields(a))
+    return a == b
 
 
 _Kept = tuple[tuple[tuple[object, ...], Any], ...]
@@ -64,6 +88,23 @@ class Memo:
                 return value
         value = step(*arguments)
         self._keep(slot, ((arguments, value), *kept[: self._most - 1]))
+        return value
+
+    def alike(self, of: Hashable, value: T) -> T:
+        """The value that was last given under this name where it is equal to this one, else this one.
+
+        What comes out the same is the same object then, so that later steps see that it is.
+        """
+        slot = (Memo.alike, of)
+        with self._lock:
+            kept = self._kept.get(slot, ())
+        for n, (_, known) in enumerate(kept):
+            if _alike(known, value):
+                if n:
+                    self._keep(slot, (kept[n], *kept[:n], *kept[n + 1 :]))
+                same: T = known
+                return same
+        self._keep(slot, (((), value), *kept[: self._most - 1]))
         return value
 
     def _keep(self, slot: Hashable, kept: _Kept) -> None:

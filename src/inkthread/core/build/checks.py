@@ -3,13 +3,17 @@
 from __future__ import annotations
 
 import re
+from collections.abc import Mapping
 
 from inkthread.core.build.bundles import bore_mm, passes_connector
 from inkthread.core.build.operations import Operation, Rooms
 from inkthread.core.build.order import BuildPlan
+from inkthread.core.catalogue import Tool
 from inkthread.core.document.problems import pointer
+from inkthread.core.ends import Fittings
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.conductor import awg_area_mm2
+from inkthread.core.wire import MadeWires
 from inkthread.core.words import some_in_words
 
 _LEFT_OUT = {
@@ -78,13 +82,12 @@ def _code(rooms: Rooms, before: Operation, *, left_out: bool) -> str:
     return _TOO_LATE.get(before.work, "step-too-early")
 
 
-def find_in_settings(rooms: Rooms, book: FindingBook) -> None:
+def find_in_settings(tools: Mapping[str, Tool], wires: MadeWires, ends: Fittings, book: FindingBook) -> None:
     """Nests whose marks do not name the wire, and tools without a stop of which no depth is on record."""
     tempting: dict[str, None] = {}
     deep: dict[str, None] = {}
-    tools = rooms.context.catalogue.tools
-    for (ref, key), crimp in rooms.ends.crimps.items():
-        contact, wire = rooms.ends.contacts[ref, key], rooms.wire.wires[key]
+    for (ref, key), crimp in ends.crimps.items():
+        contact, wire = ends.contacts[ref, key], wires.wires[key]
         if not crimp.proven and not _marked_for(crimp.nest, wire.area_mm2):
             tempting.setdefault(f"{contact.code} on {wire.gauge}: nest {crimp.nest} of {crimp.tool}")
         known = tools.get(crimp.tool)

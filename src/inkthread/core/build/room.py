@@ -12,7 +12,9 @@ from inkthread.core.opening import Opening, many
 
 def build_room(rooms: Rooms, book: FindingBook) -> None:
     """Find what is wrong. The order is planned here only where the builder has changed it."""
-    find_in_settings(rooms, book)
+    context = rooms.context
+    tools = context.catalogue.tools
+    book.once(context.memo, find_in_settings, tools, rooms.wire.made, rooms.ends.fittings)
     if rooms.context.document.build.steps:
         steps = steps_of(rooms)
         find_in_order(rooms, steps, plan_build(rooms, steps), book)

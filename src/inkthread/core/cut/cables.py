@@ -9,10 +9,10 @@ from dataclasses import dataclass
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.catalogue.tubes import choose_tube
 from inkthread.core.context import Context
-from inkthread.core.ends import EndsResult
+from inkthread.core.ends import Fittings
 from inkthread.core.measures import Measures, format_length
-from inkthread.core.route import RouteResult
-from inkthread.core.wire import WireResult
+from inkthread.core.route import Threaded
+from inkthread.core.wire import MadeWires
 from inkthread.core.wire.cables import CablePiece, core_sizes
 
 _JACKETED = ("jacketed", "shielded")
@@ -68,7 +68,7 @@ class Cable:
     """Of a strip of ribbon, in words: which core leaves it after what length, and how far it goes on."""
 
 
-def _unused(wire: WireResult, wires: tuple[str, ...], family: WireFamily, cores: int) -> tuple[str, ...]:
+def _unused(wire: MadeWires, wires: tuple[str, ...], family: WireFamily, cores: int) -> tuple[str, ...]:
     """Colours of the cores that no wire of the harness is, each as often as it is left."""
     left = [family.colours[n % len(family.colours)] if family.colours else "" for n in range(cores)]
     for key in wires:
@@ -80,7 +80,7 @@ def _unused(wire: WireResult, wires: tuple[str, ...], family: WireFamily, cores:
     return tuple(left)
 
 
-def _peels(route: RouteResult, wires: tuple[str, ...], longest: str, units: Measures) -> Iterator[str]:
+def _peels(route: Threaded, wires: tuple[str, ...], longest: str, units: Measures) -> Iterator[str]:
     """Cores that leave the longest on their way."""
     whole = set(route.sections[longest].spans)
     for key in wires:
@@ -93,7 +93,7 @@ def _peels(route: RouteResult, wires: tuple[str, ...], longest: str, units: Meas
 
 
 def _prepared(
-    context: Context, route: RouteResult, wire: WireResult, ends: EndsResult, piece: CablePiece, first: str
+    context: Context, route: Threaded, wire: MadeWires, ends: Fittings, piece: CablePiece, first: str
 ) -> Iterator[CableEnd]:
     """Both ends of a piece that lie in a connector: jacket, and what becomes of the shield."""
     document = context.document
@@ -124,7 +124,7 @@ def _prepared(
 
 def _shield_at(
     context: Context,
-    ends: EndsResult,
+    ends: Fittings,
     shield: str | None,
     connector_id: str,
     jacket_od_mm: float,
@@ -158,7 +158,7 @@ def _shield_at(
 
 
 def cut_cables(
-    context: Context, route: RouteResult, wire: WireResult, ends: EndsResult, alone_mm: dict[str, float]
+    context: Context, route: Threaded, wire: MadeWires, ends: Fittings, alone_mm: dict[str, float]
 ) -> list[Cable]:
     """Every piece of cable, as long as the longest of its cores asks for by itself."""
     document = context.document
@@ -169,7 +169,7 @@ def cut_cables(
                 shields[group_id, frozenset((section.a.point, section.b.point))] = key
     cables: list[Cable] = []
     count: dict[str, int] = {}
-    for piece in wire.tables.cables:
+    for piece in wire.cables:
         first = max(piece.wires, key=lambda k: alone_mm[k])
         sized, section = wire.wires[first], route.sections[first]
         family = wire.families[sized.family]

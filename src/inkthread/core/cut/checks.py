@@ -10,12 +10,12 @@ from inkthread.core.context import Context
 from inkthread.core.cut.ends import EndCut, fold_takes_mm, said_of, slack_at_mm
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.ends import EndsResult
+from inkthread.core.ends import Fittings
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_length
-from inkthread.core.route import RouteResult, SectionEnd
+from inkthread.core.route import SectionEnd, Threaded
 from inkthread.core.tolerances import over
-from inkthread.core.wire import WireResult
+from inkthread.core.wire import MadeWires
 from inkthread.core.words import in_words, some_in_words
 
 EndsOf = Mapping[str, tuple[EndCut, EndCut]]
@@ -25,7 +25,7 @@ _TIMES = ("not at all", "once", "twice")
 
 
 def find_in_cuts(
-    context: Context, route: RouteResult, wire: WireResult, ends: EndsResult, cut: EndsOf, book: FindingBook
+    context: Context, route: Threaded, wire: MadeWires, ends: Fittings, cut: EndsOf, book: FindingBook
 ) -> None:
     """Every check of the room."""
     _allowances(route, wire, cut, book)
@@ -38,14 +38,14 @@ def find_in_cuts(
     _remakes(context, route, cut, book)
 
 
-def _pins(route: RouteResult, key: str, cut: EndsOf) -> list[tuple[SectionEnd, EndCut]]:
+def _pins(route: Threaded, key: str, cut: EndsOf) -> list[tuple[SectionEnd, EndCut]]:
     section = route.sections[key]
     return [
         (end, mine) for end, mine in zip((section.a, section.b), cut[key], strict=True) if end.kind == "pin"
     ]
 
 
-def _allowances(route: RouteResult, wire: WireResult, cut: EndsOf, book: FindingBook) -> None:
+def _allowances(route: Threaded, wire: MadeWires, cut: EndsOf, book: FindingBook) -> None:
     """An end of which nothing says what it takes up: one finding a connector."""
     missing: dict[str, list[str]] = {}
     for key in cut:
@@ -61,7 +61,7 @@ def _allowances(route: RouteResult, wire: WireResult, cut: EndsOf, book: Finding
         )
 
 
-def _too_soon(context: Context, cut: EndsOf, route: RouteResult, book: FindingBook) -> None:
+def _too_soon(context: Context, cut: EndsOf, route: Threaded, book: FindingBook) -> None:
     """Cut before the way is known: a day is set, and a branch is a guess or was laid another way since."""
     document = context.document
     day = document.cut.cut_on
@@ -95,7 +95,7 @@ def _too_soon(context: Context, cut: EndsOf, route: RouteResult, book: FindingBo
                 )
 
 
-def _both_open(route: RouteResult, wire: WireResult, cut: EndsOf, book: FindingBook) -> None:
+def _both_open(route: Threaded, wire: MadeWires, cut: EndsOf, book: FindingBook) -> None:
     """A wire that is left long at both ends is cut to no length."""
     both = [
         key
@@ -110,7 +110,7 @@ def _both_open(route: RouteResult, wire: WireResult, cut: EndsOf, book: FindingB
         )
 
 
-def _strips(context: Context, ends: EndsResult, book: FindingBook) -> None:
+def _strips(context: Context, ends: Fittings, book: FindingBook) -> None:
     """A planned strip outside what the contact takes."""
     document = context.document
     units = document.brief.measures
@@ -133,7 +133,7 @@ def _strips(context: Context, ends: EndsResult, book: FindingBook) -> None:
             )
 
 
-def _unequal(context: Context, ends: EndsResult, book: FindingBook) -> None:
+def _unequal(context: Context, ends: Fittings, book: FindingBook) -> None:
     """Cores of one connector whose insulation would not end in one row after a fold and the trim for it."""
     document = context.document
     folded = [
@@ -196,7 +196,7 @@ def _untwisted(context: Context, book: FindingBook) -> None:
             )
 
 
-def _remakes(context: Context, route: RouteResult, cut: EndsOf, book: FindingBook) -> None:
+def _remakes(context: Context, route: Threaded, cut: EndsOf, book: FindingBook) -> None:
     """A connector of which an end cannot be made again as often as is asked: one finding each."""
     document, brief = context.document, context.brief
     asked = int(brief.value("reterminations"))

@@ -10,8 +10,8 @@ from inkthread.core.catalogue import Contact
 from inkthread.core.cut.lengths import folded_strip_mm
 from inkthread.core.document.choices import CutEnd
 from inkthread.core.document.types import Document
-from inkthread.core.ends import EndsResult
-from inkthread.core.route import RouteResult, Section, SectionEnd
+from inkthread.core.ends import Fittings
+from inkthread.core.route import Section, SectionEnd, Threaded
 from inkthread.core.tolerances import WHOLE
 
 BLOCK_ALLOWANCE_MM = 25.0
@@ -82,7 +82,7 @@ def _points(document: Document, branch_id: str) -> tuple[str, str]:
 class EndCutter:
     """Works out the ends of one harness's pieces."""
 
-    def __init__(self, document: Document, brief: BriefResult, route: RouteResult, ends: EndsResult) -> None:
+    def __init__(self, document: Document, brief: BriefResult, route: Threaded, ends: Fittings) -> None:
         self._document, self._brief, self._route, self._ends = document, brief, route, ends
         self._trims = self._trims_beside_folds()
 
@@ -157,7 +157,7 @@ class EndCutter:
         return trims
 
 
-def fold_takes_mm(document: Document, ref: str, ends: EndsResult, beside: Contact) -> float:
+def fold_takes_mm(document: Document, ref: str, ends: Fittings, beside: Contact) -> float:
     """How much shorter a fold makes its core: as measured, else half its strip."""
     said = said_of(document, ref, None)
     if said.trim_mm is not None:

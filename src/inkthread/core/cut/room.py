@@ -15,11 +15,11 @@ from inkthread.core.cut.checks import find_in_cuts
 from inkthread.core.cut.ends import EndCut, EndCutter, unsure_of_mm
 from inkthread.core.cut.lengths import Rounding, cut_length_mm
 from inkthread.core.document.types import Document
-from inkthread.core.ends import EndsResult
-from inkthread.core.findings import FindingBook
-from inkthread.core.route import RouteResult, Section
+from inkthread.core.ends import EndsResult, Fittings
+from inkthread.core.findings import Finding, FindingBook
+from inkthread.core.route import RouteResult, Section, Threaded
 from inkthread.core.route.checks import unsure_mm
-from inkthread.core.wire import WireResult
+from inkthread.core.wire import MadeWires, WireResult
 
 
 class Laid(NamedTuple):
@@ -92,10 +92,26 @@ def cut_room(
 
     Cores of one cable are cut together, as long as the longest of them.
     """
+    result, findings = context.memo.get(
+        _work_out, context.only(*_READ), route.threaded, wire.made, ends.fittings, laid
+    )
+    book.entries += findings
+    return result
+
+
+_READ = (
+    "route", "ends", "cut", "circuits.circuits", "circuits.groups", "circuits.buses",
+)  # fmt: skip
+
+
+def _work_out(
+    context: Context, route: Threaded, wire: MadeWires, ends: Fittings, laid: LaidIn
+) -> tuple[CutResult, list[Finding]]:
     document, brief = context.document, context.brief
+    book = FindingBook(context.catalogue.checks)
     unsure = {b: unsure_mm(branch) for b, branch in document.route.branches.items()}
     cutter = EndCutter(document, brief, route, ends)
-    cuts = [_cut(context, route, wire, key, cutter, laid, unsure) for key in wire.tables.keys]
+    cuts = [_cut(context, route, wire, key, cutter, laid, unsure) for key in wire.wires]
     cables = cut_cables(context, route, wire, ends, {c.wire: c.cut_mm for c in cuts})
     of = {w: c for c in cables for w in (*c.wires, *([c.shield] if c.shield else []))}
     cuts = [
@@ -111,7 +127,8 @@ def cut_room(
     ]
     find_in_cuts(context, route, wire, ends, {c.wire: (c.a, c.b) for c in cuts}, book)
     total_mm = sum(c.cut_mm for c in cuts if not c.cable) + sum(c.cut_mm for c in cables)
-    return CutResult(tuple(_in_order(document, route, cuts)), round(total_mm / 1000, 4), tuple(cables))
+    result = CutResult(tuple(_in_order(document, route, cuts)), round(total_mm / 1000, 4), tuple(cables))
+    return result, book.entries
 
 
 def rounding_of(context: Context) -> tuple[float, Rounding]:
@@ -121,8 +138,8 @@ def rounding_of(context: Context) -> tuple[float, Rounding]:
 
 def _cut(
     context: Context,
-    route: RouteResult,
-    wire: WireResult,
+    route: Threaded,
+    wire: MadeWires,
     key: str,
     cutter: EndCutter,
     laid: LaidIn,
@@ -131,12 +148,11 @@ def _cut(
     section = route.sections[key]
     sized = wire.wires[key]
     size = wire.size(key)
-    twist = float(wire.tables.twist[wire.tables.at[key]])
     lay_mm = _lay_mm(section, key if sized.cable is None else f"cable {sized.cable}", laid)
     a, b = cutter.cut(key, section.a), cutter.cut(key, section.b)
     slack = section.slack_mm + a.service_mm + b.service_mm
     straight = section.length_mm + slack
-    finished = (straight + lay_mm) * twist
+    finished = (straight + lay_mm) * sized.twist
     step, rounding = rounding_of(context)
     # What is trimmed off for a neighbour's fold is cut away from a length that all cores share.
     cut = cut_length_mm(finished, a.takes_mm, b.takes_mm, step_mm=step, rounding=rounding)
@@ -177,7 +193,7 @@ def alone_mm(context: Context, cut: Cut) -> float:
     return cut_length_mm(cut.finished_mm, cut.a.takes_mm, cut.b.takes_mm, step_mm=step, rounding=rounding)
 
 
-def _in_order(document: Document, route: RouteResult, cuts: list[Cut]) -> list[Cut]:
+def _in_order(document: Document, route: Threaded, cuts: list[Cut]) -> list[Cut]:
     """The list as the builder takes it: within what goes first, the longest first."""
     first = document.cut.first
     points = document.route.points

@@ -12,11 +12,11 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.dress.choose import tube_to_cut_mm
 from inkthread.core.dress.shrinks import ShrinkPiece
-from inkthread.core.ends import EndsResult
+from inkthread.core.ends import Fittings
 from inkthread.core.ends.surroundings import zones_at
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.packing import packed_diameter
-from inkthread.core.wire import WireResult
+from inkthread.core.wire import MadeWires
 from inkthread.core.words import some_in_words
 
 BARE, LINED_IN_WET, LINED_ALWAYS = 1, 2, 3
@@ -39,7 +39,7 @@ class Barrel(NamedTuple):
 
 
 def barrel_tubes(
-    context: Context, wire: WireResult, ends: EndsResult, book: FindingBook
+    context: Context, wire: MadeWires, ends: Fittings, book: FindingBook
 ) -> tuple[ShrinkPiece, ...]:
     """A piece of tube for every bare barrel, equal ones at a connector as one line.
 
@@ -72,7 +72,7 @@ def barrel_tubes(
     return tuple(pieces)
 
 
-def _barrels(context: Context, wire: WireResult, ends: EndsResult) -> Iterator[Barrel]:
+def _barrels(context: Context, wire: MadeWires, ends: Fittings) -> Iterator[Barrel]:
     document, families = context.document, context.catalogue.connectors
     bare = {
         k

@@ -11,9 +11,9 @@ from inkthread.core.document.choices import LabelChoice
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.dress.choose import Label, make_label
-from inkthread.core.route import RouteResult, Section
+from inkthread.core.route import Section, Threaded
 from inkthread.core.tolerances import WHOLE, over
-from inkthread.core.wire import Wire, WireResult
+from inkthread.core.wire import MadeWire, MadeWires
 
 MANY_LEADS, EVERYTHING, CONNECTORS = 1, 2, 3
 """What the house rule on labels means."""
@@ -77,8 +77,8 @@ def marks_along(length_mm: float, every_mm: float, end_mm: float) -> int:
 
 def make_labels(
     context: Context,
-    route: RouteResult,
-    wire: WireResult,
+    route: Threaded,
+    wire: MadeWires,
     covered: Mapping[str, float],
     bundle_mm: Mapping[str, float],
 ) -> Labels:
@@ -150,7 +150,7 @@ class _Labeller:
         said = own.text if own is not None and own.text else text
         return self._labelled(connector_id, connector_id, said, onto_mm, own, long=self._long(connector_id))
 
-    def on_wire(self, section: Section, sized: Wire, covered: Mapping[str, float]) -> list[Labelled]:
+    def on_wire(self, section: Section, sized: MadeWire, covered: Mapping[str, float]) -> list[Labelled]:
         """Labels at those ends of a wire that lie bare in a connector.
 
         Beneath a cover none is read: there the connector's own tells.

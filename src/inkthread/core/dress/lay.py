@@ -11,7 +11,7 @@ from inkthread.core.context import Context
 from inkthread.core.cut import Laid
 from inkthread.core.physics.coverings import outer_growth_mm
 from inkthread.core.physics.lay import LaidUp, lay_up
-from inkthread.core.route import RouteResult
+from inkthread.core.route import Threaded
 from inkthread.core.tolerances import HAIR_MM
 
 IN_RINGS = 2
@@ -84,7 +84,7 @@ Contents = Mapping[str, tuple[tuple[str, float], ...]]
 
 
 def lay_branches(
-    context: Context, route: RouteResult, contents: Contents, tight_mm: Mapping[str, float]
+    context: Context, route: Threaded, contents: Contents, tight_mm: Mapping[str, float]
 ) -> tuple[dict[str, Lay], dict[tuple[str, str], Laid]]:
     """Branches that are laid in rings, and what each thing takes up where it does not run straight."""
     document, brief = context.document, context.brief
@@ -157,7 +157,7 @@ def _rings(
 class _Rank:
     """Which wire of a branch lies nearer its core, by the house rule."""
 
-    def __init__(self, brief: BriefResult, route: RouteResult) -> None:
+    def __init__(self, brief: BriefResult, route: Threaded) -> None:
         self._rule = int(brief.value("lay_core"))
         self._runs: dict[str, float] = {}
         for section in route.sections.values():

@@ -8,8 +8,8 @@ from dataclasses import dataclass
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.document.types import Document
 from inkthread.core.physics.packing import packed_diameter
-from inkthread.core.route import RouteResult
-from inkthread.core.wire import WireResult, twisted_by_hand
+from inkthread.core.route import Threaded
+from inkthread.core.wire import MadeWires, twisted_by_hand
 
 
 @dataclass(frozen=True, slots=True)
@@ -28,7 +28,7 @@ class Thing:
 Lying = Mapping[str, Mapping[str, Thing]]
 
 
-def what_lies(document: Document, route: RouteResult, wire: WireResult) -> dict[str, dict[str, Thing]]:
+def what_lies(document: Document, route: Threaded, wire: MadeWires) -> dict[str, dict[str, Thing]]:
     """By branch and name. What lands the shield of a cable is the cable's own shield, and no thing.
 
     Wires of a twist are one where two or more of them share the branch: as wide as they turn.
@@ -66,7 +66,7 @@ def what_lies(document: Document, route: RouteResult, wire: WireResult) -> dict[
     return lying
 
 
-def wire_masses(document: Document, route: RouteResult, wire: WireResult) -> dict[str, float]:
+def wire_masses(document: Document, route: Threaded, wire: MadeWires) -> dict[str, float]:
     """What the wires in every branch weigh, in g."""
     masses = dict.fromkeys(document.route.branches, 0.0)
     for section in route.sections.values():

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.brief.airs import HOT_C
-from inkthread.core.circuits import CircuitsResult
+from inkthread.core.circuits import CircuitsResult, Role
 from inkthread.core.context import Context
 from inkthread.core.cut import Laid
 from inkthread.core.document.only import only
@@ -24,12 +24,12 @@ from inkthread.core.dress.labels import Labels, make_labels
 from inkthread.core.dress.lay import FillerRun, Lay, fillers_of, lay_branches, ring_places
 from inkthread.core.dress.lying import what_lies, wire_masses
 from inkthread.core.dress.shrinks import ShrinkPiece
-from inkthread.core.ends import EndsResult
-from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.ends import EndsResult, Fittings
+from inkthread.core.findings import Finding, FindingBook, Place, phrase
 from inkthread.core.measures import format_length
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely, packed_diameter
-from inkthread.core.route import RouteResult
-from inkthread.core.wire import WireResult
+from inkthread.core.route import RouteResult, Threaded
+from inkthread.core.wire import MadeWires, WireResult
 
 BEND_RUN = 10.0
 """Times the outside diameter of the largest wire, along a run (AC 43.13-1B, from memory)."""
@@ -109,12 +109,28 @@ def dress_room(
     book: FindingBook,
 ) -> DressResult:
     """Pack every branch; advise on how it is held and bent."""
+    result, findings = context.memo.get(
+        _work_out, context.only(*_READ), circuits.role_of, route.threaded, wire.made, ends.fittings
+    )
+    book.entries += findings
+    return result
+
+
+_READ = (
+    "route", "ends", "dress", "cut.ends", "circuits.circuits", "circuits.groups", "circuits.devices",
+)  # fmt: skip
+
+
+def _work_out(
+    context: Context, role_of: dict[str, Role], route: Threaded, wire: MadeWires, ends: Fittings
+) -> tuple[DressResult, list[Finding]]:
     document, brief = context.document, context.brief
+    book = FindingBook(context.catalogue.checks)
     lying = what_lies(document, route, wire)
     roles: dict[str, set[str]] = {b: set() for b in document.route.branches}
     for s in route.sections.values():
         for b in s.branches:
-            roles[b].add(circuits.circuits[s.circuit].role)
+            roles[b].add(role_of[s.circuit])
     loose = brief.value("loose_factor")
     wires_g = wire_masses(document, route, wire)
     contents = {
@@ -175,10 +191,11 @@ def dress_room(
     twists = {
         (b, name): thing.wires for b, things in lying.items() for name, thing in things.items() if thing.wires
     }
-    return DressResult(
+    result = DressResult(
         bundles, contents, twists, wires_g, lays, laid, fillers_of(context, lays), dressed.covers,
         shrinks, labels, dressed.holds,
     )  # fmt: skip
+    return result, book.entries
 
 
 def _packed_mm(diameters: tuple[float, ...]) -> float:
@@ -232,7 +249,7 @@ def _turned(circle: Circle, wires: tuple[tuple[str, float], ...]) -> list[Circle
     ]
 
 
-def _shares(document: Document, route: RouteResult, branch_id: str, roles: set[str]) -> tuple[str, ...]:
+def _shares(document: Document, route: Threaded, branch_id: str, roles: set[str]) -> tuple[str, ...]:
     zones = [document.brief.zones[z] for z in route.zones[branch_id]]
     words = []
     if "ignition" in roles:

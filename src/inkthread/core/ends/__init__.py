@@ -3,6 +3,7 @@
 from inkthread.core.ends.faces import FaceView, face_view
 from inkthread.core.ends.fit import choose_contact, choose_seal
 from inkthread.core.ends.fitted import CavityEnd, ConnectorEnds, FacePair
+from inkthread.core.ends.fittings import Fittings
 from inkthread.core.ends.room import EndsResult, ends_room
 from inkthread.core.ends.splices import SpliceEnd
 from inkthread.core.ends.tools import ToolNeed, tools_needed
@@ -13,6 +14,7 @@ __all__ = [
     "EndsResult",
     "FacePair",
     "FaceView",
+    "Fittings",
     "SpliceEnd",
     "ToolNeed",
     "choose_contact",

@@ -37,9 +37,10 @@ from inkthread.core.ends.mating import Half, half_in_words, mating_half
 from inkthread.core.findings import Finding, FindingBook, Place, phrase
 from inkthread.core.measures import format_current
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, packed_diameter
+from inkthread.core.route import Threaded
 from inkthread.core.shop import Shop
 from inkthread.core.tolerances import SAID_OVER
-from inkthread.core.wire import WireResult
+from inkthread.core.wire import MadeWires, WireResult
 from inkthread.core.words import in_words, list_in_words
 
 
@@ -152,33 +153,63 @@ def fit_connector(
     rule: ContactRule,
     derating: float,
     pins: PinsAt,
+    carried_a: tuple[tuple[float, float], ...],
 ) -> Fitted:
-    """What is fitted on a connector. ``derating`` is the part of its contacts' current that is left them."""
-    return _Fitting(connector_id, connector, family, catalogue, shop, rule, derating).fit(dict(pins))
+    """What is fitted on a connector. ``derating`` is the part of its contacts' current that is left them;
+    ``carried_a`` is what each of its wires carries, and what that heats as much as, in their order.
+    """
+    carried = iter(carried_a)
+
+    def loaded(wire: WireHere) -> WireHere:
+        carries, heats = next(carried)
+        return wire._replace(carries_a=carries, heats_a=heats)
+
+    on = {
+        cavity: tuple(pin._replace(wires=tuple(map(loaded, pin.wires))) for pin in in_cavity)
+        for cavity, in_cavity in pins
+    }
+    return _Fitting(connector_id, connector, family, catalogue, shop, rule, derating).fit(on)
 
 
-def pins_at(
-    document: Document, pins_of: dict[str, list[str]], wire_at: dict[str, list[str]], wire: WireResult
-) -> PinsAt:
-    """What of the harness decides what is fitted: the pins in each cavity with their wires."""
-    return tuple(
-        (cavity, tuple(_pin_here(document, ref, wire_at, wire) for ref in refs))
-        for cavity, refs in pins_of.items()
-    )
+class Landed(NamedTuple):
+    """What lands on a connector, whatever it carries: its pins by cavity, and the places of their wires."""
+
+    pins: PinsAt
+    wires: tuple[int, ...]
 
 
-def _pin_here(document: Document, ref: str, wire_at: dict[str, list[str]], wire: WireResult) -> PinHere:
+def all_landed(document: Document, threaded: Threaded, wires: MadeWires) -> dict[str, Landed]:
+    """By connector: the pins in each cavity with their wires."""
+    at = {key: n for n, key in enumerate(wires.wires)}
+    wire_at: dict[str, list[str]] = {}
+    for section in threaded.sections.values():
+        for end in (section.a, section.b):
+            if end.kind == "pin":
+                wire_at.setdefault(end.id, []).append(section.key)
+    pins_of: dict[str, dict[str, list[str]]] = {k: {} for k in document.ends.connectors}
+    for ref, entry in sorted(document.ends.pinout.items(), key=lambda kv: kv[1].order):
+        pins_of[entry.connector].setdefault(entry.cavity, []).append(ref)
+    landed: dict[str, Landed] = {}
+    for connector, by_cavity in pins_of.items():
+        pins = tuple(
+            (cavity, tuple(_pin_here(document, ref, wire_at, wires) for ref in refs))
+            for cavity, refs in by_cavity.items()
+        )
+        landed[connector] = Landed(
+            pins, tuple(at[w.key] for _, pins_here in pins for pin in pins_here for w in pin.wires)
+        )
+    return landed
+
+
+def _pin_here(document: Document, ref: str, wire_at: dict[str, list[str]], wires: MadeWires) -> PinHere:
     device_id, pin_id = read_ref(ref)
-    wires = []
+    on_it = []
     for key in wire_at.get(ref, ()):
-        sized = wire.wires[key]
-        family = wire.families[sized.family]
-        size = family.size(sized.gauge)
-        assert size is not None
-        heats = heats_with(wire, key)
-        wires.append(WireHere(key, sized.label, family.code, family.cores, size, sized.carries_a, heats))
+        sized = wires.wires[key]
+        cores = wires.families[sized.family].cores
+        on_it.append(WireHere(key, sized.label, sized.family, cores, sized.size, 0.0, 0.0))
     name = document.circuits.devices[device_id].pins[pin_id].name or f"pin {pin_id}"
-    return PinHere(ref, name, document.ends.pinout[ref].contact, tuple(wires))
+    return PinHere(ref, name, document.ends.pinout[ref].contact, tuple(on_it))
 
 
 def heats_with(wire: WireResult, key: str) -> float:

@@ -11,8 +11,7 @@ from inkthread.core.ends.fit import WireEnd
 from inkthread.core.ends.methods import is_soldered, joined_as, suits
 from inkthread.core.ends.surroundings import zones_at
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.route import RouteResult
-from inkthread.core.wire import WireResult
+from inkthread.core.wire import MadeWires
 from inkthread.core.words import list_in_words
 
 LUG_MM2 = 7.5
@@ -21,15 +20,14 @@ LUG_MM2 = 7.5
 
 def find_in_joining(
     context: Context,
-    route: RouteResult,
-    wire: WireResult,
+    wire: MadeWires,
     contacts: dict[WireEnd, Contact],
     book: FindingBook,
 ) -> None:
     """Solder where it shakes and on lugs, barrels that cannot be seen, doubled wires where none may be."""
     document, catalogue, brief = context.document, context.catalogue, context.brief
-    _soldered(document, catalogue, brief, route, wire, contacts, book)
-    _pre_insulated(document, catalogue, brief, route, book)
+    _soldered(document, catalogue, brief, wire, contacts, book)
+    _pre_insulated(document, catalogue, brief, book)
     if brief.value("doubled_wires") < 1:
         _doubled(document, catalogue, contacts, book)
 
@@ -38,8 +36,7 @@ def _soldered(
     document: Document,
     catalogue: Catalogue,
     brief: BriefResult,
-    route: RouteResult,
-    wire: WireResult,
+    wire: MadeWires,
     contacts: dict[WireEnd, Contact],
     book: FindingBook,
 ) -> None:
@@ -89,9 +86,7 @@ def _soldered(
         )
 
 
-def _pre_insulated(
-    document: Document, catalogue: Catalogue, brief: BriefResult, route: RouteResult, book: FindingBook
-) -> None:
+def _pre_insulated(document: Document, catalogue: Catalogue, brief: BriefResult, book: FindingBook) -> None:
     """Terminals under a sleeve of their own: unlined in the wet, unseen anywhere."""
     dry: list[str] = []
     for connector_id, connector in document.ends.connectors.items():

@@ -13,7 +13,7 @@ from inkthread.core.ends.fit import Crimp, WireEnd
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.conductor import awg_area_mm2
 from inkthread.core.shop import EMPTY_SHOP, OwnedTool, Shop
-from inkthread.core.wire import WireResult
+from inkthread.core.wire import MadeWires
 from inkthread.core.words import list_in_words
 
 
@@ -83,7 +83,7 @@ _NOTCH_SHARE = 0.75
 
 def tools_needed(
     catalogue: Catalogue,
-    wire: WireResult,
+    wire: MadeWires,
     contacts: dict[WireEnd, Contact],
     crimps: dict[WireEnd, Crimp],
     splices: dict[str, SpliceSize],
@@ -145,15 +145,15 @@ def _stands(tool: OwnedTool | None) -> str:
 
 def find_in_tools(
     context: Context,
-    circuits: CircuitsResult,
-    wire: WireResult,
+    critical: tuple[str, ...],
+    wire: MadeWires,
     contacts: dict[WireEnd, Contact],
     crimps: dict[WireEnd, Crimp],
     book: FindingBook,
 ) -> None:
     """Contacts with no tool on record, solid wire where it may not be, tools that are worn or not known."""
-    document, catalogue, brief, shop = context.document, context.catalogue, context.brief, context.shop
-    critical = critical_pins(document, catalogue, circuits) if shop.tools else set()
+    catalogue, brief, shop = context.catalogue, context.brief, context.shop
+    relied_on = frozenset(critical)
     _unstripped(catalogue, wire, contacts, book)
     missing: dict[tuple[str, str], list[str]] = {}
     solid: dict[str, list[str]] = {}
@@ -194,7 +194,7 @@ def find_in_tools(
         if check is None:
             continue
         if check == "tool-unverified" and brief.value("unverified_tools") < 1:
-            relied = [r for r in refs if r in critical]
+            relied = [r for r in refs if r in relied_on]
             check, refs = ("tool-barred", relied) if relied else (check, refs)
         tool = catalogue.tools.get(code)
         book.add(
@@ -238,7 +238,7 @@ def critical_pins(document: Document, catalogue: Catalogue, circuits: CircuitsRe
 
 
 def _unstripped(
-    catalogue: Catalogue, wire: WireResult, contacts: dict[WireEnd, Contact], book: FindingBook
+    catalogue: Catalogue, wire: MadeWires, contacts: dict[WireEnd, Contact], book: FindingBook
 ) -> None:
     """Wire that no stripper held here suits."""
     told: set[tuple[str, str]] = set()

@@ -2,19 +2,20 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import dataclass
 from typing import Literal, Protocol
 
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, FuseHolder, Part, WireFamily
 from inkthread.core.catalogue.coverings import Clamp, Grommet, Tie
-from inkthread.core.circuits import CircuitsResult, FuseFacts
+from inkthread.core.circuits import FuseFacts
 from inkthread.core.context import Context
 from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
 from inkthread.core.dress import DressResult
-from inkthread.core.ends import ConnectorEnds, EndsResult
+from inkthread.core.ends import ConnectorEnds, Fittings
 from inkthread.core.parts.groups import Group
-from inkthread.core.wire import WireResult
+from inkthread.core.wire import MadeWires
 from inkthread.core.wire.cables import core_sizes
 from inkthread.core.words import in_words
 
@@ -97,7 +98,7 @@ class PartCount:
             known.places.append(place)
 
 
-def count_cut(count: PartCount, catalogue: Catalogue, wire: WireResult, cut: CutResult) -> None:
+def count_cut(count: PartCount, catalogue: Catalogue, wire: MadeWires, cut: CutResult) -> None:
     """Wire and cable by what is cut of it, and what the shields of cables are ended with."""
     joints = {s.code: s for s in catalogue.splices}
     tubes = {t.code: t for t in catalogue.coverings.tubes()}
@@ -160,7 +161,7 @@ def count_cut(count: PartCount, catalogue: Catalogue, wire: WireResult, cut: Cut
         )
 
 
-def count_ends(count: PartCount, context: Context, ends: EndsResult) -> None:
+def count_ends(count: PartCount, context: Context, ends: Fittings) -> None:
     """What is fitted on every connector, and in its cavities."""
     for connector in ends.connectors.values():
         family = context.catalogue.connectors[connector.family]
@@ -177,7 +178,7 @@ def count_ends(count: PartCount, context: Context, ends: EndsResult) -> None:
 
 
 def _count_cavities(
-    count: PartCount, connector: ConnectorEnds, family: ConnectorFamily, ends: EndsResult
+    count: PartCount, connector: ConnectorEnds, family: ConnectorFamily, ends: Fittings
 ) -> None:
     for cavity in connector.cavities:
         if cavity.cavity_plug is not None and family.cavity_plug is not None:
@@ -192,7 +193,7 @@ def _count_cavities(
             count.put("seal", seal, connector.id)
 
 
-def count_splices(count: PartCount, catalogue: Catalogue, ends: EndsResult) -> None:
+def count_splices(count: PartCount, catalogue: Catalogue, ends: Fittings) -> None:
     """Splices with their covers, and blocks of studs."""
     for splice_id, splice in ends.splices.items():
         joint = ends.joints[splice_id]
@@ -203,9 +204,11 @@ def count_splices(count: PartCount, catalogue: Catalogue, ends: EndsResult) -> N
         count.put("block", catalogue.studs.block(studs), block_id)
 
 
-def count_fuses(count: PartCount, document: Document, catalogue: Catalogue, circuits: CircuitsResult) -> None:
+def count_fuses(
+    count: PartCount, document: Document, catalogue: Catalogue, fuses: Iterable[FuseFacts]
+) -> None:
     """Fuses and breakers, each with what it sits in."""
-    for fuse in circuits.fuses.values():
+    for fuse in fuses:
         if fuse.part is not None:
             count.put("fuse", fuse.part, fuse.device, included=False)
         else:
@@ -262,7 +265,7 @@ def count_dress(count: PartCount, context: Context, dress: DressResult) -> None:
             count.put("hold", holders[hold.code], hold.place, many=hold.count)
 
 
-def count_consumables(count: PartCount, context: Context, ends: EndsResult) -> None:
+def count_consumables(count: PartCount, context: Context, ends: Fittings) -> None:
     """What the families on it ask for as they are fitted: one tube of each does for the whole quantity."""
     catalogue, each = context.catalogue, 1 / context.document.brief.quantity
     for part in catalogue.coverings.lubricants:

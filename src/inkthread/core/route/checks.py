@@ -6,7 +6,7 @@ from collections.abc import Mapping
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, ConnectorFamily
-from inkthread.core.circuits import CircuitsResult
+from inkthread.core.circuits import CircuitsResult, Role
 from inkthread.core.context import Context
 from inkthread.core.document.choices import Connector
 from inkthread.core.document.pin_ref import device_of, pin_of
@@ -33,7 +33,7 @@ def find_on_route(
     """All checks that need the route and what is threaded along it."""
     document, catalogue, brief = context.document, context.catalogue, context.brief
     splices, zones = threaded.splices, threaded.zones
-    _branches(document, brief.value("slack_per_branch_mm"), book)
+    _branches(document, threaded.tree, brief.value("slack_per_branch_mm"), book)
     _openings(document, catalogue, threaded.tree, book)
     for splice_id in threaded.crowded:
         splice = splices[splice_id]
@@ -54,7 +54,8 @@ def find_on_route(
                 )
     if brief.value("returns") < 1:
         _returns(document, circuits, splices, book)
-    _neighbours(document, brief, circuits, sections, zones, book)
+    near = context.only("route", "circuits.groups")
+    book.once(context.memo, _neighbours, near.document, brief, circuits.role_of, threaded)
     _disturbed(document, catalogue, zones, book)
     _instruments(document, circuits, sections, flow, zones, book)
 
@@ -74,22 +75,27 @@ def unsure_mm(branch: Branch) -> float:
     return max(branch.length_mm * UNSURE_SHARE[branch.measured], LEAST_UNSURE_MM)
 
 
-def _kept_beside(document: Document, branch_id: str) -> bool:
+def _kept_beside(
+    document: Document,
+    branch_id: str,
+    with_connectors: set[str | None],
+    near: Mapping[str, list[tuple[str, str]]],
+) -> bool:
     """Whether a branch only goes on from another, past a point between the two, that keeps slack."""
     branches = document.route.branches
     b = branches[branch_id]
-    with_connectors = {c.point for c in document.ends.connectors.values()}
     for point in (b.from_point, b.to_point):
         if point in with_connectors:
             continue
-        touching = [branch for branch in branches.values() if point in (branch.from_point, branch.to_point)]
+        touching = [branches[other] for other, _ in near[point]]
         if len(touching) == 2 and any(branch is not b and branch.slack_mm != 0 for branch in touching):
             return True
     return False
 
 
-def _branches(document: Document, rule_mm: float, book: FindingBook) -> None:
+def _branches(document: Document, tree: RouteTree, rule_mm: float, book: FindingBook) -> None:
     units = document.brief.measures
+    with_connectors = {c.point for c in document.ends.connectors.values()}
     for branch_id, b in document.route.branches.items():
         place = Place("route", "branch", branch_id)
         name = f"{b.from_point} to {b.to_point}"
@@ -115,7 +121,7 @@ def _branches(document: Document, rule_mm: float, book: FindingBook) -> None:
                     length=format_length(b.length_mm, units),
                 )
         if b.slack_mm == 0:
-            if not _kept_beside(document, branch_id):
+            if not _kept_beside(document, branch_id, with_connectors, tree.near):
                 book.add("branch-no-slack", place, branch=name)
             continue
         points = (document.route.points[p].slack_mm or 0.0 for p in (b.from_point, b.to_point))
@@ -223,16 +229,15 @@ def _returns(
 def _neighbours(
     document: Document,
     brief: BriefResult,
-    circuits: CircuitsResult,
-    sections: dict[str, Section],
-    zones: dict[str, tuple[str, ...]],
+    role_of: dict[str, Role],
+    threaded: Threaded,
     book: FindingBook,
 ) -> None:
     """Ignition leads side by side, and beside signals; signals in noisy zones; loops by instruments."""
-    known = document.brief.zones
+    known, zones = document.brief.zones, threaded.zones
     by_branch: dict[str, dict[str, set[str]]] = {}
-    for s in sections.values():
-        role = circuits.circuits[s.circuit].role
+    for s in threaded.sections.values():
+        role = role_of[s.circuit]
         for b in s.branches:
             by_branch.setdefault(b, {}).setdefault(role, set()).add(s.circuit)
     shielded = {

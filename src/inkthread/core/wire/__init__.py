@@ -3,6 +3,7 @@
 from inkthread.core.wire.drop_inputs import twisted_by_hand
 from inkthread.core.wire.families import known_families
 from inkthread.core.wire.limits import LIMITS, Judgement
+from inkthread.core.wire.made import MadeWire, MadeWires
 from inkthread.core.wire.results import LoopDrop, Wire, WireResult
 from inkthread.core.wire.room import wire_room
 
@@ -10,6 +11,8 @@ __all__ = [
     "LIMITS",
     "Judgement",
     "LoopDrop",
+    "MadeWire",
+    "MadeWires",
     "Wire",
     "WireResult",
     "known_families",

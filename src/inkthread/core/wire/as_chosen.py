@@ -5,10 +5,9 @@ from __future__ import annotations
 import numpy as np
 
 from inkthread.core.circuits import CircuitsResult
-from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import FloatArray, IntArray
-from inkthread.core.route import Section
 from inkthread.core.wire.limits import LIMITS, Judgement
+from inkthread.core.wire.made import MadeWires
 from inkthread.core.wire.results import LoopDrops, Wire, WireTables
 
 _NO_RATIO = 99.0
@@ -16,78 +15,63 @@ _NO_RATIO = 99.0
 
 
 def wires_as_chosen(
-    document: Document,
     circuits: CircuitsResult,
-    sections: list[Section],
-    texts: list[tuple[str, str]],
+    as_made: MadeWires,
+    ambient_c: list[float],
     tables: WireTables,
-    colours: dict[str, str],
     loops: LoopDrops,
     worst_loop: IntArray,
     fixed: frozenset[int],
 ) -> dict[str, Wire]:
     """Wires by key. ``worst_loop`` (n,) is the place of the loop that each loses most in, or -1."""
     judgement, chosen = tables.judgement, tables.chosen
-    rows = np.arange(len(sections))
+    count = len(chosen)
+    rows = np.arange(count)
     by_limit = (
         judgement.current, tables.drop_ratio, judgement.fuse, judgement.strength, judgement.ends
     )  # fmt: skip
-    ratios = np.stack([m[rows, chosen] if len(sections) else np.zeros(0) for m in by_limit], axis=1)
-    section_ohm = tables.row_ohm[: len(sections)]
+    ratios = np.stack([m[rows, chosen] if count else np.zeros(0) for m in by_limit], axis=1)
     hottest_c = tables.placement.most_along(tables.in_bundles.row_c)
-    governs = governing(judgement, tables.drop_ratio, chosen)
-    core_of = {key: piece.group for piece in tables.cables for key in piece.wires}
-    laid_with = _laid_by_hand(document, tables)
+    lost_v = tables.carried_a * tables.row_ohm[:count]
     figures = zip(
+        as_made.wires.values(),
         np.round(np.where(np.isfinite(ratios), ratios, _NO_RATIO), 4).tolist(),
+        governing(judgement, tables.drop_ratio, chosen),
         np.round(hottest_c, 2).tolist(),
         worst_loop.tolist(),
-        section_ohm.tolist(),
-        chosen.tolist(),
-        tables.carried_a.tolist(),
+        [round(v, 6) for v in lost_v.tolist()],
+        [round(a, 6) for a in tables.carried_a.tolist()],
+        ambient_c,
         strict=True,
     )
+    drops = [loops.drops.get(loop.load) for loop in circuits.loops]
     wires: dict[str, Wire] = {}
-    for i, (s, (limits, hot_c, worst, ohm, k, carried_a)) in enumerate(zip(sections, figures, strict=True)):
-        size, family = tables.size_at(i, k), tables.family_at(i, k)
-        choice = document.wire.fixed.get(s.key)
-        colour = colours.get(s.key, "")
-        if choice is not None and choice.colour is not None:
-            colour = choice.colour
-        loop = loops.drops.get(circuits.loops[worst].load) if worst >= 0 else None
-        wires[s.key] = Wire(
-            s.key,
-            s.label,
-            s.circuit,
-            *texts[i],
-            family.code,
-            size.gauge,
-            size.area_mm2,
-            size.od_mm,
-            size.conductor_diameter_mm,
-            colour,
-            round(carried_a, 6),
+    for i, (w, limits, governs, hot_c, worst, loss_v, carries_a, air_c) in enumerate(figures):
+        loop = drops[worst] if worst >= 0 else None
+        wires[w.key] = Wire(
+            w.key,
+            w.label,
+            w.circuit,
+            w.from_text,
+            w.to_text,
+            w.family,
+            w.gauge,
+            w.size.area_mm2,
+            w.size.od_mm,
+            w.size.conductor_diameter_mm,
+            w.colour,
+            carries_a,
             tuple(limits),
-            governs[i],
+            governs,
             i in fixed,
-            round(carried_a * ohm, 6),
+            loss_v,
             loop.drop_v if loop else 0.0,
             loop.drop_percent if loop else 0.0,
             hot_c,
-            s.ambient_c,
-            core_of.get(s.key) or laid_with.get(s.circuit),
+            air_c,
+            w.cable,
         )
     return wires
-
-
-def _laid_by_hand(document: Document, tables: WireTables) -> dict[str, str]:
-    """Circuit to its group, where that is laid of single wires."""
-    return {
-        c: g
-        for g, group in document.circuits.groups.items()
-        if group.family is None or tables.families[group.family].cores == 1
-        for c in group.members
-    }
 
 
 def hottest_by_branch_c(tables: WireTables) -> dict[str, float]:

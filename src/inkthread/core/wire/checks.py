@@ -52,7 +52,16 @@ def find_in_wires(
     _insulation(document, brief, circuits, route, sections, result, book)
     find_in_samples(document, catalogue, book)
     _sensor_returns(document, circuits, route, result, book)
-    find_in_colours(document, catalogue, circuits, sections, result, book)
+    coloured = context.only("wire", "ends", "circuits.circuits", "circuits.groups")
+    book.once(
+        context.memo,
+        find_in_colours,
+        coloured.document,
+        catalogue,
+        circuits.role_of,
+        route.threaded,
+        result.made,
+    )
     find_in_protection(document, catalogue, brief, circuits, route, result, book)
 
 

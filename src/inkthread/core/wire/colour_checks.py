@@ -2,29 +2,32 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits import CircuitsResult
+from inkthread.core.circuits import Role
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place, phrase
-from inkthread.core.route import Section
+from inkthread.core.route import Section, Threaded
 from inkthread.core.wire.colours import circuit_colours, role_colours, scheme_in_force
-from inkthread.core.wire.results import WireResult
+from inkthread.core.wire.made import MadeWires
 from inkthread.core.words import list_in_words
 
 
 def find_in_colours(
     document: Document,
     catalogue: Catalogue,
-    roles: CircuitsResult,
-    sections: list[Section],
-    result: WireResult,
+    role_of: dict[str, Role],
+    threaded: Threaded,
+    result: MadeWires,
     book: FindingBook,
 ) -> None:
     """Colours twice in a connector, against the scheme, or not made."""
-    _find_repeats(document, catalogue, roles, sections, result, book)
-    _against_scheme(document, catalogue, roles, sections, result, book)
+    sections = threaded.sections.values()
+    _find_repeats(document, catalogue, role_of, sections, result, book)
+    _against_scheme(document, catalogue, role_of, sections, result, book)
     for s in sections:
         w = result.wires[s.key]
         made_in = result.families[w.family].colours
@@ -47,9 +50,9 @@ def find_in_colours(
 def _find_repeats(
     document: Document,
     catalogue: Catalogue,
-    roles: CircuitsResult,
-    sections: list[Section],
-    result: WireResult,
+    role_of: dict[str, Role],
+    sections: Iterable[Section],
+    result: MadeWires,
     book: FindingBook,
 ) -> None:
     if scheme_in_force(document, catalogue).repeats:
@@ -76,13 +79,13 @@ def _find_repeats(
         jackets = cables.get((connector, colour), [])
         if len(set(jackets)) == len(jackets) and len(labels) - len(jackets) <= 1 and jackets:
             continue  # cores of different cables are told apart by their jackets
-        if connector in loose and len({roles.circuits[c].role == "ground" for c in circuits_of}) < 2:
+        if connector in loose and len({role_of[c] == "ground" for c in circuits_of}) < 2:
             continue  # the same feed on both sides of a fuse is told apart by its studs
         # Colours that the program gave are the best there are: only one that somebody fixed is asked about.
         fixed_here = (document.wire.fixed.get(k) for k in keys[connector, colour])
         if not any(f is not None and f.colour for f in fixed_here):
             continue
-        if _side_by_side(document, roles, circuits_of):
+        if _side_by_side(document, role_of, circuits_of):
             continue  # conductors of one rail, from one device to the same other: either may be either
         book.add(
             "colour-repeats",
@@ -93,12 +96,9 @@ def _find_repeats(
         )
 
 
-def _side_by_side(document: Document, roles: CircuitsResult, circuits: set[str]) -> bool:
+def _side_by_side(document: Document, role_of: dict[str, Role], circuits: set[str]) -> bool:
     """Whether circuits are one rail in several conductors: of one role, between the same devices."""
-    ends = {
-        frozenset(device_of(r) for r in document.circuits.circuits[c].ends): roles.circuits[c].role
-        for c in circuits
-    }
+    ends = {frozenset(device_of(r) for r in document.circuits.circuits[c].ends): role_of[c] for c in circuits}
     return len(circuits) > 1 and len(ends) == 1 and set(ends.values()) <= {"supply", "ground"}
 
 
@@ -108,16 +108,16 @@ _OPPOSITE = {"ground": ("supply", "output"), "supply": ("ground",), "output": ("
 def _against_scheme(
     document: Document,
     catalogue: Catalogue,
-    roles: CircuitsResult,
-    sections: list[Section],
-    result: WireResult,
+    role_of: dict[str, Role],
+    sections: Iterable[Section],
+    result: MadeWires,
     book: FindingBook,
 ) -> None:
     """A colour that somebody fixed, and that the scheme keeps for the other pole."""
     scheme = scheme_in_force(document, catalogue)
     for s in sections:
         fixed = document.wire.fixed.get(s.key)
-        role = roles.circuits[s.circuit].role
+        role = role_of[s.circuit]
         if fixed is None or fixed.colour is None:
             continue
         own = circuit_colours(document, scheme, role, document.circuits.circuits[s.circuit].name)

@@ -2,8 +2,8 @@
 again, until none is too hot.
 
 One wire a turn in every bundle, and every bundle looked at anew, would be right and slow. Looked at are the
-bundles that are still too hot. And as long as a bundle would stay too hot whatever the wires
-raised so far could have spared it at the very most, the next is raised without looking: the order is the same.
+bundles that are still too hot. And as long as a bundle would stay too hot whatever the wires raised so far
+could have spared it at the very most, the next is raised without looking: the order is the same.
 """
 
 from __future__ import annotations

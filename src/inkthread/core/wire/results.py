@@ -12,6 +12,7 @@ from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir
 from inkthread.core.wire.cables import CablePiece
 from inkthread.core.wire.choose import FewestParts
 from inkthread.core.wire.limits import Asked, Judgement
+from inkthread.core.wire.made import MadeWires
 from inkthread.core.wire.placement import WirePlacement
 
 
@@ -136,6 +137,8 @@ class WireResult:
     """Wires by key, the drops of their loads, and the tables that both are judged by."""
 
     wires: dict[str, Wire]
+    made: MadeWires
+    """The same wires without what they carry: the same object where an edit changed none of that."""
     loop_drops: LoopDrops
     branch_hottest_c: dict[str, float]
     """The hottest conductor of every branch that holds a wire."""
@@ -167,10 +170,7 @@ class WireResult:
 
     def size(self, key: str) -> WireSize:
         """The size chosen for a wire."""
-        wire = self.wires[key]
-        size = self.families[wire.family].size(wire.gauge)
-        assert size is not None
-        return size
+        return self.made.size(key)
 
     def joints_ohm(self, key: str) -> float:
         """Resistance in ohm of the contacts and splices at both ends of a wire."""

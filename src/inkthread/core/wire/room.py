@@ -16,6 +16,7 @@ from inkthread.core.wire.colours import choose_colours
 from inkthread.core.wire.drop_inputs import loop_limit, path_ohms
 from inkthread.core.wire.heating import fuse_heating_a
 from inkthread.core.wire.loop_drops import drop_ratios, loop_drops, solve_loads
+from inkthread.core.wire.made import make_wires
 from inkthread.core.wire.results import WireResult, WireTables
 from inkthread.core.wire.set_out import set_out
 from inkthread.core.wire.settled import settle_sizes
@@ -66,12 +67,27 @@ def wire_room(
     )
     loops = loop_drops(circuits, flow, limits, keys, row_ohm, nominal, least_supply)
     colours = choose_colours(context, circuits, route, tables)
+    as_made = context.memo.get(
+        make_wires,
+        only(document, "wire", "circuits.groups"),
+        route.threaded,
+        out,
+        chosen.astype(np.intp).tobytes(),
+        colours,
+    )
     drawn_a = circuits.drawn_a()
     inner_a = np.abs(flow.currents_a(drawn_a)[flow.sections :]).max(axis=1, initial=0.0)
     result = WireResult(
         wires_as_chosen(
-            document, circuits, sections, out.texts, tables, colours, loops, worst_loop, settled.bounds.fixed
+            circuits,
+            as_made,
+            [s.ambient_c for s in sections],
+            tables,
+            loops,
+            worst_loop,
+            settled.bounds.fixed,
         ),
+        as_made,
         loops,
         hottest_by_branch_c(tables),
         tables,

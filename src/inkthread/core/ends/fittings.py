@@ -1,0 +1,47 @@
+"""What is fitted on every connector and splice, whatever the wires carry."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from inkthread.core.catalogue import Accessory, Contact, Seal, SpliceSize
+from inkthread.core.ends.fit import Crimp, WireEnd
+from inkthread.core.ends.fitted import ConnectorEnds
+from inkthread.core.ends.joints import Joint
+from inkthread.core.ends.splices import SpliceEnd, Splices
+
+
+@dataclass(frozen=True, slots=True)
+class Fittings:
+    """Connectors and splices as fitted; contacts, seals and tools by wire end. The same object where an edit
+    changed none of it.
+    """
+
+    connectors: dict[str, ConnectorEnds]
+    contacts: dict[WireEnd, Contact]
+    seals: dict[WireEnd, Seal]
+    crimps: dict[WireEnd, Crimp]
+    """The tool for each contact; absent where no tool is on record."""
+    accessories: dict[str, tuple[Accessory, ...]]
+    """What each connector needs or is wanted on it, beside its housing and lock."""
+    joined: Splices
+
+    @property
+    def splices(self) -> dict[str, SpliceEnd]:
+        """By id."""
+        return self.joined.fitted
+
+    @property
+    def joints(self) -> dict[str, Joint]:
+        """The parts chosen for each splice."""
+        return self.joined.joints
+
+    @property
+    def blocks(self) -> dict[str, int]:
+        """Block to the studs it needs."""
+        return self.joined.blocks
+
+    @property
+    def splice_sizes(self) -> dict[str, SpliceSize]:
+        """The barrel of each splice."""
+        return {k: joint.part for k, joint in self.joints.items()}

@@ -1,0 +1,100 @@
+"""Wires as they are made, whatever they carry: what lengths, bundles, tools and the bill hang on."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from inkthread.core.catalogue import WireFamily, WireSize
+from inkthread.core.document.types import Document
+from inkthread.core.route import Threaded
+from inkthread.core.wire.cables import CablePiece
+from inkthread.core.wire.set_out import SetOut
+
+
+@dataclass(frozen=True, slots=True)
+class MadeWire:
+    """One wire as it will be made."""
+
+    key: str
+    label: str
+    circuit: str
+    from_text: str
+    to_text: str
+    family: str
+    gauge: str
+    size: WireSize
+    colour: str
+    cable: str | None
+    """The group it is a core of."""
+    twist: float
+    """How much longer it is for being twisted by hand."""
+
+    @property
+    def area_mm2(self) -> float:
+        """Of its copper."""
+        return self.size.area_mm2
+
+    @property
+    def od_mm(self) -> float:
+        """Diameter over all."""
+        return self.size.od_mm
+
+
+@dataclass(frozen=True, slots=True)
+class MadeWires:
+    """Every wire of a harness as it will be made, by key."""
+
+    wires: dict[str, MadeWire]
+    families: dict[str, WireFamily]
+    """Every family known to the document."""
+    cables: tuple[CablePiece, ...]
+    """Wires that are cores of one piece of cable."""
+
+    def size(self, key: str) -> WireSize:
+        """The size chosen for a wire."""
+        return self.wires[key].size
+
+
+def make_wires(
+    document: Document, threaded: Threaded, out: SetOut, chosen: bytes, colours: dict[str, str]
+) -> MadeWires:
+    """Wires by key. ``chosen`` has the place of each in its chain, as the bytes of its array."""
+    table, chains = out.free.table, out.free.chains
+    places = np.frombuffer(chosen, dtype=np.intp)
+    rows = np.arange(len(places))
+    picked = chains.index[rows, places].tolist() if len(places) else []
+    twists = out.twist[rows, places].tolist() if len(places) else []
+    core_of = {key: piece.group for piece in out.cables for key in piece.wires}
+    laid_with = _laid_by_hand(document, out.families)
+    wires: dict[str, MadeWire] = {}
+    for s, text, at, twist in zip(threaded.sections.values(), out.texts, picked, twists, strict=True):
+        size, family = table.sizes[at], table.families[int(table.family_of[at])]
+        choice = document.wire.fixed.get(s.key)
+        colour = colours.get(s.key, "")
+        if choice is not None and choice.colour is not None:
+            colour = choice.colour
+        wires[s.key] = MadeWire(
+            s.key,
+            s.label,
+            s.circuit,
+            *text,
+            family.code,
+            size.gauge,
+            size,
+            colour,
+            core_of.get(s.key) or laid_with.get(s.circuit),
+            twist,
+        )
+    return MadeWires(wires, out.families, out.cables)
+
+
+def _laid_by_hand(document: Document, families: dict[str, WireFamily]) -> dict[str, str]:
+    """Circuit to its group, where that is laid of single wires."""
+    return {
+        c: g
+        for g, group in document.circuits.groups.items()
+        if group.family is None or families[group.family].cores == 1
+        for c in group.members
+    }
