@@ -107,6 +107,16 @@ class Memo:
         self._keep(slot, (((), value), *kept[: self._most - 1]))
         return value
 
+    def last(self, of: Hashable) -> Any:
+        """What was put down last under this name for the next one to begin from, or None."""
+        with self._lock:
+            kept = self._kept.get((Memo.last, of), ())
+        return kept[0][1] if kept else None
+
+    def put_down(self, of: Hashable, value: object) -> None:
+        """Put down what the next one may begin from. Beginning there must not change what comes out."""
+        self._keep((Memo.last, of), (((), value),))
+
     def _keep(self, slot: Hashable, kept: _Kept) -> None:
         with self._lock:
             self._kept[slot] = kept

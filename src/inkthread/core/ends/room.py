@@ -103,6 +103,7 @@ def ends_room(
     find_unclocked(document, contacts, route, book)
     book.once(memo, find_in_joining, context.only("ends", "route"), wire.made, contacts)
     splices = fit_splices(context, route, wire, book)
+    joints = memo.alike("joints", splices.joints)
     critical = tuple(sorted(critical_pins(document, catalogue, circuits))) if context.shop.tools else ()
     book.once(memo, find_in_tools, context.only(), critical, wire.made, contacts, crimps)
     faces: dict[str, FacePair] = {}
@@ -119,7 +120,7 @@ def ends_room(
     return EndsResult(
         memo.alike("fittings", fittings),
         faces,
-        find_weakest(context, circuits, route, wire, contacts, splices.joints, book),
+        find_weakest(context, circuits, route, wire, contacts, joints, book),
     )
 
 

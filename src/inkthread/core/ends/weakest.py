@@ -16,9 +16,9 @@ from inkthread.core.ends.fit import WireEnd
 from inkthread.core.ends.joints import Joint
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_current
-from inkthread.core.route import RouteResult, SectionEnd
+from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.tolerances import NOUGHT, SAID_LESS, SAID_OVER
-from inkthread.core.wire import WireResult
+from inkthread.core.wire import MadeWires, WireResult
 from inkthread.core.wire.limits import OVERLOAD_LONG, OVERLOAD_SHORT
 
 LinkKind = Literal["wire", "contact", "terminal", "splice", "protection"]
@@ -68,30 +68,30 @@ def find_weakest(  # noqa: C901
     fuse_ratio = wire.tables.judgement.fuse[rows, wire.tables.chosen].tolist()
     single = wire.tables.asked.fuse_single_a.tolist()
     heats = wire.tables.heating_a.tolist()
+    chains = context.memo.get(_chains, route.threaded, wire.made, contacts, joints)
     through_splice: dict[str, float] = {}
-    for i, key in enumerate(wire.tables.keys):
-        for end in (route.sections[key].a, route.sections[key].b):
-            through_splice[end.id] = max(through_splice.get(end.id, 0.0), heats[i])
-    for i, key in enumerate(wire.tables.keys):
-        section = route.sections[key]
-        sized = wire.wires[key]
-        fuse = circuits.circuits[section.circuit].fuse
-        ends: list[Link] = []
-        for end in (section.a, section.b):
-            if end.kind == "splice" and (joint := joints.get(end.id)) is not None:
-                name = f"the splice {joint.part.code} at {end.point}"
-                ends.append(Link(joint.part.current_a, name, "splice", through_splice[end.id]))
-            contact = contacts.get((end.id, key)) if end.kind == "pin" else None
-            if contact is not None:
-                ends.append(_contact_link(contact, end, wire, sized.area_mm2, heats[i]))
-        links = [Link(allowed[i], f"wire {sized.label} ({sized.gauge})", "wire", heats[i]), *ends]
+    for i, chain in enumerate(chains):
+        for end in chain.ends:
+            if end.splice:
+                through_splice[end.splice] = max(through_splice.get(end.splice, 0.0), heats[i])
+    deratings = wire.derating_by_connector
+    for i, chain in enumerate(chains):
+        fuse = circuits.circuits[chain.circuit].fuse
+        ends = [
+            Link(end.holds_a, end.name, end.kind, through_splice[end.splice])
+            if end.splice
+            else Link(end.holds_a * deratings.get(end.connector, 1.0), end.name, end.kind, heats[i])
+            for end in chain.ends
+        ]
+        links = [Link(allowed[i], chain.name, "wire", heats[i]), *ends]
         if fuse is not None:
             carried = wire.through_a.get(fuse, 0.0)
             links.append(Link(circuits.fuses[fuse].rating_a, f"the fuse {fuse}", "protection", carried))
-        known = by_circuit.get(section.circuit)
-        by_circuit[section.circuit] = max(
-            [*([known] if known is not None else []), *links], key=lambda link: (link.fullness, -link.holds_a)
-        )
+        fullest = by_circuit.get(chain.circuit)
+        for link in links:
+            if fullest is None or (link.fullness, -link.holds_a) > (fullest.fullness, -fullest.holds_a):
+                fullest = link
+        by_circuit[chain.circuit] = fullest or links[0]
         if fuse is None:
             continue
         rating = circuits.fuses[fuse].rating_a
@@ -100,11 +100,7 @@ def find_weakest(  # noqa: C901
         if single[i] < rating * SAID_LESS:
             holds = rating / max(fuse_ratio[i], NOUGHT) if fuse_ratio[i] > 1 else max(holds, rating)
         # Where the air lets a wire carry nothing, that is said of its zone.
-        own = (
-            []
-            if wire.tables.free.ambient_above_rating[i]
-            else [Link(holds, f"wire {sized.label} ({sized.gauge})", "wire")]
-        )
+        own = [] if wire.tables.free.ambient_above_rating[i] else [Link(holds, chain.name, "wire")]
         if not own and not ends:
             continue
         least = min([*own, *ends])
@@ -115,12 +111,45 @@ def find_weakest(  # noqa: C901
     return Weakest(by_fuse, by_circuit)
 
 
-def _contact_link(
-    contact: Contact, end: SectionEnd, wire: WireResult, area_mm2: float, heats_a: float
-) -> Link:
-    kind: LinkKind = "terminal" if contact.kind in ("ring", "lug", "push-on") else "contact"
-    holds_a = contact.current_a(area_mm2) * wire.derating_by_connector.get(end.connector or "", 1.0)
-    return Link(holds_a, f"the {kind} in {end.connector}-{end.cavity}", kind, heats_a)
+class _End(NamedTuple):
+    """What a wire ends in, and the amperes that it holds where nothing takes from them."""
+
+    holds_a: float
+    name: str
+    kind: LinkKind
+    splice: str
+    """Empty where it is none."""
+    connector: str
+
+
+class _Chain(NamedTuple):
+    """A wire with what it ends in."""
+
+    circuit: str
+    name: str
+    ends: tuple[_End, ...]
+
+
+def _chains(
+    threaded: Threaded, wire: MadeWires, contacts: dict[WireEnd, Contact], joints: dict[str, Joint]
+) -> tuple[_Chain, ...]:
+    """Of every wire, in the order of the sections."""
+    chains = []
+    for key, section in threaded.sections.items():
+        sized = wire.wires[key]
+        ends = []
+        for end in (section.a, section.b):
+            if end.kind == "splice" and (joint := joints.get(end.id)) is not None:
+                name = f"the splice {joint.part.code} at {end.point}"
+                ends.append(_End(joint.part.current_a, name, "splice", end.id, ""))
+            contact = contacts.get((end.id, key)) if end.kind == "pin" else None
+            if contact is not None:
+                kind: LinkKind = "terminal" if contact.kind in ("ring", "lug", "push-on") else "contact"
+                name = f"the {kind} in {end.connector}-{end.cavity}"
+                holds_a = contact.current_a(sized.area_mm2)
+                ends.append(_End(holds_a, name, kind, "", end.connector or ""))
+        chains.append(_Chain(section.circuit, f"wire {sized.label} ({sized.gauge})", tuple(ends)))
+    return tuple(chains)
 
 
 def _fuse_above(

@@ -120,19 +120,21 @@ def core_rise_k(bundles: Bundles, heat_w_per_m: FloatArray) -> FloatArray:
         return np.zeros(count)
     first = np.searchsorted(bundle, np.arange(count))
     last = np.searchsorted(bundle, np.arange(count), side="right") - 1
-    a, q = np.cumsum(area[order]), np.cumsum(heat_w_per_m[order])
+    # In long figures, so that a bundle comes out the same whatever is listed before it.
+    a, q = (np.cumsum(of[order], dtype=np.longdouble) for of in (area, heat_w_per_m))
     start = first[bundle]
-    inner_a, inner_q = a - area[order] - (a - area[order])[start], q - heat_w_per_m[order]
-    inner_q = inner_q - inner_q[start]
+    before_a, before_q = a - area[order], q - heat_w_per_m[order]
+    inner_a = (before_a - before_a[start]).astype(float)
+    inner_q = (before_q - before_q[start]).astype(float)
     g = density[order]
     # Heat crossing the circle of area x is inner_q + g (x - inner_a). The rise over a ring is the
     # integral of that over 4 pi k x, since dr / r is dx / 2x.
     ring = _ring(inner_q, inner_a, g, inner_a + area[order])
-    done = np.cumsum(ring)
-    inside = done - ring - (done - ring)[start]
+    done = np.cumsum(ring, dtype=np.longdouble) - ring
+    inside = (done - done[start]).astype(float)
     total = np.where(
-        last >= first, a[np.maximum(last, 0)] - (a - area[order])[np.minimum(first, len(a) - 1)], 1
-    )
+        last >= first, a[np.maximum(last, 0)] - before_a[np.minimum(first, len(a) - 1)], 1
+    ).astype(float)
     at = (inner_a + area[order]) / total[bundle] + bundle
     # All shares at once: a row a share.
     share = SHARES[:, None]
@@ -306,10 +308,13 @@ def spare_heat_w_per_m(
     rise = rise_to_core(own)
     surface = np.clip(limit - rise, asked.ambient_c, limit)
     before = over_before = np.full_like(surface, np.nan)
+    # Each stays as it is once it is settled, so that it comes out the same in any company.
+    going = np.ones(len(own), dtype=bool)
     for _ in range(_SPARE_TURNS):
         shed = heat_shed_w_per_m(surface, asked.ambient_c, diameter, asked.pressure_pa)
-        was, own = own, np.maximum(shed - falls - rest, 0.0)
-        if bool((np.abs(own - was) <= _SPARE_SHARE * np.maximum(own, _LEAST_TRIED_W_PER_M)).all()):
+        was, own = own, np.where(going, np.maximum(shed - falls - rest, 0.0), own)
+        going &= np.abs(own - was) > _SPARE_SHARE * np.maximum(own, _LEAST_TRIED_W_PER_M)
+        if not going.any():
             break
         rise = rise_to_core(own)
         over = surface + rise - limit

@@ -11,6 +11,7 @@ from dataclasses import dataclass, replace
 import numpy as np
 
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.memo import Memo
 from inkthread.core.physics.air import pressure_at_altitude_pa
 from inkthread.core.physics.bundle import (
     BUNDLE_CONDUCTIVITY_W_PER_M_K,
@@ -24,16 +25,9 @@ from inkthread.core.physics.bundle import (
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray, IntArray
 from inkthread.core.physics.heat import HeatCurves, heat_at_limit_w_per_m
 from inkthread.core.tolerances import FAR_BELOW, HAIR_MM, NOUGHT
-from inkthread.core.wire.ampacity import (
-    Method,
-    OutOfTable,
-    aircraft_altitude_factor,
-    aircraft_bundle_factor,
-    aircraft_free_air_a,
-    marine_bundle_factor,
-    marine_outside_a,
-)
-from inkthread.core.wire.families import CandidateTable, Chains
+from inkthread.core.wire.ampacity import Method, aircraft_bundle_factor
+from inkthread.core.wire.families import CandidateTable
+from inkthread.core.wire.free_air import FreeAir
 from inkthread.core.wire.placement import WirePlacement
 
 LEAST_SPARE = 0.05
@@ -41,29 +35,11 @@ LEAST_SPARE = 0.05
 
 
 @dataclass(frozen=True, slots=True)
-class FreeAir:
-    """Everything about candidates that no choice changes: what they carry alone, by the binding methods."""
-
-    table: CandidateTable
-    chains: Chains
-    methods: tuple[Method, ...]
-    free_a: FloatArray
-    """(n, k): least of the binding methods alone, in the worst air on the way."""
-    by_method: dict[Method, FloatArray]
-    """(n, k): by each method that binds or can be shown; infinite where its table does not reach."""
-    aircraft_a: FloatArray
-    """(airs, s): by the aircraft curves, altitude counted; infinite where the table does not reach."""
-    ambient_above_rating: BoolArray
-    """By wire: the air on its way is hotter than every candidate's insulation stands.
-
-    No size helps there, so heat asks nothing of its size.
-    """
-
-
-@dataclass(frozen=True, slots=True)
 class _Rough:
     """What bundles come to before it is solved what their wires may carry. Rows are a wire in a bundle."""
 
+    free: FreeAir
+    placement: WirePlacement
     bundles: Bundles
     heat: BundleHeat
     limit_c: FloatArray
@@ -76,6 +52,8 @@ class _Rough:
     """Heat of each row with its copper at that limit, in W/m."""
     spare_w_per_m: FloatArray
     """Heat that each row may make, estimated, in W/m."""
+    solved_w_per_m: FloatArray
+    """The same as solved; NaN where nobody has asked yet."""
 
 
 @dataclass(slots=True)
@@ -99,72 +77,6 @@ class BundleAmpacity:
     aircraft_factor: FloatArray | None
     """By bundle, where the aircraft rule binds."""
     rough: _Rough
-
-
-def free_air(
-    catalogue: Catalogue,
-    table: CandidateTable,
-    chains: Chains,
-    methods: tuple[Method, ...],
-    placement: WirePlacement,
-    marine_bundling: bool,
-) -> FreeAir:
-    """Free-air currents of every candidate by every method that binds."""
-    heat = _least_on_the_way(table.free_air_a, chains, placement)
-    free = heat
-    by_method: dict[Method, FloatArray] = {"heat-balance": heat}
-    aircraft = np.full(table.free_air_a.shape, np.inf)
-    if "aircraft" in methods:
-        factor = aircraft_altitude_factor(catalogue.aircraft, placement.altitude_m)
-        for s, size in enumerate(table.sizes):
-            for a, (ambient, _) in enumerate(table.airs):
-                try:
-                    rise = float(table.rating_c[s]) - ambient
-                    aircraft[a, s] = aircraft_free_air_a(catalogue.aircraft, size, rise) * factor
-                except OutOfTable:
-                    continue
-        by_method["aircraft"] = _least_on_the_way(aircraft, chains, placement)
-        free = np.minimum(free, by_method["aircraft"])
-    if "marine" in methods:
-        marine = _marine_a(catalogue, table, placement, chains)
-        if marine_bundling:
-            factors = np.array(
-                [marine_bundle_factor(catalogue.marine, int(n)) for n in placement.wires_beside()]
-            )
-            marine = marine * factors[:, None]
-        # Where the table does not reach, or the air is hotter than it holds for, the balance decides.
-        beyond = placement.hottest_c > catalogue.marine.inside_ambient_c
-        free = np.where(
-            np.isfinite(marine), np.where(beyond[:, None], np.minimum(marine, heat), marine), heat
-        )
-        by_method["marine"] = marine
-    there_are = np.arange(free.shape[1]) < chains.length[:, None]
-    ambient_above_rating = np.asarray(~((free > 0) & there_are).any(axis=1))
-    return FreeAir(table, chains, methods, free, by_method, aircraft, ambient_above_rating)
-
-
-def _least_on_the_way(by_air: FloatArray, chains: Chains, placement: WirePlacement) -> FloatArray:
-    """The least of a current by (air, size) over the airs on each wire's way. (n, k)."""
-    least = np.full(chains.index.shape, np.inf)
-    for a in range(len(placement.airs)):
-        there = np.nonzero(placement.air_share[:, a] > 0)[0]
-        least[there] = np.minimum(least[there], by_air[a, chains.index[there]])
-    return least
-
-
-def _marine_a(
-    catalogue: Catalogue, table: CandidateTable, placement: WirePlacement, chains: Chains
-) -> FloatArray:
-    marine = catalogue.marine
-    by_space = np.full((2, len(table.sizes)), np.inf)
-    for s, size in enumerate(table.sizes):
-        try:
-            outside, column = marine_outside_a(marine, size, float(table.rating_c[s]))
-        except OutOfTable:
-            continue
-        by_space[:, s] = outside, outside * marine.inside_factor[column]
-    inside = (placement.engine_space | (placement.hottest_c > marine.outside_ambient_c)).astype(np.intp)
-    return np.asarray(by_space[inside[:, None], chains.index])
 
 
 def bundles_of(table: CandidateTable, placement: WirePlacement, row_pick: IntArray) -> Bundles:
@@ -207,32 +119,100 @@ def bundle_ampacity(
     chosen: IntArray,
     current_a: FloatArray,
     catalogue: Catalogue,
+    memo: Memo,
     *,
     settled: bool = True,
 ) -> BundleAmpacity:
     """Heat of every bundle at the chosen candidates, and what each candidate may carry there.
 
     While sizes are still being raised (not ``settled``) a straight-line estimate stands in for the
-    solution, a few per cent below it.
+    solution, a few per cent below it. Of bundles that are as they were in one of the last turns nothing is
+    worked out anew.
     """
-    rough = _rough(free, placement, chosen, current_a)
-    return _ampacity(free, placement, rough, catalogue, settled=settled)
+    rough = _rough(free, placement, chosen, current_a, memo)
+    return _ampacity(free, placement, rough, catalogue, memo, settled=settled)
 
 
 def settle(
-    free: FreeAir, placement: WirePlacement, estimated: BundleAmpacity, catalogue: Catalogue
+    free: FreeAir, placement: WirePlacement, estimated: BundleAmpacity, catalogue: Catalogue, memo: Memo
 ) -> BundleAmpacity:
     """The same with what each wire may carry solved, not estimated."""
-    return _ampacity(free, placement, estimated.rough, catalogue, settled=True)
+    return _ampacity(free, placement, estimated.rough, catalogue, memo, settled=True)
 
 
-def _rough(free: FreeAir, placement: WirePlacement, chosen: IntArray, current_a: FloatArray) -> _Rough:
+_TURNS_KEPT = 4
+"""Of how many turns the bundles are kept, the latest first."""
+
+
+def _turns(memo: Memo) -> tuple[_Rough, ...]:
+    kept: tuple[_Rough, ...] = memo.last("bundles") or ()
+    return kept
+
+
+def _keep_turn(memo: Memo, rough: _Rough) -> None:
+    others = (r for r in _turns(memo) if r.row_pick is not rough.row_pick)
+    memo.put_down("bundles", (rough, *others)[:_TURNS_KEPT])
+
+
+def _rough(
+    free: FreeAir, placement: WirePlacement, chosen: IntArray, current_a: FloatArray, memo: Memo
+) -> _Rough:
     """The heat of every bundle, and by straight lines what its wires may make of it."""
-    table, chains = free.table, free.chains
     n = len(chosen)
-    picked = chains.index[np.arange(n), chosen] if n else np.zeros(0, dtype=np.intp)
-    row_pick = picked[placement.wire]
-    current = current_a[placement.wire]
+    picked = free.chains.index[np.arange(n), chosen] if n else np.zeros(0, dtype=np.intp)
+    row_pick, current = picked[placement.wire], current_a[placement.wire]
+    like = [r for r in _turns(memo) if r.free is free and r.placement is placement]
+    other = [
+        np.bincount(
+            placement.bundle,
+            (row_pick != r.row_pick) | (current != r.current_a),
+            minlength=len(placement.branch),
+        )
+        > 0
+        for r in like
+    ]
+    nearest = min(range(len(like)), key=lambda k: int(other[k].sum()), default=None)
+    if nearest is None or 2 * int(other[nearest].sum()) > len(placement.branch):
+        return _rough_anew(free, placement, picked, current_a)
+    known, changed = like[nearest], np.nonzero(other[nearest])[0]
+    if not len(changed):
+        return known
+    part = _rough_anew(free, placement.only(changed), picked, current_a)
+    rows = other[nearest][placement.bundle]
+
+    def by_bundle(before: FloatArray, now: FloatArray) -> FloatArray:
+        mixed = before.copy()
+        mixed[changed] = now
+        return mixed
+
+    def by_row(before: FloatArray, now: FloatArray) -> FloatArray:
+        mixed = before.copy()
+        mixed[rows] = now
+        return mixed
+
+    return _Rough(
+        free,
+        placement,
+        bundles_of(free.table, placement, row_pick),
+        BundleHeat(
+            by_bundle(known.heat.core_c, part.heat.core_c),
+            by_bundle(known.heat.surface_c, part.heat.surface_c),
+        ),
+        by_bundle(known.limit_c, part.limit_c),
+        row_pick,
+        by_row(known.row_c, part.row_c),
+        current,
+        by_bundle(known.top_c, part.top_c),
+        by_row(known.made_w_per_m, part.made_w_per_m),
+        by_row(known.spare_w_per_m, part.spare_w_per_m),
+        by_row(known.solved_w_per_m, part.solved_w_per_m),
+    )
+
+
+def _rough_anew(free: FreeAir, placement: WirePlacement, picked: IntArray, current_a: FloatArray) -> _Rough:
+    """The same with nothing known."""
+    table = free.table
+    row_pick, current = picked[placement.wire], current_a[placement.wire]
     bundles, heat = heat_of(table, placement, picked, current_a)
     limit = bundle_limits_c(table, placement, row_pick, free.ambient_above_rating)
     core = heat.core_c[placement.bundle]
@@ -245,11 +225,20 @@ def _rough(free: FreeAir, placement: WirePlacement, chosen: IntArray, current_a:
     )
     heat_made = current**2 * at_limit
     spare = _spare_estimate(bundles, heat.core_c, heat_made, top)
-    return _Rough(bundles, heat, limit, row_pick, row_c, current, top, heat_made, spare)
+    unsolved = np.full(len(spare), np.nan)
+    return _Rough(
+        free, placement, bundles, heat, limit, row_pick, row_c, current, top, heat_made, spare, unsolved
+    )
 
 
 def _ampacity(
-    free: FreeAir, placement: WirePlacement, rough: _Rough, catalogue: Catalogue, *, settled: bool
+    free: FreeAir,
+    placement: WirePlacement,
+    rough: _Rough,
+    catalogue: Catalogue,
+    memo: Memo,
+    *,
+    settled: bool,
 ) -> BundleAmpacity:
     table, chains = free.table, free.chains
     bundles, heat, row_pick, top, spare = (
@@ -264,8 +253,17 @@ def _ampacity(
     order = np.argsort(-spare, kind="stable")
     worst[placement.wire[order]] = order
     if settled and n:
+        solved = rough.solved_w_per_m
+        asked = worst[np.isnan(solved[worst])]
+        if len(asked):
+            solved = solved.copy()
+            solved[asked] = _spare(
+                bundles, heat.core_c, row_pick, rough.made_w_per_m, top, asked, spare[asked]
+            )
+            rough = replace(rough, solved_w_per_m=solved)
         spare = spare.copy()
-        spare[worst] = _spare(bundles, heat.core_c, row_pick, rough.made_w_per_m, top, worst, spare[worst])
+        spare[worst] = solved[worst]
+    _keep_turn(memo, rough)
     in_bundle = np.full(free.free_a.shape, np.inf)
     if n:
         hot = top[placement.bundle[worst]]
@@ -349,6 +347,9 @@ def _spare(
     if not len(together):
         return spare_a
     rows, near_w_per_m = rows[together], near_w_per_m[together]
+    rows, bundles, core_c, row_pick, made_w_per_m, limit_c = _only_asked(
+        rows, bundles, core_c, row_pick, made_w_per_m, limit_c
+    )
     kinds, kind_of = np.unique(
         np.stack([bundles.bundle, row_pick, made_w_per_m]), axis=1, return_inverse=True
     )
@@ -377,6 +378,32 @@ def _spare(
     floor = LEAST_SPARE * _sheds_at_limit(bundles, limit_c)[home]
     spare_a[together] = np.maximum(np.maximum(spare, shared), floor)
     return spare_a
+
+
+def _only_asked(
+    asked: IntArray,
+    bundles: Bundles,
+    core_c: FloatArray,
+    row_pick: IntArray,
+    made_w_per_m: FloatArray,
+    limit_c: FloatArray,
+) -> tuple[IntArray, Bundles, FloatArray, IntArray, FloatArray, FloatArray]:
+    """The same of those bundles alone in which some row is asked about, with the rows counted anew."""
+    those = np.unique(bundles.bundle[asked])
+    place = np.full(len(core_c), -1, dtype=np.intp)
+    place[those] = np.arange(len(those))
+    rows = place[bundles.bundle] >= 0
+    anew = np.cumsum(rows) - 1
+    some = Bundles(
+        place[bundles.bundle[rows]],
+        bundles.outside_mm[rows],
+        bundles.conductor_mm[rows],
+        bundles.ambient_c[those],
+        bundles.sleeve_k_m_per_w[those],
+        bundles.radiant_w_per_m2[those],
+        bundles.pressure_pa,
+    )
+    return anew[asked], some, core_c[those], row_pick[rows], made_w_per_m[rows], limit_c[those]
 
 
 def alone_c(curves: HeatCurves, rows: IntArray, current_a: FloatArray) -> FloatArray:

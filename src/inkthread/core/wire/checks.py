@@ -337,13 +337,15 @@ def _sensor_returns(
     """Power current in a circuit that a sensor measures against."""
     devices = document.circuits.devices
     for circuit_id in circuits.circuits:
+        tree = route.trees.get(circuit_id)
+        if tree is None or circuits.circuits[circuit_id].carries_a <= 0.001:
+            continue
         ends = document.circuits.circuits[circuit_id].ends
         sensors = [
             ref for ref in ends
             if devices[(d := read_ref(ref)).device].pins[d.pin].role == "sensor_return"
         ]  # fmt: skip
-        tree = route.trees.get(circuit_id)
-        if not sensors or tree is None or circuits.circuits[circuit_id].carries_a <= 0.001:
+        if not sensors:
             continue
         crossing = [
             loop for loop in circuits.loops if any(c.circuit == circuit_id for c in (*loop.feed, *loop.back))

@@ -12,6 +12,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
+from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.tolerances import FAR_BELOW, ROUNDING
 
@@ -50,8 +51,9 @@ def loop_volts(problem: DropProblem, chosen: IntArray) -> FloatArray:
     return np.array([at[loop] @ part for loop, part in zip(problem.loops, problem.parts, strict=True)])
 
 
-def least_copper(problem: DropProblem) -> IntArray:
+def least_copper(problem: DropProblem, memo: Memo | None = None) -> IntArray:
     """Chosen size index of every section; loops that cannot be met are brought near their best."""
+    memo = memo or Memo()
     chosen = problem.lowest.copy()
     if not problem.loops:
         return chosen
@@ -65,15 +67,83 @@ def least_copper(problem: DropProblem) -> IntArray:
     excess = at_least - limits
     if not (excess > _HOLDS_V).any():
         return chosen
-    search = _Search(problem, chosen, asks.tolist(), excess[asks].tolist())
+    for tied in _tied(problem, asks.tolist()):
+        if (excess[tied] > _HOLDS_V).any():
+            sections, sizes = _least_of(problem, tied, excess[tied], memo)
+            chosen[sections] = sizes
+    return chosen
+
+
+def _tied(problem: DropProblem, asks: list[int]) -> list[list[int]]:
+    """Loops in groups that share no section: each is solved by itself."""
+    first: dict[int, int] = {}
+    up = {k: k for k in asks}
+
+    def root(k: int) -> int:
+        while up[k] != k:
+            up[k] = up[up[k]]
+            k = up[k]
+        return k
+
+    for k in asks:
+        for i in problem.loops[k].tolist():
+            up[root(k)] = root(first.setdefault(i, k))
+    groups: dict[int, list[int]] = {}
+    for k in asks:
+        groups.setdefault(root(k), []).append(k)
+    return list(groups.values())
+
+
+def _least_of(
+    problem: DropProblem, tied: list[int], excess: FloatArray, memo: Memo
+) -> tuple[IntArray, IntArray]:
+    """Sections of some loops, and their sizes. Kept by all that the problem says of them."""
+    loops = [problem.loops[k] for k in tied]
+    sections = np.unique(np.concatenate(loops))
+    parts = [
+        np.ones(len(c)) if problem.parts is None else problem.parts[k]
+        for k, c in zip(tied, loops, strict=True)
+    ]
+    said = (
+        problem.volts[sections], problem.copper[sections],
+        problem.lowest[sections], problem.highest[sections],
+    )  # fmt: skip
+    sizes = memo.get(
+        _searched,
+        *(of.tobytes() for of in said),
+        problem.limits_v[tied].tobytes(),
+        excess.tobytes(),
+        *(np.searchsorted(sections, loop).tobytes() for loop in loops),
+        *(part.tobytes() for part in parts),
+        of=int(sections[0]),
+    )
+    return sections, np.array(sizes, dtype=np.intp)
+
+
+def _searched(
+    volts: bytes, copper: bytes, lowest: bytes, highest: bytes, limits_v: bytes, excess: bytes, *rest: bytes
+) -> tuple[int, ...]:
+    """The sizes of a group of loops, of a problem as the bytes of its arrays."""
+    low, high = (np.frombuffer(of, dtype=np.intp) for of in (lowest, highest))
+    loops = [np.frombuffer(of, dtype=np.intp) for of in rest[: len(rest) // 2]]
+    parts = [np.frombuffer(of) for of in rest[len(rest) // 2 :]]
+    shape = len(low), -1
+    problem = DropProblem(
+        np.frombuffer(volts).reshape(shape),
+        np.frombuffer(copper).reshape(shape),
+        low,
+        high,
+        loops,
+        np.frombuffer(limits_v),
+        parts,
+    )
+    search = _Search(problem, low, list(range(len(loops))), np.frombuffer(excess).tolist())
     search.raise_until_loops_hold()
     search.lower(search.raised)
     for group in search.groups():
         if len(group) <= _EXCHANGE_AT_MOST:
             search.exchange(group)
-    for i, size in search.size.items():
-        chosen[i] = size
-    return chosen
+    return tuple(search.size[i] for i in range(len(low)))
 
 
 def _most_volts(problem: DropProblem) -> IntArray:

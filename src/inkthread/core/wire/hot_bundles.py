@@ -17,8 +17,9 @@ import numpy as np
 from inkthread.core.physics.bundle import BUNDLE_CONDUCTIVITY_W_PER_M_K, OUTER_CONDUCTIVITY_W_PER_M_K
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray, IntArray
 from inkthread.core.tolerances import FAR_BELOW
-from inkthread.core.wire.bundle_ampacity import FreeAir, bundle_limits_c, heat_of
+from inkthread.core.wire.bundle_ampacity import bundle_limits_c, heat_of
 from inkthread.core.wire.cables import tie
+from inkthread.core.wire.free_air import FreeAir
 from inkthread.core.wire.limits import Asked
 from inkthread.core.wire.placement import WirePlacement
 

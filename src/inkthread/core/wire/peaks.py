@@ -18,8 +18,9 @@ from inkthread.core.physics.short_time import (
     peak_temperature_c,
 )
 from inkthread.core.route import Flow
-from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir
+from inkthread.core.wire.bundle_ampacity import BundleAmpacity
 from inkthread.core.wire.families import CandidateTable
+from inkthread.core.wire.free_air import FreeAir
 from inkthread.core.wire.placement import WirePlacement
 
 

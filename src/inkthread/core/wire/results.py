@@ -8,9 +8,10 @@ from inkthread.core.catalogue import WireFamily, WireSize
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.route import Flow
 from inkthread.core.wire.brown_out import BrownOut
-from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir
+from inkthread.core.wire.bundle_ampacity import BundleAmpacity
 from inkthread.core.wire.cables import CablePiece
 from inkthread.core.wire.choose import FewestParts
+from inkthread.core.wire.free_air import FreeAir
 from inkthread.core.wire.limits import Asked, Judgement
 from inkthread.core.wire.made import MadeWires
 from inkthread.core.wire.placement import WirePlacement

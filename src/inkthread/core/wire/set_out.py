@@ -16,11 +16,11 @@ from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.route import Section, SectionEnd, Threaded
 from inkthread.core.wire.ampacity import deciding_methods
-from inkthread.core.wire.bundle_ampacity import FreeAir, free_air
 from inkthread.core.wire.cables import CablePiece, cable_pieces, tied_rows
 from inkthread.core.wire.drop_inputs import twist_factors
 from inkthread.core.wire.end_fits import termination_ohms
 from inkthread.core.wire.families import build_chains, candidate_table, family_codes, known_families
+from inkthread.core.wire.free_air import FreeAir, free_air
 from inkthread.core.wire.placement import WirePlacement, place_wires
 from inkthread.core.wire.strength import least_areas, strength_areas_mm2_of
 

@@ -104,7 +104,17 @@ def settle_sizes(
         drops = make_drops(circuits, flow, limits, inner_ohm, termination_ohm, length_m, spent)
         alone_c = mean_alone_c(table.curves, chains, len(table.sizes), placement, heating_a)
         sized = size_wires(
-            free, placement, asked, alone_c, drops.problem, lowest, highest, onward, catalogue, tied
+            free,
+            placement,
+            asked,
+            alone_c,
+            drops.problem,
+            lowest,
+            highest,
+            onward,
+            catalogue,
+            context.memo,
+            tied,
         )
         chosen, in_bundles = sized.chosen, sized.in_bundles
         ohm = sized.resistance_ohm_per_m * length_m + termination_ohm[:, None]
@@ -123,14 +133,18 @@ def settle_sizes(
     if not np.array_equal(raised, chosen):
         chosen = raised
         tie(chosen, tied, onward)
-        in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
+        in_bundles = bundle_ampacity(
+            free, placement, chosen, asked.heating_a(chosen), catalogue, context.memo
+        )
     fewest = None
     if document.wire.objective == "fewest parts" and keys:
         judged = judge(asked, in_bundles.allowed_a, free.free_a, strength, ends)
         fewest = fewest_parts(chains, chosen, judged.passes() & ~judged.too_large, set(bounds.fixed), spent)
         chosen = fewest.chosen
         tie(chosen, tied, onward)
-        in_bundles = bundle_ampacity(free, placement, chosen, asked.heating_a(chosen), catalogue)
+        in_bundles = bundle_ampacity(
+            free, placement, chosen, asked.heating_a(chosen), catalogue, context.memo
+        )
     return Settled(
         bounds,
         flow,

@@ -12,11 +12,13 @@ from dataclasses import dataclass
 import numpy as np
 
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
 from inkthread.core.tolerances import HOLDS
-from inkthread.core.wire.bundle_ampacity import BundleAmpacity, FreeAir, bundle_ampacity, settle
+from inkthread.core.wire.bundle_ampacity import BundleAmpacity, bundle_ampacity, settle
 from inkthread.core.wire.cables import tie
 from inkthread.core.wire.drop import DropProblem, least_copper, loop_volts
+from inkthread.core.wire.free_air import FreeAir
 from inkthread.core.wire.hot_bundles import Raising, too_hot
 from inkthread.core.wire.limits import OVERLOAD_LONG, Asked
 from inkthread.core.wire.placement import WirePlacement
@@ -44,6 +46,7 @@ def size_wires(
     highest: IntArray,
     onward: IntArray,
     catalogue: Catalogue,
+    memo: Memo,
     tied: tuple[IntArray, ...] = (),
 ) -> Sized:
     """Choose a candidate for every wire. ``make_problem`` gives the drops for resistances (n, k).
@@ -59,12 +62,12 @@ def size_wires(
     resistance_ohm_per_m = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
     problem = _without_gaps(make_problem(resistance_ohm_per_m), onward)
     problem.lowest, problem.highest = lowest, np.maximum(highest, lowest)
-    chosen = onward[rows, least_copper(problem)] if len(rows) else lowest
+    chosen = onward[rows, least_copper(problem, memo)] if len(rows) else lowest
     tie(chosen, tied, onward)
     while True:
         raising = Raising(free, placement, asked, chosen, problem.highest, onward, tied)
         in_bundles = bundle_ampacity(
-            free, placement, chosen, asked.heating_a(chosen), catalogue, settled=False
+            free, placement, chosen, asked.heating_a(chosen), catalogue, memo, settled=False
         )
         while True:
             up, hot_only = _too_little(raising, in_bundles)
@@ -76,20 +79,20 @@ def size_wires(
                 turns += 1
                 raising.raise_by_one(up.tolist())
             heating = asked.heating_a(chosen)
-            in_bundles = bundle_ampacity(free, placement, chosen, heating, catalogue, settled=False)
+            in_bundles = bundle_ampacity(free, placement, chosen, heating, catalogue, memo, settled=False)
         # Warm copper loses more than was reckoned: see whether the loops still hold.
         warmer = in_bundles.wire_c[:, None] + (alone_c - alone_c[rows, chosen][:, None])
         working_c = np.maximum(warmer, alone_c) if len(rows) else alone_c
         resistance_ohm_per_m = cold * (1 + COPPER_ALPHA_20C_PER_K * (working_c - 20))
         problem = _without_gaps(make_problem(resistance_ohm_per_m), onward)
         problem.lowest, problem.highest = chosen, np.maximum(highest, chosen)
-        better = _held_warm(problem, chosen, onward)
+        better = _held_warm(problem, chosen, onward, memo)
         if (better > chosen).any():
             chosen = np.maximum(better, chosen)
             tie(chosen, tied, onward)
             continue
         # At last with what each may carry solved, not estimated.
-        in_bundles = settle(free, placement, in_bundles, catalogue)
+        in_bundles = settle(free, placement, in_bundles, catalogue, memo)
         raising = Raising(free, placement, asked, chosen, problem.highest, onward, tied)
         up, _ = _too_little(raising, in_bundles)
         if not len(up):
@@ -99,7 +102,7 @@ def size_wires(
     return Sized(chosen, in_bundles, problem, resistance_ohm_per_m, turns)
 
 
-def _held_warm(problem: DropProblem, chosen: IntArray, onward: IntArray) -> IntArray:
+def _held_warm(problem: DropProblem, chosen: IntArray, onward: IntArray, memo: Memo) -> IntArray:
     """Sizes that keep every loop within its limit that any sizes can keep; those chosen where they do."""
     if not problem.loops:
         return chosen
@@ -109,7 +112,7 @@ def _held_warm(problem: DropProblem, chosen: IntArray, onward: IntArray) -> IntA
         return chosen
     # A loop that no size holds was brought near its best at first; it asks for no more.
     problem.limits_v = np.where(able, problem.limits_v, np.maximum(lost, problem.limits_v))
-    return np.asarray(onward[np.arange(len(chosen)), least_copper(problem)])
+    return np.asarray(onward[np.arange(len(chosen)), least_copper(problem, memo)])
 
 
 def _without_gaps(problem: DropProblem, onward: IntArray) -> DropProblem:

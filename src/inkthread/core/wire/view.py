@@ -42,7 +42,7 @@ def wire_opening(words: dict[str, str], limits: dict[str, LimitWords], result: W
         few = result.fewest
         proof = words["proved"] if few.proved else words["bound"].format(bound=few.bound)
         sentence += words["fewest"].format(parts=few.parts, proof=proof)
-    failing = sum(any(over(r, 1) for r in w.limits) for w in wires)
+    failing = sum(over(max(w.limits), 1) for w in wires)
     if failing:
         sentence += words["one fails" if failing == 1 else "fail"].format(failing=many(failing, "wire"))
     return Opening("full", len(wires), sentence)
