@@ -34,9 +34,6 @@ def main(argv: list[str] | None = None) -> int:
 
 
 def _main(given: list[str]) -> int:
-    from inkthread.core.document import DocumentError
-    from inkthread.core.quantity import QuantityError
-
     arguments = _parser(given).parse_args(given)
     run: Callable[[argparse.Namespace], int] = arguments.run
     try:
@@ -47,16 +44,27 @@ def _main(given: list[str]) -> int:
         # Whoever read it has enough: what is left goes nowhere, and nothing is said of it at the end.
         os.dup2(os.open(os.devnull, os.O_WRONLY), sys.stdout.fileno())
         return FINE
-    except DocumentError as error:
-        for p in error.problems:
-            print(f"{p.path or 'file'}: {p.message} {p.remedy}", file=sys.stderr)
-    except QuantityError as error:
-        option = getattr(error, "field", "").replace("_", "-")
-        print(f"inkthread: {f'--{option}: ' if option else ''}{error}", file=sys.stderr)
+    except ValueError as error:
+        _say(error)
     except OSError as error:
         print(f"inkthread: {error.filename or 'file'}: {error.strerror or error}", file=sys.stderr)
         _name_copy(error)
     return BAD_INPUT
+
+
+def _say(error: ValueError) -> None:
+    """What is wrong with what was given. Raises any other error again."""
+    from inkthread.core.document.problems import DocumentError
+    from inkthread.core.quantity import QuantityError
+
+    if isinstance(error, DocumentError):
+        for p in error.problems:
+            print(f"{p.path or 'file'}: {p.message} {p.remedy}", file=sys.stderr)
+    elif isinstance(error, QuantityError):
+        option = getattr(error, "field", "").replace("_", "-")
+        print(f"inkthread: {f'--{option}: ' if option else ''}{error}", file=sys.stderr)
+    else:
+        raise error
 
 
 def _name_copy(error: OSError) -> None:

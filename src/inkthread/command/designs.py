@@ -92,7 +92,7 @@ def _check(arguments: argparse.Namespace) -> int:
 
 
 def _convert(arguments: argparse.Namespace) -> int:
-    from inkthread.core.bench.converter import convert
+    from inkthread.core.converter import convert
 
     both_systems = convert(arguments.text)
     if arguments.json:

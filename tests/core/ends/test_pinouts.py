@@ -170,6 +170,34 @@ def test_a_proposal_does_better_keeps_every_pin_and_moves_nothing_that_is_locked
     assert standing(w.document, w.catalogue, w.circuits, "N1").score == better.score
 
 
+@pytest.mark.parametrize("grouped", [(), ("N1", "N5"), ("N2", "N6", "N7")])
+def test_no_exchange_of_two_ways_betters_what_is_proposed(grouped):
+    """Held to every exchange there is, each scored anew from the document."""
+    roles = ("supply_in", "signal", "ground", "data", "sensor_return", "signal", "signal", "supply_out")
+    builder = box({str(n): role for n, role in enumerate(roles, 1)}, "SR16", 12)
+    if grouped:
+        members = {c: {"order": n} for n, c in enumerate(grouped)}
+        kind = "pair" if len(grouped) == 2 else "three"
+        builder.set("circuits/groups/g", {"order": 1, "kind": kind, "members": members})
+    given_out(builder, "as the device")
+    w = builder.workings()
+    better = propose(w.document, w.catalogue, w.circuits, "N1")
+    assert better is not None
+    pinout = builder.plain["ends"]["pinout"]
+    for ref, cavity in better.cavities.items():
+        pinout[ref]["cavity"] = cavity
+    housing = w.catalogue.connectors["SR16"].housing(12)
+    refs = dict(zip(better.cavities.values(), better.cavities, strict=True))
+    for a, b in itertools.combinations(housing.face.cavities, 2):
+        exchanged = [(refs[c], other) for c, other in ((a, b), (b, a)) if c in refs]
+        for ref, cavity in exchanged:
+            pinout[ref]["cavity"] = cavity
+        now = builder.workings()
+        assert standing(now.document, now.catalogue, now.circuits, "N1").score >= better.score
+        for ref, _ in exchanged:
+            pinout[ref]["cavity"] = better.cavities[ref]
+
+
 def test_pairs_lie_together_by_the_rule_that_says_so():
     builder = box({str(n): "signal" for n in range(1, 9)}, "SR16", 12)
     members = {"N1": {"order": 1}, "N5": {"order": 2}}

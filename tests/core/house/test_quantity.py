@@ -6,7 +6,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from inkthread.core.bench.converter import convert, nearest_awg_not_losing_copper
+from inkthread.core.converter import convert, nearest_awg_not_losing_copper
 from inkthread.core.measures import Measures, format_length
 from inkthread.core.quantity import (
     QuantityError,

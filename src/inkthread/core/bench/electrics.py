@@ -9,7 +9,6 @@ from typing import cast
 import numpy as np
 from pydantic import TypeAdapter
 
-from inkthread.core.bench.converter import convert
 from inkthread.core.bench.fields import (
     BenchAnswer,
     BenchError,
@@ -20,6 +19,7 @@ from inkthread.core.bench.wire import BenchWire, ReturnPath, reckon_wire
 from inkthread.core.catalogue import Catalogue, FuseRating, WireFamily, WireSize
 from inkthread.core.circuits.curve import holds_at_least_s, opens_within_s
 from inkthread.core.circuits.fuses import smallest_fuse
+from inkthread.core.converter import convert
 from inkthread.core.document.values import Practice, Service
 from inkthread.core.physics.conductor import resistance_at_temperature
 from inkthread.core.physics.heat import HeatCurves, conductor_temperature_c, heat_curves

@@ -10,10 +10,13 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 from itertools import combinations
 
+import numpy as np
+
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.ends.pairs import neighbour_pairs
+from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.tolerances import ROUNDING
 
 SPLIT_PAIR = 12.0
@@ -205,15 +208,11 @@ def propose(
     kept = {c for c, s in connector.spares.items() if s.state == "reserved"}
     locked = {e.cavity for e in document.ends.pinout.values() if e.connector == connector_id and e.locked}
     movable = [c for c in housing.face.cavities if c not in kept | locked]
-    descent = _Descent(ways, near, _groups(document, ways))
+    descent = _Descent(tuple(housing.face.cavities), ways, near, _groups(document, ways))
     before = dict(descent.at)
     start = descent.score()
     for _ in range(4 * len(movable)):
-        best, step = -ROUNDING, None
-        for a, b in combinations(movable, 2):
-            change = descent.change(a, b)
-            if change < best:
-                best, step = change, (a, b)
+        step = descent.best_exchange(movable)
         if step is None:
             break
         descent.exchange(*step)
@@ -225,21 +224,27 @@ def propose(
 
 
 class _Descent:
-    """A pinout under exchange, that knows what an exchange changes without scoring it all anew."""
+    """A pinout under exchange, that knows what every exchange changes without scoring it all anew."""
 
     def __init__(
         self,
+        cavities: tuple[str, ...],
         ways: Mapping[str, tuple[str, Way]],
         near: tuple[tuple[str, str], ...],
         groups: Mapping[str, list[str]],
     ) -> None:
         self.at: dict[str, str] = {cavity: ref for ref, (cavity, _) in ways.items()}
-        self.beside: dict[str, list[str]] = {}
-        for a, b in near:
-            self.beside.setdefault(a, []).append(b)
-            self.beside.setdefault(b, []).append(a)
         self.linked = {frozenset(p) for p in near}
-        self.score_of = {(r, q): bridge(ways[r][1], ways[q][1])[0] for r in ways for q in ways if r != q}
+        self.place = {cavity: n for n, cavity in enumerate(cavities)}
+        self.refs = list(ways)
+        kinds = [way for _, way in ways.values()]
+        # The last row and column stand for a way with nothing on it.
+        self.scores = np.zeros((len(kinds) + 1, len(kinds) + 1))
+        for (n, one), (m, other) in combinations(enumerate(kinds), 2):
+            self.scores[n, m] = self.scores[m, n] = bridge(one, other)[0]
+        self.beside = np.zeros((len(cavities), len(cavities)))
+        for a, b in near:
+            self.beside[self.place[a], self.place[b]] = self.beside[self.place[b], self.place[a]] = 1.0
         self.groups = list(groups.values())
         self.of_ref: dict[str, list[int]] = {}
         for n, refs in enumerate(self.groups):
@@ -247,40 +252,70 @@ class _Descent:
                 self.of_ref.setdefault(ref, []).append(n)
         self.cavity_of = {ref: cavity for cavity, ref in self.at.items()}
 
+    def _on(self) -> IntArray:
+        """What is on every way, by its number; the last where nothing is."""
+        on = np.full(len(self.place), len(self.refs), dtype=np.intp)
+        for n, ref in enumerate(self.refs):
+            on[self.place[self.cavity_of[ref]]] = n
+        return on
+
     def score(self) -> float:
         """Of the order as it is now."""
-        bridges = sum(
-            self.score_of[self.at[a], self.at[b]]
-            for a, b in (tuple(p) for p in self.linked)
-            if a in self.at and b in self.at
-        )
+        on = self._on()
+        bridges = float((self.beside * self.scores[on][:, on]).sum()) / 2
         return bridges + SPLIT_PAIR * sum(self._apart(n) for n in range(len(self.groups)))
 
     def _apart(self, n: int) -> bool:
         return not _together([self.cavity_of[r] for r in self.groups[n]], self.linked)
 
-    def _beside(self, ref: str | None, cavity: str, other: str) -> float:
-        if ref is None:
-            return 0.0
-        return sum(
-            self.score_of[ref, q]
-            for n in self.beside.get(cavity, ())
-            if n != other and (q := self.at.get(n)) is not None
-        )
+    def gains(self) -> FloatArray:
+        """What exchanging any two ways adds to the score of the bridges."""
+        on = self._on()
+        # What stands on the second way, put on the first, with all others where they are.
+        moved = (self.beside @ self.scores[on])[:, on]
+        stays = np.diag(moved)
+        both = 2 * self.beside * self.scores[on][:, on]
+        return np.asarray(moved + moved.T - stays[:, None] - stays[None, :] + both)
 
-    def change(self, a: str, b: str) -> float:
-        """What exchanging two ways adds to the score."""
-        x, y = self.at.get(a), self.at.get(b)
-        if x is None and y is None:
-            return 0.0
-        change = self._beside(x, b, a) + self._beside(y, a, b) - self._beside(x, a, b) - self._beside(y, b, a)
-        touched = {n for r in (x, y) if r is not None for n in self.of_ref.get(r, ())}
-        if touched:
-            was = sum(self._apart(n) for n in touched)
-            self.exchange(a, b)
-            change += SPLIT_PAIR * (sum(self._apart(n) for n in touched) - was)
-            self.exchange(a, b)
-        return change
+    def best_exchange(self, movable: list[str]) -> tuple[str, str] | None:
+        """The exchange that lowers the score most, of equals the first; None where none lowers it."""
+        apart = [self._apart(n) for n in range(len(self.groups))]
+        rows = [self.place[c] for c in movable]
+        gains = self.gains()[np.ix_(rows, rows)]
+        taken = np.array([c in self.at for c in movable])
+        first, second = np.triu_indices(len(movable), 1)
+        useful = taken[first] | taken[second]
+        first, second = first[useful], second[useful]
+        change = gains[first, second]
+        # A group that lies apart may come together, one that lies together may not: by that much at best.
+        hopes = np.array([sum(apart[n] for n in self._groups_at(c)) for c in movable], dtype=float)
+        least = change - SPLIT_PAIR * (hopes[first] + hopes[second])
+        grouped = np.array([bool(self._groups_at(c)) for c in movable])
+        asked = grouped[first] | grouped[second]
+        best, step = -ROUNDING, len(change)
+        plain = np.nonzero(~asked & (change < best))[0]
+        if len(plain):
+            step = int(plain[np.argmin(change[plain])])
+            best = float(change[step])
+        for k in np.nonzero(asked & (least <= best))[0].tolist():
+            if least[k] > best:
+                continue
+            a, b = movable[first[k]], movable[second[k]]
+            whole = float(change[k]) + self._regrouped(a, b, apart)
+            if whole < best or (whole == best and k < step < len(change)):
+                best, step = whole, k
+        return (movable[first[step]], movable[second[step]]) if step < len(change) else None
+
+    def _groups_at(self, cavity: str) -> list[int]:
+        return self.of_ref.get(self.at.get(cavity, ""), [])
+
+    def _regrouped(self, a: str, b: str, apart: list[bool]) -> float:
+        """What exchanging two ways adds to the score of the groups."""
+        touched = {*self._groups_at(a), *self._groups_at(b)}
+        self.exchange(a, b)
+        change = sum(self._apart(n) - apart[n] for n in touched)
+        self.exchange(a, b)
+        return SPLIT_PAIR * change
 
     def exchange(self, a: str, b: str) -> None:
         """Exchange what is on two ways."""
