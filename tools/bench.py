@@ -7,13 +7,11 @@ import json
 import os
 import random
 import re
-import resource
 import socket
 import subprocess
 import sys
 import tempfile
 import time
-import tracemalloc
 import urllib.request
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -23,47 +21,21 @@ from typing import Any
 from inkthread.catalogue import shipped_catalogue
 from inkthread.collector import collect_seldom
 from inkthread.core.document import parse_document
-from inkthread.core.evaluate import evaluate, work_out
-from inkthread.core.memo import Memo
+from inkthread.core.evaluate import work_out
 from tools.bench_building import book_time, card_turned, photo_time, ruler_true
+from tools.bench_core import (
+    converting,
+    edit_times,
+    evaluation_times,
+    growth,
+    headroom_time,
+    neighbours_time,
+)
 from tools.bench_dressing import board_time, close_packing, cut_plans, order_of_work, tick_time
 from tools.bench_lists import finding, first_paint, scrolling
 from tools.bench_proving import diagnosis, plan_time
 from tools.harnesses import chassis, many_ways, synthetic
 from tools.machine import machine_speed, processor_ticks, taken_by_others
-
-PROMISED_S = {50: 0.080, 500: 0.480, 5000: 4.0}
-"""One and a half times the first promise (20, 120, 1,000 ms), and what packing may take."""
-
-
-def evaluation_times() -> bool:
-    """Evaluate synthetic harnesses; print the best of a few and the peak memory of the largest."""
-    catalogue = shipped_catalogue()
-    fine = True
-    for wires, promised in PROMISED_S.items():
-        plain = synthetic(wires)
-        evaluate(parse_document(plain), catalogue)
-        times = []
-        for _ in range(7 if wires < 5000 else 3):
-            # Read anew: nothing of it is what was evaluated before.
-            document = parse_document(plain)
-            start = time.perf_counter()
-            found = evaluate(document, catalogue)
-            times.append(time.perf_counter() - start)
-        took = sorted(times)[len(times) // 2]
-        fine &= took <= promised
-        print(f"evaluate {found.tally.wires:5d} wires: {took * 1000:7.1f} ms (at most {promised * 1000:.0f})")
-    document = parse_document(plain)
-    tracemalloc.start()
-    evaluate(document, catalogue)
-    peak = tracemalloc.get_traced_memory()[1] / 1e6
-    tracemalloc.stop()
-    whole = resource.getrusage(resource.RUSAGE_SELF).ru_maxrss / 1000
-    fine &= whole < 400
-    print(
-        f"peak memory at 5,000 wires: {whole:.0f} MB of process (under 400), {peak:.0f} MB of it evaluating"
-    )
-    return fine
 
 
 def _best(run: Callable[[], object], times: int = 5) -> float:
@@ -74,30 +46,6 @@ def _best(run: Callable[[], object], times: int = 5) -> float:
         run()
         took.append(time.perf_counter() - start)
     return min(took)
-
-
-def demo_time() -> bool:
-    """Larkspur, warm: a load's current changed between any two evaluations, as an edit does."""
-    from inkthread.core.document.incremental import read_again
-    from inkthread.demo import demo_document
-
-    plain, catalogue = demo_document("larkspur"), shipped_catalogue()
-    document, memo = parse_document(plain), Memo()
-    evaluate(document, catalogue, memo=memo)
-    load = max(plain["circuits"]["loads"], key=lambda k: plain["circuits"]["loads"][k]["current_a"])
-    times = []
-    for n in range(9):
-        loads = {**plain["circuits"]["loads"]}
-        loads[load] = {**loads[load], "current_a": loads[load]["current_a"] + (0.01 if n % 2 else -0.01)}
-        edited = {**plain, "circuits": {**plain["circuits"], "loads": loads}}
-        document, plain = read_again(edited, plain, document), edited
-        start = time.perf_counter()
-        evaluate(document, catalogue, memo=memo)
-        times.append(time.perf_counter() - start)
-    took = sorted(times)[len(times) // 2]
-    anew = _best(lambda: evaluate(parse_document(plain), catalogue), 3)
-    print(f"Larkspur, warm: {took * 1000:.1f} ms (at most 48), read anew: {anew * 1000:.1f} ms")
-    return took <= 0.048
 
 
 def packing_time() -> bool:
@@ -442,7 +390,11 @@ def main() -> int:
     before = processor_ticks()
     results = [
         evaluation_times(),
-        demo_time(),
+        edit_times(),
+        growth(),
+        headroom_time(),
+        neighbours_time(),
+        converting(),
         packing_time(),
         close_packing(),
         cut_plans(),

@@ -16,42 +16,63 @@ def synthetic(
 ) -> dict[str, Any]:
     """A harness of about ``wires`` wires: 12 % multi-end circuits, mean path at most 12 branches.
 
-    With ``points`` that many of them, and longer paths; with ``sources`` that many, each behind many fuses, else
-    one a fuse.
+    With ``points`` that many of them, and longer paths; with ``sources`` that many, each behind many fuses,
+    else one a fuse.
     """
-    rng = random.Random(seed)
-    plain = new_document(f"synthetic {wires}", "vehicle")
-    circuits = plain["circuits"]
-    # A trunk with short limbs keeps mean paths below 12 branches.
-    points = points or max(6, min(40, wires // 12))
-    for n in range(points):
-        plain["route"]["points"][f"P{n}"] = {"order": n, "name": ""}
-        if n:
-            parent = rng.randrange(max(0, n - 6), n)
-            plain["route"]["branches"][f"R{n}"] = {
-                "order": n,
-                "from_point": f"P{parent}",
-                "to_point": f"P{n}",
-                "length_mm": float(rng.randint(80, 700)),
-                "measured": "tape",
-                "zone": "hot" if n % 5 == 0 else None,
-                "slack_mm": None,
-            }
-    plain["brief"]["zones"] = {"hot": {"order": 1, "name": "Hot", "ambient_c": 70.0}}
-    made = 0
-    order = 0
-    free: dict[str, int] = {}
+    groups = max(1, wires // 40)
+    made = _Made(f"synthetic {wires}", random.Random(seed), points or max(6, min(40, wires // 12)))
+    made.route()
+    banks = groups if sources is None else min(sources, groups)
+    fed: list[list[str]] = [[] for _ in range(banks)]
+    back: list[list[str]] = [[] for _ in range(banks)]
+    for g in range(groups):
+        bank = g % banks
+        made.group(g, f"B{bank}", fed[bank], back[bank], first=g < banks, apart=sources is None)
+        made.signals(g, (wires // groups) - 7)
+    if sources is not None:
+        for n in range(banks):
+            made.join([f"B{n}.+", *fed[n]])
+            made.join([f"B{n}.-", *back[n]])
+    return made.plain
 
-    def place(ref: str, at: int) -> None:
-        nonlocal order
-        order += 1
-        count = free.get(str(at), 0)
+
+class _Made:
+    """A harness that is being made up."""
+
+    def __init__(self, name: str, rng: random.Random, points: int) -> None:
+        self.plain = new_document(name, "vehicle")
+        self.rng, self.points, self.order = rng, points, 0
+        self.free: dict[int, int] = {}
+
+    def route(self) -> None:
+        """A trunk with short limbs keeps mean paths below 12 branches."""
+        for n in range(self.points):
+            self.plain["route"]["points"][f"P{n}"] = {"order": n, "name": ""}
+            if n:
+                parent = self.rng.randrange(max(0, n - 6), n)
+                self.plain["route"]["branches"][f"R{n}"] = {
+                    "order": n,
+                    "from_point": f"P{parent}",
+                    "to_point": f"P{n}",
+                    "length_mm": float(self.rng.randint(80, 700)),
+                    "measured": "tape",
+                    "zone": "hot" if n % 5 == 0 else None,
+                    "slack_mm": None,
+                }
+        self.plain["brief"]["zones"] = {"hot": {"order": 1, "name": "Hot", "ambient_c": 70.0}}
+
+    def anywhere(self) -> int:
+        return self.rng.randrange(self.points)
+
+    def place(self, ref: str, at: int) -> None:
+        self.order += 1
+        count = self.free.get(at, 0)
         connector = f"K{at}x{count // 12}"
-        free[str(at)] = count + 1
-        plain["ends"]["connectors"].setdefault(
+        self.free[at] = count + 1
+        self.plain["ends"]["connectors"].setdefault(
             connector,
             {
-                "order": len(plain["ends"]["connectors"]),
+                "order": len(self.plain["ends"]["connectors"]),
                 "family": "SR16",
                 "ways": 12,
                 "name": "",
@@ -61,83 +82,75 @@ def synthetic(
                 "stud": None,
             },
         )
-        plain["ends"]["pinout"][ref] = {"order": order, "connector": connector, "cavity": str(count % 12 + 1)}
+        pin = {"order": self.order, "connector": connector, "cavity": str(count % 12 + 1)}
+        self.plain["ends"]["pinout"][ref] = pin
 
-    def device(name: str, pins: dict[str, str], paths: dict[str, Any] | None = None) -> None:
-        circuits["devices"][name] = {
-            "order": len(circuits["devices"]),
+    def device(self, name: str, pins: dict[str, str], paths: dict[str, Any] | None = None) -> None:
+        devices = self.plain["circuits"]["devices"]
+        devices[name] = {
+            "order": len(devices),
             "name": name,
             "kind": "other",
             "pins": {p: {"order": i, "role": r, "name": ""} for i, (p, r) in enumerate(pins.items())},
             "paths": paths or {},
         }
 
-    def join(refs: list[str]) -> None:
-        cid = f"C{len(circuits['circuits'])}"
-        circuits["circuits"][cid] = {
-            "order": len(circuits["circuits"]),
-            "name": "",
-            "ends": {r: {"order": i} for i, r in enumerate(refs)},
+    def join(self, refs: list[str]) -> None:
+        circuits = self.plain["circuits"]["circuits"]
+        ends = {r: {"order": i} for i, r in enumerate(refs)}
+        circuits[f"C{len(circuits)}"] = {"order": len(circuits), "name": "", "ends": ends}
+
+    def load(self, name: str, at: int) -> None:
+        self.device(name, {"+": "supply_in", "-": "ground"})
+        self.place(f"{name}.+", at)
+        self.place(f"{name}.-", at)
+        loads = self.plain["circuits"]["loads"]
+        loads[name] = {
+            "order": len(loads),
+            "device": name,
+            "supply_pin": "+",
+            "return_pin": "-",
+            "current_a": round(self.rng.uniform(0.2, 2.0), 2),
+            "service": "continuous",
         }
 
-    groups = max(1, wires // 40)
-    banks = groups if sources is None else min(sources, groups)
-    ends: list[tuple[list[str], list[str]]] = [([], []) for _ in range(banks)]
-    for g in range(groups):
-        source, fuse = f"B{g % banks}", f"F{g}"
-        if g < banks:
-            device(source, {"+": "supply_out", "-": "ground"})
-        device(
-            fuse,
-            {"in": "supply_in", "out": "supply_out"},
-            {"1": {"order": 1, "from_pin": "in", "to_pin": "out", "kind": "fuse"}},
-        )
-        here = rng.randrange(points)
-        own = (f"{source}.+", f"{source}.-") if g < banks else ()
-        for ref in (*own, f"{fuse}.in", f"{fuse}.out"):
-            place(ref, here if ref.startswith("B") else rng.randrange(points))
-        fed, back = ends[g % banks]
+    def group(
+        self, g: int, source: str, fed: list[str], back: list[str], *, first: bool, apart: bool
+    ) -> None:
+        """Two loads behind a fuse of their own; the source with the ``first`` of them."""
+        fuse = f"F{g}"
+        if first:
+            self.device(source, {"+": "supply_out", "-": "ground"})
+        path = {"order": 1, "from_pin": "in", "to_pin": "out", "kind": "fuse"}
+        self.device(fuse, {"in": "supply_in", "out": "supply_out"}, {"1": path})
+        at = self.anywhere()
+        for ref in (f"{source}.+", f"{source}.-") if first else ():
+            self.place(ref, at)
+        for ref in (f"{fuse}.in", f"{fuse}.out"):
+            self.place(ref, self.anywhere())
         fed.append(f"{fuse}.in")
-        if sources is None:
-            join([f"{source}.+", *fed])
-        loads = []
-        for k in range(2):
-            name = f"L{g}n{k}"
-            device(name, {"+": "supply_in", "-": "ground"})
-            at = rng.randrange(points)
-            place(f"{name}.+", at)
-            place(f"{name}.-", at)
-            circuits["loads"][name] = {
-                "order": len(circuits["loads"]),
-                "device": name,
-                "supply_pin": "+",
-                "return_pin": "-",
-                "current_a": round(rng.uniform(0.2, 2.0), 2),
-                "service": "continuous",
-            }
-            loads.append(name)
-        join([f"{fuse}.out", *(f"{x}.+" for x in loads)])
-        back += [f"{x}.-" for x in loads]
-        if sources is None:
-            join([f"{source}.-", *back])
-        made += 7
-        signals = (wires // groups) - 7
-        while signals > 0:
-            count = 3 if rng.random() < 0.12 and signals >= 3 else 2
+        if apart:
+            self.join([f"{source}.+", *fed])
+        loads = [f"L{g}n{k}" for k in range(2)]
+        for name in loads:
+            self.load(name, self.anywhere())
+        self.join([f"{fuse}.out", *(f"{name}.+" for name in loads)])
+        back += [f"{name}.-" for name in loads]
+        if apart:
+            self.join([f"{source}.-", *back])
+
+    def signals(self, g: int, wires: int) -> None:
+        """Circuits that carry nothing, an eighth of them with three ends."""
+        while wires > 0:
+            ends = 3 if self.rng.random() < 0.12 and wires >= 3 else 2
             refs = []
-            for e in range(count):
-                name = f"S{g}n{signals}e{e}"
-                device(name, {"1": "signal"})
-                place(f"{name}.1", rng.randrange(points))
+            for e in range(ends):
+                name = f"S{g}n{wires}e{e}"
+                self.device(name, {"1": "signal"})
+                self.place(f"{name}.1", self.anywhere())
                 refs.append(f"{name}.1")
-            join(refs)
-            signals -= count if count > 2 else 1
-            made += count if count > 2 else 1
-    if sources is not None:
-        for n, (fed, back) in enumerate(ends):
-            join([f"B{n}.+", *fed])
-            join([f"B{n}.-", *back])
-    return plain
+            self.join(refs)
+            wires -= ends if ends > 2 else 1
 
 
 def many_ways(ways: int) -> dict[str, Any]:

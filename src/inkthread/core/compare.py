@@ -12,6 +12,7 @@ import numpy as np
 from inkthread.core.brief import brief_room
 from inkthread.core.circuits import Loop, circuits_room, load_current_a
 from inkthread.core.document.choices import FixedWire
+from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
 from inkthread.core.evaluate import otherwise
@@ -20,7 +21,7 @@ from inkthread.core.findings import FindingBook
 from inkthread.core.physics.bundle import scale_to_limit
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.tolerances import HOLDS
-from inkthread.core.wire import LIMITS, wire_room
+from inkthread.core.wire import LIMITS, size_and_judge
 from inkthread.core.wire.bundle_ampacity import bundle_limits_c, bundles_of
 from inkthread.core.workings import Workings
 
@@ -342,9 +343,11 @@ def _changes(now: Workings, fixed: Document, load_id: str, more_a: float) -> tup
     """What must change when a load draws so much more: ratings, and wires that pass a limit."""
     document = _with_more(fixed, load_id, more_a)
     book = FindingBook(now.catalogue.checks)
-    context = replace(now.context, document=document, brief=brief_room(document, now.catalogue))
+    memo = now.context.memo
+    brief = memo.get(brief_room, only(document, "route", "wire.family"), now.catalogue)
+    context = replace(now.context, document=document, brief=brief)
     circuits = circuits_room(context, book)
-    wire = wire_room(context, circuits, now.route, book)
+    wire, _ = size_and_judge(context, circuits, now.route, book)
     changes = [
         f"{_fuse_name(now, k)} from {now.circuits.fuses[k].rating_a:g} to {f.rating_a:g} A"
         for k, f in circuits.fuses.items()

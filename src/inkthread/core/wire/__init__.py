@@ -5,7 +5,7 @@ from inkthread.core.wire.families import known_families
 from inkthread.core.wire.limits import LIMITS, Judgement
 from inkthread.core.wire.made import MadeWire, MadeWires
 from inkthread.core.wire.results import LoopDrop, Wire, WireResult
-from inkthread.core.wire.room import wire_room
+from inkthread.core.wire.room import size_and_judge, wire_room
 
 __all__ = [
     "LIMITS",
@@ -16,6 +16,7 @@ __all__ = [
     "Wire",
     "WireResult",
     "known_families",
+    "size_and_judge",
     "twisted_by_hand",
     "wire_room",
 ]

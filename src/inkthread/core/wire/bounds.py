@@ -6,10 +6,9 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from inkthread.core.catalogue import WireSize
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.findings import FindingBook, Place, PutRight, phrase
 from inkthread.core.physics.conductor import IntArray
 from inkthread.core.quantity import QuantityError, parse_gauge
 from inkthread.core.wire.families import CandidateTable, Chains
@@ -49,25 +48,24 @@ def bounds_of(
     fixed: set[int] = set()
     index = {k: i for i, k in enumerate(keys)}
     for key, choice in document.wire.fixed.items():
-        place = Place("wire", "wire", key)
-        remove = (phrase("choose"), ({"op": "remove", "path": pointer(["wire", "fixed", key])},))
         if key not in index:
-            book.add("fixed-orphan", place, wire=key, mechanical=remove)
+            book.add("fixed-orphan", Place("wire", "wire", key), wire=key, mechanical=_let_go(key))
             continue
         if choice.gauge is None:
             continue
         i = index[key]
         chain = chains.index[i, : chains.length[i]].tolist()
-        stated = next((n for n, c in enumerate(chain) if _same_gauge(table.sizes[c], choice.gauge)), None)
+        called = {choice.gauge, _named(choice.gauge)}
+        stated = next((n for n, c in enumerate(chain) if table.sizes[c].gauge in called), None)
         if stated is None or (key in cores and table.sizes[chain[stated]].gauge != cores[key]):
             made_in = sorted({table.families[int(table.family_of[c])].code for c in chain})
             book.add(
                 "fixed-unknown",
-                place,
+                Place("wire", "wire", key),
                 wire=key,
                 value=choice.gauge,
                 family=" or ".join(made_in),
-                mechanical=remove,
+                mechanical=_let_go(key),
             )
             continue
         lowest[i] = highest[i] = stated
@@ -111,10 +109,13 @@ def _by_judgement(judgement: Judgement, chains: Chains) -> tuple[IntArray, IntAr
     return lowest, highest, stuck
 
 
-def _same_gauge(size: WireSize, text: str) -> bool:
-    if size.gauge == text:
-        return True
+def _let_go(key: str) -> PutRight:
+    return phrase("choose"), ({"op": "remove", "path": pointer(["wire", "fixed", key])},)
+
+
+def _named(text: str) -> str:
+    """What a gauge that somebody typed is called; itself where it is none."""
     try:
-        return size.gauge == parse_gauge(text).name
+        return parse_gauge(text).name
     except QuantityError:
-        return False
+        return text

@@ -10,6 +10,7 @@ from inkthread.core.document.only import only
 from inkthread.core.findings import FindingBook
 from inkthread.core.route import RouteResult
 from inkthread.core.wire.as_chosen import hottest_by_branch_c, wires_as_chosen
+from inkthread.core.wire.bounds import Bounds
 from inkthread.core.wire.brown_out import brown_outs
 from inkthread.core.wire.checks import find_in_wires
 from inkthread.core.wire.colours import choose_colours
@@ -30,6 +31,15 @@ def wire_room(
     context: Context, circuits: CircuitsResult, route: RouteResult, book: FindingBook
 ) -> WireResult:
     """Size, colour and judge every section of the route."""
+    result, bounds = size_and_judge(context, circuits, route, book)
+    find_in_wires(context, circuits, route, result, bounds, book)
+    return result
+
+
+def size_and_judge(
+    context: Context, circuits: CircuitsResult, route: RouteResult, book: FindingBook
+) -> tuple[WireResult, Bounds]:
+    """The same without looking for what is wrong; ``book`` is told of what cannot be made."""
     document, catalogue, brief = context.document, context.catalogue, context.brief
     sections = list(route.sections.values())
     keys = [s.key for s in sections]
@@ -99,5 +109,4 @@ def wire_room(
         dict(zip(flow.inner, inner_a.tolist(), strict=True)),
         fuse_heating_a(circuits, flow, drawn_a),
     )
-    find_in_wires(context, circuits, route, result, settled.bounds, book)
-    return result
+    return result, settled.bounds
