@@ -5014,6 +5014,54 @@ export interface components {
             etag: string;
         };
         /**
+         * EditReply
+         * @description A harness after an edit: whole, or by what changed where X-Holds names a reply that is still known.
+         */
+        EditReply: components["schemas"]["DesignReply"] | components["schemas"]["DesignChanges"];
+        /**
+         * Change
+         * @description One operation on the reply that the screen holds: exactly one of ``put``, ``take``, ``arrange``.
+         */
+        Change: {
+            /** At */
+            at: (string | number)[];
+            /**
+             * Put
+             * @default null
+             */
+            put: unknown;
+            /**
+             * Take
+             * @default null
+             */
+            take: string[] | null;
+            /**
+             * Arrange
+             * @default null
+             */
+            arrange: unknown[] | null;
+        };
+        /**
+         * DesignChanges
+         * @description A harness after an edit, for a screen that holds an earlier reply: what is another since.
+         */
+        DesignChanges: {
+            /** Id */
+            id: string;
+            /** Version */
+            version: number;
+            /** Etag */
+            etag: string;
+            /** Held */
+            held: string;
+            /** Undo Label */
+            undo_label: string | null;
+            /** Redo Label */
+            redo_label: string | null;
+            /** Changes */
+            changes: components["schemas"]["Change"][];
+        };
+        /**
          * ConflictDetails
          * @description A stale patch was refused; ``current`` is the newer harness.
          */
@@ -10053,7 +10101,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DesignReply"];
+                    "application/json": components["schemas"]["EditReply"];
                 };
             };
             /** @description The body is no JSON that can be read */
@@ -10271,7 +10319,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DesignReply"];
+                    "application/json": components["schemas"]["EditReply"];
                 };
             };
             /** @description The body is no JSON that can be read */
@@ -10413,7 +10461,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DesignReply"];
+                    "application/json": components["schemas"]["EditReply"];
                 };
             };
             /** @description The body is no JSON that can be read */
@@ -11815,7 +11863,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DesignReply"];
+                    "application/json": components["schemas"]["EditReply"];
                 };
             };
             /** @description The body is no JSON that can be read */

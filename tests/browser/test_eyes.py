@@ -119,7 +119,7 @@ def test_in_the_machines_own_colours_what_is_chosen_and_what_is_wrong_can_still_
     settled(page)
     swatch = cell(page, "Wires", "C1", 1).first
     expect(swatch).to_have_text(re.compile("^[A-Z]{2}"))
-    fill = swatch.locator("rect").first.evaluate("e => getComputedStyle(e).fill")
+    fill = swatch.locator(".jacket").evaluate("e => getComputedStyle(e).backgroundColor")
     assert re.fullmatch(r"rgb\(\d+, \d+, \d+\)", fill)
 
 

@@ -15,6 +15,7 @@ import {
   type Schemas,
   Refused,
 } from "./client";
+import { shared, whole, type DesignChanges } from "./replies";
 
 export function useCatalogue(): Catalogue | undefined {
   const { data } = useQuery({
@@ -71,23 +72,6 @@ export function useOthersEdits(id: string) {
   return error;
 }
 
-/** What did not change keeps its identity. The fresh reply is nobody else's yet and is changed in place. */
-function shared(before: unknown, fresh: unknown): unknown {
-  if (before === fresh) return before;
-  if (typeof before !== "object" || typeof fresh !== "object" || before === null || fresh === null) return fresh;
-  if (Array.isArray(before) !== Array.isArray(fresh)) return fresh;
-  const old = before as Record<string, unknown>;
-  const now = fresh as Record<string, unknown>;
-  const keys = Object.keys(now);
-  let same = keys.length === Object.keys(old).length;
-  for (const key of keys) {
-    const kept = shared(old[key], now[key]);
-    now[key] = kept;
-    if (kept !== old[key]) same = false;
-  }
-  return same ? before : fresh;
-}
-
 /** Edits of one harness go one after another, each against the version before it. */
 const queues = new Map<string, Promise<unknown>>();
 
@@ -128,13 +112,16 @@ function outlives(body: unknown): boolean {
   return JSON.stringify(body).length < 20_000;
 }
 
-type Sent = { data?: DesignReply; error?: unknown; response: Response };
+type Sent = { data?: DesignReply | DesignChanges; error?: unknown; response: Response };
 
 async function settle(cache: QueryClient, sent: Promise<Sent>): Promise<Problem | null> {
   try {
     const { data, error, response } = await sent;
     if (data) {
-      keep(cache, data);
+      const reply = whole(data, cache.getQueryData<DesignReply>(designKey(data.id)));
+      // Another window's edit came between: what was changed then is fetched with the rest.
+      if (reply) keep(cache, reply);
+      else await cache.invalidateQueries({ queryKey: designKey(data.id) });
       return null;
     }
     if (response.status === 412) {
@@ -200,14 +187,18 @@ export function useWhy(): Why {
   return opened(useContext(WhyContext));
 }
 
+/** Which reply this window holds: it is sent what is another since. */
+type Holds = { "X-Holds": string };
+
 /** Sends what changes a harness, after all that was sent before; null when it is done, else the problem. */
 export function useSend(id: string) {
   const cache = useQueryClient();
   return useCallback(
-    (ask: (path: { design_id: string }, etag: string) => Promise<Sent>): Promise<Problem | null> =>
-      inTurn(id, () =>
-        settle(cache, ask({ design_id: id }, `"${cache.getQueryData<DesignReply>(designKey(id))?.etag ?? "0"}"`)),
-      ),
+    (ask: (path: { design_id: string }, etag: string, headers: Holds) => Promise<Sent>): Promise<Problem | null> =>
+      inTurn(id, () => {
+        const etag = `"${cache.getQueryData<DesignReply>(designKey(id))?.etag ?? "0"}"`;
+        return settle(cache, ask({ design_id: id }, etag, { "X-Holds": etag }));
+      }),
     [cache, id],
   );
 }
@@ -220,8 +211,9 @@ export function useEdits(id: string) {
     (operations, label) =>
       operations.length === 0
         ? Promise.resolve(null)
-        : put((path, etag) =>
+        : put((path, etag, headers) =>
             client.PATCH("/api/designs/{design_id}", {
+              headers,
               params: { path, header: { "If-Match": etag, "X-Label": encodeURIComponent(label).slice(0, 150) } },
               body: operations,
               keepalive: outlives(operations),
@@ -255,22 +247,23 @@ export function useEdits(id: string) {
       edit,
       together,
       act: (name: ActName, text: string, about = "") =>
-        put((path) =>
+        put((path, _etag, headers) =>
           client.POST("/api/designs/{design_id}/acts", {
+            headers,
             params: { path },
             body: { act: name, text, about },
             keepalive: outlives(text),
           }),
         ),
       undo: () =>
-        put((path, etag) =>
-          client.POST("/api/designs/{design_id}/undo", { params: { path, header: { "If-Match": etag } } }),
+        put((path, etag, headers) =>
+          client.POST("/api/designs/{design_id}/undo", { headers, params: { path, header: { "If-Match": etag } } }),
         ),
       /** What the edit that an undo would take back is called. */
       last: () => cache.getQueryData<DesignReply>(designKey(id))?.undo_label ?? null,
       redo: () =>
-        put((path, etag) =>
-          client.POST("/api/designs/{design_id}/redo", { params: { path, header: { "If-Match": etag } } }),
+        put((path, etag, headers) =>
+          client.POST("/api/designs/{design_id}/redo", { headers, params: { path, header: { "If-Match": etag } } }),
         ),
     }),
     [cache, edit, id, put, together],

@@ -21,6 +21,7 @@ from inkthread.web.schemas import (
     ActBody,
     DesignPath,
     DesignReply,
+    EditReply,
     LookReply,
     PasteBody,
     PasteReply,
@@ -38,7 +39,7 @@ ROOMS = ("brief", "circuits", "route", "wire", "ends")
 """Rooms that a design document has."""
 
 
-@view("post", "/designs/<design_id>/acts", {200: DesignReply})
+@view("post", "/designs/<design_id>/acts", {200: EditReply})
 def post_act(path: DesignPath, body: ActBody) -> Response:
     """A typed line or one-step act, as one edit of the newest version."""
     shop = workshop()

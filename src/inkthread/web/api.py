@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import json
 import re
 from collections.abc import Callable
 from functools import partial
@@ -21,10 +22,12 @@ from inkthread.core.measures import measures_of
 from inkthread.core.quantity import QuantityError, parse_voltage_v
 from inkthread.storage import Conflict, ShelfEntry, StoredDesign
 from inkthread.web.problems import problem
+from inkthread.web.reply_changes import changes
 from inkthread.web.schemas import (
     ConflictDetails,
     DesignPath,
     DesignReply,
+    EditReply,
     NewDesign,
     PatchBody,
     ProblemDetails,
@@ -52,15 +55,45 @@ def _reply_model(stored: StoredDesign) -> DesignReply:
 
 
 def reply(stored: StoredDesign, status: int = 200) -> Response:
-    """A harness and its evaluation. Thirty windows that fetch the same version are sent the same bytes."""
+    """A harness and its evaluation. Thirty windows that fetch the same version are sent the same bytes.
+
+    A window that says which reply it holds (X-Holds) is sent what is another since.
+    """
     shop = workshop()
     etag = shop.etag(stored)
+    changed = _changes(stored, etag)
+    if changed is not None:
+        return bytes_reply(json.dumps(changed, separators=(",", ":")).encode(), status, etag)
     key = (stored.id, etag, stored.undo_label, stored.redo_label)
     data = shop.replies.get(key)
     if data is None:
         data = as_json(DesignReply, _reply_model(stored))
         shop.replies.keep(key, data)
     return bytes_reply(data, status, etag)
+
+
+def _changes(stored: StoredDesign, etag: str) -> dict[str, Any] | None:
+    """The reply as changes of the one that the window holds, or None where that is not known any more."""
+    said = request.headers.get("X-Holds", "").strip('"')
+    version, _, catalogue = said.partition("-")
+    if not version.isdigit() or catalogue != workshop().catalogue.version:
+        return None
+    before = workshop().worked(stored.id, int(version))
+    if before is None:
+        return None
+    after = workshop().workings(stored.id, stored.version, stored.document)
+    return {
+        "id": stored.id,
+        "version": stored.version,
+        "etag": etag,
+        "held": said,
+        "undo_label": stored.undo_label,
+        "redo_label": stored.redo_label,
+        "changes": [
+            *changes(before.stated, after.stated, ("document",)),
+            *changes(before.evaluation, after.evaluation, ("evaluation",)),
+        ],
+    }
 
 
 def _base_version() -> int | Response:
@@ -228,7 +261,7 @@ def get_version(path: DesignPath) -> Response:
     return json_reply(VersionReply, VersionReply(version=version, etag=f"{version}-{shop.catalogue.version}"))
 
 
-@view("patch", "/designs/<design_id>", {200: DesignReply, 412: ConflictDetails, 428: ProblemDetails})
+@view("patch", "/designs/<design_id>", {200: EditReply, 412: ConflictDetails, 428: ProblemDetails})
 def patch_design(path: DesignPath, body: PatchBody) -> Response:
     """Change a harness by JSON Patch. Needs If-Match; X-Label names the edit for undo."""
     base = _base_version()
@@ -238,7 +271,7 @@ def patch_design(path: DesignPath, body: PatchBody) -> Response:
     return edit_design(path.design_id, base, operations_of(body), label)
 
 
-_TURN = {200: DesignReply, 409: ProblemDetails, 412: ConflictDetails, 428: ProblemDetails}
+_TURN = {200: EditReply, 409: ProblemDetails, 412: ConflictDetails, 428: ProblemDetails}
 
 
 def _turned(turn: Callable[[str, int], StoredDesign], design_id: str) -> Response:
@@ -307,8 +340,6 @@ def post_mend(path: DesignPath) -> Response:
 @view("get", "/designs/<design_id>/file", {200: {"content": {"application/json": {}}}})
 def get_file(path: DesignPath) -> Response:
     """The design file, to keep or send."""
-    import json
-
     stored = workshop().shelf.get(path.design_id)
     said = stored.document.get("brief")
     called = str(said.get("name", "")) if isinstance(said, dict) else ""

@@ -69,6 +69,38 @@ class DesignReply(BaseModel):
     redo_label: str | None
 
 
+class Change(BaseModel):
+    """One operation on the reply that the screen holds: exactly one of ``put``, ``take``, ``arrange``."""
+
+    model_config = REPLY
+    at: list[str | int]
+    """The steps to where it is done."""
+    put: Any = None
+    """The value there from now on."""
+    take: list[str] | None = None
+    """Keys that are there no more."""
+    arrange: list[Any] | None = None
+    """The list there: stretches of the one before (first place, length), and ``{"new": value}``."""
+
+
+class DesignChanges(BaseModel):
+    """A harness after an edit, for a screen that holds an earlier reply: what is another since."""
+
+    model_config = REPLY
+    id: str
+    version: int
+    etag: str
+    held: str
+    """The ETag of the reply that the operations are on."""
+    undo_label: str | None
+    redo_label: str | None
+    changes: list[Change]
+
+
+class EditReply(RootModel[DesignReply | DesignChanges]):
+    """A harness after an edit: whole, or by what changed where X-Holds names a reply that is still known."""
+
+
 class ConflictDetails(ProblemDetails):
     """A stale patch was refused; ``current`` is the newer harness."""
 

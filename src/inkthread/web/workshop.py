@@ -252,6 +252,11 @@ class Workshop:
             with self._lock:
                 self._underway.pop(key, None)
 
+    def worked(self, design_id: str, version: int) -> Workings | None:
+        """Workings of a version where they are still kept."""
+        workings: Workings | None = self._kept.get((design_id, version))
+        return workings
+
     def _worked(self, design_id: str, plain: dict[str, Any]) -> Workings:
         checked = self._checked.get(design_id)
         same = checked is not None and all(plain.get(k) is v for k, v in checked[0].items())
