@@ -13,6 +13,9 @@ from typing import Any, get_args, get_type_hints
 
 from pydantic.fields import FieldInfo
 
+_LOOKED_AHEAD = 16
+"""How far on in a list an entry that is the same is looked for, past some that have gone or are another."""
+
 Step = tuple[str | int, ...]
 Change = dict[str, Any]
 
@@ -89,12 +92,11 @@ def _in_list(before: tuple[Any, ...], after: tuple[Any, ...], at: Step) -> Itera
     expected = 0
     for value in after:
         place = places.get(id(value))
-        if place is None and expected < len(before) and before[expected] == value:
-            place = expected
+        if place is None:
+            near = range(expected, min(expected + _LOOKED_AHEAD, len(before)))
+            place = next((n for n in near if before[n] == value), None)
         if place is None:
             stretches.append({"new": plainly(value)})
-            # It may stand in the place of the one that was there.
-            expected += 1 if len(before) == len(after) else 0
             continue
         last = stretches[-1] if stretches else None
         if isinstance(last, list) and last[0] + last[1] == place:
