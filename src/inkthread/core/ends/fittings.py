@@ -8,7 +8,7 @@ from inkthread.core.catalogue import Accessory, Contact, Seal, SpliceSize
 from inkthread.core.ends.fit import Crimp, WireEnd
 from inkthread.core.ends.fitted import ConnectorEnds
 from inkthread.core.ends.joints import Joint
-from inkthread.core.ends.splices import SpliceEnd, Splices
+from inkthread.core.ends.splices import SpliceEnd
 
 
 @dataclass(frozen=True, slots=True)
@@ -24,22 +24,12 @@ class Fittings:
     """The tool for each contact; absent where no tool is on record."""
     accessories: dict[str, tuple[Accessory, ...]]
     """What each connector needs or is wanted on it, beside its housing and lock."""
-    joined: Splices
-
-    @property
-    def splices(self) -> dict[str, SpliceEnd]:
-        """By id."""
-        return self.joined.fitted
-
-    @property
-    def joints(self) -> dict[str, Joint]:
-        """The parts chosen for each splice."""
-        return self.joined.joints
-
-    @property
-    def blocks(self) -> dict[str, int]:
-        """Block to the studs it needs."""
-        return self.joined.blocks
+    splices: dict[str, SpliceEnd]
+    """By id."""
+    joints: dict[str, Joint]
+    """The parts chosen for each splice."""
+    blocks: dict[str, int]
+    """Block to the studs it needs."""
 
     @property
     def splice_sizes(self) -> dict[str, SpliceSize]:

@@ -115,7 +115,9 @@ def ends_room(
         {end: s for f in fitted.values() for end, s in f.seals.items()},
         crimps,
         {k: f.accessories for k, f in fitted.items()},
-        splices,
+        splices.fitted,
+        joints,
+        splices.blocks,
     )
     return EndsResult(
         memo.alike("fittings", fittings),
