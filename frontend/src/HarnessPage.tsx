@@ -16,21 +16,29 @@ import {
 } from "./api/design";
 import { FirstHarness } from "./components/FirstHarness";
 import { JumpList } from "./components/JumpList";
+import { bringAll, later, Laters } from "./components/Later";
 import { useSay } from "./components/Notice";
 import { ROOMS } from "./components/rooms";
 import { Thread } from "./components/Thread";
 import { Findings } from "./findings/Findings";
-import { BriefRoom } from "./rooms/brief/BriefRoom";
-import { BuildRoom } from "./rooms/build/BuildRoom";
-import { CardsPage } from "./rooms/build/CardsPage";
-import { CircuitsRoom } from "./rooms/circuits/CircuitsRoom";
-import { CutRoom } from "./rooms/cut/CutRoom";
-import { DressRoom } from "./rooms/dress/DressRoom";
-import { EndsRoom } from "./rooms/ends/EndsRoom";
-import { PartsRoom } from "./rooms/parts/PartsRoom";
-import { ProveRoom } from "./rooms/prove/ProveRoom";
-import { RouteRoom } from "./rooms/route/RouteRoom";
-import { WireRoom } from "./rooms/wire/WireRoom";
+
+const VIEWS = {
+  brief: later(() => import("./rooms/brief/BriefRoom"), "BriefRoom"),
+  circuits: later(() => import("./rooms/circuits/CircuitsRoom"), "CircuitsRoom"),
+  route: later(() => import("./rooms/route/RouteRoom"), "RouteRoom"),
+  wire: later(() => import("./rooms/wire/WireRoom"), "WireRoom"),
+  ends: later(() => import("./rooms/ends/EndsRoom"), "EndsRoom"),
+  cut: later(() => import("./rooms/cut/CutRoom"), "CutRoom"),
+  dress: later(() => import("./rooms/dress/DressRoom"), "DressRoom"),
+  parts: later(() => import("./rooms/parts/PartsRoom"), "PartsRoom"),
+  build: later(() => import("./rooms/build/BuildRoom"), "BuildRoom"),
+  prove: later(() => import("./rooms/prove/ProveRoom"), "ProveRoom"),
+  cards: later(() => import("./rooms/build/CardsPage"), "CardsPage"),
+};
+
+// The room that is asked for is on its way before the harness is.
+const [, , , first = "", leafOfFirst = ""] = window.location.pathname.split("/");
+void VIEWS[(leafOfFirst === "cards" ? "cards" : first) as keyof typeof VIEWS]?.bring();
 
 /** Past the thread to what a room is about: its field for typed lines, else its list, else its first control. */
 function toWork(event: MouseEvent) {
@@ -172,6 +180,10 @@ export function HarnessPage() {
   const before = useBefore(id, data?.version);
   const open = useMemo(() => (data ? { id, design: data, before } : null), [before, data, id]);
 
+  const seen = data !== undefined;
+  useEffect(() => {
+    if (seen) bringAll(Object.values(VIEWS));
+  }, [seen]);
   useEffect(() => {
     document.title = data ? `${data.document.brief.name} - Ink Thread` : "Ink Thread";
   }, [data]);
@@ -193,7 +205,9 @@ export function HarnessPage() {
       <ActsContext value={acts}>
         <WhyContext value={asking}>
           {atBench ? (
-            <CardsPage />
+            <Laters>
+              <VIEWS.cards.View />
+            </Laters>
           ) : (
             <div className="flex min-h-screen max-[899px]:flex-col">
               <a href="#work" className="skip" onClick={toWork}>
@@ -209,21 +223,23 @@ export function HarnessPage() {
                     {(unheard ?? error)?.message}
                   </p>
                 )}
-                <Routes>
-                  <Route path="brief/:leaf?" element={<BriefRoom />} />
-                  <Route path="circuits/:leaf?" element={<CircuitsRoom />} />
-                  <Route path="route/:leaf?" element={<RouteRoom />} />
-                  <Route path="wire/:leaf?" element={<WireRoom />} />
-                  <Route path="ends" element={<EndsRoom />} />
-                  <Route path="ends/:connector/:leaf?" element={<EndsRoom />} />
-                  <Route path="cut/:leaf?" element={<CutRoom />} />
-                  <Route path="parts/:leaf?" element={<PartsRoom />} />
-                  <Route path="findings" element={<Findings />} />
-                  <Route path="dress/:leaf?" element={<DressRoom />} />
-                  <Route path="build/:leaf?" element={<BuildRoom />} />
-                  <Route path="prove/:leaf?" element={<ProveRoom />} />
-                  <Route path="*" element={<Navigate to={`/d/${id}/brief`} replace />} />
-                </Routes>
+                <Laters>
+                  <Routes>
+                    <Route path="brief/:leaf?" element={<VIEWS.brief.View />} />
+                    <Route path="circuits/:leaf?" element={<VIEWS.circuits.View />} />
+                    <Route path="route/:leaf?" element={<VIEWS.route.View />} />
+                    <Route path="wire/:leaf?" element={<VIEWS.wire.View />} />
+                    <Route path="ends" element={<VIEWS.ends.View />} />
+                    <Route path="ends/:connector/:leaf?" element={<VIEWS.ends.View />} />
+                    <Route path="cut/:leaf?" element={<VIEWS.cut.View />} />
+                    <Route path="parts/:leaf?" element={<VIEWS.parts.View />} />
+                    <Route path="findings" element={<Findings />} />
+                    <Route path="dress/:leaf?" element={<VIEWS.dress.View />} />
+                    <Route path="build/:leaf?" element={<VIEWS.build.View />} />
+                    <Route path="prove/:leaf?" element={<VIEWS.prove.View />} />
+                    <Route path="*" element={<Navigate to={`/d/${id}/brief`} replace />} />
+                  </Routes>
+                </Laters>
               </main>
             </div>
           )}

@@ -14,6 +14,7 @@ it("writes lengths in the builder's units, the other beside it", () => {
   // A strip is not to a sixteenth.
   expect(inches(4.7625)).toBe("0.19 in");
   expect(fine(4.7625, BOTH)).toBe("4.8 mm (0.19 in)");
+  expect(fine(1.35, BOTH, 2)).toBe("1.35 mm (0.053 in)");
   expect(otherLength(25.4, METRIC)).toBe("1 in");
 });
 

@@ -58,8 +58,9 @@ export function otherLength(value: number, units: Units): string {
 /** A width, a thickness: a tenth of a millimetre matters. */
 export function fine(value: number, units: Units, digits = 1): string {
   const metric = `${trim(value, digits)} mm`;
-  if (units.length === "both") return `${metric} (${(value / MM_PER_INCH).toFixed(2)} in)`;
-  return units.length === "inch" ? `${(value / MM_PER_INCH).toFixed(2)} in` : metric;
+  const inch = `${(value / MM_PER_INCH).toFixed(digits + 1)} in`;
+  if (units.length === "both") return `${metric} (${inch})`;
+  return units.length === "inch" ? inch : metric;
 }
 
 /** The unit of lengths, for the heading of a column. */

@@ -3,16 +3,21 @@ import { StrictMode } from "react";
 import { createRoot } from "react-dom/client";
 import { BrowserRouter, Navigate, Route, Routes } from "react-router";
 import { untilAnswered } from "./api/client";
-import { Bench } from "./bench/Bench";
-import { Drawers } from "./drawers/Drawers";
 import { Tooltip } from "radix-ui";
 import { CopyTables } from "./components/CopyTables";
 import { Notices } from "./components/Notice";
 import { HarnessPage } from "./HarnessPage";
 import "./look.css";
 import { recallTheme } from "./theme";
-import { FindPage } from "./find/FindPage";
+import { later, Laters } from "./components/Later";
 import { Shelf } from "./shelf/Shelf";
+
+const BENCH = later(() => import("./bench/Bench"), "Bench");
+const DRAWERS = later(() => import("./drawers/Drawers"), "Drawers");
+const FIND = later(() => import("./find/FindPage"), "FindPage");
+
+// A newer program has been started since: its scripts have other names.
+window.addEventListener("vite:preloadError", () => window.location.reload());
 
 const cache = new QueryClient({
   defaultOptions: {
@@ -32,14 +37,16 @@ if (root) {
           <Notices>
             <CopyTables />
             <BrowserRouter>
-              <Routes>
-                <Route path="/" element={<Shelf />} />
-                <Route path="/bench/:calculator?" element={<Bench />} />
-                <Route path="/drawers/:leaf?" element={<Drawers />} />
-                <Route path="/find" element={<FindPage />} />
-                <Route path="/d/:id/*" element={<HarnessPage />} />
-                <Route path="*" element={<Navigate to="/" replace />} />
-              </Routes>
+              <Laters>
+                <Routes>
+                  <Route path="/" element={<Shelf />} />
+                  <Route path="/bench/:calculator?" element={<BENCH.View />} />
+                  <Route path="/drawers/:leaf?" element={<DRAWERS.View />} />
+                  <Route path="/find" element={<FIND.View />} />
+                  <Route path="/d/:id/*" element={<HarnessPage />} />
+                  <Route path="*" element={<Navigate to="/" replace />} />
+                </Routes>
+              </Laters>
             </BrowserRouter>
           </Notices>
         </Tooltip.Provider>

@@ -7,10 +7,13 @@ import io
 import json
 import socketserver
 import threading
+from datetime import datetime
 
 import pytest
 
+from inkthread.core.measures import measured_in
 from inkthread.core.prove import plan_tests
+from inkthread.exchange.record import record_pdf
 from inkthread.exchange.tester import LineToTester, TroubleAtTester, read_rows
 from inkthread.standins.tester import CableTester, serve_tester
 from inkthread.storage import Shelf
@@ -240,6 +243,8 @@ def test_a_piece_is_signed_when_it_is_proved_and_its_record_is_closed(client, po
     pages = pypdf.PdfReader(io.BytesIO(pdf.data)).pages
     assert len(pages) == 1
     said = pages[0].extract_text()
+    assert "Conductors at 20 °C" in said
+    assert [float(side) for side in pages[0].mediabox[2:]] == [595.28, 841.89]
     for word in (
         "N1",
         "signed by Ann Able",
@@ -249,6 +254,29 @@ def test_a_piece_is_signed_when_it_is_proved_and_its_record_is_closed(client, po
         "/d/motors/prove?piece=N1",
     ):
         assert word in said, word
+
+
+def test_a_record_is_in_the_units_and_on_the_paper_of_its_harness():
+    """No source: settings of the house. What a page does not take goes on the next, and nothing is lost."""
+    check = {"test": "insulation", "fine": True, "value": 100.0}
+    record = {
+        "serial": "N9", "design": "motors", "machine": "", "number": 1, "version": 3, "bench_c": 20.0,
+        "leads_ohm": 0.0, "readings": [], "looks": [{"place": f"connector {n}", "fine": True} for n in range(400)],
+        "checks": [check], "as_built": [], "tools": [], "wires": ["UL1007"], "made_by": ["Ann Able"],
+    }  # fmt: skip
+    import pypdf
+
+    pdf = record_pdf(
+        record, "f00d" * 16, "Ann Able", datetime(2026, 1, 2), "/d/motors", "Letter",
+        measured_in("inch", "oz", "F"),
+    )  # fmt: skip
+    pages = pypdf.PdfReader(io.BytesIO(pdf)).pages
+    said = " ".join(page.extract_text() for page in pages)
+    assert [float(side) for side in pages[0].mediabox[2:]] == [612.0, 792.0]
+    assert "Conductors at 68 °F" in said
+    assert len(pages) == 2
+    assert "connector 399" in said
+    assert "f00d" * 16 in said
 
 
 def test_a_piece_that_never_was_one_goes(client, post):

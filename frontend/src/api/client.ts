@@ -1,6 +1,8 @@
 import createClient from "openapi-fetch";
 import type { components, paths } from "../../generated/schema";
 
+export { part, pointer } from "./pointer";
+
 export type Schemas = components["schemas"];
 export type DesignReply = Schemas["DesignReply"];
 export type Evaluation = Schemas["Evaluation"];
@@ -67,15 +69,6 @@ export function untilAnswered({ state }: { state: { error: unknown } }): number 
 /** Whether an edit was refused because another window was first. */
 export function lost(problem: Problem | null): boolean {
   return problem?.status === 412;
-}
-
-/** Escape one part of a JSON Pointer. */
-export function part(text: string): string {
-  return text.replaceAll("~", "~0").replaceAll("/", "~1");
-}
-
-export function pointer(...parts: string[]): string {
-  return parts.map((p) => `/${part(p)}`).join("");
 }
 
 /** A line of writes, each sent when the one before it is answered: a tick and its taking back arrive in the order

@@ -23,6 +23,7 @@ import { GridHead } from "./GridHead";
 import { GridRow } from "./GridRow";
 import { useSay } from "./Notice";
 import type { RowAct } from "./RowMenu";
+import { useEarlier, type Earlier } from "./useEarlier";
 import { useGridCursor } from "./useGridCursor";
 import { useGridEditing } from "./useGridEditing";
 import { useGridPaste } from "./useGridPaste";
@@ -281,15 +282,16 @@ export function Grid<Row>(props: Props<Row>) {
     say(`${some.length} rows copied with their headings.`);
   };
 
+  const earlier = useEarlier(label, all, stated, rowKey, was);
   const stampOf = useMemo(
     () =>
       kept((found: Row) =>
         columns
           .map((c) => `${c.text(found)}\u0001${c.title?.(found) ?? ""}\u0001${c.stamp?.(found) ?? ""}`)
-          .concat(changedIn(found, columns, was))
+          .concat(saidBefore(earlier, found, columns) ?? "")
           .join("\u0002"),
       ),
-    [columns, was],
+    [columns, earlier],
   );
   const line = (r: number, found: Row | undefined, key: string) => (
     <GridRow
@@ -306,7 +308,7 @@ export function Grid<Row>(props: Props<Row>) {
       rowHeight={rowHeight}
       active={r === row ? (found === undefined ? 0 : column) : -1}
       picked={range.chosen.has(r)}
-      was={found !== undefined ? was?.(found) : undefined}
+      was={saidBefore(earlier, found, columns)}
       acts={hasMenu && found !== undefined && (r === row || menu === key) ? rowActs(found) : NO_ACTS}
       menu={menu === key}
       editing={editing?.of === key ? editing : null}
@@ -426,14 +428,10 @@ function kept<Asked, Answer>(work: (asked: Asked) => Answer): (asked: Asked) => 
 
 const NO_ACTS: RowAct[] = [];
 
-/** What the cells of a row said before the last edit, where they say otherwise now. */
-function changedIn<Row>(row: Row, columns: Column<Row>[], was: ((row: Row) => Row | undefined) | undefined): string[] {
-  const before = was?.(row);
-  if (before === undefined || before === row) return [];
-  return columns.map((c) => {
-    const text = c.text(before);
-    return text === c.text(row) ? "" : text;
-  });
+/** What a row's cells said before the last edit, as one text, by which rows are told apart; null where the same. */
+function saidBefore<Row>(earlier: Earlier<Row>, row: Row | undefined, columns: Column<Row>[]): string | null {
+  const cells = row === undefined ? null : earlier(row, columns);
+  return cells && JSON.stringify(cells);
 }
 
 interface VanishedProps<Row> {

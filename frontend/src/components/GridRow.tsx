@@ -21,8 +21,8 @@ interface Props<Row> {
   active: number;
   /** Whether it is one of several that are chosen. */
   picked: boolean;
-  /** The row before the last edit. */
-  was: Row | undefined;
+  /** What its cells said before the last edit, as a list of texts; null where they said the same. */
+  was: string | null;
   acts: RowAct[];
   menu: boolean;
   editing: Open | null;
@@ -86,8 +86,8 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
   const active = p.active === i;
   const wrong = p.failures?.[c.key];
   const open = active && p.editing !== null;
-  const before = row !== undefined && p.was !== undefined && p.was !== row ? c.text(p.was) : null;
-  const changed = before !== null && row !== undefined && before !== c.text(row);
+  const before = p.was === null ? null : ((JSON.parse(p.was) as (string | null)[])[i] ?? null);
+  const changed = before !== null && row !== undefined;
   const title = row !== undefined && c.title ? c.title(row) : undefined;
   return (
     <div

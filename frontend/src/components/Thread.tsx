@@ -66,13 +66,17 @@ export function Thread() {
                   to={`/d/${design.id}/${room}`}
                   // The rail is one stop of the Tab key: arrows go along it.
                   tabIndex={current || (!known && room === "brief") ? 0 : -1}
-                  className="flex h-full items-center gap-3 pl-[27px] pr-2 max-[899px]:gap-1.5 max-[899px]:pl-1"
+                  className="flex h-full items-center gap-1.5 pl-[27px] pr-2 max-[899px]:pl-1"
                 >
                   <Knot progress={state?.progress ?? "empty"} current={current} />
-                  <span className={current ? "font-heading text-head font-semibold" : "text-lead"}>{title}</span>
+                  <span
+                    className={`ml-1.5 max-[899px]:ml-0 ${current ? "font-heading text-head font-semibold" : "text-lead"}`}
+                  >
+                    {title}
+                  </span>
                   {state && state.stops > 0 && <Badge tone="bg-madder" count={state.stops} word="to stop for" />}
                   {state && state.fixes > 0 && <Badge tone="bg-ochre" count={state.fixes} word="to fix" />}
-                  {state && state.count > 0 && !current && (
+                  {state && state.count > 0 && !current && hasPlace(state) && (
                     <span className="font-figures text-fine text-second">{state.count}</span>
                   )}
                   <span className="sr-only">{state ? FILL[state.progress] : "not built yet"}</span>
@@ -116,6 +120,11 @@ function Knot({ progress, current }: { progress: string; current: boolean }) {
       )}
     </svg>
   );
+}
+
+/** A count of four digits has none beside two badges. */
+function hasPlace({ stops, fixes, count }: { stops: number; fixes: number; count: number }): boolean {
+  return count < 1000 || stops === 0 || fixes === 0;
 }
 
 function Badge({ tone, count, word }: { tone: string; count: number; word: string }) {

@@ -1,8 +1,9 @@
 import { ToggleGroup } from "radix-ui";
 import { useState } from "react";
-import { pointer, type ReckoningKind, type Schemas } from "../api/client";
+import { type ReckoningKind, type Schemas } from "../api/client";
 import { useDesign, useReckoning, useActs, useWhy } from "../api/design";
-import { amperes, nextOrder, percent } from "../format";
+import { amperes, percent } from "../format";
+import { fixWire } from "./fixed";
 import { fits, LIMITS } from "./LimitsStrip";
 import { Sheet } from "./Sheet";
 
@@ -215,19 +216,7 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
   const fixed = design.document.wire.fixed[wire];
   const fix = async () => {
     const found = await edit(
-      [
-        {
-          op: fixed ? "replace" : "add",
-          path: pointer("wire", "fixed", wire),
-          value: {
-            order: fixed?.order ?? nextOrder(design.document.wire.fixed),
-            reason,
-            gauge: picked,
-            colour: fixed?.colour ?? null,
-            family: fixed?.family ?? null,
-          },
-        },
-      ],
+      fixWire(design.document, wire, { gauge: picked, reason }),
       `fix ${wire} at ${picked ?? ""}`,
     );
     setProblem(found ? found.detail : null);
@@ -293,7 +282,7 @@ function Candidates({ wire, candidates }: { wire: string; candidates: Candidate[
           <button
             className="quiet"
             onClick={() =>
-              void doIt([{ op: "remove", path: pointer("wire", "fixed", wire) }], `let the program choose ${wire}`)
+              void doIt(fixWire(design.document, wire, { gauge: null, reason: "" }), `let the program choose ${wire}`)
             }
           >
             Let the program choose

@@ -18,6 +18,7 @@ from inkthread.core.document.values import Threading
 from inkthread.core.evaluate import otherwise
 from inkthread.core.evaluation import Evaluation
 from inkthread.core.findings import FindingBook
+from inkthread.core.measures import format_temperature
 from inkthread.core.physics.bundle import scale_to_limit
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K
 from inkthread.core.tolerances import HOLDS
@@ -367,6 +368,7 @@ def _changes(now: Workings, fixed: Document, load_id: str, more_a: float) -> tup
 
 def _branches(now: Workings) -> list[Headroom]:
     wire, document = now.wire, now.stated
+    units = document.brief.measures
     placement, table = wire.tables.placement, wire.tables.free.table
     if not len(placement.wire):
         return []
@@ -391,6 +393,7 @@ def _branches(now: Workings) -> list[Headroom]:
         hottest = inside[int(np.argmax(heat[inside]))]
         label = wire.wires[wire.tables.keys[int(placement.wire[hottest])]].label
         more = float(total[b] * (scale[b] - 1))
+        stands = format_temperature(float(limit[b]), units)
         before = rows.get(branch_id)
         if before is not None and before.more_a is not None and more >= before.more_a:
             continue  # another stretch of the branch has less to spare
@@ -401,6 +404,6 @@ def _branches(now: Workings) -> list[Headroom]:
             round(float(total[b]), 3),
             None if scale[b] >= _MOST_SCALE else round(max(more, 0.0), 2),
             f"all {len(inside)} of its wires alike" if len(inside) > 1 else "its one wire",
-            (f"The insulation's {limit[b]:g} °C is reached, most heat in {label}",),
+            (f"The insulation's {stands} is reached, most heat in {label}",),
         )
     return list(rows.values())

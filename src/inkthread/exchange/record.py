@@ -7,9 +7,10 @@ import textwrap
 from datetime import datetime
 from typing import Any
 
+from inkthread.core.measures import METRIC, Measures, format_temperature
 from inkthread.core.table import table_text
+from inkthread.exchange.pages import paper_pt
 
-_PAGE_PT = (595.28, 841.89)
 _MARGIN_PT = 42.0
 _LINE_PT = 12.0
 _QR_PT = 96.0
@@ -19,18 +20,19 @@ _WIDE = 92
 
 
 def record_pdf(
-    record: dict[str, Any], sha256: str, signed_by: str, signed_at: datetime, address: str
-) -> bytes:
-    """One A4 page: what it is, what was read, how it differs, with what it was made, who signed; and a square
-    code of its serial number and address.
+    record: dict[str, Any], sha256: str, signed_by: str, signed_at: datetime, address: str,
+    paper: str = "A4", units: Measures = METRIC,
+) -> bytes:  # fmt: skip
+    """An upright page: what it is, what was read, how it differs, with what it was made, who signed; and a
+    square code of its serial number and address. What one page does not take goes on the next.
     """
     import segno
     from reportlab.pdfgen.canvas import Canvas
 
     out = io.BytesIO()
-    canvas = Canvas(out, pagesize=_PAGE_PT, pageCompression=1)
+    high, wide = paper_pt(paper)
+    canvas = Canvas(out, pagesize=(wide, high), pageCompression=1)
     canvas.setTitle(f"{record['serial']}: record of {record['design']}")
-    wide, high = _PAGE_PT
     y = high - _MARGIN_PT
     canvas.setFont("Times-Bold", 20)
     canvas.drawString(_MARGIN_PT, y - 8, str(record["serial"]))
@@ -43,7 +45,10 @@ def record_pdf(
                     wide - _MARGIN_PT - _QR_PT + m * side, y - (n + 1) * side, side, side, stroke=0, fill=1
                 )
     y -= 30
-    for bold, text in _lines(record, sha256, signed_by, signed_at, address):
+    for bold, text in _lines(record, sha256, signed_by, signed_at, address, units):
+        if y < _MARGIN_PT + _LINE_PT:
+            canvas.showPage()
+            y = high - _MARGIN_PT
         canvas.setFont("Helvetica-Bold" if bold else "Helvetica", 9)
         y -= 6 if bold else 0
         canvas.drawString(_MARGIN_PT, y, text)
@@ -54,12 +59,13 @@ def record_pdf(
 
 
 def _lines(
-    record: dict[str, Any], sha256: str, signed_by: str, signed_at: datetime, address: str
+    record: dict[str, Any], sha256: str, signed_by: str, signed_at: datetime, address: str, units: Measures
 ) -> list[tuple[bool, str]]:
-    """Headings and lines, as many as a page takes; what is more is counted."""
+    """Headings and lines, about as many as a page takes; what is more is counted."""
     readings = record["readings"]
     opens = [r for r in readings if r["ohm"] is None]
     leads = record["leads_ohm"] * 1000
+    bench = format_temperature(record["bench_c"], units)
     ohms = [r for r in readings if r["ohm"] is not None]
     lines: list[tuple[bool, str]] = [
         (False, f"{record['design']}{', ' + record['machine'] if record['machine'] else ''}"),
@@ -70,7 +76,10 @@ def _lines(
             False,
             f"{len(readings)} readings hold: {len(ohms)} in ohm, {len(opens)} open where they should be.",
         ),
-        (False, f"Conductors at {record['bench_c']:g} °C; leads of {leads:g} mohm taken off."),
+        (
+            False,
+            f"Conductors at {bench}; leads of {leads:g} mohm taken off.",
+        ),
     ]
     shown = sorted(ohms, key=lambda r: -r["ohm"])[:_SHOWN]
     for r in shown:

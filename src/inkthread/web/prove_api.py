@@ -271,7 +271,11 @@ def get_record(path: PiecePath) -> Response:
         message = f"{piece.serial} is not signed yet."
         return problem(409, "Not signed", message, [Problem("", message, "Sign it once it is proved.")])
     address = f"{request.host_url}d/{path.design_id}/prove?piece={piece.serial}"
-    pdf = record_pdf(json.loads(piece.record), piece.sha256, piece.signed_by, piece.signed_at, address)
+    brief = now(path)[1].document.brief
+    pdf = record_pdf(
+        json.loads(piece.record), piece.sha256, piece.signed_by, piece.signed_at, address, brief.paper,
+        brief.measures,
+    )  # fmt: skip
     reply = Response(pdf, mimetype="application/pdf")
     reply.headers["Content-Disposition"] = f'attachment; filename="{piece.serial}.pdf"'
     return reply

@@ -5,7 +5,7 @@ import { useEnd, useShop } from "../../api/ends";
 import { Fact, Sheet } from "../../components/Sheet";
 import { Swatch } from "../../components/Swatch";
 import { ChoiceField, TypedField } from "../../components/TypedField";
-import { amperes, trim } from "../../format";
+import { amperes, fine, trim, unitsOf } from "../../format";
 import type { Cavity, Connector } from "./types";
 import { StripPicture } from "../../components/StripPicture";
 
@@ -15,6 +15,7 @@ const ANY_WAY = "any way round";
 export function CavityCard({ connector, cavity }: { connector: Connector; cavity: Cavity }) {
   const { design } = useDesign();
   const { askWhy } = useWhy();
+  const units = unitsOf(design.document);
   const wire = cavity.wire ? design.evaluation.wire.wires[cavity.wire] : undefined;
   const title = connector.shell === "none" ? `Terminal ${cavity.cavity}` : `Cavity ${cavity.cavity}`;
   if (!wire) {
@@ -61,7 +62,8 @@ export function CavityCard({ connector, cavity }: { connector: Connector; cavity
           {trim(wire.area_mm2, 2)} mm²{window ? `, contact takes ${window[0]} to ${window[1]}` : ""}
         </Fact>
         <Fact name="insulation">
-          {trim(wire.od_mm, 2)} mm{seal ? `, seal takes ${seal[0]} to ${seal[1]}` : ", no seal"}
+          {fine(wire.od_mm, units, 2)}
+          {seal ? `, seal takes ${fine(seal[0], units, 2)} to ${fine(seal[1], units, 2)}` : ", no seal"}
         </Fact>
         <Fact name="contact">
           {cavity.contact ?? "none fits"}
@@ -153,6 +155,9 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
   const end = data?.end;
   if (!end || end.ref !== pin || end.wire_key !== wire)
     return <p className="text-plain text-second">Looking up its tool ...</p>;
+  const units = unitsOf(design.document);
+  const least = fine(end.copper_least_mm, units);
+  const most = fine(end.copper_most_mm, units);
   const entry = design.document.ends.pinout[pin];
   const at = (field: string) => pointer("ends", "pinout", pin, field);
   return (
@@ -178,10 +183,10 @@ function HowMade({ pin, wire }: { pin: string; wire: string }) {
         )}
         <Fact name="copper">
           {end.joint === "clamp"
-            ? `no more than ${end.copper_most_mm} mm shows outside the clamp`
+            ? `no more than ${most} shows outside the clamp`
             : end.kind === "end"
-              ? `insulation shows ${end.copper_least_mm} to ${end.copper_most_mm} mm past the tabs`
-              : `${end.copper_least_mm} to ${end.copper_most_mm} mm shows beyond the barrel`}
+              ? `insulation shows ${least} to ${most} past the tabs`
+              : `${least} to ${most} shows beyond the barrel`}
         </Fact>
         {end.torque_nm !== null && <Fact name="torque">{end.torque_nm} N m</Fact>}
         {end.turn !== ANY_WAY && (

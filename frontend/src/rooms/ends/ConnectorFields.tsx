@@ -8,6 +8,7 @@ import { inOrder, length, unitsOf } from "../../format";
 /** What the builder states about one connector on the harness. */
 export function ConnectorFields({ id }: { id: string }) {
   const { design } = useDesign();
+  const units = unitsOf(design.document);
   const { edit, act } = useActs();
   const catalogue = useCatalogue();
   const { mate } = usePinout();
@@ -175,7 +176,7 @@ export function ConnectorFields({ id }: { id: string }) {
             narrow
             figures
             label="Cable"
-            value={connector.cable_mm === null ? "" : length(connector.cable_mm, unitsOf(design.document))}
+            value={connector.cable_mm === null ? "" : length(connector.cable_mm, units)}
             placeholder="as calculated"
             hint="diameter of what enters the rear"
             onCommit={(v) => set({ cable_mm: v.trim() === "" ? null : v }, "cable")}
@@ -185,8 +186,8 @@ export function ConnectorFields({ id }: { id: string }) {
               narrow
               figures
               label="Fan-out"
-              value={connector.fan_out_mm === null ? "" : length(connector.fan_out_mm, unitsOf(design.document))}
-              placeholder={`${fanOut[0]} to ${fanOut[1]} mm`}
+              value={connector.fan_out_mm === null ? "" : length(connector.fan_out_mm, units)}
+              placeholder={`${length(fanOut[0], units)} to ${length(fanOut[1], units)}`}
               hint="how far the jacket is off its cores"
               onCommit={(v) => set({ fan_out_mm: v.trim() === "" ? null : v }, "fan-out")}
             />

@@ -2,7 +2,7 @@ import { useState } from "react";
 import { useDesign } from "../../api/design";
 import { Face, type FaceWire } from "../../components/Face";
 import { Swatch } from "../../components/Swatch";
-import { trim } from "../../format";
+import { fine, unitsOf } from "../../format";
 import type { Connector } from "./types";
 
 interface Props {
@@ -83,6 +83,7 @@ const RULER_KEY = "inkthread-ruler";
 /** Both faces as large as they go, or at true size; what to print and lay the part on. */
 export function FacesLeaf(props: Props) {
   const { design } = useDesign();
+  const units = unitsOf(design.document);
   const found = useFaces(props);
   const [trueSize, setTrueSize] = useState(false);
   const [turn, setTurn] = useState(0);
@@ -175,8 +176,8 @@ export function FacesLeaf(props: Props) {
         <div className="mb-3 print:hidden">
           <div style={{ width: "100mm" }} className="h-[10px] border-x-2 border-b-2 border-ink" aria-hidden="true" />
           <span className="text-fine text-second">
-            Once it measures right, the faces below are as large as the part: {trim(face.width_mm, 1)} by{" "}
-            {trim(face.height_mm, 1)} mm.
+            Once it measures right, the faces below are as large as the part: {fine(face.width_mm, units)} by{" "}
+            {fine(face.height_mm, units)}.
           </span>
         </div>
       )}
@@ -203,8 +204,8 @@ export function FacesLeaf(props: Props) {
           ))}
         </div>
         <p>
-          Printed at true size: this part is {trim(face.width_mm, 1)} mm wide. Check with a ruler; print without fitting
-          to the page.
+          Printed at true size: this part is {fine(face.width_mm, units)} wide. Check with a ruler; print without
+          fitting to the page.
         </p>
       </div>
     </div>

@@ -7,7 +7,7 @@ import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
 import { useSay } from "../../components/Notice";
 import { Underway } from "../../components/Underway";
-import { ohms, ohmsBetween } from "../../format";
+import { degrees, ohms, ohmsBetween, unitsOf } from "../../format";
 import { Band } from "./Band";
 
 interface Props {
@@ -282,7 +282,7 @@ function Measured({
   state: PieceState;
   onMeasure: (bench: string, leads: string) => Promise<void>;
 }) {
-  const [bench, setBench] = useState(`${state.bench_c} °C`);
+  const [bench, setBench] = useState(degrees(state.bench_c, unitsOf(useDesign().design.document)));
   const [leads, setLeads] = useState(`${Number((state.leads_ohm * 1000).toPrecision(4))} mohm`);
   const put = () => void onMeasure(bench, leads);
   return (

@@ -1,6 +1,6 @@
 import { useCallback, useMemo, type ReactNode } from "react";
 import { useParams } from "react-router";
-import { pointer, type Wire } from "../../api/client";
+import { type Wire } from "../../api/client";
 import { useCatalogue, useDesign, useActs, useWhy } from "../../api/design";
 import { Figure } from "../../components/Figure";
 import type { Column } from "../../components/columns";
@@ -8,8 +8,9 @@ import { Grid } from "../../components/Grid";
 import { Leaves } from "../../components/Leaves";
 import { LimitsStrip } from "../../components/LimitsStrip";
 import { Room } from "../../components/Room";
+import { fixWire } from "../../components/fixed";
 import { Swatch } from "../../components/Swatch";
-import { amperes, nextOrder, toldApart } from "../../format";
+import { amperes, toldApart } from "../../format";
 import { CompareLeaf } from "./CompareLeaf";
 import { FamiliesLeaf } from "./FamiliesLeaf";
 import { HeadroomLeaf } from "./HeadroomLeaf";
@@ -63,25 +64,8 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
         text: (w) => w.colour,
         show: (w) => <Swatch colour={w.colour} />,
         choices: () => (catalogue?.colour_choices ?? []).map((c) => ({ value: c, label: c })),
-        commit: (w, v) => {
-          const fixed = document.wire.fixed[w.key];
-          return edit(
-            [
-              {
-                op: fixed ? "replace" : "add",
-                path: pointer("wire", "fixed", w.key),
-                value: {
-                  order: fixed?.order ?? nextOrder(document.wire.fixed),
-                  reason: fixed?.reason ?? "",
-                  gauge: fixed?.gauge ?? null,
-                  colour: v,
-                  family: fixed?.family ?? null,
-                },
-              },
-            ],
-            `${w.label} in ${v}`,
-          );
-        },
+        commit: (w, v) =>
+          edit(fixWire(document, w.key, { colour: v || null }), `${w.label} in ${v || "its own colour"}`),
       },
       {
         key: "from",
@@ -122,6 +106,11 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
             {w.fixed && <span title="fixed by you"> *</span>}
           </strong>
         ),
+        commit: (w, v) =>
+          edit(
+            fixWire(document, w.key, { gauge: v.trim() || null }),
+            v.trim() ? `fix ${w.label} at ${v.trim()}` : `let the program choose ${w.label}`,
+          ),
       },
       {
         key: "fuse",

@@ -6,6 +6,7 @@ from inkthread.core.brief.rules import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CoverKind
+from inkthread.core.measures import format_temperature
 
 NOTHING, BRAID, CONDUIT, TAPE, SPIRAL, FABRIC = 1, 2, 3, 4, 5, 6
 """What the house rule on covers means."""
@@ -41,9 +42,10 @@ def wanted_cover(
     kind = _BY_RULE[rule]
     air_c = brief.hottest(branch_id).ambient_c
     if _stands_c(catalogue, kind) < air_c:
+        air = format_temperature(air_c, document.brief.measures)
         if _stands_c(catalogue, "fabric") < air_c or is_wet(document, brief, branch_id):
-            return "none", f"no cover held here stands {air_c:.0f} °C"
-        return "fabric", f"no {kind} stands {air_c:.0f} °C"
+            return "none", f"no cover held here stands {air}"
+        return "fabric", f"no {kind} stands {air}"
     if rule == BRAID and document.brief.job in _REPAIRS:
         return "conduit", "an old harness is mended: it goes on after"
     if kind in ("tape", "fabric") and is_wet(document, brief, branch_id):

@@ -17,7 +17,7 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
     if fuse is None:
         raise UnknownFigure(f"There is no fuse {key!r} in this version.")
     units = w.document.brief.measures
-    share = w.brief.value("fuse_load_share_percent")
+    share, rated = w.brief.value("fuse_load_share_percent"), format_temperature(40, units)
     devices = w.document.circuits.devices
     loads = [loop for loop in w.circuits.loops if key in loop.fuses]
     steps = [Step(load.device, devices[load.device].name, format_current(load.current_a)) for load in loads]
@@ -28,7 +28,7 @@ def fuse_of(w: Workings, key: str) -> Reckoning:
             [
                 Step(
                     "its place",
-                    f"{format_temperature(fuse.ambient_c, units)}, {share:g} % is for up to 40 °C",
+                    f"{format_temperature(fuse.ambient_c, units)}, {share:g} % is for up to {rated}",
                     f"{fuse.left * 100:.1f} % left",
                 )
             ]

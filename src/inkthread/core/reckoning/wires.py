@@ -151,7 +151,7 @@ def ampacity_of(w: Workings, key: str) -> Reckoning:
         Step(
             "insulation",
             f"{size.od_mm:.2f} mm over all, {family.insulation}",
-            f"to {family.temperature_c:g} °C",
+            f"to {format_temperature(family.temperature_c, units)}",
         ),
         Step(
             "air",
