@@ -10,11 +10,11 @@ import tracemalloc
 from typing import Any
 
 from inkthread.catalogue import shipped_catalogue
-from inkthread.core.compare import headroom
 from inkthread.core.document import parse_document
 from inkthread.core.document.incremental import read_again
 from inkthread.core.ends.adjacent import propose
 from inkthread.core.evaluate import evaluate, work_out
+from inkthread.core.headroom import headroom
 from inkthread.core.memo import Memo
 from inkthread.core.shop import EMPTY_SHOP
 from inkthread.demo import demo_document

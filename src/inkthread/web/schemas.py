@@ -10,11 +10,12 @@ from inkthread.core.acts import ActName
 from inkthread.core.alternatives import Alternative
 from inkthread.core.circuits import Schematic, SourceGroup
 from inkthread.core.circuits.paste import PasteColumn, PasteLine
-from inkthread.core.compare import FamilyCost, FutureCost, Headroom, ThreadingCost
+from inkthread.core.compare import FamilyCost, FutureCost, ThreadingCost
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Practice
 from inkthread.core.dress import Circle
 from inkthread.core.evaluation import Evaluation, Tally
+from inkthread.core.headroom import Headroom
 from inkthread.core.look import Choice, Guess, LookProblem
 from inkthread.core.reckoning import Reckoning
 from inkthread.core.text import LineMade, LineProblem

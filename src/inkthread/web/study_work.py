@@ -16,9 +16,10 @@ from pydantic_core import from_json
 
 from inkthread.core.alternatives import alternatives
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.compare import Tell, compare_families, compare_threading, future_cost, headroom
+from inkthread.core.compare import Tell, compare_families, compare_threading, future_cost
 from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.evaluate import work_out
+from inkthread.core.headroom import headroom
 from inkthread.core.shop import Shop
 from inkthread.core.trade import trade_study
 from inkthread.core.workings import Workings

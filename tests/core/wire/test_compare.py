@@ -5,7 +5,8 @@ from __future__ import annotations
 import pytest
 
 from inkthread.core.circuits import draw_schematic
-from inkthread.core.compare import compare_families, compare_threading, future_cost, headroom
+from inkthread.core.compare import compare_families, compare_threading, future_cost
+from inkthread.core.headroom import headroom
 from tests.conftest import HarnessBuilder
 
 pytestmark = pytest.mark.slow
@@ -46,6 +47,45 @@ def test_headroom_is_what_an_evaluation_would_say(run_mm):
     assert same(3.0)
     assert same(3.0 + fuse.more_a)
     assert not same(3.0 + fuse.more_a + max(0.01 * fuse.more_a, 0.02))
+
+
+@pytest.mark.parametrize("name", ["chassis", "larkspur"])
+def test_headroom_of_every_fuse_is_what_evaluations_say(name, request):
+    """The study judges arrays of wires as made; here the whole harness is evaluated, every wire fixed."""
+    builder = request.getfixturevalue(name)
+    w = builder.workings()
+    before = w.evaluation
+    own = builder.plain["wire"].get("fixed", {})
+    builder.plain["wire"]["fixed"] = {
+        key: {
+            "order": 1, "reason": "as made", "colour": None, **own.get(key, {}),
+            "gauge": wire.gauge, "family": wire.family,
+        }
+        for key, wire in before.wire.wires.items()
+    }  # fmt: skip
+
+    def changed(load: str, amps: float) -> bool:
+        stated = builder.plain["circuits"]["loads"][load]
+        usual = stated["current_a"]
+        stated["current_a"] = amps
+        e = builder.evaluate()
+        stated["current_a"] = usual
+        rated = any(f.rating_a != before.circuits.fuses[k].rating_a for k, f in e.circuits.fuses.items())
+        return rated or any(
+            then > 1 >= now
+            for key, wire in e.wire.wires.items()
+            for then, now in zip(wire.limits, before.wire.wires[key].limits, strict=True)
+        )
+
+    rows = [r for r in of(headroom(w), "fuse") if r.more_a is not None]
+    assert len(rows) > 2
+    loads = w.document.circuits.loads
+    for row in rows:
+        behind = [x for x in w.circuits.loops if row.id in x.fuses and not x.charging and x.load in loads]
+        load = max(behind, key=lambda x: (x.current_a, x.load)).load
+        amps = loads[load].current_a
+        assert not changed(load, amps + row.more_a), row
+        assert changed(load, amps + row.more_a + max(0.01 * row.more_a, 0.02)), row
 
 
 def test_drop_is_named_where_it_comes_first():

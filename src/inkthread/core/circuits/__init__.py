@@ -14,7 +14,7 @@ from inkthread.core.circuits.facts import (
     most_current_a,
 )
 from inkthread.core.circuits.fuse_checks import driven_otherwise, never_clears
-from inkthread.core.circuits.room import circuits_room
+from inkthread.core.circuits.room import circuits_room, currents_in
 from inkthread.core.circuits.schematic import FeedLine, Schematic, SchematicStep, SignalLine, draw_schematic
 
 __all__ = [
@@ -35,6 +35,7 @@ __all__ = [
     "SourceGroup",
     "analyse_loads",
     "circuits_room",
+    "currents_in",
     "draw_schematic",
     "driven_otherwise",
     "load_current_a",

@@ -36,6 +36,20 @@ _WIRED = ("circuits.devices", "circuits.circuits", "circuits.sources", "circuits
 def circuits_room(context: Context, book: FindingBook) -> CircuitsResult:
     """Walk from every source along declared paths to every load, and back."""
     document, catalogue, brief = context.document, context.catalogue, context.brief
+    result, net = _worked_out(context, book)
+    _one_ended(document, net, book)
+    find_in_circuits(document, catalogue, net, result, context.memo, book)
+    find_in_feeds(document, catalogue, brief, net, result, book)
+    return result
+
+
+def currents_in(context: Context, book: FindingBook) -> CircuitsResult:
+    """The same without looking for what is wrong; ``book`` is told of what cannot be."""
+    return _worked_out(context, book)[0]
+
+
+def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Network]:
+    document, catalogue, brief = context.document, context.catalogue, context.brief
     wired = only(document, *_WIRED)
     walks = context.memo.get(walk_all, wired, book.checks)
     book.entries += walks.findings
@@ -56,11 +70,9 @@ def circuits_room(context: Context, book: FindingBook) -> CircuitsResult:
     fuses = rate_fuses(document, catalogue, brief, through, feed_sources(loops), book)
     fuses = raise_for_inrush(document, catalogue, fuses, loops)
     carried_a = _carried_a(loops, drawn_a)
+    fuse_of = context.memo.get(_protecting_fuses, walks)
     result = CircuitsResult(
-        {
-            c: CircuitFacts(role, _protecting_fuse(c, walks.feed), carried_a.get(c, 0.0))
-            for c, role in walks.role_of.items()
-        },
+        {c: CircuitFacts(role, fuse_of[c], carried_a.get(c, 0.0)) for c, role in walks.role_of.items()},
         loops,
         fuses,
         walks.sources,
@@ -71,10 +83,7 @@ def circuits_room(context: Context, book: FindingBook) -> CircuitsResult:
         _volts(walks, loops),
         walks.role_of,
     )
-    _one_ended(document, walks.net, book)
-    find_in_circuits(document, catalogue, walks.net, result, context.memo, book)
-    find_in_feeds(document, catalogue, brief, walks.net, result, book)
-    return result
+    return result, walks.net
 
 
 def _one_ended(document: Document, net: Network, book: FindingBook) -> None:
@@ -187,6 +196,11 @@ def feed_sources(loops: Iterable[Loop]) -> dict[str, str]:
         for fuse in loop.fuses:
             source_of.setdefault(fuse, loop.source)
     return source_of
+
+
+def _protecting_fuses(walks: Walks) -> dict[str, str | None]:
+    """Circuit to the nearest protection on its way from the source."""
+    return {circuit_id: _protecting_fuse(circuit_id, walks.feed) for circuit_id in walks.role_of}
 
 
 def _protecting_fuse(circuit_id: str, feed: dict[str, Hop]) -> str | None:

@@ -5,7 +5,8 @@ from inkthread.core.wire.families import known_families
 from inkthread.core.wire.limits import LIMITS, Judgement
 from inkthread.core.wire.made import MadeWire, MadeWires
 from inkthread.core.wire.results import LoopDrop, Wire, WireResult
-from inkthread.core.wire.room import size_and_judge, wire_room
+from inkthread.core.wire.room import limit_ratios, size_and_judge, wire_room
+from inkthread.core.wire.set_out import SetOut, as_made_only
 
 __all__ = [
     "LIMITS",
@@ -13,9 +14,12 @@ __all__ = [
     "LoopDrop",
     "MadeWire",
     "MadeWires",
+    "SetOut",
     "Wire",
     "WireResult",
+    "as_made_only",
     "known_families",
+    "limit_ratios",
     "size_and_judge",
     "twisted_by_hand",
     "wire_room",

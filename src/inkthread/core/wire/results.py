@@ -15,6 +15,7 @@ from inkthread.core.wire.free_air import FreeAir
 from inkthread.core.wire.limits import Asked, Judgement
 from inkthread.core.wire.made import MadeWires
 from inkthread.core.wire.placement import WirePlacement
+from inkthread.core.wire.set_out import SetOut
 
 
 @dataclass(frozen=True, slots=True)
@@ -158,6 +159,8 @@ class WireResult:
     """The most that each path inside a device and each stud carries, by name."""
     fuse_heating_a: dict[str, float]
     """The current that heats each fuse as much as what it carries on and off, by ``device.path``."""
+    set_out: SetOut
+    """Where they lie and what each could be made as."""
 
     @property
     def loops(self) -> dict[str, LoopDrop]:

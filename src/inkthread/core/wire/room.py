@@ -8,6 +8,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.document.only import only
 from inkthread.core.findings import FindingBook
+from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.route import RouteResult
 from inkthread.core.wire.as_chosen import hottest_by_branch_c, wires_as_chosen
 from inkthread.core.wire.bounds import Bounds
@@ -19,7 +20,7 @@ from inkthread.core.wire.heating import fuse_heating_a
 from inkthread.core.wire.loop_drops import drop_ratios, loop_drops, solve_loads
 from inkthread.core.wire.made import make_wires
 from inkthread.core.wire.results import WireResult, WireTables
-from inkthread.core.wire.set_out import set_out
+from inkthread.core.wire.set_out import SetOut, set_out
 from inkthread.core.wire.settled import settle_sizes
 
 _SET_OUT = (
@@ -34,6 +35,21 @@ def wire_room(
     result, bounds = size_and_judge(context, circuits, route, book)
     find_in_wires(context, circuits, route, result, bounds, book)
     return result
+
+
+def limit_ratios(context: Context, circuits: CircuitsResult, route: RouteResult, out: SetOut) -> FloatArray:
+    """What is asked of every wire over what is allowed, (n, limits), made as the one candidate of each that
+    is left in ``out``."""
+    document, catalogue, brief = context.document, context.catalogue, context.brief
+    limits = [loop_limit(document, catalogue, brief, loop) for loop in circuits.loops]
+    path_ohm = path_ohms(document, brief, circuits)
+    settled = settle_sizes(context, circuits, route, out, path_ohm, limits, FindingBook(catalogue.checks))
+    row_ohm = np.concatenate([settled.ohm[:, 0], settled.inner_ohm])
+    nominal, _ = solve_loads(circuits, settled.flow, row_ohm)
+    dropped, _ = drop_ratios(settled.flow, limits, nominal, settled.ohm, settled.chosen)
+    judged = settled.judgement
+    by_limit = (judged.current, dropped, judged.fuse, judged.strength, judged.ends)
+    return np.concatenate(by_limit, axis=1)
 
 
 def size_and_judge(
@@ -108,5 +124,6 @@ def size_and_judge(
         {s.key: tuple(e.id for e in (s.a, s.b) if e.kind == "pin") for s in sections},
         dict(zip(flow.inner, inner_a.tolist(), strict=True)),
         fuse_heating_a(circuits, flow, drawn_a),
+        out,
     )
     return result, settled.bounds

@@ -5,6 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 
+import numpy as np
+
 from inkthread.core.brief import BriefResult
 from inkthread.core.brief.covers_wanted import wanted_cover
 from inkthread.core.catalogue import Catalogue, WireFamily
@@ -19,7 +21,7 @@ from inkthread.core.wire.ampacity import deciding_methods
 from inkthread.core.wire.cables import CablePiece, cable_pieces, tied_rows
 from inkthread.core.wire.drop_inputs import twist_factors
 from inkthread.core.wire.end_fits import termination_ohms
-from inkthread.core.wire.families import build_chains, candidate_table, family_codes, known_families
+from inkthread.core.wire.families import Chains, build_chains, candidate_table, family_codes, known_families
 from inkthread.core.wire.free_air import FreeAir, free_air
 from inkthread.core.wire.placement import WirePlacement, place_wires
 from inkthread.core.wire.strength import least_areas, strength_areas_mm2_of
@@ -144,3 +146,21 @@ def set_out(
     }
     tied = tied_rows(cables, unequal, [s.key for s in sections], chains)
     return SetOut(families, free, placement, least, strength, twist, termination_ohm, texts, cables, tied)
+
+
+def as_made_only(out: SetOut, chosen: IntArray) -> SetOut:
+    """The same with one candidate a wire: that which is chosen, (n,)."""
+    rows = np.arange(len(chosen))
+
+    def own(of: FloatArray) -> FloatArray:
+        return np.asarray(of[rows, chosen][:, None])
+
+    chains = out.free.chains
+    one = np.ones(len(chosen), dtype=np.intp)
+    free = replace(
+        out.free,
+        chains=Chains(chains.index[rows, chosen][:, None], one, one),
+        free_a=own(out.free.free_a),
+        by_method={method: own(of) for method, of in out.free.by_method.items()},
+    )
+    return replace(out, free=free, strength_mm2=own(out.strength_mm2), twist=own(out.twist), tied=())

@@ -79,7 +79,7 @@ def settle_sizes(
     )[chains.index]
     drawn_a, flow = circuits.drawn_a(), route.flow
     tied = out.tied
-    if context.brief.value("equal_loads") > 0:
+    if context.brief.value("equal_loads") > 0 and (chains.length > 1).any():
         tied = (*tied, *equal_loads(document, circuits, route, chains))
     protection = protection_on(document, catalogue, circuits, route, sections)
     strength = out.strength_mm2
