@@ -21,7 +21,7 @@ from inkthread.core.measures import format_temperature
 from inkthread.core.memo import Memo
 from inkthread.core.physics.bundle import scale_to_limit
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray
-from inkthread.core.tolerances import HOLDS
+from inkthread.core.tolerances import HOLDS, WHOLE
 from inkthread.core.wire import LIMITS, SetOut, as_made_only, limit_ratios
 from inkthread.core.wire.bundle_ampacity import bundle_limits_c, bundles_of
 from inkthread.core.workings import Workings
@@ -258,7 +258,7 @@ def _narrowed(changed: Callable[[float], bool], guess_a: float) -> tuple[float, 
     """The most that changes nothing and the least that does, in A, within a hair of each other; the latter
     infinite where nothing changes within 500 A."""
     low, high = 0.0, math.inf
-    for at in (guess_a * (1 - 1e-6), guess_a * (1 + 1e-6) + 1e-6, _MOST_MORE_A):
+    for at in (guess_a * (1 - WHOLE), guess_a * (1 + WHOLE) + WHOLE, _MOST_MORE_A):
         if low < at < min(high, _MOST_MORE_A + 1):
             if changed(at):
                 high = at
