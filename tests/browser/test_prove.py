@@ -140,7 +140,7 @@ def test_an_end_is_found_by_its_label_on_a_phone(page: Page, site):
     page.goto(f"{site}/find")
     page.keyboard.type("Larkspur M1")
     page.keyboard.press("Enter")
-    expect(page.get_by_text("meets M1")).to_be_visible()
+    expect(page.get_by_text("meets M1 lift pump")).to_be_visible()
     assert page.evaluate("document.documentElement.scrollWidth") <= 390
     page.get_by_label("What its label says").fill("Z99")
     page.keyboard.press("Enter")

@@ -35,6 +35,25 @@ def test_two_methods_stand_side_by_side_for_one_wire(page: Page, open_leaf):
     expect(table.get_by_role("row").nth(4)).to_contain_text("A")
 
 
+def test_a_gauge_is_typed_over_and_marked_where_a_list_was_seen_before(page: Page, open_leaf):
+    open_leaf("dress")
+    page.get_by_role("grid", name="Covers").get_by_role("row").nth(1).wait_for()
+    page.get_by_role("link", name=re.compile("^Wire")).first.click()
+    gauge = cell(page, "Wires", "C2", 5)
+    gauge.click()
+    page.keyboard.type("12")
+    page.keyboard.press("Enter")
+    expect(gauge).to_contain_text("12 AWG *")
+    expect(gauge).to_have_attribute("title", re.compile(r"^was \d+ AWG"))
+    page.get_by_role("link", name=re.compile("^Dress")).first.click()
+    covers = page.get_by_role("grid", name="Covers")
+    expect(covers.locator("[title^='was ']").first).to_be_visible()
+    page.get_by_role("link", name=re.compile("^Wire")).first.click()
+    gauge.click()
+    page.keyboard.press("Delete")
+    expect(gauge).not_to_contain_text("*")
+
+
 def test_families_and_colours_of_ones_own(page: Page, open_leaf):
     open_leaf("wire/families")
     roles = page.get_by_role("grid", name="Colours by role")

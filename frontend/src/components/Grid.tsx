@@ -244,7 +244,8 @@ export function Grid<Row>(props: Props<Row>) {
     else if (key === "End") choose(row, columns.length - 1, "alone");
     else if (key === "/" && field.current) field.current.focus();
     else if (key === "ContextMenu" && current) setMenu(rowKey(current));
-    else if ((key === "Enter" || key === "w") && readOnly && onWhy) onWhy(current, currentColumn);
+    else if ((key === "Enter" || key === "w") && (readOnly || currentColumn?.workedOut) && current && onWhy)
+      onWhy(current, currentColumn);
     else if (key === " " && readOnly && onSpace) onSpace(current);
     else if (key === "Enter" || key === "F2" || key === " ") begin();
     else if (key === "Delete") emptied();

@@ -25,6 +25,8 @@ export interface Column<Row> {
   choices?: (row: Row) => { value: string; label: string }[] | undefined;
   /** Send what was typed. Absent where the cell is worked out, not stated. */
   commit?: (row: Row, typed: string) => Promise<Problem | null>;
+  /** Worked out where nothing is typed: w and Enter ask why of it, as of what cannot be typed. */
+  workedOut?: boolean;
   /** It cannot be empty: a name, a number that all hangs on. */
   needed?: boolean;
   /** What the editor starts with when not typed over. */

@@ -106,6 +106,7 @@ function WiresLeaf({ leaves }: { leaves: ReactNode }) {
             {w.fixed && <span title="fixed by you"> *</span>}
           </strong>
         ),
+        workedOut: true,
         commit: (w, v) =>
           edit(
             fixWire(document, w.key, { gauge: v.trim() || null }),
