@@ -66,11 +66,11 @@ export function Thread() {
                   to={`/d/${design.id}/${room}`}
                   // The rail is one stop of the Tab key: arrows go along it.
                   tabIndex={current || (!known && room === "brief") ? 0 : -1}
-                  className="flex h-full items-center gap-1.5 pl-[27px] pr-2 max-[899px]:pl-1"
+                  className="flex h-full items-center gap-1 pl-[27px] max-[899px]:gap-1.5 max-[899px]:pl-1 max-[899px]:pr-2"
                 >
                   <Knot progress={state?.progress ?? "empty"} current={current} />
                   <span
-                    className={`ml-1.5 max-[899px]:ml-0 ${current ? "font-heading text-head font-semibold" : "text-lead"}`}
+                    className={`ml-2 max-[899px]:ml-0 ${current ? "font-heading text-head font-semibold" : "text-lead"}`}
                   >
                     {title}
                   </span>
