@@ -7,7 +7,8 @@ import { switchTheme } from "../theme";
 import { Over, useKey } from "./Over";
 import { jumpsOf, rank, type Jump } from "./jumps";
 
-const SHOWN = 40;
+/** More than are seen at once; who seeks further types another letter. */
+const SHOWN = 16;
 const ITEM = "flex cursor-default items-baseline justify-between gap-6 px-4 py-1.5 data-[selected=true]:bg-wash";
 
 /** Ctrl+K: any device, wire, connector, room or act by its name, with what it is for. */
