@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from inkthread.web.schemas import REPLY, DesignPath
+from inkthread.web.sent import Sent
 
 
-class BenchFieldItem(BaseModel):
+class BenchFieldItem(Sent):
     """One thing a calculator asks for."""
 
     model_config = REPLY
@@ -21,7 +22,7 @@ class BenchFieldItem(BaseModel):
     help: str
 
 
-class CalculatorItem(BaseModel):
+class CalculatorItem(Sent):
     """A quick calculator."""
 
     model_config = REPLY
@@ -32,27 +33,27 @@ class CalculatorItem(BaseModel):
     fields: list[BenchFieldItem]
 
 
-class BenchReply(BaseModel):
+class BenchReply(Sent):
     """The bench's calculators."""
 
     model_config = REPLY
     calculators: list[CalculatorItem]
 
 
-class BenchBody(BaseModel):
+class BenchBody(Sent):
     """What was typed for a calculator, by field."""
 
     model_config = ConfigDict(extra="forbid")
     fields: dict[str, str] = Field(default_factory=dict, max_length=40)
 
 
-class BenchPath(BaseModel):
+class BenchPath(Sent):
     """Which calculator."""
 
     calculator: str = Field(max_length=20)
 
 
-class BenchLineItem(BaseModel):
+class BenchLineItem(Sent):
     """One line of an answer."""
 
     model_config = REPLY
@@ -61,7 +62,7 @@ class BenchLineItem(BaseModel):
     note: str
 
 
-class BenchAnswerReply(BaseModel):
+class BenchAnswerReply(Sent):
     """What a calculator answers."""
 
     model_config = REPLY

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from flask import Response
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from inkthread.core.build import Board, CannotFold, board_of, folded
 from inkthread.core.document import Problem
@@ -11,11 +11,12 @@ from inkthread.core.workings import Workings
 from inkthread.exchange.board import RULER_MM, WHOLE, NoBoard, board_dxf, board_pdf, board_svg
 from inkthread.web.problems import problem
 from inkthread.web.schemas import DesignPath, ProblemDetails
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import now
 from inkthread.web.views import view
 
 
-class Wide(BaseModel):
+class Wide(Sent):
     """How wide the board may be, in mm; folded where it is wider. As it lies where nothing is said."""
 
     wide: float | None = Field(None, gt=0, le=100_000)

@@ -5,25 +5,26 @@ from __future__ import annotations
 from datetime import UTC, datetime
 
 from flask import Response
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from inkthread.core.document import Problem
 from inkthread.exchange.book import SECTIONS, Book, book_pdf
 from inkthread.exchange.pages import PAPERS_PT, NoPaper
 from inkthread.web.problems import problem
 from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view, workshop
 
 
-class OfBook(BaseModel):
+class OfBook(Sent):
     """Which sections, commas between, all where none is named; on which paper, the harness's own if none."""
 
     sections: str = Field("", max_length=200)
     paper: str = Field("", max_length=20)
 
 
-class SectionItem(BaseModel):
+class SectionItem(Sent):
     """A part of the book that can be printed by itself, and the room that it belongs to."""
 
     model_config = REPLY
@@ -32,7 +33,7 @@ class SectionItem(BaseModel):
     room: str
 
 
-class MakingItem(BaseModel):
+class MakingItem(Sent):
     """How far a book is that is being made."""
 
     model_config = REPLY
@@ -41,7 +42,7 @@ class MakingItem(BaseModel):
     of: int
 
 
-class BookReply(BaseModel):
+class BookReply(Sent):
     """What the book of a harness has, the papers there are, and what is being made of it."""
 
     model_config = REPLY

@@ -6,7 +6,7 @@ from datetime import UTC, date, datetime
 from typing import Literal
 
 from flask import Response
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from inkthread.core.document import Problem
 from inkthread.core.prove import (
@@ -23,6 +23,7 @@ from inkthread.storage import Piece
 from inkthread.web.problems import problem
 from inkthread.web.prove_schemas import PiecePath
 from inkthread.web.schemas import REPLY, RowId
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view, workshop
 from inkthread.web.workshop import Unreadable
@@ -30,7 +31,7 @@ from inkthread.web.workshop import Unreadable
 _ROOT = "/designs/<design_id>/prove/pieces/<serial>/machine"
 
 
-class LifeItem(BaseModel):
+class LifeItem(Sent):
     """A line of the machine's book."""
 
     model_config = REPLY
@@ -43,7 +44,7 @@ class LifeItem(BaseModel):
     who: str
 
 
-class ZoneItem(BaseModel):
+class ZoneItem(Sent):
     """A zone of the harness, and when it is looked at next."""
 
     model_config = REPLY
@@ -57,7 +58,7 @@ class ZoneItem(BaseModel):
     overdue: bool
 
 
-class MachineReply(BaseModel):
+class MachineReply(Sent):
     """The machine's book of one piece."""
 
     model_config = REPLY
@@ -70,7 +71,7 @@ class MachineReply(BaseModel):
     connectors: list[str]
 
 
-class LifeBody(BaseModel):
+class LifeBody(Sent):
     """A line for the machine's book."""
 
     model_config = ConfigDict(extra="forbid")
@@ -82,19 +83,19 @@ class LifeBody(BaseModel):
     who: str = Field("", max_length=60)
 
 
-class OfLine(BaseModel):
+class OfLine(Sent):
     """Which line."""
 
     id: RowId
 
 
-class FindQuery(BaseModel):
+class FindQuery(Sent):
     """What a label says, typed or scanned."""
 
     text: str = Field(min_length=1, max_length=200)
 
 
-class FoundEnd(BaseModel):
+class FoundEnd(Sent):
     """Ends of one harness that a label names."""
 
     model_config = REPLY
@@ -103,7 +104,7 @@ class FoundEnd(BaseModel):
     ends: list[PickedUp]
 
 
-class FindReply(BaseModel):
+class FindReply(Sent):
     """What a label names, of all harnesses here."""
 
     model_config = REPLY

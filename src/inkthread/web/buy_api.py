@@ -8,7 +8,7 @@ from dataclasses import asdict
 from typing import Literal
 
 from flask import Response
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from inkthread.core.catalogue import Kit
 from inkthread.core.cut.spools import Done, plan_spools
@@ -27,12 +27,13 @@ from inkthread.exchange.orders import order_csv, order_pdf
 from inkthread.exchange.sheets import SheetError, rows_of
 from inkthread.web.problems import problem
 from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails, RowId
+from inkthread.web.sent import Sent
 from inkthread.web.stock_api import stock_entry
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view, workshop
 
 
-class CoverageReply(BaseModel):
+class CoverageReply(Sent):
     """The bill of a harness against what is at hand."""
 
     model_config = REPLY
@@ -40,7 +41,7 @@ class CoverageReply(BaseModel):
     coverage: Coverage
 
 
-class SuppliersReply(BaseModel):
+class SuppliersReply(Sent):
     """Who sells what."""
 
     model_config = REPLY
@@ -48,19 +49,19 @@ class SuppliersReply(BaseModel):
     offers: list[PartOffer]
 
 
-class OfferBody(BaseModel):
+class OfferBody(Sent):
     """Lines like ``SS15-P2 from "North counter" pack 10 at 1.70``."""
 
     text: str = Field(max_length=60_000)
 
 
-class OfSupplier(BaseModel):
+class OfSupplier(Sent):
     """Which supplier."""
 
     name: str = Field(max_length=40)
 
 
-class OrderItem(BaseModel):
+class OrderItem(Sent):
     """An order that was written."""
 
     model_config = REPLY
@@ -73,7 +74,7 @@ class OrderItem(BaseModel):
     total: float
 
 
-class OrdersReply(BaseModel):
+class OrdersReply(Sent):
     """What to order from whom, whether prices are asked for, and the orders of a harness."""
 
     model_config = REPLY
@@ -86,7 +87,7 @@ class OrdersReply(BaseModel):
     orders: list[OrderItem]
 
 
-class OrderBody(BaseModel):
+class OrderBody(Sent):
     """Whose order is written."""
 
     model_config = ConfigDict(extra="forbid")
@@ -99,7 +100,7 @@ class OrderOfDesignPath(DesignPath):
     order: RowId
 
 
-class OrderFilePath(BaseModel):
+class OrderFilePath(Sent):
     """Which order, and as what."""
 
     order: RowId
@@ -107,7 +108,7 @@ class OrderFilePath(BaseModel):
     form: Literal["csv", "pdf"]
 
 
-class AsideBody(BaseModel):
+class AsideBody(Sent):
     """What is done with parts in the drawers for a harness; with all that it needs where none is named."""
 
     model_config = ConfigDict(extra="forbid")
@@ -121,7 +122,7 @@ class AsideReply(CoverageReply):
     moved: dict[str, float]
 
 
-class PriceBody(BaseModel):
+class PriceBody(Sent):
     """What a part costs here, by the piece or metre; empty goes back to the catalogue's."""
 
     model_config = ConfigDict(extra="forbid")
@@ -129,14 +130,14 @@ class PriceBody(BaseModel):
     price: str = Field(max_length=20)
 
 
-class PricesReply(BaseModel):
+class PricesReply(Sent):
     """Prices of the shop's own, by code."""
 
     model_config = REPLY
     prices: dict[str, float]
 
 
-class FileBody(BaseModel):
+class FileBody(Sent):
     """A table of stock, prices, kits or offers: CSV or XLSX, in base64."""
 
     model_config = ConfigDict(extra="forbid")
@@ -144,7 +145,7 @@ class FileBody(BaseModel):
     data: str = Field(max_length=6_000_000)
 
 
-class FileReply(BaseModel):
+class FileReply(Sent):
     """How many were taken."""
 
     model_config = REPLY
@@ -152,7 +153,7 @@ class FileReply(BaseModel):
     taken: int
 
 
-class KitsReply(BaseModel):
+class KitsReply(Sent):
     """Kits that there are, against what a harness needs, and the cheapest mix of kits and singles."""
 
     model_config = REPLY
@@ -161,13 +162,13 @@ class KitsReply(BaseModel):
     mix: KitMix
 
 
-class OfKit(BaseModel):
+class OfKit(Sent):
     """Which kit."""
 
     code: str = Field(max_length=30)
 
 
-class KitsHeldReply(BaseModel):
+class KitsHeldReply(Sent):
     """Kits that there are; those of the shop's own can be taken out."""
 
     model_config = REPLY

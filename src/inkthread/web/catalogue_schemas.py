@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from inkthread.web.schemas import REPLY
+from inkthread.web.sent import Sent
 
 
-class FamilyItem(BaseModel):
+class FamilyItem(Sent):
     """A wire family to choose."""
 
     model_config = REPLY
@@ -20,7 +21,7 @@ class FamilyItem(BaseModel):
     gauges: list[str]
 
 
-class AccessoryItem(BaseModel):
+class AccessoryItem(Sent):
     """An accessory that belongs to a connector family."""
 
     model_config = REPLY
@@ -33,7 +34,7 @@ class AccessoryItem(BaseModel):
     fan_out_mm: tuple[float, float] | None
 
 
-class ConnectorItem(BaseModel):
+class ConnectorItem(Sent):
     """A connector family to choose."""
 
     model_config = REPLY
@@ -52,7 +53,7 @@ class ConnectorItem(BaseModel):
     accessories: list[AccessoryItem]
 
 
-class KindItem(BaseModel):
+class KindItem(Sent):
     """A kind of device: what a new one begins with."""
 
     model_config = REPLY
@@ -68,7 +69,7 @@ class KindItem(BaseModel):
     """Of the shop's own."""
 
 
-class NewKind(BaseModel):
+class NewKind(Sent):
     """A device to keep as a kind of the shop's own."""
 
     model_config = ConfigDict(extra="forbid")
@@ -78,13 +79,13 @@ class NewKind(BaseModel):
     words: str = Field(default="", max_length=400)
 
 
-class KindPath(BaseModel):
+class KindPath(Sent):
     """Which kind."""
 
     kind_id: str = Field(max_length=40)
 
 
-class ViewItem(BaseModel):
+class ViewItem(Sent):
     """One view of a rule on which builders differ."""
 
     model_config = REPLY
@@ -93,7 +94,7 @@ class ViewItem(BaseModel):
     why: str
 
 
-class RuleItem(BaseModel):
+class RuleItem(Sent):
     """A house rule: what it is called, its effect, its source, and its views where it is a choice."""
 
     model_config = REPLY
@@ -104,7 +105,7 @@ class RuleItem(BaseModel):
     choices: list[ViewItem]
 
 
-class WordItem(BaseModel):
+class WordItem(Sent):
     """A word of the trade, what else it is called, the room where it is met, and what it means."""
 
     model_config = REPLY
@@ -114,7 +115,7 @@ class WordItem(BaseModel):
     means: str
 
 
-class GlossaryReply(BaseModel):
+class GlossaryReply(Sent):
     """The words of the trade, and what each practice changes."""
 
     model_config = REPLY
@@ -122,7 +123,7 @@ class GlossaryReply(BaseModel):
     practices: dict[str, str]
 
 
-class CatalogueReply(BaseModel):
+class CatalogueReply(Sent):
     """What can be chosen from."""
 
     model_config = REPLY

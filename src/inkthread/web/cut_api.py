@@ -6,7 +6,7 @@ from dataclasses import asdict
 from typing import Any, Literal
 
 from flask import Response
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.cut.spools import (
@@ -26,11 +26,12 @@ from inkthread.core.shop import Spool
 from inkthread.core.workings import Workings
 from inkthread.storage import CutRefused
 from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails, RowId
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view, workshop
 
 
-class SpoolItem(BaseModel):
+class SpoolItem(Sent):
     """A spool or remnant at hand."""
 
     model_config = REPLY
@@ -44,20 +45,20 @@ class SpoolItem(BaseModel):
     """Whether the catalogue has such wire."""
 
 
-class SpoolsReply(BaseModel):
+class SpoolsReply(Sent):
     """Wire at hand."""
 
     model_config = REPLY
     spools: list[SpoolItem]
 
 
-class SpoolsBody(BaseModel):
+class SpoolsBody(Sent):
     """Lines like ``AS22759/32 20 AWG RD 30 m in drawer 3``."""
 
     text: str = Field(max_length=60_000)
 
 
-class SpoolBody(BaseModel):
+class SpoolBody(Sent):
     """What of a spool is corrected. Lengths as they are typed."""
 
     model_config = ConfigDict(extra="forbid")
@@ -66,7 +67,7 @@ class SpoolBody(BaseModel):
     place: str | None = Field(None, max_length=120)
 
 
-class OfSpool(BaseModel):
+class OfSpool(Sent):
     """Which spool."""
 
     id: RowId
@@ -75,7 +76,7 @@ class OfSpool(BaseModel):
 Act = Literal["cut", "taken back", "spoiled", "good after all"]
 
 
-class CutBody(BaseModel):
+class CutBody(Sent):
     """What happened to a piece: of which harness of the quantity, off which spool."""
 
     model_config = ConfigDict(extra="forbid")
@@ -85,7 +86,7 @@ class CutBody(BaseModel):
     act: Act = "cut"
 
 
-class PlanReply(BaseModel):
+class PlanReply(Sent):
     """Which piece comes off which spool, what is cut, and what is short."""
 
     model_config = REPLY

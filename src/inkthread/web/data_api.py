@@ -9,7 +9,7 @@ from datetime import UTC, datetime, timedelta
 from pathlib import Path
 
 from flask import Response, send_file
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 from sqlalchemy import Engine
 
 from inkthread.core.document import Problem
@@ -19,10 +19,11 @@ from inkthread.storage.place import old_place
 from inkthread.storage.shelf import REMOVED_DAYS
 from inkthread.web.problems import problem
 from inkthread.web.schemas import ProblemDetails
+from inkthread.web.sent import Sent
 from inkthread.web.views import json_reply, view, workshop
 
 
-class CopyItem(BaseModel):
+class CopyItem(Sent):
     """A copy of the data file."""
 
     name: str
@@ -31,7 +32,7 @@ class CopyItem(BaseModel):
     daily: bool
 
 
-class RemovedItem(BaseModel):
+class RemovedItem(Sent):
     """A harness in the drawer of removed ones."""
 
     id: str
@@ -40,7 +41,7 @@ class RemovedItem(BaseModel):
     kept_until: str
 
 
-class DataReply(BaseModel):
+class DataReply(Sent):
     """Where harnesses are kept, and what copies there are."""
 
     file: str
@@ -52,13 +53,13 @@ class DataReply(BaseModel):
     removed: list[RemovedItem]
 
 
-class CopyPath(BaseModel):
+class CopyPath(Sent):
     """A copy by its name."""
 
     name: str = Field(max_length=60)
 
 
-class InCopyItem(BaseModel):
+class InCopyItem(Sent):
     """A harness as it stands in a copy."""
 
     id: str
@@ -68,14 +69,14 @@ class InCopyItem(BaseModel):
     here: str = Field(description="same, changed, removed or missing")
 
 
-class CopyReply(BaseModel):
+class CopyReply(Sent):
     """What a copy holds."""
 
     name: str
     designs: list[InCopyItem]
 
 
-class PutBack(BaseModel):
+class PutBack(Sent):
     """Harnesses to put back as they stand in a copy."""
 
     model_config = ConfigDict(extra="forbid")

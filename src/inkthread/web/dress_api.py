@@ -5,17 +5,18 @@ from __future__ import annotations
 import math
 
 from flask import Response
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from inkthread.core.dress.mass import mass_of
 from inkthread.core.dress.view import DressSheet
 from inkthread.exchange.squares import square_svg
 from inkthread.web.schemas import REPLY, DesignPath
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view
 
 
-class DressReply(BaseModel):
+class DressReply(Sent):
     """All that goes over the wires of a harness."""
 
     model_config = REPLY
@@ -23,7 +24,7 @@ class DressReply(BaseModel):
     sheet: DressSheet
 
 
-class OfSquare(BaseModel):
+class OfSquare(Sent):
     """What a square code says."""
 
     text: str = Field(min_length=1, max_length=200)

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from flask import Response
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from inkthread.core.build import FittingStep, fitting_steps
 from inkthread.core.document import Problem
@@ -19,11 +19,12 @@ from inkthread.core.prove import (
 )
 from inkthread.web.problems import problem
 from inkthread.web.schemas import REPLY, DesignPath
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view
 
 
-class FittingReply(BaseModel):
+class FittingReply(Sent):
     """Fitting day and first power: the steps of each, and the modes that amperes are given for."""
 
     model_config = REPLY
@@ -43,7 +44,7 @@ def get_fitting(path: DesignPath) -> Response:
     return json_reply(FittingReply, reply)
 
 
-class LaterBody(BaseModel):
+class LaterBody(Sent):
     """What fails and what was read, as typed; in which operating mode, counted from 0, where one is named."""
 
     model_config = ConfigDict(extra="forbid")
@@ -51,7 +52,7 @@ class LaterBody(BaseModel):
     mode: int | None = Field(None, ge=0, le=100)
 
 
-class LaterReply(BaseModel):
+class LaterReply(Sent):
     """What may have failed, the likeliest first, and what to measure next."""
 
     model_config = REPLY

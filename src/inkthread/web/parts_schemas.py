@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from inkthread.core.ends.adjacent import Proposal, Standing
 from inkthread.core.ends.detail import EndDetail
@@ -13,9 +13,10 @@ from inkthread.core.ends.mating import Half
 from inkthread.core.ends.pinout import Rule
 from inkthread.core.ends.rank import Ranking
 from inkthread.web.schemas import REPLY
+from inkthread.web.sent import Sent
 
 
-class NeedQuery(BaseModel):
+class NeedQuery(Sent):
     """What is looked for, as typed."""
 
     need: str = Field("", max_length=300)
@@ -23,7 +24,7 @@ class NeedQuery(BaseModel):
     limit: int = Field(50, ge=1, le=500)
 
 
-class FoundPart(BaseModel):
+class FoundPart(Sent):
     """A part that answers a need."""
 
     model_config = REPLY
@@ -42,7 +43,7 @@ class FoundPart(BaseModel):
     own: bool
 
 
-class RejectedPart(BaseModel):
+class RejectedPart(Sent):
     """A part that does not, and why."""
 
     model_config = REPLY
@@ -51,7 +52,7 @@ class RejectedPart(BaseModel):
     reason: str
 
 
-class FoundReply(BaseModel):
+class FoundReply(Sent):
     """What was understood, what answers it, what does not."""
 
     model_config = REPLY
@@ -62,13 +63,13 @@ class FoundReply(BaseModel):
     rejected_count: int
 
 
-class PartFileBody(BaseModel):
+class PartFileBody(Sent):
     """A file of parts, JSON or CSV."""
 
     text: str = Field(min_length=1, max_length=4_000_000)
 
 
-class CopyBody(BaseModel):
+class CopyBody(Sent):
     """A family to copy, and the code of the copy."""
 
     code: str = Field(max_length=30)
@@ -76,20 +77,20 @@ class CopyBody(BaseModel):
     name: str = Field("", max_length=120)
 
 
-class OfPart(BaseModel):
+class OfPart(Sent):
     """Which part of one's own."""
 
     kind: Literal["connectors", "tools", "splices", "wires"]
     code: str = Field(max_length=30)
 
 
-class OwnFamilyPath(BaseModel):
+class OwnFamilyPath(Sent):
     """A connector family of the shop's own."""
 
     code: str
 
 
-class OwnContact(BaseModel):
+class OwnContact(Sent):
     """A contact of a family of the shop's own, as it can be changed."""
 
     code: str
@@ -108,7 +109,7 @@ class OwnContact(BaseModel):
     nest: str
 
 
-class OwnSeal(BaseModel):
+class OwnSeal(Sent):
     """A seal of a family of the shop's own."""
 
     code: str
@@ -118,7 +119,7 @@ class OwnSeal(BaseModel):
     price: float
 
 
-class OwnFamilyReply(BaseModel):
+class OwnFamilyReply(Sent):
     """A connector family of the shop's own, for changing it."""
 
     code: str
@@ -130,7 +131,7 @@ class OwnFamilyReply(BaseModel):
     seals: list[OwnSeal]
 
 
-class OwnReply(BaseModel):
+class OwnReply(Sent):
     """Parts of the shop's own, and the columns of the table that is read."""
 
     model_config = REPLY
@@ -141,13 +142,13 @@ class OwnReply(BaseModel):
     columns: list[str]
 
 
-class OfTool(BaseModel):
+class OfTool(Sent):
     """Which tool."""
 
     code: str = Field(max_length=30)
 
 
-class ToolBody(BaseModel):
+class ToolBody(Sent):
     """How a tool that is owned is."""
 
     certified: bool = False
@@ -157,7 +158,7 @@ class ToolBody(BaseModel):
     note: str = Field("", max_length=1000)
 
 
-class ToolItem(BaseModel):
+class ToolItem(Sent):
     """A tool, whether it is owned and how it is."""
 
     model_config = REPLY
@@ -175,7 +176,7 @@ class ToolItem(BaseModel):
     note: str
 
 
-class NestBody(BaseModel):
+class NestBody(Sent):
     """A nest proven here."""
 
     contact: str = Field(max_length=30)
@@ -192,7 +193,7 @@ class NestItem(NestBody):
     model_config = REPLY
 
 
-class ToolsReply(BaseModel):
+class ToolsReply(Sent):
     """Tools and proven nests."""
 
     model_config = REPLY
@@ -200,20 +201,20 @@ class ToolsReply(BaseModel):
     proven: list[NestItem]
 
 
-class OfConnector(BaseModel):
+class OfConnector(Sent):
     """Which connector."""
 
     id: str = Field(max_length=40)
 
 
-class OfPin(BaseModel):
+class OfPin(Sent):
     """Which device pin, and which of the wires that end there; the first where none is named."""
 
     ref: str = Field(max_length=90)
     wire: str = Field(default="", max_length=200)
 
 
-class ChoicesReply(BaseModel):
+class ChoicesReply(Sent):
     """Families ranked for a connector."""
 
     model_config = REPLY
@@ -222,7 +223,7 @@ class ChoicesReply(BaseModel):
     grouped: Grouped | None
 
 
-class StandingReply(BaseModel):
+class StandingReply(Sent):
     """How a pinout stands, and an order that stands better."""
 
     model_config = REPLY
@@ -231,7 +232,7 @@ class StandingReply(BaseModel):
     proposal: Proposal | None
 
 
-class EndReply(BaseModel):
+class EndReply(Sent):
     """One end in full."""
 
     model_config = REPLY
@@ -239,7 +240,7 @@ class EndReply(BaseModel):
     end: EndDetail
 
 
-class WeakestItem(BaseModel):
+class WeakestItem(Sent):
     """The weakest link of a circuit."""
 
     model_config = REPLY
@@ -251,7 +252,7 @@ class WeakestItem(BaseModel):
     kind: str
 
 
-class WeakestReply(BaseModel):
+class WeakestReply(Sent):
     """Weakest links, the least spare first."""
 
     model_config = REPLY
@@ -259,7 +260,7 @@ class WeakestReply(BaseModel):
     links: list[WeakestItem]
 
 
-class PinoutBody(BaseModel):
+class PinoutBody(Sent):
     """What is done with the ways of a connector."""
 
     connector: str = Field(max_length=40)
@@ -269,14 +270,14 @@ class PinoutBody(BaseModel):
     b: str = Field("", max_length=40)
 
 
-class OnDevice(BaseModel):
+class OnDevice(Sent):
     """Which connector, and in which family what it meets is wanted; as its own says where none is named."""
 
     id: str = Field(max_length=40)
     family: str = Field("", max_length=30)
 
 
-class HalfReply(BaseModel):
+class HalfReply(Sent):
     """What the device has that a connector meets, as far as can be told."""
 
     model_config = REPLY
@@ -284,7 +285,7 @@ class HalfReply(BaseModel):
     half: Half
 
 
-class MateBody(BaseModel):
+class MateBody(Sent):
     """What is fitted on the device that a connector meets."""
 
     connector: str = Field(max_length=40)

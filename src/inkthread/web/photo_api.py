@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from flask import Response, request
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from inkthread.core.build import help_at
 from inkthread.core.document import Problem
@@ -11,12 +11,13 @@ from inkthread.exchange.photos import NotAPhoto, clean_photo
 from inkthread.web.made import plan_of
 from inkthread.web.problems import problem
 from inkthread.web.schemas import DesignPath, ProblemDetails
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import now
 from inkthread.web.views import view, workshop
 from inkthread.web.work_api import WorkState, state_of, unknown_steps
 
 
-class OfPhoto(BaseModel):
+class OfPhoto(Sent):
     """At which step of which harness it was taken, and by whom."""
 
     number: int = Field(1, ge=1, le=10_000)

@@ -7,7 +7,7 @@ import random
 from collections.abc import Callable
 
 from flask import Response
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from inkthread.core.document import Problem
 from inkthread.core.prove import Question, drill_of, exercise_of, probe
@@ -15,13 +15,14 @@ from inkthread.core.prove.words import format_ohm
 from inkthread.web.problems import problem
 from inkthread.web.prove_api import plan_of_tests
 from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view
 
 _SEEDS = 2**31
 
 
-class BySeed(BaseModel):
+class BySeed(Sent):
     """Which exercise: the same number gives the same again."""
 
     seed: int = Field(1, ge=0, lt=_SEEDS)
@@ -41,14 +42,14 @@ class AnswerQuery(BySeed):
     probes: int = Field(0, ge=0, le=10_000)
 
 
-class DrillReply(BaseModel):
+class DrillReply(Sent):
     """Questions on the faces of the harness's connectors."""
 
     model_config = REPLY
     questions: list[Question]
 
 
-class ExerciseReply(BaseModel):
+class ExerciseReply(Sent):
     """What is told of a harness with a fault in it, where one may measure, what it may be."""
 
     model_config = REPLY
@@ -57,14 +58,14 @@ class ExerciseReply(BaseModel):
     suspects: list[str]
 
 
-class ShownReply(BaseModel):
+class ShownReply(Sent):
     """What the meter shows."""
 
     model_config = REPLY
     shows: str
 
 
-class AnswerReply(BaseModel):
+class AnswerReply(Sent):
     """Whether it was that, what it was, the probes used and the fewest that suffice."""
 
     model_config = REPLY

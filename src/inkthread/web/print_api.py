@@ -3,14 +3,15 @@
 from __future__ import annotations
 
 from flask import Response
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from inkthread.web.schemas import REPLY, DesignPath, RowId
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view, workshop
 
 
-class PrintJobItem(BaseModel):
+class PrintJobItem(Sent):
     """Labels of one sleeve that wait, were printed, or could not be."""
 
     model_config = REPLY
@@ -21,7 +22,7 @@ class PrintJobItem(BaseModel):
     says: str
 
 
-class PrintReply(BaseModel):
+class PrintReply(Sent):
     """The printer as it says it is, and the jobs of a harness."""
 
     model_config = REPLY
@@ -33,20 +34,20 @@ class PrintReply(BaseModel):
     jobs: list[PrintJobItem]
 
 
-class PrintBody(BaseModel):
+class PrintBody(Sent):
     """Which sleeve's labels are printed; all where none is named."""
 
     model_config = ConfigDict(extra="forbid")
     sleeve: str | None = Field(None, max_length=30)
 
 
-class OfJob(BaseModel):
+class OfJob(Sent):
     """Which job."""
 
     job: RowId
 
 
-class CassetteBody(BaseModel):
+class CassetteBody(Sent):
     """What was put into the printer, or that it was cleared."""
 
     model_config = ConfigDict(extra="forbid")

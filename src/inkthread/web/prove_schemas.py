@@ -5,21 +5,22 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from inkthread.core.findings import Finding
 from inkthread.core.prove import FaultSet, PlanRow, ProvedBy, VoltRow
 from inkthread.web.schemas import REPLY, DesignPath
+from inkthread.web.sent import Sent
 
 
-class OfPlan(BaseModel):
+class OfPlan(Sent):
     """By what it is tested, and how warm the conductors are."""
 
     by: ProvedBy = "hand"
     bench_c: float = Field(20.0, ge=-40, le=120)
 
 
-class ProofReply(BaseModel):
+class ProofReply(Sent):
     """Every test of a harness."""
 
     model_config = REPLY
@@ -29,7 +30,7 @@ class ProofReply(BaseModel):
     source: str
 
 
-class VoltsReply(BaseModel):
+class VoltsReply(Sent):
     """What a meter shows against the battery's minus, place by place."""
 
     model_config = REPLY
@@ -38,7 +39,7 @@ class VoltsReply(BaseModel):
     rows: list[VoltRow]
 
 
-class PieceItem(BaseModel):
+class PieceItem(Sent):
     """A harness that was made."""
 
     model_config = REPLY
@@ -50,7 +51,7 @@ class PieceItem(BaseModel):
     sha256: str
 
 
-class PiecesReply(BaseModel):
+class PiecesReply(Sent):
     """The pieces of a design."""
 
     model_config = REPLY
@@ -59,7 +60,7 @@ class PiecesReply(BaseModel):
     quantity: int
 
 
-class ReadingItem(BaseModel):
+class ReadingItem(Sent):
     """A reading: without ohms where it was open."""
 
     model_config = REPLY
@@ -74,7 +75,7 @@ class ReadingItem(BaseModel):
     who: str
 
 
-class LookItem(BaseModel):
+class LookItem(Sent):
     """Whether a connector looks right."""
 
     model_config = REPLY
@@ -83,7 +84,7 @@ class LookItem(BaseModel):
     who: str
 
 
-class CheckItem(BaseModel):
+class CheckItem(Sent):
     """A test that is no reading in ohm, and what came of it."""
 
     model_config = REPLY
@@ -93,7 +94,7 @@ class CheckItem(BaseModel):
     who: str
 
 
-class BatchItem(BaseModel):
+class BatchItem(Sent):
     """Which batch of a part went in."""
 
     model_config = REPLY
@@ -102,7 +103,7 @@ class BatchItem(BaseModel):
     who: str
 
 
-class PhotoItem(BaseModel):
+class PhotoItem(Sent):
     """A photograph that was taken as the piece was made."""
 
     model_config = REPLY
@@ -111,7 +112,7 @@ class PhotoItem(BaseModel):
     note: str
 
 
-class RefusedItem(BaseModel):
+class RefusedItem(Sent):
     """A line that was not taken, and why."""
 
     model_config = REPLY
@@ -120,7 +121,7 @@ class RefusedItem(BaseModel):
     why: str
 
 
-class PieceState(BaseModel):
+class PieceState(Sent):
     """One piece: its readings, what they come to, what stands in the way of signing."""
 
     model_config = REPLY
@@ -151,7 +152,7 @@ class PiecePath(DesignPath):
     serial: str
 
 
-class BeginBody(BaseModel):
+class BeginBody(Sent):
     """A serial number for one harness of the quantity."""
 
     model_config = ConfigDict(extra="forbid")
@@ -159,7 +160,7 @@ class BeginBody(BaseModel):
     number: int = Field(1, ge=1, le=10_000)
 
 
-class MeasureBody(BaseModel):
+class MeasureBody(Sent):
     """How warm the conductors are, and what the leads read by themselves: as typed."""
 
     model_config = ConfigDict(extra="forbid")
@@ -167,7 +168,7 @@ class MeasureBody(BaseModel):
     leads: str = Field("0", max_length=20)
 
 
-class TypedReading(BaseModel):
+class TypedReading(Sent):
     """A reading as it was typed, of a row, or between places."""
 
     model_config = ConfigDict(extra="forbid")
@@ -178,7 +179,7 @@ class TypedReading(BaseModel):
     text: str = Field(max_length=40)
 
 
-class ReadingsBody(BaseModel):
+class ReadingsBody(Sent):
     """Readings by hand; one of no text is taken out again."""
 
     model_config = ConfigDict(extra="forbid")
@@ -186,7 +187,7 @@ class ReadingsBody(BaseModel):
     readings: list[TypedReading] = Field(min_length=1, max_length=500)
 
 
-class TableBody(BaseModel):
+class TableBody(Sent):
     """Readings of a file."""
 
     model_config = ConfigDict(extra="forbid")
@@ -194,7 +195,7 @@ class TableBody(BaseModel):
     text: str = Field(max_length=4_000_000)
 
 
-class TesterBody(BaseModel):
+class TesterBody(Sent):
     """The tester reads for a while; again for the rows that are left."""
 
     model_config = ConfigDict(extra="forbid")
@@ -202,7 +203,7 @@ class TesterBody(BaseModel):
     anew: bool = False
 
 
-class LookBody(BaseModel):
+class LookBody(Sent):
     """How a connector looks; nothing where nobody looked after all."""
 
     model_config = ConfigDict(extra="forbid")
@@ -211,7 +212,7 @@ class LookBody(BaseModel):
     who: str = Field("", max_length=60)
 
 
-class CheckBody(BaseModel):
+class CheckBody(Sent):
     """What came of a test of the plan that is no reading in ohm: a figure as typed, or whether it is well.
 
     Neither takes it out again.
@@ -224,7 +225,7 @@ class CheckBody(BaseModel):
     who: str = Field("", max_length=60)
 
 
-class BatchBody(BaseModel):
+class BatchBody(Sent):
     """Which batch of a part went in; an empty one takes it out again."""
 
     model_config = ConfigDict(extra="forbid")
@@ -233,7 +234,7 @@ class BatchBody(BaseModel):
     who: str = Field("", max_length=60)
 
 
-class SignBody(BaseModel):
+class SignBody(Sent):
     """Who signs for it, by name."""
 
     model_config = ConfigDict(extra="forbid")

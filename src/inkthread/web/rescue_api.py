@@ -3,23 +3,24 @@
 from __future__ import annotations
 
 from flask import Response
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from inkthread.core.build import Help, help_at
 from inkthread.web.made import plan_of
 from inkthread.web.schemas import REPLY, DesignPath
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view, workshop
 from inkthread.web.work_api import unknown_steps
 
 
-class OfStep(BaseModel):
+class OfStep(Sent):
     """Which step."""
 
     step: str = Field(max_length=300)
 
 
-class ShopPhoto(BaseModel):
+class ShopPhoto(Sent):
     """A photograph of the same part, from this or another harness."""
 
     model_config = REPLY
@@ -28,7 +29,7 @@ class ShopPhoto(BaseModel):
     note: str
 
 
-class HelpReply(BaseModel):
+class HelpReply(Sent):
     """What helps at a step."""
 
     model_config = REPLY

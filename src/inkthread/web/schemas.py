@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, RootModel
+from pydantic import ConfigDict, Field, RootModel
 
 from inkthread.core.acts import ActName
 from inkthread.core.alternatives import Alternative
@@ -19,11 +19,12 @@ from inkthread.core.headroom import Headroom
 from inkthread.core.look import Choice, Guess, LookProblem
 from inkthread.core.reckoning import Reckoning
 from inkthread.core.text import LineMade, LineProblem
+from inkthread.web.sent import Sent
 
 REPLY = ConfigDict(json_schema_serialization_defaults_required=True, defer_build=True)
 
 
-class ProblemItem(BaseModel):
+class ProblemItem(Sent):
     """One field at fault."""
 
     model_config = REPLY
@@ -32,7 +33,7 @@ class ProblemItem(BaseModel):
     remedy: str
 
 
-class ProblemDetails(BaseModel):
+class ProblemDetails(Sent):
     """RFC 9457 problem details."""
 
     model_config = REPLY
@@ -43,21 +44,21 @@ class ProblemDetails(BaseModel):
     errors: list[ProblemItem]
 
 
-class UnderwayReply(BaseModel):
+class UnderwayReply(Sent):
     """A study that is being worked out. Ask again until it is there; left alone it is given up."""
 
     version: int
     share: float = Field(ge=0, le=1, description="how far it is")
 
 
-class VersionReply(BaseModel):
+class VersionReply(Sent):
     """Which version of a harness is the newest."""
 
     version: int
     etag: str
 
 
-class DesignReply(BaseModel):
+class DesignReply(Sent):
     """A harness at one version: the document and its evaluation."""
 
     model_config = REPLY
@@ -70,7 +71,7 @@ class DesignReply(BaseModel):
     redo_label: str | None
 
 
-class Change(BaseModel):
+class Change(Sent):
     """One operation on the reply that the screen holds: exactly one of ``put``, ``take``, ``arrange``."""
 
     model_config = REPLY
@@ -84,7 +85,7 @@ class Change(BaseModel):
     """The list there: stretches of the one before (first place, length), and ``{"new": value}``."""
 
 
-class DesignChanges(BaseModel):
+class DesignChanges(Sent):
     """A harness after an edit, for a screen that holds an earlier reply: what is another since."""
 
     model_config = REPLY
@@ -98,8 +99,11 @@ class DesignChanges(BaseModel):
     changes: list[Change]
 
 
-class EditReply(RootModel[DesignReply | DesignChanges]):
+class EditReply(RootModel[Any]):
     """A harness after an edit: whole, or by what changed where X-Holds names a reply that is still known."""
+
+    model_config = REPLY
+    root: DesignReply | DesignChanges
 
 
 class ConflictDetails(ProblemDetails):
@@ -108,7 +112,7 @@ class ConflictDetails(ProblemDetails):
     current: DesignReply
 
 
-class ShelfItem(BaseModel):
+class ShelfItem(Sent):
     """A harness on the shelf."""
 
     model_config = REPLY
@@ -123,14 +127,14 @@ class ShelfItem(BaseModel):
     """Why it cannot be read, with what to do; empty where it can."""
 
 
-class ShelfReply(BaseModel):
+class ShelfReply(Sent):
     """The shelf."""
 
     model_config = REPLY
     designs: list[ShelfItem]
 
 
-class NewDesign(BaseModel):
+class NewDesign(Sent):
     """A new empty harness, or one imported from a design document."""
 
     model_config = ConfigDict(extra="forbid")
@@ -141,7 +145,7 @@ class NewDesign(BaseModel):
     document: dict[str, Any] | None = None
 
 
-class OperationBody(BaseModel):
+class OperationBody(Sent):
     """One operation of RFC 6902. Text at a numeric field is read as a quantity with its unit."""
 
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
@@ -155,7 +159,7 @@ class PatchBody(RootModel[list[OperationBody]]):
     """A JSON Patch."""
 
 
-class ActBody(BaseModel):
+class ActBody(Sent):
     """A typed line or one-step act."""
 
     model_config = ConfigDict(extra="forbid")
@@ -164,7 +168,7 @@ class ActBody(BaseModel):
     about: str = Field(default="", max_length=120)
 
 
-class LookReply(BaseModel):
+class LookReply(Sent):
     """What a typed line would make, why it cannot go in, what was guessed, and what could follow."""
 
     model_config = REPLY
@@ -174,21 +178,21 @@ class LookReply(BaseModel):
     following: list[Choice]
 
 
-class TextBody(BaseModel):
+class TextBody(Sent):
     """A harness as typed lines under headings."""
 
     model_config = ConfigDict(extra="forbid")
     text: str = Field(max_length=2_000_000)
 
 
-class TextReply(BaseModel):
+class TextReply(Sent):
     """A harness as typed lines under headings."""
 
     model_config = REPLY
     text: str
 
 
-class TextLookReply(BaseModel):
+class TextLookReply(Sent):
     """What lines would make, and which are refused."""
 
     model_config = REPLY
@@ -196,7 +200,7 @@ class TextLookReply(BaseModel):
     problems: list[LineProblem]
 
 
-class PatternBody(BaseModel):
+class PatternBody(Sent):
     """A pattern of the shop's own: typed lines, and what they are for."""
 
     model_config = ConfigDict(extra="forbid")
@@ -205,7 +209,7 @@ class PatternBody(BaseModel):
     lines: list[str] = Field(max_length=60)
 
 
-class PatternItem(BaseModel):
+class PatternItem(Sent):
     """Circuits to begin from."""
 
     model_config = REPLY
@@ -216,20 +220,20 @@ class PatternItem(BaseModel):
     own: bool
 
 
-class PatternsReply(BaseModel):
+class PatternsReply(Sent):
     """Circuits to begin from, the shop's own first."""
 
     model_config = REPLY
     patterns: list[PatternItem]
 
 
-class PatternPath(BaseModel):
+class PatternPath(Sent):
     """A pattern in the address."""
 
     pattern_id: str = Field(max_length=40)
 
 
-class PasteBody(BaseModel):
+class PasteBody(Sent):
     """A list out of a spreadsheet, and what its columns mean where that is not to be guessed."""
 
     model_config = ConfigDict(extra="forbid")
@@ -238,7 +242,7 @@ class PasteBody(BaseModel):
     headed: bool | None = None
 
 
-class PasteReply(BaseModel):
+class PasteReply(Sent):
     """What putting the list in would do, line by line."""
 
     model_config = REPLY
@@ -254,7 +258,7 @@ RowId = Annotated[int, Field(ge=1, le=2**53)]
 """Number of a row of the data file."""
 
 
-class DesignPath(BaseModel):
+class DesignPath(Sent):
     """Which harness."""
 
     design_id: str = Field(max_length=32)
@@ -268,14 +272,14 @@ class CsvPath(DesignPath):
     ]
 
 
-class ReckoningQuery(BaseModel):
+class ReckoningQuery(Sent):
     """Which figure to reckon."""
 
     kind: Literal["gauge", "drop", "ampacity", "cut", "fuse", "contact", "bill", "mass", "branch"]
     id: str = Field(max_length=200)
 
 
-class ReckoningReply(BaseModel):
+class ReckoningReply(Sent):
     """Why a figure is what it is."""
 
     model_config = REPLY
@@ -283,13 +287,13 @@ class ReckoningReply(BaseModel):
     reckoning: Reckoning
 
 
-class OfCircuit(BaseModel):
+class OfCircuit(Sent):
     """Which circuit."""
 
     id: str = Field(max_length=40)
 
 
-class LoadsReply(BaseModel):
+class LoadsReply(Sent):
     """What is asked of every source, by mode."""
 
     model_config = REPLY
@@ -299,7 +303,7 @@ class LoadsReply(BaseModel):
     groups: list[SourceGroup]
 
 
-class SchematicReply(BaseModel):
+class SchematicReply(Sent):
     """The schematic of one version."""
 
     model_config = REPLY
@@ -307,7 +311,7 @@ class SchematicReply(BaseModel):
     schematic: Schematic
 
 
-class ThreadingReply(BaseModel):
+class ThreadingReply(Sent):
     """Ways of joining one circuit, side by side."""
 
     model_config = REPLY
@@ -315,13 +319,13 @@ class ThreadingReply(BaseModel):
     ways: list[ThreadingCost]
 
 
-class OfDevice(BaseModel):
+class OfDevice(Sent):
     """Which device."""
 
     id: str = Field(max_length=40)
 
 
-class AlternativesReply(BaseModel):
+class AlternativesReply(Sent):
     """What a relay or a fuse may be made as, side by side."""
 
     model_config = REPLY
@@ -329,13 +333,13 @@ class AlternativesReply(BaseModel):
     ways: list[Alternative]
 
 
-class OfBranch(BaseModel):
+class OfBranch(Sent):
     """Which branch."""
 
     id: str = Field(max_length=40)
 
 
-class CrossSectionReply(BaseModel):
+class CrossSectionReply(Sent):
     """A branch cut across, as packed; empty where its wires are too many to lay out."""
 
     model_config = REPLY
@@ -343,7 +347,7 @@ class CrossSectionReply(BaseModel):
     circles: list[Circle]
 
 
-class FamiliesReply(BaseModel):
+class FamiliesReply(Sent):
     """The harness in other wire families, side by side."""
 
     model_config = REPLY
@@ -351,7 +355,7 @@ class FamiliesReply(BaseModel):
     families: list[FamilyCost]
 
 
-class FutureReply(BaseModel):
+class FutureReply(Sent):
     """What the conductors for a future need come to."""
 
     model_config = REPLY
@@ -359,7 +363,7 @@ class FutureReply(BaseModel):
     future: FutureCost
 
 
-class HeadroomReply(BaseModel):
+class HeadroomReply(Sent):
     """How many amperes more until something must change."""
 
     model_config = REPLY

@@ -6,16 +6,17 @@ from dataclasses import asdict
 from typing import Any
 
 from flask import Response
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from inkthread.core.conventions import read_conventions
 from inkthread.core.parts import StockEntry, known_parts, stock_lines
 from inkthread.core.table import table_text
 from inkthread.web.schemas import REPLY
+from inkthread.web.sent import Sent
 from inkthread.web.views import json_reply, view, workshop
 
 
-class StockItem(BaseModel):
+class StockItem(Sent):
     """A part at hand."""
 
     model_config = REPLY
@@ -31,7 +32,7 @@ class StockItem(BaseModel):
     """Whether the catalogue has such a part."""
 
 
-class StockReply(BaseModel):
+class StockReply(Sent):
     """What is at hand, and the codes that there are."""
 
     model_config = REPLY
@@ -39,13 +40,13 @@ class StockReply(BaseModel):
     codes: list[str]
 
 
-class StockBody(BaseModel):
+class StockBody(Sent):
     """Lines like ``SR16-P2 10 keep 4``."""
 
     text: str = Field(max_length=60_000)
 
 
-class OfStock(BaseModel):
+class OfStock(Sent):
     """Which entry."""
 
     id: str = Field(max_length=40)
@@ -114,13 +115,13 @@ def post_stock_back(query: OfStock) -> Response:
     return _stock()
 
 
-class ConventionsBody(BaseModel):
+class ConventionsBody(Sent):
     """Lines like ``colours "fuel pump": OG/BK`` and ``ends three-wire sensor: SS15``."""
 
     text: str = Field(max_length=20_000)
 
 
-class ConventionsReply(BaseModel):
+class ConventionsReply(Sent):
     """What the shop always does, as typed lines."""
 
     model_config = REPLY

@@ -12,11 +12,12 @@ from urllib.error import HTTPError, URLError
 from urllib.parse import quote
 from urllib.request import Request, urlopen
 
-from pydantic import BaseModel, ConfigDict, Field, TypeAdapter, ValidationError
+from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
 
 from inkthread.core.parts.offers import PartOffer, Supplier
 from inkthread.storage.buying import Buying, OrderState
 from inkthread.storage.models import utc_now
+from inkthread.web.sent import Sent
 
 DEFAULT_PORT = 9138
 PATIENCE_S = 5.0
@@ -33,14 +34,14 @@ class SupplierLate(SupplierTrouble):
     """It did not answer in time: what became of an order is not known."""
 
 
-class _Who(BaseModel):
+class _Who(Sent):
     model_config = ConfigDict(extra="ignore")
     name: str = Field(min_length=1, max_length=40)
     minimum: Money = 0.0
     shipping: Money = 0.0
 
 
-class _Quote(BaseModel):
+class _Quote(Sent):
     model_config = ConfigDict(extra="ignore")
     supplier: str = Field(min_length=1, max_length=40)
     code: str = Field(min_length=1, max_length=60)
@@ -51,16 +52,16 @@ class _Quote(BaseModel):
     instead: str = Field("", max_length=60)
 
 
-class _Quotes(BaseModel):
+class _Quotes(Sent):
     quotes: list[_Quote] = Field(max_length=20_000)
 
 
-class _Changed(BaseModel):
+class _Changed(Sent):
     code: str = Field(max_length=60)
     price_each: Money
 
 
-class _Taken(BaseModel):
+class _Taken(Sent):
     taken: bool
     changed: list[_Changed] = Field(default_factory=list, max_length=2000)
 

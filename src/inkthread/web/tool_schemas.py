@@ -4,13 +4,14 @@ from __future__ import annotations
 
 from typing import Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from inkthread.core.prove import Hand
 from inkthread.web.schemas import REPLY, RowId
+from inkthread.web.sent import Sent
 
 
-class GaugeItem(BaseModel):
+class GaugeItem(Sent):
     """A tool was gauged."""
 
     model_config = REPLY
@@ -21,7 +22,7 @@ class GaugeItem(BaseModel):
     who: str
 
 
-class PullItem(BaseModel):
+class PullItem(Sent):
     """A sample was pulled."""
 
     model_config = REPLY
@@ -37,7 +38,7 @@ class PullItem(BaseModel):
     note: str
 
 
-class PieceMade(BaseModel):
+class PieceMade(Sent):
     """A harness that was made: of which design, which of its quantity, its serial number where it has one."""
 
     model_config = REPLY
@@ -49,7 +50,7 @@ class PieceMade(BaseModel):
     """What of it is meant."""
 
 
-class LoggedTool(BaseModel):
+class LoggedTool(Sent):
     """A tool that this harness needs: how it stands, when it was gauged, what was made since."""
 
     model_config = REPLY
@@ -66,7 +67,7 @@ class LoggedTool(BaseModel):
     """Pieces that were crimped with it since its last good gauge; all, where it has none."""
 
 
-class SetupItem(BaseModel):
+class SetupItem(Sent):
     """A contact on a wire with a tool, of this harness, and the force that a sample must hold."""
 
     model_config = REPLY
@@ -76,7 +77,7 @@ class SetupItem(BaseModel):
     least_n: float
 
 
-class ToolLogReply(BaseModel):
+class ToolLogReply(Sent):
     """The tools of a harness, its crimp set-ups, pulled samples, and what they say of whose hands."""
 
     model_config = REPLY
@@ -89,7 +90,7 @@ class ToolLogReply(BaseModel):
     """The share that the house rule asks for before one crimps what is relied on; 0 where it asks nothing."""
 
 
-class GaugeBody(BaseModel):
+class GaugeBody(Sent):
     """A tool was gauged on a day."""
 
     model_config = ConfigDict(extra="forbid")
@@ -100,7 +101,7 @@ class GaugeBody(BaseModel):
     who: str = Field("", max_length=60)
 
 
-class PullBody(BaseModel):
+class PullBody(Sent):
     """Samples of one set-up were pulled: forces as typed, commas or blanks between."""
 
     model_config = ConfigDict(extra="forbid")
@@ -112,19 +113,19 @@ class PullBody(BaseModel):
     who: str = Field("", max_length=60)
 
 
-class OfEntry(BaseModel):
+class OfEntry(Sent):
     """Which entry of a log."""
 
     id: RowId
 
 
-class RecallQuery(BaseModel):
+class RecallQuery(Sent):
     """A batch, a tool, a setting, a person or a part."""
 
     what: str = Field(min_length=1, max_length=80)
 
 
-class RecallReply(BaseModel):
+class RecallReply(Sent):
     """The pieces that have it."""
 
     model_config = REPLY

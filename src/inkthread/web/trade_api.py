@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from flask import Response
-from pydantic import BaseModel, Field
+from pydantic import Field
 
 from inkthread.core.build import TimeLine, standard_times, steps_of
 from inkthread.core.differences import Differences, differences
@@ -13,11 +13,12 @@ from inkthread.core.trade import Whole, WholeName, wholes_offered
 from inkthread.storage.history import NotKept, Version, document_at, versions
 from inkthread.web.problems import problem
 from inkthread.web.schemas import REPLY, DesignPath
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import UNDERWAY, now, study
 from inkthread.web.views import json_reply, view, workshop
 
 
-class WholesReply(BaseModel):
+class WholesReply(Sent):
     """Ways of making the harness that can be put beside it, and the time that it takes as it is."""
 
     model_config = REPLY
@@ -27,13 +28,13 @@ class WholesReply(BaseModel):
     source: str
 
 
-class OfWholes(BaseModel):
+class OfWholes(Sent):
     """Which of them, with ``|`` between: three at most."""
 
     ids: str = Field(max_length=300)
 
 
-class TradeReply(BaseModel):
+class TradeReply(Sent):
     """Wholes side by side, the harness as it is first."""
 
     model_config = REPLY
@@ -41,7 +42,7 @@ class TradeReply(BaseModel):
     wholes: list[Whole]
 
 
-class VersionsReply(BaseModel):
+class VersionsReply(Sent):
     """Versions of a harness that are kept, the newest first."""
 
     model_config = REPLY
@@ -49,14 +50,14 @@ class VersionsReply(BaseModel):
     versions: list[Version]
 
 
-class OfOther(BaseModel):
+class OfOther(Sent):
     """What it is held against: another harness, or with a version an earlier one of either."""
 
     other: str = Field(max_length=32)
     at: int | None = Field(None, ge=1, le=2**53)
 
 
-class DifferencesReply(BaseModel):
+class DifferencesReply(Sent):
     """What is otherwise between the two."""
 
     model_config = REPLY

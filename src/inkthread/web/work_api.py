@@ -6,7 +6,7 @@ from datetime import UTC, datetime
 from typing import Literal
 
 from flask import Response
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import ConfigDict, Field
 
 from inkthread.core.build import (
     Broken,
@@ -40,6 +40,7 @@ from inkthread.web.made import plan_of, shares_shown
 from inkthread.web.problems import problem
 from inkthread.web.proved import prove_setting
 from inkthread.web.schemas import REPLY, DesignPath, ProblemDetails
+from inkthread.web.sent import Sent
 from inkthread.web.studies_api import now
 from inkthread.web.views import json_reply, view, workshop
 
@@ -48,7 +49,7 @@ _SESSIONS_SHOWN = 20
 _CUT, _CUT_CABLE = "cut-wire ", "cut-cable "
 
 
-class SessionItem(BaseModel):
+class SessionItem(Sent):
     """Work at one bench without a long break."""
 
     model_config = REPLY
@@ -58,7 +59,7 @@ class SessionItem(BaseModel):
     steps: int
 
 
-class WorkReply(BaseModel):
+class WorkReply(Sent):
     """The work on a harness, in order."""
 
     model_config = REPLY
@@ -80,7 +81,7 @@ class WorkReply(BaseModel):
     sessions: list[SessionItem]
 
 
-class DoneItem(BaseModel):
+class DoneItem(Sent):
     """A step that is done."""
 
     model_config = REPLY
@@ -89,7 +90,7 @@ class DoneItem(BaseModel):
     bench: str
 
 
-class TakenItem(BaseModel):
+class TakenItem(Sent):
     """A card that lies on a bench."""
 
     model_config = REPLY
@@ -98,7 +99,7 @@ class TakenItem(BaseModel):
     bench: str
 
 
-class HappeningItem(BaseModel):
+class HappeningItem(Sent):
     """What happened at a step."""
 
     model_config = REPLY
@@ -112,7 +113,7 @@ class HappeningItem(BaseModel):
     photo: bool
 
 
-class WorkState(BaseModel):
+class WorkState(Sent):
     """How far the work on one harness of the quantity is."""
 
     model_config = REPLY
@@ -129,7 +130,7 @@ class WorkState(BaseModel):
     """What came of what was just done; empty where there is nothing to say."""
 
 
-class OfHarness(BaseModel):
+class OfHarness(Sent):
     """Which harness of the quantity, and which bench asks."""
 
     number: int = Field(1, ge=1, le=10_000)
@@ -140,7 +141,7 @@ Differs = Literal["", "colour", "way", "length", "part", "lay"]
 """What of a piece is otherwise than its design says."""
 
 
-class _AtBench(BaseModel):
+class _AtBench(Sent):
     model_config = ConfigDict(extra="forbid")
     number: int = Field(1, ge=1, le=10_000)
     bench: str = Field(min_length=1, max_length=40)
@@ -172,7 +173,7 @@ class HappenedBody(_AtBench):
     """And what it is now, as typed."""
 
 
-class OfHappening(BaseModel):
+class OfHappening(Sent):
     """Which note, of which harness."""
 
     number: int = Field(1, ge=1, le=10_000)
