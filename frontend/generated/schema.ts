@@ -46,7 +46,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** A harness and its evaluation. Send If-None-Match to be told that nothing changed. */
+        /**
+         * A harness and its evaluation. Send If-None-Match to be told that nothing changed.
+         * @description <br/>Send X-Holds to be sent what is another since.
+         */
         get: operations["api_get_design_designs__design_id__get"];
         put?: never;
         post?: never;
@@ -5004,16 +5007,6 @@ export interface components {
             } | null;
         };
         /**
-         * VersionReply
-         * @description Which version of a harness is the newest.
-         */
-        VersionReply: {
-            /** Version */
-            version: number;
-            /** Etag */
-            etag: string;
-        };
-        /**
          * EditReply
          * @description A harness after an edit: whole, or by what changed where X-Holds names a reply that is still known.
          */
@@ -5060,6 +5053,16 @@ export interface components {
             redo_label: string | null;
             /** Changes */
             changes: components["schemas"]["Change"][];
+        };
+        /**
+         * VersionReply
+         * @description Which version of a harness is the newest.
+         */
+        VersionReply: {
+            /** Version */
+            version: number;
+            /** Etag */
+            etag: string;
         };
         /**
          * ConflictDetails
@@ -9890,7 +9893,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DesignReply"];
+                    "application/json": components["schemas"]["EditReply"];
                 };
             };
             /** @description Not Modified */
@@ -18692,7 +18695,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DesignReply"];
+                    "application/json": components["schemas"]["EditReply"];
                 };
             };
             /** @description The body is no JSON that can be read */
@@ -19068,7 +19071,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["DesignReply"];
+                    "application/json": components["schemas"]["EditReply"];
                 };
             };
             /** @description The body is no JSON that can be read */

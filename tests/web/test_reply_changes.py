@@ -128,6 +128,22 @@ def test_of_an_edit_at_300_wires_little_is_sent(client):
     assert len(gzip.compress(sent.data)) < 6_000
 
 
+def test_a_window_fetches_only_what_another_one_changed(client, larkspur_id):
+    url = f"/api/designs/{larkspur_id}"
+    held = client.get(url).json
+    same = client.get(url, headers={"X-Holds": f'"{held["etag"]}"'})
+    assert same.json["changes"] == []
+    connector = next(iter(held["document"]["ends"]["connectors"]))
+    act = {"connector": connector, "act": "clear"}
+    by_other = client.post(f"{url}/ends/pinout", json=act, headers={"X-Holds": f'"{held["etag"]}"'})
+    sent = client.get(url, headers={"X-Holds": f'"{held["etag"]}"'})
+    assert sent.json == by_other.json
+    assert sent.headers["Cache-Control"] == "no-store", "under its ETag a browser keeps the whole reply"
+    whole = client.get(url).json
+    now = applied(held, sent.json["changes"])
+    assert (now["document"], now["evaluation"]) == (whole["document"], whole["evaluation"])
+
+
 def test_lists_are_arranged_of_what_stood_there():
     w = work_out(parse_document(demo_document("larkspur")), shipped_catalogue())
     findings = w.evaluation.findings

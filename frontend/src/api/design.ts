@@ -45,10 +45,18 @@ function designKey(id: string) {
 }
 
 export function useDesignQuery(id: string) {
+  const cache = useQueryClient();
   return useQuery({
     queryKey: designKey(id),
     structuralSharing: shared,
-    queryFn: () => answered(client.GET("/api/designs/{design_id}", of(id))),
+    queryFn: async () => {
+      const held = cache.getQueryData<DesignReply>(designKey(id));
+      const headers = held ? { "X-Holds": `"${held.etag}"` } : {};
+      const sent = await answered(client.GET("/api/designs/{design_id}", { ...of(id), headers }));
+      // An own edit may have come between: then all of it is asked for.
+      const now = whole(sent, cache.getQueryData<DesignReply>(designKey(id)));
+      return now ?? (whole(await answered(client.GET("/api/designs/{design_id}", of(id))), undefined) as DesignReply);
+    },
   });
 }
 

@@ -41,9 +41,13 @@ export function usePinout() {
   return useMemo(
     () => ({
       act: (body: Schemas["PinoutBody"]): Promise<Problem | null> =>
-        send((path) => client.POST("/api/designs/{design_id}/ends/pinout", { params: { path }, body })),
+        send((path, _, headers) =>
+          client.POST("/api/designs/{design_id}/ends/pinout", { headers, params: { path }, body }),
+        ),
       mate: (body: Schemas["MateBody"]): Promise<Problem | null> =>
-        send((path) => client.POST("/api/designs/{design_id}/ends/mate", { params: { path }, body })),
+        send((path, _, headers) =>
+          client.POST("/api/designs/{design_id}/ends/mate", { headers, params: { path }, body }),
+        ),
     }),
     [send],
   );

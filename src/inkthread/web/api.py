@@ -63,7 +63,9 @@ def reply(stored: StoredDesign, status: int = 200) -> Response:
     etag = shop.etag(stored)
     changed = _changes(stored, etag)
     if changed is not None:
-        return bytes_reply(json.dumps(changed, separators=(",", ":")).encode(), status, etag)
+        part = bytes_reply(json.dumps(changed, separators=(",", ":")).encode(), status, etag)
+        part.headers["Cache-Control"] = "no-store"  # under this ETag a browser keeps the whole, not a part
+        return part
     key = (stored.id, etag, stored.undo_label, stored.redo_label)
     data = shop.replies.get(key)
     if data is None:
@@ -243,9 +245,12 @@ def post_file() -> Response:
     return reply(shop.shelf.create(dump_document(shop.known(document))), 201)
 
 
-@view("get", "/designs/<design_id>", {200: DesignReply, 304: None})
+@view("get", "/designs/<design_id>", {200: EditReply, 304: None})
 def get_design(path: DesignPath) -> Response:
-    """A harness and its evaluation. Send If-None-Match to be told that nothing changed."""
+    """A harness and its evaluation. Send If-None-Match to be told that nothing changed.
+
+    Send X-Holds to be sent what is another since.
+    """
     shop = workshop()
     stored = shop.shelf.get(path.design_id)
     if request.headers.get("If-None-Match") == f'"{shop.etag(stored)}"':

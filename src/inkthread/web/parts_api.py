@@ -66,7 +66,7 @@ from inkthread.web.parts_schemas import (
     WeakestReply,
 )
 from inkthread.web.problems import problem
-from inkthread.web.schemas import DesignPath, DesignReply, PatchBody
+from inkthread.web.schemas import DesignPath, EditReply, PatchBody
 from inkthread.web.studies_api import now
 from inkthread.web.typed import read_typed
 from inkthread.web.views import json_reply, view, workshop
@@ -438,7 +438,7 @@ def put_as_seen(stored: StoredDesign, operations: list[dict[str, Any]], label: s
         return problem(409, "Changed meanwhile", str(error))
 
 
-@view("post", "/designs/<design_id>/ends/pinout", {200: DesignReply})
+@view("post", "/designs/<design_id>/ends/pinout", {200: EditReply})
 def post_pinout(path: DesignPath, body: PinoutBody) -> Response:
     """Give ways out anew, exchange two, clear, or take the proposed order: one edit."""
     shop = workshop()
@@ -469,7 +469,7 @@ def post_pinout(path: DesignPath, body: PinoutBody) -> Response:
     return put_as_seen(stored, operations, label)
 
 
-@view("post", "/designs/<design_id>/ends/mate", {200: DesignReply})
+@view("post", "/designs/<design_id>/ends/mate", {200: EditReply})
 def post_mate(path: DesignPath, body: MateBody) -> Response:
     """Say what is fitted on the device; the harness gets the half that meets it."""
     shop = workshop()
