@@ -9,12 +9,14 @@ from __future__ import annotations
 from collections.abc import Iterator
 from dataclasses import fields, is_dataclass
 from functools import cache
-from typing import Any, get_args, get_type_hints
+from typing import Any, get_args, get_origin, get_type_hints
 
 from pydantic.fields import FieldInfo
 
 _LOOKED_AHEAD = 16
 """How far on in a list an entry that is the same is looked for, past some that have gone or are another."""
+
+_SINGLE = (str, float, int, bool)
 
 Step = tuple[str | int, ...]
 Change = dict[str, Any]
@@ -29,6 +31,16 @@ def sent_fields(kind: Any) -> tuple[str, ...]:
         for f in fields(kind)
         if not any(isinstance(m, FieldInfo) and m.exclude for m in get_args(hints[f.name])[1:])
     )
+
+
+@cache
+def _without_collections(kind: Any) -> bool:
+    """Whether what is equal of this kind is also in the same order: nothing in it is kept by key."""
+    if kind is dict or get_origin(kind) is dict:
+        return False
+    if is_dataclass(kind):
+        return all(_without_collections(hint) for hint in get_type_hints(kind).values())
+    return all(_without_collections(part) for part in get_args(kind))
 
 
 def _sent(value: object) -> tuple[str, ...]:
@@ -56,8 +68,14 @@ def changes(before: Any, after: Any, at: Step = ()) -> Iterator[Change]:
     if before is after:
         return
     if is_dataclass(after) and type(before) is type(after):
-        for name in _sent(after):
-            yield from changes(getattr(before, name), getattr(after, name), (*at, name))
+        kind: Any = type(after)
+        if _without_collections(kind) and before == after:
+            return
+        for name in sent_fields(kind):
+            one, other = getattr(before, name), getattr(after, name)
+            if one is other or (type(one) is type(other) and type(one) in _SINGLE and one == other):
+                continue
+            yield from changes(one, other, (*at, name))
     elif isinstance(before, dict) and isinstance(after, dict):
         yield from _in_collection(before, after, at)
     elif isinstance(before, tuple) and isinstance(after, tuple):

@@ -86,6 +86,12 @@ class EndCutter:
         self._document, self._brief, self._route, self._ends = document, brief, route, ends
         self._trims = self._trims_beside_folds()
 
+    def reads(self, key: str, end: SectionEnd) -> tuple[object, ...]:
+        """All that an end's cut depends on beside what is stated of the route and of cutting."""
+        if end.kind == "splice":
+            return (self._ends.joints[end.id].part,)
+        return (self._ends.contacts.get((end.id, key)), self._trims.get((end.id, key)))
+
     def cut(self, key: str, end: SectionEnd) -> EndCut:
         """One end of one wire."""
         if end.kind == "splice":

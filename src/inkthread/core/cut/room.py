@@ -109,9 +109,7 @@ def _work_out(
 ) -> tuple[CutResult, list[Finding]]:
     document, brief = context.document, context.brief
     book = FindingBook(context.catalogue.checks)
-    unsure = {b: unsure_mm(branch) for b, branch in document.route.branches.items()}
-    cutter = EndCutter(document, brief, route, ends)
-    cuts = [_cut(context, route, wire, key, cutter, laid, unsure) for key in wire.wires]
+    cuts = _pieces(context, route, wire, EndCutter(document, brief, route, ends), laid)
     cables = cut_cables(context, route, wire, ends, {c.wire: c.cut_mm for c in cuts})
     of = {w: c for c in cables for w in (*c.wires, *([c.shield] if c.shield else []))}
     cuts = [
@@ -129,6 +127,30 @@ def _work_out(
     total_mm = sum(c.cut_mm for c in cuts if not c.cable) + sum(c.cut_mm for c in cables)
     result = CutResult(tuple(_in_order(document, route, cuts)), round(total_mm / 1000, 4), tuple(cables))
     return result, book.entries
+
+
+def _pieces(context: Context, route: Threaded, wire: MadeWires, cutter: EndCutter, laid: LaidIn) -> list[Cut]:
+    """Every piece by itself. One of which nothing is another since the last time is the same object."""
+    document = context.document
+    all_read = (document.route, document.cut, context.brief, wire.families)
+    before: tuple[object, ...]
+    known: dict[str, tuple[tuple[object, ...], Cut]]
+    before, known = context.memo.last(_pieces) or ((), {})
+    if not before or any(a is not b for a, b in zip(before, all_read, strict=True)):
+        known = {}
+    unsure = {b: unsure_mm(branch) for b, branch in document.route.branches.items()}
+    pieces: dict[str, tuple[tuple[object, ...], Cut]] = {}
+    for key, sized in wire.wires.items():
+        section = route.sections[key]
+        thing = key if sized.cable is None else f"cable {sized.cable}"
+        lies = [laid.get((branch_id, thing)) for branch_id, _, _ in section.spans]
+        read = (section, sized, cutter.reads(key, section.a), cutter.reads(key, section.b), lies)
+        piece = known.get(key)
+        if piece is None or piece[0] != read:
+            piece = (read, _cut(context, route, wire, key, cutter, laid, unsure))
+        pieces[key] = piece
+    context.memo.put_down(_pieces, (all_read, pieces))
+    return [cut for _, cut in pieces.values()]
 
 
 def rounding_of(context: Context) -> tuple[float, Rounding]:
