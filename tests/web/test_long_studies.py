@@ -12,9 +12,10 @@ import pytest
 
 import inkthread.web.studies as studies_module
 from inkthread.catalogue import shipped_catalogue
-from inkthread.core.compare import compare_families, headroom
+from inkthread.core.compare import compare_families
 from inkthread.core.document import parse_document
 from inkthread.core.evaluate import work_out
+from inkthread.core.headroom import headroom
 from inkthread.core.shop import EMPTY_SHOP, OwnedTool, Shop
 from inkthread.demo import demo_document
 from inkthread.web.studies import Busy, Studies

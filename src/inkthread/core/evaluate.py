@@ -87,7 +87,7 @@ def work_out(
     evaluation = Evaluation(
         catalogue.version,
         brief_view(document, brief, offered),
-        circuits_view(circuits),
+        circuits_view(circuits, memo),
         route_view(context, route, wire.branch_hottest_c),
         WireView(wire.wires, wire.loops),
         EndsView(ends.connectors, ends.splices, ends.faces),

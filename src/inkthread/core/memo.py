@@ -107,6 +107,18 @@ class Memo:
         self._keep(slot, (((), value), *kept[: self._most - 1]))
         return value
 
+    def each_alike(self, of: Hashable, values: dict[str, T]) -> dict[str, T]:
+        """The values by key, each the very one that was last given under this name and key where they are
+        equal. What is kept in order by key must not be in them: equal, it may be in another order.
+        """
+        before: dict[str, T] = self.last((Memo.each_alike, of)) or {}
+        shared = {
+            key: last if (last := before.get(key)) is not None and last == value else value
+            for key, value in values.items()
+        }
+        self.put_down((Memo.each_alike, of), shared)
+        return shared
+
     def last(self, of: Hashable) -> Any:
         """What was put down last under this name for the next one to begin from, or None."""
         with self._lock:

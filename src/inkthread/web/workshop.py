@@ -36,6 +36,10 @@ from inkthread.web.studies import Studies
 from inkthread.web.supplying import Supplying
 
 _KEPT = 12
+_WIRES_KEPT = 8000
+"""Of large harnesses fewer versions are kept: these wires in all, and no fewer than the last two."""
+_LARGE = 1500
+"""Circuits from which a harness's steps are kept in fewer variants."""
 _REPLIES_KEPT = 4
 _SUMMARIES_KEPT = 2000
 _KIND: TypeAdapter[DeviceKind] = TypeAdapter(DeviceKind)
@@ -64,8 +68,9 @@ class Unreadable(Exception):
 class Newest:
     """The newest few of what takes a while to make, by what they are made of."""
 
-    def __init__(self, most: int) -> None:
-        self._most = most
+    def __init__(self, most: int, weigh: Callable[[Any], int] | None = None, most_weight: int = 0) -> None:
+        """``weigh`` tells the weight of what is kept: beyond ``most_weight`` the oldest go, but for two."""
+        self._most, self._weigh, self._most_weight = most, weigh, most_weight
         self._kept: OrderedDict[Any, Any] = OrderedDict()
         self._lock = threading.Lock()
 
@@ -80,8 +85,11 @@ class Newest:
         with self._lock:
             self._kept[key] = value
             self._kept.move_to_end(key)
-            while len(self._kept) > self._most:
+            while len(self._kept) > self._most or (len(self._kept) > 2 and self._too_heavy()):
                 self._kept.popitem(last=False)
+
+    def _too_heavy(self) -> bool:
+        return self._weigh is not None and sum(map(self._weigh, self._kept.values())) > self._most_weight
 
     def clear(self) -> None:
         with self._lock:
@@ -134,7 +142,7 @@ class Workshop:
         self.equipment = EMPTY_SHOP
         """Tools owned and nests proven, as the core sees them."""
         self.own = OwnParts()
-        self._kept = Newest(_KEPT)
+        self._kept = Newest(_KEPT, lambda w: len(w.wire.wires), _WIRES_KEPT)
         """Workings by design and version."""
         self._checked = Newest(_KEPT)
         """What was read of a document that is about to be put in, by design."""
@@ -262,12 +270,13 @@ class Workshop:
         same = checked is not None and all(plain.get(k) is v for k, v in checked[0].items())
         # What is on the shelf is read whatever has gone since: findings say so.
         document = checked[1] if checked is not None and same else self.read(plain)
-        return work_out(document, self.catalogue, self.equipment, self._memo(design_id))
+        memo = self._memo(design_id, large=len(document.circuits.circuits) > _LARGE)
+        return work_out(document, self.catalogue, self.equipment, memo)
 
-    def _memo(self, design_id: str) -> Memo:
+    def _memo(self, design_id: str, *, large: bool) -> Memo:
         memo: Memo | None = self._memos.get(design_id)
         if memo is None:
-            memo = Memo()
+            memo = Memo(most=2) if large else Memo()
             self._memos.keep(design_id, memo)
         return memo
 

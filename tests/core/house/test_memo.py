@@ -111,6 +111,17 @@ def test_what_comes_out_the_same_is_the_same_object():
     assert memo.alike("ends", {"a": (1, 2)}) == {"a": (1, 2)}
 
 
+def test_each_value_that_comes_out_the_same_is_the_same_object():
+    memo, one, other = Memo(), Place("wire", "wire", "a"), Place("wire", "wire", "b")
+    memo.each_alike("places", {"a": one, "b": other})
+    again, moved = Place("wire", "wire", "a"), Place("wire", "wire", "c")
+    then = memo.each_alike("places", {"b": moved, "a": again})
+    assert list(then) == ["b", "a"]
+    assert then["a"] is one
+    assert then["b"] is moved
+    assert memo.each_alike("others", {"a": again})["a"] is again
+
+
 def test_what_was_put_down_last_is_there_to_begin_from():
     memo = Memo()
     assert memo.last("turns") is None

@@ -72,7 +72,10 @@ def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Ne
     carried_a = _carried_a(loops, drawn_a)
     fuse_of = context.memo.get(_protecting_fuses, walks)
     result = CircuitsResult(
-        {c: CircuitFacts(role, fuse_of[c], carried_a.get(c, 0.0)) for c, role in walks.role_of.items()},
+        context.memo.each_alike(
+            CircuitFacts,
+            {c: CircuitFacts(role, fuse_of[c], carried_a.get(c, 0.0)) for c, role in walks.role_of.items()},
+        ),
         loops,
         fuses,
         walks.sources,

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from inkthread.core.circuits.facts import CircuitsResult
 from inkthread.core.document.types import Document
+from inkthread.core.memo import Memo
 from inkthread.core.opening import Opening, Progress, linked, many
 from inkthread.core.words import some_in_words
 
@@ -41,10 +42,13 @@ class CircuitsView:
     fuses: dict[str, FuseView]
 
 
-def circuits_view(result: CircuitsResult) -> CircuitsView:
+def circuits_view(result: CircuitsResult, memo: Memo) -> CircuitsView:
     """The circuits as they are sent."""
     return CircuitsView(
-        {k: CircuitView(c.role, round(c.carries_a, 6), c.fuse) for k, c in result.circuits.items()},
+        memo.each_alike(
+            CircuitView,
+            {k: CircuitView(c.role, round(c.carries_a, 6), c.fuse) for k, c in result.circuits.items()},
+        ),
         {
             k: FuseView(
                 f.device, f.path, round(f.load_a, 6), f.rating_a, f.fixed, f.part.code if f.part else None

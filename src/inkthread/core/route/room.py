@@ -89,9 +89,13 @@ def route_room(context: Context, circuits: CircuitsResult, book: FindingBook) ->
         long = [s.length_mm + s.slack_mm + _JOINTS_AS_MM for s in threaded.sections.values()]
         flow = flow.divided(np.array([*long, *[0.0] * len(flow.inner)]))
     carried_a = np.abs(flow.section_currents_a(circuits.drawn_a())).max(axis=1, initial=0.0)
-    sections = {
-        key: s.carrying(a) for (key, s), a in zip(threaded.sections.items(), carried_a.tolist(), strict=True)
-    }
+    sections = context.memo.each_alike(
+        Section.carrying,
+        {
+            key: s.carrying(a)
+            for (key, s), a in zip(threaded.sections.items(), carried_a.tolist(), strict=True)
+        },
+    )
     find_on_route(context, circuits, sections, threaded, flow, book)
     find_at_edges(context.document, context.brief, threaded.zones, book)
     buses = bus_runs(context.document, context.catalogue, sections, threaded.trees, book)

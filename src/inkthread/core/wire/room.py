@@ -104,14 +104,17 @@ def size_and_judge(
     drawn_a = circuits.drawn_a()
     inner_a = np.abs(flow.currents_a(drawn_a)[flow.sections :]).max(axis=1, initial=0.0)
     result = WireResult(
-        wires_as_chosen(
-            circuits,
-            as_made,
-            [s.ambient_c for s in sections],
-            tables,
-            loops,
-            worst_loop,
-            settled.bounds.fixed,
+        context.memo.each_alike(
+            wires_as_chosen,
+            wires_as_chosen(
+                circuits,
+                as_made,
+                [s.ambient_c for s in sections],
+                tables,
+                loops,
+                worst_loop,
+                settled.bounds.fixed,
+            ),
         ),
         as_made,
         loops,
