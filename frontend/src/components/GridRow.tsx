@@ -105,7 +105,11 @@ function GridCell<Row>(p: Props<Row> & { c: Column<Row>; i: number }) {
       }}
       onDoubleClick={p.edits.onStart}
       className={[
-        open ? "relative flex min-w-0 items-center px-1" : "min-w-0 content-center truncate px-1",
+        open
+          ? "relative flex min-w-0 items-center px-1"
+          : c.small && row !== undefined
+            ? "min-w-0 self-center px-1 line-clamp-2 leading-tight wrap-anywhere"
+            : "min-w-0 content-center truncate px-1",
         c.align === "right" && row !== undefined ? "justify-end pr-2 text-right" : "",
         c.figures ? "font-figures text-plain" : c.small ? "text-fine" : "",
         c.strong ? "font-bold" : "",
