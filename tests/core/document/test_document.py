@@ -10,6 +10,7 @@ from typing import Any
 
 import pytest
 
+from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import DocumentError, dump_document, parse_document, parse_document_text
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.evaluate import evaluate
@@ -131,3 +132,20 @@ def test_a_file_of_the_first_format_number_is_read_and_written_anew():
     with pytest.raises(DocumentError) as mixed:
         parse_document_text(json.dumps({**plain, "wire": earlier["wire"]}))
     assert mixed.value.problems[0].path == "/wire/choice"
+
+
+@pytest.mark.parametrize(
+    ("gauge", "fine"), [("12 AWG", True), ("12", True), ("0.75 mm2", True), ("banana", False)]
+)
+def test_what_is_no_gauge_is_refused_where_it_is_fixed(chassis, gauge, fine):
+    key = next(iter(chassis.evaluate().wire.wires))
+    entry = {"order": 1, "reason": "", "gauge": gauge, "colour": None, "family": None}
+    chassis.plain["wire"].setdefault("fixed", {})[key] = entry
+    document = parse_document(chassis.plain)
+    if fine:
+        require_known_parts(document, shipped_catalogue())
+        return
+    with pytest.raises(DocumentError) as refused:
+        require_known_parts(document, shipped_catalogue())
+    assert refused.value.problems[0].path.endswith("/gauge")
+    assert "18 AWG" in refused.value.problems[0].remedy

@@ -9,6 +9,7 @@ from inkthread.core.catalogue.names import what_is
 from inkthread.core.document.choices import Connector
 from inkthread.core.document.problems import DocumentError, Problem, pointer
 from inkthread.core.document.types import Document
+from inkthread.core.quantity import QuantityError, parse_gauge
 
 _Path = list[object]
 _TOLD = 20
@@ -42,11 +43,31 @@ def _own_parts(document: Document, catalogue: Catalogue) -> list[Problem]:
 
 def _shipped(document: Document, catalogue: Catalogue) -> list[Problem]:
     """Standards, colours and rules, and halves that their family is not made in."""
-    problems = _colours_and_rules(document, catalogue) + _coverings(document, catalogue)
+    problems = [
+        *_colours_and_rules(document, catalogue),
+        *_coverings(document, catalogue),
+        *_fixed_gauges(document, catalogue),
+    ]
     for connector_id, connector in document.ends.connectors.items():
         family = catalogue.connectors.get(connector.family)
         if family is not None and family.housing(connector.ways) is not None:
             problems += _half(catalogue, ["ends", "connectors", connector_id], connector, family)
+    return problems
+
+
+def _fixed_gauges(document: Document, catalogue: Catalogue) -> list[Problem]:
+    """What is no gauge at all. One that the family is not made in is a finding, not refused."""
+    made = {size.gauge for family in catalogue.wires.values() for size in family.sizes}
+    made |= {size.gauge for own in document.wire.own_families.values() for size in own.sizes.values()}
+    problems: list[Problem] = []
+    for key, fixed in document.wire.fixed.items():
+        if fixed.gauge is None or fixed.gauge in made:
+            continue
+        try:
+            parse_gauge(fixed.gauge)
+        except QuantityError as error:
+            at = pointer(["wire", "fixed", key, "gauge"])
+            problems.append(Problem(at, str(error), "Write 18 AWG or 0.75 mm2; empty, the program chooses."))
     return problems
 
 
