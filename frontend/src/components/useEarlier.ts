@@ -34,7 +34,12 @@ export function useEarlier<Row>(
     const now = { version, columns, rows } as Said<unknown>;
     if (!known || known.now.version === version) seen.set(list, { now, earlier: known?.earlier });
     else seen.set(list, { now, earlier: known.now });
-  }, [list, version, columns, rows]);
+    // What no mark can come from any more is let go, with all that its columns hold.
+    for (const [other, said] of seen) {
+      if (other !== list && said.now.version < (before ?? version)) seen.delete(other);
+      else if (said.earlier && said.earlier.version !== before) seen.set(other, { now: said.now, earlier: undefined });
+    }
+  }, [list, version, before, columns, rows]);
   return useMemo(() => {
     const known = seen.get(list);
     const said = [known?.now, known?.earlier].find((s) => s?.version === before) as Said<Row> | undefined;

@@ -22,7 +22,7 @@ from inkthread.core.memo import Memo
 from inkthread.core.physics.bundle import scale_to_limit
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray
 from inkthread.core.tolerances import HOLDS, WHOLE
-from inkthread.core.wire import LIMITS, SetOut, as_made_only, limit_ratios
+from inkthread.core.wire import LIMITS, SetOut, as_made_only, limit_ratios, ratios_at
 from inkthread.core.wire.bundle_ampacity import bundle_limits_c, bundles_of
 from inkthread.core.workings import Workings
 
@@ -154,10 +154,7 @@ class _AsBuilt:
     def of(cls, now: Workings) -> _AsBuilt:
         context = replace(now.context, memo=Memo())
         tables = now.wire.tables
-        judged = tables.judgement
-        by_limit = (judged.current, tables.drop_ratio, judged.fuse, judged.strength, judged.ends)
-        rows = np.arange(len(tables.keys))
-        ratios = np.stack([of[rows, tables.chosen] for of in by_limit], axis=1)
+        ratios = ratios_at(tables.judgement, tables.drop_ratio, tables.chosen)
         return cls(now, context, as_made_only(now.wire.set_out, tables.chosen), ratios, ratios <= HOLDS)
 
     def with_more(self, load_id: str, more_a: float) -> Context:

@@ -57,11 +57,11 @@ def _shipped(document: Document, catalogue: Catalogue) -> list[Problem]:
 
 def _fixed_gauges(document: Document, catalogue: Catalogue) -> list[Problem]:
     """What is no gauge at all. One that the family is not made in is a finding, not refused."""
-    made = {size.gauge for family in catalogue.wires.values() for size in family.sizes}
-    made |= {size.gauge for own in document.wire.own_families.values() for size in own.sizes.values()}
+    gauges = {size.gauge for family in catalogue.wires.values() for size in family.sizes}
+    gauges |= {size.gauge for own in document.wire.own_families.values() for size in own.sizes.values()}
     problems: list[Problem] = []
     for key, fixed in document.wire.fixed.items():
-        if fixed.gauge is None or fixed.gauge in made:
+        if fixed.gauge is None or fixed.gauge in gauges:
             continue
         try:
             parse_gauge(fixed.gauge)

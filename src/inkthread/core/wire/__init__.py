@@ -2,7 +2,7 @@
 
 from inkthread.core.wire.drop_inputs import twisted_by_hand
 from inkthread.core.wire.families import known_families
-from inkthread.core.wire.limits import LIMITS, Judgement
+from inkthread.core.wire.limits import LIMITS, Judgement, ratios_at
 from inkthread.core.wire.made import MadeWire, MadeWires
 from inkthread.core.wire.results import LoopDrop, Wire, WireResult
 from inkthread.core.wire.room import limit_ratios, size_and_judge, wire_room
@@ -20,6 +20,7 @@ __all__ = [
     "as_made_only",
     "known_families",
     "limit_ratios",
+    "ratios_at",
     "size_and_judge",
     "twisted_by_hand",
     "wire_room",

@@ -6,7 +6,7 @@ import numpy as np
 
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.physics.conductor import FloatArray, IntArray
-from inkthread.core.wire.limits import LIMITS, Judgement
+from inkthread.core.wire.limits import LIMITS, Judgement, ratios_at
 from inkthread.core.wire.made import MadeWires
 from inkthread.core.wire.results import LoopDrops, Wire, WireTables
 
@@ -26,11 +26,7 @@ def wires_as_chosen(
     """Wires by key. ``worst_loop`` (n,) is the place of the loop that each loses most in, or -1."""
     judgement, chosen = tables.judgement, tables.chosen
     count = len(chosen)
-    rows = np.arange(count)
-    by_limit = (
-        judgement.current, tables.drop_ratio, judgement.fuse, judgement.strength, judgement.ends
-    )  # fmt: skip
-    ratios = np.stack([m[rows, chosen] if count else np.zeros(0) for m in by_limit], axis=1)
+    ratios = ratios_at(judgement, tables.drop_ratio, chosen)
     hottest_c = tables.placement.most_along(tables.in_bundles.row_c)
     lost_v = tables.carried_a * tables.row_ohm[:count]
     figures = zip(

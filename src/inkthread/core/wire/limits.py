@@ -85,6 +85,13 @@ class Judgement:
         return (self.current <= HOLDS) & (self.fuse <= HOLDS) & (self.strength <= HOLDS) & ~self.too_small
 
 
+def ratios_at(judgement: Judgement, drop_ratio: FloatArray, chosen: IntArray) -> FloatArray:
+    """What is asked of every wire over what is allowed at its chosen candidate, (n, limits) as ``LIMITS``."""
+    rows = np.arange(len(chosen))
+    by_limit = (judgement.current, drop_ratio, judgement.fuse, judgement.strength, judgement.ends)
+    return np.stack([of[rows, chosen] if len(chosen) else np.zeros(0) for of in by_limit], axis=1)
+
+
 @dataclass(frozen=True, slots=True)
 class Asked:
     """What is asked of each wire, shape (n,) but for the current. Zero where nothing is."""

@@ -17,6 +17,7 @@ from inkthread.core.wire.checks import find_in_wires
 from inkthread.core.wire.colours import choose_colours
 from inkthread.core.wire.drop_inputs import loop_limit, path_ohms
 from inkthread.core.wire.heating import fuse_heating_a
+from inkthread.core.wire.limits import ratios_at
 from inkthread.core.wire.loop_drops import drop_ratios, loop_drops, solve_loads
 from inkthread.core.wire.made import make_wires
 from inkthread.core.wire.results import WireResult, WireTables
@@ -47,9 +48,7 @@ def limit_ratios(context: Context, circuits: CircuitsResult, route: RouteResult,
     row_ohm = np.concatenate([settled.ohm[:, 0], settled.inner_ohm])
     nominal, _ = solve_loads(circuits, settled.flow, row_ohm)
     dropped, _ = drop_ratios(settled.flow, limits, nominal, settled.ohm, settled.chosen)
-    judged = settled.judgement
-    by_limit = (judged.current, dropped, judged.fuse, judged.strength, judged.ends)
-    return np.concatenate(by_limit, axis=1)
+    return ratios_at(settled.judgement, dropped, settled.chosen)
 
 
 def size_and_judge(
