@@ -138,6 +138,7 @@ def test_the_machine_s_book_is_written_with_the_keyboard(page: Page, site):
 def test_an_end_is_found_by_its_label_on_a_phone(page: Page, site):
     page.set_viewport_size({"width": 390, "height": 780})
     page.goto(f"{site}/find")
+    expect(page.get_by_label("What its label says")).to_be_focused()
     page.keyboard.type("Larkspur M1")
     page.keyboard.press("Enter")
     expect(page.get_by_text("meets M1 lift pump")).to_be_visible()
