@@ -27,7 +27,7 @@ from inkthread.core.opening import room_states
 from inkthread.core.parts import find_in_bill, parts_room
 from inkthread.core.parts.view import PartsView, parts_opening
 from inkthread.core.prove import prove_opening, prove_room
-from inkthread.core.route import route_room
+from inkthread.core.route import longest_run_mm, route_room
 from inkthread.core.route.view import route_opening, route_view
 from inkthread.core.shop import EMPTY_SHOP, Shop
 from inkthread.core.wire import wire_room
@@ -69,7 +69,8 @@ def work_out(
     rooms = Rooms(context, route, wire, ends, cut, dress)
     build_room(rooms, book)
     prove_room(rooms, book)
-    offered = make_or_buy(document, brief, route.longest_run_mm(), parts.cost_total, parts.tooling_total)
+    longest_mm = memo.get(longest_run_mm, route.threaded)
+    offered = make_or_buy(document, brief, longest_mm, parts.cost_total, parts.tooling_total)
     find_in_offers(document, offered, book)
     findings = by_cause(standing(book, kept), circuits, route, wire)
     openings = {
@@ -91,7 +92,7 @@ def work_out(
         route_view(context, route, wire.branch_hottest_c),
         WireView(wire.wires, wire.loops),
         EndsView(ends.connectors, ends.splices, ends.faces),
-        cut_view(document, cut),
+        memo.get(cut_view, only(document, "ends"), cut),
         DressView(dress.bundles),
         PartsView(parts.lines, parts.tools, parts.mass_each_g, parts.cost_total, parts.tooling_total),
         findings,

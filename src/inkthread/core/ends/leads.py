@@ -9,14 +9,17 @@ from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import WireEnd
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.measures import Measures, format_length
-from inkthread.core.route import RouteResult
+from inkthread.core.route import Section
 
 
 def find_made_leads(
-    route: RouteResult, contacts: Mapping[tuple[str, str], Contact], units: Measures, book: FindingBook
+    sections: dict[str, Section],
+    contacts: Mapping[tuple[str, str], Contact],
+    units: Measures,
+    book: FindingBook,
 ) -> None:
     """Leads that come with both ends made on: their length is as it is bought."""
-    for key, section in route.sections.items():
+    for key, section in sections.items():
         terminals = [contacts.get((end.id, key)) for end in (section.a, section.b)]
         if all(c is not None and c.factory for c in terminals):
             book.add(
@@ -28,10 +31,10 @@ def find_made_leads(
 
 
 def find_unclocked(
-    document: Document, contacts: dict[WireEnd, Contact], route: RouteResult, book: FindingBook
+    document: Document, contacts: dict[WireEnd, Contact], sections: dict[str, Section], book: FindingBook
 ) -> None:
     """Leads with an elbow at both ends: the turn between them is part of the lead."""
-    for section in route.sections.values():
+    for section in sections.values():
         ends = [e for e in (section.a, section.b) if e.kind == "pin"]
         if len(ends) < 2 or not all(
             (c := contacts.get((e.id, section.key))) is not None and c.angle_deg for e in ends

@@ -99,8 +99,9 @@ def ends_room(
     book.once(memo, find_split_pairs, mated, catalogue)
     find_in_connectors(context, circuits, route, book)
     book.once(memo, _find_mated, mated, catalogue)
-    find_made_leads(route, contacts, document.brief.measures, book)
-    find_unclocked(document, contacts, route, book)
+    laid = route.threaded.sections
+    book.once(memo, find_made_leads, laid, contacts, document.brief.measures)
+    book.once(memo, find_unclocked, only(document, "ends"), contacts, laid)
     book.once(memo, find_in_joining, context.only("ends", "route"), wire.made, contacts)
     splices = fit_splices(context, route, wire, book)
     joints = memo.alike("joints", splices.joints)

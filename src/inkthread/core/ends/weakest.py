@@ -16,6 +16,7 @@ from inkthread.core.ends.fit import WireEnd
 from inkthread.core.ends.joints import Joint
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_current
+from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.tolerances import NOUGHT, SAID_LESS, SAID_OVER
 from inkthread.core.wire import MadeWires, WireResult
@@ -32,11 +33,6 @@ class Link(NamedTuple):
     kind: LinkKind
     carries_a: float = 0.0
 
-    @property
-    def fullness(self) -> float:
-        """What it carries of what it holds."""
-        return self.carries_a / max(self.holds_a, NOUGHT)
-
 
 @dataclass(frozen=True, slots=True)
 class Weakest:
@@ -47,8 +43,7 @@ class Weakest:
     by_circuit: dict[str, Link]
 
 
-# Every link of a circuit in one pass.
-def find_weakest(  # noqa: C901
+def find_weakest(
     context: Context,
     circuits: CircuitsResult,
     route: RouteResult,
@@ -58,98 +53,167 @@ def find_weakest(  # noqa: C901
     book: FindingBook,
 ) -> Weakest:
     """Name the weakest link everywhere; a fuse above it is a finding."""
-    by_circuit: dict[str, Link] = {}
-    by_fuse: dict[str, Link] = {}
     if not wire.tables.keys:
-        return Weakest(by_fuse, by_circuit)
-    rows = np.arange(len(wire.tables.keys))
-    allowed = wire.tables.judgement.allowed_a[rows, wire.tables.chosen].tolist()
-    free = wire.tables.judgement.free_air_a[rows, wire.tables.chosen].tolist()
-    fuse_ratio = wire.tables.judgement.fuse[rows, wire.tables.chosen].tolist()
-    single = wire.tables.asked.fuse_single_a.tolist()
-    heats = wire.tables.heating_a.tolist()
+        return Weakest({}, {})
     chains = context.memo.get(_chains, route.threaded, wire.made, contacts, joints)
-    through_splice: dict[str, float] = {}
-    for i, chain in enumerate(chains):
-        for end in chain.ends:
-            if end.splice:
-                through_splice[end.splice] = max(through_splice.get(end.splice, 0.0), heats[i])
-    deratings = wire.derating_by_connector
-    for i, chain in enumerate(chains):
-        fuse = circuits.circuits[chain.circuit].fuse
-        ends = [
-            Link(end.holds_a, end.name, end.kind, through_splice[end.splice])
-            if end.splice
-            else Link(end.holds_a * deratings.get(end.connector, 1.0), end.name, end.kind, heats[i])
-            for end in chain.ends
-        ]
-        links = [Link(allowed[i], chain.name, "wire", heats[i]), *ends]
-        if fuse is not None:
-            carried = wire.through_a.get(fuse, 0.0)
-            links.append(Link(circuits.fuses[fuse].rating_a, f"the fuse {fuse}", "protection", carried))
-        fullest = by_circuit.get(chain.circuit)
-        for link in links:
-            if fullest is None or (link.fullness, -link.holds_a) > (fullest.fullness, -fullest.holds_a):
-                fullest = link
-        by_circuit[chain.circuit] = fullest or links[0]
-        if fuse is None:
-            continue
-        rating = circuits.fuses[fuse].rating_a
-        # Held to 110 % where it lies, 135 % alone; a supply that no fuse clears is held to its limit.
-        holds = min(allowed[i] / OVERLOAD_LONG, free[i] / OVERLOAD_SHORT)
-        if single[i] < rating * SAID_LESS:
-            holds = rating / max(fuse_ratio[i], NOUGHT) if fuse_ratio[i] > 1 else max(holds, rating)
-        # Where the air lets a wire carry nothing, that is said of its zone.
-        own = [] if wire.tables.free.ambient_above_rating[i] else [Link(holds, chain.name, "wire")]
-        if not own and not ends:
-            continue
-        least = min([*own, *ends])
-        if fuse not in by_fuse or least < by_fuse[fuse]:
-            by_fuse[fuse] = least
+    fuses = tuple(circuits.circuits[c].fuse for c in chains.circuits)
+    rows = np.arange(len(fuses))
+    allowed = wire.tables.judgement.allowed_a[rows, wire.tables.chosen]
+    heats = wire.tables.heating_a
+    left = np.array([wire.derating_by_connector.get(end.connector, 1.0) for end in chains.ends], dtype=float)
+    through = np.zeros(len(chains.ends))
+    np.maximum.at(through, chains.joint, heats[chains.row])
+    ends = _Ends(chains.holds_a * left, through[chains.joint])
+    by_circuit = _fullest(circuits, wire, chains, fuses, allowed, ends)
+    by_fuse = _least(circuits, wire, chains, fuses, allowed, ends)
     for key, link in by_fuse.items():
         _fuse_above(context.catalogue, circuits, key, link, book)
     return Weakest(by_fuse, by_circuit)
 
 
-class _End(NamedTuple):
-    """What a wire ends in, and the amperes that it holds where nothing takes from them."""
+class _Ends(NamedTuple):
+    """What every end of every wire holds, as it is derated, and what crosses it. (e,), in A."""
 
-    holds_a: float
+    holds_a: FloatArray
+    carries_a: FloatArray
+
+
+def _fullest(
+    circuits: CircuitsResult,
+    wire: WireResult,
+    chains: _Chains,
+    fuses: tuple[str | None, ...],
+    allowed_a: FloatArray,
+    ends: _Ends,
+) -> dict[str, Link]:
+    """By circuit the link that carries most of what it holds; of two as full, the one that holds less."""
+    wires = np.arange(len(fuses))
+    fused = np.array([i for i, fuse in enumerate(fuses) if fuse is not None], dtype=np.intp)
+    behind = [fuses[i] or "" for i in fused.tolist()]
+    rating_a = [circuits.fuses[fuse].rating_a for fuse in behind]
+    through_a = [wire.through_a.get(fuse, 0.0) for fuse in behind]
+    # A wire, then its ends, then its fuse, wire by wire: of links that are alike the first counts.
+    row = np.concatenate([wires, chains.row, fused])
+    kind = np.repeat(np.arange(3), [len(wires), len(chains.row), len(fused)])
+    place = np.concatenate([wires, np.arange(len(chains.row)), np.arange(len(fused))])
+    holds_a = np.concatenate([allowed_a, ends.holds_a, np.array(rating_a, dtype=float)])
+    carries_a = np.concatenate([wire.tables.heating_a, ends.carries_a, np.array(through_a, dtype=float)])
+    fullness = carries_a / np.maximum(holds_a, NOUGHT)
+    circuit = chains.circuit[row]
+    order = np.lexsort((place, kind, row, holds_a, -fullness, circuit))
+    _, first = np.unique(circuit[order], return_index=True)
+    by_circuit: dict[str, Link] = {}
+    for n in order[first].tolist():
+        i, at = int(row[n]), int(place[n])
+        of: tuple[tuple[str, LinkKind], ...] = (
+            (chains.names[i], "wire"),
+            (chains.ends[at].name, chains.ends[at].kind) if kind[n] == 1 else ("", "contact"),
+            (f"the fuse {fuses[i]}", "protection"),
+        )
+        name, what = of[kind[n]]
+        by_circuit[chains.circuits[i]] = Link(float(holds_a[n]), name, what, float(carries_a[n]))
+    return by_circuit
+
+
+def _least(
+    circuits: CircuitsResult,
+    wire: WireResult,
+    chains: _Chains,
+    fuses: tuple[str | None, ...],
+    allowed_a: FloatArray,
+    ends: _Ends,
+) -> dict[str, Link]:
+    """By fuse the link that holds least of all that it protects."""
+    rows = np.arange(len(fuses))
+    free_a = wire.tables.judgement.free_air_a[rows, wire.tables.chosen]
+    ratio = wire.tables.judgement.fuse[rows, wire.tables.chosen]
+    rating_a = np.array([0.0 if f is None else circuits.fuses[f].rating_a for f in fuses], dtype=float)
+    # Held to 110 % where it lies, 135 % alone; a supply that no fuse clears is held to its limit.
+    alone_a = np.minimum(allowed_a / OVERLOAD_LONG, free_a / OVERLOAD_SHORT)
+    limited_a = np.where(ratio > 1, rating_a / np.maximum(ratio, NOUGHT), np.maximum(alone_a, rating_a))
+    wires_a = np.where(wire.tables.asked.fuse_single_a < rating_a * SAID_LESS, limited_a, alone_a)
+    number = {fuse: n for n, fuse in enumerate(dict.fromkeys(f for f in fuses if f is not None))}
+    fuse = np.array([-1 if f is None else number[f] for f in fuses], dtype=np.intp)
+    # Where the air lets a wire carry nothing, that is said of its zone.
+    own = np.nonzero((fuse >= 0) & ~wire.tables.free.ambient_above_rating)[0]
+    met = np.nonzero(fuse[chains.row] >= 0)[0]
+    least_a = np.full(len(number), np.inf)
+    np.minimum.at(least_a, fuse[own], wires_a[own])
+    np.minimum.at(least_a, fuse[chains.row[met]], ends.holds_a[met])
+    nearest: dict[int, list[Link]] = {}
+    for i in own[wires_a[own] <= least_a[fuse[own]]].tolist():
+        nearest.setdefault(int(fuse[i]), []).append(Link(float(wires_a[i]), chains.names[i], "wire"))
+    for n in met[ends.holds_a[met] <= least_a[fuse[chains.row[met]]]].tolist():
+        end, holds_a, carries_a = chains.ends[n], float(ends.holds_a[n]), float(ends.carries_a[n])
+        at = int(fuse[chains.row[n]])
+        nearest.setdefault(at, []).append(Link(holds_a, end.name, end.kind, carries_a))
+    return {key: min(nearest[n]) for key, n in number.items() if n in nearest}
+
+
+class _End(NamedTuple):
+    """What a wire ends in."""
+
     name: str
     kind: LinkKind
-    splice: str
-    """Empty where it is none."""
     connector: str
 
 
-class _Chain(NamedTuple):
-    """A wire with what it ends in."""
+class _Chains(NamedTuple):
+    """Wires with what they end in: arrays (n,) in the order of the sections, (e,) end by end."""
 
-    circuit: str
-    name: str
+    circuits: tuple[str, ...]
+    circuit: IntArray
+    """(n,): a number of each circuit, as they are met."""
+    names: tuple[str, ...]
     ends: tuple[_End, ...]
+    row: IntArray
+    """(e,): the wire of each end."""
+    joint: IntArray
+    """(e,): the same number for all ends in one splice."""
+    holds_a: FloatArray
+    """(e,): the amperes that each end holds where nothing takes from them."""
 
 
 def _chains(
     threaded: Threaded, wire: MadeWires, contacts: dict[WireEnd, Contact], joints: dict[str, Joint]
-) -> tuple[_Chain, ...]:
-    """Of every wire, in the order of the sections."""
-    chains = []
-    for key, section in threaded.sections.items():
+) -> _Chains:
+    names: list[str] = []
+    ends: list[_End] = []
+    rows: list[int] = []
+    joint_of: list[int] = []
+    holds_a: list[float] = []
+    splices: dict[str, int] = {}
+    for i, (key, section) in enumerate(threaded.sections.items()):
         sized = wire.wires[key]
-        ends = []
+        names.append(f"wire {sized.label} ({sized.gauge})")
         for end in (section.a, section.b):
-            if end.kind == "splice" and (joint := joints.get(end.id)) is not None:
-                name = f"the splice {joint.part.code} at {end.point}"
-                ends.append(_End(joint.part.current_a, name, "splice", end.id, ""))
+            joint = joints.get(end.id) if end.kind == "splice" else None
             contact = contacts.get((end.id, key)) if end.kind == "pin" else None
-            if contact is not None:
-                kind: LinkKind = "terminal" if contact.kind in ("ring", "lug", "push-on") else "contact"
-                name = f"the {kind} in {end.connector}-{end.cavity}"
-                holds_a = contact.current_a(sized.area_mm2)
-                ends.append(_End(holds_a, name, kind, "", end.connector or ""))
-        chains.append(_Chain(section.circuit, f"wire {sized.label} ({sized.gauge})", tuple(ends)))
-    return tuple(chains)
+            kind: LinkKind
+            if joint is not None:
+                name, kind, of = f"the splice {joint.part.code} at {end.point}", "splice", ""
+                holds, number = joint.part.current_a, splices.setdefault(end.id, len(ends))
+            elif contact is not None:
+                kind = "terminal" if contact.kind in ("ring", "lug", "push-on") else "contact"
+                name, of = f"the {kind} in {end.connector}-{end.cavity}", end.connector or ""
+                holds, number = contact.current_a(sized.area_mm2), len(ends)
+            else:
+                continue
+            rows.append(i)
+            joint_of.append(number)
+            holds_a.append(holds)
+            ends.append(_End(name, kind, of))
+    circuits = tuple(s.circuit for s in threaded.sections.values())
+    numbers = {c: n for n, c in enumerate(dict.fromkeys(circuits))}
+    return _Chains(
+        circuits,
+        np.array([numbers[c] for c in circuits], dtype=np.intp),
+        tuple(names),
+        tuple(ends),
+        np.array(rows, dtype=np.intp),
+        np.array(joint_of, dtype=np.intp),
+        np.array(holds_a, dtype=float),
+    )
 
 
 def _fuse_above(

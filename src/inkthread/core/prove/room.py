@@ -6,6 +6,7 @@ from inkthread.core.build import LOOKED_AT, Rooms
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.opening import Opening, many
 from inkthread.core.prove.plan import NEVER, NOT_ASKED, data_pairs, moving_branches
+from inkthread.core.route import Threaded
 from inkthread.core.words import some_in_words
 
 _SHOWN = 6
@@ -52,16 +53,22 @@ def _add(rooms: Rooms, book: FindingBook, code: str, keys: list[str]) -> None:
 
 def prove_opening(words: dict[str, str], rooms: Rooms) -> Opening:
     """What there is to be measured."""
-    reached: dict[str, set[str]] = {}
-    for section in rooms.route.sections.values():
-        for end in (section.a, section.b):
-            if end.kind == "pin":
-                reached.setdefault(section.circuit, set()).add(end.id)
+    reached = rooms.context.memo.get(_pins_reached, rooms.route.threaded)
     if not reached:
         return Opening("empty", 0, words["none"])
-    count = sum(max(len(pins) - 1, 0) for pins in reached.values())
+    count = sum(max(pins - 1, 0) for pins in reached)
     sentence = words["plan"].format(
         rows=many(count, "row"),
         probes=many(max(len(reached) - 1, 0).bit_length(), "probe"),
     )
     return Opening("full", count, sentence)
+
+
+def _pins_reached(threaded: Threaded) -> tuple[int, ...]:
+    """How many pins the wires of each circuit reach."""
+    reached: dict[str, set[str]] = {}
+    for section in threaded.sections.values():
+        for end in (section.a, section.b):
+            if end.kind == "pin":
+                reached.setdefault(section.circuit, set()).add(end.id)
+    return tuple(map(len, reached.values()))

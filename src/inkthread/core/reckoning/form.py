@@ -74,7 +74,7 @@ class Reckoning:
 def row_of(w: Workings, key: str) -> int:
     if key not in w.wire.wires:
         raise UnknownFigure(f"There is no wire {key!r} in this version.")
-    return w.wire.tables.keys.index(key)
+    return w.wire.tables.at[key]
 
 
 def candidates_of(w: Workings, key: str) -> tuple[Candidate, ...]:

@@ -3,7 +3,7 @@
 from inkthread.core.route.buses import BusRun
 from inkthread.core.route.flow import STUD, Flow
 from inkthread.core.route.layout import LaidPoint, lay_out, shape_of
-from inkthread.core.route.room import RouteResult, route_room
+from inkthread.core.route.room import RouteResult, longest_run_mm, route_room
 from inkthread.core.route.sections import Section, SectionEnd, Splice
 from inkthread.core.route.threaded import Threaded
 from inkthread.core.route.tree import RouteTree, build_tree
@@ -21,6 +21,7 @@ __all__ = [
     "Threaded",
     "build_tree",
     "lay_out",
+    "longest_run_mm",
     "route_room",
     "shape_of",
 ]

@@ -58,23 +58,24 @@ class RouteResult:
         """By circuit."""
         return self.threaded.threadings
 
-    def longest_run_mm(self) -> float:
-        """The longest way from one end of a circuit to another, slack with it, in mm: 0 without a wire."""
-        longest = 0.0
-        for tree in self.trees.values():
-            reach = dict.fromkeys(tree.order, 0.0)
-            for node in reversed(tree.order[1:]):  # the two longest ways down from each node
-                up, key = tree.parent[node]
-                section = self.sections[key]
-                reach_mm = reach[node] + section.length_mm + section.slack_mm
-                longest = max(longest, reach[up] + reach_mm)
-                reach[up] = max(reach[up], reach_mm)
-        return longest
-
     def crossing_sections(self, circuit: str, from_pin: str, to_pin: str) -> list[str]:
         """Keys of the sections that current crosses between two pins of a circuit."""
         tree = self.trees.get(circuit)
         return [key for key, _ in tree.between(from_pin, to_pin)] if tree is not None else []
+
+
+def longest_run_mm(threaded: Threaded) -> float:
+    """The longest way from one end of a circuit to another, slack with it, in mm: 0 without a wire."""
+    longest = 0.0
+    for tree in threaded.trees.values():
+        reach = dict.fromkeys(tree.order, 0.0)
+        for node in reversed(tree.order[1:]):  # the two longest ways down from each node
+            up, key = tree.parent[node]
+            section = threaded.sections[key]
+            reach_mm = reach[node] + section.length_mm + section.slack_mm
+            longest = max(longest, reach[up] + reach_mm)
+            reach[up] = max(reach[up], reach_mm)
+    return longest
 
 
 def route_room(context: Context, circuits: CircuitsResult, book: FindingBook) -> RouteResult:
@@ -97,7 +98,8 @@ def route_room(context: Context, circuits: CircuitsResult, book: FindingBook) ->
         },
     )
     find_on_route(context, circuits, sections, threaded, flow, book)
-    find_at_edges(context.document, context.brief, threaded.zones, book)
+    beside = only(context.document, "route", "ends", "circuits.devices")
+    book.once(context.memo, find_at_edges, beside, context.brief, threaded.zones)
     buses = bus_runs(context.document, context.catalogue, sections, threaded.trees, book)
     find_undeclared_buses(context.document, circuits, sections, book)
     return RouteResult(sections, threaded, flow, buses)

@@ -9,6 +9,7 @@ from inkthread.core.document.types import Document, Route
 from inkthread.core.opening import Opening, many
 from inkthread.core.route.layout import LaidPoint, lay_out, shape_of
 from inkthread.core.route.room import RouteResult
+from inkthread.core.route.threaded import Threaded
 from inkthread.core.words import in_words
 
 
@@ -57,10 +58,7 @@ class RouteView:
 def route_view(context: Context, result: RouteResult, hottest_c: dict[str, float]) -> RouteView:
     """The route as it is sent; ``hottest_c`` is the hottest conductor by branch."""
     document, brief = context.document, context.brief
-    inside: dict[str, list[str]] = {}
-    for section in result.sections.values():
-        for branch_id in section.branches:
-            inside.setdefault(branch_id, []).append(section.key)
+    inside = context.memo.get(_inside, result.threaded)
     return RouteView(
         context.memo.get(lay_out, shape_of(document.route)),
         {
@@ -72,13 +70,26 @@ def route_view(context: Context, result: RouteResult, hottest_c: dict[str, float
             )
             for b in document.route.branches
         },
-        {
-            s.id: SpliceView(s.circuit, s.point, s.branch, round(s.offset_mm, 2))
-            for s in result.splices.values()
-        },
-        {b: tuple(keys) for b, keys in inside.items()},
+        context.memo.get(_spliced, result.threaded),
+        inside,
         round(_metres(document.route), 4),
     )
+
+
+def _inside(threaded: Threaded) -> dict[str, tuple[str, ...]]:
+    """Branch to the keys of the wires in it."""
+    inside: dict[str, list[str]] = {}
+    for section in threaded.sections.values():
+        for branch_id in section.branches:
+            inside.setdefault(branch_id, []).append(section.key)
+    return {b: tuple(keys) for b, keys in inside.items()}
+
+
+def _spliced(threaded: Threaded) -> dict[str, SpliceView]:
+    return {
+        s.id: SpliceView(s.circuit, s.point, s.branch, round(s.offset_mm, 2))
+        for s in threaded.splices.values()
+    }
 
 
 def _metres(route: Route) -> float:

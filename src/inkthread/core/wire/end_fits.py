@@ -8,37 +8,61 @@ import numpy as np
 
 from inkthread.core.brief import Air
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray
-from inkthread.core.route import Section
+from inkthread.core.route import Section, Threaded
 from inkthread.core.wire.families import CandidateTable
-from inkthread.core.wire.limits import EndFit, end_fit
+from inkthread.core.wire.free_air import FreeAir
+from inkthread.core.wire.limits import EndFit, WorstEnds, end_fit, worst_ends
 
 
 def deratings(
     document: Document,
     catalogue: Catalogue,
     point_airs: dict[str, Air],
-    sections: list[Section],
-    heating_a: FloatArray,
+    threaded: Threaded,
+    carried_a: FloatArray,
+    memo: Memo,
 ) -> dict[str, float]:
-    """Part of its contacts' current that each connector may carry: by loaded ways and its ambient."""
-    currents: dict[str, list[float]] = {k: [] for k in document.ends.connectors}
-    for s, current in zip(sections, heating_a.tolist(), strict=True):
-        for end in (s.a, s.b):
-            if end.connector is not None:
-                currents[end.connector].append(current)
+    """Part of its contacts' current that each connector may carry: by loaded ways and its ambient.
+    ``carried_a`` (n,) is what each wire carries."""
+    by_wire = carried_a.tolist()
+    wires_at = memo.get(_wires_at, only(document, "ends"), threaded)
     derating: dict[str, float] = {}
     for k, c in document.ends.connectors.items():
         family, air = catalogue.connectors[c.family], point_airs.get(c.point or "")
-        derating[k] = family.current_share(
-            family.loaded_ways(currents[k]), air.ambient_c if air is not None else -273.0
-        )
+        loaded = family.loaded_ways([by_wire[i] for i in wires_at[k]])
+        derating[k] = family.current_share(loaded, air.ambient_c if air is not None else -273.0)
     return derating
 
 
-def end_fits(
+def _wires_at(document: Document, threaded: Threaded) -> dict[str, list[int]]:
+    """Connector to the places of the wires that end in it: one that ends there twice, twice."""
+    wires_at: dict[str, list[int]] = {k: [] for k in document.ends.connectors}
+    for i, s in enumerate(threaded.sections.values()):
+        for end in (s.a, s.b):
+            if end.connector is not None:
+                wires_at[end.connector].append(i)
+    return wires_at
+
+
+def ends_as_derated(
+    document: Document,
+    catalogue: Catalogue,
+    free: FreeAir,
+    threaded: Threaded,
+    derating: tuple[tuple[str, float], ...],
+    memo: Memo,
+) -> WorstEnds:
+    """The worst fit of both ends of every wire, with what each connector's contacts may still carry."""
+    table, sections = free.table, list(threaded.sections.values())
+    fits = _end_fits(document, catalogue, table, sections, dict(derating), memo)
+    return worst_ends(fits, free.chains.index, len(table.sizes))
+
+
+def _end_fits(
     document: Document,
     catalogue: Catalogue,
     table: CandidateTable,

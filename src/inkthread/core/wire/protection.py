@@ -155,11 +155,12 @@ def _faults(
     result: WireResult,
     book: FindingBook,
 ) -> None:
+    loops = {loop.load: loop for loop in reversed(circuits.loops)}
     for load, fault in faults(document, catalogue, circuits, result).items():
         fuse = circuits.fuses[fault.fuse]
         source = circuits.sources[fuse.source] if fuse.source else None
         limited = source is not None and source.limit_a is not None and source.kind != "alternator"
-        loop = next(loop for loop in circuits.loops if loop.load == load)
+        loop = loops[load]
         fuse_name = fuse.called
         load_name = f"{loop.device} {document.circuits.devices[loop.device].name}".strip()
         rating, short = format_current(fuse.rating_a), format_current(fault.current_a)
@@ -179,7 +180,7 @@ def _faults(
                 )
         elif (
             fault.stands_s < fault.opens_s
-            and not result.tables.free.ambient_above_rating[result.tables.keys.index(fault.wire)]
+            and not result.tables.free.ambient_above_rating[result.tables.at[fault.wire]]
         ):
             book.add(
                 "fault-melts-wire",
@@ -388,7 +389,7 @@ def overload_c(result: WireResult, key: str, rating_a: float, share: float) -> f
     Its company stays as it is; what the wire alone would rise on top is added.
     """
     sized = result.wires[key]
-    i = result.tables.keys.index(key)
+    i = result.tables.at[key]
     table = result.tables.free.table
     row = table.row(
         int(result.tables.placement.hottest[i]),

@@ -64,8 +64,9 @@ def protection_on(
         elif not loop.charging:
             behind.setdefault(i, []).append(n)
     ahead = np.zeros(len(sections), dtype=bool)
+    states = circuits.states
     for i, loops in behind.items():
-        through = _lets_through_a(circuits, [circuits.loops[n] for n in loops], rating_a)
+        through = _lets_through_a(states, [circuits.loops[n] for n in loops], rating_a)
         limit = circuits.sources[circuits.loops[loops[0]].source].limit_a
         if through > 0:
             ahead[i] = True
@@ -126,13 +127,13 @@ def _stands_for_fuse_a(source: SourceFacts) -> float | None:
     return source.fuse_a
 
 
-def _lets_through_a(circuits: CircuitsResult, loops: list[Loop], rating_a: dict[str, float]) -> float:
+def _lets_through_a(states: int, loops: list[Loop], rating_a: dict[str, float]) -> float:
     """What the first protection of each of these loops lets through together, in the mode of most.
 
     Loads without protection count with what they draw. Nothing where none of them is protected.
     """
     most = 0.0
-    for mode in range(circuits.states):
+    for mode in range(states):
         running = [loop for loop in loops if loop.mode_fraction[mode] > 0]
         first = {loop.fuses[0] for loop in running if loop.fuses}
         if first:

@@ -9,7 +9,7 @@ from inkthread.core.context import Context
 from inkthread.core.document.only import only
 from inkthread.core.findings import FindingBook
 from inkthread.core.physics.conductor import FloatArray
-from inkthread.core.route import RouteResult
+from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.wire.as_chosen import hottest_by_branch_c, wires_as_chosen
 from inkthread.core.wire.bounds import Bounds
 from inkthread.core.wire.brown_out import brown_outs
@@ -123,9 +123,14 @@ def size_and_judge(
         tuple(brown_outs(document, circuits, flow, row_ohm, least_supply)),
         tuple(np.nonzero(nominal.starved)[0].tolist()),
         settled.derating_by_connector,
-        {s.key: tuple(e.id for e in (s.a, s.b) if e.kind == "pin") for s in sections},
+        context.memo.get(_ends_of, route.threaded),
         dict(zip(flow.inner, inner_a.tolist(), strict=True)),
         fuse_heating_a(circuits, flow, drawn_a),
         out,
     )
     return result, settled.bounds
+
+
+def _ends_of(threaded: Threaded) -> dict[str, tuple[str, ...]]:
+    """Wire to the device pins at its ends."""
+    return {s.key: tuple(e.id for e in (s.a, s.b) if e.kind == "pin") for s in threaded.sections.values()}

@@ -8,18 +8,19 @@ import numpy as np
 
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
+from inkthread.core.document.only import only
 from inkthread.core.findings import FindingBook
 from inkthread.core.physics.conductor import FloatArray, IntArray
-from inkthread.core.route import Flow, RouteResult, Section
+from inkthread.core.route import Flow, RouteResult, Threaded
 from inkthread.core.wire.bounds import Bounds, bounds_of
 from inkthread.core.wire.bundle_ampacity import BundleAmpacity, bundle_ampacity
 from inkthread.core.wire.cables import fixed_cores, tie, tie_bounds
 from inkthread.core.wire.choose import FewestParts, fewest_parts
 from inkthread.core.wire.drop_inputs import inner_ohms, make_drops
-from inkthread.core.wire.end_fits import deratings, end_fits
+from inkthread.core.wire.end_fits import deratings, ends_as_derated
 from inkthread.core.wire.equal_loads import equal_loads
 from inkthread.core.wire.heating import heating_currents_a, mean_alone_c
-from inkthread.core.wire.limits import Asked, Judgement, judge, next_that_fits, worst_ends
+from inkthread.core.wire.limits import Asked, Judgement, judge, next_that_fits
 from inkthread.core.wire.peaks import raise_for_peaks
 from inkthread.core.wire.protection_inputs import protection_on
 from inkthread.core.wire.set_out import SetOut
@@ -73,7 +74,7 @@ def settle_sizes(
     free, placement, termination_ohm = out.free, out.placement, out.termination_ohm
     table, chains = free.table, free.chains
     inner_ohm = inner_ohms(document, route.flow, path_ohm)
-    length_m = _lengths_m(sections)[:, None] * out.twist
+    length_m = context.memo.get(_lengths_m, route.threaded)[:, None] * out.twist
     spent = {"lightest": table.mass_g_per_m, "cheapest": table.price_per_m}.get(
         document.wire.objective, table.area_mm2
     )[chains.index]
@@ -90,9 +91,18 @@ def settle_sizes(
         heating_a = heating_currents_a(circuits, flow, drawn_a, table, chains.index)
         asked = Asked(heating_a, protection.single_a, protection.sum_a, out.least, protection.ahead)
         carried_a = np.abs(flow.section_currents_a(drawn_a)).max(axis=1, initial=0.0)
-        derating = deratings(document, catalogue, context.brief.point_airs, sections, carried_a)
-        fits = end_fits(document, catalogue, table, sections, derating, context.memo)
-        ends = worst_ends(fits, chains.index, len(table.sizes))
+        derating = deratings(
+            document, catalogue, context.brief.point_airs, route.threaded, carried_a, context.memo
+        )
+        ends = context.memo.get(
+            ends_as_derated,
+            only(document, "ends"),
+            catalogue,
+            free,
+            route.threaded,
+            tuple(derating.items()),
+            context.memo,
+        )
         if turn == 0:
             first = judge(asked.unless(free.ambient_above_rating), free.free_a, free.free_a, strength, ends)
             load_a = dict(zip(keys, carried_a.tolist(), strict=True))
@@ -161,5 +171,5 @@ def settle_sizes(
     )
 
 
-def _lengths_m(sections: list[Section]) -> FloatArray:
-    return np.array([(s.length_mm + s.slack_mm) / 1000 for s in sections], dtype=float)
+def _lengths_m(threaded: Threaded) -> FloatArray:
+    return np.array([(s.length_mm + s.slack_mm) / 1000 for s in threaded.sections.values()], dtype=float)
