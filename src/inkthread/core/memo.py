@@ -9,9 +9,13 @@ from __future__ import annotations
 
 import threading
 from collections import OrderedDict
-from collections.abc import Callable, Hashable
+from collections.abc import Callable, Hashable, Iterable
 from dataclasses import fields, is_dataclass
-from typing import Any, TypeVar
+from operator import is_
+from typing import Any, Generic, NamedTuple, TypeVar
+
+import numpy as np
+import numpy.typing as npt
 
 from inkthread.core.document.only import parts_of
 from inkthread.core.document.types import Document
@@ -51,6 +55,32 @@ def _alike(a: object, b: object) -> bool:
     if is_dataclass(a) and type(a) is type(b):
         return all(_alike(getattr(a, f.name), getattr(b, f.name)) for f in fields(a))
     return a == b
+
+
+class _Rows(NamedTuple, Generic[T]):
+    """Values by key, and the columns of what they were made of."""
+
+    basis: tuple[object, ...]
+    keys: tuple[str, ...]
+    columns: tuple[npt.NDArray[Any] | list[Any], ...]
+    values: dict[str, T]
+
+
+def _differing(
+    before: tuple[npt.NDArray[Any] | list[Any], ...],
+    now: tuple[npt.NDArray[Any] | list[Any], ...],
+    count: int,
+) -> list[int]:
+    """Rows of which a column says another thing."""
+    rows = np.zeros(count, dtype=bool)
+    for one, other in zip(before, now, strict=True):
+        if isinstance(one, list) or isinstance(other, list):
+            differs = (a is not b and a != b for a, b in zip(one, other, strict=True))
+            rows |= np.fromiter(differs, dtype=bool, count=count)
+        else:
+            unlike = one != other
+            rows |= unlike.any(axis=1) if unlike.ndim > 1 else unlike
+    return [int(n) for n in np.nonzero(rows)[0]]
 
 
 _Kept = tuple[tuple[tuple[object, ...], Any], ...]
@@ -107,17 +137,33 @@ class Memo:
         self._keep(slot, (((), value), *kept[: self._most - 1]))
         return value
 
-    def each_alike(self, of: Hashable, values: dict[str, T]) -> dict[str, T]:
-        """The values by key, each the very one that was last given under this name and key where they are
-        equal. What is kept in order by key must not be in them: equal, it may be in another order.
+    def row_by_row(
+        self,
+        of: Hashable,
+        keys: tuple[str, ...],
+        columns: tuple[npt.NDArray[Any] | list[Any], ...],
+        make: Callable[[list[int]], Iterable[T]],
+        basis: tuple[object, ...] = (),
+    ) -> dict[str, T]:
+        """One value a row, by its key: ``make`` gives those of some rows, and is asked of the rows of which a
+        column says another thing than when this name was last given. Equal values stay the same object.
+
+        Columns are arrays (n,) or (n, k), or lists of n. ``make`` must read nothing of a row that no column
+        says. What is kept in order by key must be neither in columns nor in values: equal, it may be in
+        another order. All are made anew where one of the ``basis`` is another object.
         """
-        before: dict[str, T] = self.last((Memo.each_alike, of)) or {}
-        shared = {
-            key: last if (last := before.get(key)) is not None and last == value else value
-            for key, value in values.items()
-        }
-        self.put_down((Memo.each_alike, of), shared)
-        return shared
+        slot = (Memo.row_by_row, of)
+        known: _Rows[T] | None = self.last(slot)
+        before = known.values if known is not None else {}
+        values: dict[str, T] = {}
+        rows = list(range(len(keys)))
+        if known is not None and known.keys == keys and all(map(is_, known.basis, basis)):
+            values, rows = dict(before), _differing(known.columns, columns, len(keys))
+        for row, value in zip(rows, make(rows), strict=True):
+            last = before.get(keys[row])
+            values[keys[row]] = last if last is not None and last == value else value
+        self.put_down(slot, _Rows(basis, keys, columns, values))
+        return values
 
     def last(self, of: Hashable) -> Any:
         """What was put down last under this name for the next one to begin from, or None."""

@@ -7,6 +7,7 @@ from dataclasses import replace
 from functools import partial
 from typing import Any
 
+import numpy as np
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
@@ -111,15 +112,56 @@ def test_what_comes_out_the_same_is_the_same_object():
     assert memo.alike("ends", {"a": (1, 2)}) == {"a": (1, 2)}
 
 
-def test_each_value_that_comes_out_the_same_is_the_same_object():
-    memo, one, other = Memo(), Place("wire", "wire", "a"), Place("wire", "wire", "b")
-    memo.each_alike("places", {"a": one, "b": other})
-    again, moved = Place("wire", "wire", "a"), Place("wire", "wire", "c")
-    then = memo.each_alike("places", {"b": moved, "a": again})
-    assert list(then) == ["b", "a"]
-    assert then["a"] is one
-    assert then["b"] is moved
-    assert memo.each_alike("others", {"a": again})["a"] is again
+def test_only_rows_of_which_a_column_says_another_thing_are_made():
+    memo, asked = Memo(), []
+
+    def made(names: str, amperes: list[float], limits: list[float], of: str = "wires"):
+        def make(rows):
+            asked.append(rows)
+            return (Place("wire", names[i], str(amperes[i])) for i in rows)
+
+        columns = (list(names), np.array(amperes), np.array([[0.0, limit] for limit in limits]))
+        return memo.row_by_row(of, tuple(names), columns, make)
+
+    first = made("abc", [1.0, 2.0, 3.0], [0, 0, 0])
+    assert list(first) == ["a", "b", "c"]
+    assert made("abc", [1.0, 2.0, 3.0], [0, 0, 0]) == first
+    second = made("abc", [1.0, 2.5, 3.0], [0, 0, 1])
+    assert asked == [[0, 1, 2], [], [1, 2]]
+    assert second["a"] is first["a"]
+    assert second["b"] == Place("wire", "b", "2.5")
+    assert second["c"] is first["c"], "made again and equal to the last, it is the same object"
+    assert first["b"] == Place("wire", "b", "2.0"), "what was given before stays as it was"
+    third = made("ca", [3.0, 1.0], [1, 0])
+    assert asked[-1] == [0, 1]
+    assert list(third) == ["c", "a"]
+    assert third["a"] is first["a"]
+    made("ca", [3.0, 1.0], [1, 0], of="others")
+    assert asked[-1] == [0, 1]
+
+
+def test_all_rows_are_made_on_another_basis():
+    memo, asked, one = Memo(), [], object()
+
+    def make(rows):
+        asked.append(rows)
+        return (Place("wire", "a", "") for _ in rows)
+
+    for basis in ((one,), (one,), (object(),), (one,)):
+        memo.row_by_row("wires", ("a",), (np.array([1.0]),), make, basis)
+    assert asked == [[0], [], [0], [0]]
+
+
+def test_a_row_that_is_no_number_is_made_every_time():
+    memo, asked = Memo(), []
+
+    def make(rows):
+        asked.append(rows)
+        return (Place("wire", "a", "") for _ in rows)
+
+    for _ in range(2):
+        memo.row_by_row("wires", ("a",), (np.array([np.nan]),), make)
+    assert asked == [[0], [0]]
 
 
 def test_what_was_put_down_last_is_there_to_begin_from():

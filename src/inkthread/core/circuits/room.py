@@ -71,10 +71,14 @@ def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Ne
     fuses = raise_for_inrush(document, catalogue, fuses, loops)
     carried_a = _carried_a(loops, drawn_a)
     fuse_of = context.memo.get(_protecting_fuses, walks)
+    roles, behind = list(walks.role_of.values()), [fuse_of[c] for c in walks.role_of]
+    carries_a = [carried_a.get(c, 0.0) for c in walks.role_of]
     result = CircuitsResult(
-        context.memo.each_alike(
+        context.memo.row_by_row(
             CircuitFacts,
-            {c: CircuitFacts(role, fuse_of[c], carried_a.get(c, 0.0)) for c, role in walks.role_of.items()},
+            tuple(walks.role_of),
+            (roles, behind, np.array(carries_a, dtype=float)),
+            lambda rows: (CircuitFacts(roles[i], behind[i], carries_a[i]) for i in rows),
         ),
         loops,
         fuses,

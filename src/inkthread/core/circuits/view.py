@@ -44,10 +44,15 @@ class CircuitsView:
 
 def circuits_view(result: CircuitsResult, memo: Memo) -> CircuitsView:
     """The circuits as they are sent."""
+    facts = list(result.circuits.values())
     return CircuitsView(
-        memo.each_alike(
+        memo.row_by_row(
             CircuitView,
-            {k: CircuitView(c.role, round(c.carries_a, 6), c.fuse) for k, c in result.circuits.items()},
+            tuple(result.circuits),
+            (facts,),
+            lambda rows: (
+                CircuitView(facts[i].role, round(facts[i].carries_a, 6), facts[i].fuse) for i in rows
+            ),
         ),
         {
             k: FuseView(

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+import numpy as np
+
 from inkthread.core.brief import Air, BriefResult
-from inkthread.core.catalogue import Catalogue, Cover, SpliceForm, SpliceKind, SpliceSize
+from inkthread.core.catalogue import Cover, SpliceSize
 from inkthread.core.context import Context
+from inkthread.core.document.only import only
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.joints import BY_RULE, Joint, JointWire, choose_joint
-from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.findings import Finding, FindingBook, Place, phrase
 from inkthread.core.measures import format_area, format_temperature
-from inkthread.core.route import RouteResult, Splice
-from inkthread.core.wire import WireResult
+from inkthread.core.route import RouteResult, Splice, Threaded
+from inkthread.core.wire import MadeWires, WireResult
 
 
 @dataclass(frozen=True, slots=True)
@@ -39,98 +42,154 @@ class Splices:
     blocks: dict[str, int]
 
 
-def _joint(
-    catalogue: Catalogue,
-    wires: tuple[JointWire, ...],
-    kind: SpliceKind,
-    lined: bool,
-    form: SpliceForm | None,
-    hottest_c: float,
-) -> Joint:
-    """Barrel and cover of a splice: the wires may lie on either side."""
-    return choose_joint(
-        catalogue,
-        wires[:1],
-        wires[1:],
-        kind,
-        lined=lined,
-        free_sides=True,
-        form=form,
-        hottest_c=hottest_c,
-    )
+@dataclass(frozen=True, slots=True)
+class _Lies:
+    """A splice with what of it does not hang on any current."""
+
+    splice: Splice
+    wires: tuple[JointWire, ...]
+    labels: tuple[str, ...]
+    at: tuple[int, ...]
+    """Places of its wires."""
+    zones: tuple[Zone, ...]
+    """That it lies in, or may."""
+    air: Air
+
+    @property
+    def wet(self) -> bool:
+        """Whether there is water about it."""
+        return any(z.has_water for z in self.zones)
+
+
+@dataclass(frozen=True, slots=True)
+class _Fitted:
+    end: SpliceEnd
+    joint: Joint
+    findings: list[Finding]
 
 
 def fit_splices(context: Context, route: RouteResult, wire: WireResult, book: FindingBook) -> Splices:
     """Choose barrel and cover of every splice. What nothing made fits or stands is a finding."""
-    document, catalogue, brief = context.document, context.catalogue, context.brief
-    splices: dict[str, SpliceEnd] = {}
-    joints: dict[str, Joint] = {}
-    blocks: dict[str, int] = {}
-    kind, form = BY_RULE[int(brief.value("splice_kind"))]
-    zones = document.brief.zones
-    everywhere = brief.value("lined_covers") > 0
-    for splice in route.splices.values():
+    document, catalogue, memo = context.document, context.catalogue, context.memo
+    lies = memo.get(_where_they_lie, only(document, "route"), context.brief, route.threaded, wire.made)
+    basis = (document.brief, catalogue, context.brief)
+    rise_k = [
+        max(w.temperature_c - s.ambient_c, 0.0)
+        for w, s in zip(wire.wires.values(), route.sections.values(), strict=True)
+    ]
+    hot_c = np.array([one.air.ambient_c + max(rise_k[i] for i in one.at) for one in lies], dtype=float)
+    # Parts are chosen by which of them stand it: how hot exactly is told only where none does.
+    rated_c = {s.temperature_c for s in catalogue.splices} | {c.temperature_c for c in catalogue.covers}
+    standing = np.searchsorted(np.array(sorted(rated_c)), hot_c, side="right")
+    fitted = memo.row_by_row(
+        fit_splices,
+        tuple(one.splice.id for one in lies),
+        (list(lies), standing),
+        lambda rows: (_fit(context, lies[n], float(hot_c[n])) for n in rows),
+        basis,
+    )
+    hot = [n for n, f in enumerate(fitted.values()) if _weakest_in_heat(f.joint).temperature_c <= hot_c[n]]
+    told = memo.row_by_row(
+        _weakest_in_heat,
+        tuple(lies[n].splice.id for n in hot),
+        ([lies[n] for n in hot], standing[hot], hot_c[hot]),
+        lambda rows: (_fit(context, lies[hot[n]], float(hot_c[hot[n]])) for n in rows),
+        basis,
+    )
+    for key, one in fitted.items():
+        book.entries += told.get(key, one).findings
+    return Splices(
+        {key: one.end for key, one in fitted.items()},
+        {key: one.joint for key, one in fitted.items()},
+        {s.id: len(s.sections) for s in route.splices.values() if s.kind == "block"},
+    )
+
+
+def _where_they_lie(
+    document: Document, brief: BriefResult, threaded: Threaded, as_made: MadeWires
+) -> tuple[_Lies, ...]:
+    """All that are no blocks."""
+    place = {key: i for i, key in enumerate(threaded.sections)}
+    lies = []
+    for splice in threaded.splices.values():
         if splice.kind == "block":
-            blocks[splice.id] = len(splice.sections)
             continue
-        wires = [JointWire(wire.wires[k].area_mm2, wire.size(k).od_mm) for k in splice.sections]
         near = {
             b
             for k in splice.sections
-            for b in route.sections[k].branches[:1] + route.sections[k].branches[-1:]
+            for b in threaded.sections[k].branches[:1] + threaded.sections[k].branches[-1:]
         }
         near = {splice.branch} if splice.branch is not None else near
-        about = [zones[z] for b in near for z in route.zones[b]]
-        wet = any(z.has_water for z in about)
-        air = _air_at(document, brief, splice)
-        own_rise_k = max(
-            max(wire.wires[k].temperature_c - route.sections[k].ambient_c, 0.0) for k in splice.sections
-        )
-        hot_c = air.ambient_c + own_rise_k
-        joint = context.memo.get(
-            _joint, catalogue, tuple(wires), kind, wet or everywhere, form, hot_c, of=splice.id
-        )
-        if not joint.fits:
-            overlaps = [splice for splice in catalogue.splices if splice.kind == "overlap"]
-            book.add(
-                "splice-none-fits",
-                Place("route", "splice", splice.id),
-                circuit=splice.circuit,
-                point=splice.point,
-                area=format_area(joint.total_mm2),
-                low=f"{overlaps[0].area_min_mm2:g}",
-                high=f"{overlaps[-1].area_max_mm2:g} mm²",
+        wires = [as_made.wires[k] for k in splice.sections]
+        lies.append(
+            _Lies(
+                splice,
+                tuple(JointWire(w.area_mm2, w.od_mm) for w in wires),
+                tuple(w.label for w in wires),
+                tuple(place[k] for k in splice.sections),
+                tuple(document.brief.zones[z] for b in near for z in threaded.zones[b]),
+                _air_at(document, brief, splice),
             )
-        elif joint.cover is None and not joint.part.covered:
-            book.add(
-                "splice-not-covered",
-                Place("route", "splice", splice.id),
-                circuit=splice.circuit,
-                point=splice.point,
-                thick=f"{joint.over_all_mm:.1f} mm",
-                wet=phrase("wet") if wet else "",
-            )
-        _splice_stands(document, splice, joint, hot_c, air, about, book)
-        if joint.part.kind == "sleeve" and any(z.vibration for z in about):
-            book.add(
-                "solder-shakes",
-                Place("route", "splice", splice.id),
-                circuit=splice.circuit,
-                point=splice.point,
-                part=joint.part.code,
-            )
-        joints[splice.id] = joint
-        splices[splice.id] = SpliceEnd(
-            splice.id,
-            splice.circuit,
-            splice.point,
-            splice.offset_mm,
-            joint.part.code,
-            joint.cover.code if joint.cover is not None else "",
-            joint.total_mm2,
-            tuple(wire.wires[k].label for k in splice.sections),
         )
-    return Splices(splices, joints, blocks)
+    return tuple(lies)
+
+
+def _fit(context: Context, lies: _Lies, hot_c: float) -> _Fitted:
+    """Barrel and cover of one splice, as hot as it gets, and what is wrong with them."""
+    catalogue, brief, splice = context.catalogue, context.brief, lies.splice
+    book = FindingBook(catalogue.checks)
+    kind, form = BY_RULE[int(brief.value("splice_kind"))]
+    # The wires may lie on either side.
+    joint = choose_joint(
+        catalogue,
+        lies.wires[:1],
+        lies.wires[1:],
+        kind,
+        lined=lies.wet or brief.value("lined_covers") > 0,
+        free_sides=True,
+        form=form,
+        hottest_c=hot_c,
+    )
+    if not joint.fits:
+        overlaps = [size for size in catalogue.splices if size.kind == "overlap"]
+        book.add(
+            "splice-none-fits",
+            Place("route", "splice", splice.id),
+            circuit=splice.circuit,
+            point=splice.point,
+            area=format_area(joint.total_mm2),
+            low=f"{overlaps[0].area_min_mm2:g}",
+            high=f"{overlaps[-1].area_max_mm2:g} mm²",
+        )
+    elif joint.cover is None and not joint.part.covered:
+        book.add(
+            "splice-not-covered",
+            Place("route", "splice", splice.id),
+            circuit=splice.circuit,
+            point=splice.point,
+            thick=f"{joint.over_all_mm:.1f} mm",
+            wet=phrase("wet") if lies.wet else "",
+        )
+    _splice_stands(context.document, splice, joint, hot_c, lies.air, lies.zones, book)
+    if joint.part.kind == "sleeve" and any(z.vibration for z in lies.zones):
+        book.add(
+            "solder-shakes",
+            Place("route", "splice", splice.id),
+            circuit=splice.circuit,
+            point=splice.point,
+            part=joint.part.code,
+        )
+    end = SpliceEnd(
+        splice.id,
+        splice.circuit,
+        splice.point,
+        splice.offset_mm,
+        joint.part.code,
+        joint.cover.code if joint.cover is not None else "",
+        joint.total_mm2,
+        lies.labels,
+    )
+    return _Fitted(end, joint, book.entries)
 
 
 def _air_at(document: Document, brief: BriefResult, splice: Splice) -> Air:
@@ -144,13 +203,19 @@ def _air_at(document: Document, brief: BriefResult, splice: Splice) -> Air:
     return max(met or [brief.point_airs[splice.point]], key=lambda a: a.severity)
 
 
+def _weakest_in_heat(joint: Joint) -> SpliceSize | Cover:
+    """The barrel or its cover, whichever stands less heat."""
+    cover = joint.cover
+    return joint.part if cover is None or joint.part.temperature_c <= cover.temperature_c else cover
+
+
 def _splice_stands(
     document: Document,
     splice: Splice,
     joint: Joint,
     hot_c: float,
     air: Air,
-    zones: list[Zone],
+    zones: tuple[Zone, ...],
     book: FindingBook,
 ) -> None:
     """A splice and its cover against the heat and the cold where they lie: nothing made stands it."""
@@ -158,7 +223,7 @@ def _splice_stands(
     place = Place("route", "splice", splice.id)
     parts: list[SpliceSize | Cover] = [joint.part, *([joint.cover] if joint.cover is not None else [])]
     where = document.brief.zones[air.zone].name if air.zone else phrase("its place")
-    hot = min(parts, key=lambda p: p.temperature_c)
+    hot = _weakest_in_heat(joint)
     if hot.temperature_c <= hot_c:
         book.add(
             "zone-too-hot",

@@ -90,12 +90,12 @@ def route_room(context: Context, circuits: CircuitsResult, book: FindingBook) ->
         long = [s.length_mm + s.slack_mm + _JOINTS_AS_MM for s in threaded.sections.values()]
         flow = flow.divided(np.array([*long, *[0.0] * len(flow.inner)]))
     carried_a = np.abs(flow.section_currents_a(circuits.drawn_a())).max(axis=1, initial=0.0)
-    sections = context.memo.each_alike(
+    laid_out = list(threaded.sections.values())
+    sections = context.memo.row_by_row(
         Section.carrying,
-        {
-            key: s.carrying(a)
-            for (key, s), a in zip(threaded.sections.items(), carried_a.tolist(), strict=True)
-        },
+        tuple(threaded.sections),
+        (laid_out, carried_a),
+        lambda rows: (laid_out[i].carrying(a) for i, a in zip(rows, carried_a[rows].tolist(), strict=True)),
     )
     find_on_route(context, circuits, sections, threaded, flow, book)
     beside = only(context.document, "route", "ends", "circuits.devices")

@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import numpy as np
 
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.wire.limits import LIMITS, Judgement, ratios_at
 from inkthread.core.wire.made import MadeWires
@@ -14,60 +17,69 @@ _NO_RATIO = 99.0
 """Stands for a limit that no ratio says: where a wire may carry nothing."""
 
 
+def ratios_as_told(judgement: Judgement, drop_ratio: FloatArray, chosen: IntArray) -> FloatArray:
+    """The ratios of every wire as they are told, (n, limits) as ``LIMITS``."""
+    ratios = ratios_at(judgement, drop_ratio, chosen)
+    return np.asarray(np.round(np.where(np.isfinite(ratios), ratios, _NO_RATIO), 4), dtype=float)
+
+
 def wires_as_chosen(
     circuits: CircuitsResult,
     as_made: MadeWires,
     ambient_c: list[float],
     tables: WireTables,
+    told: FloatArray,
     loops: LoopDrops,
     worst_loop: IntArray,
     fixed: frozenset[int],
+    memo: Memo,
 ) -> dict[str, Wire]:
-    """Wires by key. ``worst_loop`` (n,) is the place of the loop that each loses most in, or -1."""
-    judgement, chosen = tables.judgement, tables.chosen
-    count = len(chosen)
-    ratios = ratios_at(judgement, tables.drop_ratio, chosen)
-    hottest_c = tables.placement.most_along(tables.in_bundles.row_c)
-    lost_v = tables.carried_a * tables.row_ohm[:count]
-    figures = zip(
-        as_made.wires.values(),
-        np.round(np.where(np.isfinite(ratios), ratios, _NO_RATIO), 4).tolist(),
-        governing(judgement, tables.drop_ratio, chosen),
-        np.round(hottest_c, 2).tolist(),
-        worst_loop.tolist(),
-        [round(v, 6) for v in lost_v.tolist()],
-        [round(a, 6) for a in tables.carried_a.tolist()],
-        ambient_c,
-        strict=True,
-    )
+    """Wires by key. ``told`` (n, limits) are their ratios; ``worst_loop`` (n,) is the place of the loop that
+    each loses most in, or -1."""
+    count = len(tables.chosen)
+    pieces = list(as_made.wires.values())
     drops = [loops.drops.get(loop.load) for loop in circuits.loops]
-    wires: dict[str, Wire] = {}
-    for i, (w, limits, governs, hot_c, worst, loss_v, carries_a, air_c) in enumerate(figures):
-        loop = drops[worst] if worst >= 0 else None
-        wires[w.key] = Wire(
-            w.key,
-            w.label,
-            w.circuit,
-            w.from_text,
-            w.to_text,
-            w.family,
-            w.gauge,
-            w.size.area_mm2,
-            w.size.od_mm,
-            w.size.conductor_diameter_mm,
-            w.colour,
-            carries_a,
-            tuple(limits),
-            governs,
-            i in fixed,
-            loss_v,
-            loop.drop_v if loop else 0.0,
-            loop.drop_percent if loop else 0.0,
-            hot_c,
-            air_c,
-            w.cable,
-        )
-    return wires
+    # The last one stands for a wire that no loop crosses.
+    lost = np.array([(d.drop_v, d.drop_percent) if d else (0.0, 0.0) for d in (*drops, None)], dtype=float)
+    drop_v, drop_percent = lost[worst_loop, 0], lost[worst_loop, 1]
+    governs = governing(tables.judgement, tables.drop_ratio, tables.chosen)
+    hottest_c = np.round(tables.placement.most_along(tables.in_bundles.row_c), 2)
+    loss_v = np.round(tables.carried_a * tables.row_ohm[:count], 6)
+    carries_a = np.round(tables.carried_a, 6)
+    is_fixed = np.isin(np.arange(count), list(fixed))
+    columns = (told, governs, is_fixed, loss_v, drop_v, drop_percent, hottest_c, carries_a)
+
+    def some(rows: list[int]) -> Iterator[Wire]:
+        figures = zip(*(column[rows].tolist() for column in columns), strict=True)
+        for i, figure in zip(rows, figures, strict=True):
+            limits, limit, by_hand, loss, volts, percent, hot, carries = figure
+            w = pieces[i]
+            yield Wire(
+                w.key,
+                w.label,
+                w.circuit,
+                w.from_text,
+                w.to_text,
+                w.family,
+                w.gauge,
+                w.size.area_mm2,
+                w.size.od_mm,
+                w.size.conductor_diameter_mm,
+                w.colour,
+                carries,
+                tuple(limits),
+                LIMITS[limit],
+                by_hand,
+                loss,
+                volts,
+                percent,
+                hot,
+                ambient_c[i],
+                w.cable,
+            )
+
+    air = np.array(ambient_c, dtype=float)
+    return memo.row_by_row(wires_as_chosen, tuple(as_made.wires), (pieces, air, *columns), some)
 
 
 def hottest_by_branch_c(tables: WireTables) -> dict[str, float]:
@@ -82,11 +94,11 @@ def hottest_by_branch_c(tables: WireTables) -> dict[str, float]:
     return hottest
 
 
-def governing(judgement: Judgement, drop_ratio: FloatArray, chosen: IntArray) -> list[str]:
-    """The limit that the next smaller candidate fails, worst first; the fullest at the smallest."""
+def governing(judgement: Judgement, drop_ratio: FloatArray, chosen: IntArray) -> IntArray:
+    """Places of the limits that the next smaller candidates fail worst; the fullest at the smallest."""
     n = len(chosen)
     if n == 0:
-        return []
+        return np.zeros(0, dtype=np.intp)
     rows = np.arange(n)
     below = np.maximum(chosen - 1, 0)
     stack = np.stack(
@@ -99,4 +111,4 @@ def governing(judgement: Judgement, drop_ratio: FloatArray, chosen: IntArray) ->
         ],
         axis=1,
     )
-    return [LIMITS[k] for k in stack.argmax(axis=1)]
+    return np.asarray(stack.argmax(axis=1))

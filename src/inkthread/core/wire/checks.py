@@ -6,14 +6,15 @@ import numpy as np
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits import CircuitsResult
+from inkthread.core.circuits import CircuitsResult, Role
 from inkthread.core.context import Context
+from inkthread.core.document.only import only
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Phrase, Place, phrase
 from inkthread.core.measures import format_area, format_current, format_temperature, told_apart
-from inkthread.core.route import RouteResult, Section
+from inkthread.core.route import RouteResult, Section, Threaded
 from inkthread.core.tolerances import SAID_OVER, SAID_OVER_IN_FOUR_PLACES
 from inkthread.core.wire.bounds import Bounds
 from inkthread.core.wire.brown_out import BrownOut
@@ -22,6 +23,7 @@ from inkthread.core.wire.cables import find_parting
 from inkthread.core.wire.colour_checks import find_in_colours
 from inkthread.core.wire.families import known_families, stands_air
 from inkthread.core.wire.limits import LIMITS
+from inkthread.core.wire.made import MadeWires
 from inkthread.core.wire.protection import find_in_protection
 from inkthread.core.wire.results import WireResult
 from inkthread.core.wire.sample_checks import find_in_samples
@@ -49,7 +51,9 @@ def find_in_wires(
     _heat(document, catalogue, sections, result, book)
     find_by_zone(document, catalogue, brief, route, sections, result, book)
     find_parting(document, result.tables.cables, route, book)
-    _insulation(document, brief, circuits, route, sections, result, book)
+    known = only(document, "wire", "circuits.devices"), brief, circuits.role_of
+    volts = context.memo.alike("volts", circuits.volts)
+    book.once(context.memo, _insulation, *known, volts, route.threaded, result.made)
     find_in_samples(document, catalogue, book)
     _sensor_returns(document, circuits, route, result, book)
     coloured = context.only("wire", "ends", "circuits.circuits", "circuits.groups")
@@ -69,14 +73,9 @@ def _limits(result: WireResult, sections: list[Section], bounds: Bounds, book: F
     stuck, fixed = bounds.stuck, bounds.fixed
     # Air that no size stands is told once, of its zone.
     ambient_above_rating = result.tables.free.ambient_above_rating
-    failing = {
-        i for i, s in enumerate(sections)
-        if any(
-            r > SAID_OVER_IN_FOUR_PLACES
-            for r, name in zip(result.wires[s.key].limits, LIMITS, strict=True)
-            if name in ("current", "fuse", "strength")
-        )
-    }  # fmt: skip
+    own = [n for n, name in enumerate(LIMITS) if name in ("current", "fuse", "strength")]
+    over = (result.told[:, own] > SAID_OVER_IN_FOUR_PLACES).any(axis=1)
+    failing = set(np.nonzero(over)[0].tolist())
     for i in sorted(stuck | fixed | failing):
         w = result.wires[sections[i].key]
         asked = [
@@ -263,36 +262,35 @@ def _heat(
 def _insulation(
     document: Document,
     brief: BriefResult,
-    circuits: CircuitsResult,
-    route: RouteResult,
-    sections: list[Section],
-    result: WireResult,
+    role_of: dict[str, Role],
+    volts: dict[str, float],
+    threaded: Threaded,
+    as_made: MadeWires,
     book: FindingBook,
 ) -> None:
     used: dict[str, list[str]] = {}
     fixed_by = document.wire.fixed
-    for s in sections:
-        used.setdefault(result.wires[s.key].family, []).append(s.key)
+    for key, wire in as_made.wires.items():
+        used.setdefault(wire.family, []).append(key)
     primary = [
-        s.key for s in sections
-        if circuits.circuits[s.circuit].role == "ignition"
-        and result.families[result.wires[s.key].family].construction != "ignition"
+        key for key, wire in as_made.wires.items()
+        if role_of[wire.circuit] == "ignition" and as_made.families[wire.family].construction != "ignition"
     ]  # fmt: skip
     if primary:
         book.add(
             "ignition-in-primary",
             *(Place("wire", "wire", k) for k in primary[:6]),
-            wires=list_in_words([result.wires[k].label for k in primary[:6]]),
-            family=result.wires[primary[0]].family,
+            wires=list_in_words([as_made.wires[k].label for k in primary[:6]]),
+            family=as_made.wires[primary[0]].family,
         )
     for code, keys in used.items():
-        family = result.families[code]
+        family = as_made.families[code]
         if document.brief.practice == "aviation" and not family.burn_rated and not document.wire.burn_reason:
-            good = next((f.code for f in result.families.values() if f.burn_rated and f.general), "")
+            good = next((f.code for f in as_made.families.values() if f.burn_rated and f.general), "")
             path = pointer(["wire", "family"])
             mechanical = (
                 (phrase("make", good=good), ({"op": "replace", "path": path, "value": good},))
-                if code == result.tables.family.code and good
+                if code == brief.family and good
                 else None
             )
             book.add(
@@ -302,7 +300,7 @@ def _insulation(
                 family=f"{code} ({family.insulation})",
                 wires=str(len(keys)),
             )
-        supply = max((circuits.volts.get(route.sections[k].circuit, 0.0) for k in keys), default=0.0)
+        supply = max((volts.get(as_made.wires[k].circuit, 0.0) for k in keys), default=0.0)
         if supply > family.voltage_v:
             book.add(
                 "insulation-voltage",
@@ -311,8 +309,8 @@ def _insulation(
                 rated=f"{family.voltage_v:g} V",
                 volts=f"{supply:g} V",
             )
-        keys = [k for k in keys if result.size(k).solid]
-        moved = moving_wires(document, route.zones, (route.sections[k] for k in keys))
+        keys = [k for k in keys if as_made.size(k).solid]
+        moved = moving_wires(document, threaded.zones, (threaded.sections[k] for k in keys))
         shaken = [k for k in keys if k in moved]
         # A shaped run may be meant so: the reason stands with the wire.
         shaken = [
@@ -322,7 +320,7 @@ def _insulation(
             book.add(
                 "solid-in-motion",
                 *(Place("wire", "wire", k) for k in shaken[:6]),
-                wires=list_in_words([result.wires[k].label for k in shaken[:6]]),
+                wires=list_in_words([as_made.wires[k].label for k in shaken[:6]]),
                 family=code,
             )
 

@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 import numpy as np
 
 from inkthread.core.catalogue import WireFamily, WireSize
 from inkthread.core.document.types import Document
+from inkthread.core.memo import Memo
 from inkthread.core.route import Threaded
 from inkthread.core.wire.cables import CablePiece
 from inkthread.core.wire.set_out import SetOut
@@ -58,35 +60,45 @@ class MadeWires:
 
 
 def make_wires(
-    document: Document, threaded: Threaded, out: SetOut, chosen: bytes, colours: dict[str, str]
+    document: Document, threaded: Threaded, out: SetOut, chosen: bytes, colours: dict[str, str], memo: Memo
 ) -> MadeWires:
     """Wires by key. ``chosen`` has the place of each in its chain, as the bytes of its array."""
     table, chains = out.free.table, out.free.chains
     places = np.frombuffer(chosen, dtype=np.intp)
     rows = np.arange(len(places))
     picked = chains.index[rows, places].tolist() if len(places) else []
-    twists = out.twist[rows, places].tolist() if len(places) else []
+    twists = out.twist[rows, places] if len(places) else np.zeros(0)
     core_of = {key: piece.group for piece in out.cables for key in piece.wires}
     laid_with = _laid_by_hand(document, out.families)
-    wires: dict[str, MadeWire] = {}
-    for s, text, at, twist in zip(threaded.sections.values(), out.texts, picked, twists, strict=True):
-        size, family = table.sizes[at], table.families[int(table.family_of[at])]
-        choice = document.wire.fixed.get(s.key)
-        colour = colours.get(s.key, "")
-        if choice is not None and choice.colour is not None:
-            colour = choice.colour
-        wires[s.key] = MadeWire(
-            s.key,
-            s.label,
-            s.circuit,
-            *text,
-            family.code,
-            size.gauge,
-            size,
-            colour,
-            core_of.get(s.key) or laid_with.get(s.circuit),
-            twist,
-        )
+    sections = list(threaded.sections.values())
+    stated = [document.wire.fixed.get(s.key) for s in sections]
+    coloured = [
+        choice.colour if choice is not None and choice.colour is not None else colours.get(s.key, "")
+        for s, choice in zip(sections, stated, strict=True)
+    ]
+    cables = [core_of.get(s.key) or laid_with.get(s.circuit) for s in sections]
+
+    sizes = [table.sizes[at] for at in picked]
+    codes = [table.families[family].code for family in table.family_of[picked].tolist()]
+
+    def some(rows: list[int]) -> Iterator[MadeWire]:
+        for i in rows:
+            s, size = sections[i], sizes[i]
+            yield MadeWire(
+                s.key,
+                s.label,
+                s.circuit,
+                *out.texts[i],
+                codes[i],
+                size.gauge,
+                size,
+                coloured[i],
+                cables[i],
+                float(twists[i]),
+            )
+
+    columns = (sections, out.texts, sizes, codes, coloured, cables, twists)
+    wires = memo.row_by_row(make_wires, tuple(threaded.sections), columns, some)
     return MadeWires(wires, out.families, out.cables)
 
 

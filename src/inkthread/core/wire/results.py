@@ -139,6 +139,8 @@ class WireResult:
     """Wires by key, the drops of their loads, and the tables that both are judged by."""
 
     wires: dict[str, Wire]
+    told: FloatArray
+    """(n, limits): the ratios of the wires as they are told."""
     made: MadeWires
     """The same wires without what they carry: the same object where an edit changed none of that."""
     loop_drops: LoopDrops

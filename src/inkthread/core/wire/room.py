@@ -10,7 +10,7 @@ from inkthread.core.document.only import only
 from inkthread.core.findings import FindingBook
 from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.route import RouteResult, Threaded
-from inkthread.core.wire.as_chosen import hottest_by_branch_c, wires_as_chosen
+from inkthread.core.wire.as_chosen import hottest_by_branch_c, ratios_as_told, wires_as_chosen
 from inkthread.core.wire.bounds import Bounds
 from inkthread.core.wire.brown_out import brown_outs
 from inkthread.core.wire.checks import find_in_wires
@@ -99,22 +99,24 @@ def size_and_judge(
         out,
         chosen.astype(np.intp).tobytes(),
         colours,
+        context.memo,
     )
+    told = ratios_as_told(settled.judgement, drop_ratio, chosen)
     drawn_a = circuits.drawn_a()
     inner_a = np.abs(flow.currents_a(drawn_a)[flow.sections :]).max(axis=1, initial=0.0)
     result = WireResult(
-        context.memo.each_alike(
-            wires_as_chosen,
-            wires_as_chosen(
-                circuits,
-                as_made,
-                [s.ambient_c for s in sections],
-                tables,
-                loops,
-                worst_loop,
-                settled.bounds.fixed,
-            ),
+        wires_as_chosen(
+            circuits,
+            as_made,
+            [s.ambient_c for s in sections],
+            tables,
+            told,
+            loops,
+            worst_loop,
+            settled.bounds.fixed,
+            context.memo,
         ),
+        told,
         as_made,
         loops,
         hottest_by_branch_c(tables),
