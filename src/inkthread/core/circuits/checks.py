@@ -7,7 +7,7 @@ from collections.abc import Iterator
 import numpy as np
 
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits.facts import CircuitsResult, SourceFacts, most_current_a
+from inkthread.core.circuits.facts import CircuitsResult, Role, SourceFacts, most_current_a
 from inkthread.core.circuits.fuse_checks import find_in_fuses
 from inkthread.core.circuits.kill_checks import find_in_kills
 from inkthread.core.circuits.naming import named
@@ -45,7 +45,8 @@ def find_in_circuits(
     )
     book.once(memo, _as_drawn, drawn, catalogue, net)
     _duties(document, book)
-    _parallel_sources(document, result, book)
+    reached = only(document, "circuits.devices", "circuits.circuits")
+    book.once(memo, _parallel_sources, reached, result.sources, result.circuit_of, result.role_of)
     _structure(document, result, book)
     _engine(document, book)
     find_in_fuses(document, catalogue, result, book)
@@ -178,13 +179,19 @@ def _pins(document: Document, catalogue: Catalogue, net: Network, book: FindingB
         )
 
 
-def _parallel_sources(document: Document, result: CircuitsResult, book: FindingBook) -> None:
+def _parallel_sources(
+    document: Document,
+    sources: dict[str, SourceFacts],
+    circuit_of: dict[str, str],
+    role_of: dict[str, Role],
+    book: FindingBook,
+) -> None:
     """Batteries that can drive each other, and circuits that two sources reach unprotected."""
-    batteries = [s for s in result.sources.values() if s.kind == "battery"]
+    batteries = [s for s in sources.values() if s.kind == "battery"]
     seen: set[frozenset[str]] = set()
     at_circuit: dict[str | None, list[int]] = {}
     for n, b in enumerate(batteries):
-        at_circuit.setdefault(result.circuit_of.get(b.pin), []).append(n)
+        at_circuit.setdefault(circuit_of.get(b.pin), []).append(n)
     for a in batteries:
         driven = sorted(n for circuit in at_circuit.keys() & a.spread.keys() for n in at_circuit[circuit])
         for b in (batteries[n] for n in driven):
@@ -199,11 +206,11 @@ def _parallel_sources(document: Document, result: CircuitsResult, book: FindingB
                     b=named(document, b.device),
                 )
     unfused: dict[str, list[SourceFacts]] = {}
-    for s in result.sources.values():
+    for s in sources.values():
         if s.kind != "regulator":
             for circuit_id in (c for c, fuse in s.spread.items() if fuse is None):
                 unfused.setdefault(circuit_id, []).append(s)
-    for circuit_id in result.circuits:
+    for circuit_id in role_of:
         bare = unfused.get(circuit_id, [])
         if len({s.device for s in bare}) > 1:
             book.add(
@@ -314,7 +321,15 @@ def _switches(document: Document, catalogue: Catalogue, result: CircuitsResult, 
     aviation = document.brief.practice == "aviation"
     high = document.brief.supply_nominal_v > 16
     through: dict[str, FloatArray] = {}
+    rated = {
+        f"{device_id}.{path_id}"
+        for device_id, device in document.circuits.devices.items()
+        for path_id, inner in device.paths.items()
+        if inner.kind not in PROTECTIVE and inner.contact_a is not None
+    }
     for loop in result.loops:
+        if rated.isdisjoint(loop.paths):
+            continue
         device = document.circuits.devices[loop.device]
         factor = 1.0
         if aviation:

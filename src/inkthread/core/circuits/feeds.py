@@ -12,10 +12,12 @@ from inkthread.core.circuits.facts import CircuitsResult, SourceFacts
 from inkthread.core.circuits.meshes import Chord
 from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Network, PathAt
+from inkthread.core.document.only import only
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE, PathKind
 from inkthread.core.findings import FindingBook, Phrase, Place, phrase
+from inkthread.core.memo import Memo
 from inkthread.core.words import list_in_words, some_in_words
 
 SWITCHING: tuple[PathKind, ...] = ("switch", "relay", "contactor")
@@ -96,11 +98,13 @@ def find_in_feeds(
     brief: BriefResult,
     net: Network,
     result: CircuitsResult,
+    memo: Memo,
     book: FindingBook,
 ) -> None:
     """Feeds that meet no fuse, and switches that switch nothing."""
     _without_fuse(document, catalogue, brief, net, result, book)
-    _past_switches(document, net, result.sources.values(), book)
+    devices = only(document, "circuits.devices")
+    book.once(memo, _past_switches, devices, net, tuple(s.pin for s in result.sources.values()))
 
 
 def _without_fuse(
@@ -174,13 +178,11 @@ def _by_way_of(document: Document, passed: Iterable[str]) -> Phrase | str:
     return phrase("way", devices=list_in_words(devices)) if devices else ""
 
 
-def _past_switches(
-    document: Document, net: Network, sources: Iterable[SourceFacts], book: FindingBook
-) -> None:
+def _past_switches(document: Document, net: Network, sources: tuple[str, ...], book: FindingBook) -> None:
     """Switches whose far side stays alive from the same source with every switch open."""
     told: set[str] = set()
     for source in sources:
-        alive = reached_without(net, source.pin, SWITCHING)
+        alive = reached_without(net, source, SWITCHING)
         for circuit_id in alive:
             if "ground" in net.roles[circuit_id]:
                 continue

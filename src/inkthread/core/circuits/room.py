@@ -39,7 +39,7 @@ def circuits_room(context: Context, book: FindingBook) -> CircuitsResult:
     result, net = _worked_out(context, book)
     _one_ended(document, net, book)
     find_in_circuits(document, catalogue, net, result, context.memo, book)
-    find_in_feeds(document, catalogue, brief, net, result, book)
+    find_in_feeds(document, catalogue, brief, net, result, context.memo, book)
     return result
 
 

@@ -2,9 +2,11 @@
 
 from __future__ import annotations
 
+from inkthread.core.catalogue import Contact
 from inkthread.core.context import Context
 from inkthread.core.document.problems import pointer
 from inkthread.core.ends import EndsResult
+from inkthread.core.ends.fit import WireEnd
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_current, format_mass
 from inkthread.core.parts.groups import Group
@@ -107,9 +109,9 @@ def _grades(context: Context, wire: WireResult, ends: EndsResult, book: FindingB
     """Terminals of which nobody knows what they hold, on circuits that carry much: one finding a terminal."""
     least = context.brief.value("power_net_a")
     doubtful: dict[str, tuple[float, list[str]]] = {}
-    for (ref, key), contact in ends.contacts.items():
+    for ref, key, contact in context.memo.get(_ungraded, ends.contacts):
         carries = wire.wires[key].carries_a
-        if contact.pull or contact.factory or carries < least:
+        if carries < least:
             continue
         most, refs = doubtful.get(contact.code, (0.0, []))
         doubtful[contact.code] = (max(most, carries), [*refs, ref])
@@ -121,6 +123,11 @@ def _grades(context: Context, wire: WireResult, ends: EndsResult, book: FindingB
             current=format_current(most),
             places=some_in_words(refs, _SHOWN),
         )
+
+
+def _ungraded(contacts: dict[WireEnd, Contact]) -> list[tuple[str, str, Contact]]:
+    """Wire ends with contacts of which nobody says what pull they hold."""
+    return [(ref, key, c) for (ref, key), c in contacts.items() if not c.pull and not c.factory]
 
 
 def _too_heavy(context: Context, parts: PartsResult, book: FindingBook) -> None:

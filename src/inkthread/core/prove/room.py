@@ -32,10 +32,10 @@ def prove_room(rooms: Rooms, book: FindingBook) -> None:
         ]
         if shaken:
             _add(rooms, book, "tested-still", shaken)
-    crimps = {end for end, crimp in rooms.ends.crimps.items() if crimp is not None}
-    looked_at = int(brief.value("crimp_evidence")) == LOOKED_AT and not int(brief.value("test_pulls"))
-    if looked_at and crimps:
-        book.add("crimps-only-looked-at", Place("brief", "rule", "crimp_evidence"), count=str(len(crimps)))
+    if int(brief.value("crimp_evidence")) == LOOKED_AT and not int(brief.value("test_pulls")):
+        crimps = sum(crimp is not None for crimp in rooms.ends.crimps.values())
+        if crimps:
+            book.add("crimps-only-looked-at", Place("brief", "rule", "crimp_evidence"), count=str(crimps))
     if int(brief.value("test_isolation")) == NOT_ASKED and len(rooms.route.trees) > 1:
         book.add(
             "lamp-test-only", Place("brief", "rule", "test_isolation"), circuits=str(len(rooms.route.trees))

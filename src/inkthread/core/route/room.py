@@ -58,11 +58,6 @@ class RouteResult:
         """By circuit."""
         return self.threaded.threadings
 
-    def crossing_sections(self, circuit: str, from_pin: str, to_pin: str) -> list[str]:
-        """Keys of the sections that current crosses between two pins of a circuit."""
-        tree = self.trees.get(circuit)
-        return [key for key, _ in tree.between(from_pin, to_pin)] if tree is not None else []
-
 
 def longest_run_mm(threaded: Threaded) -> float:
     """The longest way from one end of a circuit to another, slack with it, in mm: 0 without a wire."""

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
-from inkthread.core.circuits import Role
+from inkthread.core.circuits import Crossing, Role
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Circuit, Document
 from inkthread.core.document.values import Threading
@@ -73,6 +73,11 @@ class Threaded:
     trees: dict[str, CircuitTree]
     threadings: dict[str, Threading]
     findings: list[Finding]
+
+    def crossing_sections(self, crossing: Crossing) -> list[str]:
+        """Keys of the sections that current crosses from one pin of a circuit to another."""
+        tree = self.trees.get(crossing.circuit)
+        return [] if tree is None else [key for key, _ in tree.between(crossing.from_pin, crossing.to_pin)]
 
 
 def thread_circuits(

@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+import numpy as np
+
 from inkthread.core.catalogue import Catalogue, ColourScheme, WireFamily
 from inkthread.core.circuits import CircuitsResult, Role
 from inkthread.core.context import Context
@@ -55,7 +57,7 @@ def choose_colours(
     context: Context, circuits: CircuitsResult, route: RouteResult, tables: WireTables
 ) -> dict[str, str]:
     """Colour of every section. A circuit keeps one colour, and keeps it through a bulkhead."""
-    made_of = tuple(_made_of(tables, i, k) for i, k in enumerate(tables.chosen.tolist()))
+    made_of = _made_of(tables)
     return context.memo.get(
         _choose,
         only(context.document, *_COLOURED),
@@ -69,10 +71,16 @@ def choose_colours(
     )
 
 
-def _made_of(tables: WireTables, i: int, k: int) -> tuple[str, str]:
-    """What the colour of a wire hangs on: its family; of unequal cores the gauge too, else none."""
-    family = tables.family_at(i, k)
-    return family.code, tables.size_at(i, k).gauge if family.core_gauges else ""
+def _made_of(tables: WireTables) -> tuple[tuple[str, str], ...]:
+    """What the colour of each wire hangs on: its family; of unequal cores the gauge too, else none."""
+    table = tables.free.table
+    index = tables.free.chains.index
+    picked = index[np.arange(len(tables.keys)), tables.chosen] if tables.keys else tables.chosen
+    alike = [(family.code, "") for family in table.families]
+    return tuple(
+        (table.families[of].code, table.sizes[at].gauge) if table.families[of].core_gauges else alike[of]
+        for at, of in zip(picked, table.family_of[picked].tolist(), strict=True)
+    )
 
 
 def _choose(

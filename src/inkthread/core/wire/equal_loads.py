@@ -6,10 +6,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from inkthread.core.circuits import CircuitsResult
+from inkthread.core.circuits import CircuitsResult, Crossing
+from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
+from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import IntArray
-from inkthread.core.route import RouteResult
+from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.wire.families import Chains
 
 _ALIKE = 1.25
@@ -17,36 +19,60 @@ _ALIKE = 1.25
 
 
 def equal_loads(
-    document: Document, circuits: CircuitsResult, route: RouteResult, chains: Chains
+    document: Document, circuits: CircuitsResult, route: RouteResult, chains: Chains, memo: Memo
 ) -> list[IntArray]:
     """Rows of wires that lead to equal loads of one kind and to nothing else, feeds and returns apart."""
-    order = list(route.sections)
-    at = {key: i for i, key in enumerate(order)}
-    fixed = {key for key, choice in document.wire.fixed.items() if choice.gauge is not None}
-    leads_to: dict[str, list[str]] = {}
-    for n, loop in enumerate(circuits.loops):
-        rows, _ = route.flow.of_loop(n)
-        for row in rows[rows < len(at)].tolist():
-            leads_to.setdefault(order[row], []).append(loop.load)
+    loads, devices = document.circuits.loads, document.circuits.devices
+    shapes = tuple((loop.load, loop.feed, loop.back) for loop in circuits.loops)
+    crossed = route.flow.loop.tobytes(), route.flow.row.tobytes()
+    own = memo.get(_own_wires, only(document, "wire"), route.threaded, shapes, *crossed)
+    said = memo.row_by_row(
+        equal_loads,
+        tuple(loads),
+        ([*loads.values()],),
+        lambda rows: (repr(replace([*loads.values()][i], order=0.0, device="")) for i in rows),
+    )
     alike: dict[tuple[object, ...], list[tuple[float, list[int]]]] = {}
-    for loop in circuits.loops:
-        load = document.circuits.loads.get(loop.load)
+    for loop, halves in zip(circuits.loops, own, strict=True):
+        load = loads.get(loop.load)
         if load is None or load.current_a <= 0:
             continue
-        device = document.circuits.devices[load.device]
-        said = replace(load, order=0.0, device="")
-        for half in (loop.feed, loop.back):
-            own = {
+        for half, (length_mm, rows) in enumerate(halves):
+            if rows:
+                kind = (devices[load.device].kind, said[loop.load], half, loop.source, len(rows))
+                alike.setdefault(kind, []).append((length_mm, rows))
+    return [rows for members in alike.values() for rows in _of_about_one_length(members, chains)]
+
+
+def _own_wires(
+    document: Document,
+    threaded: Threaded,
+    shapes: tuple[tuple[str, tuple[Crossing, ...], tuple[Crossing, ...]], ...],
+    loop: bytes,
+    row: bytes,
+) -> list[list[tuple[float, list[int]]]]:
+    """Of every loop's feed and return, how long in mm the wires are that lead to its load and nowhere else,
+    and their rows. ``loop`` and ``row`` are the entries of the flow."""
+    sections = list(threaded.sections.values())
+    at = {key: i for i, key in enumerate(threaded.sections)}
+    loops_at: dict[int, list[int]] = {}
+    for n, i in zip(np.frombuffer(loop, np.intp).tolist(), np.frombuffer(row, np.intp).tolist(), strict=True):
+        loops_at.setdefault(i, []).append(n)
+    fixed = {key for key, choice in document.wire.fixed.items() if choice.gauge is not None}
+    own: list[list[tuple[float, list[int]]]] = []
+    for n, (_, *halves) in enumerate(shapes):
+        of_loop = []
+        for half in halves:
+            keys = {
                 key
                 for crossing in half
-                for key in route.crossing_sections(crossing.circuit, crossing.from_pin, crossing.to_pin)
-                if leads_to.get(key) == [loop.load] and key not in fixed
+                for key in threaded.crossing_sections(crossing)
+                if loops_at.get(at[key]) == [n] and key not in fixed
             }
-            if own:
-                length = sum(route.sections[k].length_mm for k in own)
-                kind = (device.kind, repr(said), half is loop.feed, loop.source, len(own))
-                alike.setdefault(kind, []).append((length, sorted(at[k] for k in own)))
-    return [rows for members in alike.values() for rows in _of_about_one_length(members, chains)]
+            rows = sorted(at[k] for k in keys)
+            of_loop.append((sum(sections[i].length_mm for i in rows), rows))
+        own.append(of_loop)
+    return own
 
 
 def _of_about_one_length(members: list[tuple[float, list[int]]], chains: Chains) -> list[IntArray]:

@@ -219,7 +219,7 @@ def fault_at_fuse_a(
     for crossing in loop.feed:
         if device_of(crossing.from_pin) == fuse.device:
             break
-        for key in route.crossing_sections(crossing.circuit, crossing.from_pin, crossing.to_pin):
+        for key in route.threaded.crossing_sections(crossing):
             ohm += _hot_ohm(result, key)
     return source.nominal_v / ohm
 

@@ -81,7 +81,7 @@ def settle_sizes(
     drawn_a, flow = circuits.drawn_a(), route.flow
     tied = out.tied
     if context.brief.value("equal_loads") > 0 and (chains.length > 1).any():
-        tied = (*tied, *equal_loads(document, circuits, route, chains))
+        tied = (*tied, *equal_loads(document, circuits, route, chains, context.memo))
     protection = protection_on(document, catalogue, circuits, route, sections)
     strength = out.strength_mm2
     rows = np.arange(len(keys))

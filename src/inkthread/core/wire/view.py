@@ -42,7 +42,7 @@ def wire_opening(words: dict[str, str], limits: dict[str, LimitWords], result: W
         few = result.fewest
         proof = words["proved"] if few.proved else words["bound"].format(bound=few.bound)
         sentence += words["fewest"].format(parts=few.parts, proof=proof)
-    failing = sum(over(max(w.limits), 1) for w in wires)
+    failing = sum(over(most, 1) for most in result.told.max(axis=1).tolist())
     if failing:
         sentence += words["one fails" if failing == 1 else "fail"].format(failing=many(failing, "wire"))
     return Opening("full", len(wires), sentence)
