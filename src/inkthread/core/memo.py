@@ -17,7 +17,7 @@ from typing import Any, Generic, NamedTuple, TypeVar
 import numpy as np
 import numpy.typing as npt
 
-from inkthread.core.document.only import parts_of
+from inkthread.core.document.only import same_parts
 from inkthread.core.document.types import Document
 
 T = TypeVar("T")
@@ -40,7 +40,7 @@ def _same(a: object, b: object) -> bool:
     if a is b:
         return True
     if isinstance(a, Document) and isinstance(b, Document):
-        return all(one is other for one, other in zip(parts_of(a), parts_of(b), strict=True))
+        return same_parts(a, b)
     if isinstance(a, OfParts) and isinstance(b, OfParts):
         return all(map(_same, a.parts(), b.parts()))
     return isinstance(a, _PLAIN) and a == b

@@ -56,7 +56,7 @@ def test_a_single_lamp_by_hand():
     keys = {side: [] for side in ("feed", "return")}
     for side, crossings in (("feed", loop.feed), ("return", loop.back)):
         for crossing in crossings:
-            keys[side] += w.route.crossing_sections(crossing.circuit, crossing.from_pin, crossing.to_pin)
+            keys[side] += w.route.threaded.crossing_sections(crossing)
     ohm = {
         side: sum(float(w.wire.tables.row_ohm[w.wire.tables.at[k]]) for k in these)
         for side, these in keys.items()

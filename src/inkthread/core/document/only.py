@@ -25,12 +25,18 @@ _NOTHING: dict[str, Any] = {
     "parts": PartsChoices(),
     "build": BuildChoices(),
 }
-_PARTS = tuple((room, f.name) for room, empty in _NOTHING.items() for f in fields(empty))
+_PARTS = {room: tuple(f.name for f in fields(empty)) for room, empty in _NOTHING.items()}
 
 
-def parts_of(document: Document) -> tuple[object, ...]:
-    """Every part that can be named alone, the brief first."""
-    return (document.brief, *(getattr(getattr(document, room), part) for room, part in _PARTS))
+def same_parts(one: Document, other: Document) -> bool:
+    """Whether every part that can be named alone is the same object in both."""
+    if one.brief is not other.brief:
+        return False
+    for room, parts in _PARTS.items():
+        own, beside = getattr(one, room), getattr(other, room)
+        if own is not beside and any(getattr(own, part) is not getattr(beside, part) for part in parts):
+            return False
+    return True
 
 
 def only(document: Document, *parts: str) -> Document:

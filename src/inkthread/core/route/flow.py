@@ -52,10 +52,7 @@ class Flow:
 
         ``drawn_a`` is each loop's current by mode, shape (loops, modes).
         """
-        rows_a = np.zeros((self.rows, drawn_a.shape[1]))
-        for m in range(drawn_a.shape[1]):
-            rows_a[:, m] = np.bincount(self.row, self.share * drawn_a[self.loop, m], minlength=self.rows)
-        return rows_a
+        return _summed(self.row, self.share[:, None] * drawn_a[self.loop], self.rows)
 
     def section_currents_a(self, drawn_a: FloatArray) -> FloatArray:
         """The same of the sections alone, shape (sections, modes)."""
@@ -66,10 +63,7 @@ class Flow:
 
         By reciprocity each row counts with the share of the loop's current that crosses it.
         """
-        loops_v = np.zeros((self.loops, volts.shape[1]))
-        for m in range(volts.shape[1]):
-            loops_v[:, m] = np.bincount(self.loop, self.share * volts[self.row, m], minlength=self.loops)
-        return loops_v
+        return _summed(self.loop, self.share[:, None] * volts[self.row], self.loops)
 
     def of_loop(self, loop: int) -> tuple[IntArray, FloatArray]:
         """Rows that one loop crosses, in order along it, and its share in each."""
@@ -117,6 +111,14 @@ class Flow:
             row=np.concatenate(rows)[order_of],
             share=np.concatenate(parts)[order_of],
         )
+
+
+def _summed(place: IntArray, entries: FloatArray, count: int) -> FloatArray:
+    """The sum of the entries (e, m) at each of so many places, in their order. (count, m)."""
+    columns = entries.shape[1]
+    at = (place + count * np.arange(columns)[:, None]).ravel()
+    sums = np.bincount(at, entries.T.ravel(), minlength=count * columns)
+    return np.asarray(sums.reshape(columns, count).T, dtype=float)
 
 
 def _between(tree: CircuitTree, a: str, b: str) -> list[tuple[str, float]]:
