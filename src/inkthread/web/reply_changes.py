@@ -6,52 +6,54 @@ is not is compared part by part. A screen that holds the reply before comes by t
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable
 from dataclasses import fields, is_dataclass
 from functools import cache
-from typing import Any, get_args, get_origin, get_type_hints
+from operator import attrgetter
+from typing import Any, NamedTuple, get_args, get_type_hints
 
 from pydantic.fields import FieldInfo
 
 _LOOKED_AHEAD = 16
 """How far on in a list an entry that is the same is looked for, past some that have gone or are another."""
 
-_SINGLE = (str, float, int, bool)
+_SINGLE = frozenset({str, float, int, bool, type(None)})
 
 Step = tuple[str | int, ...]
 Change = dict[str, Any]
 
 
+class _Sent(NamedTuple):
+    """The fields of a dataclass that are sent, and what reads them all at once."""
+
+    names: tuple[str, ...]
+    read: Callable[[Any], tuple[Any, ...]]
+
+
 @cache
-def sent_fields(kind: Any) -> tuple[str, ...]:
-    """The fields of a dataclass that are sent."""
+def _sent(kind: Any) -> _Sent | None:
+    """None for what is no dataclass."""
+    if not is_dataclass(kind):
+        return None
     hints = get_type_hints(kind, include_extras=True)
-    return tuple(
+    names = tuple(
         f.name
         for f in fields(kind)
         if not any(isinstance(m, FieldInfo) and m.exclude for m in get_args(hints[f.name])[1:])
     )
-
-
-@cache
-def _without_collections(kind: Any) -> bool:
-    """Whether what is equal of this kind is also in the same order: nothing in it is kept by key."""
-    if kind is dict or get_origin(kind) is dict:
-        return False
-    if is_dataclass(kind):
-        return all(_without_collections(hint) for hint in get_type_hints(kind).values())
-    return all(_without_collections(part) for part in get_args(kind))
-
-
-def _sent(value: object) -> tuple[str, ...]:
-    kind: Any = type(value)
-    return sent_fields(kind)
+    if len(names) > 1:
+        return _Sent(names, attrgetter(*names))
+    return _Sent(names, lambda value: tuple(getattr(value, name) for name in names))
 
 
 def plainly(value: Any) -> Any:
     """A part of a reply as plain data, as it is written in JSON."""
-    if is_dataclass(value) and not isinstance(value, type):
-        return {name: plainly(getattr(value, name)) for name in _sent(value)}
+    kind: Any = type(value)
+    if kind in _SINGLE:
+        return value
+    sent = _sent(kind)
+    if sent is not None:
+        return dict(zip(sent.names, map(plainly, sent.read(value)), strict=True))
     if isinstance(value, dict):
         return {key: plainly(v) for key, v in value.items()}
     if isinstance(value, (tuple, list)):
@@ -59,51 +61,65 @@ def plainly(value: Any) -> Any:
     return value
 
 
-def changes(before: Any, after: Any, at: Step = ()) -> Iterator[Change]:
+def changes(before: Any, after: Any, at: Step = ()) -> list[Change]:
     """Operations that make ``after`` of ``before``, each with the steps to where it is done.
 
     ``put`` puts a value, ``take`` takes out keys, ``arrange`` makes a list of stretches of the one before,
     each its first place and its length, and of what is new.
     """
+    told: list[Change] = []
+    _tell(before, after, at, told)
+    return told
+
+
+def _tell(before: Any, after: Any, at: Step, told: list[Change]) -> None:
     if before is after:
         return
-    if is_dataclass(after) and type(before) is type(after):
-        kind: Any = type(after)
-        if _without_collections(kind) and before == after:
-            return
-        for name in sent_fields(kind):
-            one, other = getattr(before, name), getattr(after, name)
-            if one is other or (type(one) is type(other) and type(one) in _SINGLE and one == other):
+    kind: Any = type(after)
+    if type(before) is not kind:
+        told.append({"put": plainly(after), "at": at})
+    elif (sent := _sent(kind)) is not None:
+        for name, one, other in zip(sent.names, sent.read(before), sent.read(after), strict=True):
+            if one is other:
                 continue
-            yield from changes(one, other, (*at, name))
-    elif isinstance(before, dict) and isinstance(after, dict):
-        yield from _in_collection(before, after, at)
-    elif isinstance(before, tuple) and isinstance(after, tuple):
-        yield from _in_list(before, after, at)
-    elif before != after or type(before) is not type(after):
-        yield {"put": plainly(after), "at": at}
+            if type(other) in _SINGLE:
+                if one != other or type(one) is not type(other):
+                    told.append({"put": other, "at": (*at, name)})
+            else:
+                _tell(one, other, (*at, name), told)
+    elif isinstance(after, dict):
+        _tell_collection(before, after, at, told)
+    elif isinstance(after, tuple):
+        _tell_list(before, after, at, told)
+    elif before != after:
+        told.append({"put": plainly(after), "at": at})
 
 
-def _in_collection(before: dict[str, Any], after: dict[str, Any], at: Step) -> Iterator[Change]:
+def _tell_collection(before: dict[str, Any], after: dict[str, Any], at: Step, told: list[Change]) -> None:
+    if list(before) == list(after):
+        for (key, one), other in zip(before.items(), after.values(), strict=True):
+            if one is not other:
+                _tell(one, other, (*at, key), told)
+        return
     kept = [key for key in before if key in after]
     if kept != list(after)[: len(kept)]:
-        yield {"put": plainly(after), "at": at}  # what comes before what is another
+        told.append({"put": plainly(after), "at": at})  # what comes before what is another
         return
     gone = [key for key in before if key not in after]
     if gone:
-        yield {"take": gone, "at": at}
+        told.append({"take": gone, "at": at})
     for key, value in after.items():
         if key in before:
-            yield from changes(before[key], value, (*at, key))
+            _tell(before[key], value, (*at, key), told)
         else:
-            yield {"put": plainly(value), "at": (*at, key)}
+            told.append({"put": plainly(value), "at": (*at, key)})
 
 
-def _in_list(before: tuple[Any, ...], after: tuple[Any, ...], at: Step) -> Iterator[Change]:
+def _tell_list(before: tuple[Any, ...], after: tuple[Any, ...], at: Step, told: list[Change]) -> None:
     if before == after:
         return
     if not any(is_dataclass(v) for v in (*before[:1], *after[:1])):
-        yield {"put": plainly(after), "at": at}
+        told.append({"put": plainly(after), "at": at})
         return
     places = {id(v): n for n, v in enumerate(before)}
     stretches: list[Any] = []
@@ -122,4 +138,4 @@ def _in_list(before: tuple[Any, ...], after: tuple[Any, ...], at: Step) -> Itera
         else:
             stretches.append([place, 1])
         expected = place + 1
-    yield {"arrange": stretches, "at": at}
+    told.append({"arrange": stretches, "at": at})
