@@ -76,9 +76,10 @@ def _tell(before: Any, after: Any, at: Step, told: list[Change]) -> None:
     if before is after:
         return
     kind: Any = type(after)
+    sent = _sent(kind)
     if type(before) is not kind:
         told.append({"put": plainly(after), "at": at})
-    elif (sent := _sent(kind)) is not None:
+    elif sent is not None:
         for name, one, other in zip(sent.names, sent.read(before), sent.read(after), strict=True):
             if one is other:
                 continue

@@ -333,6 +333,28 @@ def test_references_are_looked_at_across_old_and_new():
     assert any("/ends/connectors/" in p.path for p in found.value.problems), "its connector stays behind"
 
 
+def test_an_entry_that_is_taken_out_of_any_collection_is_missed_alike():
+    missed = 0
+    for name in DEMOS:
+        plain = demo_document(name)
+        read = parse_document(plain)
+        ends: dict[str, list[str]] = {}
+        for path in entries(plain):
+            ends.setdefault(path.rpartition("/")[0], []).append(path)
+        for of_one in ends.values():
+            for path in {of_one[0], of_one[-1]}:
+                without = edited(plain, {"op": "remove", "path": path})
+                problems = wrong_with(without)
+                if problems:
+                    missed += 1
+                    with pytest.raises(DocumentError) as again:
+                        read_again(without, plain, read)
+                    assert again.value.problems == problems, (name, path)
+                else:
+                    assert read_again(without, plain, read) == parse_document(without), (name, path)
+    assert missed > 20
+
+
 # Warm as cold
 
 

@@ -50,7 +50,7 @@ def read_again(plain: Any, before: Any, read: Document) -> Document:
         for name in _ROOMS
     }
     document = dataclasses.replace(fresh_parts, **rooms)
-    problems = check_references(document)
+    problems = check_references(document, sound=read)
     if problems:
         raise DocumentError(problems[:20])
     return document
@@ -59,6 +59,8 @@ def read_again(plain: Any, before: Any, read: Document) -> Document:
 def _unlike(entries: Any, before: Any, known: Any) -> Any:
     """Of a collection, the entries that are not the ones held before; anything else as it is."""
     if isinstance(entries, dict) and isinstance(before, dict) and isinstance(known, dict):
+        if entries is before:
+            return {}
         return {k: v for k, v in entries.items() if before.get(k, _ABSENT) is not v}
     return entries
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable
+from operator import attrgetter
 
 from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.document.problems import Problem, pointer, shown
@@ -11,9 +12,16 @@ from inkthread.core.document.types import Branch, Document
 _KNOWN_SHOWN = 8
 
 
-def check_references(document: Document) -> list[Problem]:
-    """Every id that an entry names must exist; a pin belongs to one circuit; the route must be a tree."""
-    return _References(document).check()
+def check_references(document: Document, sound: Document | None = None) -> list[Problem]:
+    """Every id that an entry names must exist; a pin belongs to one circuit; the route must be a tree.
+
+    Of a document in which that is ``sound``, what is the same in both is not looked at again.
+    """
+    return _References(document).check(sound)
+
+
+def _part(document: Document, name: str) -> object:
+    return attrgetter(name)(document)
 
 
 class _References:
@@ -23,15 +31,22 @@ class _References:
         self.document = document
         self.problems: list[Problem] = []
 
-    def check(self) -> list[Problem]:
+    def check(self, sound: Document | None) -> list[Problem]:
         """Everything that is wrong, in the order of the rooms."""
-        self._devices()
-        self._loads_and_sources()
-        self._circuits()
-        self._groups_and_buses()
-        self._circuit_ends()
-        self._route()
-        self._connectors()
+        devices, circuits, connectors = "circuits.devices", "circuits.circuits", "ends.connectors"
+        loads = ("circuits.loads", "circuits.sources", "circuits.modes")
+        for look, *parts in (
+            (self._devices, devices),
+            (self._loads_and_sources, devices, *loads),
+            (self._circuits, circuits, "route"),
+            (self._groups_and_buses, circuits, devices, connectors, "circuits.groups", "circuits.buses"),
+            (self._circuit_ends, circuits, devices),
+            (self._route, "brief", "route"),
+            (self._connectors, "ends", "route", circuits, devices),
+        ):
+            # Each names the parts that it reads.
+            if sound is None or any(_part(self.document, p) is not _part(sound, p) for p in parts):
+                look()
         return self.problems
 
     def _named(self, path: Iterable[object], what: str, value: str | None, known: Collection[str]) -> bool:
