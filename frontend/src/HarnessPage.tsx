@@ -1,4 +1,4 @@
-import { useCallback, useEffect, useMemo, useRef, useState, type MouseEvent } from "react";
+import { memo, useCallback, useDeferredValue, useEffect, useMemo, useRef, useState, type MouseEvent } from "react";
 import { Link, Navigate, Route, Routes, useLocation, useNavigate, useParams } from "react-router";
 import { changesInWords } from "./api/changes";
 import { lost } from "./api/client";
@@ -52,7 +52,8 @@ function toWork(event: MouseEvent) {
 
 /** What an edit changed, for who does not see it. */
 function EditSaid() {
-  const { design, before } = useDesign();
+  // After what is seen: who hears it waits for nothing.
+  const { design, before } = useDeferredValue(useDesign());
   const said = useMemo(() => (before ? changesInWords(before, design) : ""), [before, design]);
   return (
     <p role="status" aria-label="What the last edit changed" className="sr-only">
@@ -204,47 +205,61 @@ export function HarnessPage() {
     <DesignContext value={open}>
       <ActsContext value={acts}>
         <WhyContext value={asking}>
-          {atBench ? (
-            <Laters>
-              <VIEWS.cards.View />
-            </Laters>
-          ) : (
-            <div className="flex min-h-screen max-[899px]:flex-col">
-              <a href="#work" className="skip" onClick={toWork}>
-                To the work of this room
-              </a>
-              <Thread />
-              <main id="work" tabIndex={-1} className="min-w-0 flex-1 outline-none">
-                <EditSaid />
-                <FirstHarness room={here} />
-                <JumpList />
-                {(unheard ?? error) && (
-                  <p role="alert" className="sticky top-0 z-30 border-b border-madder bg-sheet px-7 py-1.5 text-madder">
-                    {(unheard ?? error)?.message}
-                  </p>
-                )}
-                <Laters>
-                  <Routes>
-                    <Route path="brief/:leaf?" element={<VIEWS.brief.View />} />
-                    <Route path="circuits/:leaf?" element={<VIEWS.circuits.View />} />
-                    <Route path="route/:leaf?" element={<VIEWS.route.View />} />
-                    <Route path="wire/:leaf?" element={<VIEWS.wire.View />} />
-                    <Route path="ends" element={<VIEWS.ends.View />} />
-                    <Route path="ends/:connector/:leaf?" element={<VIEWS.ends.View />} />
-                    <Route path="cut/:leaf?" element={<VIEWS.cut.View />} />
-                    <Route path="parts/:leaf?" element={<VIEWS.parts.View />} />
-                    <Route path="findings" element={<Findings />} />
-                    <Route path="dress/:leaf?" element={<VIEWS.dress.View />} />
-                    <Route path="build/:leaf?" element={<VIEWS.build.View />} />
-                    <Route path="prove/:leaf?" element={<VIEWS.prove.View />} />
-                    <Route path="*" element={<Navigate to={`/d/${id}/brief`} replace />} />
-                  </Routes>
-                </Laters>
-              </main>
-            </div>
-          )}
+          <Opened here={here} atBench={atBench} failure={(unheard ?? error)?.message ?? null} />
         </WhyContext>
       </ActsContext>
     </DesignContext>
   );
 }
+
+interface OpenedProps {
+  here: string;
+  atBench: boolean;
+  failure: string | null;
+}
+
+/** The thread and the room that is open. What they show of the harness they read themselves. */
+const Opened = memo(function Opened({ here, atBench, failure }: OpenedProps) {
+  const { id = "" } = useParams();
+  if (atBench)
+    return (
+      <Laters>
+        <VIEWS.cards.View />
+      </Laters>
+    );
+  return (
+    <div className="flex min-h-screen max-[899px]:flex-col">
+      <a href="#work" className="skip" onClick={toWork}>
+        To the work of this room
+      </a>
+      <Thread />
+      <main id="work" tabIndex={-1} className="min-w-0 flex-1 outline-none">
+        <EditSaid />
+        <FirstHarness room={here} />
+        <JumpList />
+        {failure && (
+          <p role="alert" className="sticky top-0 z-30 border-b border-madder bg-sheet px-7 py-1.5 text-madder">
+            {failure}
+          </p>
+        )}
+        <Laters>
+          <Routes>
+            <Route path="brief/:leaf?" element={<VIEWS.brief.View />} />
+            <Route path="circuits/:leaf?" element={<VIEWS.circuits.View />} />
+            <Route path="route/:leaf?" element={<VIEWS.route.View />} />
+            <Route path="wire/:leaf?" element={<VIEWS.wire.View />} />
+            <Route path="ends" element={<VIEWS.ends.View />} />
+            <Route path="ends/:connector/:leaf?" element={<VIEWS.ends.View />} />
+            <Route path="cut/:leaf?" element={<VIEWS.cut.View />} />
+            <Route path="parts/:leaf?" element={<VIEWS.parts.View />} />
+            <Route path="findings" element={<Findings />} />
+            <Route path="dress/:leaf?" element={<VIEWS.dress.View />} />
+            <Route path="build/:leaf?" element={<VIEWS.build.View />} />
+            <Route path="prove/:leaf?" element={<VIEWS.prove.View />} />
+            <Route path="*" element={<Navigate to={`/d/${id}/brief`} replace />} />
+          </Routes>
+        </Laters>
+      </main>
+    </div>
+  );
+});

@@ -1,6 +1,7 @@
 /** How figures are written. Only formatting: no arithmetic of the trade. */
 
 import type { HarnessDocument } from "./api/client";
+import { kept } from "./kept";
 
 type Brief = HarnessDocument["brief"];
 
@@ -110,9 +111,13 @@ export function words(role: string): string {
   return role.replaceAll("_", " ");
 }
 
-/** Entries of a collection keyed by id, in their order. */
+const ordered = kept((collection: Record<string, { order: number }>) =>
+  Object.entries(collection).sort((a, b) => a[1].order - b[1].order),
+);
+
+/** Entries of a collection keyed by id, in their order; of the same collection the same list. */
 export function inOrder<T extends { order: number }>(collection: Record<string, T>): [string, T][] {
-  return Object.entries(collection).sort((a, b) => a[1].order - b[1].order);
+  return ordered(collection) as [string, T][];
 }
 
 export function nextOrder(collection: Record<string, { order: number }>): number {

@@ -2,8 +2,6 @@ import { expect, it } from "vitest";
 import { changesInWords, changesOf } from "./changes";
 import type { DesignReply, Evaluation } from "./client";
 
-const METRIC = { length: "metric", mass: "g", temperature: "C" } as const;
-
 interface Stated {
   gauge?: string;
   wires?: string[];
@@ -31,16 +29,16 @@ function reply(stated: Stated): DesignReply {
 }
 
 it("names what changed with what it was, what came and what went", () => {
-  const changes = changesOf(evaluation({}), evaluation({ gauge: "12 AWG", wires: ["C1", "C2"] }), METRIC);
+  const changes = changesOf(reply({}), reply({ gauge: "12 AWG", wires: ["C1", "C2"] }));
   expect(changes).toContainEqual({ room: "wire", of: "C1", what: "gauge", was: "16 AWG", now: "12 AWG" });
   expect(changes.filter((c) => c.what === "new").map((c) => c.of)).toEqual(["C2", "C2 cut"]);
-  expect(changesOf(evaluation({}), evaluation({}), METRIC)).toEqual([]);
-  const fewer = changesOf(evaluation({ wires: ["C1", "C2"] }), evaluation({}), METRIC);
+  expect(changesOf(reply({}), reply({}))).toEqual([]);
+  const fewer = changesOf(reply({ wires: ["C1", "C2"] }), reply({}));
   expect(fewer.map((c) => c.what)).toEqual(["gone", "gone"]);
 });
 
 it("names findings that came and went", () => {
-  const changes = changesOf(evaluation({ stops: ["old"] }), evaluation({ stops: ["fresh"] }), METRIC);
+  const changes = changesOf(reply({ stops: ["old"] }), reply({ stops: ["fresh"] }));
   expect(changes.map((c) => `${c.of} ${c.what}`)).toEqual(["fresh new (stop)", "old gone (stop)"]);
 });
 

@@ -1,4 +1,5 @@
-import { length, type Units, unitsOf } from "../format";
+import { length, unitsOf } from "../format";
+import { kept } from "../kept";
 import type { DesignReply, Evaluation } from "./client";
 
 /** One figure that an edit changed, and the room in which it stands. */
@@ -13,7 +14,9 @@ export interface Change {
 type Figures = Record<string, { room: string; figures: Record<string, string> }>;
 
 /** What a builder reads of a thing, by its name: two of these are compared. */
-function figuresOf(evaluation: Evaluation, units: Units): Figures {
+const figuresOf = kept((reply: DesignReply): Figures => {
+  const { evaluation, document } = reply;
+  const units = unitsOf(document);
   const all: Figures = {};
   for (const wire of Object.values(evaluation.wire.wires))
     all[wire.label] = {
@@ -32,12 +35,12 @@ function figuresOf(evaluation: Evaluation, units: Units): Figures {
   for (const cut of evaluation.cut.cuts)
     all[`${cut.label} cut`] = { room: "cut", figures: { length: length(cut.cut_mm, units) } };
   return all;
-}
+});
 
 /** What an edit changed, thing by thing; what came and what went too. */
-export function changesOf(before: Evaluation, after: Evaluation, units: Units): Change[] {
-  const one = figuresOf(before, units);
-  const other = figuresOf(after, units);
+export function changesOf(before: DesignReply, after: DesignReply): Change[] {
+  const one = figuresOf(before);
+  const other = figuresOf(after);
   const changes: Change[] = [];
   for (const [of, { room, figures }] of Object.entries(other)) {
     const old = one[of];
@@ -50,7 +53,7 @@ export function changesOf(before: Evaluation, after: Evaluation, units: Units): 
   }
   for (const [of, { room, figures }] of Object.entries(one))
     if (!(of in other)) changes.push({ room, of, what: "gone", was: Object.values(figures)[0] ?? "", now: "" });
-  return [...changes, ...findingsOf(before, after)];
+  return [...changes, ...findingsOf(before.evaluation, after.evaluation)];
 }
 
 function findingsOf(before: Evaluation, after: Evaluation): Change[] {
@@ -74,7 +77,7 @@ const NAMED = 3;
 
 /** What an edit changed, in a sentence to be read aloud. */
 export function changesInWords(before: DesignReply, after: DesignReply): string {
-  const changes = changesOf(before.evaluation, after.evaluation, unitsOf(after.document));
+  const changes = changesOf(before, after);
   const figures = changes.filter((c) => c.room !== "findings" && c.room !== "cut");
   const said = figures
     .slice(0, NAMED)

@@ -15,7 +15,7 @@ import {
   type Schemas,
   Refused,
 } from "./client";
-import { shared, whole, type DesignChanges } from "./replies";
+import { whole, type DesignChanges } from "./replies";
 
 export function useCatalogue(): Catalogue | undefined {
   const { data } = useQuery({
@@ -48,14 +48,15 @@ export function useDesignQuery(id: string) {
   const cache = useQueryClient();
   return useQuery({
     queryKey: designKey(id),
-    structuralSharing: shared,
+    // What stayed keeps its identity already.
+    structuralSharing: false,
     queryFn: async () => {
       const held = cache.getQueryData<DesignReply>(designKey(id));
       const headers = held ? { "X-Holds": `"${held.etag}"` } : {};
       const sent = await answered(client.GET("/api/designs/{design_id}", { ...of(id), headers }));
       // An own edit may have come between: then all of it is asked for.
       const now = whole(sent, cache.getQueryData<DesignReply>(designKey(id)));
-      return now ?? (whole(await answered(client.GET("/api/designs/{design_id}", of(id))), undefined) as DesignReply);
+      return now ?? (whole(await answered(client.GET("/api/designs/{design_id}", of(id))), held) as DesignReply);
     },
   });
 }
@@ -134,7 +135,8 @@ async function settle(cache: QueryClient, sent: Promise<Sent>): Promise<Problem 
     }
     if (response.status === 412) {
       const current = (error as { current?: DesignReply }).current;
-      if (current) keep(cache, current);
+      const now = current && whole(current, cache.getQueryData<DesignReply>(designKey(current.id)));
+      if (now) keep(cache, now);
     }
     return refusal(error).problem;
   } catch (error) {

@@ -35,7 +35,7 @@ export function changed<T extends object>(held: T, changes: readonly Change[]): 
 
 /** The reply after an edit: sent whole, or made of the one held; null where the changes are of another one. */
 export function whole(sent: DesignReply | DesignChanges, held: DesignReply | undefined): DesignReply | null {
-  if (!("changes" in sent)) return sent;
+  if (!("changes" in sent)) return shared(held, sent) as DesignReply;
   if (held?.etag !== sent.held) return null;
   const { version, etag, undo_label, redo_label } = sent;
   return { ...changed(held, sent.changes as Change[]), version, etag, undo_label, redo_label };

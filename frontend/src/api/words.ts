@@ -1,10 +1,13 @@
 import { useQuery } from "@tanstack/react-query";
-import { useMemo } from "react";
-import { answered, client } from "./client";
+import { createContext, useContext } from "react";
+import { answered, client, type Schemas } from "./client";
 import { byName, type Word } from "./glossary";
 
-/** The words of the trade, and what each practice changes; they are the program's own and do not change. */
-export function useGlossary() {
+/** What every label on the screen looks its meaning up in. */
+export const GlossaryContext = createContext<Schemas["GlossaryReply"] | undefined>(undefined);
+
+/** Fetches the words of the trade, and what each practice changes: the program's own, they do not change. */
+export function useFetchedGlossary() {
   return useQuery({
     queryKey: ["glossary"],
     queryFn: () => answered(client.GET("/api/glossary")),
@@ -12,9 +15,12 @@ export function useGlossary() {
   }).data;
 }
 
+export function useGlossary() {
+  return useContext(GlossaryContext);
+}
+
 /** What a label stands for, where it is a word of the trade. */
 export function useMeaning(label: string): Word | undefined {
   const glossary = useGlossary();
-  const known = useMemo(() => byName(glossary?.words ?? []), [glossary]);
-  return known.get(label.toLowerCase());
+  return glossary && byName(glossary.words).get(label.toLowerCase());
 }

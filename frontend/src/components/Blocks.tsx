@@ -30,7 +30,7 @@ export function AllBlocks({ rows, rowHeight, stays, typed, draw }: Props) {
 }
 
 /** Rows of a long list, of which only those near to what is seen are made. */
-export function SeenBlocks({ rows, rowHeight, stays, draw }: Props) {
+export function SeenBlocks({ rows, rowHeight, stays, typed, draw }: Props) {
   const place = useRef<HTMLDivElement>(null);
   const [above, setAbove] = useState(0);
   const blocks = blocksOf(rows);
@@ -65,7 +65,12 @@ export function SeenBlocks({ rows, rowHeight, stays, draw }: Props) {
         return (
           <Fragment key={first}>
             {gap > 0 && <div style={{ height: gap }} />}
-            <div data-index={item.index} ref={seen.measureElement}>
+            <div
+              data-index={item.index}
+              ref={seen.measureElement}
+              // Painted by itself: what changes elsewhere leaves it as it was painted.
+              style={{ contain: typed && stays >= first && stays < until ? "none" : "layout paint style" }}
+            >
               {draw(first, until)}
             </div>
           </Fragment>

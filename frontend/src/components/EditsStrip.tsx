@@ -5,7 +5,7 @@ import { changesOf, type Change } from "../api/changes";
 import { liveOf } from "../api/edits";
 import { useVersions } from "../api/buying";
 import { useActs, useDesign } from "../api/design";
-import { when, unitsOf } from "../format";
+import { when } from "../format";
 import { useSay } from "./Notice";
 
 /** Beside the tag: the last edit to take back, the next to bring back, what it changed, and all of them. */
@@ -87,10 +87,7 @@ const AT_MOST = 200;
 
 function Changes() {
   const { design, before, id } = useDesign();
-  const changes = useMemo(
-    () => (before ? changesOf(before.evaluation, design.evaluation, unitsOf(design.document)) : []),
-    [before, design],
-  );
+  const changes = useMemo(() => (before ? changesOf(before, design) : []), [before, design]);
   return (
     <>
       <p className="mt-1 text-second">{before && design.undo_label ? design.undo_label : ""}</p>

@@ -8,6 +8,7 @@ import {
   useRef,
   useState,
   type ClipboardEvent,
+  type CSSProperties,
   type KeyboardEvent,
   type RefObject,
 } from "react";
@@ -20,10 +21,11 @@ import { NEW, type Column, type Edits, type Failed } from "./columns";
 import { asText, marked } from "./copied";
 import { GridBar } from "./GridBar";
 import { GridHead } from "./GridHead";
-import { GridRow } from "./GridRow";
+import { COLUMNS, GridRow } from "./GridRow";
 import { useSay } from "./Notice";
 import type { RowAct } from "./RowMenu";
 import { useEarlier, type Earlier } from "./useEarlier";
+import { kept } from "../kept";
 import { useGridCursor } from "./useGridCursor";
 import { useGridEditing } from "./useGridEditing";
 import { useGridPaste } from "./useGridPaste";
@@ -122,8 +124,9 @@ export function Grid<Row>(props: Props<Row>) {
   });
   const isNew = row >= rows.length;
   const [inScroller, setInScroller] = useState(false);
-  useLayoutEffect(() => setInScroller(frame.current !== null && liesInScroller(frame.current)), []);
-  const long = rows.length > LONG && !inScroller;
+  const many = rows.length > LONG;
+  useLayoutEffect(() => setInScroller(many && frame.current !== null && liesInScroller(frame.current)), [many]);
+  const long = many && !inScroller;
   useSoughtByPage(long, field, () => say(`The filter seeks in all ${all.length} rows. Ctrl+F again: this page.`));
   /** A figure typed where nothing can be typed is meant for the one cell of the row that takes any. */
   const typeInto = (key: string) => {
@@ -286,7 +289,7 @@ export function Grid<Row>(props: Props<Row>) {
   const earlier = useEarlier(label, all, stated, rowKey, was);
   const stampOf = useMemo(
     () =>
-      kept((found: Row) =>
+      kept((found: Row & object) =>
         columns
           .map((c) => `${c.text(found)}\u0001${c.title?.(found) ?? ""}\u0001${c.stamp?.(found) ?? ""}`)
           .concat(saidBefore(earlier, found, columns) ?? "")
@@ -301,11 +304,10 @@ export function Grid<Row>(props: Props<Row>) {
       r={r}
       row={found}
       label={label}
-      stamp={steady && found !== undefined ? stampOf(found) : null}
+      stamp={steady && found !== undefined ? stampOf(found as Row & object) : null}
       name={key}
       prompt={found === undefined ? onNew?.prompt : undefined}
       columns={columns}
-      template={template}
       rowHeight={rowHeight}
       active={r === row ? (found === undefined ? 0 : column) : -1}
       picked={range.chosen.has(r)}
@@ -358,8 +360,9 @@ export function Grid<Row>(props: Props<Row>) {
         onPaste={onPaste}
         onCopy={onCopy}
         className="group/grid min-w-0 outline-none max-[1199px]:overflow-x-auto"
+        style={{ [COLUMNS]: template } as CSSProperties}
       >
-        <GridHead columns={columns} template={template} view={view} />
+        <GridHead columns={columns} view={view} />
         {all.length > 0 && rows.length === 0 && (
           <p className="py-3 text-second">
             Nothing here has “{view.sought}” in it.{" "}
@@ -413,18 +416,6 @@ function useSoughtByPage(long: boolean, field: RefObject<HTMLInputElement | null
     document.addEventListener("keydown", onKey);
     return () => document.removeEventListener("keydown", onKey);
   }, [long, field]);
-}
-
-/** A function whose answers are kept, by what it was asked of. */
-function kept<Asked, Answer>(work: (asked: Asked) => Answer): (asked: Asked) => Answer {
-  const answers = new Map<Asked, Answer>();
-  return (asked) => {
-    const known = answers.get(asked);
-    if (known !== undefined) return known;
-    const answer = work(asked);
-    answers.set(asked, answer);
-    return answer;
-  };
 }
 
 const NO_ACTS: RowAct[] = [];

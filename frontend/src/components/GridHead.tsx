@@ -1,22 +1,22 @@
 import { useMeaning } from "../api/words";
 import { headed, type Column } from "./columns";
+import { COLUMNS } from "./GridRow";
 import { Meant } from "./Meant";
 import type { GridView } from "./useGridView";
 
 interface Props<Row> {
   columns: Column<Row>[];
-  template: string;
   view: GridView;
 }
 
 /** The headings of a list, in view while its rows scroll; each puts the list in its order, and back. */
-export function GridHead<Row>({ columns, template, view }: Props<Row>) {
+export function GridHead<Row>({ columns, view }: Props<Row>) {
   return (
     <div
       role="row"
       aria-rowindex={1}
       className="sticky top-0 z-10 grid border-b border-ink bg-sheet"
-      style={{ gridTemplateColumns: template }}
+      style={{ gridTemplateColumns: `var(${COLUMNS})` }}
     >
       {columns.map((c) => (
         <Head key={c.key} column={c} view={view} />

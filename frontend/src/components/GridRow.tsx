@@ -4,6 +4,9 @@ import { Outdone } from "./Outdone";
 import { RowMenu, type RowAct } from "./RowMenu";
 import { bare, type Column, type Edits, type Failed, type Open } from "./columns";
 
+/** What a list says of the widths of its columns, for all its rows at once. */
+export const COLUMNS = "--columns";
+
 interface Props<Row> {
   id: string;
   r: number;
@@ -15,7 +18,6 @@ interface Props<Row> {
   name: string;
   prompt: string | undefined;
   columns: Column<Row>[];
-  template: string;
   rowHeight: number;
   /** The column the cursor is in, or -1. */
   active: number;
@@ -45,7 +47,7 @@ function Line<Row>(p: Props<Row>) {
           p.edits.onMenu(p.name);
         }}
         className={`grid border-b border-faint ${p.chosen || p.picked ? "bg-wash" : ""} ${p.chosen ? "shadow-[inset_3px_0_0_var(--madder)]" : ""}`}
-        style={{ gridTemplateColumns: p.row === undefined ? "1fr" : p.template, minHeight: p.rowHeight }}
+        style={{ gridTemplateColumns: p.row === undefined ? "1fr" : `var(${COLUMNS})`, minHeight: p.rowHeight }}
       >
         {columns.map((c, i) => (
           <GridCell key={c.key} {...p} c={c} i={i} />

@@ -1,3 +1,4 @@
+import { memo } from "react";
 import { Link } from "react-router";
 import { useDesign } from "../api/design";
 import { Figure } from "./Figure";
@@ -60,7 +61,14 @@ export function SwingTag() {
   );
 }
 
-function Line({ to, figure, name, first = false }: { to: string; figure: string; name: string; first?: boolean }) {
+interface LineProps {
+  to: string;
+  figure: string;
+  name: string;
+  first?: boolean;
+}
+
+const Line = memo(function Line({ to, figure, name, first = false }: LineProps) {
   return (
     <Link
       to={to}
@@ -73,7 +81,7 @@ function Line({ to, figure, name, first = false }: { to: string; figure: string;
       <span className="text-fine text-second">{name}</span>
     </Link>
   );
-}
+});
 
 function Count({ tone, text }: { tone: string; text: string }) {
   return (

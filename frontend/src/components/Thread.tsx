@@ -1,5 +1,6 @@
-import { useEffect, useRef } from "react";
+import { memo, useEffect, useRef } from "react";
 import { Link, NavLink, useLocation } from "react-router";
+import type { DesignReply } from "../api/client";
 import { useDesign } from "../api/design";
 import { EditsStrip } from "./EditsStrip";
 import { ROOMS } from "./rooms";
@@ -8,6 +9,8 @@ import { SwingTag } from "./SwingTag";
 
 /** Height of a room's line, in pixels: ten of them, the tag and the edits are seen at 800. */
 const ROW = 40;
+
+type RoomState = DesignReply["evaluation"]["rooms"][string];
 
 const FILL: Record<string, string> = { empty: "nothing yet", begun: "begun", full: "has what it needs" };
 
@@ -57,33 +60,17 @@ export function Thread() {
           />
         </svg>
         <ol className="max-[899px]:flex" onKeyDown={roving}>
-          {ROOMS.map(([room, title]) => {
-            const state = design.evaluation.rooms[room];
-            const current = room === here;
-            return (
-              <li key={room} className="relative h-[40px] max-[899px]:shrink-0">
-                <NavLink
-                  to={`/d/${design.id}/${room}`}
-                  // The rail is one stop of the Tab key: arrows go along it.
-                  tabIndex={current || (!known && room === "brief") ? 0 : -1}
-                  className="flex h-full items-center gap-1 pl-[27px] max-[899px]:gap-1.5 max-[899px]:pl-1 max-[899px]:pr-2"
-                >
-                  <Knot progress={state?.progress ?? "empty"} current={current} />
-                  <span
-                    className={`ml-2 max-[899px]:ml-0 ${current ? "font-heading text-head font-semibold" : "text-lead"}`}
-                  >
-                    {title}
-                  </span>
-                  {state && state.stops > 0 && <Badge tone="bg-madder" count={state.stops} word="to stop for" />}
-                  {state && state.fixes > 0 && <Badge tone="bg-ochre" count={state.fixes} word="to fix" />}
-                  {state && state.count > 0 && !current && hasPlace(state) && (
-                    <span className="font-figures text-fine text-second">{state.count}</span>
-                  )}
-                  <span className="sr-only">{state ? FILL[state.progress] : "not built yet"}</span>
-                </NavLink>
-              </li>
-            );
-          })}
+          {ROOMS.map(([room, title]) => (
+            <RoomLine
+              key={room}
+              to={`/d/${design.id}/${room}`}
+              title={title}
+              state={design.evaluation.rooms[room]}
+              current={room === here}
+              // The rail is one stop of the Tab key: arrows go along it.
+              stop={room === here || (!known && room === "brief")}
+            />
+          ))}
         </ol>
       </div>
       <div className="max-[899px]:hidden">
@@ -97,6 +84,37 @@ export function Thread() {
     </nav>
   );
 }
+
+interface RoomLineProps {
+  to: string;
+  title: string;
+  state: RoomState | undefined;
+  current: boolean;
+  stop: boolean;
+}
+
+const RoomLine = memo(function RoomLine({ to, title, state, current, stop }: RoomLineProps) {
+  return (
+    <li className="relative h-[40px] max-[899px]:shrink-0">
+      <NavLink
+        to={to}
+        tabIndex={stop ? 0 : -1}
+        className="flex h-full items-center gap-1 pl-[27px] max-[899px]:gap-1.5 max-[899px]:pl-1 max-[899px]:pr-2"
+      >
+        <Knot progress={state?.progress ?? "empty"} current={current} />
+        <span className={`ml-2 max-[899px]:ml-0 ${current ? "font-heading text-head font-semibold" : "text-lead"}`}>
+          {title}
+        </span>
+        {state && state.stops > 0 && <Badge tone="bg-madder" count={state.stops} word="to stop for" />}
+        {state && state.fixes > 0 && <Badge tone="bg-ochre" count={state.fixes} word="to fix" />}
+        {state && state.count > 0 && !current && hasPlace(state) && (
+          <span className="font-figures text-fine text-second">{state.count}</span>
+        )}
+        <span className="sr-only">{state ? FILL[state.progress] : "not built yet"}</span>
+      </NavLink>
+    </li>
+  );
+});
 
 function threadPath(rooms: number): string {
   let path = "M40 0";

@@ -1,6 +1,7 @@
 import { useMemo, useState, type ReactNode } from "react";
 import { pointer, type HarnessDocument, type Operation } from "../../api/client";
 import { useAlternatives, useDesign, useLibrary, useActs, useWhy } from "../../api/design";
+import { circuitByPin } from "../../api/joined";
 import { Fields } from "../../components/Fields";
 import type { Column } from "../../components/columns";
 import { Grid } from "../../components/Grid";
@@ -39,7 +40,7 @@ export function DeviceCard({ device: id }: { device: string }) {
         [{ op: "replace", path: pointer("circuits", "devices", id, "pins", pin, field), value }],
         `${id}.${pin} ${field}`,
       );
-    const circuitOf = (pin: string) => Object.entries(circuits).find(([, c]) => `${id}.${pin}` in c.ends)?.[0] ?? "";
+    const circuitOf = (pin: string) => circuitByPin(circuits).get(`${id}.${pin}`) ?? "";
     return [
       {
         key: "pin",
@@ -125,11 +126,11 @@ export function DeviceCard({ device: id }: { device: string }) {
         rowHeight={30}
         onDelete={([pin]) => {
           const ref = `${id}.${pin}`;
-          const circuit = Object.entries(circuits).find(([, c]) => ref in c.ends);
+          const circuit = circuitByPin(circuits).get(ref);
           void doIt(
             [
               ...(circuit
-                ? [{ op: "remove" as const, path: pointer("circuits", "circuits", circuit[0], "ends", ref) }]
+                ? [{ op: "remove" as const, path: pointer("circuits", "circuits", circuit, "ends", ref) }]
                 : []),
               ...(ref in pinout ? [{ op: "remove" as const, path: pointer("ends", "pinout", ref) }] : []),
               { op: "remove" as const, path: pointer("circuits", "devices", id, "pins", pin) },
