@@ -102,15 +102,14 @@ def face_lag() -> bool:
     plain = many_ways(55)
     with browser_at(plain) as (page, base):
         page.goto(f"{base}/ends/A1/faces")
-        page.get_by_role("img", name="Mating side", exact=False).wait_for()
+        page.get_by_role("radiogroup", name="Mating side", exact=False).wait_for()
         page.wait_for_load_state("networkidle")
         took = []
         for n in [*range(2, 22), *range(30, 40)]:
             took.append(
                 page.evaluate(
                     """async n => {
-                      const way = [...document.querySelectorAll('figure svg g > title')]
-                        .find(t => t.textContent.startsWith(n + ':')).parentNode;
+                      const way = document.querySelector(`[role=radiogroup] [data-way="${n}"]`);
                       const start = performance.now();
                       way.dispatchEvent(new MouseEvent('click', {bubbles: true}));
                       while (!document.querySelector(`[aria-label="Cavity ${n}"]`))
