@@ -19,6 +19,10 @@ _GAP_MM = 200.0
 """Between parts of a harness that are not joined."""
 _LEANS = (55, -55, 80, -80, 105, -105, 35, -35, 130, -130, 20, -20, 150, -150, 68, -68, 92, -92, 5, -5)
 """Ways in deg that what hangs may be turned, best liked first."""
+_CROSSED, _LIKED_LESS = 100.0, 0.02
+"""What a crossing costs, and a way to turn that is liked less, where a point on another costs 1."""
+_AT_HAND = 60_000
+"""Pairs of points and branches that are looked at together."""
 _FAN = 72.0
 """Half of the widest fan in deg; within it nothing crosses, as each branch keeps to its own part."""
 _WIDER_AT_MOST = 60
@@ -251,17 +255,38 @@ def _turn(
 ) -> float:
     """The angle in deg at which a fan crosses least and keeps clear; the other side in turn."""
     leans = np.array(_LEANS, dtype=float) * (-1.0 if sides >= 0 else 1.0)
-    radians = np.radians(leans)
+    # What lies farther off than it reaches, and is wanted clear, is never in its way.
+    reach_mm = float(np.hypot(fan.at[:, 0], fan.at[:, 1]).max()) + wanted_mm
+    low, high = np.minimum(begins, ends), np.maximum(begins, ends)
+    near = ((high >= apex - reach_mm) & (low <= apex + reach_mm)).all(axis=1)
+    if not near.any():
+        return float(leans[0])
+    # As many at a time as a processor keeps at hand.
+    few = max(1, _AT_HAND // (len(fan.points) * int(near.sum())))
+    best_deg, least = float(leans[0]), math.inf
+    for n in range(0, len(leans), few):
+        if least <= n * _LIKED_LESS:
+            break  # at no later one it can be better
+        some = leans[n : n + few]
+        cost = np.arange(n, n + len(some)) * _LIKED_LESS
+        cost += _in_the_way(fan, apex, some, begins[near], ends[near], wanted_mm)
+        if cost.min() < least:
+            best_deg, least = float(some[int(cost.argmin())]), float(cost.min())
+    return best_deg
+
+
+def _in_the_way(
+    fan: _Fan, apex: FloatArray, leans_deg: FloatArray, begins: FloatArray, ends: FloatArray, wanted_mm: float
+) -> FloatArray:
+    """How much a fan, turned by each angle, crosses what lies there already and comes near it. (angles,)."""
+    radians = np.radians(leans_deg)
     cos, sin = np.cos(radians)[:, None], np.sin(radians)[:, None]
     x = apex[0] + cos * fan.at[None, :, 0] - sin * fan.at[None, :, 1]
     y = apex[1] + sin * fan.at[None, :, 0] + cos * fan.at[None, :, 1]
     on = np.array(fan.on)
     from_x = np.where(on[None, :] < 0, apex[0], x[:, np.maximum(on, 0)])
     from_y = np.where(on[None, :] < 0, apex[1], y[:, np.maximum(on, 0)])
-    if not len(begins):
-        return float(leans[0])
-    bx, by, ex, ey = begins[:, 0], begins[:, 1], ends[:, 0], ends[:, 1]
-
+    (bx, by), (ex, ey) = begins.T, ends.T
     f = (from_x[..., None], from_y[..., None])
     g = (x[..., None], y[..., None])
     b, e = (bx, by), (ex, ey)
@@ -272,7 +297,7 @@ def _turn(
     along_x, along_y = ex - bx, ey - by
     square = np.maximum(along_x**2 + along_y**2, _TINY)
     share = np.clip(((g[0] - bx) * along_x + (g[1] - by) * along_y) / square, 0, 1)
-    far = np.hypot(g[0] - bx - share * along_x, g[1] - by - share * along_y).min(axis=2)
+    apart_x, apart_y = g[0] - bx - share * along_x, g[1] - by - share * along_y
+    far = np.sqrt((apart_x**2 + apart_y**2).min(axis=2))
     near = np.clip(1 - far / wanted_mm, 0, 1).sum(axis=1)
-    cost = crossing * 100.0 + near + np.arange(len(leans)) * 0.02
-    return float(leans[int(cost.argmin())])
+    return np.asarray(crossing * _CROSSED + near, dtype=float)
