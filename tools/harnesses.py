@@ -4,10 +4,12 @@ from __future__ import annotations
 
 import json
 import random
+from dataclasses import replace
 from pathlib import Path
 from typing import Any
 
 from inkthread.catalogue import shipped_catalogue
+from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.starter import new_document
 
 
@@ -153,22 +155,35 @@ class _Made:
             wires -= ends if ends > 2 else 1
 
 
-def many_ways(ways: int) -> dict[str, Any]:
+def with_a_housing_of(ways: int) -> Catalogue:
+    """The shipped catalogue with a family for printed circuits in another housing, of so many ways in rows of
+    sixteen."""
+    shipped = shipped_catalogue()
+    family = shipped.connectors["CT60"]
+    like = family.housings[0]
+    cavities = {str(n + 1): (n % 16 * 3.0, -(n // 16) * 3.0) for n in range(ways)}
+    housing = replace(like, ways=ways, face=replace(like.face, cavities=cavities))
+    wide = replace(family, housings=(*family.housings, housing))
+    return replace(shipped, connectors={**shipped.connectors, "CT60": wide})
+
+
+def many_ways(ways: int, catalogue: Catalogue | None = None) -> dict[str, Any]:
     """One connector with this many signals, each to a sensor of its own."""
+    catalogue = catalogue or shipped_catalogue()
     plain = new_document("many ways", "motorsport")
     pins = {str(n): {"order": n, "role": "signal", "name": f"input {n}"} for n in range(1, ways + 1)}
     devices: dict[str, Any] = {"A1": {"order": 0, "name": "controller", "pins": pins}}
     points: dict[str, Any] = {"A1": {"order": 0}}
     family = next(
         (c, h.ways)
-        for c, f in shipped_catalogue().connectors.items()
+        for c, f in catalogue.connectors.items()
         for h in f.housings
         if c in ("CT60", "CM20", "MC22") and h.ways >= ways
     )
     connectors: dict[str, Any] = {
         "A1": {"order": 0, "family": family[0], "ways": family[1], "point": "A1", "shell": "plug"}
     }
-    faces = shipped_catalogue().connectors[family[0]].housing(family[1])
+    faces = catalogue.connectors[family[0]].housing(family[1])
     assert faces is not None
     names = list(faces.face.cavities)
     circuits, pinout, branches = {}, {}, {}
