@@ -48,8 +48,7 @@ export function useDesignQuery(id: string) {
   const cache = useQueryClient();
   return useQuery({
     queryKey: designKey(id),
-    // What stayed keeps its identity already.
-    structuralSharing: false,
+    structuralSharing: false, // what stayed keeps its identity already
     queryFn: async () => {
       const held = cache.getQueryData<DesignReply>(designKey(id));
       const headers = held ? { "X-Holds": `"${held.etag}"` } : {};
@@ -135,8 +134,7 @@ async function settle(cache: QueryClient, sent: Promise<Sent>): Promise<Problem 
     }
     if (response.status === 412) {
       const current = (error as { current?: DesignReply }).current;
-      const now = current && whole(current, cache.getQueryData<DesignReply>(designKey(current.id)));
-      if (now) keep(cache, now);
+      if (current) keep(cache, whole(current, cache.getQueryData<DesignReply>(designKey(current.id))) ?? current);
     }
     return refusal(error).problem;
   } catch (error) {

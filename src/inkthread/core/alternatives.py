@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue
@@ -14,6 +14,7 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.values import PROTECTIVE, PathKind
 from inkthread.core.ends.lines import connector_line
 from inkthread.core.evaluate import otherwise
+from inkthread.core.record import record
 from inkthread.core.workings import Workings
 
 Tell = Callable[[float], None]
@@ -27,7 +28,7 @@ _RELAY_ENDS: tuple[tuple[str, str], ...] = (
 """Families a relay may end in, and what each is."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Alternative:
     """One way of making a device. Money and mass are of one harness, less those of how it is made now."""
 

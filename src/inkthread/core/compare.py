@@ -3,12 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import get_args
 
 from inkthread.core.document.values import Threading
 from inkthread.core.evaluate import otherwise
 from inkthread.core.evaluation import Evaluation
+from inkthread.core.record import record
 from inkthread.core.workings import Workings
 
 Tell = Callable[[float], None]
@@ -22,7 +23,7 @@ def unheard(_share: float) -> None:
 THREADINGS: tuple[Threading, ...] = get_args(Threading)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ThreadingCost:
     """One way of joining a circuit. Length and mass are of that circuit's own wires and joints."""
 
@@ -94,7 +95,7 @@ def _counts(evaluation: Evaluation) -> tuple[int, int]:
     return evaluation.tally.stops, evaluation.tally.fixes
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FutureCost:
     """What the conductors for a future need come to, laid against left out."""
 
@@ -125,7 +126,7 @@ def future_cost(now: Workings) -> FutureCost:
     )
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FamilyCost:
     """The whole harness in one wire family."""
 

@@ -2,17 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
 from inkthread.core.memo import Memo, OfParts
+from inkthread.core.record import record
 from inkthread.core.shop import Shop
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Context(OfParts):
     """A harness as stated, the parts there are, the rules in force, and the shop that makes it."""
 

@@ -6,11 +6,12 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.kind_of_name import guess_kind
 from inkthread.core.document.draft import Draft, LineError
+from inkthread.core.record import record
 from inkthread.core.text.brief_lines import brief_into
 from inkthread.core.wire.lines import wire_statement
 
@@ -19,7 +20,7 @@ _ENDS = re.compile(
 )
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class EndConvention:
     """What the connectors of a kind of device begin as."""
 
@@ -28,7 +29,7 @@ class EndConvention:
     """(pin, way), where they are said."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Conventions:
     """Typed lines of colours, and ends by kind of device."""
 

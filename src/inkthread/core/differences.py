@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from inkthread.core.parts import BillLine
+from inkthread.core.record import record
 from inkthread.core.tolerances import ROUNDING
 from inkthread.core.workings import Workings
 
@@ -13,7 +13,7 @@ _SAME = 1e-4
 _CENT = 0.005
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BillDifference:
     """A part of which more or fewer are bought for one harness."""
 
@@ -28,7 +28,7 @@ class BillDifference:
     """More or less than before."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CutDifference:
     """A piece that is cut otherwise, before and after; 0 and empty where there is none."""
 
@@ -41,7 +41,7 @@ class CutDifference:
     after_part: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Figures:
     """What one harness comes to."""
 
@@ -55,7 +55,7 @@ class Figures:
     fixes: int
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Differences:
     """What was otherwise, and what it comes to. Figures are of one harness."""
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.brief.view import BriefView
 from inkthread.core.circuits.view import CircuitsView
 from inkthread.core.cut import CutResult
@@ -14,12 +12,13 @@ from inkthread.core.findings import Finding, stands_alone
 from inkthread.core.opening import RoomState
 from inkthread.core.parts import PartsResult
 from inkthread.core.parts.view import PartsView
+from inkthread.core.record import record
 from inkthread.core.route.view import RouteView
 from inkthread.core.wire import WireResult
 from inkthread.core.wire.view import WireView
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Tally:
     """The swing tag: what one harness comes to."""
 
@@ -36,7 +35,7 @@ class Tally:
     considers: int
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Evaluation:
     """Everything derived from a document, one field a room, and the findings."""
 

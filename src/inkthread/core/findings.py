@@ -8,6 +8,7 @@ from typing import Any, Literal
 
 from inkthread.core.catalogue import CheckText
 from inkthread.core.memo import Memo
+from inkthread.core.record import record
 from inkthread.core.words import list_in_words
 
 Severity = Literal["stop", "fix", "consider"]
@@ -16,7 +17,7 @@ Room = Literal["brief", "circuits", "route", "wire", "ends", "cut", "dress", "pa
 _RANK = {"stop": 0, "fix": 1, "consider": 2}
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Place:
     """What a finding is about: a thing (kind and id) in a room."""
 
@@ -25,7 +26,7 @@ class Place:
     id: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Remedy:
     """What to do; ``operations`` is the JSON Patch that does it, where it is mechanical."""
 
@@ -33,7 +34,7 @@ class Remedy:
     operations: tuple[dict[str, Any], ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Phrase:
     """Words that a finding brings only now and then: one of its check's ``phrases``, and what fills it."""
 
@@ -53,7 +54,7 @@ def phrase(name: str, /, **fills: str) -> Phrase:
     return Phrase(name, tuple(fills.items()))
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Finding:
     """One finding. ``code`` is stable; the first place is where the mend begins."""
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -21,6 +21,7 @@ from inkthread.core.measures import format_temperature
 from inkthread.core.memo import Memo
 from inkthread.core.physics.bundle import scale_to_limit
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray
+from inkthread.core.record import record
 from inkthread.core.tolerances import HOLDS, WHOLE
 from inkthread.core.wire import LIMITS, SetOut, as_made_only, limit_ratios, ratios_at
 from inkthread.core.wire.bundle_ampacity import bundle_limits_c, bundles_of
@@ -34,7 +35,7 @@ _CLOSE = 0.005
 """Between what holds and what does not lies no more than this part of it, or as many amperes."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Headroom:
     """How many amperes more until something must change, and what that is."""
 
@@ -136,7 +137,7 @@ def _fuses(now: Workings, tell: Tell) -> list[Headroom]:
     return rows
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _AsBuilt:
     """The harness with every wire as it is, to be judged with more current in it."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from difflib import get_close_matches
 from typing import Any
 
@@ -16,6 +15,7 @@ from inkthread.core.circuits.statements import statement_of
 from inkthread.core.document.complete import whole
 from inkthread.core.document.draft import LineError, operations_on
 from inkthread.core.document.pin_ref import device_of
+from inkthread.core.record import record
 from inkthread.core.typed.grammar import Start, TypedError, could_stand
 from inkthread.core.typed.made import what_is_made
 
@@ -26,7 +26,7 @@ _SPELT_ALIKE = 0.85
 """Letters alike of two words, as difflib counts them: battry and battery are 0.92 alike."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LookProblem:
     """Why a line cannot go in: the letters that are meant, and a line that could."""
 
@@ -38,7 +38,7 @@ class LookProblem:
     line: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Choice:
     """Something else that could be meant, and the whole line that says so."""
 
@@ -46,7 +46,7 @@ class Choice:
     line: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Guess:
     """Something that was not said and is taken to be so."""
 
@@ -60,7 +60,7 @@ class Guess:
     """A word of the name that is known to mean nothing, and the one it is nearly."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Look:
     """What a line would make. Nothing is changed by looking."""
 

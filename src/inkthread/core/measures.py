@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 from itertools import product
 from typing import Any, Literal
 
+from inkthread.core.record import record
 from inkthread.core.tolerances import WHOLE
 
 MM_PER_INCH = 25.4
@@ -21,7 +21,7 @@ MassUnits = Literal["g", "oz"]
 TemperatureUnits = Literal["C", "F"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Measures:
     """The units in which figures are shown, and in which a bare number is meant."""
 

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.findings import Finding, stands_alone
+from inkthread.core.record import record
 
 Progress = Literal["empty", "begun", "full"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Opening:
     """What a room says of itself: how far it is, what it counts, its sentence."""
 
@@ -21,7 +21,7 @@ class Opening:
     """Numbers that matter stand between double asterisks, and names that lead to their place (``linked``)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RoomState:
     """How far a room is, what it counts, its findings, and its opening sentence."""
 

@@ -9,7 +9,6 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.measures import GRAMS_PER_OUNCE, METRIC, MM_PER_INCH, Measures
@@ -17,6 +16,7 @@ from inkthread.core.physics.conductor import (
     awg_area_mm2,
     awg_name,
 )
+from inkthread.core.record import record
 
 Kind = Literal["length", "area", "current", "voltage", "temperature", "percent", "power", "number"]
 
@@ -312,7 +312,7 @@ def parse_temperature_c(text: str, units: Measures = METRIC) -> float:
     return _check(value, text)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Gauge:
     """A wire gauge as written: ``name`` as shown, ``awg`` number or None, area in mm2."""
 

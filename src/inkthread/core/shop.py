@@ -2,14 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Literal
+
+from inkthread.core.record import record
 
 GaugeResult = Literal["not gauged", "passed", "failed"]
 ToolStatus = Literal["certified", "gauged", "unverified", "worn"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OwnedTool:
     """A tool that is in the shop."""
 
@@ -40,7 +42,7 @@ class OwnedTool:
         return "gauged" if self.result == "passed" else "unverified"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ProvenNest:
     """A nest that was proven here for a contact on a wire: it goes before the contact's own data."""
 
@@ -53,7 +55,7 @@ class ProvenNest:
     note: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Spool:
     """Wire or cable on a spool, or a remnant of it: how much is left, and where it lies."""
 
@@ -72,7 +74,7 @@ class Spool:
         return f"{self.code} {self.colour}".strip()
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Shop:
     """Tools by code, and nests proven by (contact, wire)."""
 

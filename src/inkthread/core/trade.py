@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from typing import Any
 
 from inkthread.core.build import standard_times, steps_of
@@ -12,6 +11,7 @@ from inkthread.core.document.draft import Draft, LineError, next_order
 from inkthread.core.ends.lines import refit
 from inkthread.core.ends.rank import FamilyChoice, rank_families
 from inkthread.core.evaluate import otherwise
+from inkthread.core.record import record
 from inkthread.core.words import list_in_words, some_in_words
 from inkthread.core.workings import Workings
 
@@ -26,7 +26,7 @@ _NOW = "now"
 _BOUGHT = "bought"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WholeName:
     """A way of making the harness that can be worked out, and what it is in words."""
 
@@ -37,7 +37,7 @@ class WholeName:
     """``wire``, ``connectors``, ``covers``, ``tools`` or ``ready made``."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Whole:
     """The harness made one way. Money for the whole quantity where not said otherwise."""
 

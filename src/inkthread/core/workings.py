@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.brief import BriefResult
 from inkthread.core.build import Rooms
 from inkthread.core.catalogue import Catalogue
@@ -15,11 +13,12 @@ from inkthread.core.dress import DressResult
 from inkthread.core.ends import EndsResult
 from inkthread.core.evaluation import Evaluation
 from inkthread.core.parts import PartsResult
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Workings:
     """The rooms' own results, kept for reckonings, and the evaluation they make."""
 

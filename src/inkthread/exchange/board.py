@@ -5,11 +5,12 @@ from __future__ import annotations
 import io
 import math
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from html import escape
 from typing import Any
 
 from inkthread.core.build.board import LAYERS, Board, Layer
+from inkthread.core.record import record
 
 PAPERS_MM: dict[str, tuple[float, float]] = {
     "A4": (210.0, 297.0),
@@ -112,7 +113,7 @@ def board_dxf(board: Board) -> str:
     return out.getvalue()
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Tiling:
     """How a board is parted on sheets of paper: sheets across and down, what each shows of it in mm."""
 

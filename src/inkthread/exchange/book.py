@@ -19,6 +19,7 @@ from inkthread.core.measures import (
 )
 from inkthread.core.prove import PlanRow, PowerSheet, expected_volts, first_power, plan_tests
 from inkthread.core.prove.words import format_ohm
+from inkthread.core.record import record
 from inkthread.core.table import Row
 from inkthread.core.workings import Workings
 from inkthread.exchange.board import draw_board
@@ -53,7 +54,7 @@ class Book:
         return plan_build(self.w.rooms, steps_of(self.w.rooms))
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Section:
     """One part of the book, which can be printed by itself."""
 

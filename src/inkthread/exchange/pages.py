@@ -5,10 +5,10 @@ from __future__ import annotations
 import io
 import unicodedata
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from typing import Any, NamedTuple
 
 from inkthread.core.ends import FacePair
+from inkthread.core.record import record
 from inkthread.core.table import Row
 
 PAPERS_PT: dict[str, tuple[float, float]] = {"A4": (841.89, 595.28), "Letter": (792.0, 612.0)}
@@ -24,7 +24,7 @@ class NoPaper(ValueError):
     """There is no such paper, or no such section. The message says which there are."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Heading:
     """A section begins, on a page of its own."""
 
@@ -33,7 +33,7 @@ class Heading:
     """Whether the list of sections stands beside it."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Line:
     """A line of text, wrapped; bold where it heads what follows."""
 
@@ -41,14 +41,14 @@ class Line:
     bold: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TableOf:
     """A table with a head that is repeated on every page. Empty columns are left out."""
 
     rows: Sequence[Row]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Faces:
     """Both faces of a connector, the used ways filled."""
 
@@ -56,7 +56,7 @@ class Faces:
     used: frozenset[str]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Drawn:
     """A drawing of so many points by so many: what draws it is given the canvas, its left and its top."""
 
@@ -68,7 +68,7 @@ class Drawn:
 Block = Heading | Line | TableOf | Faces | Drawn
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Headed:
     """What every page says at its head."""
 

@@ -22,6 +22,8 @@ import time
 from dataclasses import dataclass, field
 from pathlib import Path
 
+from inkthread.core.record import record
+
 DOTS_PER_MM = 8
 """203 dots an inch."""
 FEED_MM = 4.0
@@ -33,7 +35,7 @@ _SQUARE_MM = 8.0
 _LETTERS_AT_MOST = 400
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Strip:
     """One label of a job. Lengths in mm; lines of its text between `` / ``."""
 

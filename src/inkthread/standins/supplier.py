@@ -27,11 +27,13 @@ from typing import Any, Literal, get_args
 from urllib.parse import parse_qs, urlsplit
 from zlib import crc32
 
+from inkthread.core.record import record
+
 Answers = Literal["well", "empty", "malformed"]
 _BODY_AT_MOST = 2_000_000
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Counter:
     """One who sells: what an order has to come to, what sending it costs, and how dear they are."""
 

@@ -27,6 +27,8 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
+from inkthread.core.record import record
+
 _LINES_AT_MOST = 100_000
 _LETTERS_AT_MOST = 200_000
 _NO_OHM = 1e-6
@@ -38,7 +40,7 @@ class BadFault(ValueError):
     """A fault that is not understood; says how it is written."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PluggedWire:
     """A wire between two places or joints: its copper in ohm from least to most, its joints at most."""
 
@@ -50,7 +52,7 @@ class PluggedWire:
     joints_ohm: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PluggedPlace:
     """A place that the tester reaches, and where it lies on its connector's face in mm."""
 

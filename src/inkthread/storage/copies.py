@@ -9,7 +9,6 @@ import sqlite3
 import tempfile
 from collections.abc import Iterator
 from contextlib import contextmanager, suppress
-from dataclasses import dataclass
 from datetime import date, datetime
 from pathlib import Path
 from typing import Literal
@@ -17,6 +16,7 @@ from typing import Literal
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
+from inkthread.core.record import record
 from inkthread.storage.database import copy_online, open_database
 from inkthread.storage.entries import StoredDesign
 from inkthread.storage.models import (
@@ -39,7 +39,7 @@ _COPY = re.compile(r"(day|asked|before-restore)-\d{4}-\d\d-\d\d(-\d{6})?\.db")
 Here = Literal["same", "changed", "removed", "missing"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Copied:
     """A copy in the folder of copies."""
 
@@ -49,7 +49,7 @@ class Copied:
     size_bytes: int
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class InCopy:
     """A harness as it stands in a copy, and how it stands here."""
 

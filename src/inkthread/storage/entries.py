@@ -2,9 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
+
+from inkthread.core.record import record
 
 
 class NotOnShelf(LookupError):
@@ -15,7 +16,7 @@ class NothingToUndo(LookupError):
     """No edit is left to undo, or to redo."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class StoredDesign:
     """A design at its newest version."""
 
@@ -34,7 +35,7 @@ class Conflict(Exception):
         self.current = current
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RemovedEntry:
     """A design in the drawer of removed ones."""
 
@@ -43,7 +44,7 @@ class RemovedEntry:
     removed_at: datetime
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ShelfEntry:
     """A design on the shelf."""
 

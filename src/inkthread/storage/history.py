@@ -2,12 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Any
 
 from sqlalchemy import Engine, select
 from sqlalchemy.orm import Session
 
+from inkthread.core.record import record
 from inkthread.storage.entries import NotOnShelf
 from inkthread.storage.models import DesignRow, RevisionRow
 from inkthread.storage.patches import apply_with_inverse
@@ -17,7 +17,7 @@ class NotKept(LookupError):
     """That version is not kept any more, or never was."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Version:
     """An edit that a design has been through."""
 

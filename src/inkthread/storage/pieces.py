@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 import threading
 from collections.abc import Iterable
-from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy import Engine, delete, select
@@ -13,6 +12,7 @@ from sqlalchemy.exc import IntegrityError
 from sqlalchemy.orm import Session
 
 from inkthread.core.prove import Reading
+from inkthread.core.record import record
 from inkthread.storage.models import LookRow, PieceRow, ReadingRow, utc_now
 
 _AND = "&"
@@ -26,7 +26,7 @@ class NoPiece(LookupError):
     """There is no such piece. The message says which."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Piece:
     """One harness that was made."""
 
@@ -43,7 +43,7 @@ class Piece:
     record: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TakenReading:
     """A reading as the meter showed it, how it came, and who took it."""
 
@@ -53,7 +53,7 @@ class TakenReading:
     at: datetime
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Look:
     """Whether a connector looks right."""
 

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 import threading
-from dataclasses import dataclass
 
 from sqlalchemy import Engine, delete, select
 from sqlalchemy.orm import Session
 
+from inkthread.core.record import record
 from inkthread.storage.models import BatchRow, CheckRow, MachineRow, utc_now
 from inkthread.storage.pieces import Piece, PieceRefused
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Checked:
     """A test that is no reading in ohm, and what came of it."""
 
@@ -23,7 +23,7 @@ class Checked:
     who: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Batch:
     """Which batch of a part went in."""
 
@@ -32,7 +32,7 @@ class Batch:
     who: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MachineEntry:
     """A line of the machine's book."""
 

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 import threading
-from dataclasses import dataclass
 from datetime import datetime
 
 from sqlalchemy import Engine, delete, select
 from sqlalchemy.orm import Session
 
+from inkthread.core.record import record
 from inkthread.storage.models import GaugeRow, PullRow, utc_now
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Gauged:
     """A tool was gauged."""
 
@@ -25,7 +25,7 @@ class Gauged:
     who: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Pulled:
     """A sample was pulled until it gave, or to its minimum."""
 

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from inkthread.core.record import record
 
 Kind = Literal["full", "locked", "read-only", "missing", "damaged", "other"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Trouble:
     """A data file in trouble."""
 

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 import threading
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from datetime import datetime, timedelta
 
 from sqlalchemy import Engine, delete, select
 from sqlalchemy.orm import Session
 
+from inkthread.core.record import record
 from inkthread.storage.models import HappeningRow, PhotoRow, StepRow, TakenRow, utc_now
 
 LEFT_AFTER = timedelta(seconds=90)
@@ -23,7 +23,7 @@ class WorkRefused(ValueError):
     """A step or a card is somebody else's. The message says whose."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class StepDone:
     """A step that is done."""
 
@@ -33,7 +33,7 @@ class StepDone:
     at: datetime
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CardTaken:
     """A card that lies on a bench."""
 
@@ -42,7 +42,7 @@ class CardTaken:
     bench: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Happening:
     """What happened at a step."""
 

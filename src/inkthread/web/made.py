@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator
-from dataclasses import dataclass
 from datetime import datetime
 from typing import Any
 
 from inkthread.core.build import BuildPlan, Operation, plan_build, steps_of
 from inkthread.core.prove import Hand, Sample, hands_of
+from inkthread.core.record import record
 from inkthread.core.workings import Workings
 from inkthread.storage import NotOnShelf, Piece
 from inkthread.web.views import workshop
 from inkthread.web.workshop import Unreadable
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Trait:
     """One thing that a piece was made with, and in which words it is told."""
 
@@ -26,7 +26,7 @@ class Trait:
     words: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MadePiece:
     """A harness of a design that somebody made, with or without a serial number."""
 

@@ -4,9 +4,9 @@ from __future__ import annotations
 
 import socket
 import threading
-from dataclasses import dataclass
 from typing import Any
 
+from inkthread.core.record import record
 from inkthread.storage.prints import Prints, PrintState
 
 DEFAULT_PORT = 9137
@@ -23,7 +23,7 @@ class Late(Exception):
     """It did not answer in time: what became of the job is not known."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PrinterStatus:
     """What the printer says of itself."""
 

@@ -15,6 +15,7 @@ from multiprocessing.process import BaseProcess
 from typing import Any
 
 from inkthread.core.document import Problem
+from inkthread.core.record import record
 from inkthread.web import study_work
 from inkthread.web.study_work import Material, Task
 
@@ -33,7 +34,7 @@ class Busy(Exception):
     """Too many studies wait."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Answer:
     """A study, or how far it is."""
 

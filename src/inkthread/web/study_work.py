@@ -8,7 +8,6 @@ import signal
 from collections import OrderedDict
 from collections.abc import Callable
 from contextlib import suppress
-from dataclasses import dataclass
 from multiprocessing.connection import Connection
 from typing import Any
 
@@ -20,6 +19,7 @@ from inkthread.core.compare import Tell, compare_families, compare_threading, fu
 from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.evaluate import work_out
 from inkthread.core.headroom import headroom
+from inkthread.core.record import record
 from inkthread.core.shop import Shop
 from inkthread.core.trade import trade_study
 from inkthread.core.workings import Workings
@@ -44,7 +44,7 @@ STUDIES: dict[str, Callable[[Workings, str, Tell], Any]] = {
 }
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Task:
     """A study of one version of a harness."""
 
@@ -55,7 +55,7 @@ class Task:
     """Design, version, and the stamp of catalogue and shop."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Material:
     """What a study is worked out from, as it is sent where the process has it not yet."""
 

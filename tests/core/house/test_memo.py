@@ -14,7 +14,7 @@ from hypothesis import strategies as st
 from tools.harnesses import synthetic
 
 from inkthread.catalogue import shipped_catalogue
-from inkthread.core.document import DocumentError, Problem, parse_document
+from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.document.incremental import read_again
 from inkthread.core.document.only import only
 from inkthread.core.evaluate import evaluate
@@ -22,7 +22,8 @@ from inkthread.core.findings import FindingBook, Place
 from inkthread.core.memo import Memo
 from inkthread.core.shop import OwnedTool, Shop
 from inkthread.demo import demo_document
-from inkthread.storage.patches import PatchError, apply_with_inverse
+from inkthread.storage.patches import PatchError
+from tests.core.edits import edited, entries, leaves, put, wrong_with
 
 pytestmark = pytest.mark.slow
 
@@ -239,144 +240,7 @@ def test_findings_are_kept_with_their_words(catalogue):
     assert len(books[0].entries) == 1, "a book's findings are its own"
 
 
-# Reading again
-
-
-def edited(plain: dict[str, Any], *operations: dict[str, Any]) -> dict[str, Any]:
-    changed, _ = apply_with_inverse(plain, list(operations))
-    found: dict[str, Any] = changed
-    return found
-
-
-def put(path: str, value: object) -> dict[str, Any]:
-    return {"op": "replace", "path": path, "value": value}
-
-
-def test_only_what_an_edit_touched_is_another_object():
-    plain = demo_document("larkspur")
-    read = parse_document(plain)
-    load = next(iter(plain["circuits"]["loads"]))
-    again = read_again(edited(plain, put(f"/circuits/loads/{load}/current_a", 3.25)), plain, read)
-    assert again.circuits.loads[load].current_a == 3.25
-    for section in ("brief", "route", "wire", "ends"):
-        assert getattr(again, section) is getattr(read, section)
-    for collection in ("devices", "circuits", "sources", "groups", "buses"):
-        assert getattr(again.circuits, collection) is getattr(read.circuits, collection)
-    for key, was in read.circuits.loads.items():
-        assert (again.circuits.loads[key] is was) == (key != load)
-
-
-def test_order_in_a_collection_is_the_one_that_its_entries_state():
-    plain = demo_document("larkspur")
-    read = parse_document(plain)
-    loads = plain["circuits"]["loads"]
-    written = {**plain, "circuits": {**plain["circuits"], "loads": dict(reversed(loads.items()))}}
-    assert list(read_again(written, plain, read).circuits.loads) == list(read.circuits.loads)
-    first, *rest = loads
-    last = max(load["order"] for load in loads.values()) + 1
-    moved = {**written["circuits"]["loads"], first: {**loads[first], "order": last}}
-    turned = {**plain, "circuits": {**plain["circuits"], "loads": moved}}
-    again = read_again(turned, plain, read)
-    assert list(again.circuits.loads) == [*rest, first]
-    assert list(again.circuits.loads) == list(parse_document(turned).circuits.loads)
-
-
-@pytest.mark.parametrize("value", [True, "4", None, float("nan"), -1.0, [], {}])
-def test_what_is_no_figure_is_refused_in_the_same_words(value):
-    plain = demo_document("larkspur")
-    read = parse_document(plain)
-    load = next(iter(plain["circuits"]["loads"]))
-    wrong = edited(plain, put(f"/circuits/loads/{load}/current_a", value))
-    with pytest.raises(DocumentError) as whole:
-        parse_document(wrong)
-    with pytest.raises(DocumentError) as again:
-        read_again(wrong, plain, read)
-    assert again.value.problems == whole.value.problems
-    assert again.value.problems[0].path == f"/circuits/loads/{load}/current_a"
-
-
-def test_one_is_not_true():
-    """In Python True equals 1; a document that says true is refused all the same."""
-    plain = demo_document("larkspur")
-    read = parse_document(plain)
-    one = edited(plain, put("/brief/quantity", 1))
-    again = read_again(one, plain, read)
-    true = {**one, "brief": {**one["brief"], "quantity": True}}
-    with pytest.raises(DocumentError):
-        read_again(true, one, again)
-
-
-@pytest.mark.parametrize(
-    ("change", "path"),
-    [
-        ({"format": "something-else"}, "/format"),
-        ({"format_number": 3}, "/format_number"),
-        ({"route": None}, "/route"),
-        ({"ends": [1]}, "/ends"),
-        ({"notes": "x"}, "/notes"),
-    ],
-)
-def test_a_broken_section_is_named(change, path):
-    plain = demo_document("larkspur")
-    with pytest.raises(DocumentError) as found:
-        read_again({**plain, **change}, plain, parse_document(plain))
-    assert any(p.path == path for p in found.value.problems)
-
-
-def test_references_are_looked_at_across_old_and_new():
-    plain = demo_document("larkspur")
-    read = parse_document(plain)
-    point = next(c["point"] for c in plain["ends"]["connectors"].values() if c.get("point"))
-    without = edited(plain, {"op": "remove", "path": f"/route/points/{point}"})
-    with pytest.raises(DocumentError) as found:
-        read_again(without, plain, read)
-    assert any("/ends/connectors/" in p.path for p in found.value.problems), "its connector stays behind"
-
-
-def test_an_entry_that_is_taken_out_of_any_collection_is_missed_alike():
-    missed = 0
-    for name in DEMOS:
-        plain = demo_document(name)
-        read = parse_document(plain)
-        ends: dict[str, list[str]] = {}
-        for path in entries(plain):
-            ends.setdefault(path.rpartition("/")[0], []).append(path)
-        for of_one in ends.values():
-            for path in {of_one[0], of_one[-1]}:
-                without = edited(plain, {"op": "remove", "path": path})
-                problems = wrong_with(without)
-                if problems:
-                    missed += 1
-                    with pytest.raises(DocumentError) as again:
-                        read_again(without, plain, read)
-                    assert again.value.problems == problems, (name, path)
-                else:
-                    assert read_again(without, plain, read) == parse_document(without), (name, path)
-    assert missed > 20
-
-
 # Warm as cold
-
-
-def leaves(node: Any, path: str = "") -> list[tuple[str, Any]]:
-    """Every figure, flag and text of a document with its JSON Pointer."""
-    if isinstance(node, dict):
-        found: list[tuple[str, Any]] = []
-        for key, value in node.items():
-            found += leaves(value, f"{path}/{key.replace('~', '~0').replace('/', '~1')}")
-        return found
-    return [(path, node)]
-
-
-def entries(plain: dict[str, Any]) -> list[str]:
-    return [
-        f"/{section}/{collection}/{key}"
-        for section, parts in plain.items()
-        if isinstance(parts, dict)
-        for collection, held in parts.items()
-        if isinstance(held, dict)
-        for key in held
-    ]
 
 
 @st.composite
@@ -397,14 +261,6 @@ def edits(draw: st.DrawFn, plain: dict[str, Any]) -> list[dict[str, Any]]:
     if what == "figure":
         return [put(path, round(value * draw(st.sampled_from([0.5, 0.9, 1.1, 2.0])), 4))]
     return [put(path, not value if what == "flag" else f"{value}x")]
-
-
-def wrong_with(plain: dict[str, Any]) -> list[Problem]:
-    try:
-        parse_document(plain)
-    except DocumentError as refused:
-        return refused.problems
-    return []
 
 
 def hot_harness() -> dict[str, Any]:

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
 from typing import Any, Literal
 
 from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
@@ -21,6 +20,7 @@ from inkthread.core.quantity import (
     parse_time_s,
     parse_voltage_v,
 )
+from inkthread.core.record import record
 from inkthread.core.tolerances import HAIR_MM
 from inkthread.core.wire.ampacity import METHODS
 
@@ -76,7 +76,7 @@ class BenchError(QuantityError):
         self.field = field
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BenchField:
     """One thing a calculator asks for."""
 
@@ -231,7 +231,7 @@ def choices_of(catalogue: Catalogue, field: BenchField) -> tuple[str, ...]:
     return known.get(field.kind, field.choices)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BenchLine:
     """One line of a calculator's answer as the screen shows it."""
 
@@ -240,7 +240,7 @@ class BenchLine:
     note: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BenchAnswer:
     """An answer: in a sentence, in lines, its figures by name, where it comes from."""
 
@@ -256,7 +256,7 @@ class BenchAnswer:
         return self.sentence.replace("**", "")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Calculator:
     """A quick calculator: what it asks for and what it answers."""
 

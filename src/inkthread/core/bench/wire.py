@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -14,6 +13,7 @@ from inkthread.core.document.values import Practice, Service
 from inkthread.core.physics.conductor import resistance_at_temperature
 from inkthread.core.physics.heat import conductor_temperature_c
 from inkthread.core.quantity import QuantityError, parse_percent, parse_voltage_v
+from inkthread.core.record import record
 from inkthread.core.tolerances import HOLDS, NOUGHT
 from inkthread.core.wire.families import candidate_table, strength_areas_mm2
 from inkthread.core.wire.limits import LIMITS, Asked, WorstEnds, judge
@@ -21,7 +21,7 @@ from inkthread.core.wire.limits import LIMITS, Asked, WorstEnds, judge
 ReturnPath = Literal["wired", "structure"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BenchCandidate:
     """One gauge judged for a single wire."""
 
@@ -36,7 +36,7 @@ class BenchCandidate:
     fails: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BenchWire:
     """The gauge of a single wire and the limit that governs it.
 

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.brief.rules import BriefResult
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.measures import format_length
+from inkthread.core.record import record
 from inkthread.core.words import list_in_words
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Offer:
     """A ready-made lead against what is wanted."""
 
@@ -26,7 +25,7 @@ class Offer:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MakeOrBuy:
     """The length wanted, what one costs to make with and without the tools to buy, and what is offered."""
 

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.brief.airs import Air, Stretch, branch_airs, point_airs
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.types import Document, Load
 from inkthread.core.document.values import Served
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.measures import MM_PER_INCH
+from inkthread.core.record import record
 from inkthread.core.words import list_in_words
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RuleInForce:
     """One rule as it applies to this harness, and where it comes from."""
 
@@ -29,7 +28,7 @@ class RuleInForce:
     source: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BriefResult:
     """Rules in force, the wire family in force, cautions that apply."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from functools import partial
 
 from inkthread.core.brief.airs import HOT_C
@@ -10,10 +9,11 @@ from inkthread.core.brief.ready_made import MakeOrBuy
 from inkthread.core.brief.rules import BriefResult
 from inkthread.core.document.types import Document
 from inkthread.core.opening import Opening, many
+from inkthread.core.record import record
 from inkthread.core.typed.made import conditions_in_words
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RuleView:
     """A rule as it applies: its value, whose it is, the practice's own, and the reason given for another.
 
@@ -29,7 +29,7 @@ class RuleView:
     reason: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BriefView:
     """Rules in force, the family in force and where it comes from, cautions, and whether to make or buy."""
 

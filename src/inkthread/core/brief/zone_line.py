@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Collection
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 from inkthread.core.document.draft import Draft, LineError, free_id, next_order
 from inkthread.core.quantity import QuantityError, parse_length_mm, parse_temperature_c, parse_time_s
+from inkthread.core.record import record
 from inkthread.core.typed.grammar import TypedError, parse_line
 
 if TYPE_CHECKING:
@@ -181,7 +181,7 @@ def zone_into(draft: Draft, text: str, fluids: Collection[str], zone_id: str = "
     draft.put({"order": next_order(zones), **zone}, "brief", "zones", given)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Word:
     """A word of a zone, a figure as it is read, and where it stands."""
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.build.operations import Rooms
 from inkthread.core.dress.shrinks import REAR_TO_FACE_MM, cover_ends
 from inkthread.core.measures import format_length
+from inkthread.core.record import record
 from inkthread.core.route.layout import lay_out, shape_of
 
 Layer = Literal[
@@ -27,7 +27,7 @@ _MARGIN_MM = 30.0
 Spot = tuple[float, float]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Line:
     """A line through points; closed where it comes back to the first."""
 
@@ -37,7 +37,7 @@ class Line:
     dashed: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Round:
     """A circle."""
 
@@ -46,7 +46,7 @@ class Round:
     radius_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Words:
     """Words about their middle, turned by so many degrees clockwise, never upside down."""
 
@@ -57,7 +57,7 @@ class Words:
     text: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Board:
     """What is drawn, x to the right and y down from the top left corner."""
 
@@ -68,7 +68,7 @@ class Board:
     words: tuple[Words, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Way:
     """A branch on the board: where it begins, and its direction."""
 

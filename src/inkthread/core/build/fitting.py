@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.build.operations import Rooms
 from inkthread.core.measures import format_length
 from inkthread.core.opening import many
+from inkthread.core.record import record
 from inkthread.core.words import some_in_words
 
 FittingKind = Literal["begin", "through", "lay", "hold", "join", "trim", "swap", "end"]
@@ -16,7 +16,7 @@ _NAMED = 6
 _STATIONS = 8
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FittingStep:
     """One thing to do at the machine."""
 

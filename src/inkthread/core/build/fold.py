@@ -8,10 +8,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import pairwise
 
 from inkthread.core.build.board import Board, Line, Round, Spot, Words
+from inkthread.core.record import record
 
 _BAND_MM = 45.0
 """What lies so near beside a branch goes round the bend with it."""
@@ -32,7 +33,7 @@ class CannotFold(ValueError):
     """No place was found where it can be folded. The message says what would help."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Fold:
     """Where a row ends, and the bend that leads to the next."""
 
@@ -78,7 +79,7 @@ def folded(board: Board, wide_mm: float) -> Board:
     return _drawn(board, folds)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Laid:
     """A board before it is folded, and how wide it may become inside its margins."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from inkthread.core.catalogue.operations import OperationKind
@@ -12,6 +11,7 @@ from inkthread.core.cut import CutResult
 from inkthread.core.dress import DressResult
 from inkthread.core.ends import EndsResult
 from inkthread.core.measures import format_length
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
@@ -30,7 +30,7 @@ class Rooms(NamedTuple):
     dress: DressResult
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Operation:
     """One step of hand work."""
 

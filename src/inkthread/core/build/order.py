@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 
 from inkthread.core.build.operations import Operation, Rooms
 from inkthread.core.document.types import Document
+from inkthread.core.record import record
 
 START = "start"
 """Before every step: what is moved after it comes first."""
@@ -36,7 +36,7 @@ _CARD_AT_MOST = 12
 Rank = tuple[object, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Card:
     """What is done in one go: one wire's end, or one batch."""
 
@@ -49,7 +49,7 @@ class Card:
     minutes: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Broken:
     """A step that is done before what it waits for, or without it."""
 
@@ -59,7 +59,7 @@ class Broken:
     """What it waits for is left out; else it comes later."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BuildPlan:
     """The work in order, on cards."""
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from inkthread.core.build.ends import OPENED_FIRST
 from inkthread.core.build.operations import Operation, Rooms
@@ -11,11 +11,12 @@ from inkthread.core.catalogue.rescue import CrimpPicture, RescuePath
 from inkthread.core.document.choices import Connector
 from inkthread.core.ends.methods import is_soldered
 from inkthread.core.ends.pairs import ANY_WAY
+from inkthread.core.record import record
 
 _RINGS = ("ring", "lug", "closed barrel", "ferrule", "end")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Help:
     """What helps at one step."""
 

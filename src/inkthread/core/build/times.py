@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from itertools import pairwise
 from statistics import median
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.build.operations import Operation
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TimeLine:
     """One kind of operation: how often, and minutes in all."""
 
@@ -41,7 +41,7 @@ ENOUGH = 5
 """So many are timed before a shop's own minutes go before the standard."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Timed:
     """A tick: at which bench, at what second, which standard minutes it takes and how many times these."""
 
@@ -51,7 +51,7 @@ class Timed:
     times: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Learned:
     """What one of an operation takes in this shop: the median, in minutes, of so many that were timed."""
 
@@ -80,7 +80,7 @@ def learned_minutes(ticks: Iterable[Timed]) -> dict[str, Learned]:
     return {operation: Learned(round(median(all_of), 3), len(all_of)) for operation, all_of in took.items()}
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Session:
     """Work at one bench without a long break."""
 
@@ -90,7 +90,7 @@ class Session:
     steps: int
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Ticked:
     """A step that was ticked: who, at which bench, at what second."""
 

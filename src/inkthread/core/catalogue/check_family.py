@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from itertools import combinations
 
 from inkthread.core.catalogue.ends import ConnectorFamily, Contact, Housing, Seal
 from inkthread.core.catalogue.types import Catalogue
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PartProblem:
     """What is wrong in a file of parts: where, what, and what to do."""
 

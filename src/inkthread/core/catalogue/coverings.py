@@ -4,15 +4,16 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import Literal
 
 from inkthread.core.catalogue.ends import DATA, Part
+from inkthread.core.record import record
 
 SleeveKind = Literal["braid", "fabric", "nylon", "conduit", "spiral"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Sleeve:
     """A covering that is bought by the metre and goes on as a tube."""
 
@@ -42,7 +43,7 @@ class Sleeve:
     source: str = "invented, typical of its kind"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Tape:
     """Harness tape by the roll."""
 
@@ -61,7 +62,7 @@ class Tape:
     source: str = "invented, typical of its kind"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Tube:
     """One size of shrink tube: inside diameters as supplied and when fully recovered."""
 
@@ -85,7 +86,7 @@ class Tube:
         return f"Shrink tube {self.ratio} {kind}, {self.supplied_mm:g} to {self.recovered_mm:g} mm"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Ladder:
     """The sizes that one kind of shrink tube is made in."""
 
@@ -139,7 +140,7 @@ class Ladder:
         )
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LabelSleeve:
     """Printable shrink tube in a cassette."""
 
@@ -161,7 +162,7 @@ class LabelSleeve:
     source: str = "invented, typical of its kind"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Lettering:
     """How letters of a label measure, and where a label sits."""
 
@@ -179,7 +180,7 @@ class Lettering:
     source: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Tie:
     """A cable tie."""
 
@@ -194,7 +195,7 @@ class Tie:
     source: str = "invented, typical of its kind"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Lacing:
     """Cord that is knotted round a bundle."""
 
@@ -213,7 +214,7 @@ class Lacing:
         return self.knot_mm + 2 * math.pi * over_mm
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Clamp:
     """A cushioned clamp."""
 
@@ -228,7 +229,7 @@ class Clamp:
     source: str = "invented, typical of its kind"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Grommet:
     """A rubber ring for a hole."""
 
@@ -243,7 +244,7 @@ class Grommet:
     source: str = "invented, typical of its kind"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Filler:
     """Cord that fills a ring of a bundle where wires are too few."""
 
@@ -257,7 +258,7 @@ class Filler:
     source: str = "invented, typical of its kind"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Shape:
     """A moulded piece that shrinks over a connector or a breakout, by the bores of its legs."""
 
@@ -277,7 +278,7 @@ class Shape:
     source: str = "invented, typical of its kind"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Insulates:
     """How a kind of cover keeps heat in: its air gap and its wall, and how they conduct."""
 
@@ -289,7 +290,7 @@ class Insulates:
     wall_w_per_m_k: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Coverings:
     """All that goes over wires."""
 

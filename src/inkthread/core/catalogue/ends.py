@@ -12,6 +12,8 @@ from typing import TYPE_CHECKING, Literal, NamedTuple
 
 from pydantic import ConfigDict
 
+from inkthread.core.record import record
+
 if TYPE_CHECKING:
     from inkthread.core.catalogue.wires import WireSize
 
@@ -74,7 +76,7 @@ AccessoryKind = Literal[
 ]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Part:
     """Something that is bought: code, words for it, mass in g, price."""
 
@@ -87,7 +89,7 @@ class Part:
     """True where it comes with the housing and is not bought apart."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ToolRow:
     """How a tool is set for a contact on wires of an area range."""
 
@@ -123,7 +125,7 @@ class Miss(NamedTuple):
         return Miss(max(self.below, other.below), max(self.above, other.above))
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Contact:
     """A contact or terminal of a connector family."""
 
@@ -198,7 +200,7 @@ class Contact:
         return next((t for t in self.tools if t.area_min_mm2 <= area_mm2 <= t.area_max_mm2), None)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Seal:
     """What seals one wire: its window of insulation diameter, both bounds inside."""
 
@@ -216,7 +218,7 @@ class Seal:
         return Miss.of(size.od_min_mm, size.od_max_mm, self.od_min_mm, self.od_max_mm)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Accessory:
     """Something that belongs to a housing and may have to be bought apart."""
 
@@ -244,7 +246,7 @@ class Accessory:
         return (not self.ways or ways in self.ways) and self.shell in ("", shell)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Mark:
     """A feature that tells which way round a face is: as its wires enter it, in mm from the centre."""
 
@@ -272,7 +274,7 @@ class Face:
     marks: tuple[Mark, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Housing:
     """What is bought for a number of ways, and its face."""
 

@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from inkthread.core.catalogue.ends import DATA
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Fitting:
     """Phrases with places in braces, and when a first power is stopped (common practice, no source)."""
 

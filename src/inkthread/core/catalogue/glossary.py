@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
+
+from inkthread.core.record import record
 
 WordRoom = Literal["brief", "circuits", "route", "wire", "ends", "cut", "dress", "parts", "build", "prove"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Word:
     """A word of the trade, the room where it is met first, and what it means."""
 

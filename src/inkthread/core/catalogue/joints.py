@@ -2,10 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.catalogue.ends import DATA, Part
+from inkthread.core.record import record
 
 ToolKind = Literal[
     "crimper", "stripper", "cutter", "insertion", "extraction", "press", "die", "gauge", "driver"
@@ -18,7 +18,7 @@ SpliceForm = Literal[
 ]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SpliceSize:
     """A splice barrel, by the copper it holds in mm2.
 
@@ -55,7 +55,7 @@ class SpliceSize:
     pull: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Cover:
     """Shrink tube over a splice or a terminal: supplied and recovered inside diameter."""
 
@@ -75,7 +75,7 @@ class Cover:
     """The coldest that it stands; not known when absent."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Studs:
     """What a stud and its hole measure."""
 
@@ -98,7 +98,7 @@ class Studs:
         )
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PullTable:
     """Least pull-out force by conductor, for samples: never for a contact that is to be used."""
 
@@ -116,7 +116,7 @@ class PullTable:
         return force_n
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Tool:
     """A tool: what it does, what it takes, what it costs."""
 

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.catalogue.ends import DATA
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Kit:
     """What lies in a box that is bought whole: part codes, each with how many of it."""
 

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Literal
 
 from inkthread.core.catalogue.ends import DATA
+from inkthread.core.record import record
 
 OperationKind = Literal[
     "cut",
@@ -27,7 +28,7 @@ OperationKind = Literal[
 CardKind = Literal["batch", "end", "splice", "connector", "branch"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class HandWork:
     """One sort of operation. Its wording has places in braces."""
 
@@ -43,7 +44,7 @@ class HandWork:
     caution: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class HandWorks:
     """Every sort of operation by name, and what a house rule's choice adds to its look."""
 

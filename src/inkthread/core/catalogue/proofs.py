@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from inkthread.core.catalogue.ends import DATA
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Band:
     """How far a conductor lies below the most that its size may have (IEC 60228), and its joints."""
 
@@ -20,7 +21,7 @@ class Band:
     """Of the resistance that contacts and splices are reckoned with."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TestSort:
     """One sort of test, its wording with places in braces, and the mistakes that it finds."""
 
@@ -29,7 +30,7 @@ class TestSort:
     catches: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FaultSort:
     """One sort of fault: how likely it is beside the others, how it is worded, what is done."""
 
@@ -41,7 +42,7 @@ class FaultSort:
     """How much less likely it is between cavities that are not beside each other."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Symptom:
     """What a device does that fails, and which part of its usual volts it gets then."""
 
@@ -53,7 +54,7 @@ class Symptom:
     """Whether it comes and goes: what shakes and flexes is likelier then."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LaterSort:
     """What fails on a machine: how likely beside the others, how it is worded, what is opened."""
 
@@ -69,7 +70,7 @@ class LaterSort:
     """So many times as likely to be open all the time as to be poor: a fuse blows, a lamp burns out."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Later:
     """What is said of a harness that fails on its machine."""
 
@@ -88,7 +89,7 @@ class Later:
     short_words: dict[str, str] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ZoneUpkeep:
     """What a condition does to a harness on its machine: how much sooner one looks, and for what."""
 
@@ -97,7 +98,7 @@ class ZoneUpkeep:
     look: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class UpkeepData:
     """What is looked at on the machine, and how often (common practice, no source)."""
 
@@ -106,7 +107,7 @@ class UpkeepData:
     look: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Proofs:
     """Everything that is said of tests, mistakes and faults."""
 

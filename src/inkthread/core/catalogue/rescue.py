@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 
 from inkthread.core.catalogue.ends import DATA
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CrimpPicture:
     """How an end looks that is right, or wrong in one way, and what is done then."""
 
@@ -18,7 +19,7 @@ class CrimpPicture:
     do: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RescueStep:
     """A question, or where the questions end: what to do, and what to note (empty where nothing)."""
 
@@ -30,7 +31,7 @@ class RescueStep:
     record: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RescuePath:
     """Questions from the first on, by name."""
 
@@ -40,7 +41,7 @@ class RescuePath:
     steps: dict[str, RescueStep]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class JoiningMethod:
     """A way to join a wire to its contact: which contacts, how it is prepared, what speaks against it."""
 
@@ -52,7 +53,7 @@ class JoiningMethod:
     """By what is so at the end: ``vibration``, ``flex``, ``hot``, ``wet``."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Rescue:
     """Everything that helps where an end is not right. Wordings have places in braces."""
 

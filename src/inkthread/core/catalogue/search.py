@@ -4,13 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from functools import lru_cache
 from typing import Literal
 
 from inkthread.core.catalogue.ends import CLASSES, ConnectorFamily, Contact, Seal
 from inkthread.core.catalogue.types import Catalogue
 from inkthread.core.quantity import QuantityError, parse_current_a, parse_gauge, parse_temperature_c
+from inkthread.core.record import record
 
 PartKind = Literal[
     "connector", "contact", "seal", "accessory", "splice", "cover", "tool", "wire", "fuse", "breaker"
@@ -29,7 +30,7 @@ KINDS: tuple[PartKind, ...] = (
 )
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PartRow:
     """A part as a search sees it. What does not apply to it is None or empty."""
 
@@ -56,7 +57,7 @@ class PartRow:
     seals: tuple[Seal, ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Need:
     """What is looked for. What is left out does not matter."""
 
@@ -75,7 +76,7 @@ class Need:
     owned_only: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Found:
     """What answers a need, cheapest first; what does not, nearest first; how many of each in all."""
 

@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from inkthread.core.catalogue.coverings import Tube
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TubeChoice:
     """A shrink tube for a place, or the nearest to one, with what would do instead."""
 

@@ -17,9 +17,10 @@ from inkthread.core.catalogue.proofs import Proofs
 from inkthread.core.catalogue.rescue import Rescue
 from inkthread.core.catalogue.wires import AircraftRule, MarineTable, WireFamily
 from inkthread.core.physics.conductor import awg_area_mm2
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ProtectionCurve:
     """Time against current of a kind of fuse or breaker, both edges of its band."""
 
@@ -29,7 +30,7 @@ class ProtectionCurve:
     """(per cent of rating, least s, most s), rising; most is None where it may never open."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FuseRating:
     """A fuse or breaker that is made."""
 
@@ -46,7 +47,7 @@ class FuseRating:
     resistance_mohm: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Twists:
     """How tightly two or three wires are twisted by hand: turns per foot by gauge."""
 
@@ -62,7 +63,7 @@ class Twists:
         return 304.8 / self.turns_per_foot[str(wires)][nearest]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FaultLimit:
     """What insulation of these names stands for the seconds of a fault, in deg C."""
 
@@ -72,7 +73,7 @@ class FaultLimit:
     source: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FaultLimits:
     """Limits by insulation, the first that is named; ``otherwise_k`` above its rating where none is."""
 
@@ -90,7 +91,7 @@ class FaultLimits:
         return family.temperature_c + self.otherwise_k, self.otherwise_source
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Densities:
     """What wire is made of weighs, where its mass is not stated."""
 
@@ -100,7 +101,7 @@ class Densities:
     source: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LimitWords:
     """A limit of a wire's gauge in words: by name, where it decides, where it does not hold."""
 
@@ -110,7 +111,7 @@ class LimitWords:
     fails: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FuseHolder:
     """What a fuse sits in that is not in a block, up to a rating."""
 
@@ -122,7 +123,7 @@ class FuseHolder:
     price: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BusStandard:
     """What a data bus allows."""
 
@@ -145,7 +146,7 @@ class BusStandard:
     """How far its pair may lie open at an end; by the house rule when absent."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RuleChoice:
     """One view of a rule on which builders differ: the value that means it, and who holds it, and why."""
 
@@ -155,7 +156,7 @@ class RuleChoice:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Rule:
     """A house rule: its value under each practice, why, and from where.
 
@@ -183,7 +184,7 @@ class Rule:
         return next((c for c in self.choices if c.value == value), None)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CheckText:
     """Wording of a check: what, why and remedies, with places in braces."""
 
@@ -199,7 +200,7 @@ class CheckText:
     """Words by name that it says only now and then: a remedy done by one click, a reason of several."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class KindPin:
     """A pin that a kind of device begins with."""
 
@@ -211,7 +212,7 @@ class KindPin:
     """How an electronic output switches, or which kind an input takes."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class KindPath:
     """A path inside a kind of device."""
 
@@ -225,7 +226,7 @@ class KindPath:
     throw: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class KindSource:
     """What a kind of source begins with; typical, to be set from its data."""
 
@@ -234,7 +235,7 @@ class KindSource:
     internal_mohm: float | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class DeviceKind:
     """What a new device of this kind begins with; the builder changes it as the device is."""
 
@@ -272,7 +273,7 @@ class DeviceKind:
     """It is a plug and a receptacle that meet, way by way: pins ``a1``... on one, ``b1``... on the other."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Pattern:
     """Circuits to begin from: typed lines, and what they are for."""
 
@@ -282,7 +283,7 @@ class Pattern:
     lines: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ColourScheme:
     """Colours by role, in order of choice."""
 
@@ -294,7 +295,7 @@ class ColourScheme:
     roles: dict[str, tuple[str, ...]]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Critical:
     """Which loads one relies on, by kind and by words of their names, and the practices that go by it."""
 
@@ -303,6 +304,9 @@ class Critical:
     kinds: tuple[str, ...]
     words: tuple[str, ...]
     source: str
+
+
+_NOTHING_CRITICAL = Critical((), (), (), "")
 
 
 @dataclass(frozen=True, slots=True, eq=False)
@@ -344,7 +348,7 @@ class Catalogue:
     """Kind of device to its switch derating factor at 12 V and at 28 V."""
     studs: Studs
     coverings: Coverings
-    critical: Critical = Critical((), (), (), "")
+    critical: Critical = _NOTHING_CRITICAL
     tools: dict[str, Tool] = field(default_factory=dict)
     covers: tuple[Cover, ...] = ()
     pull: dict[str, PullTable] = field(default_factory=dict)

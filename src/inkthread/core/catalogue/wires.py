@@ -8,9 +8,10 @@ from functools import lru_cache
 from typing import Literal
 
 from inkthread.core.catalogue.ends import DATA as _DATA
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WireSize:
     """One size of a wire family. Diameters are of the insulated wire unless named otherwise."""
 
@@ -106,7 +107,7 @@ def _by_gauge(family: WireFamily) -> dict[str, WireSize]:
     return {s.gauge: s for s in reversed(family.sizes)}
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class AircraftSize:
     """Free-air current of one AWG size at the table's rise; 0 is 1/0 and -3 is 4/0."""
 
@@ -118,7 +119,7 @@ class AircraftSize:
     source: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BundlePoint:
     """A published point of the bundle chart."""
 
@@ -128,7 +129,7 @@ class BundlePoint:
     factor: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class AircraftRule:
     """The aircraft bundle rule: free air by gauge, bundle factor, altitude factor."""
 
@@ -145,7 +146,7 @@ class AircraftRule:
     altitude_source: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MarineTable:
     """Allowable current by insulation rating (keys in deg C) and AWG size."""
 

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.circuits.facts import CircuitsResult, SourceFacts, load_current_a
 from inkthread.core.document.types import Document
+from inkthread.core.record import record
 from inkthread.core.tolerances import ROUNDING
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ModeDemand:
     """What a group of sources must give in one mode."""
 
@@ -29,7 +28,7 @@ class ModeDemand:
     """What is asked for beyond what can be given, where no battery helps."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LoadShare:
     """One load's part of the demand, by mode, in A of mean current."""
 
@@ -38,7 +37,7 @@ class LoadShare:
     by_mode: tuple[float, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SourceGroup:
     """Sources that feed together, and what hangs on them."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -10,12 +9,13 @@ import numpy as np
 from inkthread.core.catalogue import FuseRating
 from inkthread.core.document.values import LoadKind, PathKind, SourceKind
 from inkthread.core.physics.conductor import FloatArray
+from inkthread.core.record import record
 from inkthread.core.tolerances import FAR_BELOW, ROUNDING
 
 Role = Literal["supply", "ground", "output", "data", "signal", "sensor_return", "drain", "ignition"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Crossing:
     """Current crossing one circuit from one of its pins to another, in its own direction."""
 
@@ -24,7 +24,7 @@ class Crossing:
     to_pin: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Loop:
     """Feed and return of one load, what its feed passes, and what it draws.
 
@@ -64,7 +64,7 @@ class Loop:
     """Which of the batteries that can take over feeds it: 0 is the first."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Mesh:
     """A way round: paths or studs that lie side by side, so that current divides between them.
 
@@ -76,7 +76,7 @@ class Mesh:
     studs: tuple[tuple[str, float], ...] = ()
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FuseFacts:
     """A fuse or breaker: what it feeds, its rating and whether the builder fixed it."""
 
@@ -104,7 +104,7 @@ class FuseFacts:
         return " ".join(word for word in (self.device, self.name, self.way) if word)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CircuitFacts:
     """What a circuit is: its role, the fuse that protects it, the current it carries."""
 
@@ -113,7 +113,7 @@ class CircuitFacts:
     carries_a: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SourceFacts:
     """A source: what it is, its voltages, what it can drive into a short."""
 
@@ -135,7 +135,7 @@ class SourceFacts:
     """Rating of the fuse ahead of it, where it is a feed that comes protected."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CircuitsResult:
     """Facts by circuit, loops by load, fuses, sources, modes."""
 

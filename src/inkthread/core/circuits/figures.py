@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import TYPE_CHECKING, Any
 
 from inkthread.core.quantity import (
@@ -19,13 +19,14 @@ from inkthread.core.quantity import (
     parse_time_s,
     parse_voltage_v,
 )
+from inkthread.core.record import record
 from inkthread.core.typed.grammar import TypedError
 
 if TYPE_CHECKING:
     from lark import Token, Tree
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Ratings:
     """What was said of a device, in A, s, percent, Ah, V, ohm, mm; None where nothing was."""
 

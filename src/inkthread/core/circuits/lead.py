@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import TYPE_CHECKING, Any
 
 from inkthread.core.catalogue import Catalogue, ConnectorFamily
@@ -11,6 +10,7 @@ from inkthread.core.circuits.new_device import add_device, put_connector
 from inkthread.core.circuits.typed_ratings import load_fields, source_fields
 from inkthread.core.document.draft import Draft, LineError
 from inkthread.core.document.values import PinRole
+from inkthread.core.record import record
 from inkthread.core.typed.grammar import LEAD_ROLES, misread, parse_line
 
 if TYPE_CHECKING:
@@ -57,7 +57,7 @@ def lead_statement(draft: Draft, catalogue: Catalogue, text: str) -> None:
             _lead_feeds(draft, (near, far), way.name, back, way.said)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _LeadWay:
     """A way of a lead: its name, its role at both ends, what is said of it, and where it stands."""
 

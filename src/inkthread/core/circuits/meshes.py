@@ -8,17 +8,17 @@ resistance (a mesh); where a switch, relay or contactor is in it, either way may
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from inkthread.core.circuits.facts import Crossing, Mesh
 from inkthread.core.circuits.network import Hop, Network, PathAt
 from inkthread.core.document.values import CONVERTING, PathKind
+from inkthread.core.record import record
 
 OPENING: tuple[PathKind, ...] = ("switch", "relay", "contactor", "diode")
 """Paths that may be open while the rest is live."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Chord:
     """A path that no walk took, between two circuits of one source: once round it and back."""
 

@@ -17,6 +17,7 @@ from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.values import HIDDEN
 from inkthread.core.measures import format_current
 from inkthread.core.quantity import QuantityError, parse_current_a, parse_gauge
+from inkthread.core.record import record
 from inkthread.core.table import TableError, read_table
 
 Meaning = Literal[
@@ -60,7 +61,7 @@ _ROLES: tuple[tuple[str, str], ...] = (
 )
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PasteColumn:
     """One column of the list and what it is taken to mean."""
 
@@ -70,7 +71,7 @@ class PasteColumn:
     meaning: Meaning
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PasteLine:
     """One line: what was understood, or why it is refused."""
 

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 
 from inkthread.core.circuits.facts import CircuitsResult, Crossing, Loop
 from inkthread.core.document.pin_ref import device_of, pin_of
 from inkthread.core.document.types import Document
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SchematicStep:
     """One device along a feed or its return, and the circuit that led to it."""
 
@@ -28,7 +28,7 @@ class SchematicStep:
     """Leads here from the step before; empty at the first."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FeedLine:
     """One feed: out of its source, to its load, and back."""
 
@@ -44,7 +44,7 @@ class FeedLine:
     charging: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SignalLine:
     """A circuit that no load's current crosses: what it joins."""
 
@@ -54,7 +54,7 @@ class SignalLine:
     ends: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Schematic:
     """All feeds, those of one source together, and all other circuits."""
 

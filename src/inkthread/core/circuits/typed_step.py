@@ -4,20 +4,21 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, field, replace
+from dataclasses import field, replace
 from typing import TYPE_CHECKING, Any
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.figures import OF_FIELDS, Ratings, figure_ratings
 from inkthread.core.circuits.kind_of_name import guess_kind, head_noun, in_brackets, name_words
 from inkthread.core.quantity import parse_voltage_v
+from inkthread.core.record import record
 from inkthread.core.typed.grammar import TypedError
 
 if TYPE_CHECKING:
     from lark import Token, Tree
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TypedStep:
     """What one step says. ``start`` and ``end`` count its letters in the line."""
 

@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.circuits.facts import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.memo import Memo
 from inkthread.core.opening import Opening, Progress, linked, many
+from inkthread.core.record import record
 from inkthread.core.words import some_in_words
 
 _NAMED = 3
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CircuitView:
     """A circuit: role, current through it, the fuse that protects it."""
 
@@ -22,7 +21,7 @@ class CircuitView:
     fuse: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FuseView:
     """A fuse: load, rating, whether fixed, and its part code."""
 
@@ -34,7 +33,7 @@ class FuseView:
     code: str | None
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CircuitsView:
     """Circuits and fuses by key."""
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.catalogue import CheckText
 from inkthread.core.circuits.facts import (
     Crossing,
@@ -27,6 +25,7 @@ from inkthread.core.circuits.supplies import (
 )
 from inkthread.core.document.types import Document
 from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.record import record
 
 
 def _role(roles: set[str]) -> Role:
@@ -45,7 +44,7 @@ def _role(roles: set[str]) -> Role:
     return "supply"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OtherFeed:
     """Another battery that can take over, or another switched way: what can be reached then."""
 
@@ -54,7 +53,7 @@ class OtherFeed:
     back: dict[str, Hop]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Walks:
     """How current can go, whatever the loads: walks from every source and back to it."""
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.catalogue.tubes import choose_tube
 from inkthread.core.context import Context
 from inkthread.core.ends import Fittings
 from inkthread.core.measures import Measures, format_length
+from inkthread.core.record import record
 from inkthread.core.route import Threaded
 from inkthread.core.wire import MadeWires
 from inkthread.core.wire.cables import CablePiece, core_sizes
@@ -24,7 +24,7 @@ CUT_BACK_MM = 20.0
 """Tube over a shield that is cut back and insulated (typical, no source)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CableEnd:
     """How one end of a cable is prepared. Lengths in mm."""
 
@@ -42,7 +42,7 @@ class CableEnd:
     """Of the pigtail, the braid that is folded back, or the tube."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Cable:
     """One piece of cable to cut: its cores are cut together, its unused ones with them."""
 

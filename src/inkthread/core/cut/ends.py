@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Contact
@@ -11,6 +10,7 @@ from inkthread.core.cut.lengths import folded_strip_mm
 from inkthread.core.document.choices import CutEnd
 from inkthread.core.document.types import Document
 from inkthread.core.ends import Fittings
+from inkthread.core.record import record
 from inkthread.core.route import Section, SectionEnd, Threaded
 from inkthread.core.tolerances import WHOLE
 
@@ -21,7 +21,7 @@ AS_SAID = CutEnd(0.0)
 """Of an end that nothing is said of: final, as its contact has it."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class EndCut:
     """One end of a piece. Lengths in mm."""
 

@@ -10,9 +10,9 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 from itertools import combinations, islice
 
+from inkthread.core.record import record
 from inkthread.core.tolerances import HAIR_MM, ROUNDING, WHOLE
 
 _UNITS_PER_MM = 10
@@ -31,7 +31,7 @@ _BEGUN_MM = 1e-4
 """Counted as waste for every length begun: of two plans that waste as much, the one that begins fewer."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Length:
     """A spool or remnant: how long it still is, in mm."""
 
@@ -39,7 +39,7 @@ class Length:
     length_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Piece:
     """Something to be cut in one piece, in mm."""
 
@@ -47,7 +47,7 @@ class Piece:
     length_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CutFrom:
     """One length and what is cut off it, the longest first."""
 
@@ -59,7 +59,7 @@ class CutFrom:
     """What is left goes back on the shelf; else it is waste."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CutPlan:
     """Every length that is begun, and what no length holds."""
 
@@ -120,7 +120,7 @@ def plan_cuts(
     return _as_plan(bars, wanted, best, keep_mm, bound)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Grid:
     """Lengths in whole units: what is cut is rounded up, what it is cut from down."""
 
@@ -154,7 +154,7 @@ class _Grid:
         return left * self.unit_mm + self.over_mm[bar] if left < self.keep[bar] else 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Laid:
     """Places of pieces by the place of their length, and those that found none."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Annotated, NamedTuple
 
 from pydantic import Field
@@ -17,6 +17,7 @@ from inkthread.core.cut.lengths import Rounding, cut_length_mm
 from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult, Fittings
 from inkthread.core.findings import Finding, FindingBook
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult, Section, Threaded
 from inkthread.core.route.checks import unsure_mm
 from inkthread.core.wire import MadeWires, WireResult
@@ -37,7 +38,7 @@ OnItsCard = Annotated[float, Field(exclude=True)]
 """A figure that is told on the card of its length, and not sent with every edit."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Cut:
     """One piece of wire to cut. Lengths in mm."""
 
@@ -68,7 +69,7 @@ class Cut:
     """The cable it is a core or the shield of, cut with it in one piece."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CutResult:
     """Pieces in the order they are cut, and what is cut for one harness in metres, a cable counted once."""
 

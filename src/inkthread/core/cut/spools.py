@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import re
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 from difflib import get_close_matches
 
 from inkthread.core.brief import BriefResult
@@ -16,10 +15,11 @@ from inkthread.core.findings import FindingBook, Place
 from inkthread.core.measures import Measures, format_length
 from inkthread.core.opening import many
 from inkthread.core.quantity import QuantityError, parse_length_mm
+from inkthread.core.record import record
 from inkthread.core.shop import Spool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Done:
     """A piece that was cut: of which harness of the quantity, off which spool, and whether it was spoiled."""
 
@@ -33,7 +33,7 @@ class Done:
     spoiled: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PlannedPiece:
     """A piece on a spool, cut already or to be cut."""
 
@@ -45,7 +45,7 @@ class PlannedPiece:
     spoiled: bool = False
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PlannedSpool:
     """A spool or remnant with what comes off it. Lengths in mm."""
 
@@ -61,7 +61,7 @@ class PlannedSpool:
     kept: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PlannedPart:
     """One wire part of one colour: its spools, and what none of them holds."""
 
@@ -79,7 +79,7 @@ class PlannedPart:
     proved: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SpoolPlan:
     """All parts of a harness, those with most pieces first."""
 

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.cut.cables import Cable
 from inkthread.core.cut.room import Cut, CutResult
 from inkthread.core.document.types import Document
 from inkthread.core.measures import Measures, format_length
 from inkthread.core.opening import Opening, many
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CutView:
     """The cut list, longest first."""
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Annotated
 
 from pydantic import Field, Strict, StringConstraints
@@ -38,9 +38,10 @@ from inkthread.core.document.values import (
     VoltageV,
     WireKey,
 )
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FixedWire:
     """A value the builder set against the program's own choice for one wire."""
 
@@ -52,7 +53,7 @@ class FixedWire:
     family: Name | None = None
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OwnSize:
     """One size of a family of the builder's own (the gauge is the entry's key's name)."""
 
@@ -70,7 +71,7 @@ class OwnSize:
     price_per_m: Annotated[float, Strict(), Field(ge=0, le=100_000)] = 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OwnFamily:
     """A wire family of the builder's own (its code is the entry's key)."""
 
@@ -87,7 +88,7 @@ class OwnFamily:
     sizes: Entries[Id, OwnSize] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Sample:
     """A piece of wire measured with caliper and meter, against its label."""
 
@@ -107,7 +108,7 @@ class Sample:
     note: Note = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Allowed:
     """Something allowed beside the first choice (its code is the entry's key)."""
 
@@ -115,7 +116,7 @@ class Allowed:
     order: Order
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RoleColours:
     """Colours of a role, or of circuits with some words in their name (the entry's key), in order of choice,
     set against the scheme's.
@@ -127,7 +128,7 @@ class RoleColours:
     """Colour codes between spaces: ``RD RD/WH PK``."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WireChoices:
     """Wire families, how to choose, own families, samples, colours, and fixed wires by wire key."""
 
@@ -149,7 +150,7 @@ class WireChoices:
     fixed: Entries[WireKey, FixedWire] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SpareWay:
     """An unused way: plugged, kept for something, or left open where it is dry."""
 
@@ -159,7 +160,7 @@ class SpareWay:
     reason: Note = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Connector:
     """A connector (or set of terminals) on the harness, at a point of the route."""
 
@@ -201,7 +202,7 @@ class Connector:
     """What is meant with an unused way (the cavity is the entry's key)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PinoutEntry:
     """Where a device pin (the entry's key) lands on the harness."""
 
@@ -221,7 +222,7 @@ class PinoutEntry:
     """Whether a boot goes on before the end is crimped, or over it after."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Ends:
     """Connectors on the harness and the pinout."""
 
@@ -230,7 +231,7 @@ class Ends:
     pinout: Entries[PinRefText, PinoutEntry] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CutEnd:
     """How the wires are cut that end at a device pin, or in a connector (the entry's key)."""
 
@@ -253,7 +254,7 @@ class CutEnd:
     """How far a pair is untwisted here, as planned; not judged when absent."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CutChoices:
     """States of ends, the day of cutting, the order of the list."""
 
@@ -265,7 +266,7 @@ class CutChoices:
     first: CutOrder = "longest"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CoverChoice:
     """What goes over a branch (the entry's key), as the builder wants it."""
 
@@ -284,7 +285,7 @@ class CoverChoice:
     reason: Note = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ShrinkChoice:
     """Shrink tube at a place (the entry's key: a connector's or a point's id), as the builder wants it."""
 
@@ -299,7 +300,7 @@ class ShrinkChoice:
     reason: Note = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LabelChoice:
     """Labels at a connector (the entry's key), as the builder wants them."""
 
@@ -313,7 +314,7 @@ class LabelChoice:
     left_out: Flag = False
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class DressChoices:
     """Coverings, shrink tube and labels that are wanted otherwise than the house rules have them."""
 
@@ -331,7 +332,7 @@ class DressChoices:
     """A square code beside the text of a connector's label, with the harness and the connector in it."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class StepChoice:
     """A step of the work (the entry's key: the step's id) as the builder wants it."""
 
@@ -343,7 +344,7 @@ class StepChoice:
     reason: Note = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BuildChoices:
     """Steps that are moved or left out, the first moved first."""
 
@@ -351,7 +352,7 @@ class BuildChoices:
     steps: Entries[StepKey, StepChoice] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PartChoice:
     """What is bought of a line of the bill (the entry's key: part code, and colour of wire)."""
 
@@ -363,7 +364,7 @@ class PartChoice:
     reason: Note = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class KitChoice:
     """Kits of one code (the entry's key) that parts are taken out of, for the whole quantity."""
 
@@ -372,7 +373,7 @@ class KitChoice:
     count: Annotated[int, Strict(), Field(ge=1, le=1000)] = 1
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PartsChoices:
     """Lines of the bill that are bought otherwise than they are reckoned, and kits they come out of."""
 

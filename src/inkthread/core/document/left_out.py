@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class AsMade:
     """The document as it is made, and what of it is left out."""
 

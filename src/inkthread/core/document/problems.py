@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Problem:
     """One fault of the input: where (a JSON Pointer), what is wrong, and what to do."""
 

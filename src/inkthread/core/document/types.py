@@ -1,10 +1,8 @@
-"""Types of the design document. Every collection maps ids to entries, each with its ``order``: no patch
-depends on a place in a list. Names of numbers end in their unit. Nothing here is derived.
-"""
+"""Types of the design document: every collection maps ids to entries, each with its ``order``."""
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from dataclasses import field
 from typing import Annotated, Final, Literal
 
 from pydantic import Field, Strict
@@ -62,12 +60,13 @@ from inkthread.core.document.values import (
     VoltageV,
 )
 from inkthread.core.measures import LengthUnits, MassUnits, Measures, TemperatureUnits, measured_in
+from inkthread.core.record import record
 
 FORMAT: Final = "inkthread-design"
 FORMAT_NUMBER: Final = 2
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Zone:
     """An environment that stretches of branch lie in."""
 
@@ -111,7 +110,7 @@ class Zone:
         return self.wet or self.salt or self.jets or self.immersed
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class HouseRule:
     """A house rule set against the preset's value, with the builder's reason."""
 
@@ -121,7 +120,7 @@ class HouseRule:
     reason: Note = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ReadyMade:
     """A lead that can be bought made: how long it is and what it costs."""
 
@@ -135,7 +134,7 @@ class ReadyMade:
     reason: Note = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Brief:
     """What is made, under which practice, from what supply, in what zones."""
 
@@ -175,7 +174,7 @@ class Brief:
         return measured_in(self.units, self.mass_unit, self.temperature_unit)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class DevicePin:
     """A terminal of a device."""
 
@@ -189,7 +188,7 @@ class DevicePin:
     """How an electronic output switches, or which kind an input takes: sourcing is PNP, sinking NPN."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class InternalPath:
     """Current may cross a device from one pin to another along this path.
 
@@ -218,7 +217,7 @@ class InternalPath:
     """Fuses or breakers with the same word here are meant to share one load."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Device:
     """Something the harness connects: its pins and the paths inside it."""
 
@@ -249,7 +248,7 @@ class Device:
     paths: Entries[Id, InternalPath] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ModeShare:
     """How much of a load runs in an operating mode (the entry's key)."""
 
@@ -258,7 +257,7 @@ class ModeShare:
     percent: ShareOfMode
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Mode:
     """An operating mode: which loads run together."""
 
@@ -267,7 +266,7 @@ class Mode:
     name: Name
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Source:
     """What feeds the harness at a device pin. What is absent is the brief's, or not known."""
 
@@ -294,7 +293,7 @@ class Source:
     """Share of what it can give that is there in a mode; all of it where none is named."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Load:
     """Current drawn by a device between a supply pin and a return pin.
 
@@ -330,7 +329,7 @@ class Load:
     modes: Entries[Id, ModeShare] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CircuitEnd:
     """One device pin of a circuit (the pin is the entry's key)."""
 
@@ -338,7 +337,7 @@ class CircuitEnd:
     order: Order
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Circuit:
     """A set of device pins that are electrically one."""
 
@@ -361,7 +360,7 @@ class Circuit:
     """How that wire was told from others of its colour before it was cut."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WireGroup:
     """Circuits that run together: a twisted pair, a shielded three, a cable."""
 
@@ -381,7 +380,7 @@ class WireGroup:
     """Length of one turn, where wires are twisted by hand; by their gauge when absent."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Bus:
     """A data bus: its circuits, its standard and the devices that hold terminators."""
 
@@ -394,7 +393,7 @@ class Bus:
     """Devices, the entry's key."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Circuits:
     """Devices, sources, loads, modes, circuits, and circuits that belong together."""
 
@@ -410,7 +409,7 @@ class Circuits:
     """One switch for all optional circuits: in the harness, or out of it."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Point:
     """A place on the route."""
 
@@ -431,7 +430,7 @@ class Point:
     """Stations along the harness are counted from here."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Stretch:
     """A part of a branch that lies in a zone, from its first point."""
 
@@ -442,7 +441,7 @@ class Stretch:
     to_mm: LengthMm
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Branch:
     """A stretch of harness between two points."""
 
@@ -473,7 +472,7 @@ class Branch:
     """Stretches that lie in other zones than the branch's own."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Route:
     """Points and measured branches: a tree."""
 
@@ -482,7 +481,7 @@ class Route:
     branches: Entries[Id, Branch] = field(default_factory=dict)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Document:
     """A design document: one harness as its builder states it."""
 

@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 from inkthread.core.catalogue.coverings import LabelSleeve, Lettering, Shape, Sleeve, SleeveKind, Tube
 from inkthread.core.dress.squares import square_side_mm
 from inkthread.core.physics.coverings import braid_cut_factor, tube_cut_mm, tube_wall_mm
+from inkthread.core.record import record
 from inkthread.core.tolerances import HAIR_MM, WHOLE
 
 
@@ -41,7 +41,7 @@ def choose_shape(
     return min(fitting, key=lambda shape: (shape.body_supplied_mm, shape.price), default=None)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SleeveChoice:
     """A sleeve for a bundle, or the nearest to one."""
 
@@ -98,7 +98,7 @@ def sleeve_cut_mm(sleeve: Sleeve, bundle_mm: float, span_mm: float) -> float:
     return tube_cut_mm(span_mm, sleeve.change_percent)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Label:
     """A label as it is printed. Lengths in mm."""
 

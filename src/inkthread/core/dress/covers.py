@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 from typing import cast
 
 from inkthread.core.brief.covers_wanted import is_wet
@@ -15,6 +14,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.document.values import CoverKind
 from inkthread.core.dress.choose import choose_sleeve, sleeve_cut_mm, tube_to_cut_mm
 from inkthread.core.physics.coverings import wound_tape
+from inkthread.core.record import record
 from inkthread.core.route import RouteTree
 from inkthread.core.route.checks import passes_mm
 
@@ -28,7 +28,7 @@ TAPED_END_TURNS = 3.0
 """Turns of tape that hold each end of a split cover (common practice, no source)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BranchCover:
     """What goes over a branch or over a run of branches in one piece. Lengths in mm."""
 
@@ -59,7 +59,7 @@ class BranchCover:
     """Tape that holds the ends of a split cover."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Run:
     """Branches that one piece of cover goes over, in order, with the points at both its ends."""
 
@@ -109,7 +109,7 @@ def _same_wish(document: Document, one: str, other: str) -> bool:
     return parts[0] == parts[1]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Stretch:
     """What a cover has to do on a run. Lengths in mm."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from inkthread.core.brief import BriefResult
@@ -14,6 +13,7 @@ from inkthread.core.dress.covers import BranchCover, Coverer, cover_masses, runs
 from inkthread.core.dress.holds import Hold, Supports, holds_of, supports_of
 from inkthread.core.dress.shrinks import ShrinkPiece, shrink_pieces
 from inkthread.core.memo import Memo
+from inkthread.core.record import record
 from inkthread.core.route import RouteTree
 from inkthread.core.shop import EMPTY_SHOP
 
@@ -31,7 +31,7 @@ class BareBundle(NamedTuple):
     wires_g: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Dressed:
     """Covers, shrink tube and holds of a harness. Lengths in mm."""
 

@@ -4,19 +4,19 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue.coverings import Clamp, Grommet, Tie
 from inkthread.core.context import Context
 from inkthread.core.document.types import Document
+from inkthread.core.record import record
 from inkthread.core.tolerances import ROUNDING
 
 CLAMPS, LACING = 1, 3
 """What the house rule on holding means."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Hold:
     """Clamps, ties or a grommet at one place."""
 
@@ -35,7 +35,7 @@ class Hold:
     """Clamps that stand closer than by distance alone, for what each carries."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Supports:
     """How a branch is held between its ends: so many clamps and ties, and how far apart. Lengths in mm."""
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from inkthread.core.context import Context
 from inkthread.core.document.choices import LabelChoice
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.dress.choose import Label, make_label
+from inkthread.core.record import record
 from inkthread.core.route import Section, Threaded
 from inkthread.core.tolerances import WHOLE, over
 from inkthread.core.wire import MadeWire, MadeWires
@@ -22,7 +22,7 @@ CENTRED_TO_MM, NONE_TO_MM = 177.8, 76.2
 from memory)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Labelled:
     """A label on a wire or on a bundle. Lengths in mm."""
 
@@ -47,7 +47,7 @@ class Labelled:
     square_mm: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Labels:
     """All labels, the marks along wires by wire, and the sleeve they take by code in mm."""
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.context import Context
 from inkthread.core.cut import Laid
 from inkthread.core.physics.coverings import outer_growth_mm
 from inkthread.core.physics.lay import LaidUp, lay_up
+from inkthread.core.record import record
 from inkthread.core.route import Threaded
 from inkthread.core.tolerances import HAIR_MM
 
@@ -21,7 +21,7 @@ _CORES_TRIED_TO = 40
 """With more wires than this, rings are laid about a core of one."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LaidRing:
     """One ring of a branch, from the core outward. Lengths in mm."""
 
@@ -37,7 +37,7 @@ class LaidRing:
     """Length of its longest wire over the branch's."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Lay:
     """How a branch is laid."""
 
@@ -51,7 +51,7 @@ class Lay:
         return sum(ring.fillers for ring in self.rings)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FillerRun:
     """Fillers in one ring of a branch. Lengths in mm."""
 

@@ -3,16 +3,16 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.document.types import Document
 from inkthread.core.physics.packing import packed_diameter
+from inkthread.core.record import record
 from inkthread.core.route import Threaded
 from inkthread.core.wire import MadeWires, twisted_by_hand
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Thing:
     """A round thing in a branch. Diameters in mm."""
 

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from inkthread.core.context import Context
 from inkthread.core.dress.covers import cover_masses
 from inkthread.core.dress.room import DressResult
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BranchMass:
     """One branch. Masses in g; ``station_mm`` is its middle from the datum, None where there is none."""
 
@@ -26,7 +26,7 @@ class BranchMass:
         return self.wires_g + self.cover_g + self.holds_g
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Masses:
     """By branch; where they balance, in mm from the datum along the harness."""
 

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Annotated
 
 from pydantic import Field
@@ -28,6 +27,7 @@ from inkthread.core.ends import EndsResult, Fittings
 from inkthread.core.findings import Finding, FindingBook, Place, phrase
 from inkthread.core.measures import format_length
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely, packed_diameter
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.wire import MadeWires, WireResult
 
@@ -43,7 +43,7 @@ OnItsCard = Annotated[bool, Field(exclude=True)]
 """What is told on the card of its branch, and not sent with every edit."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BranchBundle:
     """A branch as a bundle. Lengths in mm."""
 
@@ -65,7 +65,7 @@ class BranchBundle:
     """What it shares the branch with that matters: ignition, data, heat, an instrument."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class DressResult:
     """Bundles by branch, and what lies in each: (what, diameter) in the order packed."""
 
@@ -203,7 +203,7 @@ def _packed_mm(diameters: tuple[float, ...]) -> float:
     return bound_by_area(diameters) if len(diameters) > PACKED_AT_MOST else packed_diameter(diameters)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Circle:
     """A wire or cable in a cross-section: where its middle lies from the bundle's, in mm."""
 

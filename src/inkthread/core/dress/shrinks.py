@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
 
 from inkthread.core.brief.covers_wanted import is_wet
 from inkthread.core.catalogue.coverings import Tube
@@ -14,6 +13,7 @@ from inkthread.core.dress.choose import choose_shape, tube_to_cut_mm
 from inkthread.core.dress.covers import TAPE_OVERLAP, BranchCover
 from inkthread.core.physics.coverings import wound_tape
 from inkthread.core.physics.packing import packed_diameter
+from inkthread.core.record import record
 from inkthread.core.route import RouteTree
 
 LINED_ALWAYS, LINED_BY_DISTANCE, LINED_WHEN_WET = 1, 2, 3
@@ -27,7 +27,7 @@ TERMINAL_TO_FACE_MM = 8.0
 _SLEEVED = ("braid", "fabric", "nylon")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ShrinkPiece:
     """One piece of shrink tube. Lengths in mm."""
 
@@ -65,7 +65,7 @@ class ShrinkPiece:
         return not self.ratio
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Wish:
     """What a tube has to be."""
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.dress.covers import BranchCover
 from inkthread.core.dress.holds import Hold
 from inkthread.core.dress.labels import Labelled
@@ -12,17 +10,18 @@ from inkthread.core.dress.mass import Masses
 from inkthread.core.dress.room import BranchBundle, DressResult
 from inkthread.core.dress.shrinks import ShrinkPiece
 from inkthread.core.opening import Opening, many
+from inkthread.core.record import record
 from inkthread.core.words import list_in_words
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class DressView:
     """Every branch as a bundle: sent with every edit."""
 
     bundles: dict[str, BranchBundle]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class DressSheet:
     """All that goes over the wires: asked for when it is looked at."""
 

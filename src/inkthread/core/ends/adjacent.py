@@ -7,7 +7,6 @@ pinouts of one connector against each other and mean nothing beyond that.
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import dataclass
 from itertools import combinations
 
 import numpy as np
@@ -17,6 +16,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Document
 from inkthread.core.ends.pairs import neighbour_pairs
 from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.record import record
 from inkthread.core.tolerances import ROUNDING
 
 SPLIT_PAIR = 12.0
@@ -25,7 +25,7 @@ SPLIT_PAIR = 12.0
 Kind = str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Bridge:
     """Two neighbouring ways, what a bridge between them does, and its score."""
 
@@ -35,7 +35,7 @@ class Bridge:
     words: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Standing:
     """How a pinout stands: its score, its bridges worst first, and groups that lie apart."""
 
@@ -44,7 +44,7 @@ class Standing:
     split: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Proposal:
     """Another order of the same pins: cavity by pin, and how it would stand."""
 
@@ -86,7 +86,7 @@ _DRIVES = ("battery", "alternator", "charger")
 """Sources that drive a short until something burns; what a device makes inside is limited by it."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Way:
     """What is on a way: its class, its circuit, whether a short of it is cut off or limited."""
 

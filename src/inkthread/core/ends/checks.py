@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import CLASSES, Accessory, Catalogue, ConnectorFamily
 from inkthread.core.circuits import CircuitsResult
@@ -17,13 +15,14 @@ from inkthread.core.ends.look_alikes import find_look_alikes
 from inkthread.core.ends.surroundings import class_wanted, touching_branches, zones_about, zones_at
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_temperature, told_apart
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.words import list_in_words
 
 _HOLDS_FAST = {"latch", "wedge", "position assurance", "lever", "screws", "coupling ring", "nut"}
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Placed:
     """A connector with its family and the zones it lies in; those of them whose water reaches it."""
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact, PullTable, WireSize
 from inkthread.core.document.types import Document
 from inkthread.core.ends.methods import JointMethod, joint_methods
@@ -11,10 +9,11 @@ from inkthread.core.ends.pairs import ANY_WAY
 from inkthread.core.ends.room import EndsResult
 from inkthread.core.ends.tools import strippers_for
 from inkthread.core.physics.conductor import awg_area_mm2
+from inkthread.core.record import record
 from inkthread.core.wire import WireResult
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class EndDetail:
     """One end: what is on it and how it is made. Lengths in mm, force in N."""
 

@@ -7,16 +7,16 @@ shows, and its wire side the mirror: way n always meets way n.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.catalogue import Face
 from inkthread.core.document.values import Shell
+from inkthread.core.record import record
 
 Side = Literal["wire", "mating"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FaceView:
     """One face as it is looked at. Coordinates in mm from the centre, x right, y up."""
 
@@ -25,7 +25,7 @@ class FaceView:
     cavities: dict[str, tuple[float, float]]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MarkView:
     """A feature that tells which way round, as it is looked at. In mm from the centre."""
 

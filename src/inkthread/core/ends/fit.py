@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from inkthread.core.catalogue import ConnectorFamily, Contact, Seal, WireSize
 from inkthread.core.measures import format_area, told_apart
 from inkthread.core.physics.conductor import TRADE_AWG, awg_area_mm2, awg_name
+from inkthread.core.record import record
 from inkthread.core.shop import Shop
 from inkthread.core.tolerances import HOLDS, NO_MM2
 
@@ -98,7 +98,7 @@ def ranges_in_words(contacts: Iterable[Contact], like: WireSize) -> str:
     return " or ".join(f"{low:.3g} to {high:.3g}" for low, high in joined) + " mm²"
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Crimp:
     """The tool for a contact on a wire, and how it is set."""
 
@@ -129,7 +129,7 @@ def crimp_of(contact: Contact, wire: str, area_mm2: float, shop: Shop) -> Crimp 
     return Crimp(row.tool, row.nest, row.depth, row.tool in shop.tools, "", row.source)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Misfit:
     """What does not hold at a cavity: the check and its words. Cavities with the same share a finding."""
 

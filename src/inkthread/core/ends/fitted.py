@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from inkthread.core.catalogue import (
@@ -37,6 +36,7 @@ from inkthread.core.ends.mating import Half, half_in_words, mating_half
 from inkthread.core.findings import Finding, FindingBook, Place, phrase
 from inkthread.core.measures import format_current
 from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, packed_diameter
+from inkthread.core.record import record
 from inkthread.core.route import Threaded
 from inkthread.core.shop import Shop
 from inkthread.core.tolerances import SAID_OVER
@@ -44,7 +44,7 @@ from inkthread.core.wire import MadeWires, WireResult
 from inkthread.core.words import in_words, list_in_words
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CavityEnd:
     """One cavity: the device pin given to it, the wire that ends there and what goes on it."""
 
@@ -66,7 +66,7 @@ class CavityEnd:
     """Whether it lies in the contact of the wire named before it at the same cavity."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ConnectorEnds:
     """A connector on the harness: its parts, its cavities, both faces."""
 
@@ -86,7 +86,7 @@ class ConnectorEnds:
     cavities: tuple[CavityEnd, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FacePair:
     """Both faces of one housing, and its outline. Lengths in mm."""
 
@@ -125,7 +125,7 @@ class PinHere(NamedTuple):
     wires: tuple[WireHere, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Fitted:
     """A connector as fitted, with what the later rooms ask of it."""
 

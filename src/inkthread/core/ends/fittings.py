@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.catalogue import Accessory, Contact, Seal, SpliceSize
 from inkthread.core.ends.fit import Crimp, WireEnd
 from inkthread.core.ends.fitted import ConnectorEnds
 from inkthread.core.ends.joints import Joint
 from inkthread.core.ends.splices import SpliceEnd
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Fittings:
     """Connectors and splices as fitted; contacts, seals and tools by wire end. The same object where an edit
     changed none of it.

@@ -2,13 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.context import Context
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.ends.rank import FamilyChoice, rank_families
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
@@ -16,7 +17,7 @@ _FEW_WAYS = 4
 """A plug of so few ways is one of several that may as well be one."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Grouped:
     """Plugs beside each other as they are, and as one that cannot be mixed up with another."""
 

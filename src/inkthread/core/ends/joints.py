@@ -8,11 +8,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import combinations
 
 from inkthread.core.catalogue import Catalogue, Cover, SpliceForm, SpliceKind, SpliceSize
 from inkthread.core.physics.packing import packed_diameter
+from inkthread.core.record import record
 
 KINDS: tuple[SpliceKind, ...] = ("overlap", "butt", "sleeve")
 BY_RULE: dict[int, tuple[SpliceKind, SpliceForm | None]] = {
@@ -33,7 +34,7 @@ _LINING_FILLS = 1.25
 """Adhesive closes on what is this much thinner than the tube recovered (common practice)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class JointWire:
     """A wire that goes into a joint: copper in mm2, diameter over its insulation in mm."""
 
@@ -41,7 +42,7 @@ class JointWire:
     od_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Joint:
     """A splice as chosen, and what covers it. ``fits`` is False where nothing made here holds it."""
 

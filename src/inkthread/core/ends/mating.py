@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import itertools
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import Any
 
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Housing
@@ -21,12 +20,13 @@ from inkthread.core.document.values import Gender, Shell
 from inkthread.core.ends.misplaced import OUT_OF_ORDER, how_misplaced
 from inkthread.core.ends.refit import OnWay, refit_ways
 from inkthread.core.findings import FindingBook, Phrase, Place, phrase
+from inkthread.core.record import record
 
 _OTHER_SHELL: dict[Shell, Shell] = {"plug": "receptacle", "receptacle": "plug", "none": "none"}
 _OTHER_GENDER: dict[Gender, Gender] = {"pin": "socket", "socket": "pin"}
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Half:
     """One half of a pair: family, ways, shell, contacts, keying."""
 

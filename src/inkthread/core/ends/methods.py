@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.catalogue import Catalogue, Contact
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import JointAs
 from inkthread.core.ends.surroundings import zones_at
+from inkthread.core.record import record
 
 HOT_C = 125.0
 """Above this soft solder creeps (common practice)."""
 _SOLDER = ("soldered", "solder sleeve")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class JointMethod:
     """One way, judged."""
 

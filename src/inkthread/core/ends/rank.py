@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Collection
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
@@ -17,6 +16,7 @@ from inkthread.core.ends.fit import BY_TOOL, ContactRule, choose_contact, choose
 from inkthread.core.ends.fitted import heats_with
 from inkthread.core.ends.surroundings import class_wanted, zones_at
 from inkthread.core.measures import METRIC, Measures, format_temperature
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult
 from inkthread.core.shop import Shop
 from inkthread.core.tolerances import NOUGHT, SAID_OVER
@@ -34,7 +34,7 @@ _FEW_WAYS = 4
 """A device of so few ways seldom gets another wire later."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FamilyChoice:
     """A family that takes every wire: its housing, its cost, how good it is and why."""
 
@@ -56,7 +56,7 @@ class FamilyChoice:
     """Gauges that its wires would have with it, thinnest first."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Ranking:
     """Families that would do, best first, and those that would not, each with its reason."""
 
@@ -65,7 +65,7 @@ class Ranking:
     rejected: tuple[tuple[str, str], ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Asked:
     """What a connector must hold: its wires with their currents, its place, the harnesses made."""
 
@@ -80,7 +80,7 @@ class _Asked:
     quantity: int
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _WireSizes:
     """A wire of the connector and the sizes it may have, thinnest first."""
 

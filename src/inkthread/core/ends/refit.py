@@ -3,13 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass
 
 from inkthread.core.catalogue import Housing
 from inkthread.core.document.pin_ref import pin_of
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OnWay:
     """A device pin on a way: its own name and role, and the way it has."""
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.catalogue import Accessory, Catalogue, Contact, Seal, SpliceSize
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
@@ -24,11 +22,12 @@ from inkthread.core.ends.tools import critical_pins, find_in_tools
 from inkthread.core.ends.weakest import Weakest, find_weakest
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_temperature
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class EndsResult:
     """What is fitted on connectors and splices, their faces, and the weakest links."""
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from inkthread.core.brief import Air, BriefResult
@@ -14,11 +12,12 @@ from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.joints import BY_RULE, Joint, JointWire, choose_joint
 from inkthread.core.findings import Finding, FindingBook, Place, phrase
 from inkthread.core.measures import format_area, format_temperature
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult, Splice, Threaded
 from inkthread.core.wire import MadeWires, WireResult
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SpliceEnd:
     """A splice: its barrel by all the copper under the same wings, and where it lies."""
 
@@ -33,7 +32,7 @@ class SpliceEnd:
     wires: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Splices:
     """Every splice by its id: as it is fitted, and the parts chosen for it; blocks by the studs they need."""
 
@@ -42,7 +41,7 @@ class Splices:
     blocks: dict[str, int]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Lies:
     """A splice with what of it does not hang on any current."""
 
@@ -61,7 +60,7 @@ class _Lies:
         return any(z.has_water for z in self.zones)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Fitted:
     end: SpliceEnd
     joint: Joint

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.brief import served_as
 from inkthread.core.catalogue import Catalogue, Contact, SpliceSize, Tool, WireFamily, WireSize
 from inkthread.core.circuits import CircuitsResult
@@ -12,12 +10,13 @@ from inkthread.core.document.types import Document
 from inkthread.core.ends.fit import Crimp, WireEnd
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.conductor import awg_area_mm2
+from inkthread.core.record import record
 from inkthread.core.shop import EMPTY_SHOP, OwnedTool, Shop
 from inkthread.core.wire import MadeWires
 from inkthread.core.words import list_in_words
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ToolNeed:
     """A tool that a harness needs: for what, whether it is owned, how it is, what it costs."""
 

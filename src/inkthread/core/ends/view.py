@@ -2,15 +2,14 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.document.types import Document
 from inkthread.core.ends.fitted import ConnectorEnds, FacePair
 from inkthread.core.ends.splices import SpliceEnd
 from inkthread.core.opening import Opening, many
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class EndsView:
     """Connectors and splices as fitted."""
 

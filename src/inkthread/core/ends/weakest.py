@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
 from typing import Literal, NamedTuple
 
 import numpy as np
@@ -17,6 +16,7 @@ from inkthread.core.ends.joints import Joint
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_current
 from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.tolerances import NOUGHT, SAID_LESS, SAID_OVER
 from inkthread.core.wire import MadeWires, WireResult
@@ -34,7 +34,7 @@ class Link(NamedTuple):
     carries_a: float = 0.0
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Weakest:
     """Least link by fuse, held to the fuse's overloads; by circuit the fullest, each link held against the
     current through it."""

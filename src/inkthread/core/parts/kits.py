@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
 
 from inkthread.core.catalogue import Catalogue, ConnectorFamily, Contact, Kit
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class KitRange:
     """Contacts of one wire range in a kit or in the drawers, against what the job needs of them."""
 
@@ -18,7 +18,7 @@ class KitRange:
     needed: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class KitRow:
     """Contacts of one gender that go into the housings at hand of one or more families."""
 
@@ -32,7 +32,7 @@ class KitRow:
     ranges: tuple[KitRange, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class KitCover:
     """A kit, so many times, against a need."""
 
@@ -47,7 +47,7 @@ class KitCover:
     left: dict[str, float]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class KitMix:
     """How many of every kit, and how many singles, cover a need for the least money."""
 

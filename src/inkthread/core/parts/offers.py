@@ -5,15 +5,15 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Mapping
-from dataclasses import dataclass
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.draft import LineError
 from inkthread.core.parts.units import Unit, known_parts, named_part
+from inkthread.core.record import record
 from inkthread.core.tolerances import WHOLE
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Supplier:
     """Someone who sells parts. Money in the harness's currency."""
 
@@ -25,7 +25,7 @@ class Supplier:
     note: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PartOffer:
     """A part as one supplier sells it."""
 
@@ -50,7 +50,7 @@ class PartOffer:
         return bool(self.breaks) and not self.instead
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Buy:
     """What is bought of an offer for a need."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping, Sequence
-from dataclasses import dataclass
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.cut.plan import Length, Piece, plan_cuts
@@ -12,13 +11,14 @@ from inkthread.core.parts.offers import Buy, PartOffer, Supplier, best_buy
 from inkthread.core.parts.room import BillLine
 from inkthread.core.parts.stock import Coverage, WireAtHand
 from inkthread.core.parts.units import Unit
+from inkthread.core.record import record
 from inkthread.core.tolerances import WHOLE
 
 _BY_THE_METRE = 1.0
 """Wire in packs no longer than this, in m, is measured off in one length."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Need:
     """A part that has to be bought: so many pieces, or m; of wire, the pieces that are cut of it."""
 
@@ -58,7 +58,7 @@ def needs_of(
     return list(needs.values())
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class OrderLine:
     """A part on an order. Quantities in pieces or m."""
 
@@ -84,7 +84,7 @@ class OrderLine:
         return f"{self.code} {self.colour}".strip()
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Order:
     """What is bought from one supplier."""
 
@@ -99,7 +99,7 @@ class Order:
     """The longest of its lines; None where one of them is not known."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Unoffered:
     """A part that has to be bought and nobody offers."""
 
@@ -113,7 +113,7 @@ class Unoffered:
     """``no supplier is noted``, or what they offer in its place."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BuyingPlan:
     """Orders, what nobody offers, and what all of it comes to."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -28,13 +28,14 @@ from inkthread.core.parts.count import (
 )
 from inkthread.core.parts.groups import GROUPS, Group
 from inkthread.core.parts.spares import Spares
+from inkthread.core.record import record
 from inkthread.core.wire import MadeWires, WireResult
 
 NotSent = Annotated[float, Field(exclude=True)]
 """A figure that comes with what is to buy, and not with every edit."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BillLine:
     """One line of the bill, for the whole quantity of harnesses."""
 
@@ -69,7 +70,7 @@ class BillLine:
         return self.quantity + self.spares if self.bought is None else self.bought
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PartsResult:
     """Lines, mass of one harness in g, cost of all of them."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping, Sequence
-from dataclasses import dataclass
 from typing import TypeVar
 
 from inkthread.core.catalogue import Catalogue, Kit
@@ -12,13 +11,14 @@ from inkthread.core.parts.offers import PartOffer
 from inkthread.core.parts.stock import StockEntry
 from inkthread.core.parts.units import Unit, known_parts
 from inkthread.core.quantity import QuantityError, parse_number
+from inkthread.core.record import record
 
 Rows = Sequence[Sequence[str]]
 T = TypeVar("T")
 _MOST = 1e6
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Row:
     """A row of a table, by heading."""
 

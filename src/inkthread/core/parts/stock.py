@@ -5,7 +5,6 @@ from __future__ import annotations
 import math
 import re
 from collections.abc import Collection, Iterable, Mapping
-from dataclasses import dataclass
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.cut.spools import SpoolPlan
@@ -13,10 +12,11 @@ from inkthread.core.document.draft import LineError
 from inkthread.core.parts.kits import KitRow, kit_rows
 from inkthread.core.parts.room import BillLine
 from inkthread.core.parts.units import Unit, known_parts, named_part
+from inkthread.core.record import record
 from inkthread.core.tolerances import WHOLE
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class StockEntry:
     """Parts of one code at hand, in pieces or, of wire, in m; wire of one colour."""
 
@@ -34,7 +34,7 @@ class StockEntry:
         return f"{self.code} {self.colour}".strip()
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CoveredLine:
     """A line of the bill against what is at hand."""
 
@@ -64,7 +64,7 @@ class CoveredLine:
     """Reserved for others: not free."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RefillLine:
     """What is bought after the job so that as many lie in the drawer as are wanted there."""
 
@@ -76,7 +76,7 @@ class RefillLine:
     refill: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Coverage:
     """A bill against the shop's stock."""
 
@@ -135,7 +135,7 @@ def stock_lines(catalogue: Catalogue, text: str) -> list[StockEntry]:
     return list(entries.values())
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WireAtHand:
     """What of a wire part is to be cut yet and no spool holds."""
 

@@ -2,16 +2,15 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.document.types import Brief
 from inkthread.core.ends import ToolNeed
 from inkthread.core.measures import format_mass, format_money
 from inkthread.core.opening import Opening, many
 from inkthread.core.parts.room import BillLine, PartsResult
+from inkthread.core.record import record
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PartsView:
     """The bill of materials."""
 

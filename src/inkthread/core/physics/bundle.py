@@ -10,13 +10,12 @@ Everything is worked out for many bundles at once: one row a (bundle, wire) pair
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from inkthread.core.physics import air
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
 from inkthread.core.physics.heat import heat_at_limit_w_per_m, heat_shed_w_per_m, insulation_k_m_per_w
+from inkthread.core.record import record
 
 BUNDLE_CONDUCTIVITY_W_PER_M_K = 0.22
 """Across a bundle of insulated wires with air between. Calibrated: 12 of 12 loaded comes to 0.43 of
@@ -65,7 +64,7 @@ def outline_ratio(counts: IntArray) -> FloatArray:
     return ratio
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Bundles:
     """Geometry of bundles, their wires listed bundle by bundle.
 
@@ -162,7 +161,7 @@ def _ring(inner_q: FloatArray, inner_a: FloatArray, density: FloatArray, outer_a
     return (inner_q - density * inner_a) * spread + density * (outer_a - inner_a)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BundleHeat:
     """Temperatures of bundles, shapes (bundles,)."""
 

@@ -6,7 +6,8 @@ Geometry only. Lengths in mm, angles in degrees where a name says so.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+
+from inkthread.core.record import record
 
 WIDEST_DEG = 72.0
 """A braid is opened no farther than this angle of its yarns to its axis: past it they lie as a coil."""
@@ -28,7 +29,7 @@ def braid_cut_factor(fitted_mm: float, relaxed_mm: float, relaxed_deg: float) ->
     return math.cos(math.radians(relaxed_deg)) / math.sqrt(1 - sine * sine)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Wound:
     """Tape wound round a bundle."""
 

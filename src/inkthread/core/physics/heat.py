@@ -7,12 +7,11 @@ of current against conductor temperature.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from inkthread.core.physics import air
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray
+from inkthread.core.record import record
 
 STEFAN_BOLTZMANN = 5.670374e-8
 """In W/(m2 K4) (exact in SI since 2019, rounded)."""
@@ -134,7 +133,7 @@ def cover_k_m_per_w(
     return gap + wall
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class HeatCurves:
     """Current squared against conductor temperature, one row a wire, rising along the row."""
 

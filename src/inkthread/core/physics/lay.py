@@ -6,10 +6,10 @@ Round a core of one to five wires each ring runs as a helix, against the one bel
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from itertools import pairwise
 
 from inkthread.core.physics.twist import twist_factor
+from inkthread.core.record import record
 
 CORE_RATIO = (1.0, 2.0, 1 + 2 / math.sqrt(3), 1 + math.sqrt(2), 1 / math.sin(math.pi / 5) + 1)
 """Diameter of the circle around one to five equal wires, in wire diameters. Source: geometry."""
@@ -20,7 +20,7 @@ _FILLED_FROM = 0.5
 _NO_ANGLE = 1e-9
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Ring:
     """One layer of wires laid up. Lengths in mm."""
 
@@ -43,7 +43,7 @@ class Ring:
     """Length of each wire over the length of the bundle."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LaidUp:
     """Rings from the core outward."""
 

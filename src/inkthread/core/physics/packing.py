@@ -10,13 +10,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable
-from dataclasses import dataclass
 from functools import lru_cache
 
 import numpy as np
 import numpy.typing as npt
 
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
+from inkthread.core.record import record
 
 PACKED_AT_MOST = 60
 """More circles than this are bounded by their area instead."""
@@ -41,7 +41,7 @@ _ONE, _TWICE, _LITTLE = np.float32(1), np.float32(-2), np.float32(1e-9)
 ComplexArray = npt.NDArray[np.complex128]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Packing:
     """Circles as laid: centres about the middle of the circle around them."""
 

@@ -6,13 +6,13 @@ Sources: IEC 60364-5-54 and IEC 60949 (k), from memory.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
 from typing import Literal
 
 import numpy as np
 
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray
 from inkthread.core.physics.heat import HeatCurves
+from inkthread.core.record import record
 
 Metal = Literal["copper", "aluminium", "steel"]
 
@@ -55,7 +55,7 @@ def withstand_s(current_a: float, area_mm2: float, initial_c: float, final_c: fl
     return float((adiabatic_k(initial_c, final_c) * area_mm2 / current_a) ** 2)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Pulse:
     """A current of ``current_a`` for ``on_s``, ``repeats`` times, ``pause_s`` of rest between."""
 

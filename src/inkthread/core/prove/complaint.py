@@ -4,11 +4,11 @@ from __future__ import annotations
 
 import re
 from collections.abc import Collection, Mapping
-from dataclasses import dataclass
 
 from inkthread.core.catalogue.proofs import Symptom
 from inkthread.core.document.types import Document
 from inkthread.core.quantity import QuantityError, parse_number
+from inkthread.core.record import record
 
 _VOLTS = re.compile(r"^(?P<volts>-?[\d.,]+)\s*(?:V|volts?)?\s+(?:at|on)\s+(?P<place>\S+)$", re.IGNORECASE)
 _BLOWS = re.compile(r"^(?:fuse\s+)?(?P<fuse>\S+)(?:\s+\S+)*?\s+(?:blows|blew|blown|trips)$", re.IGNORECASE)
@@ -19,7 +19,7 @@ class BadComplaint(ValueError):
     """A part of what was typed is not understood. The message says which, and what would be."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class VoltsRead:
     """What a meter showed at a place against the battery's minus."""
 
@@ -27,7 +27,7 @@ class VoltsRead:
     volts: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Told:
     """How a device does: a part of its usual volts, between two."""
 
@@ -35,7 +35,7 @@ class Told:
     symptom: Symptom
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Complaint:
     """What was told and what was read."""
 

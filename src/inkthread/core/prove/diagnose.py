@@ -10,12 +10,12 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 
 from inkthread.core.catalogue import Proofs
 from inkthread.core.prove.candidates import Evidence, by_first, candidates, where_beside
 from inkthread.core.prove.faults import JOINED, Built, Fault, Meter, Network, circuits_of
 from inkthread.core.prove.readings import Reading
+from inkthread.core.record import record
 
 FAULTS_AT_MOST = 4
 """In one cluster."""
@@ -35,7 +35,7 @@ _DECADES = math.log(1e4)
 """Poor joints have anything over four decades, each decade as likely (common practice, no source)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Explanation:
     """A set of faults that explains all readings of a cluster, and how likely it is beside the others."""
 
@@ -43,7 +43,7 @@ class Explanation:
     likelihood: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Cluster:
     """Readings that are wrong together, and what explains them, the likeliest first."""
 

@@ -9,6 +9,7 @@ from typing import Literal, NamedTuple
 
 from inkthread.core.prove.harness import MeasuredHarness, MeasuredWire, Ohms
 from inkthread.core.prove.readings import Reading
+from inkthread.core.record import record
 
 FaultKind = Literal[
     "open", "drain missing", "not home", "swapped", "moved", "mirrored", "turned by 180 degrees", "reversed",
@@ -48,7 +49,7 @@ class Way(NamedTuple):
     """Whether it opens when it is moved."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Meter:
     """What a reading is worth."""
 

@@ -3,13 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
+
+from inkthread.core.record import record
 
 CONFIDENCE = 0.9
 """How sure the share is that is said of a hand: nine times of ten it is at least as good."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Sample:
     """A crimp that was pulled: by whom and with what it was made, and whether it held its minimum."""
 
@@ -21,7 +22,7 @@ class Sample:
     holds: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Hand:
     """What somebody has shown with a contact, a wire and a tool."""
 

@@ -4,13 +4,13 @@ from __future__ import annotations
 
 import math
 from collections.abc import Mapping
-from dataclasses import dataclass
 from typing import NamedTuple
 
 from inkthread.core.build import Rooms
 from inkthread.core.catalogue import Band
 from inkthread.core.ends.misplaced import Rearranged, rearranged
 from inkthread.core.physics.conductor import resistance_at_temperature
+from inkthread.core.record import record
 from inkthread.core.route import SectionEnd
 
 _BESIDE = 1.25
@@ -19,7 +19,7 @@ _MOVES_OF_TWO = 2
 """Two contacts exchanged are that, however the whole face lies."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Ohms:
     """A resistance in ohm: the least, the usual and the most that it should be."""
 
@@ -40,7 +40,7 @@ class Ohms:
         return Ohms(self.least * factor, self.usual * factor, self.most * factor)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MeasuredWire:
     """One wire between two nodes: terminals, splices or blocks."""
 
@@ -64,7 +64,7 @@ class MeasuredWire:
     branches: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ProbePoint:
     """A place that a probe reaches: a cavity with a contact, a loose terminal, a way of a block."""
 
@@ -77,7 +77,7 @@ class ProbePoint:
     wires: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MeasuredHarness:
     """All that can be measured on one harness before it is plugged in."""
 

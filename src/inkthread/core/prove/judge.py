@@ -5,7 +5,6 @@ from __future__ import annotations
 import heapq
 import math
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.catalogue import Proofs
@@ -14,12 +13,13 @@ from inkthread.core.prove.faults import Built, Fault, FaultKind, Network
 from inkthread.core.prove.plan import PlanRow, ProofPlan
 from inkthread.core.prove.readings import Reading
 from inkthread.core.prove.words import Sayer
+from inkthread.core.record import record
 
 Verdict = Literal["holds", "fails", "unexplained", "not read"]
 _SETS_AT_MOST = 12
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FaultSaid:
     """One fault, what it is called, and what to do."""
 
@@ -35,7 +35,7 @@ class FaultSaid:
     do: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FaultSet:
     """Faults that together explain every reading."""
 
@@ -47,7 +47,7 @@ class FaultSet:
     """What to measure, look at or do next."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RowJudged:
     """One row of the plan, what was read and whether that holds."""
 
@@ -57,7 +57,7 @@ class RowJudged:
     verdict: Verdict
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Judged:
     """What a harness's readings come to."""
 

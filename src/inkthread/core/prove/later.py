@@ -9,7 +9,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass
 
 from inkthread.core.build import Rooms
 from inkthread.core.catalogue.proofs import Later, LaterSort
@@ -18,6 +17,7 @@ from inkthread.core.document.pin_ref import device_of
 from inkthread.core.ends.surroundings import zones_at
 from inkthread.core.prove.complaint import BadComplaint, Complaint, Told
 from inkthread.core.prove.volts import LoopWalker
+from inkthread.core.record import record
 from inkthread.core.words import some_in_words
 
 _OHMS = tuple(10 ** (n / 8) for n in range(-24, 25))
@@ -33,7 +33,7 @@ _UNTOLD, _SEEN_BELOW = 0.35, 0.8
 _NAMED = 3
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Cause:
     """What may have failed."""
 
@@ -49,7 +49,7 @@ class Cause:
     wire: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FailedLater:
     """The likeliest first, and what to measure next."""
 
@@ -59,7 +59,7 @@ class FailedLater:
     explained: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Part:
     """One thing in a loop that may fail, and where it stands in the order from plus to minus."""
 
@@ -74,7 +74,7 @@ class _Part:
     wire: str = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Spot:
     """Where a meter finds the loop."""
 
@@ -86,7 +86,7 @@ class _Spot:
     back: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Chain:
     """One load's loop in order: what may fail, where it is measured, what it gets."""
 

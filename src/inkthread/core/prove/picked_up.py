@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 from inkthread.core.build import Rooms
 from inkthread.core.circuits import CircuitsResult
+from inkthread.core.record import record
 
 _MOST = 12
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WayGoes:
     """One wire at an end: what it is, and where it goes."""
 
@@ -23,7 +23,7 @@ class WayGoes:
     fuse: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PickedUp:
     """A connector or a wire that a label names."""
 

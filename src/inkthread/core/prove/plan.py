@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
 from typing import Literal
 
 from inkthread.core.brief import BriefResult
@@ -12,6 +11,7 @@ from inkthread.core.ends.detail import pull_force_n
 from inkthread.core.measures import format_length
 from inkthread.core.prove.faults import Meter, Network
 from inkthread.core.prove.harness import MeasuredHarness, harness_of
+from inkthread.core.record import record
 from inkthread.core.words import some_in_words
 
 RowKind = Literal[
@@ -32,7 +32,7 @@ _DROP_SHARE = 0.1
 practice, no source)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PlanRow:
     """One test."""
 
@@ -72,7 +72,7 @@ class PlanRow:
         return True
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ProofPlan:
     """Every test of a harness, and the mistakes that none of them would find."""
 

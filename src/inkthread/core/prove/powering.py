@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.build import Rooms
 from inkthread.core.circuits import CircuitsResult, Loop
 from inkthread.core.measures import format_current, format_temperature
+from inkthread.core.record import record
 from inkthread.core.wire.loop_drops import solve_loads
 from inkthread.core.words import some_in_words
 
 _NAMED = 6
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PowerStep:
     """One fuse, or what comes before the first and after the last."""
 
@@ -26,7 +25,7 @@ class PowerStep:
     words: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class PowerSheet:
     """The steps, and the operating modes that amperes are given for."""
 

@@ -11,6 +11,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from inkthread.core.quantity import QuantityError, parse_resistance_ohm
+from inkthread.core.record import record
 
 OPEN_OHM = math.inf
 MOST_OHM = 1e14
@@ -48,7 +49,7 @@ class Reading:
         return frozenset(self.b)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BadReading:
     """A line that cannot be taken, and why."""
 

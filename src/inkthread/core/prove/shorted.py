@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.build import Rooms
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.prove.complaint import BadComplaint
 from inkthread.core.prove.later import Cause, FailedLater
+from inkthread.core.record import record
 from inkthread.core.words import some_in_words
 
 _SHOWN, _NAMED = 8, 3
 _LEAST_SHARE = 0.01
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Place:
     """Something behind the fuse that may be shorted: its weight beside the others."""
 

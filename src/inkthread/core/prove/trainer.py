@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
 from itertools import combinations
 from typing import Literal, TypeVar
 
@@ -13,6 +12,7 @@ from inkthread.core.catalogue import Proofs
 from inkthread.core.prove.candidates import broken, joined
 from inkthread.core.prove.faults import Built, Fault, Meter, Network, Way
 from inkthread.core.prove.words import Sayer, differ
+from inkthread.core.record import record
 
 Chance = Callable[[int], int]
 """A whole number from 0 to below the one that is given; the same row of numbers hides the same fault."""
@@ -24,7 +24,7 @@ _EXACT_TO = 3
 """Sets of so many probes are tried one and all; beyond that the best probe is added, one after the other."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Exercise:
     """What is told, where may be measured, and what it may be."""
 
@@ -38,7 +38,7 @@ class Exercise:
     """The fewest probes after which it can be nothing else."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Hidden:
     circuits: tuple[str, ...]
     suspects: tuple[Fault, ...]
@@ -168,7 +168,7 @@ def _fewest(network: Network, meter: Meter, hidden: _Hidden) -> int:
 Side = Literal["wire", "mating"]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Question:
     """Which way is this, seen from that side?"""
 

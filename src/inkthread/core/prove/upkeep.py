@@ -6,11 +6,11 @@ Days are counted from the first of January of year 1, which is day 1: no clock a
 from __future__ import annotations
 
 from collections.abc import Iterable
-from dataclasses import dataclass
 
 from inkthread.core.build import Rooms
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.types import Zone
+from inkthread.core.record import record
 from inkthread.core.words import some_in_words
 
 FITTED, INSPECTED, JOINED, RENEWED = "fitted", "inspected", "joined", "renewed"
@@ -21,7 +21,7 @@ _NAMED = 4
 _ELSEWHERE = ""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LifeEntry:
     """A line of the book, as far as it counts here."""
 
@@ -31,7 +31,7 @@ class LifeEntry:
     times: int = 1
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ZoneDue:
     """A zone of the harness, and when it is looked at next."""
 
@@ -45,7 +45,7 @@ class ZoneDue:
     overdue: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MatingsUsed:
     """A connector, how often it was joined, and how often it may be."""
 
@@ -56,7 +56,7 @@ class MatingsUsed:
     source: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SpareToCarry:
     """Something to have in the machine, and where what it replaces sits."""
 
@@ -65,7 +65,7 @@ class SpareToCarry:
     where: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Upkeep:
     """What is due, what is used up, what to carry."""
 

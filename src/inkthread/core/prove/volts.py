@@ -19,6 +19,7 @@ from inkthread.core.circuits import CircuitsResult, Crossing, Loop
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 from inkthread.core.prove.harness import node_of
+from inkthread.core.record import record
 from inkthread.core.route import STUD
 from inkthread.core.wire.loop_drops import solve_loads
 
@@ -26,7 +27,7 @@ _SWITCHING = ("switch", "relay", "contactor")
 _OUTPUTS = ("output_low", "output_high")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class VoltRow:
     """One place: what it shows by mode, everything plugged in, and with the device there unplugged."""
 
@@ -43,7 +44,7 @@ class VoltRow:
     """The nearest fuse ahead: with that out it reads nothing. Empty where none is."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class VoltSheet:
     """Every place that current reaches."""
 

@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from inkthread.core.measures import told_apart
+from inkthread.core.record import record
 from inkthread.core.tolerances import HOLDS
 from inkthread.core.wire import LIMITS
 from inkthread.core.workings import Workings
@@ -16,7 +15,7 @@ class UnknownFigure(LookupError):
     """There is no such figure to reckon. The message says what can be asked."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Step:
     """One line of a reckoning: what, the working, the result with its unit."""
 
@@ -25,7 +24,7 @@ class Step:
     result: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Candidate:
     """One gauge that was judged: its ratios in the order of the five limits, and what fails."""
 
@@ -36,7 +35,7 @@ class Candidate:
     chosen: bool
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MethodFigures:
     """What one method says of a wire, to set beside another. Figures in A; None where it says nothing."""
 
@@ -52,7 +51,7 @@ class MethodFigures:
     source: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Reckoning:
     """Why a figure is what it is."""
 

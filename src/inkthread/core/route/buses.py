@@ -2,19 +2,18 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.catalogue import BusStandard, Catalogue
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Phrase, Place, phrase
 from inkthread.core.measures import format_length
+from inkthread.core.record import record
 from inkthread.core.route.sections import CircuitTree, Section
 from inkthread.core.words import list_in_words
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BusRun:
     """A data bus as it lies: end to end, its stubs by device, and what is wrong with it."""
 

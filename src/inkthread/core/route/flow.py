@@ -8,12 +8,13 @@ element, found once round every mesh by Kirchhoff's voltage law.
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
 from inkthread.core.circuits import Loop, Mesh
 from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.record import record
 from inkthread.core.route.sections import CircuitTree
 from inkthread.core.tolerances import FAR_BELOW
 
@@ -23,7 +24,7 @@ _LEAST_OHM = 1e-7
 """Where nothing is known of what lies side by side, it counts as this much, so that it divides alike."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Flow:
     """Entries of a sparse matrix: ``loop`` crosses ``row`` with ``share`` of its current.
 

@@ -13,6 +13,7 @@ import numpy as np
 
 from inkthread.core.document.types import Branch, Point, Route
 from inkthread.core.physics.conductor import FloatArray
+from inkthread.core.record import record
 from inkthread.core.route.tree import neighbours
 
 _GAP_MM = 200.0
@@ -31,7 +32,7 @@ _TINY = 1e-6
 """Lines cross where the ends of each lie on either side of the other by more (mm2)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LaidPoint:
     """Where a point lies on the board, in mm; y grows downward."""
 

@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import NamedTuple
 
+from inkthread.core.record import record
 from inkthread.core.route.tree import RouteTree
 from inkthread.core.tolerances import ROUNDING
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Spot:
     """A place on the route: ``offset_mm`` from a point along a branch, or the point itself."""
 

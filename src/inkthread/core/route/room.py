@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from inkthread.core.circuits import CircuitsResult
@@ -11,6 +9,7 @@ from inkthread.core.context import Context
 from inkthread.core.document.only import only
 from inkthread.core.document.values import Threading
 from inkthread.core.findings import FindingBook
+from inkthread.core.record import record
 from inkthread.core.route.buses import BusRun, bus_runs, find_undeclared_buses
 from inkthread.core.route.checks import find_on_route
 from inkthread.core.route.edges import find_at_edges
@@ -23,7 +22,7 @@ _JOINTS_AS_MM = 100.0
 """A wire's two ends count as so much more of it while its size is not known."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RouteResult:
     """Sections by key with what they carry, buses, and what crosses what."""
 

@@ -5,11 +5,13 @@ from __future__ import annotations
 from dataclasses import dataclass, field
 from typing import Literal
 
+from inkthread.core.record import record
+
 Spans = tuple[tuple[str, float, float], ...]
 """Stretches of branches: branch, from mm, to mm, counted from the branch's first point."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SectionEnd:
     """Where a section stops: a device pin in a cavity, a splice, a block, or cut back and insulated."""
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits import Crossing, Role
@@ -11,6 +9,7 @@ from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Circuit, Document
 from inkthread.core.document.values import Threading
 from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.record import record
 from inkthread.core.route.placing import SplicePlaces
 from inkthread.core.route.sections import CircuitTree, Section, Splice, build_circuit_tree
 from inkthread.core.route.threading import Terminal, Threader
@@ -59,7 +58,7 @@ def zones_of(document: Document) -> dict[str, tuple[str, ...]]:
     }
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Threaded:
     """Every circuit threaded; its sections are without their currents."""
 

@@ -17,12 +17,13 @@ from inkthread.core.brief import Air, Stretch, airs_on
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
+from inkthread.core.record import record
 from inkthread.core.route.placing import SplicePlaces, Spot
 from inkthread.core.route.sections import Section, SectionEnd, Spans, Splice
 from inkthread.core.route.tree import RouteTree
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Terminal:
     """An end of a circuit that has a place: device pin, connector, cavity, point.
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 import re
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from itertools import pairwise
 from typing import TYPE_CHECKING, Any
 
@@ -11,6 +11,7 @@ from inkthread.core.document.draft import LineError
 from inkthread.core.document.values import MeasuredHow, PointEdge, Sheath
 from inkthread.core.measures import Measures
 from inkthread.core.quantity import QuantityError, parse_length_mm
+from inkthread.core.record import record
 from inkthread.core.typed.grammar import TypedError, parse_line, steps_apart
 
 if TYPE_CHECKING:
@@ -29,7 +30,7 @@ _CLAMPS = ("clamp", "clip", "p-clip")
 _IN = ("in", "through", "along", "zone", "the")
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Stop:
     """One point of a typed run and what is said of the way on. ``start`` and ``end`` count letters."""
 

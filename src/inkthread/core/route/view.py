@@ -2,18 +2,17 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.context import Context
 from inkthread.core.document.types import Document, Route
 from inkthread.core.opening import Opening, many
+from inkthread.core.record import record
 from inkthread.core.route.layout import LaidPoint, lay_out, shape_of
 from inkthread.core.route.room import RouteResult
 from inkthread.core.route.threaded import Threaded
 from inkthread.core.words import in_words
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ZoneStretch:
     """A stretch of a branch in one zone."""
 
@@ -22,7 +21,7 @@ class ZoneStretch:
     to_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BranchView:
     """A branch: wires in it, its ambient, its hottest conductor."""
 
@@ -33,7 +32,7 @@ class BranchView:
     """Where it lies in zones, from its first point."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SpliceView:
     """Where a splice lies: at a point, or along a branch from it."""
 
@@ -43,7 +42,7 @@ class SpliceView:
     offset_mm: float
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class RouteView:
     """Points as laid on the board, branches, splices."""
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 import re
 from collections.abc import Callable
-from dataclasses import dataclass, fields
+from dataclasses import fields
 from typing import Any
 
 from inkthread.core.brief.zone_line import zone_into
@@ -19,6 +19,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.document.values import HIDDEN
 from inkthread.core.ends.lines import connector_into
 from inkthread.core.measures import UNITS_OF_BRIEF
+from inkthread.core.record import record
 from inkthread.core.route.lines import run_into
 from inkthread.core.text.brief_lines import brief_into
 from inkthread.core.typed.grammar import TypedError
@@ -33,7 +34,7 @@ MOST_LINES = 20_000
 _MOST_PROBLEMS = 20
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LineMade:
     """A line that is understood, and what it made in words."""
 
@@ -42,7 +43,7 @@ class LineMade:
     says: tuple[str, ...]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LineProblem:
     """A line that is refused: its number, the letters that are meant, and why."""
 
@@ -53,7 +54,7 @@ class LineProblem:
     says: str
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class TextRead:
     """What a text comes to. ``document`` is None where a line is refused."""
 

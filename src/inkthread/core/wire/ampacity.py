@@ -8,7 +8,6 @@ from __future__ import annotations
 
 import math
 from collections.abc import Callable
-from dataclasses import dataclass
 from typing import Literal, get_args
 
 import numpy as np
@@ -23,6 +22,7 @@ from inkthread.core.physics.conductor import (
     awg_area_mm2,
     awg_name,
 )
+from inkthread.core.record import record
 from inkthread.core.tolerances import ROUNDING
 
 Method = Literal["heat-balance", "aircraft", "marine"]
@@ -42,7 +42,7 @@ class OutOfTable(ValueError):
     """A table does not reach to what is asked. The message says how far it reaches."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Conditions:
     """What a wire lies in. ``loaded`` is the share of the bundle's capacity that is carried, 0 to 1."""
 
@@ -58,7 +58,7 @@ class Conditions:
     """House rule: apply the marine bundling factors below 50 V too."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Ampacity:
     """Current allowed, in A: free air times both factors; and where each comes from."""
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from inkthread.core.document.problems import pointer
@@ -11,11 +9,12 @@ from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place, PutRight, phrase
 from inkthread.core.physics.conductor import IntArray
 from inkthread.core.quantity import QuantityError, parse_gauge
+from inkthread.core.record import record
 from inkthread.core.wire.families import CandidateTable, Chains
 from inkthread.core.wire.limits import Judgement
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Bounds:
     """Lowest and highest place in each wire's chain, (n,)."""
 

@@ -7,13 +7,13 @@ lost in the source's own resistance too, and in every wire, contact, fuse and st
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
 from inkthread.core.circuits import CircuitsResult, Loop
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
+from inkthread.core.record import record
 from inkthread.core.route import Flow
 from inkthread.core.tolerances import ROUNDING
 from inkthread.core.wire.solve import Solved, solve
@@ -23,7 +23,7 @@ _LOOK_AGAIN = 2.0
 constant power draw more as the volts fall."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class BrownOut:
     """A load that falls below what it needs, in V, while others are at their peak."""
 

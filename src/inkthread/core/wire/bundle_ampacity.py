@@ -24,6 +24,7 @@ from inkthread.core.physics.bundle import (
 )
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray, IntArray
 from inkthread.core.physics.heat import HeatCurves, heat_at_limit_w_per_m
+from inkthread.core.record import record
 from inkthread.core.tolerances import FAR_BELOW, HAIR_MM, NOUGHT
 from inkthread.core.wire.ampacity import Method, aircraft_bundle_factor
 from inkthread.core.wire.families import CandidateTable
@@ -34,7 +35,7 @@ LEAST_SPARE = 0.05
 """Share of what a bundle can shed that one wire is allowed even where the others leave nothing."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class _Rough:
     """What bundles come to before it is solved what their wires may carry. Rows are a wire in a bundle."""
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Iterator, Sequence
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -11,12 +10,13 @@ from inkthread.core.catalogue import Catalogue, WireFamily, WireSize
 from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.physics.conductor import IntArray
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.families import Chains
 from inkthread.core.words import in_words
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class CablePiece:
     """Cores of one group that run between the same two places, in one piece."""
 

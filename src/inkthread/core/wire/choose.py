@@ -2,11 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
+from inkthread.core.record import record
 from inkthread.core.wire.families import Chains
 
 _WHOLE = 1e-6
@@ -15,7 +14,7 @@ TIME_LIMIT_S = 2.0
 """What the search for the fewest parts may take; then the best so far is taken."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FewestParts:
     """Chosen place in each chain, how many parts that takes, and what is proved of it."""
 

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.physics.conductor import BoolArray, FloatArray
+from inkthread.core.record import record
 from inkthread.core.wire.ampacity import (
     Method,
     OutOfTable,
@@ -20,7 +19,7 @@ from inkthread.core.wire.families import CandidateTable, Chains
 from inkthread.core.wire.placement import WirePlacement
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class FreeAir:
     """Everything about candidates that no choice changes: what they carry alone, by the binding methods."""
 

@@ -13,6 +13,7 @@ import numpy.typing as npt
 
 from inkthread.core.catalogue import ConnectorFamily, Contact, WireSize
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
+from inkthread.core.record import record
 from inkthread.core.tolerances import HOLDS
 
 LIMITS = ("current", "drop", "fuse", "strength", "ends")
@@ -23,7 +24,7 @@ OVERLOAD_SHORT = 1.35
 """A blade fuse may carry 135 % for up to 600 s (ISO 8820-3, from memory)."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class EndFit:
     """How every candidate size fits one kind of end. Arrays of shape (s,)."""
 
@@ -92,7 +93,7 @@ def ratios_at(judgement: Judgement, drop_ratio: FloatArray, chosen: IntArray) ->
     return np.stack([of[rows, chosen] if len(chosen) else np.zeros(0) for of in by_limit], axis=1)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Asked:
     """What is asked of each wire, shape (n,) but for the current. Zero where nothing is."""
 
@@ -123,7 +124,7 @@ class Asked:
         return np.asarray(self.current_a[np.arange(len(chosen)), chosen]) if len(chosen) else np.zeros(0)
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WorstEnds:
     """Worst fit of both ends of every wire, all (n, k)."""
 

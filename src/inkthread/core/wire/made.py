@@ -3,19 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from dataclasses import dataclass
 
 import numpy as np
 
 from inkthread.core.catalogue import WireFamily, WireSize
 from inkthread.core.document.types import Document
 from inkthread.core.memo import Memo
+from inkthread.core.record import record
 from inkthread.core.route import Threaded
 from inkthread.core.wire.cables import CablePiece
 from inkthread.core.wire.set_out import SetOut
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MadeWire:
     """One wire as it will be made."""
 
@@ -44,7 +44,7 @@ class MadeWire:
         return self.size.od_mm
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class MadeWires:
     """Every wire of a harness as it will be made, by key."""
 

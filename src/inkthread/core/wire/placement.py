@@ -6,7 +6,7 @@ is a row.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -15,6 +15,7 @@ from inkthread.core.catalogue.coverings import Insulates
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 from inkthread.core.physics.heat import cover_k_m_per_w
+from inkthread.core.record import record
 from inkthread.core.route import Section
 from inkthread.core.tolerances import HAIR_MM, NOUGHT
 
@@ -25,7 +26,7 @@ Surroundings = tuple[float, float]
 """Ambient in deg C, and heat that falls on what lies there in W/m2."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WirePlacement:
     """Rows are (wire, bundle) pairs, bundle by bundle."""
 

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import math
 from collections import deque
-from dataclasses import dataclass
 
 import numpy as np
 
@@ -23,6 +22,7 @@ from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_current, format_length, format_temperature
 from inkthread.core.physics.conductor import resistance_at_temperature
 from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, withstand_s
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult
 from inkthread.core.tolerances import FAR_BELOW, NO_OHM, SAID_OVER
 from inkthread.core.wire.peaks import candidate_peak_c
@@ -30,7 +30,7 @@ from inkthread.core.wire.results import WireResult
 from inkthread.core.words import list_in_words
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Fault:
     """A short at a load's far end: what flows, by when its fuse has opened, what its wires stand."""
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from inkthread.core.catalogue import Catalogue
@@ -17,11 +15,12 @@ from inkthread.core.circuits import (
 )
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import BoolArray, FloatArray
+from inkthread.core.record import record
 from inkthread.core.route import RouteResult, Section
 from inkthread.core.wire.limits import OVERLOAD_LONG
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class ProtectionOn:
     """What protects each wire, in A. (n,)."""
 

@@ -2,10 +2,9 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.catalogue import WireFamily, WireSize
 from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.record import record
 from inkthread.core.route import Flow
 from inkthread.core.wire.brown_out import BrownOut
 from inkthread.core.wire.bundle_ampacity import BundleAmpacity
@@ -18,7 +17,7 @@ from inkthread.core.wire.placement import WirePlacement
 from inkthread.core.wire.set_out import SetOut
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Wire:
     """One wire as it will be made. ``limits`` are ratios in the order of ``LIMITS``."""
 
@@ -50,7 +49,7 @@ class Wire:
     """The group it is a core of."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LoopDrop:
     """Voltage drop of one load around its whole loop, in the mode where it loses most."""
 
@@ -72,7 +71,7 @@ class LoopDrop:
     """What it may lose, in per cent of its supply."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WireTables:
     """What wires are judged by. Matrices are (n, k): wires in the order of ``keys`` by the candidates of
     their chains.
@@ -122,7 +121,7 @@ class WireTables:
         return table.families[int(table.family_of[self.free.chains.index[i, k]])]
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class LoopDrops:
     """The drops of all loads, and what of them crosses each wire."""
 
@@ -134,7 +133,7 @@ class LoopDrops:
     """Load to the part of its current in each wire of its loop: 1 but where ways lie side by side."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WireResult:
     """Wires by key, the drops of their loads, and the tables that both are judged by."""
 

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import replace
 
 import numpy as np
 
@@ -16,6 +16,7 @@ from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.record import record
 from inkthread.core.route import Section, SectionEnd, Threaded
 from inkthread.core.wire.ampacity import deciding_methods
 from inkthread.core.wire.cables import CablePiece, cable_pieces, tied_rows
@@ -45,7 +46,7 @@ _SIGN = {"+": " +", "-": " \N{MINUS SIGN}"}
 """Ways that are called by a sign, as they are read after their connector."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class SetOut:
     """Where the wires lie and what each may be made as, whatever they carry."""
 

@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from inkthread.core.circuits import CircuitsResult
@@ -11,6 +9,7 @@ from inkthread.core.context import Context
 from inkthread.core.document.only import only
 from inkthread.core.findings import FindingBook
 from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.record import record
 from inkthread.core.route import Flow, RouteResult, Threaded
 from inkthread.core.wire.bounds import Bounds, bounds_of
 from inkthread.core.wire.bundle_ampacity import BundleAmpacity, bundle_ampacity
@@ -32,7 +31,7 @@ _SETTLED_A = 0.02
 """The division is settled when no wire's current moves by more."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Settled:
     """The candidate chosen for every wire, and what it was judged by."""
 

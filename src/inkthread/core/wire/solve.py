@@ -6,12 +6,11 @@ together. All modes and supplies are solved at once.
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 import numpy as np
 
 from inkthread.core.circuits import Loop
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
+from inkthread.core.record import record
 from inkthread.core.route import Flow
 
 _TURNS = 80
@@ -19,7 +18,7 @@ _SETTLED_V = 1e-7
 """Loads' voltages are settled when a turn moves none by more."""
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class Solved:
     """Settled state. Shapes (loops, columns) and (rows of the flow, columns)."""
 

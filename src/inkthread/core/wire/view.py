@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
-
 from inkthread.core.catalogue import LimitWords
 from inkthread.core.opening import Opening, many
+from inkthread.core.record import record
 from inkthread.core.tolerances import over
 from inkthread.core.wire.limits import LIMITS
 from inkthread.core.wire.results import LoopDrop, Wire, WireResult
 from inkthread.core.words import in_words
 
 
-@dataclass(frozen=True, slots=True)
+@record
 class WireView:
     """Wires by key and drop by load."""
 
