@@ -3,15 +3,23 @@
 from __future__ import annotations
 
 import copy
+import inspect
 import json
 import random
+import re
 from pathlib import Path
 from typing import Any
 
 import pytest
 
 from inkthread.catalogue import shipped_catalogue
-from inkthread.core.document import DocumentError, dump_document, parse_document, parse_document_text
+from inkthread.core.document import (
+    DocumentError,
+    against_catalogue,
+    dump_document,
+    parse_document,
+    parse_document_text,
+)
 from inkthread.core.document.against_catalogue import require_known_parts
 from inkthread.core.evaluate import evaluate
 from inkthread.demo import DEMOS, demo_document
@@ -149,3 +157,12 @@ def test_what_is_no_gauge_is_refused_where_it_is_fixed(chassis, gauge, fine):
         require_known_parts(document, shipped_catalogue())
     assert refused.value.problems[0].path.endswith("/gauge")
     assert "18 AWG" in refused.value.problems[0].remedy
+
+
+def test_all_that_names_parts_is_compared_with_the_document_before():
+    """What an edit left alone is not looked at: of all that is read there, nothing may be left out."""
+    source = inspect.getsource(against_catalogue)
+    read = set(re.findall(r"\bdocument\.(\w+)\.(\w+)", source))
+    assert len(read) > 10
+    for room, part in read - {("brief", "house_rules")}:
+        assert room in against_catalogue._NAMING or f"{room}.{part}" in against_catalogue._NAMING, part

@@ -7,12 +7,19 @@ from collections.abc import Iterable
 from inkthread.core.catalogue import Catalogue, ConnectorFamily
 from inkthread.core.catalogue.names import what_is
 from inkthread.core.document.choices import Connector
+from inkthread.core.document.only import only, same_parts
 from inkthread.core.document.problems import DocumentError, Problem, pointer
 from inkthread.core.document.types import Document
 from inkthread.core.quantity import QuantityError, parse_gauge
 
 _Path = list[object]
 _TOLD = 20
+
+
+_NAMING = (
+    "wire", "ends", "dress", "circuits.circuits", "circuits.groups", "circuits.buses",
+)  # fmt: skip
+"""With the brief, all that names parts, colours or rules."""
 
 
 def require_known_parts(
@@ -23,6 +30,8 @@ def require_known_parts(
     What the document ``before`` the edit named too is let through: it was held then, and a finding says
     now that it has gone. So are, in a file ``from_elsewhere``, parts that its shop may have of its own.
     """
+    if before is not None and same_parts(only(document, *_NAMING), only(before, *_NAMING)):
+        return  # whatever it names, the one before named it too
     problems = _own_parts(document, catalogue) if not from_elsewhere else []
     problems += _shipped(document, catalogue)
     if problems and before is not None:
