@@ -63,10 +63,12 @@ class _Net:
 def _nets(document: Document, net: Network) -> dict[str, _Net]:
     """Circuit to its net."""
     nets = {c: _Net({c}) for c in net.circuits}
+    leading: set[str] = set()
     for device_id, device in document.circuits.devices.items():
         for path in device.paths.values():
             if not conducts_either_way(device, path):
                 continue
+            leading.add(device_id)
             a, b = (net.circuit_of.get(f"{device_id}.{p}") for p in (path.from_pin, path.to_pin))
             if a is not None and b is not None and nets[a] is not nets[b]:
                 nets[a].circuits |= nets[b].circuits
@@ -75,10 +77,9 @@ def _nets(document: Document, net: Network) -> dict[str, _Net]:
     for circuit_id, circuit in net.circuits.items():
         for ref in circuit.ends:
             device_id, pin_id = read_ref(ref)
-            device = document.circuits.devices[device_id]
-            if any(conducts_either_way(device, p) for p in device.paths.values()):
+            if device_id in leading:
                 continue
-            for side in _OFFERS.get(device.pins[pin_id].role, ()):
+            for side in _OFFERS.get(document.circuits.devices[device_id].pins[pin_id].role, ()):
                 nets[circuit_id].offers.setdefault(device_id, {}).setdefault(side, ref)
     return nets
 
@@ -93,14 +94,15 @@ def find_in_pin_roles(document: Document, catalogue: Catalogue, net: Network, bo
         _polarity(device_id, device, book)
     _data(document, net, book)
     _outputs(document, net, nets, book)
-    for circuit_id, circuit in net.circuits.items():
-        _switching(
-            document,
-            circuit,
-            f"{circuit_id} {circuit.name}".strip(),
-            Place("circuits", "circuit", circuit_id),
-            book,
-        )
+    stated = {
+        f"{device_id}.{pin_id}"
+        for device_id, device in document.circuits.devices.items()
+        for pin_id, pin in device.pins.items()
+        if pin.switching != "not said"
+    }
+    for circuit_id, circuit in net.circuits.items() if stated else ():
+        if not stated.isdisjoint(circuit.ends):
+            _switching(document, circuit_id, circuit, book)
 
 
 def _wrong(side: Side, offered: Mapping[Side, str]) -> str | None:
@@ -263,9 +265,11 @@ def _data(document: Document, net: Network, book: FindingBook) -> None:
     on_a_bus = {c for bus in document.circuits.buses.values() for c in bus.circuits}
     for circuit_id, circuit in net.circuits.items():
         roles = net.roles[circuit_id]
+        if "data" not in roles and circuit_id not in on_a_bus:
+            continue
         place = Place("circuits", "circuit", circuit_id)
         name = f"{circuit_id} {circuit.name}".strip()
-        if ("data" in roles or circuit_id in on_a_bus) and roles & _ON_POWER:
+        if roles & _ON_POWER:
             on = [r for r in circuit.ends if _role(devices, r) in _ON_POWER]
             book.add("data-on-power", place, circuit=name, pins=list_in_words(on[:4]))
         lines = {ref: line for ref in circuit.ends if (line := bus_line(devices, ref)) is not None}
@@ -298,6 +302,8 @@ def _outputs(document: Document, net: Network, nets: Mapping[str, _Net], book: F
         if id(own) in told:
             continue
         told.add(id(own))
+        if all(_MAKES.isdisjoint(net.roles[c]) for c in own.circuits):
+            continue
         pins = [r for c in own.circuits for r in net.circuits[c].ends]
         outputs = [r for r in pins if _makes(net, devices, r) and r not in sources]
         owners = {device_of(r) for r in outputs}
@@ -314,11 +320,12 @@ def _outputs(document: Document, net: Network, nets: Mapping[str, _Net], book: F
             )
 
 
+_MAKES = frozenset({"output_high", "supply_out"})
+
+
 def _makes(net: Network, devices: Mapping[str, Device], ref: str) -> bool:
     """Whether a pin puts out current of its own, not what comes along a path."""
-    return _role(devices, ref) in ("output_high", "supply_out") and (
-        ref not in net.paths_to or ref in net.converters
-    )
+    return _role(devices, ref) in _MAKES and (ref not in net.paths_to or ref in net.converters)
 
 
 def _feeding(net: Network, circuits: Iterable[str], owners: set[str]) -> list[str]:
@@ -337,26 +344,24 @@ _SWITCHES = {"output_high": "sourcing", "output_low": "sinking"}
 _KINDS = ("sourcing", "sinking")
 
 
-def _switching(document: Document, circuit: Circuit, name: str, place: Place, book: FindingBook) -> None:
+def _switching(document: Document, circuit_id: str, circuit: Circuit, book: FindingBook) -> None:
     """An electronic output that sources, at an input that takes one that sinks, or the other way about.
 
     A dry contact is neither: it goes with both.
     """
     says: dict[str, list[str]] = {}
-    stated = False
     for ref in circuit.ends:
         device_id, pin_id = read_ref(ref)
         pin = document.circuits.devices[device_id].pins[pin_id]
-        stated |= pin.switching != "not said"
         kind = _SWITCHES.get(pin.role, "") if pin.switching == "not said" else pin.switching
         if kind in _KINDS:
             says.setdefault(kind, []).append(ref)
     devices = {device_of(ref) for refs in says.values() for ref in refs}
-    if stated and len(says) == 2 and len(devices) > 1:
+    if len(says) == 2 and len(devices) > 1:
         book.add(
             "switching-differs",
-            place,
+            Place("circuits", "circuit", circuit_id),
             *(Place("circuits", "device", d) for d in sorted(devices)[:4]),
-            circuit=name,
+            circuit=f"{circuit_id} {circuit.name}".strip(),
             pins=[phrase(kind, refs=list_in_words(refs)) for kind, refs in says.items()],
         )

@@ -113,12 +113,10 @@ def _where_they_lie(
     for splice in threaded.splices.values():
         if splice.kind == "block":
             continue
-        near = {
-            b
-            for k in splice.sections
-            for b in threaded.sections[k].branches[:1] + threaded.sections[k].branches[-1:]
-        }
-        near = {splice.branch} if splice.branch is not None else near
+        sections = [threaded.sections[k] for k in splice.sections]
+        near = [b for s in sections for b in s.branches[:1] + s.branches[-1:]]
+        if splice.branch is not None:
+            near = [splice.branch]
         wires = [as_made.wires[k] for k in splice.sections]
         lies.append(
             _Lies(
@@ -126,7 +124,7 @@ def _where_they_lie(
                 tuple(JointWire(w.area_mm2, w.od_mm) for w in wires),
                 tuple(w.label for w in wires),
                 tuple(place[k] for k in splice.sections),
-                tuple(document.brief.zones[z] for b in near for z in threaded.zones[b]),
+                tuple(document.brief.zones[z] for b in dict.fromkeys(near) for z in threaded.zones[b]),
                 _air_at(document, brief, splice),
             )
         )

@@ -8,7 +8,7 @@ import numpy as np
 
 from inkthread.core.circuits import CircuitsResult, Crossing
 from inkthread.core.document.only import only
-from inkthread.core.document.types import Document
+from inkthread.core.document.types import Document, Load
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import IntArray
 from inkthread.core.route import RouteResult, Threaded
@@ -26,11 +26,12 @@ def equal_loads(
     shapes = tuple((loop.load, loop.feed, loop.back) for loop in circuits.loops)
     crossed = route.flow.loop.tobytes(), route.flow.row.tobytes()
     own = memo.get(_own_wires, only(document, "wire"), route.threaded, shapes, *crossed)
+    stated = [*loads.values()]
     said = memo.row_by_row(
         equal_loads,
         tuple(loads),
-        ([*loads.values()],),
-        lambda rows: (repr(replace([*loads.values()][i], order=0.0, device="")) for i in rows),
+        (stated,),
+        lambda rows: (_said(stated[i]) for i in rows),
     )
     alike: dict[tuple[object, ...], list[tuple[float, list[int]]]] = {}
     for loop, halves in zip(circuits.loops, own, strict=True):
@@ -42,6 +43,11 @@ def equal_loads(
                 kind = (devices[load.device].kind, said[loop.load], half, loop.source, len(rows))
                 alike.setdefault(kind, []).append((length_mm, rows))
     return [rows for members in alike.values() for rows in _of_about_one_length(members, chains)]
+
+
+def _said(load: Load) -> str:
+    """All that is said of a load but whose it is, its modes in no order."""
+    return repr(replace(load, order=0.0, device="", modes=dict(sorted(load.modes.items()))))
 
 
 def _own_wires(

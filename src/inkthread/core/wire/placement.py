@@ -11,6 +11,7 @@ from dataclasses import replace
 import numpy as np
 
 from inkthread.core.brief import Air, BriefResult
+from inkthread.core.brief.airs import Stretch
 from inkthread.core.catalogue.coverings import Insulates
 from inkthread.core.document.types import Document
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
@@ -126,6 +127,23 @@ class WirePlacement:
         return f"{ends.from_point} to {ends.to_point}"
 
 
+def _passed(
+    airs: dict[str, tuple[Stretch, ...]], section: Section, keys: dict[tuple[str, object], int]
+) -> list[tuple[int, float]]:
+    """The bundles along the way of a wire, each with how much of it lies there in mm."""
+    passed_bundles: list[tuple[int, float]] = []
+    for branch, low, high in section.spans:
+        stretches = airs[branch]
+        if len(stretches) == 1 and high > low:  # all of it lies in one air
+            passed_bundles.append((keys[branch, stretches[0].from_mm], high - low))
+            continue
+        for s in stretches:
+            passed = min(high, s.to_mm) - max(low, s.from_mm)
+            if passed > 0 or (low == high and s.from_mm <= low <= s.to_mm):
+                passed_bundles.append((keys[branch, s.from_mm], max(passed, 0.0)))
+    return passed_bundles
+
+
 def place_wires(
     document: Document, brief: BriefResult, sections: list[Section], points_bundle: bool
 ) -> WirePlacement:
@@ -147,12 +165,7 @@ def place_wires(
         for s in stretches:
             bundle((branch, s.from_mm), branch, None, s.air)
     for i, section in enumerate(sections):
-        passed_bundles: list[tuple[int, float]] = []
-        for branch, low, high in section.spans:
-            for s in brief.airs[branch]:
-                passed = min(high, s.to_mm) - max(low, s.from_mm)
-                if passed > 0 or (low == high and s.from_mm <= low <= s.to_mm):
-                    passed_bundles.append((keys[branch, s.from_mm], max(passed, 0.0)))
+        passed_bundles = _passed(brief.airs, section, keys)
         if not passed_bundles:
             point = section.a.point
             own = point if points_bundle else (point, i)
