@@ -1,6 +1,6 @@
 """The brief: what is made, under which practice, and which rules are in force."""
 
-from inkthread.core.brief.airs import Air, Stretch, airs_on
+from inkthread.core.brief.airs import Air, Stretch, hottest_on
 from inkthread.core.brief.ready_made import MakeOrBuy, Offer, find_in_offers, make_or_buy
 from inkthread.core.brief.rules import (
     BriefResult,
@@ -18,11 +18,11 @@ __all__ = [
     "Offer",
     "RuleInForce",
     "Stretch",
-    "airs_on",
     "brief_room",
     "drop_limit_v",
     "find_in_offers",
     "find_in_rules",
+    "hottest_on",
     "make_or_buy",
     "served_as",
 ]

@@ -87,14 +87,21 @@ def point_airs(
     return at_point
 
 
-def airs_on(
+def hottest_on(
     airs: dict[str, tuple[Stretch, ...]], spans: tuple[tuple[str, float, float], ...]
-) -> list[Stretch]:
-    """The parts of stretches that spans (branch, from mm, to mm) pass, in order."""
-    passed: list[Stretch] = []
+) -> Air | None:
+    """The hottest air of the stretches that spans (branch, from mm, to mm) pass, the first of equals; None
+    where they pass none."""
+    hottest: Air | None = None
     for branch, low, high in spans:
-        for stretch in airs[branch]:
-            start, end = max(low, stretch.from_mm), min(high, stretch.to_mm)
-            if end > start or (low == high and stretch.from_mm <= low <= stretch.to_mm):
-                passed.append(Stretch(start, end, stretch.air))
-    return passed
+        stretches = airs[branch]
+        for stretch in stretches:
+            # One that is alone holds all that passes its branch.
+            passed = (len(stretches) == 1 and high > low) or (
+                min(high, stretch.to_mm) > max(low, stretch.from_mm)
+                or (low == high and stretch.from_mm <= low <= stretch.to_mm)
+            )
+            air = stretch.air
+            if passed and air is not hottest and (hottest is None or air.severity > hottest.severity):
+                hottest = air
+    return hottest

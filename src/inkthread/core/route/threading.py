@@ -13,7 +13,7 @@ from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Literal, NamedTuple
 
-from inkthread.core.brief import Air, Stretch, airs_on
+from inkthread.core.brief import Air, Stretch, hottest_on
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Threading
@@ -64,6 +64,7 @@ class Threader:
     splices: dict[str, Splice] = field(default_factory=dict)
     _laid: dict[tuple[str, str], _Laid] = field(default_factory=dict)
     """What was found between two points, by the points: many wires run alike."""
+    _slack_between_mm: dict[tuple[str, str], float] = field(default_factory=dict)
 
     def thread(
         self,
@@ -183,16 +184,18 @@ class Threader:
         for branch_id in branches:
             own = self.tree.branches[branch_id].slack_mm
             slack += self.slack_mm if own is None else own
-        met = [stretch.air for stretch in airs_on(self.airs, spans)]
-        air = max(met, key=lambda air: air.severity) if met else self.point_airs[a.point]
+        air = hottest_on(self.airs, spans) or self.point_airs[a.point]
         if not branches:
             slack = self.slack_mm
         return _Laid(spans, branches, length, slack + self._point_slack(a.point, b.point), air)
 
     def _point_slack(self, a: str, b: str) -> float:
         """Slack kept at the points passed, ends included."""
-        points = [a, *(p for _, p in self.tree.path(a, b) or ())]
-        return sum(self.document.route.points[p].slack_mm or 0.0 for p in dict.fromkeys(points))
+        if (a, b) not in self._slack_between_mm:
+            points = [a, *(p for _, p in self.tree.path(a, b) or ())]
+            kept = (self.document.route.points[p].slack_mm or 0.0 for p in dict.fromkeys(points))
+            self._slack_between_mm[a, b] = sum(kept)
+        return self._slack_between_mm[a, b]
 
     def _splice(self, splice_id: str, circuit: str, spot: Spot, *, block: bool = False) -> SectionEnd:
         kind: Literal["splice", "block"] = "block" if block else "splice"
