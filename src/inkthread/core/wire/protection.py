@@ -20,7 +20,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_current, format_length, format_temperature
-from inkthread.core.physics.conductor import resistance_at_temperature
+from inkthread.core.physics.conductor import FloatArray, IntArray, resistance_at_temperature
 from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, withstand_s
 from inkthread.core.record import record
 from inkthread.core.route import RouteResult
@@ -48,6 +48,8 @@ def faults(
 ) -> dict[str, Fault]:
     """A short across every load with a fuse, by load."""
     by_load: dict[str, Fault] = {}
+    tables = result.tables
+    hot_ohm = _hot_ohms(result, np.arange(len(tables.keys))).tolist()
     for loop in circuits.loops:
         drop = result.loops.get(loop.load)
         if drop is None or not loop.fuses or loop.load not in document.circuits.loads:
@@ -56,8 +58,8 @@ def faults(
         source = circuits.sources[loop.source]
         if fuse.part is None:
             continue
-        ohm = sum(_hot_ohm(result, k) for k in drop.wires)
-        ohm += sum(result.tables.path_ohm.get(p, 0.0) for p in loop.paths)
+        ohm = sum(hot_ohm[tables.at[k]] for k in drop.wires)
+        ohm += sum(tables.path_ohm.get(p, 0.0) for p in loop.paths)
         current_a = loop.supply_v / max(ohm + (source.internal_ohm or 0.0), NO_OHM)
         if source.limit_a is not None:
             current_a = min(current_a, source.limit_a)
@@ -78,14 +80,13 @@ def faults(
     return by_load
 
 
-def _hot_ohm(result: WireResult, key: str) -> float:
-    """Resistance of a wire at its insulation's rating, ends included: a fault begins warm."""
-    tables, ends = result.tables, result.joints_ohm(key)
-    i = tables.at[key]
-    rating = result.families[result.wires[key].family].temperature_c
-    now = float(tables.resistance_ohm_per_m[i, int(tables.chosen[i])])
-    warm = float(resistance_at_temperature(result.size(key).resistance_ohm_per_km / 1000, rating))
-    return ends + (float(tables.row_ohm[i]) - ends) * warm / now
+def _hot_ohms(result: WireResult, rows: IntArray) -> FloatArray:
+    """Resistance of some wires at their insulation's rating, ends included: a fault begins warm."""
+    tables, table = result.tables, result.tables.free.table
+    chosen, ends = tables.chosen[rows], tables.termination_ohm[rows]
+    picked = tables.free.chains.index[rows, chosen] if len(rows) else rows
+    warm = resistance_at_temperature(table.resistance_20c_ohm_per_m[picked], table.rating_c[picked])
+    return np.asarray(ends + (tables.row_ohm[rows] - ends) * warm / tables.resistance_ohm_per_m[rows, chosen])
 
 
 def find_in_protection(
@@ -219,8 +220,8 @@ def fault_at_fuse_a(
     for crossing in loop.feed:
         if device_of(crossing.from_pin) == fuse.device:
             break
-        for key in route.threaded.crossing_sections(crossing):
-            ohm += _hot_ohm(result, key)
+        rows = [result.tables.at[key] for key in route.threaded.crossing_sections(crossing)]
+        ohm += float(_hot_ohms(result, np.array(rows, dtype=np.intp)).sum())
     return source.nominal_v / ohm
 
 
