@@ -184,7 +184,8 @@ def test_a_study_that_was_not_answered_comes_when_the_program_answers_again(page
     leaf.click()
     expect(page.get_by_text("does not answer").first).to_be_visible()
     page.unroute("**/api/**")
-    expect(page.get_by_role("table", name="Behind each fuse")).to_be_visible()
+    # It has a process of its own to start first, on a machine that may be busy.
+    expect(page.get_by_role("table", name="Behind each fuse")).to_be_visible(timeout=60_000)
     expect(page.get_by_text("does not answer")).to_have_count(0)
 
 
