@@ -10,6 +10,7 @@ from inkthread.core.circuits.facts import (
     Mesh,
     Role,
     SourceFacts,
+    Ways,
     load_current_a,
     most_current_a,
 )
@@ -33,6 +34,7 @@ __all__ = [
     "SignalLine",
     "SourceFacts",
     "SourceGroup",
+    "Ways",
     "analyse_loads",
     "circuits_room",
     "currents_in",

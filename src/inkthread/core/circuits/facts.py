@@ -135,6 +135,13 @@ class SourceFacts:
     """Rating of the fuse ahead of it, where it is a feed that comes protected."""
 
 
+Ways = tuple[
+    tuple[tuple[Crossing, ...], tuple[Crossing, ...], tuple[str, ...], tuple[str, ...]],
+    ...,
+]
+"""Of every loop its feed, its return, the paths inside devices, the studs: all but what flows."""
+
+
 @record
 class CircuitsResult:
     """Facts by circuit, loops by load, fuses, sources, modes."""
@@ -153,18 +160,16 @@ class CircuitsResult:
     """Circuit to the working voltage of the highest source that can reach it; none for the rest."""
     role_of: dict[str, Role]
     """Circuit to its role, whatever flows: the same object where nothing was drawn otherwise."""
+    ways: Ways
+    """Of every loop, all but what flows."""
+    drawn_a: FloatArray
+    """Most current in A of every loop in every mode over the supply's range, (loops, modes): what wires and
+    fuses must carry. See ``most_current_a``."""
 
     @property
     def states(self) -> int:
         """Modes, times the batteries that can take over from each other."""
         return states_of(self.loops, self.modes)
-
-    def drawn_a(self) -> FloatArray:
-        """Most current of every loop in every mode over the supply's range, shape (loops, modes).
-
-        That is what wires and fuses must carry; see ``most_current_a``.
-        """
-        return most_drawn_a(self.loops, self.modes)
 
 
 def states_of(loops: list[Loop], modes: tuple[str, ...]) -> int:

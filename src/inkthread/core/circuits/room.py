@@ -10,11 +10,11 @@ import numpy as np
 from inkthread.core.brief import drop_limit_v, served_as
 from inkthread.core.circuits.charging import charging_loops
 from inkthread.core.circuits.checks import find_in_circuits
+from inkthread.core.circuits.crossed import what_is_crossed
 from inkthread.core.circuits.facts import (
     CircuitFacts,
     CircuitsResult,
     Loop,
-    Mesh,
     most_drawn_a,
 )
 from inkthread.core.circuits.feeds import find_in_feeds
@@ -28,7 +28,6 @@ from inkthread.core.document.only import only
 from inkthread.core.document.types import Document, Load
 from inkthread.core.document.values import PROTECTIVE
 from inkthread.core.findings import FindingBook, Place
-from inkthread.core.physics.conductor import FloatArray
 
 _WIRED = ("circuits.devices", "circuits.circuits", "circuits.sources", "circuits.modes", "circuits.future_in")
 
@@ -58,18 +57,20 @@ def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Ne
         served = served_as(document, catalogue, load)
         return drop_limit_v(brief, document, catalogue, served, supply_v)[0]
 
-    walker = Walker(document, walks, walks.feed, walks.back, limit_v, context.memo, book)
+    walker = Walker(document, walks, limit_v, context.memo, book)
     for load_id, load in document.circuits.loads.items():
         if load.current_a == 0:
             book.add("load-not-stated", Place("circuits", "load", load_id), load=named(document, load.device))
     loops = walker.all_loops()
-    loops += charging_loops(document, walks.net, walks.sources)
+    loops += context.memo.get(charging_loops, wired, walks.net, walks.sources)
     loops = _with_alternatives(loops, walker, walks, book)
     drawn_a = most_drawn_a(loops, walks.modes)
-    through = path_currents_a(loops, walks.meshes, drawn_a)
+    ways = tuple((loop.feed, loop.back, loop.paths, loop.studs) for loop in loops)
+    crossed = context.memo.get(what_is_crossed, ways, walks.meshes)
+    through = crossed.through_paths_a(drawn_a)
     fuses = rate_fuses(document, catalogue, brief, through, feed_sources(loops), book)
     fuses = raise_for_inrush(document, catalogue, fuses, loops)
-    carried_a = _carried_a(loops, drawn_a)
+    carried_a = crossed.into_circuits_a(drawn_a)
     fuse_of = context.memo.get(_protecting_fuses, walks)
     roles, behind = list(walks.role_of.values()), [fuse_of[c] for c in walks.role_of]
     carries_a = [carried_a.get(c, 0.0) for c in walks.role_of]
@@ -89,6 +90,8 @@ def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Ne
         walks.live,
         _volts(walks, loops),
         walks.role_of,
+        ways,
+        drawn_a,
     )
     return result, walks.net
 
@@ -118,34 +121,13 @@ def _volts(walks: Walks, loops: list[Loop]) -> dict[str, float]:
     return volts
 
 
-def _carried_a(loops: list[Loop], drawn_a: FloatArray) -> dict[str, float]:
-    """What goes into each circuit by its pins, in the mode of most: modes that exclude each other are
-    never added."""
-    pins: dict[tuple[str, str], int] = {}
-    at: list[int] = []
-    of_loop: list[int] = []
-    sign: list[float] = []
-    for n, loop in enumerate(loops):
-        for crossing in (*loop.feed, *loop.back):
-            for pin, direction in ((crossing.from_pin, 1.0), (crossing.to_pin, -1.0)):
-                at.append(pins.setdefault((crossing.circuit, pin), len(pins)))
-                of_loop.append(n)
-                sign.append(direction)
-    put_in = np.zeros((len(pins), drawn_a.shape[1]))
-    np.add.at(put_in, at, np.array(sign)[:, None] * drawn_a[of_loop])
-    circuits = {c: k for k, c in enumerate(dict.fromkeys(c for c, _ in pins))}
-    carried_a = np.zeros((len(circuits), drawn_a.shape[1]))
-    np.add.at(carried_a, [circuits[c] for c, _ in pins], np.maximum(put_in, 0.0))
-    return dict(zip(circuits, carried_a.max(axis=1, initial=0.0).tolist(), strict=True))
-
-
 def _with_alternatives(loops: list[Loop], walker: Walker, walks: Walks, book: FindingBook) -> list[Loop]:
     """Where another battery can take over, or another switched way, its loops too: instead of the first."""
     quiet = FindingBook(book.checks)
     sets = [loops]
     known = {_paths_told(loops)}
     charging = _paths_told([loop for loop in loops if loop.charging])
-    for other in walks.others:
+    for other in range(1, len(walks.others) + 1):
         loops_then = walker.instead(other, quiet).all_loops()
         told = _paths_told(loops_then)
         if loops_then and told | charging not in known and told not in known:
@@ -167,33 +149,6 @@ def _with_alternatives(loops: list[Loop], walker: Walker, walks: Walks, book: Fi
 
 def _paths_told(loops: Iterable[Loop]) -> frozenset[tuple[str, str, tuple[str, ...]]]:
     return frozenset((loop.load, loop.source, loop.paths) for loop in loops)
-
-
-def path_currents_a(loops: list[Loop], meshes: tuple[Mesh, ...], drawn_a: FloatArray) -> dict[str, float]:
-    """The most that each path inside a device carries in any mode, by ``device.path``.
-
-    Where ways lie side by side they are taken as alike: their wires are not known yet. The wire room
-    says how current divides between them.
-    """
-    index: dict[str, int] = {}
-    for loop in loops:
-        for path in loop.paths:
-            index.setdefault(path, len(index))
-    for mesh in meshes:
-        for path, _ in mesh.paths:
-            index.setdefault(path, len(index))
-    crossed = np.zeros((len(index), len(loops)))
-    for n, loop in enumerate(loops):
-        for path in loop.paths:
-            crossed[index[path], n] += 1.0
-    if meshes and index:
-        round_ = np.zeros((len(index), len(meshes)))
-        for k, mesh in enumerate(meshes):
-            for path, weight in mesh.paths:
-                round_[index[path], k] += weight
-        crossed = crossed + round_ @ np.linalg.lstsq(round_, -crossed, rcond=None)[0]
-    currents = np.abs(crossed @ drawn_a).max(axis=1, initial=0.0)
-    return {path: float(currents[i]) for path, i in index.items()}
 
 
 def feed_sources(loops: Iterable[Loop]) -> dict[str, str]:

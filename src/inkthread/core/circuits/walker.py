@@ -4,32 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable
 
-from inkthread.core.circuits.facts import (
-    Crossing,
-    Loop,
-    most_current_a,
-)
-from inkthread.core.circuits.naming import named
-from inkthread.core.circuits.network import Hop, Network, PathAt
-from inkthread.core.circuits.supplies import (
-    grounds_by_rank,
-)
-from inkthread.core.circuits.walks import OtherFeed, Walks
-from inkthread.core.document.pin_ref import device_of, read_ref
+from inkthread.core.circuits.facts import Loop, most_current_a
+from inkthread.core.circuits.network import Hop, PathAt
+from inkthread.core.circuits.walks import Walks
+from inkthread.core.circuits.ways import Asked, Way, find_ways
+from inkthread.core.document.only import only
 from inkthread.core.document.types import Document, Load
-from inkthread.core.document.values import PROTECTIVE
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook
 from inkthread.core.memo import Memo
-
-_EndsFound = tuple[
-    tuple[Crossing, ...], tuple[Crossing, ...], tuple[str, ...], tuple[str, ...], str, tuple[str, ...]
-]
-"""Feed, return, fuses, paths, source, and the studs by which the return crosses the structure."""
-
-
-def walk_back(net: Network, ranks: tuple[tuple[str, ...], ...], without: tuple[str, ...]) -> dict[str, Hop]:
-    """Walk backward from these grounds, rank by rank, along no path of ``without``."""
-    return net.walk(*(list(rank) for rank in ranks), forward=False, without=frozenset(without))
 
 
 class Walker:
@@ -39,69 +21,78 @@ class Walker:
         self,
         document: Document,
         walks: Walks,
-        feed: dict[str, Hop],
-        back: dict[str, Hop],
         limit_v: Callable[[Load | None, float], float],
         memo: Memo,
         book: FindingBook,
-        without: frozenset[str] = frozenset(),
+        other: int = 0,
     ) -> None:
+        """``other`` counts the ways in which the harness may be fed: 0 is as it mostly is."""
         self.document = document
         self.walks = walks
         self.net = walks.net
         self.modes = walks.modes
-        self.feed = feed
-        self.back = back
-        self.strap = walks.strap
+        self.other = other
+        self.feed: dict[str, Hop] = walks.feed
+        self.back: dict[str, Hop] = walks.back
+        self.without: tuple[str, ...] = ()
+        if other:
+            fed = walks.others[other - 1]
+            self.feed, self.back, self.without = fed.feed, fed.back, tuple(sorted(fed.without))
         self.sources = walks.sources
         self.limit_v = limit_v
         self.memo = memo
-        self._back_to: dict[str, dict[str, Hop]] = {}
-        self._walked_all: set[str] = set()
-        self._converting = {device_of(p) for p in self.net.converters}
-        self._grounds: dict[str, list[str]] = {}
-        for ground in self.net.grounds:
-            self._grounds.setdefault(device_of(ground), []).append(ground)
         self.book = book
-        self.without = without
-        self.studs = self.net.studs if self.strap is not None else []
 
-    def instead(self, other: OtherFeed, book: FindingBook) -> Walker:
+    def instead(self, other: int, book: FindingBook) -> Walker:
         """The same where the harness is fed in another way."""
-        return Walker(
-            self.document,
-            self.walks,
-            other.feed,
-            other.back,
-            self.limit_v,
-            self.memo,
-            book,
-            other.without,
-        )
+        return Walker(self.document, self.walks, self.limit_v, self.memo, book, other)
 
     def all_loops(self) -> list[Loop]:
         """The loops of every load, and of every regulator's input."""
-        of_loads = [self.loop(load_id, load) for load_id, load in self.document.circuits.loads.items()]
-        loops = [of_load for of_load in of_loads if of_load is not None]
+        loads = self.document.circuits.loads
+        ways = self._ways(
+            tuple(("load", k, load.device, load.supply_pin, load.return_pin) for k, load in loads.items())
+        )
+        loops = [
+            self._loop(load_id, load, way)
+            for (load_id, load), way in zip(loads.items(), ways, strict=True)
+            if way is not None
+        ]
         return loops + self.conversions(loops)
 
-    def loop(self, load_id: str, load: Load) -> Loop | None:
-        """The loop of a stated load, or None with a finding."""
+    def _ways(
+        self, asked: tuple[Asked, ...], of: str = "loads", *, quiet: bool = False
+    ) -> tuple[Way | None, ...]:
+        """The way to each of these and back, or None with a finding."""
+        ways, findings = self.memo.get(
+            find_ways,
+            only(self.document, "circuits.devices", "circuits.sources"),
+            self.walks,
+            self.feed,
+            self.back,
+            self.without,
+            asked,
+            self.book.checks,
+            self.memo,
+            of=(of, self.other),
+        )
+        if not quiet:
+            self.book.entries += findings
+        return ways
+
+    def _loop(self, load_id: str, load: Load, way: Way) -> Loop:
+        """The loop of a stated load."""
         mode_fraction = tuple(load.modes[m].percent / 100 if m in load.modes else 1.0 for m in self.modes)
-        ends = self._ends(Place("circuits", "load", load_id), load.device, load.supply_pin, load.return_pin)
-        if ends is None:
-            return None
-        feed, back, fuses, paths, source, studs = ends
-        facts = self.sources[source]
+        facts = self.sources[way.source]
         return Loop(
             load_id,
             load.device,
             load.current_a,
-            feed,
-            back,
-            fuses,
-            paths,
-            source,
+            way.feed,
+            way.back,
+            way.fuses,
+            way.paths,
+            way.source,
             facts.nominal_v,
             facts.least_v,
             facts.most_v,
@@ -112,7 +103,7 @@ class Walker:
             mode_fraction,
             max(load.peak_a or 0.0, load.current_a),
             self.limit_v(load, facts.nominal_v),
-            studs,
+            way.studs,
         )
 
     def conversions(self, loops: list[Loop]) -> list[Loop]:
@@ -138,14 +129,11 @@ class Walker:
         ground = facts.return_pin
         if ground is None:
             return None
-        place = Place("circuits", "device", device_id)
-        book, self.book = self.book, FindingBook(self.book.checks) if quiet else self.book
-        ends = self._ends(place, device_id, inner.from_pin, ground)
-        self.book = book
-        if ends is None:
+        asked = "device", device_id, device_id, inner.from_pin, ground
+        (way,) = self._ways((asked,), out, quiet=quiet)
+        if way is None:
             return None
-        feed, back, fuses, paths, source, studs = ends
-        fed = self.sources[source]
+        fed = self.sources[way.source]
         by_mode = [
             sum(most_current_a(loop) * loop.mode_fraction[m] for loop in behind)
             for m in range(len(self.modes))
@@ -159,11 +147,11 @@ class Walker:
             f"{device_id}~{path_id}",
             device_id,
             taken,
-            feed,
-            back,
-            fuses,
-            paths,
-            source,
+            way.feed,
+            way.back,
+            way.fuses,
+            way.paths,
+            way.source,
             fed.nominal_v,
             fed.least_v,
             fed.most_v,
@@ -174,100 +162,5 @@ class Walker:
             tuple(a / most if most else 0.0 for a in by_mode),
             taken,
             self.limit_v(None, fed.nominal_v),
-            studs,
+            way.studs,
         )
-
-    def _ends(self, place: Place, device_id: str, supply_pin: str, return_pin: str) -> _EndsFound | None:
-        name = named(self.document, device_id)
-        supply_ref, return_ref = f"{device_id}.{supply_pin}", f"{device_id}.{return_pin}"
-        supply_circuit = self.net.circuit_of.get(supply_ref)
-        fed = supply_circuit is not None and supply_circuit in self.feed
-        if not fed:
-            sinking = self._low_side_in(supply_circuit, device_id)
-            if sinking is not None:
-                self.book.add("low-side-as-supply", place, output=sinking, load=name)
-            else:
-                self.book.add("no-feed", place, load=name, pin=supply_ref)
-        return_circuit = self.net.circuit_of.get(return_ref)
-        if return_circuit is None or (not fed and return_circuit not in self.back):
-            self.book.add("no-return", place, load=name, pin=return_ref)
-            return None
-        if not fed or supply_circuit is None:
-            return None
-        fuses: list[str] = []
-        paths: list[str] = []
-        feed: list[Crossing] = []
-        pin, circuit = supply_ref, supply_circuit
-        while True:
-            hop = self.feed[circuit]
-            feed.append(Crossing(circuit, hop.pin, pin))
-            if hop.across is None or hop.circuit is None:
-                break
-            inner_device, path_id, inner = hop.across
-            paths.append(f"{inner_device}.{path_id}")
-            if inner.kind in PROTECTIVE:
-                fuses.append(f"{inner_device}.{path_id}")
-            pin, circuit = f"{inner_device}.{inner.from_pin}", hop.circuit
-        source = hop.pin
-        feed.reverse()
-        back: list[Crossing] = []
-        pin, circuit = return_ref, return_circuit
-        returns = self._returns(source, circuit)
-        if circuit not in returns:
-            self.book.add("no-return", place, load=name, pin=return_ref)
-            return None
-        while True:
-            hop = returns[circuit]
-            back.append(Crossing(circuit, pin, hop.pin))
-            if hop.across is None or hop.circuit is None:
-                break
-            inner_device, path_id, inner = hop.across
-            paths.append(f"{inner_device}.{path_id}")
-            pin, circuit = f"{inner_device}.{inner.to_pin}", hop.circuit
-        last = back[-1].to_pin
-        studs: tuple[str, ...] = ()
-        if self.strap is not None and self.document.circuits.devices[device_of(last)].structure:
-            # Through the structure, out at the stud the source is tied to, along its strap.
-            studs = (last, self.strap.from_pin)
-            back.append(self.strap)
-        return (
-            tuple(c for c in feed if c.from_pin != c.to_pin),
-            tuple(c for c in back if c.from_pin != c.to_pin),
-            tuple(reversed(fuses)),
-            tuple(paths),
-            source,
-            studs,
-        )
-
-    def _returns(self, source: str, circuit: str) -> dict[str, Hop]:
-        """Walks back to what feeds: to its own ground before any other; a converter's only to its own.
-
-        What comes back to its own ground is sure by that alone: the others are walked to where it does not.
-        """
-        known = self._back_to.get(source)
-        if known is None:
-            apart = source not in self.net.converters and device_of(source) in self._converting
-            known = self._walk_back(
-                source, (() if apart else tuple(self._grounds.get(device_of(source), ())),)
-            )
-        if circuit not in known and source not in self.net.converters and source not in self._walked_all:
-            ranks = (*grounds_by_rank(self.document, self.net, source), self.studs)
-            known = self._walk_back(source, tuple(tuple(rank) for rank in ranks))
-            self._walked_all.add(source)
-        return known
-
-    def _walk_back(self, source: str, ranks: tuple[tuple[str, ...], ...]) -> dict[str, Hop]:
-        without = tuple(sorted(self.without))
-        walked = self.memo.get(walk_back, self.net, ranks, without, of=(source, self.without, len(ranks)))
-        self._back_to[source] = walked
-        return walked
-
-    def _low_side_in(self, circuit_id: str | None, device_id: str) -> str | None:
-        """A low-side output of another device in the circuit, if any."""
-        if circuit_id is None:
-            return None
-        for ref in self.net.circuits[circuit_id].ends:
-            other, pin = read_ref(ref)
-            if other != device_id and self.document.circuits.devices[other].pins[pin].role == "output_low":
-                return ref
-        return None

@@ -12,14 +12,17 @@ from dataclasses import replace
 
 import numpy as np
 
-from inkthread.core.circuits import Loop, Mesh
+from inkthread.core.circuits import Mesh, Ways
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.record import record
 from inkthread.core.route.sections import CircuitTree
+from inkthread.core.route.threaded import Threaded
 from inkthread.core.tolerances import FAR_BELOW
 
 STUD = "stud "
 """Before the pin by which current goes into the structure, in the name of an inner row."""
+_JOINTS_AS_MM = 100.0
+"""A wire's two ends count as so much more of it while its size is not known."""
 _LEAST_OHM = 1e-7
 """Where nothing is known of what lies side by side, it counts as this much, so that it divides alike."""
 
@@ -70,6 +73,13 @@ class Flow:
         """Rows that one loop crosses, in order along it, and its share in each."""
         first, last = np.searchsorted(self.loop, (loop, loop + 1))
         return self.row[first:last], self.share[first:last]
+
+    def through_wires(self) -> tuple[IntArray, IntArray, FloatArray]:
+        """Of the loops that have been threaded whole the entries that lie in sections, in order: section,
+        loop, share."""
+        whole = np.array(self.whole, dtype=bool)
+        entries = whole[self.loop] & (self.row < self.sections)
+        return self.row[entries], self.loop[entries], self.share[entries]
 
     def divided(self, ohm: FloatArray) -> Flow:
         """The shares where ways lie side by side, by the resistance of every row in ohm. (rows,).
@@ -133,10 +143,11 @@ def _between(tree: CircuitTree, a: str, b: str) -> list[tuple[str, float]]:
     return tree.between(a, b)
 
 
-def build_flow(
-    loops: list[Loop], trees: dict[str, CircuitTree], index: dict[str, int], meshes: tuple[Mesh, ...] = ()
-) -> Flow:
-    """The crossings of every loop, feed and return, as far as they have been threaded."""
+def build_flow(ways: Ways, threaded: Threaded, meshes: tuple[Mesh, ...] = ()) -> Flow:
+    """The crossings of every loop, feed and return, as far as they have been threaded. Wires are not chosen
+    yet: where ways lie side by side, current divides by length as if all wires were alike."""
+    trees = threaded.trees
+    index = {key: n for n, key in enumerate(threaded.sections)}
     inner: dict[str, int] = {}
 
     def at(name: str) -> int:
@@ -146,20 +157,20 @@ def build_flow(
     rows: list[int] = []
     parts: list[float] = []
     whole: list[bool] = []
-    for n, loop in enumerate(loops):
+    for n, (feed, back, paths, studs) in enumerate(ways):
         complete = True
         start = len(rows)
-        for crossing in (*loop.feed, *loop.back):
+        for crossing in (*feed, *back):
             tree = trees.get(crossing.circuit)
             between = _between(tree, crossing.from_pin, crossing.to_pin) if tree is not None else []
             complete = complete and bool(between) and crossing.to_pin in (tree.depth if tree else {})
             complete = complete and crossing.from_pin in (tree.depth if tree else {})
             rows += [index[key] for key, _ in between]
             parts += [sign for _, sign in between]
-        for path in loop.paths:
+        for path in paths:
             rows.append(at(path))
             parts.append(1.0)
-        for stud, sign in zip(loop.studs, (1.0, -1.0), strict=False):
+        for stud, sign in zip(studs, (1.0, -1.0), strict=False):
             rows.append(at(STUD + stud))
             parts.append(sign)
         of_loop += [n] * (len(rows) - start)
@@ -171,16 +182,20 @@ def build_flow(
         for k, once in enumerate(rounds):
             for row, weight in once.items():
                 matrix[row, k] = weight
-    return Flow(
+    flow = Flow(
         np.array(of_loop, dtype=np.intp),
         np.array(rows, dtype=np.intp),
         np.array(parts, dtype=float),
         tuple(whole),
-        len(loops),
+        len(ways),
         len(index),
         tuple(inner),
         matrix,
     )
+    if matrix is None:
+        return flow
+    long = [s.length_mm + s.slack_mm + _JOINTS_AS_MM for s in threaded.sections.values()]
+    return flow.divided(np.array([*long, *[0.0] * len(flow.inner)]))
 
 
 def _once_round(

@@ -18,9 +18,6 @@ from inkthread.core.route.sections import CircuitTree, Section, Splice
 from inkthread.core.route.threaded import Threaded, thread_circuits
 from inkthread.core.route.tree import RouteTree
 
-_JOINTS_AS_MM = 100.0
-"""A wire's two ends count as so much more of it while its size is not known."""
-
 
 @record
 class RouteResult:
@@ -77,13 +74,8 @@ def route_room(context: Context, circuits: CircuitsResult, book: FindingBook) ->
     laid = only(context.document, "route", "ends", "circuits.circuits", "circuits.groups", "circuits.buses")
     threaded = context.memo.get(thread_circuits, laid, context.catalogue, context.brief, circuits.role_of)
     book.entries += threaded.findings
-    index = {key: n for n, key in enumerate(threaded.sections)}
-    flow = build_flow(circuits.loops, threaded.trees, index, circuits.meshes)
-    if flow.rounds is not None:
-        # Wires are not chosen yet: as if all were alike, current divides by length.
-        long = [s.length_mm + s.slack_mm + _JOINTS_AS_MM for s in threaded.sections.values()]
-        flow = flow.divided(np.array([*long, *[0.0] * len(flow.inner)]))
-    carried_a = np.abs(flow.section_currents_a(circuits.drawn_a())).max(axis=1, initial=0.0)
+    flow = context.memo.get(build_flow, circuits.ways, threaded, circuits.meshes)
+    carried_a = np.abs(flow.section_currents_a(circuits.drawn_a)).max(axis=1, initial=0.0)
     laid_out = list(threaded.sections.values())
     sections = context.memo.row_by_row(
         Section.carrying,

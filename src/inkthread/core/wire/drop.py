@@ -14,6 +14,7 @@ import numpy as np
 
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.record import record
 from inkthread.core.tolerances import FAR_BELOW, ROUNDING
 
 _EXCHANGE_AT_MOST = 12
@@ -41,14 +42,44 @@ class DropProblem:
 
     What charges a battery and what it feeds share wires, each with its own current.
     """
+    end_to_end: EndToEnd | None = None
+    """The same loops and parts, where they are laid end to end already."""
+
+
+@record
+class EndToEnd:
+    """The sections of all loops, one loop behind the other."""
+
+    sections: IntArray
+    first: IntArray
+    """By loop: where its sections begin."""
+    part: FloatArray | None
+    """Of the volts in each, the part that counts; all of it when absent."""
+
+    @classmethod
+    def of(cls, loops: list[IntArray], parts: list[FloatArray] | None) -> EndToEnd:
+        """None of the loops may be empty."""
+        if not loops:
+            return cls(np.zeros(0, dtype=np.intp), np.zeros(0, dtype=np.intp), None)
+        lengths = np.array([len(loop) for loop in loops])
+        return cls(
+            np.concatenate(loops),
+            np.cumsum(lengths) - lengths,
+            None if parts is None else np.concatenate(parts),
+        )
+
+    def summed(self, volts: FloatArray) -> FloatArray:
+        """V around each loop, of V in each section."""
+        if not len(self.first):
+            return np.zeros(0)
+        lost = volts[self.sections]
+        return np.asarray(np.add.reduceat(lost if self.part is None else lost * self.part, self.first))
 
 
 def loop_volts(problem: DropProblem, chosen: IntArray) -> FloatArray:
     """V lost around each loop for the chosen size of every section."""
-    at = problem.volts[np.arange(len(chosen)), chosen]
-    if problem.parts is None:
-        return np.array([at[loop].sum() for loop in problem.loops])
-    return np.array([at[loop] @ part for loop, part in zip(problem.loops, problem.parts, strict=True)])
+    loops = problem.end_to_end or EndToEnd.of(problem.loops, problem.parts)
+    return loops.summed(problem.volts[np.arange(len(chosen)), chosen])
 
 
 def least_copper(problem: DropProblem, memo: Memo | None = None) -> IntArray:

@@ -21,7 +21,7 @@ from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.physics.twist import pitch_diameter_mm, twist_factor
 from inkthread.core.route import STUD, Flow, Section
 from inkthread.core.tolerances import FAR_BELOW
-from inkthread.core.wire.drop import DropProblem
+from inkthread.core.wire.drop import DropProblem, EndToEnd
 from inkthread.core.wire.families import CandidateTable, Chains
 
 WIRES_SHARE = 0.25
@@ -103,10 +103,8 @@ def twist_factors(
 class DropMaker:
     """Makes drop problems: the loops that are whole, their limits, volts by resistance."""
 
-    circuits: CircuitsResult
-    loops: list[int]
-    """Places of the whole loops among all, once for each mode that binds."""
     rows: list[IntArray]
+    """The sections of every whole loop, once for each mode that binds."""
     limits_v: FloatArray
     """Left for the wires, devices and structure taken off."""
     carried_a: FloatArray
@@ -117,6 +115,7 @@ class DropMaker:
     copper: FloatArray
     parts: list[FloatArray] | None
     """Of ``carried_a``, what counts in each loop: modes, loads and charging are reckoned apart."""
+    end_to_end: EndToEnd
 
     def problem(self, resistance_ohm_per_m: FloatArray) -> DropProblem:
         """The problem at resistances (n, k) in ohm per metre."""
@@ -124,7 +123,9 @@ class DropMaker:
             resistance_ohm_per_m * self.length_m + self.termination_ohm[:, None]
         )
         zero = np.zeros(len(self.carried_a), dtype=np.intp)
-        return DropProblem(volts, self.copper, zero, zero, self.rows, self.limits_v, self.parts)
+        return DropProblem(
+            volts, self.copper, zero, zero, self.rows, self.limits_v, self.parts, self.end_to_end
+        )
 
 
 def make_drops(
@@ -162,46 +163,47 @@ def make_drops(
             [np.zeros_like(rows_a[: flow.sections]), rows_a[flow.sections :] * inner_ohm[:, None]]
         )
         inside = np.where((charging == which)[:, None], flow.around_v(volts), inside)
-    taken: list[int] = []
-    crossed: list[IntArray] = []
-    parts: list[FloatArray] = []
-    left: list[float] = []
     # What contacts and splices lose is theirs to mend: copper is asked for the rest, and never for less
     # than a quarter of the limit.
     ends_v = carried * termination_ohm
-    of_kind = [a[: flow.sections] / np.maximum(carried, FAR_BELOW)[:, None] for a in kinds]
-    for n, loop in enumerate(loops):
-        rows, share = flow.of_loop(n)
-        wires = rows < flow.sections
-        if not flow.whole[n] or not wires.any():
-            continue
-        at, limit = rows[wires], limits[n][0]
-        in_mode = np.maximum(of_kind[int(charging[n])][at] * share[wires][:, None], 0.0)
-        rooms = np.maximum(limit - inside[n], ends_v[at] @ in_mode + limit * WIRES_SHARE)
-        for m in _modes_that_bind(in_mode, rooms, loop.mode_fraction):
-            taken.append(n)
-            crossed.append(at)
-            parts.append(in_mode[:, m])
+    of_kind = np.stack([a[: flow.sections] / np.maximum(carried, FAR_BELOW)[:, None] for a in kinds])
+    cells, loop_at, share = flow.through_wires()
+    whole, first = np.unique(loop_at, return_index=True)
+    in_mode = np.maximum(of_kind[charging[loop_at].astype(np.intp), cells] * share[:, None], 0.0)
+    limit_v = np.array([v for v, _ in limits], dtype=float)[whole, None]
+    at_ends_v = np.add.reduceat(ends_v[cells, None] * in_mode, first) if len(whole) else in_mode
+    room_v = np.maximum(limit_v - inside[whole], at_ends_v + limit_v * WIRES_SHARE)
+    last = [*first[1:].tolist(), len(cells)][: len(first)]
+    crossed: list[IntArray] = []
+    parts: list[FloatArray] = []
+    left: list[float] = []
+    for n, start, end, rooms in zip(whole.tolist(), first.tolist(), last, room_v, strict=True):
+        modes = in_mode[start:end]
+        for m in _modes_that_bind(modes, rooms, loops[n].mode_fraction):
+            crossed.append(cells[start:end])
+            parts.append(modes[:, m])
             left.append(float(rooms[m]))
     # Every wire's whole drop counts in each of its loops, unless modes, loads and charging or ways side by
     # side part it.
     plain = not charging.any() and flow.rounds is None and circuits.states == 1
+    counted = None if plain else parts
     return DropMaker(
-        circuits,
-        taken,
         crossed,
         np.array(left, dtype=float),
         carried,
         length_m,
         termination_ohm,
         spent * (length_m * 1000),
-        None if plain else parts,
+        counted,
+        EndToEnd.of(crossed, counted),
     )
 
 
 def _modes_that_bind(in_mode: FloatArray, rooms: FloatArray, mode_fraction: Sequence[float]) -> list[int]:
     """The modes of a loop that no other of its modes covers: more in every wire, and no more room."""
     on = [m for m, share in enumerate(mode_fraction) if share > 0]
+    if len(on) < 2:
+        return on
     kept: list[int] = []
     for m in sorted(on, key=lambda m: (-float(in_mode[:, m].sum()), m)):
         if not any(rooms[o] <= rooms[m] and (in_mode[:, o] >= in_mode[:, m]).all() for o in kept):

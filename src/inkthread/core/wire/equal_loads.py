@@ -6,12 +6,12 @@ from dataclasses import replace
 
 import numpy as np
 
-from inkthread.core.circuits import CircuitsResult, Crossing
+from inkthread.core.circuits import CircuitsResult, Ways
 from inkthread.core.document.only import only
 from inkthread.core.document.types import Document, Load
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import IntArray
-from inkthread.core.route import RouteResult, Threaded
+from inkthread.core.route import Flow, RouteResult, Threaded
 from inkthread.core.wire.families import Chains
 
 _ALIKE = 1.25
@@ -23,9 +23,7 @@ def equal_loads(
 ) -> list[IntArray]:
     """Rows of wires that lead to equal loads of one kind and to nothing else, feeds and returns apart."""
     loads, devices = document.circuits.loads, document.circuits.devices
-    shapes = tuple((loop.load, loop.feed, loop.back) for loop in circuits.loops)
-    crossed = route.flow.loop.tobytes(), route.flow.row.tobytes()
-    own = memo.get(_own_wires, only(document, "wire"), route.threaded, shapes, *crossed)
+    own = memo.get(_own_wires, only(document, "wire"), route.threaded, circuits.ways, route.flow)
     stated = [*loads.values()]
     said = memo.row_by_row(
         equal_loads,
@@ -51,24 +49,20 @@ def _said(load: Load) -> str:
 
 
 def _own_wires(
-    document: Document,
-    threaded: Threaded,
-    shapes: tuple[tuple[str, tuple[Crossing, ...], tuple[Crossing, ...]], ...],
-    loop: bytes,
-    row: bytes,
+    document: Document, threaded: Threaded, ways: Ways, flow: Flow
 ) -> list[list[tuple[float, list[int]]]]:
     """Of every loop's feed and return, how long in mm the wires are that lead to its load and nowhere else,
-    and their rows. ``loop`` and ``row`` are the entries of the flow."""
+    and their rows."""
     sections = list(threaded.sections.values())
     at = {key: i for i, key in enumerate(threaded.sections)}
     loops_at: dict[int, list[int]] = {}
-    for n, i in zip(np.frombuffer(loop, np.intp).tolist(), np.frombuffer(row, np.intp).tolist(), strict=True):
+    for n, i in zip(flow.loop.tolist(), flow.row.tolist(), strict=True):
         loops_at.setdefault(i, []).append(n)
     fixed = {key for key, choice in document.wire.fixed.items() if choice.gauge is not None}
     own: list[list[tuple[float, list[int]]]] = []
-    for n, (_, *halves) in enumerate(shapes):
+    for n, (feed, back, _, _) in enumerate(ways):
         of_loop = []
-        for half in halves:
+        for half in (feed, back):
             keys = {
                 key
                 for crossing in half

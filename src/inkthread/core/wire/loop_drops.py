@@ -106,14 +106,12 @@ def drop_ratios(
     n, width = ohm.shape
     ratio = np.zeros((n, width))
     worst = np.full(n, -1, dtype=np.intp)
-    whole = np.array([bool(w) for w in flow.whole], dtype=bool)
-    if not len(flow.loop) or not whole.any():
+    row, loop, share = flow.through_wires()
+    if not len(row):
         return ratio, worst
     limit = np.array([v for v, _ in limits], dtype=float)
     mode = solved.drop_v.argmax(axis=1)
     drop = solved.drop_v[np.arange(len(mode)), mode]
-    entries = whole[flow.loop] & (flow.row < flow.sections)
-    loop, row, share = flow.loop[entries], flow.row[entries], flow.share[entries]
     current = np.maximum(solved.row_a[row, mode[loop]] * share, 0.0)
     change = (ohm[row] - ohm[row, chosen[row]][:, None]) * current[:, None]
     np.maximum.at(ratio, row, (drop[loop][:, None] + change) / limit[loop][:, None])

@@ -102,7 +102,7 @@ def size_and_judge(
         context.memo,
     )
     told = ratios_as_told(settled.judgement, drop_ratio, chosen)
-    drawn_a = circuits.drawn_a()
+    drawn_a = circuits.drawn_a
     inner_a = np.abs(flow.currents_a(drawn_a)[flow.sections :]).max(axis=1, initial=0.0)
     result = WireResult(
         wires_as_chosen(

@@ -77,7 +77,7 @@ def settle_sizes(
     spent = {"lightest": table.mass_g_per_m, "cheapest": table.price_per_m}.get(
         document.wire.objective, table.area_mm2
     )[chains.index]
-    drawn_a, flow = circuits.drawn_a(), route.flow
+    drawn_a, flow = circuits.drawn_a, route.flow
     tied = out.tied
     if context.brief.value("equal_loads") > 0 and (chains.length > 1).any():
         tied = (*tied, *equal_loads(document, circuits, route, chains, context.memo))
