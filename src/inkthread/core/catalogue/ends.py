@@ -390,10 +390,15 @@ class ConnectorFamily:
         """The contact gender that a shell must carry, or None where it may carry either."""
         return None if self.loose or self.genderless else self.genders.get(shell)
 
+    @property
+    def loaded_from_a(self) -> float:
+        """Current in A from which a way counts as loaded: a fifth of the best contact's."""
+        return LOADED_SHARE * max((c.current_by_area[-1][1] for c in self.contacts), default=1.0)
+
     def loaded_ways(self, currents_a: Iterable[float]) -> int:
-        """How many ways with these currents in A count as loaded: from a fifth of the best contact's on."""
-        best = max((c.current_by_area[-1][1] for c in self.contacts), default=1.0)
-        return sum(a >= LOADED_SHARE * best for a in currents_a)
+        """How many ways with these currents in A count as loaded."""
+        from_a = self.loaded_from_a
+        return sum(a >= from_a for a in currents_a)
 
     def current_share(self, loaded_ways: int, ambient_c: float) -> float:
         """Part of a contact's current that is left with so many loaded ways in this ambient.

@@ -45,8 +45,14 @@ def only(document: Document, *parts: str) -> Document:
     Raises AttributeError for a part that there is not.
     """
     rooms = dict(_NOTHING)
+    alone: dict[str, dict[str, Any]] = {}
     for name in parts:
         room, _, part = name.partition(".")
         stated = getattr(document, room)
-        rooms[room] = replace(rooms[room], **{part: getattr(stated, part)}) if part else stated
-    return replace(document, **rooms)
+        if part:
+            alone.setdefault(room, {})[part] = getattr(stated, part)
+        else:
+            rooms[room] = stated
+    for room, some in alone.items():
+        rooms[room] = replace(rooms[room], **some)
+    return Document(document.format, document.format_number, document.brief, **rooms)

@@ -31,9 +31,13 @@ def deratings(
     by_wire = carried_a.tolist()
     wires_at = memo.get(_wires_at, only(document, "ends"), threaded)
     derating: dict[str, float] = {}
+    from_a: dict[str, float] = {}
     for k, c in document.ends.connectors.items():
         family, air = catalogue.connectors[c.family], point_airs.get(c.point or "")
-        loaded = family.loaded_ways([by_wire[i] for i in wires_at[k]])
+        if c.family not in from_a:
+            from_a[c.family] = family.loaded_from_a
+        least_a = from_a[c.family]
+        loaded = len([i for i in wires_at[k] if by_wire[i] >= least_a])
         derating[k] = family.current_share(loaded, air.ambient_c if air is not None else -273.0)
     return derating
 

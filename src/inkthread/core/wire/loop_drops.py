@@ -62,9 +62,11 @@ def loop_drops(
     currents_a: dict[str, list[float]] = {}
     parts: dict[str, list[float]] = {}
     for n, loop in enumerate(circuits.loops):
+        if not flow.whole[n]:
+            continue
         rows, share = flow.of_loop(n)
         wires = rows < flow.sections
-        if not flow.whole[n] or not wires.any():
+        if not wires.any():
             continue
         running = [m for m, s in enumerate(loop.mode_fraction) if s > 0] or [0]
         m = max(running, key=lambda m: float(nominal.drop_v[n, m]))

@@ -20,7 +20,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_current, format_length, format_temperature
-from inkthread.core.physics.conductor import FloatArray, IntArray, resistance_at_temperature
+from inkthread.core.physics.conductor import FloatArray, resistance_at_temperature
 from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, withstand_s
 from inkthread.core.record import record
 from inkthread.core.route import RouteResult
@@ -49,7 +49,7 @@ def faults(
     """A short across every load with a fuse, by load."""
     by_load: dict[str, Fault] = {}
     tables = result.tables
-    hot_ohm = _hot_ohms(result, np.arange(len(tables.keys))).tolist()
+    hot_ohm = hot_ohms(result).tolist()
     for loop in circuits.loops:
         drop = result.loops.get(loop.load)
         if drop is None or not loop.fuses or loop.load not in document.circuits.loads:
@@ -80,13 +80,16 @@ def faults(
     return by_load
 
 
-def _hot_ohms(result: WireResult, rows: IntArray) -> FloatArray:
-    """Resistance of some wires at their insulation's rating, ends included: a fault begins warm."""
+def hot_ohms(result: WireResult) -> FloatArray:
+    """Resistance of every wire at its insulation's rating, ends included: a fault begins warm. (n,)."""
     tables, table = result.tables, result.tables.free.table
-    chosen, ends = tables.chosen[rows], tables.termination_ohm[rows]
+    rows = np.arange(len(tables.keys))
+    chosen, ends = tables.chosen, tables.termination_ohm
     picked = tables.free.chains.index[rows, chosen] if len(rows) else rows
     warm = resistance_at_temperature(table.resistance_20c_ohm_per_m[picked], table.rating_c[picked])
-    return np.asarray(ends + (tables.row_ohm[rows] - ends) * warm / tables.resistance_ohm_per_m[rows, chosen])
+    return np.asarray(
+        ends + (tables.row_ohm[: len(rows)] - ends) * warm / tables.resistance_ohm_per_m[rows, chosen]
+    )
 
 
 def find_in_protection(
@@ -207,10 +210,15 @@ def first_behind(circuits: CircuitsResult) -> dict[str, Loop]:
 
 
 def fault_at_fuse_a(
-    circuits: CircuitsResult, route: RouteResult, result: WireResult, fuse: FuseFacts, loop: Loop | None
+    circuits: CircuitsResult,
+    route: RouteResult,
+    result: WireResult,
+    fuse: FuseFacts,
+    loop: Loop | None,
+    hot_ohm: FloatArray,
 ) -> float | None:
     """Current in A of a short just behind a fuse, or None where the source's is not known. ``loop`` is the
-    first that the fuse protects."""
+    first that the fuse protects, ``hot_ohm`` (n,) what every wire has where it is hot."""
     source = circuits.sources.get(fuse.source or "")
     if source is None or loop is None or source.fault_a is None:
         return None
@@ -221,7 +229,7 @@ def fault_at_fuse_a(
         if device_of(crossing.from_pin) == fuse.device:
             break
         rows = [result.tables.at[key] for key in route.threaded.crossing_sections(crossing)]
-        ohm += float(_hot_ohms(result, np.array(rows, dtype=np.intp)).sum())
+        ohm += float(hot_ohm[rows].sum())
     return source.nominal_v / ohm
 
 
@@ -233,9 +241,9 @@ def _interrupting(
     book: FindingBook,
 ) -> None:
     told: set[str] = set()
-    behind = first_behind(circuits)
+    behind, hot_ohm = first_behind(circuits), hot_ohms(result)
     for fuse in circuits.fuses.values():
-        fault = fault_at_fuse_a(circuits, route, result, fuse, behind.get(fuse.key))
+        fault = fault_at_fuse_a(circuits, route, result, fuse, behind.get(fuse.key), hot_ohm)
         if fuse.part is None or fault is None or fault <= fuse.part.interrupt_a or fuse.device in told:
             continue
         told.add(fuse.device)
