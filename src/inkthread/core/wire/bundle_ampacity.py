@@ -33,6 +33,9 @@ from inkthread.core.wire.placement import WirePlacement
 
 LEAST_SPARE = 0.05
 """Share of what a bundle can shed that one wire is allowed even where the others leave nothing."""
+NEAR = 0.75
+"""Where a wire is asked for less than this of what it may carry as estimated, it holds: the estimate is
+within a tenth of what is solved, but in bundles that come so near their limit themselves."""
 
 
 @record
@@ -135,10 +138,16 @@ def bundle_ampacity(
 
 
 def settle(
-    free: FreeAir, placement: WirePlacement, estimated: BundleAmpacity, catalogue: Catalogue, memo: Memo
+    free: FreeAir,
+    placement: WirePlacement,
+    estimated: BundleAmpacity,
+    catalogue: Catalogue,
+    memo: Memo,
+    asks_a: FloatArray | None = None,
 ) -> BundleAmpacity:
-    """The same with what each wire may carry solved, not estimated."""
-    return _ampacity(free, placement, estimated.rough, catalogue, memo, settled=True)
+    """The same with what each wire may carry solved, not estimated; of what they are asked for, ``asks_a``
+    (n,), where that comes near alone."""
+    return _ampacity(free, placement, estimated.rough, catalogue, memo, settled=True, asks_a=asks_a)
 
 
 _TURNS_KEPT = 4
@@ -240,6 +249,7 @@ def _ampacity(
     memo: Memo,
     *,
     settled: bool,
+    asks_a: FloatArray | None = None,
 ) -> BundleAmpacity:
     table, chains = free.table, free.chains
     bundles, heat, row_pick, top, spare = (
@@ -256,6 +266,8 @@ def _ampacity(
     if settled and n:
         solved = rough.solved_w_per_m
         asked = worst[np.isnan(solved[worst])]
+        if asks_a is not None:
+            asked = asked[_near(rough, asked, asks_a)]
         if len(asked):
             solved = solved.copy()
             solved[asked] = _spare(
@@ -263,7 +275,7 @@ def _ampacity(
             )
             rough = replace(rough, solved_w_per_m=solved)
         spare = spare.copy()
-        spare[worst] = solved[worst]
+        spare[worst] = np.where(np.isnan(solved[worst]), spare[worst], solved[worst])
     _keep_turn(memo, rough)
     in_bundle = np.full(free.free_a.shape, np.inf)
     if n:
@@ -288,6 +300,18 @@ def _ampacity(
     return BundleAmpacity(
         heat, bundles.counts, rough.limit_c, rough.row_c, worst, allowed, by_method, wire_c, factor, rough
     )
+
+
+def _near(rough: _Rough, rows: IntArray, asks_a: FloatArray) -> BoolArray:
+    """Whether these rows come near what they may carry, asked for ``asks_a`` (n,) by wire, or their bundles
+    near their limit."""
+    bundle, ambient_c = rough.placement.bundle[rows], rough.bundles.ambient_c
+    warm = rough.heat.core_c - ambient_c > NEAR * (rough.top_c - ambient_c)
+    ohm = rough.free.table.resistance_20c_ohm_per_m[rough.row_pick[rows]] * (
+        1 + COPPER_ALPHA_20C_PER_K * (rough.top_c[bundle] - 20)
+    )
+    makes = asks_a[rough.placement.wire[rows]] ** 2 * ohm
+    return np.asarray(warm[bundle] | (makes > NEAR**2 * rough.spare_w_per_m[rows]))
 
 
 def _spare_estimate(

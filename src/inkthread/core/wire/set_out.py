@@ -65,6 +65,8 @@ class SetOut:
     cables: tuple[CablePiece, ...]
     tied: tuple[IntArray, ...]
     """Rows of the cores of each piece of cable."""
+    near_alone: bool = False
+    """Whether what a wire may carry is solved only where it comes near what it is asked for."""
 
 
 def _covers(
@@ -150,7 +152,7 @@ def set_out(
 
 
 def as_made_only(out: SetOut, chosen: IntArray) -> SetOut:
-    """The same with one candidate a wire: that which is chosen, (n,)."""
+    """The same with one candidate a wire, that which is chosen, (n,): for asking whether it holds."""
     rows = np.arange(len(chosen))
 
     def own(of: FloatArray) -> FloatArray:
@@ -164,4 +166,6 @@ def as_made_only(out: SetOut, chosen: IntArray) -> SetOut:
         free_a=own(out.free.free_a),
         by_method={method: own(of) for method, of in out.free.by_method.items()},
     )
-    return replace(out, free=free, strength_mm2=own(out.strength_mm2), twist=own(out.twist), tied=())
+    return replace(
+        out, free=free, strength_mm2=own(out.strength_mm2), twist=own(out.twist), tied=(), near_alone=True
+    )

@@ -124,6 +124,7 @@ def settle_sizes(
             catalogue,
             context.memo,
             tied,
+            near_alone=out.near_alone,
         )
         chosen, in_bundles = sized.chosen, sized.in_bundles
         ohm = sized.resistance_ohm_per_m * length_m + termination_ohm[:, None]

@@ -48,11 +48,14 @@ def size_wires(
     catalogue: Catalogue,
     memo: Memo,
     tied: tuple[IntArray, ...] = (),
+    *,
+    near_alone: bool = False,
 ) -> Sized:
     """Choose a candidate for every wire. ``make_problem`` gives the drops for resistances (n, k).
 
     ``onward`` (n, k) names the candidate that stands in for one that the ends do not take. Rows that are
-    ``tied``, as cores of one cable, are of one size.
+    ``tied``, as cores of one cable, are of one size. With ``near_alone`` what a wire may carry is solved
+    where it comes near what it is asked for, and estimated elsewhere.
     """
     table, chains = free.table, free.chains
     rows = np.arange(len(lowest))
@@ -92,7 +95,8 @@ def size_wires(
             tie(chosen, tied, onward)
             continue
         # At last with what each may carry solved, not estimated.
-        in_bundles = settle(free, placement, in_bundles, catalogue, memo)
+        asks_a = np.maximum(asked.heating_a(chosen), OVERLOAD_LONG * asked.fuse_single_a)
+        in_bundles = settle(free, placement, in_bundles, catalogue, memo, asks_a if near_alone else None)
         raising = Raising(free, placement, asked, chosen, problem.highest, onward, tied)
         up, _ = _too_little(raising, in_bundles)
         if not len(up):
