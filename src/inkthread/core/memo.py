@@ -75,6 +75,8 @@ def _differing(
     rows = np.zeros(count, dtype=bool)
     for one, other in zip(before, now, strict=True):
         if isinstance(one, list) or isinstance(other, list):
+            if one == other:
+                continue
             differs = (a is not b and a != b for a, b in zip(one, other, strict=True))
             rows |= np.fromiter(differs, dtype=bool, count=count)
         else:

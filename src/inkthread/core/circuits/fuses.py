@@ -15,6 +15,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE, PathKind
 from inkthread.core.findings import FindingBook, Place
 from inkthread.core.measures import format_current
+from inkthread.core.record import record
 from inkthread.core.tolerances import ROUNDING
 
 
@@ -51,8 +52,55 @@ def ambient_at(document: Document, brief: BriefResult, device_id: str) -> float 
     return max(airs, default=None)
 
 
+@record
+class FusePath:
+    """A path inside a device that protects, as it is stated, and where it is."""
+
+    key: str
+    device: str
+    path: str
+    name: str
+    way: str
+    """The pin that it feeds, where its device has several paths."""
+    kind: PathKind
+    rating_a: float | None
+    """As the builder fixed it."""
+    ambient_c: float | None
+    left: float
+    """Part of a rating that is left there."""
+
+    @property
+    def called(self) -> str:
+        """By its device, and in a block by the way that it feeds."""
+        return " ".join(word for word in (self.device, self.name, self.way) if word)
+
+
+def fuse_paths(document: Document, brief: BriefResult) -> tuple[FusePath, ...]:
+    """Every fuse and breaker, whatever it carries. Of the document, its devices and ends are read."""
+    paths: list[FusePath] = []
+    for device_id, device in document.circuits.devices.items():
+        for path_id, inner in device.paths.items():
+            if inner.kind not in PROTECTIVE:
+                continue
+            ambient_c = ambient_at(document, brief, device_id) if inner.kind == "fuse" else None
+            paths.append(
+                FusePath(
+                    f"{device_id}.{path_id}",
+                    device_id,
+                    path_id,
+                    device.name,
+                    inner.to_pin if len(device.paths) > 1 else "",
+                    inner.kind,
+                    inner.rating_a,
+                    ambient_c,
+                    derating(brief, ambient_c) if ambient_c is not None else 1.0,
+                )
+            )
+    return tuple(paths)
+
+
 def rate_fuses(
-    document: Document,
+    paths: tuple[FusePath, ...],
     catalogue: Catalogue,
     brief: BriefResult,
     load_a: dict[str, float],
@@ -62,47 +110,40 @@ def rate_fuses(
     """Every fuse and breaker with its load and rating, by ``device.path``."""
     share = brief.value("fuse_load_share_percent") / 100
     result: dict[str, FuseFacts] = {}
-    for device_id, device in document.circuits.devices.items():
-        for path_id, inner in device.paths.items():
-            if inner.kind not in PROTECTIVE:
-                continue
-            key = f"{device_id}.{path_id}"
-            way = inner.to_pin if len(device.paths) > 1 else ""
-            load = load_a.get(key, 0.0)
-            ambient = ambient_at(document, brief, device_id) if inner.kind == "fuse" else None
-            left = derating(brief, ambient) if ambient is not None else 1.0
-            ratings = made_as(inner.kind, catalogue)
-            part: FuseRating | None
-            if inner.rating_a is not None:
-                rating = inner.rating_a
-                part = next((f for f in ratings if f.rating_a == rating), None)
-            else:
-                part = smallest_fuse(load, share * left, catalogue, inner.kind)
-                if part is None:
-                    part = ratings[-1]
-                    book.add(
-                        "fuse-none-large-enough",
-                        Place("circuits", "device", device_id),
-                        fuse=" ".join(w for w in (device_id, device.name, way) if w),
-                        need=format_current(load / share / left),
-                        rating=format_current(part.rating_a),
-                    )
-                rating = part.rating_a
-            result[key] = FuseFacts(
-                key,
-                device_id,
-                path_id,
-                device.name,
-                load,
-                rating,
-                inner.rating_a is not None,
-                part,
-                inner.kind,
-                fed_from.get(key),
-                left,
-                ambient,
-                way=way,
-            )
+    for path in paths:
+        load = load_a.get(path.key, 0.0)
+        ratings = made_as(path.kind, catalogue)
+        part: FuseRating | None
+        if path.rating_a is not None:
+            rating = path.rating_a
+            part = next((f for f in ratings if f.rating_a == rating), None)
+        else:
+            part = smallest_fuse(load, share * path.left, catalogue, path.kind)
+            if part is None:
+                part = ratings[-1]
+                book.add(
+                    "fuse-none-large-enough",
+                    Place("circuits", "device", path.device),
+                    fuse=path.called,
+                    need=format_current(load / share / path.left),
+                    rating=format_current(part.rating_a),
+                )
+            rating = part.rating_a
+        result[path.key] = FuseFacts(
+            path.key,
+            path.device,
+            path.path,
+            path.name,
+            load,
+            rating,
+            path.rating_a is not None,
+            part,
+            path.kind,
+            fed_from.get(path.key),
+            path.left,
+            path.ambient_c,
+            way=path.way,
+        )
     return result
 
 

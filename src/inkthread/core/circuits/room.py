@@ -15,10 +15,11 @@ from inkthread.core.circuits.facts import (
     CircuitFacts,
     CircuitsResult,
     Loop,
+    Ways,
     most_drawn_a,
 )
 from inkthread.core.circuits.feeds import find_in_feeds
-from inkthread.core.circuits.fuses import raise_for_inrush, rate_fuses
+from inkthread.core.circuits.fuses import fuse_paths, raise_for_inrush, rate_fuses
 from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Hop, Network
 from inkthread.core.circuits.walker import Walker
@@ -68,7 +69,9 @@ def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Ne
     ways = tuple((loop.feed, loop.back, loop.paths, loop.studs) for loop in loops)
     crossed = context.memo.get(what_is_crossed, ways, walks.meshes)
     through = crossed.through_paths_a(drawn_a)
-    fuses = rate_fuses(document, catalogue, brief, through, feed_sources(loops), book)
+    placed = only(document, "circuits.devices", "ends")
+    paths = context.memo.get(fuse_paths, placed, brief)
+    fuses = rate_fuses(paths, catalogue, brief, through, feed_sources(loops), book)
     fuses = raise_for_inrush(document, catalogue, fuses, loops)
     carried_a = crossed.into_circuits_a(drawn_a)
     fuse_of = context.memo.get(_protecting_fuses, walks)
@@ -88,7 +91,7 @@ def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Ne
         walks.net.circuit_of,
         walks.meshes,
         walks.live,
-        _volts(walks, loops),
+        context.memo.get(_volts, walks, ways, tuple(loop.supply_v for loop in loops)),
         walks.role_of,
         ways,
         drawn_a,
@@ -108,16 +111,16 @@ def _one_ended(document: Document, net: Network, book: FindingBook) -> None:
             )
 
 
-def _volts(walks: Walks, loops: list[Loop]) -> dict[str, float]:
-    """Circuit to the working voltage of the highest source that can reach it."""
+def _volts(walks: Walks, ways: Ways, supply_v: tuple[float, ...]) -> dict[str, float]:
+    """Circuit to the working voltage of the highest source that can reach it; ``supply_v`` by loop."""
     volts: dict[str, float] = {}
     for source in walks.sources.values():
         for circuit_id in source.spread:
             volts[circuit_id] = max(volts.get(circuit_id, 0.0), source.nominal_v)
-    for loop in loops:
-        for crossing in (*loop.feed, *loop.back):
+    for (feed, back, *_), of_loop_v in zip(ways, supply_v, strict=True):
+        for crossing in (*feed, *back):
             if walks.role_of[crossing.circuit] != "ground":
-                volts[crossing.circuit] = max(volts.get(crossing.circuit, 0.0), loop.supply_v)
+                volts[crossing.circuit] = max(volts.get(crossing.circuit, 0.0), of_loop_v)
     return volts
 
 

@@ -14,9 +14,11 @@ from inkthread.core.circuits import (
     Loop,
     load_current_a,
 )
+from inkthread.core.document.only import only
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE
+from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.physics.twist import pitch_diameter_mm, twist_factor
 from inkthread.core.route import STUD, Flow, Section
@@ -39,21 +41,33 @@ def twisted_by_hand(document: Document) -> dict[str, str]:
     }
 
 
-def path_ohms(document: Document, brief: BriefResult, circuits: CircuitsResult) -> dict[str, float]:
+def path_ohms(
+    document: Document, brief: BriefResult, circuits: CircuitsResult, memo: Memo
+) -> dict[str, float]:
     """Resistance in ohm inside devices, by ``device.path``: as stated, else the fuse's own, else none.
 
     Whether fuses count is a house rule; what the builder stated of one always does.
     """
-    fuses_count = brief.value("fuse_drop") > 0
-    ohms: dict[str, float] = {}
-    for device_id, device in document.circuits.devices.items():
-        for path_id, inner in device.paths.items():
-            key = f"{device_id}.{path_id}"
-            if inner.resistance_mohm is not None:
-                ohms[key] = inner.resistance_mohm / 1000
-            elif fuses_count and inner.kind in PROTECTIVE and (part := circuits.fuses[key].part) is not None:
+    stated, protective = memo.get(_stated_ohms, only(document, "circuits.devices"))
+    ohms = dict(stated)
+    if brief.value("fuse_drop") > 0:
+        for key in protective:
+            if (part := circuits.fuses[key].part) is not None:
                 ohms[key] = part.resistance_mohm / 1000
     return ohms
+
+
+def _stated_ohms(document: Document) -> tuple[dict[str, float], tuple[str, ...]]:
+    """What the builder stated, and the fuses and breakers of which nothing is stated."""
+    stated: dict[str, float] = {}
+    protective: list[str] = []
+    for device_id, device in document.circuits.devices.items():
+        for path_id, inner in device.paths.items():
+            if inner.resistance_mohm is not None:
+                stated[f"{device_id}.{path_id}"] = inner.resistance_mohm / 1000
+            elif inner.kind in PROTECTIVE:
+                protective.append(f"{device_id}.{path_id}")
+    return stated, tuple(protective)
 
 
 def inner_ohms(document: Document, flow: Flow, path_ohm: dict[str, float]) -> FloatArray:

@@ -43,7 +43,7 @@ def limit_ratios(context: Context, circuits: CircuitsResult, route: RouteResult,
     is left in ``out``."""
     document, catalogue, brief = context.document, context.catalogue, context.brief
     limits = [loop_limit(document, catalogue, brief, loop) for loop in circuits.loops]
-    path_ohm = path_ohms(document, brief, circuits)
+    path_ohm = path_ohms(document, brief, circuits, context.memo)
     settled = settle_sizes(context, circuits, route, out, path_ohm, limits, FindingBook(catalogue.checks))
     row_ohm = np.concatenate([settled.ohm[:, 0], settled.inner_ohm])
     nominal, _ = solve_loads(circuits, settled.flow, row_ohm)
@@ -59,7 +59,7 @@ def size_and_judge(
     sections = list(route.sections.values())
     keys = [s.key for s in sections]
     out = context.memo.get(set_out, only(document, *_SET_OUT), catalogue, brief, route.threaded, context.memo)
-    path_ohm = path_ohms(document, brief, circuits)
+    path_ohm = path_ohms(document, brief, circuits, context.memo)
     limits = [loop_limit(document, catalogue, brief, loop) for loop in circuits.loops]
     settled = settle_sizes(context, circuits, route, out, path_ohm, limits, book)
     flow, chosen = settled.flow, settled.chosen
