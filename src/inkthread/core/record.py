@@ -2,8 +2,10 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
-from typing import TypeVar, dataclass_transform
+from collections.abc import Callable
+from dataclasses import dataclass, field, fields
+from operator import attrgetter
+from typing import Any, TypeVar, dataclass_transform
 
 T = TypeVar("T")
 
@@ -13,5 +15,28 @@ def record(kind: type[T]) -> type[T]:
     """A dataclass with slots, told apart by its fields, of which none is changed once it is made.
 
     That is the type checker's business: a frozen dataclass pays for it at every field of every object.
+    Only how one is made is written out for each kind, when the program starts; the rest asks for the fields.
     """
-    return dataclass(slots=True, unsafe_hash=True)(kind)
+    made = dataclass(slots=True, eq=False, repr=False)(kind)
+    compared = _those([f.name for f in fields(made) if f.compare])  # type: ignore[arg-type]
+    hashed = _those([f.name for f in fields(made) if (f.compare if f.hash is None else f.hash)])  # type: ignore[arg-type]
+    told = [f.name for f in fields(made) if f.repr]  # type: ignore[arg-type]
+
+    def same(self: object, other: object) -> Any:
+        return compared(self) == compared(other) if other.__class__ is self.__class__ else NotImplemented
+
+    def number(self: object) -> int:
+        return hash(hashed(self))
+
+    def words(self: object) -> str:
+        return f"{made.__qualname__}({', '.join(f'{name}={getattr(self, name)!r}' for name in told)})"
+
+    for name, method in (("__eq__", same), ("__hash__", number), ("__repr__", words)):
+        if name not in kind.__dict__:
+            setattr(made, name, method)
+    return made
+
+
+def _those(names: list[str]) -> Callable[[object], Any]:
+    """What asks an object for these: alone as it is, none as one and the same."""
+    return attrgetter(*names) if names else lambda _: ()
