@@ -161,7 +161,10 @@ class Memo:
         rows = list(range(len(keys)))
         if known is not None and known.keys == keys and all(map(is_, known.basis, basis)):
             values, rows = dict(before), _differing(known.columns, columns, len(keys))
-        for row, value in zip(rows, make(rows), strict=True):
+        if not before:
+            values = dict(zip(keys, make(rows), strict=True))
+            rows = []
+        for row, value in zip(rows, make(rows) if rows else (), strict=True):
             last = before.get(keys[row])
             values[keys[row]] = last if last is not None and last == value else value
         self.put_down(slot, _Rows(basis, keys, columns, values))

@@ -187,6 +187,16 @@ class Contact:
         """A wire against both: it is held where the worst is 1 or less."""
         return self.conductor_miss(size.area_mm2).also(self.insulation_miss(size.od_mm))
 
+    def worst_miss(self, size: WireSize) -> float:
+        """The worst of ``miss``: 1 or less where a wire is held."""
+        area_mm2, od_mm = size.area_mm2, size.od_mm
+        return max(
+            self.conductor_min_mm2 / area_mm2,
+            area_mm2 / self.conductor_max_mm2,
+            self.insulation_min_mm / od_mm,
+            od_mm / self.insulation_max_mm,
+        )
+
     def current_a(self, area_mm2: float) -> float:
         """Continuous current in A on a conductor of this area (the lower neighbour's figure)."""
         allowed = self.current_by_area[0][1]

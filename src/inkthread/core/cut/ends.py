@@ -85,6 +85,9 @@ class EndCutter:
     def __init__(self, document: Document, brief: BriefResult, route: Threaded, ends: Fittings) -> None:
         self._document, self._brief, self._route, self._ends = document, brief, route, ends
         self._trims = self._trims_beside_folds()
+        self._recut_mm, self._again = brief.value("recut_mm"), brief.value("reterminations")
+        self._slack_at_mm: dict[tuple[str, str, str], float] = {}
+        """By an end's point, and the branches that its wire begins and ends in."""
 
     def reads(self, key: str, end: SectionEnd) -> tuple[object, ...]:
         """All that an end's cut depends on beside what is stated of the route and of cutting."""
@@ -113,8 +116,8 @@ class EndCutter:
             allowance = contact.allowance_mm
         surplus = surplus_mm(said, self._brief)
         long = (said.reason or said.state) if surplus else ""
-        slack = slack_at_mm(self._document, self._brief, self._route.sections[key], end) + surplus
-        each = strip + self._brief.value("recut_mm")
+        slack = self._slack_mm(key, end) + surplus
+        each = strip + self._recut_mm
         service = self._service_mm(end, each, slack) if made_here else 0.0
         return EndCut(
             allowance,
@@ -128,12 +131,20 @@ class EndCutter:
             end.id,
         )
 
+    def _slack_mm(self, key: str, end: SectionEnd) -> float:
+        section = self._route.sections[key]
+        branches = section.branches
+        alike = (end.point, branches[0], branches[-1]) if branches else (end.point, "", "")
+        if alike not in self._slack_at_mm:
+            self._slack_at_mm[alike] = slack_at_mm(self._document, self._brief, section, end)
+        return self._slack_at_mm[alike]
+
     def _service_mm(self, end: SectionEnd, each_mm: float, slack_mm: float) -> float:
         """What the house rule on re-terminations lacks; nothing where the builder states the slack."""
         point = self._document.route.points.get(end.point)
         if point is not None and point.slack_mm is not None:
             return 0.0
-        return round(max(self._brief.value("reterminations") * each_mm - slack_mm, 0.0), 2)
+        return round(max(self._again * each_mm - slack_mm, 0.0), 2)
 
     def _trims_beside_folds(self) -> dict[tuple[str, str], float]:
         """By end: what is trimmed off a core because another of its connector's cores is folded back.

@@ -140,6 +140,7 @@ def _pieces(context: Context, route: Threaded, wire: MadeWires, cutter: EndCutte
     if not before or any(a is not b for a, b in zip(before, all_read, strict=True)):
         known = {}
     unsure = {b: unsure_mm(branch) for b, branch in document.route.branches.items()}
+    rounded = rounding_of(context)
     pieces: dict[str, tuple[tuple[object, ...], Cut]] = {}
     for key, sized in wire.wires.items():
         section = route.sections[key]
@@ -148,7 +149,7 @@ def _pieces(context: Context, route: Threaded, wire: MadeWires, cutter: EndCutte
         read = (section, sized, cutter.reads(key, section.a), cutter.reads(key, section.b), lies)
         piece = known.get(key)
         if piece is None or piece[0] != read:
-            piece = (read, _cut(context, route, wire, key, cutter, laid, unsure))
+            piece = (read, _cut(context, route, wire, key, cutter, laid, unsure, *rounded))
         pieces[key] = piece
     context.memo.put_down(_pieces, (all_read, pieces))
     return [cut for _, cut in pieces.values()]
@@ -167,6 +168,8 @@ def _cut(
     cutter: EndCutter,
     laid: LaidIn,
     unsure: dict[str, float],
+    step: float,
+    rounding: Rounding,
 ) -> Cut:
     section = route.sections[key]
     sized = wire.wires[key]
@@ -176,7 +179,6 @@ def _cut(
     slack = section.slack_mm + a.service_mm + b.service_mm
     straight = section.length_mm + slack
     finished = (straight + lay_mm) * sized.twist
-    step, rounding = rounding_of(context)
     # What is trimmed off for a neighbour's fold is cut away from a length that all cores share.
     cut = cut_length_mm(finished, a.takes_mm, b.takes_mm, step_mm=step, rounding=rounding)
     return Cut(

@@ -21,7 +21,7 @@ from inkthread.core.dress.dressed import BareBundle, dress_branches
 from inkthread.core.dress.holds import Hold
 from inkthread.core.dress.labels import Labels, make_labels
 from inkthread.core.dress.lay import FillerRun, Lay, fillers_of, lay_branches, ring_places
-from inkthread.core.dress.lying import what_lies, wire_masses
+from inkthread.core.dress.lying import Lying, what_lies, wire_masses
 from inkthread.core.dress.shrinks import ShrinkPiece
 from inkthread.core.ends import EndsResult, Fittings
 from inkthread.core.findings import Finding, FindingBook, Place, phrase
@@ -121,6 +121,21 @@ _READ = (
 )  # fmt: skip
 
 
+def _largest_first(lying: Lying) -> dict[str, tuple[tuple[str, float], ...]]:
+    """By branch what lies in it with its diameter in mm, the largest first, then by name."""
+    lies_in: dict[tuple[float, str], list[str]] = {}
+    for branch_id, things in lying.items():
+        for name, thing in things.items():
+            lies_in.setdefault((-thing.outside_mm, name), []).append(branch_id)
+    contents: dict[str, list[tuple[str, float]]] = {b: [] for b in lying}
+    told = sorted((round(less, 3), name, less) for less, name in lies_in)
+    for rounded, name, less in told:
+        own = name, -rounded
+        for branch_id in lies_in[less, name]:
+            contents[branch_id].append(own)
+    return {b: tuple(things) for b, things in contents.items()}
+
+
 def _work_out(
     context: Context, role_of: dict[str, Role], route: Threaded, wire: MadeWires, ends: Fittings
 ) -> tuple[DressResult, list[Finding]]:
@@ -133,15 +148,7 @@ def _work_out(
             roles[b].add(role_of[s.circuit])
     loose = brief.value("loose_factor")
     wires_g = wire_masses(document, route, wire)
-    contents = {
-        branch_id: tuple(
-            sorted(
-                ((name, round(thing.outside_mm, 3)) for name, thing in things.items()),
-                key=lambda kv: (-kv[1], kv[0]),
-            )
-        )
-        for branch_id, things in lying.items()
-    }
+    contents = _largest_first(lying)
     packed = {branch_id: _packed_mm(tuple(d for _, d in things)) for branch_id, things in contents.items()}
     lays, laid = lay_branches(context, route, contents, packed)
     for (branch_id, name), how in tuple(laid.items()):

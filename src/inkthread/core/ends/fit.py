@@ -61,10 +61,10 @@ def choose_contact(
     options = family.contacts_for(gender, stud or family.usual_stud, fixed)
     if not options:
         return None, False
-    fitting = [c for c in options if c.miss(size).worst <= 1]
+    fitting = [c for c in options if c.worst_miss(size) <= 1]
     if fitting:
         return min(fitting, key=lambda c: rule.rank(c, size.area_mm2)), True
-    return min(options, key=lambda c: c.miss(size).worst), False
+    return min(options, key=lambda c: c.worst_miss(size)), False
 
 
 def choose_seal(family: ConnectorFamily, size: WireSize) -> tuple[Seal | None, bool]:

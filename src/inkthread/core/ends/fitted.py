@@ -105,15 +105,13 @@ class FacePair:
 
 
 class WireHere(NamedTuple):
-    """A wire as its end sees it: its part, what it carries, and what its contact must bear for good."""
+    """A wire as its end sees it, whatever it carries."""
 
     key: str
     label: str
     family: str
     cores: int
     size: WireSize
-    carries_a: float
-    heats_a: float
 
 
 class PinHere(NamedTuple):
@@ -158,17 +156,9 @@ def fit_connector(
     """What is fitted on a connector. ``derating`` is the part of its contacts' current that is left them;
     ``carried_a`` is what each of its wires carries, and what that heats as much as, in their order.
     """
-    carried = iter(carried_a)
-
-    def loaded(wire: WireHere) -> WireHere:
-        carries, heats = next(carried)
-        return wire._replace(carries_a=carries, heats_a=heats)
-
-    on = {
-        cavity: tuple(pin._replace(wires=tuple(map(loaded, pin.wires))) for pin in in_cavity)
-        for cavity, in_cavity in pins
-    }
-    return _Fitting(connector_id, connector, family, catalogue, shop, rule, derating).fit(on)
+    ends = ((pin.ref, w.key) for _, in_cavity in pins for pin in in_cavity for w in pin.wires)
+    carried = dict(zip(ends, carried_a, strict=True))
+    return _Fitting(connector_id, connector, family, catalogue, shop, rule, derating, carried).fit(dict(pins))
 
 
 class Landed(NamedTuple):
@@ -207,7 +197,7 @@ def _pin_here(document: Document, ref: str, wire_at: dict[str, list[str]], wires
     for key in wire_at.get(ref, ()):
         sized = wires.wires[key]
         cores = wires.families[sized.family].cores
-        on_it.append(WireHere(key, sized.label, sized.family, cores, sized.size, 0.0, 0.0))
+        on_it.append(WireHere(key, sized.label, sized.family, cores, sized.size))
     name = document.circuits.devices[device_id].pins[pin_id].name or f"pin {pin_id}"
     return PinHere(ref, name, document.ends.pinout[ref].contact, tuple(on_it))
 
@@ -229,7 +219,10 @@ class _Fitting:
         shop: Shop,
         rule: ContactRule,
         derating: float,
+        carried_a: dict[WireEnd, tuple[float, float]],
     ) -> None:
+        """``carried_a`` is what the wire at each end carries, and what that heats as much as."""
+        self.carried_a = carried_a
         self.id = connector_id
         self.connector = connector
         self.family = family
@@ -333,6 +326,7 @@ class _Fitting:
         """Contact, seal and tool for one wire; ``together`` is the contact it shares with others."""
         connector, family, size = self.connector, self.family, wire_end.size
         at = (pin.ref, wire_end.key)
+        carried_a, heats_a = self.carried_a[at]
         fixed = together.code if together is not None else pin.fixed
         key = (fixed, wire_end.family, size.gauge)
         known = self.known.get(key)
@@ -355,13 +349,13 @@ class _Fitting:
         if not (contact_fits and seal_fits):
             for misfit in misfits(family, wire_end.family, size, fit, self.options(pin)):
                 self.unfit.setdefault(misfit, []).append((cavity, pin.ref, wire_end.key))
-        if contact is not None and wire_end.heats_a > carries * SAID_OVER:
+        if contact is not None and heats_a > carries * SAID_OVER:
             self.book.add(
                 "contact-overloaded",
                 Place("ends", "pin", pin.ref),
                 Place("wire", "wire", wire_end.key),
                 place=f"{self.id}-{cavity}",
-                current=format_current(wire_end.carries_a, carries),
+                current=format_current(carried_a, carries),
                 carries=format_current(carries),
                 gauge=size.gauge,
             )
@@ -373,7 +367,7 @@ class _Fitting:
             contact.code if contact else None,
             seal.code if seal else None,
             None,
-            wire_end.carries_a,
+            carried_a,
             carries,
             contact.strip_mm if contact else 0.0,
             contact.strip_tolerance_mm if contact else 0.0,

@@ -21,13 +21,13 @@ def stand_in_for_ends(document: Document, catalogue: Catalogue) -> tuple[Catalog
 
 
 def _stand_in(document: Document, catalogue: Catalogue, book: FindingBook) -> Catalogue:
-    named: dict[str, list[str]] = {}
+    named: dict[str, dict[str, None]] = {}
     for ref, entry in document.ends.pinout.items():
-        cavities = named.setdefault(entry.connector, [])
-        if entry.cavity not in cavities:
-            cavities.append(entry.cavity)
+        named.setdefault(entry.connector, {})[entry.cavity] = None
         family = catalogue.connectors.get(document.ends.connectors[entry.connector].family)
-        if family is not None and entry.contact not in (None, *(c.code for c in family.contacts)):
+        if entry.contact is None or family is None:
+            continue
+        if entry.contact not in {c.code for c in family.contacts}:
             book.add(
                 "part-gone",
                 Place("ends", "pin", ref),
@@ -39,7 +39,7 @@ def _stand_in(document: Document, catalogue: Catalogue, book: FindingBook) -> Ca
     for connector_id, c in sorted(document.ends.connectors.items(), key=lambda kv: kv[1].order):
         family = catalogue.connectors.get(c.family)
         housing = family.housing(c.ways) if family is not None else None
-        used = named.get(connector_id, [])
+        used = list(named.get(connector_id, ()))
         if housing is not None and housing.face.cavities.keys() >= set(used):
             continue
         ways = missing.setdefault(c.family, {}).setdefault(c.ways, [])

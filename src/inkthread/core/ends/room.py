@@ -184,7 +184,7 @@ def _contact_rule(context: Context, landed: dict[str, Landed]) -> ContactRule:
             seen.add(asked)
             stud = connector.stud or family.usual_stud
             able = [
-                c for c in family.contacts_for(connector.contact_gender, stud) if c.miss(w.size).worst <= 1
+                c for c in family.contacts_for(connector.contact_gender, stud) if c.worst_miss(w.size) <= 1
             ]
             tools = {row.tool for c in able if (row := c.tool_row(w.size.area_mm2)) is not None}
             needed |= tools if len(tools) == 1 else set()

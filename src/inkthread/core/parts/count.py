@@ -69,6 +69,8 @@ class PartCount:
         included: bool | None = None,
     ) -> None:
         """Count a part that is bought by the piece. What comes with another part is ``included``."""
+        if self._counted((group, part.code, colour), many, place):
+            return
         comes_with = bool(getattr(part, "included", False)) if included is None else included
         self.add(
             CountedLine(
@@ -86,16 +88,20 @@ class PartCount:
         )
 
     def add(self, line: CountedLine) -> None:
-        """Count a line."""
+        """Count a line of one place."""
         key = (line.group, line.code, line.colour)
+        if not self._counted(key, line.quantity, line.places[0]):
+            self.lines[key] = line
+
+    def _counted(self, key: tuple[str, str, str], many: float, place: str) -> bool:
+        """Whether there is such a line already: it counts so many more then."""
         known = self.lines.get(key)
         if known is None:
-            self.lines[key] = line
-            return
-        known.quantity += line.quantity
-        (place,) = line.places
+            return False
+        known.quantity += many
         if len(known.places) <= PLACES_SHOWN and place not in known.places:
             known.places.append(place)
+        return True
 
 
 def count_cut(count: PartCount, catalogue: Catalogue, wire: MadeWires, cut: CutResult) -> None:

@@ -18,6 +18,8 @@ class RouteTree:
     branches: dict[str, Branch]
     near: dict[str, list[tuple[str, str]]]
     """Point to its (branch id, other point)."""
+    up: dict[str, tuple[str, str]] = field(default_factory=dict, repr=False, compare=False)
+    """Point to the branch that leads up from it, and where."""
     _paths: dict[tuple[str, str], tuple[tuple[str, str], ...] | None] = field(
         default_factory=dict, repr=False, compare=False
     )
@@ -34,17 +36,21 @@ class RouteTree:
             return None
         rising: list[tuple[str, str]] = []
         falling: list[tuple[str, str]] = []
+        up, deep_a, deep_b = self.up, self.depth[a], self.depth[b]
+        for _ in range(deep_a - deep_b):
+            step = up[a]
+            rising.append(step)
+            a = step[1]
+        for _ in range(deep_b - deep_a):
+            branch, above = up[b]
+            falling.append((branch, b))
+            b = above
         while a != b:
-            if self.depth[a] >= self.depth[b]:
-                up = self.parent[a]
-                assert up is not None
-                rising.append((self.up_branch[a], up))
-                a = up
-            else:
-                up = self.parent[b]
-                assert up is not None
-                falling.append((self.up_branch[b], b))
-                b = up
+            step = up[a]
+            rising.append(step)
+            branch, above = up[b]
+            falling.append((branch, b))
+            a, b = step[1], above
         falling.reverse()
         return (*rising, *falling)
 
@@ -96,6 +102,7 @@ def build_tree(route: Route) -> RouteTree:
                     continue
                 tree.parent[other] = point
                 tree.up_branch[other] = branch_id
+                tree.up[other] = (branch_id, point)
                 tree.depth[other] = tree.depth[point] + 1
                 tree.component[other] = count
                 stack.append(other)

@@ -274,41 +274,48 @@ class Chains:
     """How many of a row are of the wire's first family, where that family goes before the others."""
 
 
-def family_codes(
-    document: Document,
-    harness_family: str,
-    circuit: str,
-    key: str,
-    ignition_family: str | None = None,
-    *,
-    alone: bool = False,
-) -> tuple[str, ...]:
-    """The families a wire may be made in: fixed, its group's, its circuit's, else the harness's.
+class FamiliesAsked:
+    """Which families each wire may be made in: fixed, its group's, its circuit's, else the harness's.
 
-    An ignition lead is made in ``ignition_family`` where nobody says otherwise. What runs ``alone`` is no
-    core of its group's cable.
+    An ignition lead is made in ``ignition_family`` where nobody says otherwise.
     """
-    fixed = document.wire.fixed.get(key)
-    if fixed is not None and fixed.family is not None:
-        return (fixed.family,)
-    for group in document.circuits.groups.values():
-        if circuit in group.members and group.family is not None and not alone:
-            return (group.family,)
-    own = document.circuits.circuits[circuit].family
-    if own is not None:
-        return (own,)
-    if ignition_family is not None and _is_ignition(document, circuit):
-        return (ignition_family,)
-    also = sorted(document.wire.also.items(), key=lambda kv: kv[1].order)
-    return (harness_family, *(code for code, _ in also if code != harness_family))
+
+    def __init__(self, document: Document, harness_family: str, ignition_family: str | None) -> None:
+        circuits = document.circuits
+        self._fixed = {k: (f.family,) for k, f in document.wire.fixed.items() if f.family is not None}
+        self._of_group: dict[str, str] = {}
+        for group in circuits.groups.values():
+            if group.family is not None:
+                for member in group.members:
+                    self._of_group.setdefault(member, group.family)
+        also = sorted(document.wire.also.items(), key=lambda kv: kv[1].order)
+        usual = (harness_family, *(code for code, _ in also if code != harness_family))
+        self._of_circuit: dict[str, tuple[str, ...]] = {}
+        for circuit_id, circuit in circuits.circuits.items():
+            asked = usual
+            if circuit.family is not None:
+                asked = (circuit.family,)
+            elif ignition_family is not None and _is_ignition(document, circuit_id):
+                asked = (ignition_family,)
+            self._of_circuit[circuit_id] = asked
+
+    def of(self, circuit: str, key: str, *, alone: bool = False) -> tuple[str, ...]:
+        """The codes for one wire, the first choice first. What runs ``alone`` is no core of its group's
+        cable."""
+        if key in self._fixed:
+            return self._fixed[key]
+        if circuit in self._of_group and not alone:
+            return (self._of_group[circuit],)
+        return self._of_circuit[circuit]
 
 
 def _is_ignition(document: Document, circuit: str) -> bool:
     devices = document.circuits.devices
-    return any(
-        devices[(d := read_ref(ref)).device].pins[d.pin].role == "ignition"
-        for ref in document.circuits.circuits[circuit].ends
-    )
+    for ref in document.circuits.circuits[circuit].ends:
+        device, pin = read_ref(ref)
+        if devices[device].pins[pin].role == "ignition":
+            return True
+    return False
 
 
 def build_chains(table: CandidateTable, codes: list[tuple[str, ...]], objective: Objective) -> Chains:

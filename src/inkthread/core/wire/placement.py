@@ -152,8 +152,9 @@ def place_wires(
     zones = document.brief.zones
     keys: dict[tuple[str, object], int] = {}
     where: list[tuple[str | None, str | None, Air]] = []
-    entries: list[tuple[int, int, float]] = []
-    engine = np.zeros(len(sections), dtype=bool)
+    at_bundle: list[int] = []
+    of_wire: list[int] = []
+    length_mm: list[float] = []
 
     def bundle(key: tuple[str, object], branch: str | None, point: str | None, air: Air) -> int:
         if key not in keys:
@@ -172,19 +173,22 @@ def place_wires(
             at = bundle(("@", own), None, point, brief.point_airs[point])
             passed_bundles.append((at, max(section.slack_mm, _AT_A_POINT_MM)))
         for at, length in passed_bundles:
-            entries.append((at, i, length))
-            zone = where[at][2].zone
-            engine[i] |= zone is not None and zones[zone].engine_space
+            at_bundle.append(at)
+            of_wire.append(i)
+            length_mm.append(length)
     airs = sorted({air.severity for _, _, air in where})
     at_air = {air: n for n, air in enumerate(airs)}
-    entries.sort()
-    bundles = np.array([e[0] for e in entries], dtype=np.intp)
-    wire = np.array([e[1] for e in entries], dtype=np.intp)
-    long = np.array([e[2] for e in entries], dtype=float)
+    order = np.lexsort((length_mm, of_wire, at_bundle))
+    bundles = np.array(at_bundle, dtype=np.intp)[order]
+    wire = np.array(of_wire, dtype=np.intp)[order]
+    long = np.array(length_mm, dtype=float)[order]
+    hot_space = np.array([a.zone is not None and zones[a.zone].engine_space for _, _, a in where], dtype=bool)
+    engine = np.zeros(len(sections), dtype=bool)
+    np.logical_or.at(engine, wire, hot_space[bundles])
     air_of = np.array([at_air[a.severity] for _, _, a in where], dtype=np.intp)
     hottest = np.zeros(len(sections), dtype=np.intp)
     share = np.zeros((len(sections), len(airs)))
-    if len(entries):
+    if len(wire):
         np.maximum.at(hottest, wire, air_of[bundles])
         np.add.at(share, (wire, air_of[bundles]), np.maximum(long, HAIR_MM))
         share /= share.sum(axis=1, keepdims=True)

@@ -22,10 +22,10 @@ from inkthread.core.wire.ampacity import deciding_methods
 from inkthread.core.wire.cables import CablePiece, cable_pieces, tied_rows
 from inkthread.core.wire.drop_inputs import twist_factors
 from inkthread.core.wire.end_fits import termination_ohms
-from inkthread.core.wire.families import Chains, build_chains, candidate_table, family_codes, known_families
+from inkthread.core.wire.families import Chains, FamiliesAsked, build_chains, candidate_table, known_families
 from inkthread.core.wire.free_air import FreeAir, free_air
 from inkthread.core.wire.placement import WirePlacement, place_wires
-from inkthread.core.wire.strength import least_areas, strength_areas_mm2_of
+from inkthread.core.wire.strength import least_areas, moving_wires, strength_areas_mm2_of
 
 
 def end_text(document: Document, end: SectionEnd) -> str:
@@ -112,12 +112,8 @@ def set_out(
         g for g, group in document.circuits.groups.items() if group.family and families[group.family].as_one
     }
     may_part = {c for g in multicore for c in document.circuits.groups[g].members}
-    codes = [
-        family_codes(
-            document, brief.family, s.circuit, s.key, lead, alone=s.circuit in may_part and s.key not in cores
-        )
-        for s in sections
-    ]
+    asked = FamiliesAsked(document, brief.family, lead)
+    codes = [asked.of(s.circuit, s.key, alone=s.circuit in may_part and s.key not in cores) for s in sections]
     in_play = tuple(dict.fromkeys([brief.family, *(c for of_wire in codes for c in of_wire)]))
     placement = place_wires(document, brief, sections, brief.value("point_bundles") > 0)
     placement = replace(
@@ -138,8 +134,10 @@ def set_out(
         placement,
         brief.value("marine_bundling") > 0,
     )
-    least = least_areas(document, brief, threaded.zones, sections, families, codes)
-    strength = strength_areas_mm2_of(document, brief, threaded.zones, sections, table, chains.index)
+    moving = moving_wires(document, threaded.zones, sections)
+    moved = np.array([s.key in moving for s in sections], dtype=bool)
+    least = least_areas(brief, moved, families, codes)
+    strength = strength_areas_mm2_of(brief, moved, table, chains.index)
     twist = twist_factors(document, catalogue, table, sections, chains)
     termination_ohm = termination_ohms(document, catalogue, sections)
     said = {end.id: end_text(document, end) for s in sections for end in (s.a, s.b)}

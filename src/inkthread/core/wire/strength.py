@@ -10,7 +10,7 @@ from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import WireFamily
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
-from inkthread.core.physics.conductor import FloatArray, IntArray
+from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
 from inkthread.core.route import Section
 from inkthread.core.wire.families import CandidateTable, strength_areas_mm2
 
@@ -49,36 +49,30 @@ def moving_wires(
 
 
 def strength_areas_mm2_of(
-    document: Document,
     brief: BriefResult,
-    zones_of: dict[str, tuple[str, ...]],
-    sections: list[Section],
+    moved: BoolArray,
     table: CandidateTable,
     index: IntArray,
 ) -> FloatArray:
-    """What every candidate counts as against the least size of its wire, in mm2. (n, k)."""
-    moved = moving_wires(document, zones_of, sections)
+    """What every candidate counts as against the least size of its wire, in mm2. (n, k). ``moved`` (n,) says
+    which wires shake or bend."""
     still = strength_areas_mm2(table, brief.value("least_area_mm2"))
     moving = strength_areas_mm2(table, brief.value("least_area_moving_mm2"))
     if brief.value("least_area_moving_mm2") < brief.value("least_area_mm2"):
         moving = still
-    moves = np.array([s.key in moved for s in sections], dtype=bool).reshape(len(sections), 1)
-    return np.where(moves, moving[index], still[index])
+    return np.where(moved[:, None], moving[index], still[index])
 
 
 def least_areas(
-    document: Document,
     brief: BriefResult,
-    zones_of: dict[str, tuple[str, ...]],
-    sections: list[Section],
+    moved: BoolArray,
     families: dict[str, WireFamily],
     codes: list[tuple[str, ...]],
 ) -> FloatArray:
-    """Least copper of every wire by practice, more where it shakes or flexes, less inside a cable."""
+    """Least copper of every wire by practice, more where it shakes or flexes, less inside a cable. ``moved``
+    (n,) says which shake or bend."""
     still, moving = brief.value("least_area_mm2"), brief.value("least_area_moving_mm2")
-    moved = moving_wires(document, zones_of, sections)
-    least_mm2 = np.empty(len(sections))
-    for i, s in enumerate(sections):
-        least = max(still, moving) if s.key in moved else still
-        least_mm2[i] = least * CORE_SHARE if families[codes[i][0]].cores > 1 else least
-    return least_mm2
+    cores = {code for code, family in families.items() if family.cores > 1}
+    held = np.array([of_wire[0] in cores for of_wire in codes], dtype=bool)
+    least_mm2 = np.where(moved, max(still, moving), still)
+    return np.asarray(np.where(held, least_mm2 * CORE_SHARE, least_mm2), dtype=float)
