@@ -95,13 +95,15 @@ def hottest_on(
     hottest: Air | None = None
     for branch, low, high in spans:
         stretches = airs[branch]
-        for stretch in stretches:
-            # One that is alone holds all that passes its branch.
-            passed = (len(stretches) == 1 and high > low) or (
-                min(high, stretch.to_mm) > max(low, stretch.from_mm)
-                or (low == high and stretch.from_mm <= low <= stretch.to_mm)
-            )
-            air = stretch.air
-            if passed and air is not hottest and (hottest is None or air.severity > hottest.severity):
+        if len(stretches) == 1 and high > low:  # it holds all that passes its branch
+            passed = [stretches[0].air]
+        else:
+            passed = [
+                s.air
+                for s in stretches
+                if min(high, s.to_mm) > max(low, s.from_mm) or (low == high and s.from_mm <= low <= s.to_mm)
+            ]
+        for air in passed:
+            if air is not hottest and (hottest is None or air.severity > hottest.severity):
                 hottest = air
     return hottest

@@ -85,10 +85,14 @@ def _code(rooms: Rooms, before: Operation, *, left_out: bool) -> str:
 def find_in_settings(tools: Mapping[str, Tool], wires: MadeWires, ends: Fittings, book: FindingBook) -> None:
     """Nests whose marks do not name the wire, and tools without a stop of which no depth is on record."""
     tempting: dict[str, None] = {}
+    marked: dict[tuple[str, float], bool] = {}
     deep: dict[str, None] = {}
     for (ref, key), crimp in ends.crimps.items():
         contact, wire = ends.contacts[ref, key], wires.wires[key]
-        if not crimp.proven and not _marked_for(crimp.nest, wire.area_mm2):
+        asked = crimp.nest, wire.area_mm2
+        if asked not in marked:
+            marked[asked] = _marked_for(*asked)
+        if not crimp.proven and not marked[asked]:
             tempting.setdefault(f"{contact.code} on {wire.gauge}: nest {crimp.nest} of {crimp.tool}")
         known = tools.get(crimp.tool)
         if known is not None and known.positioners and not crimp.depth:

@@ -179,6 +179,10 @@ class Contact:
         """A conductor against the range of the contact's barrel."""
         return Miss.of(area_mm2, area_mm2, self.conductor_min_mm2, self.conductor_max_mm2)
 
+    def takes(self, area_mm2: float) -> bool:
+        """Whether a conductor is within the range of the contact's barrel."""
+        return self.conductor_min_mm2 <= area_mm2 <= self.conductor_max_mm2
+
     def insulation_miss(self, od_mm: float) -> Miss:
         """A nominal outside diameter against the range of its insulation wings."""
         return Miss.of(od_mm, od_mm, self.insulation_min_mm, self.insulation_max_mm)

@@ -206,6 +206,8 @@ def _put_right(
 
 def _polarity(device_id: str, device: Device, book: FindingBook) -> None:
     """A dry contact works either way round, a polarised switch one way: what is said must agree."""
+    if not device.polarised and device.kind != "dry_switch":
+        return
     place = Place("circuits", "device", device_id)
     roles = {p: pin.role for p, pin in device.pins.items()}
     name = f"{device_id} {device.name}".strip()

@@ -145,7 +145,7 @@ def _pieces(context: Context, route: Threaded, wire: MadeWires, cutter: EndCutte
     for key, sized in wire.wires.items():
         section = route.sections[key]
         thing = key if sized.cable is None else f"cable {sized.cable}"
-        lies = [laid.get((branch_id, thing)) for branch_id, _, _ in section.spans]
+        lies = [laid.get((branch_id, thing)) for branch_id, _, _ in section.spans] if laid else []
         read = (section, sized, cutter.reads(key, section.a), cutter.reads(key, section.b), lies)
         piece = known.get(key)
         if piece is None or piece[0] != read:
@@ -205,7 +205,7 @@ def _cut(
 def _lay_mm(section: Section, thing: str, laid: LaidIn) -> float:
     """What lying in rings takes up of the lengths that a wire passes, and what bends do."""
     total = 0.0
-    for branch_id, low, high in section.spans:
+    for branch_id, low, high in section.spans if laid else ():
         lies = laid.get((branch_id, thing))
         if lies is not None:
             total += (high - low) * (lies.factor - 1) + lies.bend_mm

@@ -6,6 +6,7 @@ from collections.abc import Iterator, Mapping
 from typing import NamedTuple
 
 from inkthread.core.catalogue import Contact
+from inkthread.core.catalogue.coverings import Tube
 from inkthread.core.catalogue.tubes import TubeChoice, choose_tube, standing_tubes
 from inkthread.core.context import Context
 from inkthread.core.document.problems import pointer
@@ -49,12 +50,12 @@ def barrel_tubes(
     barrels = tuple(_barrels(context, wire, ends))
     if not barrels:
         return ()
-    rule = int(context.brief.value("barrel_tube"))
+    rule, tubes = int(context.brief.value("barrel_tube")), context.catalogue.coverings.tubes()
     pieces: list[ShrinkPiece] = []
     open_in_wet: dict[str, list[str]] = {}
     for barrel, count in _counted(barrels).items():
         wet = _wet_zone(context.document, barrel.connector)
-        piece = _piece(context, barrel, count, rule, wet=wet is not None)
+        piece = _piece(context, barrel, count, rule, tubes, wet=wet is not None)
         if piece is not None:
             pieces.append(piece)
         if wet is not None and (piece is None or not piece.lined):
@@ -114,14 +115,16 @@ def _wet_zone(document: Document, connector_id: str) -> str | None:
     return next((z.name for z in zones if z.has_water), None)
 
 
-def _piece(context: Context, barrel: Barrel, count: int, rule: int, *, wet: bool) -> ShrinkPiece | None:
+def _piece(
+    context: Context, barrel: Barrel, count: int, rule: int, tubes: tuple[Tube, ...], *, wet: bool
+) -> ShrinkPiece | None:
     own = context.document.dress.shrinks.get(barrel.connector)
     if rule == BARE or (own is not None and own.left_out):
         return None
     lined, because = wet or rule == LINED_ALWAYS, "wet: strands draw water" if wet else "house rule"
     if own is not None and own.lined is not None:
         lined, because = own.lined, own.reason or "you chose it"
-    choice = _tube(context, barrel, lined=lined)
+    choice = _tube(context, barrel, tubes, lined=lined)
     if choice.tube is None:
         return None
     tube = choice.tube
@@ -150,10 +153,10 @@ def _piece(context: Context, barrel: Barrel, count: int, rule: int, *, wet: bool
     )
 
 
-def _tube(context: Context, barrel: Barrel, *, lined: bool) -> TubeChoice:
+def _tube(context: Context, barrel: Barrel, every: tuple[Tube, ...], *, lined: bool) -> TubeChoice:
     """Plain tube where it need not be lined and one fits; else lined."""
     air = context.brief.point_airs.get(context.document.ends.connectors[barrel.connector].point or "")
-    tubes = standing_tubes(context.catalogue.coverings.tubes(), air.ambient_c if air is not None else None)
+    tubes = standing_tubes(every, air.ambient_c if air is not None else None)
     choice = choose_tube(tubes, barrel.over_mm, barrel.onto_mm, lined=lined)
     if choice.fits or lined:
         return choice

@@ -9,7 +9,6 @@ from inkthread.core.catalogue import (
     Catalogue,
     ConnectorFamily,
     Contact,
-    Housing,
     Seal,
     WireSize,
 )
@@ -127,7 +126,6 @@ class PinHere(NamedTuple):
 class Fitted:
     """A connector as fitted, with what the later rooms ask of it."""
 
-    faces: FacePair
     ends: ConnectorEnds
     accessories: tuple[Accessory, ...]
     """What it needs or is wanted on it, beside its housing and lock."""
@@ -170,36 +168,27 @@ class Landed(NamedTuple):
 
 def all_landed(document: Document, threaded: Threaded, wires: MadeWires) -> dict[str, Landed]:
     """By connector: the pins in each cavity with their wires."""
-    at = {key: n for n, key in enumerate(wires.wires)}
-    wire_at: dict[str, list[str]] = {}
-    for section in threaded.sections.values():
+    cores = {code: family.cores for code, family in wires.families.items()}
+    wires_at: dict[str, list[tuple[int, WireHere]]] = {}
+    for n, (key, sized) in enumerate(wires.wires.items()):
+        section = threaded.sections[key]
+        here = n, WireHere(key, sized.label, sized.family, cores[sized.family], sized.size)
         for end in (section.a, section.b):
             if end.kind == "pin":
-                wire_at.setdefault(end.id, []).append(section.key)
-    pins_of: dict[str, dict[str, list[str]]] = {k: {} for k in document.ends.connectors}
+                wires_at.setdefault(end.id, []).append(here)
+    devices = document.circuits.devices
+    pins_of: dict[str, dict[str, list[PinHere]]] = {k: {} for k in document.ends.connectors}
     for ref, entry in sorted(document.ends.pinout.items(), key=lambda kv: kv[1].order):
-        pins_of[entry.connector].setdefault(entry.cavity, []).append(ref)
+        device_id, pin_id = read_ref(ref)
+        name = devices[device_id].pins[pin_id].name or f"pin {pin_id}"
+        pin = PinHere(ref, name, entry.contact, tuple([wire for _, wire in wires_at.get(ref, ())]))
+        pins_of[entry.connector].setdefault(entry.cavity, []).append(pin)
     landed: dict[str, Landed] = {}
     for connector, by_cavity in pins_of.items():
-        pins = tuple(
-            (cavity, tuple(_pin_here(document, ref, wire_at, wires) for ref in refs))
-            for cavity, refs in by_cavity.items()
-        )
-        landed[connector] = Landed(
-            pins, tuple(at[w.key] for _, pins_here in pins for pin in pins_here for w in pin.wires)
-        )
+        pins = tuple([(cavity, tuple(here_on)) for cavity, here_on in by_cavity.items()])
+        places = [n for _, on_it in pins for pin in on_it for n, _ in wires_at.get(pin.ref, ())]
+        landed[connector] = Landed(pins, tuple(places))
     return landed
-
-
-def _pin_here(document: Document, ref: str, wire_at: dict[str, list[str]], wires: MadeWires) -> PinHere:
-    device_id, pin_id = read_ref(ref)
-    on_it = []
-    for key in wire_at.get(ref, ()):
-        sized = wires.wires[key]
-        cores = wires.families[sized.family].cores
-        on_it.append(WireHere(key, sized.label, sized.family, cores, sized.size))
-    name = document.circuits.devices[device_id].pins[pin_id].name or f"pin {pin_id}"
-    return PinHere(ref, name, document.ends.pinout[ref].contact, tuple(on_it))
 
 
 def heats_with(wire: WireResult, key: str) -> float:
@@ -293,7 +282,6 @@ class _Fitting:
             tuple(cavities),
         )
         return Fitted(
-            _faces(family, housing, shell),
             ends,
             accessories,
             self.contacts,
@@ -419,7 +407,10 @@ def _bare(cavity: str, pin: PinHere) -> CavityEnd:
     return CavityEnd(cavity, pin.ref, pin.name, None, None, None, None, 0, 0, 0, 0, None, None, True)
 
 
-def _faces(family: ConnectorFamily, housing: Housing, shell: Shell) -> FacePair:
+def faces_of(family: ConnectorFamily, ways: int, shell: Shell) -> FacePair:
+    """Both faces of the housing with so many ways."""
+    housing = family.housing(ways)
+    assert housing is not None, "refused when the document was read"
     face = housing.face
     return FacePair(
         face.width_mm,

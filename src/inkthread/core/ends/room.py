@@ -9,7 +9,15 @@ from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
 from inkthread.core.ends.checks import find_in_connectors
 from inkthread.core.ends.fit import ContactRule, Crimp, WireEnd
-from inkthread.core.ends.fitted import ConnectorEnds, FacePair, Fitted, Landed, all_landed, fit_connector
+from inkthread.core.ends.fitted import (
+    ConnectorEnds,
+    FacePair,
+    Fitted,
+    Landed,
+    all_landed,
+    faces_of,
+    fit_connector,
+)
 from inkthread.core.ends.fittings import Fittings
 from inkthread.core.ends.joined import find_in_joining
 from inkthread.core.ends.joints import Joint
@@ -108,7 +116,9 @@ def ends_room(
     book.once(memo, find_in_tools, context.only(), critical, wire.made, contacts, crimps)
     faces: dict[str, FacePair] = {}
     for f in fitted.values():
-        faces.setdefault(f.ends.face, f.faces)
+        if f.ends.face not in faces:
+            family = catalogue.connectors[f.ends.family]
+            faces[f.ends.face] = memo.get(faces_of, family, f.ends.ways, f.ends.shell, of=f.ends.face)
     fittings = Fittings(
         connectors,
         contacts,

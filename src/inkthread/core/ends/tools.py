@@ -160,7 +160,7 @@ def find_in_tools(
     for (ref, key), contact in contacts.items():
         sized = wire.wires[key]
         crimp = crimps.get((ref, key))
-        fits = contact.conductor_miss(sized.area_mm2).worst <= 1
+        fits = contact.takes(sized.area_mm2)
         if crimp is None and fits and not contact.factory:
             missing.setdefault((contact.code, f"{sized.family} {sized.gauge}"), []).append(ref)
         elif crimp is not None:

@@ -226,6 +226,9 @@ def _returns(
         )
 
 
+_HEARD_OR_LOUD = ("ignition", "signal", "data", "sensor_return")
+
+
 def _neighbours(
     document: Document,
     brief: BriefResult,
@@ -239,7 +242,9 @@ def _neighbours(
     for s in threaded.sections.values():
         role = role_of[s.circuit]
         for b in s.branches:
-            by_branch.setdefault(b, {}).setdefault(role, set()).add(s.circuit)
+            of_branch = by_branch.setdefault(b, {})
+            if role in _HEARD_OR_LOUD:
+                of_branch.setdefault(role, set()).add(s.circuit)
     shielded = {
         c for g in document.circuits.groups.values() if g.shield or "shielded" in g.kind for c in g.members
     }

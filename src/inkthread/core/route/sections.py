@@ -105,6 +105,9 @@ class CircuitTree:
 
 def build_circuit_tree(root: str, sections: list[Section]) -> CircuitTree:
     """Root the sections of one circuit at a node."""
+    if len(sections) == 1 and sections[0].a.id == root != sections[0].b.id:
+        end, key = sections[0].b.id, sections[0].key
+        return CircuitTree({end: (root, key)}, {root: 0, end: 1}, [root, end])
     links: dict[str, list[tuple[str, str]]] = {}
     for s in sections:
         links.setdefault(s.a.id, []).append((s.b.id, s.key))

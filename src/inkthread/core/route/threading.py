@@ -65,6 +65,8 @@ class Threader:
     _laid: dict[tuple[str, str], _Laid] = field(default_factory=dict)
     """What was found between two points, by the points: many wires run alike."""
     _slack_between_mm: dict[tuple[str, str], float] = field(default_factory=dict)
+    _slack_at_mm: dict[str, float] | None = None
+    """Of the points where slack is kept; None until it is asked for."""
 
     def thread(
         self,
@@ -128,6 +130,9 @@ class Threader:
     def run(self, a: Spot, b: Spot) -> tuple[Spans, float]:
         """Stretches of branch passed, in order, and the length in mm between two spots."""
         path = [branch for branch, _ in self.tree.path(a.point, b.point) or ()]
+        if a.branch is None and b.branch is None:
+            whole = [(branch, 0.0, self.tree.branches[branch].length_mm) for branch in path]
+            return tuple(whole), sum([length_mm for _, _, length_mm in whole])
         if a.branch is not None and a.branch == b.branch and path in ([], [a.branch]):
             spans = [self._span(a.branch, self._mark(a), self._mark(b))]
         else:
@@ -192,9 +197,12 @@ class Threader:
     def _point_slack(self, a: str, b: str) -> float:
         """Slack kept at the points passed, ends included."""
         if (a, b) not in self._slack_between_mm:
-            points = [a, *(p for _, p in self.tree.path(a, b) or ())]
-            kept = (self.document.route.points[p].slack_mm or 0.0 for p in dict.fromkeys(points))
-            self._slack_between_mm[a, b] = sum(kept)
+            if self._slack_at_mm is None:
+                points = self.document.route.points
+                self._slack_at_mm = {p: point.slack_mm for p, point in points.items() if point.slack_mm}
+            kept = self._slack_at_mm
+            passed = [a, *(p for _, p in self.tree.path(a, b) or ())] if kept else ()
+            self._slack_between_mm[a, b] = sum([kept[p] for p in passed if p in kept], 0.0)
         return self._slack_between_mm[a, b]
 
     def _splice(self, splice_id: str, circuit: str, spot: Spot, *, block: bool = False) -> SectionEnd:
