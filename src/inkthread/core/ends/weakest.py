@@ -19,7 +19,7 @@ from inkthread.core.physics.conductor import FloatArray, IntArray
 from inkthread.core.record import record
 from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.tolerances import NOUGHT, SAID_LESS, SAID_OVER
-from inkthread.core.wire import MadeWires, WireResult
+from inkthread.core.wire import MadeWire, MadeWires, WireResult
 from inkthread.core.wire.limits import OVERLOAD_LONG, OVERLOAD_SHORT
 
 LinkKind = Literal["wire", "contact", "terminal", "splice", "protection"]
@@ -64,8 +64,8 @@ def find_weakest(
     through = np.zeros(len(chains.ends))
     np.maximum.at(through, chains.joint, heats[chains.row])
     ends = _Ends(chains.holds_a * left, through[chains.joint])
-    by_circuit = _fullest(circuits, wire, chains, fuses, allowed, ends)
-    by_fuse = _least(circuits, wire, chains, fuses, allowed, ends)
+    links = _Links(circuits, wire, chains, fuses, allowed, ends)
+    by_circuit, by_fuse = _fullest(links), _least(links)
     for key, link in by_fuse.items():
         _fuse_above(context.catalogue, circuits, key, link, book)
     return Weakest(by_fuse, by_circuit)
@@ -78,15 +78,22 @@ class _Ends(NamedTuple):
     carries_a: FloatArray
 
 
-def _fullest(
-    circuits: CircuitsResult,
-    wire: WireResult,
-    chains: _Chains,
-    fuses: tuple[str | None, ...],
-    allowed_a: FloatArray,
-    ends: _Ends,
-) -> dict[str, Link]:
+class _Links(NamedTuple):
+    """Every wire and what it ends in, with what each holds and carries."""
+
+    circuits: CircuitsResult
+    wire: WireResult
+    chains: _Chains
+    fuses: tuple[str | None, ...]
+    """Of every wire, the one that protects it."""
+    allowed_a: FloatArray
+    """(n,): what each wire may carry where it lies."""
+    ends: _Ends
+
+
+def _fullest(links: _Links) -> dict[str, Link]:
     """By circuit the link that carries most of what it holds; of two as full, the one that holds less."""
+    circuits, wire, chains, fuses, allowed_a, ends = links
     wires = np.arange(len(fuses))
     fused = np.array([i for i, fuse in enumerate(fuses) if fuse is not None], dtype=np.intp)
     behind = [fuses[i] or "" for i in fused.tolist()]
@@ -104,26 +111,22 @@ def _fullest(
     _, first = np.unique(circuit[order], return_index=True)
     by_circuit: dict[str, Link] = {}
     for n in order[first].tolist():
-        i, at = int(row[n]), int(place[n])
-        of: tuple[tuple[str, LinkKind], ...] = (
-            (chains.names[i], "wire"),
-            (chains.ends[at].name, chains.ends[at].kind) if kind[n] == 1 else ("", "contact"),
-            (f"the fuse {fuses[i]}", "protection"),
-        )
-        name, what = of[kind[n]]
+        i = int(row[n])
+        what: LinkKind
+        if kind[n] == 0:
+            name, what = chains.wire_name(i), "wire"
+        elif kind[n] == 1:
+            end = chains.ends[int(place[n])]
+            name, what = end.name, end.kind
+        else:
+            name, what = f"the fuse {fuses[i]}", "protection"
         by_circuit[chains.circuits[i]] = Link(float(holds_a[n]), name, what, float(carries_a[n]))
     return by_circuit
 
 
-def _least(
-    circuits: CircuitsResult,
-    wire: WireResult,
-    chains: _Chains,
-    fuses: tuple[str | None, ...],
-    allowed_a: FloatArray,
-    ends: _Ends,
-) -> dict[str, Link]:
+def _least(links: _Links) -> dict[str, Link]:
     """By fuse the link that holds least of all that it protects."""
+    circuits, wire, chains, fuses, allowed_a, ends = links
     rows = np.arange(len(fuses))
     free_a = wire.tables.judgement.free_air_a[rows, wire.tables.chosen]
     ratio = wire.tables.judgement.fuse[rows, wire.tables.chosen]
@@ -142,7 +145,7 @@ def _least(
     np.minimum.at(least_a, fuse[chains.row[met]], ends.holds_a[met])
     nearest: dict[int, list[Link]] = {}
     for i in own[wires_a[own] <= least_a[fuse[own]]].tolist():
-        nearest.setdefault(int(fuse[i]), []).append(Link(float(wires_a[i]), chains.names[i], "wire"))
+        nearest.setdefault(int(fuse[i]), []).append(Link(float(wires_a[i]), chains.wire_name(i), "wire"))
     for n in met[ends.holds_a[met] <= least_a[fuse[chains.row[met]]]].tolist():
         end, holds_a, carries_a = chains.ends[n], float(ends.holds_a[n]), float(ends.carries_a[n])
         at = int(fuse[chains.row[n]])
@@ -153,9 +156,19 @@ def _least(
 class _End(NamedTuple):
     """What a wire ends in."""
 
-    name: str
     kind: LinkKind
+    what: str
+    """The connector, or the splice's part."""
+    at: str
+    """The way, or the splice's point."""
     connector: str
+
+    @property
+    def name(self) -> str:
+        """In words."""
+        if self.kind == "splice":
+            return f"the splice {self.what} at {self.at}"
+        return f"the {self.kind} in {self.what}-{self.at}"
 
 
 class _Chains(NamedTuple):
@@ -164,7 +177,7 @@ class _Chains(NamedTuple):
     circuits: tuple[str, ...]
     circuit: IntArray
     """(n,): a number of each circuit, as they are met."""
-    names: tuple[str, ...]
+    wires: tuple[MadeWire, ...]
     ends: tuple[_End, ...]
     row: IntArray
     """(e,): the wire of each end."""
@@ -173,11 +186,14 @@ class _Chains(NamedTuple):
     holds_a: FloatArray
     """(e,): the amperes that each end holds where nothing takes from them."""
 
+    def wire_name(self, row: int) -> str:
+        """A wire in words."""
+        return f"wire {self.wires[row].label} ({self.wires[row].gauge})"
+
 
 def _chains(
     threaded: Threaded, wire: MadeWires, contacts: dict[WireEnd, Contact], joints: dict[str, Joint]
 ) -> _Chains:
-    names: list[str] = []
     ends: list[_End] = []
     rows: list[int] = []
     joint_of: list[int] = []
@@ -185,30 +201,29 @@ def _chains(
     splices: dict[str, int] = {}
     for i, (key, section) in enumerate(threaded.sections.items()):
         sized = wire.wires[key]
-        names.append(f"wire {sized.label} ({sized.gauge})")
         for end in (section.a, section.b):
             joint = joints.get(end.id) if end.kind == "splice" else None
             contact = contacts.get((end.id, key)) if end.kind == "pin" else None
             kind: LinkKind
             if joint is not None:
-                name, kind, of = f"the splice {joint.part.code} at {end.point}", "splice", ""
+                kind, what, at, of = "splice", joint.part.code, end.point, ""
                 holds, number = joint.part.current_a, splices.setdefault(end.id, len(ends))
             elif contact is not None:
                 kind = "terminal" if contact.kind in ("ring", "lug", "push-on") else "contact"
-                name, of = f"the {kind} in {end.connector}-{end.cavity}", end.connector or ""
+                what, at, of = end.connector or "", end.cavity or "", end.connector or ""
                 holds, number = contact.current_a(sized.area_mm2), len(ends)
             else:
                 continue
             rows.append(i)
             joint_of.append(number)
             holds_a.append(holds)
-            ends.append(_End(name, kind, of))
+            ends.append(_End(kind, what, at, of))
     circuits = tuple(s.circuit for s in threaded.sections.values())
     numbers = {c: n for n, c in enumerate(dict.fromkeys(circuits))}
     return _Chains(
         circuits,
         np.array([numbers[c] for c in circuits], dtype=np.intp),
-        tuple(names),
+        tuple(wire.wires[key] for key in threaded.sections),
         tuple(ends),
         np.array(rows, dtype=np.intp),
         np.array(joint_of, dtype=np.intp),

@@ -375,13 +375,8 @@ def _spare(
     rows, bundles, core_c, row_pick, made_w_per_m, limit_c = _only_asked(
         rows, bundles, core_c, row_pick, made_w_per_m, limit_c
     )
-    kinds, kind_of = np.unique(
-        np.stack([bundles.bundle, row_pick, made_w_per_m]), axis=1, return_inverse=True
-    )
-    kind_of = kind_of.ravel()
-    first = np.zeros(kinds.shape[1], dtype=np.intp)
-    first[kind_of[::-1]] = np.arange(len(kind_of))[::-1]
-    counts = np.bincount(kind_of, minlength=kinds.shape[1]).astype(float)
+    kind_of, first = _kinds(bundles.bundle, row_pick, made_w_per_m)
+    counts = np.bincount(kind_of, minlength=len(first)).astype(float)
     grouped = Bundles(
         bundles.bundle[first],
         bundles.outside_mm[first],
@@ -403,6 +398,18 @@ def _spare(
     floor = LEAST_SPARE * _sheds_at_limit(bundles, limit_c)[home]
     spare_a[together] = np.maximum(np.maximum(spare, shared), floor)
     return spare_a
+
+
+def _kinds(bundle: IntArray, row_pick: IntArray, made_w_per_m: FloatArray) -> tuple[IntArray, IntArray]:
+    """Of every row the number of its kind, alike in all three, and of every kind its first row."""
+    order = np.lexsort((made_w_per_m, row_pick, bundle))
+    new = np.ones(len(order), dtype=bool)
+    new[1:] = False
+    for of in (bundle, row_pick, made_w_per_m):
+        new[1:] |= of[order[1:]] != of[order[:-1]]
+    kind_of = np.empty(len(order), dtype=np.intp)
+    kind_of[order] = np.cumsum(new) - 1
+    return kind_of, order[new]
 
 
 def _only_asked(
