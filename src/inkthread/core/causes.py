@@ -8,7 +8,8 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.left_out import AsMade
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.findings import Finding, FindingBook, Place
-from inkthread.core.route import RouteResult
+from inkthread.core.memo import Memo
+from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.wire import WireResult
 
 _CAUSES = (
@@ -54,31 +55,40 @@ _AT_PLACE = {
 """What follows from a cause at the same device."""
 
 
+_Places = dict[str, dict[str, set[str]]]
+
+
+def _wires_at(threaded: Threaded) -> _Places:
+    """Kind of place, and its id, to the keys of the wires there: what no current changes."""
+    at: _Places = {"pin": {}, "branch": {}, "zone": {}}
+    for key, section in threaded.sections.items():
+        for end in (section.a, section.b):
+            at["pin"].setdefault(end.id, set()).add(key)
+        for branch in section.branches:
+            at["branch"].setdefault(branch, set()).add(key)
+        if section.zone is not None:
+            at["zone"].setdefault(section.zone, set()).add(key)
+    return at
+
+
 class _Wires:
     """Which wires a finding is about, by its places."""
 
-    def __init__(self, circuits: CircuitsResult, route: RouteResult, wire: WireResult) -> None:
+    def __init__(
+        self, circuits: CircuitsResult, route: RouteResult, wire: WireResult, wires_at: _Places
+    ) -> None:
         self.route = route
         self.loop_wires = {k: set(loop.wires) for k, loop in wire.loops.items()}
         self.loads_of: dict[str, set[str]] = {}
         for load, keys in self.loop_wires.items():
             for key in keys:
                 self.loads_of.setdefault(key, set()).add(load)
-        self.at_pin: dict[str, set[str]] = {}
-        self.in_branch: dict[str, set[str]] = {}
-        self.in_zone: dict[str, set[str]] = {}
-        for key, section in route.sections.items():
-            for end in (section.a, section.b):
-                self.at_pin.setdefault(end.id, set()).add(key)
-            for branch in section.branches:
-                self.in_branch.setdefault(branch, set()).add(key)
-            if section.zone is not None:
-                self.in_zone.setdefault(section.zone, set()).add(key)
-        self.behind_device: dict[str, set[str]] = {}
+        behind_device: dict[str, set[str]] = {}
         for loop in circuits.loops:
             for path in loop.fuses:
-                circuits_behind = self.behind_device.setdefault(device_of(path), set())
+                circuits_behind = behind_device.setdefault(device_of(path), set())
                 circuits_behind |= self.loop_wires.get(loop.load, set())
+        self.wires_at = {**wires_at, "load": self.loop_wires, "device": behind_device}
 
     def about(self, place: Place) -> set[str]:
         """Keys of the wires at a place; none where it is about no wire."""
@@ -87,14 +97,7 @@ class _Wires:
         if place.kind == "splice":
             splice = self.route.splices.get(place.id)
             return set(splice.sections) if splice is not None else set()
-        by_kind = {
-            "pin": self.at_pin,
-            "branch": self.in_branch,
-            "zone": self.in_zone,
-            "load": self.loop_wires,
-            "device": self.behind_device,
-        }
-        return by_kind.get(place.kind, {}).get(place.id, set())
+        return self.wires_at.get(place.kind, {}).get(place.id, set())
 
     def of(self, finding: Finding) -> set[str]:
         return set().union(*(self.about(p) for p in finding.places))
@@ -106,7 +109,11 @@ class _Wires:
 
 
 def by_cause(
-    findings: tuple[Finding, ...], circuits: CircuitsResult, route: RouteResult, wire: WireResult
+    findings: tuple[Finding, ...],
+    circuits: CircuitsResult,
+    route: RouteResult,
+    wire: WireResult,
+    memo: Memo,
 ) -> tuple[Finding, ...]:
     """The same findings, each that only follows from another pointing to it by its place in the list.
 
@@ -116,7 +123,8 @@ def by_cause(
     follows = _at_one_place(findings)
     causes = [n for code in _CAUSES for n, f in enumerate(findings) if f.code == code]
     if causes:
-        _along_wires(findings, causes, _Wires(circuits, route, wire), follows)
+        wires_at = memo.get(_wires_at, route.threaded)
+        _along_wires(findings, causes, _Wires(circuits, route, wire, wires_at), follows)
     if not follows:
         return findings
     return tuple(replace(f, follows=follows.get(n)) for n, f in enumerate(findings))

@@ -72,7 +72,7 @@ def work_out(
     longest_mm = memo.get(longest_run_mm, route.threaded)
     offered = make_or_buy(document, brief, longest_mm, parts.cost_total, parts.tooling_total)
     find_in_offers(document, offered, book)
-    findings = by_cause(standing(book, kept), circuits, route, wire)
+    findings = by_cause(standing(book, kept), circuits, route, wire, memo)
     openings = {
         "brief": brief_opening(words["brief"], document, brief),
         "circuits": circuits_opening(words["circuits"], document, circuits),

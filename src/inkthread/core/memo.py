@@ -146,13 +146,16 @@ class Memo:
         columns: tuple[npt.NDArray[Any] | list[Any], ...],
         make: Callable[[list[int]], Iterable[T]],
         basis: tuple[object, ...] = (),
+        *,
+        telling: bool = False,
     ) -> dict[str, T]:
         """One value a row, by its key: ``make`` gives those of some rows, and is asked of the rows of which a
         column says another thing than when this name was last given. Equal values stay the same object.
 
         Columns are arrays (n,) or (n, k), or lists of n. ``make`` must read nothing of a row that no column
         says. What is kept in order by key must be neither in columns nor in values: equal, it may be in
-        another order. All are made anew where one of the ``basis`` is another object.
+        another order. All are made anew where one of the ``basis`` is another object. Values that are
+        ``telling`` say all that their columns do: of a row that says another thing none is equal.
         """
         slot = (Memo.row_by_row, of)
         known: _Rows[T] | None = self.last(slot)
@@ -163,6 +166,9 @@ class Memo:
             values, rows = dict(before), _differing(known.columns, columns, len(keys))
         if not before:
             values = dict(zip(keys, make(rows), strict=True))
+            rows = []
+        if telling and len(rows) < len(keys):
+            values.update(zip([keys[row] for row in rows], make(rows), strict=True))
             rows = []
         for row, value in zip(rows, make(rows) if rows else (), strict=True):
             last = before.get(keys[row])

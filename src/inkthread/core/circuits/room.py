@@ -83,6 +83,7 @@ def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Ne
             tuple(walks.role_of),
             (roles, behind, np.array(carries_a, dtype=float)),
             lambda rows: (CircuitFacts(roles[i], behind[i], carries_a[i]) for i in rows),
+            telling=True,
         ),
         loops,
         fuses,

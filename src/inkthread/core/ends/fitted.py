@@ -123,16 +123,34 @@ class PinHere(NamedTuple):
 
 
 @record
+class FittedParts:
+    """What is fitted on a connector, or on all of them."""
+
+    contacts: dict[WireEnd, Contact]
+    seals: dict[WireEnd, Seal]
+    crimps: dict[WireEnd, Crimp]
+    """The tool for each contact; absent where no tool is on record."""
+
+    def like(self, other: FittedParts) -> bool:
+        """Whether the same is fitted at the same ends in the same order."""
+        return self is other or all(
+            list(mine.items()) == list(theirs.items())
+            for mine, theirs in (
+                (self.contacts, other.contacts),
+                (self.seals, other.seals),
+                (self.crimps, other.crimps),
+            )
+        )
+
+
+@record
 class Fitted:
     """A connector as fitted, with what the later rooms ask of it."""
 
     ends: ConnectorEnds
     accessories: tuple[Accessory, ...]
     """What it needs or is wanted on it, beside its housing and lock."""
-    contacts: dict[WireEnd, Contact]
-    seals: dict[WireEnd, Seal]
-    crimps: dict[WireEnd, Crimp]
-    """The tool for each contact; absent where no tool is on record."""
+    parts: FittedParts
     findings: list[Finding]
 
 
@@ -284,9 +302,7 @@ class _Fitting:
         return Fitted(
             ends,
             accessories,
-            self.contacts,
-            self.seals,
-            self.crimps,
+            FittedParts(self.contacts, self.seals, self.crimps),
             self.book.entries,
         )
 

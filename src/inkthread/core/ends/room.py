@@ -13,6 +13,7 @@ from inkthread.core.ends.fitted import (
     ConnectorEnds,
     FacePair,
     Fitted,
+    FittedParts,
     Landed,
     all_landed,
     faces_of,
@@ -30,6 +31,7 @@ from inkthread.core.ends.tools import critical_pins, find_in_tools
 from inkthread.core.ends.weakest import Weakest, find_weakest
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_temperature
+from inkthread.core.memo import Memo
 from inkthread.core.record import record
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
@@ -100,8 +102,8 @@ def ends_room(
     document, catalogue, memo = context.document, context.catalogue, context.memo
     fitted = _fit_connectors(context, route, wire, book)
     connectors = {k: f.ends for k, f in fitted.items()}
-    contacts = memo.alike("contacts", {end: c for f in fitted.values() for end, c in f.contacts.items()})
-    crimps = memo.alike("crimps", {end: c for f in fitted.values() for end, c in f.crimps.items()})
+    parts = _all_parts(fitted, memo)
+    contacts, crimps = parts.contacts, parts.crimps
     mated = only(document, *_MATED)
     book.once(memo, find_split_pairs, mated, catalogue)
     find_in_connectors(context, circuits, route, book)
@@ -122,7 +124,7 @@ def ends_room(
     fittings = Fittings(
         connectors,
         contacts,
-        {end: s for f in fitted.values() for end, s in f.seals.items()},
+        parts.seals,
         crimps,
         {k: f.accessories for k, f in fitted.items()},
         splices.fitted,
@@ -133,6 +135,25 @@ def ends_room(
         memo.alike("fittings", fittings),
         faces,
         find_weakest(context, circuits, route, wire, contacts, joints, book),
+    )
+
+
+def _all_parts(fitted: dict[str, Fitted], memo: Memo) -> FittedParts:
+    """What is fitted on all connectors: the same objects where an edit left it as it was."""
+    before: dict[str, FittedParts] = memo.last(_all_parts) or {}
+    by_connector: dict[str, FittedParts] = {}
+    for connector_id, f in fitted.items():
+        was = before.get(connector_id)
+        by_connector[connector_id] = was if was is not None and was.like(f.parts) else f.parts
+    memo.put_down(_all_parts, by_connector)
+    return memo.get(_gathered, tuple(by_connector.values()))
+
+
+def _gathered(parts: tuple[FittedParts, ...]) -> FittedParts:
+    return FittedParts(
+        {end: contact for p in parts for end, contact in p.contacts.items()},
+        {end: seal for p in parts for end, seal in p.seals.items()},
+        {end: crimp for p in parts for end, crimp in p.crimps.items()},
     )
 
 

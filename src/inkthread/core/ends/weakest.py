@@ -107,7 +107,10 @@ def _fullest(links: _Links) -> dict[str, Link]:
     carries_a = np.concatenate([wire.tables.heating_a, ends.carries_a, np.array(through_a, dtype=float)])
     fullness = carries_a / np.maximum(holds_a, NOUGHT)
     circuit = chains.circuit[row]
-    order = np.lexsort((place, kind, row, holds_a, -fullness, circuit))
+    fullest = np.full(len(wires), -np.inf)
+    np.maximum.at(fullest, circuit, fullness)
+    near = np.nonzero(fullness == fullest[circuit])[0]
+    order = near[np.lexsort((place[near], kind[near], row[near], holds_a[near], circuit[near]))]
     _, first = np.unique(circuit[order], return_index=True)
     by_circuit: dict[str, Link] = {}
     for n in order[first].tolist():

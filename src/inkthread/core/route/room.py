@@ -82,6 +82,7 @@ def route_room(context: Context, circuits: CircuitsResult, book: FindingBook) ->
         tuple(threaded.sections),
         (laid_out, carried_a),
         lambda rows: (laid_out[i].carrying(a) for i, a in zip(rows, carried_a[rows].tolist(), strict=True)),
+        telling=True,
     )
     find_on_route(context, circuits, sections, threaded, flow, book)
     beside = only(context.document, "route", "ends", "circuits.devices")

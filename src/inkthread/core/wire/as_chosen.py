@@ -79,7 +79,7 @@ def wires_as_chosen(
             )
 
     air = np.array(ambient_c, dtype=float)
-    return memo.row_by_row(wires_as_chosen, tuple(as_made.wires), (pieces, air, *columns), some)
+    return memo.row_by_row(wires_as_chosen, tuple(as_made.wires), (pieces, air, *columns), some, telling=True)
 
 
 def hottest_by_branch_c(tables: WireTables) -> dict[str, float]:

@@ -58,42 +58,49 @@ def loop_drops(
     least: Solved,
 ) -> LoopDrops:
     """The drop of each load in the mode where it loses most; of the batteries that may feed it, the worst."""
+    loops = circuits.loops
+    running = np.array([loop.mode_fraction for loop in loops], dtype=float) > 0
+    running = running.reshape(len(loops), circuits.states)
+    running[~running.any(axis=1), :1] = True
+    every = np.arange(len(loops))
+    mode = np.where(running, nominal.drop_v, -np.inf).argmax(axis=1) if len(loops) else every
+    low = np.where(running, least.drop_v, -np.inf).argmax(axis=1) if len(loops) else every
+    drop_v, low_v = nominal.drop_v[every, mode].tolist(), least.drop_v[every, low].tolist()
+    drawn_a = nominal.drawn_a[every, mode].tolist()
+    charging = np.array([loop.charging for loop in loops], dtype=bool)
+    by_kind_a = np.stack([nominal.row_a, nominal.row_a if nominal.charging_a is None else nominal.charging_a])
+    crossing_a = by_kind_a[charging[flow.loop].astype(np.intp), flow.row, mode[flow.loop]]
+    inside = flow.row >= flow.sections
+    lost_v = np.where(inside, crossing_a * flow.share * row_ohm[flow.row], 0.0)
+    inside_v = np.bincount(flow.loop, lost_v, minlength=len(loops)).tolist()
+    cells, loop_at, share = flow.through_wires()
+    signed_a = (by_kind_a[charging[loop_at].astype(np.intp), cells, mode[loop_at]] * np.sign(share)).tolist()
+    counted, rows = np.abs(share).tolist(), cells.tolist()
     drops: dict[str, LoopDrop] = {}
     currents_a: dict[str, list[float]] = {}
     parts: dict[str, list[float]] = {}
-    for n, loop in enumerate(circuits.loops):
-        if not flow.whole[n]:
-            continue
-        rows, share = flow.of_loop(n)
-        wires = rows < flow.sections
-        if not wires.any():
-            continue
-        running = [m for m, s in enumerate(loop.mode_fraction) if s > 0] or [0]
-        m = max(running, key=lambda m: float(nominal.drop_v[n, m]))
-        low = max(running, key=lambda m: float(least.drop_v[n, m]))
-        drop = float(nominal.drop_v[n, m])
+    whole, first = np.unique(loop_at, return_index=True)
+    for n, start, end in zip(whole.tolist(), first.tolist(), [*first[1:].tolist(), len(rows)], strict=False):
+        loop, drop = loops[n], drop_v[n]
         before = drops.get(loop.load)
         if before is not None and before.drop_v >= drop:
             continue  # another battery feeds it over a longer way
-        carried = nominal.row_a
-        if loop.charging and nominal.charging_a is not None:
-            carried = nominal.charging_a
-        inside = float((carried[rows, m] * share * row_ohm[rows])[~wires].sum())
-        currents_a[loop.load] = (carried[rows[wires], m] * np.sign(share[wires])).tolist()
-        parts[loop.load] = np.abs(share[wires]).tolist()
+        currents_a[loop.load] = signed_a[start:end]
+        parts[loop.load] = counted[start:end]
+        limit_v, source = limits[n]
         drops[loop.load] = LoopDrop(
             loop.load,
             round(drop, 6),
             round(drop / loop.supply_v * 100, 4),
-            limits[n][0],
-            limits[n][1],
-            tuple(keys[i] for i in rows[wires].tolist()),
-            round(float(nominal.drawn_a[n, m]), 6),
+            limit_v,
+            source,
+            tuple([keys[i] for i in rows[start:end]]),
+            round(drawn_a[n], 6),
             round(loop.supply_v - drop, 4),
-            round(loop.least_supply_v - float(least.drop_v[n, low]), 4),
+            round(loop.least_supply_v - low_v[n], 4),
             loop.supply_v,
-            round(inside, 6),
-            round(limits[n][0] / loop.supply_v * 100, 4),
+            round(inside_v[n], 6),
+            round(limit_v / loop.supply_v * 100, 4),
         )
     return LoopDrops(drops, currents_a, parts)
 
