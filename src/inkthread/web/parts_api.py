@@ -417,7 +417,7 @@ def get_weakest(path: DesignPath) -> Response:
             link=link.name,
             kind=link.kind,
         )
-        for k, link in w.ends.weakest.by_circuit.items()
+        for k, link in w.ends.weakest.by_circuit().items()
     ]
     items.sort(key=lambda i: (-i.carries_a / max(i.holds_a, 1e-9), i.circuit))
     return json_reply(WeakestReply, WeakestReply(version=stored.version, links=items))

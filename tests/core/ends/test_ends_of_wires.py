@@ -214,7 +214,7 @@ def test_every_link_is_held_against_the_current_through_it():
     """The receiver's ground contact carries 0.8 A, not the 17.8 A of the whole tree."""
     w = grounds().workings()
     ground = next(k for k, c in w.circuits.circuits.items() if c.role == "ground")
-    link = w.ends.weakest.by_circuit[ground]
+    link = w.ends.weakest.by_circuit()[ground]
     assert w.circuits.circuits[ground].carries_a == pytest.approx(17.8, rel=0.1)
     rows = []
     for key, made in w.wire.wires.items():
@@ -243,7 +243,7 @@ def test_every_link_is_held_against_the_current_through_it():
 def test_no_weakest_link_of_a_demo_is_over(name):
     from tests.core.reckoning.test_one_truth import WORKED
 
-    for circuit, link in WORKED[name].ends.weakest.by_circuit.items():
+    for circuit, link in WORKED[name].ends.weakest.by_circuit().items():
         assert link.carries_a <= link.holds_a * 1.0005, (circuit, link)
 
 

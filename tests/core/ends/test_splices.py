@@ -87,8 +87,8 @@ def test_doubled_wires_only_where_the_contacts_list_has_them():
 
 def test_the_weakest_link_of_every_circuit_is_named(chassis):
     w = chassis.workings()
-    assert set(w.ends.weakest.by_circuit) == {s.circuit for s in w.route.sections.values()}
-    for circuit, link in w.ends.weakest.by_circuit.items():
+    assert set(w.ends.weakest.by_circuit()) == {s.circuit for s in w.route.sections.values()}
+    for circuit, link in w.ends.weakest.by_circuit().items():
         assert link.holds_a >= w.circuits.circuits[circuit].carries_a * 0.999
         assert link.name
     # A contact that carries less makes itself the weakest.
@@ -98,7 +98,7 @@ def test_the_weakest_link_of_every_circuit_is_named(chassis):
     builder.catalogue = replace(
         builder.catalogue, connectors={**builder.catalogue.connectors, "SR16": replace(family, contacts=poor)}
     )
-    links = builder.workings().ends.weakest.by_circuit.values()
+    links = builder.workings().ends.weakest.by_circuit().values()
     assert {x.kind for x in links if x.holds_a <= 0.4} == {"contact"}
 
 

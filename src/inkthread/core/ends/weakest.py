@@ -36,11 +36,16 @@ class Link(NamedTuple):
 
 @record
 class Weakest:
-    """Least link by fuse, held to the fuse's overloads; by circuit the fullest, each link held against the
-    current through it."""
+    """Where a harness gives first."""
 
     by_fuse: dict[str, Link]
-    by_circuit: dict[str, Link]
+    """Least link of what a fuse protects, held to the fuse's overloads."""
+    links: _Links | None
+
+    def by_circuit(self) -> dict[str, Link]:
+        """The fullest link of every circuit, each held against the current through it: worked out when it is
+        looked at."""
+        return {} if self.links is None else _fullest(self.links)
 
 
 def find_weakest(
@@ -54,7 +59,7 @@ def find_weakest(
 ) -> Weakest:
     """Name the weakest link everywhere; a fuse above it is a finding."""
     if not wire.tables.keys:
-        return Weakest({}, {})
+        return Weakest({}, None)
     chains = context.memo.get(_chains, route.threaded, wire.made, contacts, joints)
     fuses = tuple(circuits.circuits[c].fuse for c in chains.circuits)
     rows = np.arange(len(fuses))
@@ -65,10 +70,10 @@ def find_weakest(
     np.maximum.at(through, chains.joint, heats[chains.row])
     ends = _Ends(chains.holds_a * left, through[chains.joint])
     links = _Links(circuits, wire, chains, fuses, allowed, ends)
-    by_circuit, by_fuse = _fullest(links), _least(links)
+    by_fuse = _least(links)
     for key, link in by_fuse.items():
         _fuse_above(context.catalogue, circuits, key, link, book)
-    return Weakest(by_fuse, by_circuit)
+    return Weakest(by_fuse, links)
 
 
 class _Ends(NamedTuple):
