@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import itertools
+import math
 from typing import NamedTuple
 
 from inkthread.core.document.types import Branch, Document
@@ -93,6 +94,7 @@ def hottest_on(
     """The hottest air of the stretches that spans (branch, from mm, to mm) pass, the first of equals; None
     where they pass none."""
     hottest: Air | None = None
+    worst = -math.inf, 0.0
     for branch, low, high in spans:
         stretches = airs[branch]
         if len(stretches) == 1 and high > low:  # it holds all that passes its branch
@@ -104,6 +106,6 @@ def hottest_on(
                 if min(high, s.to_mm) > max(low, s.from_mm) or (low == high and s.from_mm <= low <= s.to_mm)
             ]
         for air in passed:
-            if air is not hottest and (hottest is None or air.severity > hottest.severity):
-                hottest = air
+            if air is not hottest and (severity := air.severity) > worst:
+                hottest, worst = air, severity
     return hottest

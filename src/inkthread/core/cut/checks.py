@@ -30,7 +30,7 @@ def find_in_cuts(
     """Every check of the room."""
     _allowances(route, wire, cut, book)
     _too_soon(context, cut, route, book)
-    _both_open(route, wire, cut, book)
+    _both_open(wire, cut, book)
     if context.document.cut.ends:
         _strips(context, ends, book)
         _unequal(context, ends, book)
@@ -48,7 +48,9 @@ def _pins(route: Threaded, key: str, cut: EndsOf) -> list[tuple[SectionEnd, EndC
 def _allowances(route: Threaded, wire: MadeWires, cut: EndsOf, book: FindingBook) -> None:
     """An end of which nothing says what it takes up: one finding a connector."""
     missing: dict[str, list[str]] = {}
-    for key in cut:
+    for key, (a, b) in cut.items():
+        if a.allowance_mm is not None and b.allowance_mm is not None:
+            continue
         for end, mine in _pins(route, key, cut):
             if mine.allowance_mm is None:
                 missing.setdefault(end.connector or end.point, []).append(wire.wires[key].label)
@@ -95,13 +97,9 @@ def _too_soon(context: Context, cut: EndsOf, route: Threaded, book: FindingBook)
                 )
 
 
-def _both_open(route: Threaded, wire: MadeWires, cut: EndsOf, book: FindingBook) -> None:
+def _both_open(wire: MadeWires, cut: EndsOf, book: FindingBook) -> None:
     """A wire that is left long at both ends is cut to no length."""
-    both = [
-        key
-        for key in cut
-        if (pins := _pins(route, key, cut)) and len(pins) == 2 and all(mine.left_long for _, mine in pins)
-    ]
+    both = [key for key, (a, b) in cut.items() if a.left_long and b.left_long]
     if both:
         book.add(
             "both-ends-open",

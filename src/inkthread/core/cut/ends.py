@@ -194,9 +194,9 @@ def unsure_of_mm(document: Document, section: Section, unsure_by_branch: dict[st
 
     Of a branch that is passed in part, that share.
     """
-    total = 0.0
+    total, branches = 0.0, document.route.branches
     for branch_id, low, high in section.spans:
-        length = document.route.branches[branch_id].length_mm
+        length = branches[branch_id].length_mm
         share = (high - low) / length if length > 0 else 1.0
         total += (unsure_by_branch[branch_id] * share) ** 2
     return math.sqrt(total)

@@ -8,7 +8,7 @@ from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.document.choices import Connector
 from inkthread.core.document.only import only
-from inkthread.core.document.pin_ref import device_of, read_ref
+from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.look_alikes import find_look_alikes
@@ -71,6 +71,12 @@ def _find_as_placed(
     for ref, entry in document.ends.pinout.items():
         refs.setdefault(entry.connector, []).append(ref)
     volts_of, touching = dict(volts), touching_branches(document)
+    ignition = {
+        f"{device_id}.{pin_id}"
+        for device_id, device in document.circuits.devices.items()
+        for pin_id, pin in device.pins.items()
+        if pin.role == "ignition"
+    }
     for connector_id, connector in document.ends.connectors.items():
         pins = refs.get(connector_id, [])
         placed = _Placed(
@@ -86,7 +92,7 @@ def _find_as_placed(
         _fluids(placed, book)
         _too_cold(document, placed, book)
         _voltage(placed, max((volts_of.get(circuit_of.get(r, ""), 0.0) for r in pins), default=0.0), book)
-        _ignition(document, placed, pins, book)
+        _ignition(placed, pins, ignition, book)
         _lead_ends(document, catalogue, placed, pins, book)
         _accessories(placed, book)
         _spares(placed, pins, document, book)
@@ -262,10 +268,9 @@ def _fluids(placed: _Placed, book: FindingBook) -> None:
             )
 
 
-def _ignition(document: Document, placed: _Placed, refs: list[str], book: FindingBook) -> None:
+def _ignition(placed: _Placed, refs: list[str], ignition: set[str], book: FindingBook) -> None:
     """Kilovolts belong in ends made for them, and in no connector beside anything else."""
-    devices = document.circuits.devices
-    high = [r for r in refs if devices[(d := read_ref(r)).device].pins[d.pin].role == "ignition"]
+    high = [r for r in refs if r in ignition]
     if high and placed.family.group != "ignition":
         book.add(
             "ignition-in-low-voltage",
@@ -405,11 +410,15 @@ def _rows_of_singles(document: Document, catalogue: Catalogue, book: FindingBook
 def _ports(document: Document, catalogue: Catalogue, book: FindingBook) -> None:
     """Connectors of one kind at one device: each named after the port it goes into, or keyed."""
     ports: dict[tuple[str, str, int, str], list[str]] = {}
+    alike = {
+        k: c
+        for k, c in document.ends.connectors.items()
+        if not (c.ways == 1 or c.key or c.mark or c.meets is not None or catalogue.connectors[c.family].loose)
+    }
     for ref, entry in document.ends.pinout.items():
-        c = document.ends.connectors[entry.connector]
-        family = catalogue.connectors[c.family]
-        if family.loose or c.ways == 1 or c.key or c.mark or c.meets is not None:
+        if entry.connector not in alike:
             continue
+        c = alike[entry.connector]
         port = ports.setdefault((device_of(ref), c.family, c.ways, c.shell), [])
         if entry.connector not in port:
             port.append(entry.connector)

@@ -43,6 +43,8 @@ def _soldered(
     shaking: dict[str, list[str]] = {}
     for (ref, key), contact in contacts.items():
         entry = document.ends.pinout[ref]
+        if entry.joint == "as its part" and contact.joint != "solder":
+            continue
         connector = document.ends.connectors[entry.connector]
         if not suits(catalogue, contact, joined_as(document, contact, ref)):
             path = pointer(["ends", "pinout", ref, "joint"])

@@ -19,6 +19,8 @@ def find_made_leads(
     book: FindingBook,
 ) -> None:
     """Leads that come with both ends made on: their length is as it is bought."""
+    if not any(contact.factory for contact in contacts.values()):
+        return
     for key, section in sections.items():
         terminals = [contacts.get((end.id, key)) for end in (section.a, section.b)]
         if all(c is not None and c.factory for c in terminals):
@@ -34,6 +36,8 @@ def find_unclocked(
     document: Document, contacts: dict[WireEnd, Contact], sections: dict[str, Section], book: FindingBook
 ) -> None:
     """Leads with an elbow at both ends: the turn between them is part of the lead."""
+    if not any(contact.angle_deg for contact in contacts.values()):
+        return
     for section in sections.values():
         ends = [e for e in (section.a, section.b) if e.kind == "pin"]
         if len(ends) < 2 or not all(

@@ -307,8 +307,8 @@ def find_swapped_roles(document: Document, catalogue: Catalogue, book: FindingBo
         housing = catalogue.connectors[connector.family].housing(connector.ways)
         if housing is None:
             continue
-        data = {r for r in refs.values() if _role(document, r) == "data"}
-        if data and housing.bus_roles:
+        if housing.bus_roles and any(_role(document, r) == "data" for r in refs.values()):
+            data = {r for r in refs.values() if _role(document, r) == "data"}
             if on_bus & data:
                 _off_the_bus(document, connector_id, connector.family, housing, refs, book)
             continue

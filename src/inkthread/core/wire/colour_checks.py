@@ -12,7 +12,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.route import Section, Threaded
 from inkthread.core.wire.colours import circuit_colours, role_colours, scheme_in_force
-from inkthread.core.wire.made import MadeWires
+from inkthread.core.wire.made import MadeWire, MadeWires
 from inkthread.core.words import list_in_words
 
 
@@ -57,32 +57,28 @@ def _find_repeats(
 ) -> None:
     if scheme_in_force(document, catalogue).repeats:
         return
-    seen: dict[tuple[str, str], list[str]] = {}
-    keys: dict[tuple[str, str], list[str]] = {}
-    circuits: dict[tuple[str, str], set[str]] = {}
+    by_colour: dict[tuple[str, str], list[MadeWire]] = {}
     cable_of = {m: g for g, group in document.circuits.groups.items() for m in group.members}
-    cables: dict[tuple[str, str], list[str]] = {}
     for s in sections:
+        w = result.wires[s.key]
         for end in (s.a, s.b):
             if end.connector is not None:
-                w = result.wires[s.key]
-                seen.setdefault((end.connector, w.colour), []).append(w.label)
-                keys.setdefault((end.connector, w.colour), []).append(w.key)
-                circuits.setdefault((end.connector, w.colour), set()).add(s.circuit)
-                if result.families[w.family].cores > 1:
-                    cables.setdefault((end.connector, w.colour), []).append(cable_of.get(s.circuit, ""))
+                by_colour.setdefault((end.connector, w.colour), []).append(w)
     loose = {k for k, c in document.ends.connectors.items() if catalogue.connectors[c.family].loose}
-    for (connector, colour), labels in seen.items():
-        circuits_of = circuits[connector, colour]
+    for (connector, colour), wires in by_colour.items():
+        if len(wires) < 2:
+            continue
+        circuits_of = {w.circuit for w in wires}
         if len(circuits_of) < 2:
             continue
-        jackets = cables.get((connector, colour), [])
+        labels = [w.label for w in wires]
+        jackets = [cable_of.get(w.circuit, "") for w in wires if result.families[w.family].cores > 1]
         if len(set(jackets)) == len(jackets) and len(labels) - len(jackets) <= 1 and jackets:
             continue  # cores of different cables are told apart by their jackets
         if connector in loose and len({role_of[c] == "ground" for c in circuits_of}) < 2:
             continue  # the same feed on both sides of a fuse is told apart by its studs
         # Colours that the program gave are the best there are: only one that somebody fixed is asked about.
-        fixed_here = (document.wire.fixed.get(k) for k in keys[connector, colour])
+        fixed_here = (document.wire.fixed.get(w.key) for w in wires)
         if not any(f is not None and f.colour for f in fixed_here):
             continue
         if _side_by_side(document, role_of, circuits_of):
