@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import pytest
+from hypothesis import given, settings
+from hypothesis import strategies as st
 
 from inkthread.core.document import parse_document
 from inkthread.core.route import build_tree
@@ -92,6 +94,32 @@ def test_paths_climb_to_the_meeting_place_and_down_again():
     assert [p for _, p in tree.path("f", "d")] == ["e", "b", "c", "d"]
     assert tree.path("a", "a") == ()
     assert tree.path("a", "y") is None
+
+
+@given(st.lists(st.integers(0, 30), min_size=1, max_size=30))
+@settings(max_examples=60, deadline=None)
+def test_a_path_is_the_one_that_a_search_outward_finds(parents):
+    """Trees of any shape: point n hangs on one of those before it. Against a search from end to end."""
+    ties = {f"b{n}": (f"p{parent % n}", f"p{n}") for n, parent in enumerate(parents, 1)}
+    builder = HarnessBuilder("vehicle")
+    for n in range(len(parents) + 1):
+        builder.set(f"route/points/p{n}", {"order": n, "name": ""})
+    for n, (key, (a, b)) in enumerate(ties.items()):
+        builder.set(f"route/branches/{key}", {"order": n, "from_point": a, "to_point": b, "length_mm": 100.0})
+    tree = build_tree(parse_document(builder.plain).route)
+    near: dict[str, list[tuple[str, str]]] = {}
+    for key, (a, b) in ties.items():
+        near.setdefault(a, []).append((key, b))
+        near.setdefault(b, []).append((key, a))
+    for start in near:
+        ways = {start: ()}
+        queue = [start]
+        for point in queue:
+            for key, other in near[point]:
+                if other not in ways:
+                    ways[other] = (*ways[point], (key, other))
+                    queue.append(other)
+        assert {end: tree.path(start, end) for end in near} == ways
 
 
 def test_a_splice_is_named_by_what_is_there():

@@ -10,7 +10,7 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from inkthread.core.wire import LIMITS
-from inkthread.core.wire.drop import DropProblem, least_copper, loop_volts
+from inkthread.core.wire.drop import DropProblem, EndToEnd, least_copper, loop_volts
 from tests.conftest import HarnessBuilder
 
 
@@ -47,6 +47,25 @@ def brute_force(problem: DropProblem) -> float:
         if (loop_volts(problem, chosen) <= problem.limits_v + 1e-12).all():
             best = min(best, problem.copper[np.arange(len(chosen)), chosen].sum())
     return float(best)
+
+
+@given(st.integers(1, 6), st.integers(0, 2**32 - 1), st.booleans())
+@settings(max_examples=40, deadline=None)
+def test_volts_around_loops_laid_end_to_end_are_those_of_each_by_itself(count, seed, whole):
+    """Against one loop after another, added up in plain numbers."""
+    rng = np.random.default_rng(seed)
+    volts = rng.random(12)
+    loops = [rng.integers(0, 12, rng.integers(1, 20)) for _ in range(count)]
+    parts = None if whole else [rng.random(len(loop)) for loop in loops]
+    expected = [
+        sum(float(volts[i]) * (1.0 if parts is None else float(parts[k][n])) for n, i in enumerate(loop))
+        for k, loop in enumerate(loops)
+    ]
+    assert EndToEnd.of(loops, parts).summed(volts).tolist() == pytest.approx(expected, rel=1e-12)
+
+
+def test_no_loop_loses_nothing():
+    assert EndToEnd.of([], None).summed(np.ones(3)).tolist() == []
 
 
 @pytest.mark.slow
