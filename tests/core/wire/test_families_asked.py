@@ -37,7 +37,7 @@ def test_what_is_nearer_to_the_wire_goes_before():
     assert asked(builder).of(circuit, "w", alone=True) == ("OF-CIRCUIT",)
     builder.set("circuits/groups/G2", {**group, "order": 2, "family": "LATER"})
     assert asked(builder).of(circuit, "w") == ("OF-GROUP",), "the first group that names one"
-    builder.set("wire/fixed/w", {"order": 1, "family": "FIXED", "gauge": None, "colour": None})
+    builder.set("wire/fixed/w", {"order": 1, "reason": "", "family": "FIXED", "gauge": None, "colour": None})
     assert asked(builder).of(circuit, "w") == ("FIXED",)
     assert asked(builder).of(circuit, "another") == ("OF-GROUP",)
 
