@@ -278,3 +278,26 @@ def test_a_fuse_says_what_else_it_may_be_made_as_and_becomes_it(page: Page, site
     expect(now).to_contain_text("breaker", timeout=20_000)
     page.keyboard.press("Control+z")
     expect(now).to_contain_text("fuse", timeout=20_000)
+
+
+def test_the_first_connector_and_its_first_leaf_are_shown_and_said(page: Page, open_room):
+    leaf = page.get_by_role("navigation", name="Leaves of ends").get_by_role("link", name="Ways")
+    open_room("ends")
+    expect(leaf).to_have_attribute("aria-current", "page")
+    expect(page.get_by_text("No connector is called")).to_have_count(0)
+    open_room("ends/NOPE/faces")
+    expect(page.get_by_text("No connector is called NOPE here. This is B1.")).to_be_visible()
+    faces = page.get_by_role("navigation", name="Leaves of ends").get_by_role("link", name="Faces")
+    expect(faces).to_have_attribute("aria-current", "page")
+
+
+def test_the_menu_of_a_way_is_within_a_narrow_list(page: Page, open_room):
+    page.set_viewport_size({"width": 1280, "height": 800})
+    open_room("ends/B1")
+    grid = page.get_by_role("grid", name="Ways of B1")
+    grid.get_by_role("gridcell").first.click()
+    dots = grid.get_by_role("button", name="What can be done with").bounding_box()
+    place = grid.bounding_box()
+    assert dots is not None
+    assert place is not None
+    assert dots["x"] + dots["width"] <= place["x"] + place["width"] + 0.5

@@ -88,3 +88,28 @@ def test_an_address_that_names_a_row_far_down_opens_it(page: Page, long_list):
     page.goto(f"{long_list}/circuits?at=L5n1")
     grid = page.get_by_role("grid", name="Devices")
     expect(grid.get_by_role("gridcell", name="L5n1", exact=True).first).to_be_in_viewport()
+
+
+PAINTED = """grid => {
+  grid.scrollLeft = grid.scrollWidth;
+  const row = grid.querySelectorAll('[role=row]')[2];
+  const cell = [...row.querySelectorAll('[role=gridcell]')].at(-1).getBoundingClientRect();
+  const there = document.elementFromPoint(cell.left + cell.width / 2, cell.top + cell.height / 2);
+  return grid.scrollWidth > grid.clientWidth + 40 && row.contains(there);
+}"""
+"""Whether a list is wider than its place, and its last cell can be touched once it is moved along."""
+
+
+@pytest.mark.parametrize("wires", [0, 240], ids=["short", "long"])
+def test_a_list_wider_than_the_screen_is_painted_to_its_last_column(page: Page, open_room, site, wires):
+    page.set_viewport_size({"width": 1024, "height": 800})
+    if wires:
+        made = page.request.post(f"{site}/api/designs", data={"document": synthetic(wires)})
+        page.goto(f"{site}/d/{made.json()['id']}/cut/ends")
+    else:
+        open_room("route/points")
+    grid = page.get_by_role("grid").first
+    grid.get_by_role("row").nth(2).wait_for()
+    grid.scroll_into_view_if_needed()
+    page.wait_for_load_state("networkidle")
+    assert grid.evaluate(PAINTED)

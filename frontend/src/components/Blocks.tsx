@@ -2,6 +2,9 @@ import { useWindowVirtualizer, defaultRangeExtractor } from "@tanstack/react-vir
 import { Fragment, useEffect, useRef, useState, type ReactNode } from "react";
 import { blocksOf, BLOCK, gapBefore } from "./blocks";
 
+/** What a block does not hold is not painted: it is as wide as its rows, in a list that is wider than the screen. */
+const WIDE = "min-content";
+
 interface Props {
   /** How many rows there are. */
   rows: number;
@@ -21,6 +24,7 @@ export function AllBlocks({ rows, rowHeight, stays, typed, draw }: Props) {
       key={first}
       style={{
         contentVisibility: typed && stays >= first && stays < until ? "visible" : "auto",
+        minWidth: WIDE,
         containIntrinsicBlockSize: `auto ${(until - first) * rowHeight}px`,
       }}
     >
@@ -69,7 +73,10 @@ export function SeenBlocks({ rows, rowHeight, stays, typed, draw }: Props) {
               data-index={item.index}
               ref={seen.measureElement}
               // Painted by itself: what changes elsewhere leaves it as it was painted.
-              style={{ contain: typed && stays >= first && stays < until ? "none" : "layout paint style" }}
+              style={{
+                minWidth: WIDE,
+                contain: typed && stays >= first && stays < until ? "none" : "layout paint style",
+              }}
             >
               {draw(first, until)}
             </div>

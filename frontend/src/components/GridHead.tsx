@@ -15,7 +15,7 @@ export function GridHead<Row>({ columns, view }: Props<Row>) {
     <div
       role="row"
       aria-rowindex={1}
-      className="sticky top-0 z-10 grid border-b border-ink bg-sheet"
+      className="sticky top-0 z-10 grid min-w-min border-b border-ink bg-sheet"
       style={{ gridTemplateColumns: `var(${COLUMNS})` }}
     >
       {columns.map((c) => (

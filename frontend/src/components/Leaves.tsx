@@ -5,17 +5,19 @@ interface LeavesProps {
   room: string;
   leaves: readonly (readonly [string, string])[];
   base?: string;
+  /** The one that is shown, where the address does not say it alone. */
+  shown?: string;
 }
 
 const SHOWN = "font-bold underline decoration-madder decoration-2 underline-offset-[7px]";
 
 /** The leaves of a room: what is worked at in it, one at a time. The first needs no name in the address. */
-export function Leaves({ room, leaves, base }: LeavesProps) {
+export function Leaves({ room, leaves, base, shown: named }: LeavesProps) {
   const { id = "" } = useParams();
   const { pathname } = useLocation();
   const root = base ?? `/d/${id}/${room}`;
   const addresses = leaves.map(([leaf]) => `${root}${leaf ? `/${leaf}` : ""}`);
-  const shown = addresses.indexOf(pathname);
+  const shown = named === undefined ? addresses.indexOf(pathname) : leaves.findIndex(([leaf]) => leaf === named);
   return (
     <nav aria-label={`Leaves of ${room}`} className="mb-3 border-b border-rule pb-1.5">
       <ul className="flex flex-wrap gap-x-5 gap-y-1" onKeyDown={roving}>

@@ -62,8 +62,13 @@ export function EndsRoom() {
       {add}
       <div className="grid gap-4 grid-cols-[112px_minmax(0,1fr)]">
         <ConnectorList ids={ids} chosen={id} leaf={leaf} onChoose={() => setCavity(null)} />
-        <div className="min-w-0">
-          <Leaves room="ends" base={`/d/${design.id}/ends/${id}`} leaves={LEAVES.ends} />
+        <div className="@container min-w-0">
+          <Leaves room="ends" base={`/d/${design.id}/ends/${id}`} leaves={LEAVES.ends} shown={leaf} />
+          {asked && asked !== id && (
+            <p role="status" className="mb-2 text-plain">
+              No connector is called {asked} here. This is {id}.
+            </p>
+          )}
           {leaf === "faces" ? (
             <FacesLeaf connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} />
           ) : leaf === "choose" ? (
@@ -73,7 +78,7 @@ export function EndsRoom() {
           ) : leaf === "links" ? (
             <LinksLeaf />
           ) : (
-            <div className={`grid gap-4 grid-cols-1 ${wide ? "" : "min-[1000px]:grid-cols-[246px_minmax(0,1fr)]"}`}>
+            <div className={`grid gap-4 grid-cols-1 ${wide ? "" : "@min-[572px]:grid-cols-[246px_minmax(0,1fr)]"}`}>
               <Faces connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} wide={wide} />
               <div className="min-w-0">
                 <PutRight id={id} />

@@ -98,7 +98,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
       {
         key: "kept",
         head: "Kept",
-        width: "62px",
+        width: "52px",
         text: kept,
         show: (c) => <span className="text-fine text-second">{KEPT[kept(c)] ?? ""}</span>,
         choices: (c) =>
@@ -137,7 +137,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
       {
         key: "wire",
         head: "Wire",
-        width: "minmax(120px,1fr)",
+        width: "minmax(112px,1fr)",
         text: (c) => (c.wire ? (evaluation.wire.wires[c.wire]?.label ?? "") : ""),
         show: (c) => {
           const wire = c.wire ? evaluation.wire.wires[c.wire] : undefined;
