@@ -17,10 +17,10 @@ def record(kind: type[T]) -> type[T]:
     That is the type checker's business: a frozen dataclass pays for it at every field of every object.
     Only how one is made is written out for each kind, when the program starts; the rest asks for the fields.
     """
-    made = dataclass(slots=True, eq=False, repr=False)(kind)
-    compared = _those([f.name for f in fields(made) if f.compare])  # type: ignore[arg-type]
-    hashed = _those([f.name for f in fields(made) if (f.compare if f.hash is None else f.hash)])  # type: ignore[arg-type]
-    told = [f.name for f in fields(made) if f.repr]  # type: ignore[arg-type]
+    whole = dataclass(slots=True, eq=False, repr=False)(kind)
+    compared = _those([f.name for f in fields(whole) if f.compare])  # type: ignore[arg-type]
+    hashed = _those([f.name for f in fields(whole) if (f.compare if f.hash is None else f.hash)])  # type: ignore[arg-type]
+    told = [f.name for f in fields(whole) if f.repr]  # type: ignore[arg-type]
 
     def same(self: object, other: object) -> Any:
         return compared(self) == compared(other) if other.__class__ is self.__class__ else NotImplemented
@@ -29,12 +29,12 @@ def record(kind: type[T]) -> type[T]:
         return hash(hashed(self))
 
     def words(self: object) -> str:
-        return f"{made.__qualname__}({', '.join(f'{name}={getattr(self, name)!r}' for name in told)})"
+        return f"{whole.__qualname__}({', '.join(f'{name}={getattr(self, name)!r}' for name in told)})"
 
     for name, method in (("__eq__", same), ("__hash__", number), ("__repr__", words)):
         if name not in kind.__dict__:
-            setattr(made, name, method)
-    return made
+            setattr(whole, name, method)
+    return whole
 
 
 def _those(names: list[str]) -> Callable[[object], Any]:

@@ -190,10 +190,10 @@ def all_landed(document: Document, threaded: Threaded, wires: MadeWires) -> dict
     wires_at: dict[str, list[tuple[int, WireHere]]] = {}
     for n, (key, sized) in enumerate(wires.wires.items()):
         section = threaded.sections[key]
-        here = n, WireHere(key, sized.label, sized.family, cores[sized.family], sized.size)
+        wire_here = n, WireHere(key, sized.label, sized.family, cores[sized.family], sized.size)
         for end in (section.a, section.b):
             if end.kind == "pin":
-                wires_at.setdefault(end.id, []).append(here)
+                wires_at.setdefault(end.id, []).append(wire_here)
     devices = document.circuits.devices
     pins_of: dict[str, dict[str, list[PinHere]]] = {k: {} for k in document.ends.connectors}
     for ref, entry in sorted(document.ends.pinout.items(), key=lambda kv: kv[1].order):

@@ -73,6 +73,6 @@ def least_areas(
     (n,) says which shake or bend."""
     still, moving = brief.value("least_area_mm2"), brief.value("least_area_moving_mm2")
     cores = {code for code, family in families.items() if family.cores > 1}
-    held = np.array([of_wire[0] in cores for of_wire in codes], dtype=bool)
+    is_core = np.array([of_wire[0] in cores for of_wire in codes], dtype=bool)
     least_mm2 = np.where(moved, max(still, moving), still)
-    return np.asarray(np.where(held, least_mm2 * CORE_SHARE, least_mm2), dtype=float)
+    return np.asarray(np.where(is_core, least_mm2 * CORE_SHARE, least_mm2), dtype=float)
