@@ -6,6 +6,7 @@ from dataclasses import replace
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
+from inkthread.core.catalogue.coverings import Coverings, Tube
 from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
 from inkthread.core.memo import Memo, OfParts
@@ -27,6 +28,10 @@ class Context(OfParts):
     def parts(self) -> tuple[object, ...]:
         """All that it consists of."""
         return self.document, self.catalogue, self.brief, self.shop, self.memo
+
+    def tubes(self) -> tuple[Tube, ...]:
+        """Every shrink tube, the narrowest first."""
+        return self.memo.get(Coverings.tubes, self.catalogue.coverings)
 
     def only(self, *parts: str) -> Context:
         """The same with some parts of the document alone: for a step that reads no others."""

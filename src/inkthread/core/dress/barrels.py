@@ -50,7 +50,7 @@ def barrel_tubes(
     barrels = tuple(_barrels(context, wire, ends))
     if not barrels:
         return ()
-    rule, tubes = int(context.brief.value("barrel_tube")), context.catalogue.coverings.tubes()
+    rule, tubes = int(context.brief.value("barrel_tube")), context.tubes()
     pieces: list[ShrinkPiece] = []
     open_in_wet: dict[str, list[str]] = {}
     for barrel, count in _counted(barrels).items():

@@ -41,7 +41,7 @@ def _covers(context: Context, covers: Sequence[BranchCover], book: FindingBook) 
     units = document.brief.measures
     stands = {s.code: s.temperature_c for s in context.catalogue.coverings.sleeves}
     stands |= {t.code: t.temperature_c for t in context.catalogue.coverings.tapes}
-    stands |= {t.code: t.temperature_c for t in context.catalogue.coverings.tubes()}
+    stands |= {t.code: t.temperature_c for t in context.tubes()}
     for cover in covers:
         if cover.kind == "none":
             continue
@@ -123,7 +123,7 @@ def _tubes(context: Context, shrinks: Sequence[ShrinkPiece], book: FindingBook) 
     document = context.document
     units = document.brief.measures
     clear = context.brief.value("face_clear_mm")
-    stands = {t.code: t.temperature_c for t in context.catalogue.coverings.tubes()}
+    stands = {t.code: t.temperature_c for t in context.tubes()}
     for piece in shrinks:
         place = Place("dress", "shrink", piece.place)
         if not piece.fits:

@@ -291,7 +291,7 @@ class Coverer:
     def _shrunk(self, stretch: _Stretch, because: str) -> BranchCover:
         run, loose = stretch.run, stretch.loose_mm
         wet = any(is_wet(self._context.document, self._context.brief, b) for b in run.branches)
-        tubes = self._context.catalogue.coverings.tubes()
+        tubes = self._context.tubes()
         choice = choose_tube(tubes, loose, stretch.tight_mm, lined=wet)
         if not choice.fits:
             choice = choose_tube(tubes, loose, stretch.tight_mm)

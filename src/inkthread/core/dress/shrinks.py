@@ -194,7 +194,7 @@ class _Maker:
 
     def __init__(self, context: Context) -> None:
         self._context = context
-        self._tubes = context.catalogue.coverings.tubes()
+        self._tubes = context.tubes()
         self._by_code = {t.code: t for t in self._tubes}
 
     def make(self, wish: _Wish) -> ShrinkPiece | None:

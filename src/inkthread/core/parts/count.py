@@ -107,7 +107,7 @@ class PartCount:
 def count_cut(count: PartCount, catalogue: Catalogue, wire: MadeWires, cut: CutResult) -> None:
     """Wire and cable by what is cut of it, and what the shields of cables are ended with."""
     joints = {s.code: s for s in catalogue.splices}
-    tubes = {t.code: t for t in catalogue.coverings.tubes()}
+    tubes = {t.code: t for t in catalogue.coverings.tubes()} if cut.cables else {}
     for cable in cut.cables:
         size = wire.size(cable.wires[0])
         family = wire.families[wire.wires[cable.wires[0]].family]
@@ -232,7 +232,7 @@ def count_dress(count: PartCount, context: Context, dress: DressResult) -> None:
         s.code: (s.description, s.mass_g_per_m, s.price_per_m) for s in coverings.sleeves
     }
     metres |= {t.code: (t.description, t.mass_g_per_m, t.price / t.roll_m) for t in coverings.tapes}
-    metres |= {t.code: (t.description, t.mass_g_per_m, t.price_per_m) for t in coverings.tubes()}
+    metres |= {t.code: (t.description, t.mass_g_per_m, t.price_per_m) for t in context.tubes()}
     metres |= {f.code: (f.description, f.mass_g_per_m, f.price_per_m) for f in coverings.fillers}
     metres |= {c.code: (c.description, c.mass_g_per_m, c.price_per_m) for c in coverings.lacing}
     metres |= {
