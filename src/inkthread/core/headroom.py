@@ -18,7 +18,6 @@ from inkthread.core.compare import Tell, unheard
 from inkthread.core.context import Context
 from inkthread.core.findings import FindingBook
 from inkthread.core.measures import format_temperature
-from inkthread.core.memo import Memo
 from inkthread.core.physics.bundle import scale_to_limit
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray
 from inkthread.core.record import record
@@ -143,7 +142,7 @@ class _AsBuilt:
 
     now: Workings
     context: Context
-    """With a memory of its own: what an edit would find kept is left alone."""
+    """With a memory of its own: what an edit would find kept is left as it is."""
     out: SetOut
     """Of every wire the size that it has."""
     ratios: FloatArray
@@ -153,7 +152,7 @@ class _AsBuilt:
 
     @classmethod
     def of(cls, now: Workings) -> _AsBuilt:
-        context = replace(now.context, memo=Memo())
+        context = replace(now.context, memo=now.context.memo.copy())
         tables = now.wire.tables
         ratios = ratios_at(tables.judgement, tables.drop_ratio, tables.chosen)
         return cls(now, context, as_made_only(now.wire.set_out, tables.chosen), ratios, ratios <= HOLDS)

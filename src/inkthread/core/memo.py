@@ -101,6 +101,13 @@ class Memo:
         self._kept: OrderedDict[Hashable, _Kept] = OrderedDict()
         self._lock = threading.Lock()
 
+    def copy(self) -> Memo:
+        """One that begins with what this one keeps, and goes its own way from there."""
+        other = Memo(self._most, self._slots)
+        with self._lock:
+            other._kept = self._kept.copy()
+        return other
+
     def get(self, step: Callable[..., T], *arguments: object, of: Hashable = None) -> T:
         """What the step gave for these arguments, else what it gives now, which is kept from now on.
 

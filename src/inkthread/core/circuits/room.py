@@ -58,7 +58,8 @@ def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Ne
         served = served_as(document, catalogue, load)
         return drop_limit_v(brief, document, catalogue, served, supply_v)[0]
 
-    walker = Walker(document, walks, limit_v, context.memo, book)
+    limited_by = brief, catalogue, document.brief, document.circuits.devices
+    walker = Walker(document, walks, limit_v, limited_by, context.memo, book)
     for load_id, load in document.circuits.loads.items():
         if load.current_a == 0:
             book.add("load-not-stated", Place("circuits", "load", load_id), load=named(document, load.device))

@@ -22,11 +22,14 @@ class Walker:
         document: Document,
         walks: Walks,
         limit_v: Callable[[Load | None, float], float],
+        basis: tuple[object, ...],
         memo: Memo,
         book: FindingBook,
         other: int = 0,
     ) -> None:
-        """``other`` counts the ways in which the harness may be fed: 0 is as it mostly is."""
+        """``limit_v`` reads a load and the ``basis``; ``other`` counts the ways in which the harness may be
+        fed: 0 is as it mostly is."""
+        self.basis = basis
         self.document = document
         self.walks = walks
         self.net = walks.net
@@ -45,7 +48,7 @@ class Walker:
 
     def instead(self, other: int, book: FindingBook) -> Walker:
         """The same where the harness is fed in another way."""
-        return Walker(self.document, self.walks, self.limit_v, self.memo, book, other)
+        return Walker(self.document, self.walks, self.limit_v, self.basis, self.memo, book, other)
 
     def all_loops(self) -> list[Loop]:
         """The loops of every load, and of every regulator's input."""
@@ -53,11 +56,15 @@ class Walker:
         ways = self._ways(
             tuple(("load", k, load.device, load.supply_pin, load.return_pin) for k, load in loads.items())
         )
-        loops = [
-            self._loop(load_id, load, way)
-            for (load_id, load), way in zip(loads.items(), ways, strict=True)
-            if way is not None
-        ]
+        fed = [(k, load, way) for (k, load), way in zip(loads.items(), ways, strict=True) if way is not None]
+        of_loads = self.memo.row_by_row(
+            ("loops", self.other),
+            tuple([load_id for load_id, _, _ in fed]),
+            ([load for _, load, _ in fed], [way for _, _, way in fed]),
+            lambda rows: (self._loop(*fed[row]) for row in rows),
+            (self.walks, *self.basis),
+        )
+        loops = list(of_loads.values())
         return loops + self.conversions(loops)
 
     def _ways(
