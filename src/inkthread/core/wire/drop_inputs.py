@@ -218,8 +218,14 @@ def _modes_that_bind(in_mode: FloatArray, rooms: FloatArray, mode_fraction: Sequ
     on = [m for m, share in enumerate(mode_fraction) if share > 0]
     if len(on) < 2:
         return on
+    most = in_mode.sum(axis=0).tolist()
+    order = sorted(on, key=lambda m: (-most[m], m))
+    fullest = order[0]
+    covered = (in_mode[:, on] <= in_mode[:, fullest, None]).all(axis=0) & (rooms[fullest] <= rooms[on])
+    if covered.all():
+        return [fullest]
     kept: list[int] = []
-    for m in sorted(on, key=lambda m: (-float(in_mode[:, m].sum()), m)):
+    for m in order:
         if not any(rooms[o] <= rooms[m] and (in_mode[:, o] >= in_mode[:, m]).all() for o in kept):
             kept.append(m)
     return kept

@@ -7,6 +7,7 @@ import numpy as np
 from inkthread.core.circuits import (
     CircuitsResult,
 )
+from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
 from inkthread.core.physics.heat import HeatCurves
 from inkthread.core.physics.short_time import heat_capacity_j_per_m_k, settled_share
@@ -21,7 +22,12 @@ FUSE_TIME_CONSTANT_S = 10.0
 
 
 def heating_currents_a(
-    circuits: CircuitsResult, flow: Flow, drawn_a: FloatArray, table: CandidateTable, index: IntArray
+    circuits: CircuitsResult,
+    flow: Flow,
+    drawn_a: FloatArray,
+    table: CandidateTable,
+    index: IntArray,
+    memo: Memo,
 ) -> FloatArray:
     """Current in A that heats each wire as much as what it carries, at every candidate. (n, k).
 
@@ -31,16 +37,17 @@ def heating_currents_a(
     so what holds for the wire is enough for them. Without a cycle a duty says nothing, and it counts as
     on for good.
     """
-    factors = _duty_factors(circuits, table)
+    cycles = tuple([(loop.duty, loop.cycle_s) for loop in circuits.loops])
+    factors = memo.get(_duty_factors, cycles, table)
     if factors is None:
         steady = np.abs(flow.section_currents_a(drawn_a)).max(axis=1, initial=0.0)
         return np.broadcast_to(steady[:, None], index.shape)
     # Every size with currents of its own; those that come out alike are reckoned once.
-    apart, which = np.unique(factors, axis=1, return_inverse=True)
+    apart, which = factors
     scaled = drawn_a[:, :, None] * np.sqrt(apart)[:, None, :]
     currents = np.abs(flow.section_currents_a(scaled.reshape(len(drawn_a), -1)))
     most = currents.reshape(len(currents), drawn_a.shape[1], apart.shape[1]).max(axis=1, initial=0.0)
-    return np.asarray(np.take_along_axis(most, which.ravel()[index], axis=1))
+    return np.asarray(np.take_along_axis(most, which[index], axis=1))
 
 
 def fuse_heating_a(circuits: CircuitsResult, flow: Flow, drawn_a: FloatArray) -> dict[str, float]:
@@ -64,10 +71,13 @@ def fuse_heating_a(circuits: CircuitsResult, flow: Flow, drawn_a: FloatArray) ->
     return paths
 
 
-def _duty_factors(circuits: CircuitsResult, table: CandidateTable) -> FloatArray | None:
-    """Share of the steady rise that each loop's current brings in each size, (loops, s); None where all
-    are on for good."""
-    cycling = [n for n, loop in enumerate(circuits.loops) if loop.duty < 1 and loop.cycle_s]
+def _duty_factors(
+    cycles: tuple[tuple[float, float | None], ...], table: CandidateTable
+) -> tuple[FloatArray, IntArray] | None:
+    """Share of the steady rise that each loop's current brings, by what sizes differ in, (loops, d), and
+    which of these each size goes by, (s,); None where all loops are on for good. ``cycles`` are duty and
+    cycle."""
+    cycling = [n for n, (duty, cycle_s) in enumerate(cycles) if duty < 1 and cycle_s]
     if not cycling:
         return None
     capacity = np.array(
@@ -79,10 +89,12 @@ def _duty_factors(circuits: CircuitsResult, table: CandidateTable) -> FloatArray
     room = table.rating_c - np.array([min((a for a, _ in table.airs), default=20.0)])
     warm = table.resistance_20c_ohm_per_m * (1 + COPPER_ALPHA_20C_PER_K * (table.rating_c - 20))
     tau = capacity * np.maximum(room, 1.0) / np.maximum(table.free_air_a.max(axis=0) ** 2 * warm, NOUGHT)
-    factors = np.ones((len(circuits.loops), len(table.sizes)))
+    factors = np.ones((len(cycles), len(table.sizes)))
     for n in cycling:
-        factors[n] = settled_share(circuits.loops[n].duty, circuits.loops[n].cycle_s or 0.0, tau)
-    return factors
+        duty, cycle_s = cycles[n]
+        factors[n] = settled_share(duty, cycle_s or 0.0, tau)
+    apart, which = np.unique(factors, axis=1, return_inverse=True)
+    return apart, which.ravel().astype(np.intp)
 
 
 def mean_alone_c(

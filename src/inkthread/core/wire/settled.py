@@ -87,7 +87,7 @@ def settle_sizes(
     bounds = Bounds(*(np.zeros(0, dtype=np.intp),) * 2, frozenset(), frozenset())
     lowest, highest = bounds.lowest, bounds.highest
     for turn in range(_DIVISIONS_AT_MOST):
-        heating_a = heating_currents_a(circuits, flow, drawn_a, table, chains.index)
+        heating_a = heating_currents_a(circuits, flow, drawn_a, table, chains.index, context.memo)
         asked = Asked(heating_a, protection.single_a, protection.sum_a, out.least, protection.ahead)
         carried_a = np.abs(flow.section_currents_a(drawn_a)).max(axis=1, initial=0.0)
         derating = deratings(
