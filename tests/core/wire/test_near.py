@@ -46,24 +46,26 @@ def solved(request):
     # Whatever a fuse asks for on top: from nothing to half as much again as each may carry.
     asks = np.maximum(carries, np.where(np.isfinite(may), may, 0.0) * [rng.uniform(0, 1.5) for _ in rows])
     near = at_once(asks)
-    return asks, may, near.allowed_a[rows, chosen], whole.heat.core_c, whole.limit_c
+    hot = (whole.heat.core_c > whole.limit_c)[placement.bundle]
+    cool = ~np.isin(rows, placement.wire[hot])
+    return asks, may, near.allowed_a[rows, chosen], cool
 
 
 def test_whether_a_wire_holds_is_said_alike(solved):
-    asks, may, about, _, _ = solved
+    asks, may, about, _ = solved
     assert ((asks > may) == (asks > about)).all()
 
 
 def test_what_is_asked_for_near_what_it_may_is_as_solved(solved):
-    asks, may, about, _, _ = solved
+    asks, may, about, _ = solved
     close = asks > 0.95 * may
     assert close.any()
     assert about[close].tolist() == may[close].tolist()
 
 
 def test_elsewhere_it_is_an_estimate_within_a_fifth(solved):
-    asks, may, about, core_c, limit_c = solved
-    if (core_c > limit_c).any():
-        pytest.skip("in a bundle that is too hot every wire gives way alike")
-    far = (asks < 0.5 * NEAR * may) & np.isfinite(may)
+    """But in bundles that are too hot, where every wire gives way alike."""
+    asks, may, about, cool = solved
+    far = (asks < 0.5 * NEAR * may) & np.isfinite(may) & cool
+    assert far.any()
     assert about[far].tolist() == pytest.approx(may[far].tolist(), rel=0.2)
