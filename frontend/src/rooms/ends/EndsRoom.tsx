@@ -78,7 +78,7 @@ export function EndsRoom() {
           ) : leaf === "links" ? (
             <LinksLeaf />
           ) : (
-            <div className={`grid gap-4 grid-cols-1 ${wide ? "" : "@min-[572px]:grid-cols-[246px_minmax(0,1fr)]"}`}>
+            <div className={`grid gap-4 grid-cols-1 ${wide ? "" : "@min-[572px]:grid-cols-[232px_minmax(0,1fr)]"}`}>
               <Faces connector={connector} chosen={chosen?.cavity ?? null} onChoose={setCavity} wide={wide} />
               <div className="min-w-0">
                 <PutRight id={id} />

@@ -48,7 +48,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
       {
         key: "cavity",
         head: "Way",
-        width: "40px",
+        width: "36px",
         figures: true,
         text: (c) => c.cavity,
         show: (c) => <strong className="text-lead">{c.cavity}</strong>,
@@ -56,7 +56,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
       {
         key: "pin",
         head: "Device pin",
-        width: "minmax(84px,1.2fr)",
+        width: "minmax(80px,1.2fr)",
         text: (c) => c.pin ?? "",
         show: (c) =>
           c.pin ? (
@@ -98,7 +98,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
       {
         key: "kept",
         head: "Kept",
-        width: "52px",
+        width: "48px",
         text: kept,
         show: (c) => <span className="text-fine text-second">{KEPT[kept(c)] ?? ""}</span>,
         choices: (c) =>
@@ -137,7 +137,7 @@ export function Pinout({ connector, chosen, onChoose }: Props) {
       {
         key: "wire",
         head: "Wire",
-        width: "minmax(112px,1fr)",
+        width: "minmax(138px,1fr)",
         text: (c) => (c.wire ? (evaluation.wire.wires[c.wire]?.label ?? "") : ""),
         show: (c) => {
           const wire = c.wire ? evaluation.wire.wires[c.wire] : undefined;
