@@ -79,6 +79,34 @@ def test_a_wires_spare_current_is_where_the_whole_bundle_comes_to_its_limit(seed
         assert found[w] <= exact * 1.001
 
 
+@pytest.mark.parametrize("seed", range(6))
+def test_what_a_wire_may_make_is_the_same_in_any_company(seed):
+    """Several bundles at once, some settled long before others, with equal heats among them: each as alone."""
+    rng = np.random.default_rng(100 + seed)
+    bundles = [bundle(rng.choice([1.2, 2.0, 3.1], int(rng.integers(1, 15))).tolist()) for _ in range(5)]
+    counts = [rng.integers(1, 4, len(b.bundle)).astype(float) for b in bundles]
+    heats = [rng.choice([0.0, 0.4, 3.0], len(b.bundle)) * b.outside_mm for b in bundles]
+    limits = rng.uniform(50, 200, len(bundles))
+    begins = [rng.uniform(0.01, 20, len(b.bundle)) for b in bundles]
+    alone = [
+        spare_heat_w_per_m(b, np.arange(len(h)), c, h, np.array([limit]), begin)
+        for b, c, h, limit, begin in zip(bundles, counts, heats, limits, begins, strict=True)
+    ]
+    together = Bundles(
+        np.concatenate([np.full(len(b.bundle), n) for n, b in enumerate(bundles)]),
+        *(np.concatenate([getattr(b, of) for b in bundles]) for of in ("outside_mm", "conductor_mm")),
+        *(
+            np.concatenate([getattr(b, of) for b in bundles])
+            for of in ("ambient_c", "sleeve_k_m_per_w", "radiant_w_per_m2")
+        ),
+    )
+    rows = np.arange(len(together.bundle))
+    found = spare_heat_w_per_m(
+        together, rows, np.concatenate(counts), np.concatenate(heats), limits, np.concatenate(begins)
+    )
+    assert found == pytest.approx(np.concatenate(alone), rel=1e-12)
+
+
 @pytest.mark.parametrize("name", DEMOS)
 def test_every_wire_of_every_demo_may_carry_what_the_full_solution_says(name):
     """At most 5 % below it and never above it by more than 1 %: all others as they are, bisected."""

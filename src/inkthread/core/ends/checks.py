@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
+
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import CLASSES, Accessory, Catalogue, ConnectorFamily
 from inkthread.core.circuits import CircuitsResult
@@ -103,16 +105,23 @@ def _find_as_placed(
 
 
 def at_the_rear(
-    family: ConnectorFamily, connector: Connector, cable_mm: float, connector_id: str, book: FindingBook
+    family: ConnectorFamily,
+    connector: Connector,
+    measured_mm: Callable[[], float],
+    connector_id: str,
+    book: FindingBook,
 ) -> tuple[Accessory, ...]:
     """What goes on a connector beside housing and lock: what is required and what is wanted.
 
     Of glands the one is taken whose window holds the cable. A cable outside every window is a finding.
+    ``measured_mm`` gives the diameter of the cable, which is asked only where something has a window.
     """
     fits = [a for a in family.accessories if a.fits(connector.ways, connector.shell)]
     taken = [a for a in fits if a.kind != "gland" and (a.required or a.code in connector.accessories)]
     glands = [a for a in fits if a.kind == "gland"]
     wanted = [a for a in glands if a.code in connector.accessories] or glands
+    windowed = [a for a in (*taken, *wanted) if a.cable_min_mm is not None and a.cable_max_mm is not None]
+    cable_mm = measured_mm() if windowed else 0.0
     if glands:
         taken.append(next((g for g in wanted if _enters(g, cable_mm)), wanted[0]))
     if cable_mm > 0:

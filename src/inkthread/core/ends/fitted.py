@@ -280,7 +280,7 @@ class _Fitting:
             )
         shell: Shell = connector.shell if not family.loose else "none"
         wires = [w for c in housing.face.cavities for pin in pins.get(c, ()) for w in pin.wires]
-        accessories = at_the_rear(family, connector, _cable_mm(connector, wires), self.id, self.book)
+        accessories = at_the_rear(family, connector, lambda: _cable_mm(connector, wires), self.id, self.book)
         part, lock = housing.shells.get(shell), housing.locks.get(shell)
         used = sum(bool(pins.get(c)) for c in housing.face.cavities)
         plugged = sum(c.cavity_plug is not None for c in cavities)

@@ -13,7 +13,7 @@ from __future__ import annotations
 import numpy as np
 
 from inkthread.core.physics import air
-from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, FloatArray, IntArray
+from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray, IntArray
 from inkthread.core.physics.heat import heat_at_limit_w_per_m, heat_shed_w_per_m, insulation_k_m_per_w
 from inkthread.core.record import record
 
@@ -95,8 +95,11 @@ class Bundles:
         return mean * outline_ratio(counts)
 
 
-def core_rise_k(bundles: Bundles, heat_w_per_m: FloatArray) -> FloatArray:
+def core_rise_k(bundles: Bundles, heat_w_per_m: FloatArray, order: IntArray | None = None) -> FloatArray:
     """Rise in K from the surface to the core. Shape (bundles,).
+
+    ``order`` (rows,), where it is known, names the rows bundle by bundle in falling heat per area, of
+    equals the first first.
 
     The most heat that a share of the bundle's area can hold is gathered in its middle; the rest is
     taken as unheated, but lets that heat through less well. The share is the one that comes out
@@ -112,7 +115,8 @@ def core_rise_k(bundles: Bundles, heat_w_per_m: FloatArray) -> FloatArray:
     """
     area = bundles.outside_mm**2
     density = heat_w_per_m / area
-    order = np.lexsort((-density, bundles.bundle))
+    if order is None:
+        order = np.lexsort((-density, bundles.bundle))
     bundle = bundles.bundle[order]
     count = len(bundles.ambient_c)
     if len(bundle) == 0:
@@ -278,51 +282,105 @@ def spare_heat_w_per_m(
     count = np.where(itself, 1.0, counts[row] - (~itself & (row == wires[problem])))
     kept = count > 0.5
     problem, row, itself, count = problem[kept], row[kept], itself[kept], count[kept]
+    outside_mm, conductor_mm = (mm[row] * np.sqrt(count) for mm in (bundles.outside_mm, bundles.conductor_mm))
     others = np.where(itself, 0.0, heat_w_per_m[row] * count)
-    asked = Bundles(
-        problem,
-        bundles.outside_mm[row] * np.sqrt(count),
-        bundles.conductor_mm[row] * np.sqrt(count),
-        bundles.ambient_c[home],
-        bundles.sleeve_k_m_per_w[home],
-        bundles.radiant_w_per_m2[home],
-        bundles.pressure_pa,
+    rest = np.bincount(problem, others, minlength=len(wires)).astype(float)
+    # The others in falling heat per area, as they stay, and the wire itself behind them.
+    order = np.lexsort((-others / outside_mm**2, itself, problem))
+    asked = _Asked(
+        Bundles(
+            problem,
+            outside_mm[order],
+            conductor_mm[order],
+            bundles.ambient_c[home],
+            bundles.sleeve_k_m_per_w[home],
+            bundles.radiant_w_per_m2[home],
+            bundles.pressure_pa,
+        ),
+        rest,
+        others[order],
+        itself[order],
     )
+    ambient_c = bundles.ambient_c[home]
     many = np.bincount(bundles.bundle, counts, minlength=len(bundles.ambient_c))
     square = np.bincount(bundles.bundle, counts * bundles.outside_mm**2, minlength=len(many))
     diameter = (np.sqrt(square / np.maximum(many, 1)) * outline_ratio(many.astype(np.intp)))[home]
-    rest = np.bincount(problem, others, minlength=len(wires))
     limit = limit_c[home]
 
-    falls = asked.radiant_w_per_m2 * diameter / 1000 * np.pi
-
-    def rise_to_core(own: FloatArray) -> FloatArray:
-        """K from the surface to the core with this of the wire itself, in W/m."""
-        rise = core_rise_k(asked, others + np.where(itself, own[problem], 0.0))
-        return rise + (rest + own) * asked.sleeve_k_m_per_w
+    falls = bundles.radiant_w_per_m2[home] * diameter / 1000 * np.pi
 
     # With the surface at some temperature, what is shed there leaves this to the wire itself; the core
     # is at its limit at one such temperature. The first step by the power law, then by the secant.
     own = np.maximum(near_w_per_m, _LEAST_TRIED_W_PER_M)
-    rise = rise_to_core(own)
-    surface = np.clip(limit - rise, asked.ambient_c, limit)
+    rise = asked.rise_to_core_k(own)
+    surface = np.clip(limit - rise, ambient_c, limit)
     before = over_before = np.full_like(surface, np.nan)
     # Each stays as it is once it is settled, so that it comes out the same in any company.
     going = np.ones(len(own), dtype=bool)
     for _ in range(_SPARE_TURNS):
-        shed = heat_shed_w_per_m(surface, asked.ambient_c, diameter, asked.pressure_pa)
+        shed = heat_shed_w_per_m(surface, ambient_c, diameter, bundles.pressure_pa)
         was, own = own, np.where(going, np.maximum(shed - falls - rest, 0.0), own)
         going &= np.abs(own - was) > _SPARE_SHARE * np.maximum(own, _LEAST_TRIED_W_PER_M)
         if not going.any():
             break
-        rise = rise_to_core(own)
+        some = np.nonzero(going)[0]
+        rise[some] = asked.only(going).rise_to_core_k(own[some])
         over = surface + rise - limit
-        steepness = 1.25 * shed / np.maximum(surface - asked.ambient_c, 0.1)
+        steepness = 1.25 * shed / np.maximum(surface - ambient_c, 0.1)
         slope = 1 + rise / np.maximum(rest + own, _NO_HEAT_W_PER_M) * steepness
         gone = surface - before
         moved = np.abs(gone) > 1e-9
         slope = np.where(moved, (over - over_before) / np.where(moved, gone, 1.0), slope)
         before, over_before = surface, over
         # The core rises at least as fast as the surface.
-        surface = np.maximum(surface - over / np.maximum(slope, 1.0), asked.ambient_c)
+        surface = np.maximum(surface - over / np.maximum(slope, 1.0), ambient_c)
     return own
+
+
+@record
+class _Asked:
+    """Wires asked about, each in a bundle of its own: the others in falling heat per area, then itself."""
+
+    bundles: Bundles
+    rest_w_per_m: FloatArray
+    """(asked,): what all the others make."""
+    others_w_per_m: FloatArray
+    """(rows,): what each of them makes; nothing for the wire itself."""
+    itself: BoolArray
+
+    def only(self, some: BoolArray) -> _Asked:
+        """The same of some of them, counted anew."""
+        if some.all():
+            return self
+        every = self.bundles
+        rows = some[every.bundle]
+        return _Asked(
+            Bundles(
+                (np.cumsum(some) - 1)[every.bundle[rows]],
+                every.outside_mm[rows],
+                every.conductor_mm[rows],
+                every.ambient_c[some],
+                every.sleeve_k_m_per_w[some],
+                every.radiant_w_per_m2[some],
+                every.pressure_pa,
+            ),
+            self.rest_w_per_m[some],
+            self.others_w_per_m[rows],
+            self.itself[rows],
+        )
+
+    def rise_to_core_k(self, own_w_per_m: FloatArray) -> FloatArray:
+        """K from the surface to the core with this of the wires themselves, (asked,)."""
+        bundles = self.bundles
+        bundle = bundles.bundle
+        heat = np.where(self.itself, own_w_per_m[bundle], self.others_w_per_m)
+        density = heat / bundles.outside_mm**2
+        own = np.nonzero(self.itself)[0]
+        # Those that make less for their area move one on, to let the wire itself in before them.
+        less = density < density[own][bundle]
+        place = np.arange(len(bundle)) + less
+        place[own] = own - np.bincount(bundle, less, minlength=len(own)).astype(np.intp)
+        order = np.empty(len(bundle), dtype=np.intp)
+        order[place] = np.arange(len(bundle))
+        sleeve_k = (self.rest_w_per_m + own_w_per_m) * bundles.sleeve_k_m_per_w
+        return core_rise_k(bundles, heat, order) + sleeve_k

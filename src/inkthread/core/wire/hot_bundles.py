@@ -1,9 +1,9 @@
 """Bundles that are too hot cooled by larger wires: in each the wire that then sheds most less heat, again and
 again, until none is too hot.
 
-One wire a turn in every bundle, and every bundle looked at anew, would be right and slow. Looked at are the
-bundles that are still too hot. And as long as a bundle would stay too hot whatever the wires raised so far
-could have spared it at the very most, the next is raised without looking: the order is the same.
+One wire a turn in every bundle, and every bundle looked at anew, would be right and slow. As long as a bundle
+would stay too hot whatever the wires raised since it was looked at could have spared it at the very most, its
+next is raised without looking: the order is the same.
 """
 
 from __future__ import annotations
@@ -14,7 +14,12 @@ from dataclasses import dataclass, field
 
 import numpy as np
 
-from inkthread.core.physics.bundle import BUNDLE_CONDUCTIVITY_W_PER_M_K, OUTER_CONDUCTIVITY_W_PER_M_K
+from inkthread.core.physics.bundle import (
+    BUNDLE_CONDUCTIVITY_W_PER_M_K,
+    OUTER_CONDUCTIVITY_W_PER_M_K,
+    BundleHeat,
+    Bundles,
+)
 from inkthread.core.physics.conductor import COPPER_ALPHA_20C_PER_K, BoolArray, FloatArray, IntArray
 from inkthread.core.tolerances import FAR_BELOW
 from inkthread.core.wire.bundle_ampacity import bundle_limits_c, heat_of
@@ -77,93 +82,82 @@ class Raising:
 
     def cool(self, hot: BoolArray) -> int:
         """Raise wires until none of the ``hot`` bundles is too hot or can be helped. The turns it took."""
-        turns = 0
-        left = np.nonzero(hot)[0]
-        while len(left):
-            within = self.placement.only(left)
-            wires = np.arange(len(self.chosen))
-            picked = self.free.chains.index[wires, self.chosen]
-            bundles, heat = heat_of(self.free.table, within, picked, self.asked.heating_a(self.chosen))
-            rows = picked[within.wire]
-            limit_c = bundle_limits_c(self.free.table, within, rows, self.free.ambient_above_rating)
-            over = heat.core_c - limit_c - TOO_HOT_K
-            still = over > 0
-            if still.any():
-                outside = bundles.outside_mm**2
-                turn = _Turn(
-                    self, within, over, heat.core_c, heat.surface_c, outside, bundles.sleeve_k_m_per_w
-                )
-                raised = turn.raise_all()
-                turns += raised
-                if not raised:
-                    return turns
-            left = left[still]
-        return turns
+        return _Cooling(self, np.nonzero(hot)[0]).run()
 
 
-class _Turn:
-    """What is raised in hot bundles before they are looked at again."""
+class _Cooling:
+    """Bundles that are being cooled: how far each is surely still over its limit, and what is next in it."""
 
-    def __init__(
-        self,
-        raising: Raising,
-        within: WirePlacement,
-        over_k: FloatArray,
-        core_c: FloatArray,
-        surface_c: FloatArray,
-        outside_mm2: FloatArray,
-        sleeve_k_m_per_w: FloatArray,
-    ) -> None:
-        self._raising, self._within, self._over_k = raising, within, over_k
-        count = len(over_k)
-        ambient = within.ambient_c
-        rise = np.maximum(core_c - ambient, 0.0)
-        warm = 1 + COPPER_ALPHA_20C_PER_K * (core_c - 20)
-        cold = np.bincount(
-            within.bundle,
-            raising.made_a2_ohm[within.wire, raising.chosen[within.wire]],
-            minlength=count,
-        )
-        # Cooler copper makes less heat, which cools it again: by so much the first kelvin grows.
-        grows = 1 / np.maximum(1 - rise * COPPER_ALPHA_20C_PER_K / warm, 0.05)
-        surface_k = (
-            np.maximum(surface_c - ambient, 0.0) / np.maximum(cold * warm, FAR_BELOW) + sleeve_k_m_per_w
-        )
-        area = np.bincount(within.bundle, outside_mm2, minlength=count)
-        own = np.minimum(outside_mm2 / area[within.bundle], 1.0)
-        inner_k = (1 / BUNDLE_CONDUCTIVITY_W_PER_M_K - np.log(own) / OUTER_CONDUCTIVITY_W_PER_M_K) / (
-            4 * np.pi
-        )
-        at = within.bundle
-        self._per_watt = _SURE * (surface_k[at] + inner_k) * warm[at] * grows[at]
-        """K that a row's wire cools its bundle at most by, for a W/m less at 20 deg C."""
-        self._per_mm2 = _SURE * (rise / area)[at]
-        """And for a mm2 more of it over all."""
-
-    def raise_all(self) -> int:
-        """Raise turn after turn while it is certain that every hot bundle is still too hot. The turns."""
-        raising, within = self._raising, self._within
+    def __init__(self, raising: Raising, bundles: IntArray) -> None:
+        self._raising = raising
+        within = self._within = raising.placement.only(bundles)
         self._by_wire = np.argsort(within.wire, kind="stable")
         self._starts = np.searchsorted(within.wire[self._by_wire], np.arange(len(raising.chosen) + 1))
-        self._left = np.where(self._over_k > 0, self._over_k, np.inf).tolist()
+        self._sure_k: list[float] = [-np.inf] * len(bundles)
+        """By bundle: K that it is over its limit by at the least. Endless once it was seen to be cool."""
+        self._per_watt, self._per_mm2 = np.zeros(len(within.wire)), np.zeros(len(within.wire))
         saves = raising.saves[within.wire, raising.chosen[within.wire]]
-        self._heaps: dict[int, list[tuple[float, int, int]]] = {
-            b: [] for b in np.nonzero(self._over_k > 0)[0].tolist()
-        }
+        self._heaps: dict[int, list[tuple[float, int, int]]] = {b: [] for b in range(len(bundles))}
         chosen = raising.chosen.tolist()
-        for row in np.nonzero((self._over_k > 0)[within.bundle] & (saves > 0))[0].tolist():
+        for row in np.nonzero(saves > 0)[0].tolist():
             wire = int(within.wire[row])
             self._heaps[int(within.bundle[row])].append((-float(saves[row]), wire, chosen[wire]))
         for heap in self._heaps.values():
             heapq.heapify(heap)
+
+    def run(self) -> int:
+        """Look where it is not certain any more, and raise one wire of each that is too hot. The turns."""
         turns = 0
-        while min(self._left) > 0:
-            best = {self._best(heap) for heap in self._heaps.values()} - {-1}
-            if not best:
-                break
-            self._raise(sorted(best))
-            turns += 1
+        while self._heaps:
+            self._look(np.nonzero(np.array(self._sure_k) <= 0)[0])
+            while self._heaps and min(self._sure_k) > 0:
+                best = {self._best(heap) for heap in self._heaps.values()} - {-1}
+                if not best:
+                    return turns
+                self._raise(sorted(best))
+                turns += 1
         return turns
+
+    def _look(self, bundles: IntArray) -> None:
+        """How hot these now are. Those that are cool are let go."""
+        raising, place = self._raising, np.full(len(self._sure_k), -1, dtype=np.intp)
+        place[bundles] = np.arange(len(bundles))
+        rows = np.nonzero(place[self._within.bundle] >= 0)[0]
+        within, free = self._within.only(bundles), raising.free
+        picked = free.chains.index[np.arange(len(raising.chosen)), raising.chosen]
+        geometry, heat = heat_of(free.table, within, picked, raising.asked.heating_a(raising.chosen))
+        limit_c = bundle_limits_c(free.table, within, picked[within.wire], free.ambient_above_rating)
+        over_k = heat.core_c - limit_c - TOO_HOT_K
+        for bundle, over in zip(bundles.tolist(), over_k.tolist(), strict=True):
+            self._sure_k[bundle] = over if over > 0 else np.inf
+            if over <= 0:
+                del self._heaps[bundle]
+        if (over_k > 0).any():
+            self._per_watt[rows], self._per_mm2[rows] = self._spares(within, geometry, heat)
+
+    def _spares(
+        self, within: WirePlacement, geometry: Bundles, heat: BundleHeat
+    ) -> tuple[FloatArray, FloatArray]:
+        """K that a row's wire cools its bundle at most by: for a W/m less of it at 20 deg C, and for a mm2
+        more of it over all."""
+        raising, at = self._raising, within.bundle
+        count = len(heat.core_c)
+        ambient, outside_mm2 = within.ambient_c, geometry.outside_mm**2
+        rise = np.maximum(heat.core_c - ambient, 0.0)
+        warm = 1 + COPPER_ALPHA_20C_PER_K * (heat.core_c - 20)
+        cold = np.bincount(at, raising.made_a2_ohm[within.wire, raising.chosen[within.wire]], minlength=count)
+        # Cooler copper makes less heat, which cools it again: by so much the first kelvin grows.
+        grows = 1 / np.maximum(1 - rise * COPPER_ALPHA_20C_PER_K / warm, 0.05)
+        surface_k = (
+            np.maximum(heat.surface_c - ambient, 0.0) / np.maximum(cold * warm, FAR_BELOW)
+            + geometry.sleeve_k_m_per_w
+        )
+        area = np.bincount(at, outside_mm2, minlength=count)
+        own = np.minimum(outside_mm2 / area[at], 1.0)
+        inner_k = (1 / BUNDLE_CONDUCTIVITY_W_PER_M_K - np.log(own) / OUTER_CONDUCTIVITY_W_PER_M_K) / (
+            4 * np.pi
+        )
+        return _SURE * (surface_k[at] + inner_k) * warm[at] * grows[at], _SURE * (rise / area)[at]
 
     def _best(self, heap: list[tuple[float, int, int]]) -> int:
         """The wire of a bundle that now sheds most less heat, or -1; what it was put in as before goes."""
@@ -186,10 +180,11 @@ class _Turn:
             one, other = chains.index[wire, now], chains.index[wire, place]
             more_mm2 = max(float(table.outside_mm[one] ** 2 - table.outside_mm[other] ** 2), 0.0)
             saves = float(raising.saves[wire, now])
-            if table.rating_c[one] != table.rating_c[other]:
-                more_mm2 = np.inf  # the limit is another: nothing is certain any more
+            limit_is_another = bool(table.rating_c[one] != table.rating_c[other])
             for row in self._by_wire[self._starts[wire] : self._starts[wire + 1]].tolist():
                 bundle = int(self._within.bundle[row])
-                self._left[bundle] -= less * float(self._per_watt[row]) + more_mm2 * float(self._per_mm2[row])
-                if saves > 0 and bundle in self._heaps:
-                    heapq.heappush(self._heaps[bundle], (-saves, wire, now))
+                if bundle in self._heaps:
+                    spared_k = less * float(self._per_watt[row]) + more_mm2 * float(self._per_mm2[row])
+                    self._sure_k[bundle] -= np.inf if limit_is_another else spared_k
+                    if saves > 0:
+                        heapq.heappush(self._heaps[bundle], (-saves, wire, now))
