@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import math
 
+import numpy as np
 import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
+from scipy.optimize import minimize
 
 from inkthread.core.physics.packing import pack, pack_closely
 
@@ -69,6 +71,48 @@ def test_mixed_wires_are_within_three_per_cent_of_what_patience_finds(count):
     for seed in (1, 2):
         wires = tuple(sizes[int(((n + 1) * seed * 0.6180339887) % 1 * len(sizes))] for n in range(count))
         assert pack(wires).diameter <= pack_closely(wires).diameter * 1.03
+
+
+@pytest.mark.parametrize("count", [1, 2, 3])
+def test_to_three_wires_it_is_the_least_circle_of_all(count):
+    """As tight as the tightest that is found by trying the third all around the first two."""
+    rng = np.random.default_rng(count)
+    for _ in range(12):
+        radii = sorted(rng.uniform(0.3, 3, count), reverse=True)
+        found = pack(tuple(2 * r for r in radii)).diameter / 2
+        assert found == pytest.approx(searched(radii), rel=2e-6)
+
+
+def searched(radii):
+    """The second touches the first; the third is tried all around, touching one or both; the circle around
+    is sought by a general minimiser."""
+    places = [np.zeros(len(radii), dtype=complex)]
+    if len(radii) > 1:
+        places[0][1] = radii[0] + radii[1]
+    if len(radii) == 3:
+        turns = np.exp(1j * np.linspace(0, math.pi, 721))
+        about = [(radii[0] + radii[2]) * turns, places[0][1] + (radii[1] + radii[2]) * turns]
+        # Where it touches both: the law of cosines.
+        a, b, c = radii[0] + radii[2], radii[1] + radii[2], radii[0] + radii[1]
+        cosine = (a * a + c * c - b * b) / (2 * a * c)
+        both = a * (cosine + 1j * math.sqrt(1 - cosine**2))
+        places = [np.array([0, c, third]) for third in (both, *about[0][::8], *about[1][::8])]
+        apart = [min(abs(p[2]) - a, abs(p[2] - c) - b) for p in places]
+        places = [p for p, gap in zip(places, apart, strict=True) if gap > -1e-9]
+    return min(around(p, np.array(radii)) for p in places)
+
+
+def around(centres, radii):
+    """Radius of the least circle around circles that stay where they are."""
+
+    def reach(middle):
+        return float((abs(centres - complex(*middle)) + radii).max())
+
+    middle = (centres * radii).sum() / radii.sum()
+    best = (middle.real, middle.imag)
+    for _ in range(3):
+        best = minimize(reach, best, method="Nelder-Mead", options={"xatol": 1e-10, "fatol": 1e-10}).x
+    return reach(best)
 
 
 @settings(max_examples=25, deadline=None)

@@ -24,6 +24,11 @@ AREA_SHARE = 0.75
 """Share of the enclosing circle that many mixed circles fill, for the bound by area."""
 _TOUCH = 1 - 1e-9
 """Circles as near as this share of their radii touch."""
+_FEW, _RINGED = 3, 9
+"""To so many circles the least circle around them is known outright; to so many all alike it is a ring of
+them, with one in the middle or none (packing literature, from memory)."""
+_AS_GOOD = 1.001
+"""Laid around so little more than the least circle of the three largest, no more is sought."""
 _TURNS, _PUSHES = 56, 2
 _CLOSE_STARTS, _CLOSE_TURNS = 24, 400
 _MEASURED_EVERY, _MEASURED_FROM = 8, 0.6
@@ -95,13 +100,9 @@ def _packed(diameters: tuple[float, ...], starts: int, turns: int, pull_at_end: 
         return Packing(0.0, ())
     order = sorted(range(count), key=lambda i: -diameters[i])
     radius = np.array([diameters[i] / 2 for i in order])
-    x, y = _laid(radius)
-    cx, cy, around = _enclosing(x, y, radius)
-    x, y = x - cx, y - cy
-    for rx, ry, ring in _rings(radius):
-        if ring < around:
-            x, y, around = rx, ry, ring
-    if count > 2:
+    x, y, around = _few(*radius.tolist()) if count <= _FEW else _laid_close(radius)
+    least = _few(*radius[:_FEW].tolist())[2]
+    if around > least * _AS_GOOD and not (count <= _RINGED and radius[0] == radius[-1]):
         alike = float(radius[0] - radius[-1]) < _ALIKE * float(radius[0])
         if alike:
             begun = np.concatenate([_lattices(radius)] * max(starts // 4, 1))
@@ -116,6 +117,50 @@ def _packed(diameters: tuple[float, ...], starts: int, turns: int, pull_at_end: 
     for place, i in enumerate(order):
         centres[i] = (float(x[place]), float(y[place]))
     return Packing(2 * around, tuple(centres))
+
+
+def _few(
+    one: float, two: float | None = None, three: float | None = None
+) -> tuple[FloatArray, FloatArray, float]:
+    """Centres of one to three circles of falling radius, and the radius of the least circle around them.
+
+    A third that fits beside the two largest, within the circle around them, asks for no more. Else all touch
+    each other and the circle around them: Descartes' circle theorem.
+    """
+    if two is None:
+        return np.zeros(1), np.zeros(1), one
+    apart = one + two
+    if three is None:
+        return np.array([-two, one]), np.zeros(2), apart
+    bends = 1 / one, 1 / two, 1 / three
+    if bends[2] < bends[0] + bends[1] - 1 / apart:
+        mixed = bends[0] * bends[1] + bends[1] * bends[2] + bends[2] * bends[0]
+        around = 1 / (2 * math.sqrt(mixed) - sum(bends))
+    else:
+        around = apart
+    # The first in the origin, the second beside it; the third, and the middle, by their distances to both.
+    x, y = _by_distances(apart, one + three, two + three)
+    mx, my = _by_distances(apart, around - one, around - two)
+    centres_x, centres_y = np.array([0.0, apart, x]) - mx, np.array([0.0, 0.0, y]) - my
+    reached = np.hypot(centres_x, centres_y) + np.array([one, two, three])
+    return centres_x, centres_y, float(reached.max())
+
+
+def _by_distances(apart: float, from_first: float, from_second: float) -> tuple[float, float]:
+    """A point so far from the origin, and from another point on the x axis."""
+    along = (from_first**2 - from_second**2 + apart**2) / (2 * apart)
+    return along, math.sqrt(max(from_first**2 - along**2, 0.0))
+
+
+def _laid_close(radius: FloatArray) -> tuple[FloatArray, FloatArray, float]:
+    """Centres and the radius of the circle around them, as they are laid one by one, or on a ring."""
+    x, y = _laid(radius)
+    cx, cy, around = _enclosing(x, y, radius)
+    x, y = x - cx, y - cy
+    for rx, ry, ring in _rings(radius):
+        if ring < around:
+            x, y, around = rx, ry, ring
+    return x, y, around
 
 
 def _lattices(radius: FloatArray) -> ComplexArray:
