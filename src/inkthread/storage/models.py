@@ -44,6 +44,50 @@ class PackedJSON(TypeDecorator[Any]):
         return unpack
 
 
+class DocumentJSON(TypeDecorator[Any]):
+    """A document as JSON. What lies two steps down and is the same object as in the one written last is not
+    written again: an edit makes anew only what it changes, and nothing changes what it made.
+    """
+
+    impl = JSON
+    cache_ok = True
+
+    def __init__(self) -> None:
+        super().__init__()
+        self._written: dict[int, tuple[object, bytes]] = {}
+        """By the identity of a part: the part, which so lives on, and its JSON."""
+
+    def bind_processor(self, dialect: Dialect) -> Any:
+        def write(document: dict[str, Any]) -> str:
+            known, now = self._written, dict[int, tuple[object, bytes]]()
+
+            def text_of(part: Any) -> bytes:
+                before = known.get(id(part))
+                kept = before if before is not None and before[0] is part else (part, to_json(part))
+                if isinstance(part, (dict, list)):
+                    now[id(part)] = kept
+                return kept[1]
+
+            rooms = {
+                room: _joined({name: text_of(part) for name, part in parts.items()})
+                if isinstance(parts, dict)
+                else to_json(parts)
+                for room, parts in document.items()
+            }
+            self._written = now
+            return _joined(rooms).decode()
+
+        return write
+
+    def result_processor(self, dialect: Dialect, coltype: object) -> Any:
+        return from_json
+
+
+def _joined(texts: dict[str, bytes]) -> bytes:
+    """An object of which the members are written already."""
+    return b"{%s}" % b",".join([to_json(name) + b":" + text for name, text in texts.items()])
+
+
 class Base(DeclarativeBase):
     """Base of all tables."""
 
@@ -56,7 +100,7 @@ class DesignRow(Base):
     id: Mapped[str] = mapped_column(String(32), primary_key=True)
     name: Mapped[str] = mapped_column(String(120))
     version: Mapped[int]
-    document: Mapped[dict[str, object]] = mapped_column(JSON)
+    document: Mapped[dict[str, object]] = mapped_column(DocumentJSON)
     created_at: Mapped[datetime] = mapped_column(DateTime)
     changed_at: Mapped[datetime] = mapped_column(DateTime)
     deleted_at: Mapped[datetime | None] = mapped_column(DateTime)

@@ -10,6 +10,7 @@ from typing import Any
 from urllib.parse import unquote
 
 from flask import Flask, Response, current_app, request
+from pydantic_core import to_json
 
 from inkthread.core.conventions import colours_into, shown_in_into
 from inkthread.core.document import DocumentError, Problem, dump_document, parse_document, parse_document_text
@@ -63,7 +64,7 @@ def reply(stored: StoredDesign, status: int = 200) -> Response:
     etag = shop.etag(stored)
     changed = _changes(stored, etag)
     if changed is not None:
-        part = bytes_reply(json.dumps(changed, separators=(",", ":")).encode(), status, etag)
+        part = bytes_reply(to_json(changed), status, etag)
         part.headers["Cache-Control"] = "no-store"  # under this ETag a browser keeps the whole, not a part
         return part
     key = (stored.id, etag, stored.undo_label, stored.redo_label)
