@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import pytest
+from werkzeug.routing import BuildError
 
 from inkthread.storage import Shelf
 from inkthread.storage.database import open_database
@@ -104,3 +105,13 @@ def test_undo_takes_back_only_what_its_window_saw(client):
     assert client.get(LARKSPUR).json["version"] == second
     back = client.post(f"{LARKSPUR}/undo", headers={"If-Match": f'"{second}"'}).json
     assert back["document"]["circuits"]["loads"]["M1"]["current_a"] == 5.0
+
+
+def test_an_address_is_written_out_when_it_is_asked_for(quiet):
+    """As RFC 3986 writes a space, and what the path does not take behind it."""
+    app = quiet.application
+    with app.test_request_context(base_url="http://127.0.0.1"):
+        assert app.url_for("screen", path="d/a b/wire") == "/d/a%20b/wire"
+        assert app.url_for("screen", path="d", at="M1") == "/d?at=M1"
+        with pytest.raises(BuildError):
+            app.url_for("no such view")

@@ -22,7 +22,7 @@ from inkthread.storage.database import open_database
 from inkthread.storage.prints import Prints
 from inkthread.web import printing, problems, supplying
 from inkthread.web.schemas import ProblemDetails
-from inkthread.web.views import make_api
+from inkthread.web.views import ReadRule, make_api
 from inkthread.web.workshop import Workshop
 
 STATIC = Path(__file__).parent / "static"
@@ -68,6 +68,7 @@ def create_app(
         doc_ui=describe,
         static_folder=None,
     )
+    app.url_rule_class = ReadRule
     app.config["MAX_CONTENT_LENGTH"] = MAX_DOCUMENT_BYTES + _AROUND
     engine = open_database(database)
     app.extensions["workshop"] = Workshop(

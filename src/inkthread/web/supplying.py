@@ -6,6 +6,7 @@ import json
 import threading
 from collections.abc import Callable
 from dataclasses import asdict
+from functools import cache
 from http.client import HTTPException
 from typing import Annotated, Any
 from urllib.error import HTTPError, URLError
@@ -66,8 +67,10 @@ class _Taken(Sent):
     changed: list[_Changed] = Field(default_factory=list, max_length=2000)
 
 
-_WHO = TypeAdapter(list[_Who])
-_QUOTES, _TAKEN = TypeAdapter(_Quotes), TypeAdapter(_Taken)
+@cache
+def _reader(form: Any) -> TypeAdapter[Any]:
+    """Reads what the supplier sends. Made when first needed."""
+    return TypeAdapter(form)
 
 
 class SupplierLine:
@@ -103,13 +106,13 @@ class SupplierLine:
 
     def suppliers(self) -> list[Supplier]:
         """Who sells there. Raises SupplierTrouble."""
-        who = _checked(_WHO, self.ask("/suppliers"))
+        who = _checked(list[_Who], self.ask("/suppliers"))
         return [Supplier(w.name, w.minimum, w.shipping) for w in who]
 
     def quotes(self, codes: list[str], as_of: str) -> list[PartOffer]:
         """What is asked for parts. Raises SupplierTrouble."""
         wanted = set(codes)
-        quotes = _checked(_QUOTES, self.ask("/quotes", {"codes": codes})).quotes
+        quotes = _checked(_Quotes, self.ask("/quotes", {"codes": codes})).quotes
         return [
             PartOffer(
                 q.supplier, q.code, q.pack, tuple(sorted(q.breaks)), q.lead_days, q.stock, as_of, q.instead
@@ -119,9 +122,9 @@ class SupplierLine:
         ]  # fmt: skip
 
 
-def _checked(form: TypeAdapter[Any], value: Any) -> Any:
+def _checked(form: Any, value: Any) -> Any:
     try:
-        return form.validate_python(value)
+        return _reader(form).validate_python(value)
     except ValidationError as error:
         first = error.errors()[0]
         at = ".".join(str(part) for part in first["loc"]) or "the whole"
@@ -185,7 +188,7 @@ class Supplying:
         reference = f"{order['design_id']}-{order['id']}"
         try:
             if order["state"] == "not known":
-                asked = _checked(_TAKEN, self.line.ask(f"/orders?reference={quote(reference)}"))
+                asked = _checked(_Taken, self.line.ask(f"/orders?reference={quote(reference)}"))
                 if asked.taken:
                     return "sent", ""
             lines = [
@@ -193,7 +196,7 @@ class Supplying:
                 for line in order["data"]["lines"]
             ]
             body = {"reference": reference, "supplier": order["supplier"], "lines": lines}
-            answer = _checked(_TAKEN, self.line.ask("/orders", body))
+            answer = _checked(_Taken, self.line.ask("/orders", body))
         except SupplierLate as error:
             return "not known", f"{error} It is asked after before it is sent again."
         except SupplierTrouble as error:

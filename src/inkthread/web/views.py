@@ -10,6 +10,7 @@ from typing import Any, cast
 from flask import Response, current_app
 from flask_openapi3 import APIBlueprint
 from pydantic import TypeAdapter
+from werkzeug.routing import Rule
 
 from inkthread.web.schemas import ProblemDetails
 from inkthread.web.workshop import Workshop
@@ -26,6 +27,19 @@ def view(method: str, rule: str, responses: Any) -> Callable[[View], View]:
         return function
 
     return note
+
+
+class ReadRule(Rule):
+    """An address that requests are read by. To write one out for a view is prepared when somebody asks for
+    it, which no page does; all of them, at every start, take a tenth of it.
+    """
+
+    def _compile_builder(self, append_unknown: bool = True) -> Callable[..., tuple[str, str]]:
+        def write(rule: ReadRule, **values: Any) -> tuple[str, str]:
+            written: tuple[str, str] = Rule._compile_builder(rule, append_unknown)(rule, **values)
+            return written
+
+        return write
 
 
 def make_api(*, describe: bool) -> APIBlueprint:

@@ -42,15 +42,17 @@ _LARGE = 1500
 """Circuits from which a harness's steps are kept in fewer variants."""
 _REPLIES_KEPT = 4
 _SUMMARIES_KEPT = 2000
-_KIND: TypeAdapter[DeviceKind] = TypeAdapter(DeviceKind)
 
 
 def _own_kinds(kinds_kept: dict[str, Any]) -> dict[str, DeviceKind]:
     """Kinds as kept by the shop. What does not hold any more, after a change of form, is left out."""
-    kinds = {}
+    kinds: dict[str, DeviceKind] = {}
+    if not kinds_kept:
+        return kinds
+    reader = TypeAdapter(DeviceKind)
     for kind_id, data in kinds_kept.items():
         try:
-            kinds[kind_id] = _KIND.validate_python(data)
+            kinds[kind_id] = reader.validate_python(data)
         except ValidationError:
             continue
     return kinds

@@ -8,6 +8,7 @@ from __future__ import annotations
 import json
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field, replace
+from functools import cache
 from typing import Any
 
 from pydantic import TypeAdapter, ValidationError
@@ -65,12 +66,18 @@ class OwnParts:
         return len(self.connectors) + len(self.tools) + len(self.splices) + len(self.wires)
 
 
-_ADAPTERS: dict[str, TypeAdapter[Any]] = {
-    "connectors": TypeAdapter(ConnectorFamily),
-    "tools": TypeAdapter(Tool),
-    "splices": TypeAdapter(SpliceSize),
-    "wires": TypeAdapter(WireFamily),
-}
+_KINDS = ("connectors", "tools", "splices", "wires")
+
+
+@cache
+def _adapters() -> dict[str, TypeAdapter[Any]]:
+    """Reads and writes parts of each kind. Made when first needed."""
+    return {
+        "connectors": TypeAdapter(ConnectorFamily),
+        "tools": TypeAdapter(Tool),
+        "splices": TypeAdapter(SpliceSize),
+        "wires": TypeAdapter(WireFamily),
+    }
 
 
 def with_own(shipped: Catalogue, own: OwnParts, stamp: str) -> Catalogue:
@@ -174,13 +181,13 @@ def parts_from_plain(catalogue: Catalogue, plain: Mapping[str, Any], kept: OwnPa
     """Own parts from plain data, each checked. Raises PartsError."""
     own = OwnParts()
     problems: list[PartProblem] = []
-    known = {"format", "format_number", *_ADAPTERS}
+    known = {"format", "format_number", *_KINDS}
     problems += [
         PartProblem(f"/{k}", f"Unknown field {k!r}.", f"Known: {', '.join(sorted(known))}.")
         for k in plain
         if k not in known
     ]
-    for kind, adapter in _ADAPTERS.items():
+    for kind, adapter in _adapters().items():
         rows = plain.get(kind, [])
         if not isinstance(rows, list):
             problems.append(PartProblem(f"/{kind}", "This must be a list of parts.", "Put them in a list."))
@@ -377,7 +384,7 @@ def _first_nest(contact: Contact) -> tuple[str, str]:
 def own_parts(plain: Mapping[str, Any]) -> OwnParts:
     """Parts as kept by the shop. What does not hold any more, after a change of form, is left out."""
     own = OwnParts()
-    for kind, adapter in _ADAPTERS.items():
+    for kind, adapter in _adapters().items():
         of_kind: dict[str, Any] = getattr(own, kind)
         for row in plain.get(kind, []):
             try:
@@ -404,7 +411,7 @@ def parts_to_plain(own: OwnParts) -> dict[str, Any]:
         "format_number": FORMAT_NUMBER,
         **{
             kind: [adapter.dump_python(p, mode="json") for p in getattr(own, kind).values()]
-            for kind, adapter in _ADAPTERS.items()
+            for kind, adapter in _adapters().items()
         },
     }
 
