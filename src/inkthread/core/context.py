@@ -26,8 +26,8 @@ class Context(OfParts):
     """What was worked out before of this harness: it changes no figure."""
 
     def parts(self) -> tuple[object, ...]:
-        """All that it consists of."""
-        return self.document, self.catalogue, self.brief, self.shop, self.memo
+        """All that it consists of, but for the memo: that changes nothing."""
+        return self.document, self.catalogue, self.brief, self.shop
 
     def tubes(self) -> tuple[Tube, ...]:
         """Every shrink tube, the narrowest first."""

@@ -32,18 +32,36 @@ class OfParts:
     __slots__ = ()
 
     def parts(self) -> tuple[object, ...]:
-        """All that it consists of."""
+        """All that it consists of, but for a memo: that changes nothing."""
         raise NotImplementedError
 
 
-def _same(a: object, b: object) -> bool:
-    if a is b:
+class _Parts(NamedTuple):
+    """What is kept of an argument that is the same where all its parts are."""
+
+    parts: tuple[object, ...]
+
+
+def _same(known: object, argument: object) -> bool:
+    """Whether an argument is one that was known, as it was kept by ``_known_by``."""
+    if known is argument:
         return True
-    if isinstance(a, Document) and isinstance(b, Document):
-        return same_parts(a, b)
-    if isinstance(a, OfParts) and isinstance(b, OfParts):
-        return all(map(_same, a.parts(), b.parts()))
-    return isinstance(a, _PLAIN) and a == b
+    if isinstance(known, Document) and isinstance(argument, Document):
+        return same_parts(known, argument)
+    if isinstance(known, _Parts):
+        return isinstance(argument, OfParts) and all(map(_same, known.parts, argument.parts()))
+    if isinstance(argument, Memo):
+        return known is Memo
+    return isinstance(known, _PLAIN) and known == argument
+
+
+def _known_by(argument: object) -> object:
+    """What is kept of an argument to know it by. A memo that kept itself, or what holds it, would stay when
+    nobody wants it any more.
+    """
+    if isinstance(argument, OfParts):
+        return _Parts(tuple(map(_known_by, argument.parts())))
+    return Memo if isinstance(argument, Memo) else argument
 
 
 def _alike(a: object, b: object) -> bool:
@@ -126,7 +144,7 @@ class Memo:
                 value: T = result
                 return value
         value = step(*arguments)
-        self._keep(slot, ((arguments, value), *kept[: self._most - 1]))
+        self._keep(slot, ((tuple(map(_known_by, arguments)), value), *kept[: self._most - 1]))
         return value
 
     def alike(self, of: Hashable, value: T) -> T:

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import copy
+import gc
+import weakref
 from dataclasses import replace
 from functools import partial
 from typing import Any
@@ -17,8 +19,9 @@ from inkthread.catalogue import shipped_catalogue
 from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.document.incremental import read_again
 from inkthread.core.document.only import only
-from inkthread.core.evaluate import evaluate
+from inkthread.core.evaluate import evaluate, work_out
 from inkthread.core.findings import FindingBook, Place
+from inkthread.core.headroom import headroom
 from inkthread.core.memo import Memo
 from inkthread.core.shop import OwnedTool, Shop
 from inkthread.demo import demo_document
@@ -203,6 +206,30 @@ def test_a_context_is_the_same_where_each_of_its_parts_is(larkspur):
     other = replace(context.document, circuits=replace(context.document.circuits, loads={}))
     assert memo.get(make, replace(context, document=other).only("route")) == 1
     assert memo.get(make, replace(context, brief=replace(context.brief)).only("route")) == 2
+
+
+@pytest.mark.parametrize("name", DEMOS)
+def test_what_nobody_wants_any_more_goes_at_once(name):
+    """Nothing that is kept holds what keeps it: no collector is waited for."""
+    plain = demo_document(name)
+    before = parse_document(plain)
+    gc.collect()
+    gc.disable()
+    try:
+        memo = Memo()
+        workings = work_out(before, shipped_catalogue(), Shop(), memo)
+        edit = copy.deepcopy(plain)
+        for load in edit["circuits"]["loads"].values():
+            load["current_a"] *= 0.7
+        after = work_out(read_again(edit, plain, before), shipped_catalogue(), Shop(), memo)
+        assert headroom(after)
+        assert after.evaluation != workings.evaluation
+        kept = weakref.ref(memo)
+        del memo, workings, after
+        assert kept() is None
+        assert gc.collect() == 0
+    finally:
+        gc.enable()
 
 
 def test_what_fails_is_not_kept():
