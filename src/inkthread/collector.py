@@ -8,15 +8,16 @@ import ctypes
 import gc
 import sys
 
-_NEW_OBJECTS = 60_000
-_ROUNDS = 20, 50
+_NEW_OBJECTS = 400_000
+"""More than an evaluation of 5,000 wires makes."""
+_ROUNDS = 5, 20
 
 
 def collect_seldom() -> None:
     """Let what was made so far stay unlooked at, and look for cycles at large intervals.
 
-    An evaluation makes many objects and hardly a cycle; at the usual intervals a fifth of the time of a large
-    harness goes to the collector.
+    An evaluation makes many objects and no cycle; at the usual intervals a fifth of the time of a large harness
+    goes to the collector.
     """
     gc.freeze()
     gc.set_threshold(_NEW_OBJECTS, *_ROUNDS)
