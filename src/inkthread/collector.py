@@ -16,8 +16,8 @@ _ROUNDS = 5, 20
 def collect_seldom() -> None:
     """Let what was made so far stay unlooked at, and look for cycles at large intervals.
 
-    An evaluation makes many objects and no cycle; at the usual intervals a fifth of the time of a large harness
-    goes to the collector.
+    An evaluation makes many objects and no cycle; at the usual intervals a fifth of the time of a large
+    harness goes to the collector.
     """
     gc.freeze()
     gc.set_threshold(_NEW_OBJECTS, *_ROUNDS)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import math
+from typing import NamedTuple
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Contact
@@ -79,6 +80,18 @@ def _points(document: Document, branch_id: str) -> tuple[str, str]:
     return branch.from_point, branch.to_point
 
 
+class _AsFitted(NamedTuple):
+    """Of an end all but its pin and what is trimmed beside a fold, as in ``EndCut``."""
+
+    allowance_mm: float | None
+    strip_mm: float
+    service_mm: float
+    surplus_mm: float
+    bare_mm: float
+    remakes: int | None
+    left_long: str
+
+
 class EndCutter:
     """Works out the ends of one harness's pieces."""
 
@@ -86,6 +99,8 @@ class EndCutter:
         self._document, self._brief, self._route, self._ends = document, brief, route, ends
         self._trims = self._trims_beside_folds()
         self._recut_mm, self._again = brief.value("recut_mm"), brief.value("reterminations")
+        self._alike: dict[tuple[int, int, tuple[str, str, str]], _AsFitted] = {}
+        """By what is said of an end, its contact, and where it lies: many are alike."""
         self._slack_at_mm: dict[tuple[str, str, str], float] = {}
         """By an end's point, and the branches that its wire begins and ends in."""
 
@@ -109,35 +124,40 @@ class EndCutter:
     def _at_pin(self, key: str, end: SectionEnd) -> EndCut:
         said = said_of(self._document, end.id, end.connector)
         contact = self._ends.contacts.get((end.id, key))
+        branches = self._route.sections[key].branches
+        lies = (end.point, branches[0], branches[-1]) if branches else (end.point, "", "")
+        alike = id(said), id(contact), lies
+        made_so = self._alike.get(alike)
+        if made_so is None:
+            made_so = self._alike[alike] = self._as_fitted(said, contact, key, end, lies)
+        allowance, strip, service, surplus, bare, remakes, left_long = made_so
+        trim = self._trims.get((end.id, key), 0.0) if self._trims else 0.0
+        return EndCut(allowance, strip, service, surplus, trim, bare, remakes, left_long, end.id)
+
+    def _as_fitted(
+        self, said: CutEnd, contact: Contact | None, key: str, end: SectionEnd, lies: tuple[str, str, str]
+    ) -> _AsFitted:
         made_here = contact is not None and not contact.factory
         strip = _strip_mm(said, contact)
         allowance = said.allowance_mm
         if allowance is None and contact is not None and (contact.factory or contact.allowance_mm > 0):
             allowance = contact.allowance_mm
         surplus = surplus_mm(said, self._brief)
-        long = (said.reason or said.state) if surplus else ""
-        slack = self._slack_mm(key, end) + surplus
+        if lies not in self._slack_at_mm:
+            section = self._route.sections[key]
+            self._slack_at_mm[lies] = slack_at_mm(self._document, self._brief, section, end)
+        slack = self._slack_at_mm[lies] + surplus
         each = strip + self._recut_mm
         service = self._service_mm(end, each, slack) if made_here else 0.0
-        return EndCut(
+        return _AsFitted(
             allowance,
             strip,
             service,
             surplus,
-            self._trims.get((end.id, key), 0.0),
             folded_strip_mm(strip)[0] if said.fold else strip,
             (int((slack + service) / each + WHOLE) if each > 0 else 0) if made_here else None,
-            long,
-            end.id,
+            (said.reason or said.state) if surplus else "",
         )
-
-    def _slack_mm(self, key: str, end: SectionEnd) -> float:
-        section = self._route.sections[key]
-        branches = section.branches
-        alike = (end.point, branches[0], branches[-1]) if branches else (end.point, "", "")
-        if alike not in self._slack_at_mm:
-            self._slack_at_mm[alike] = slack_at_mm(self._document, self._brief, section, end)
-        return self._slack_at_mm[alike]
 
     def _service_mm(self, end: SectionEnd, each_mm: float, slack_mm: float) -> float:
         """What the house rule on re-terminations lacks; nothing where the builder states the slack."""

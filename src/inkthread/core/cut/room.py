@@ -140,6 +140,8 @@ def _pieces(context: Context, route: Threaded, wire: MadeWires, cutter: EndCutte
     if not before or any(a is not b for a, b in zip(before, all_read, strict=True)):
         known = {}
     unsure = {b: unsure_mm(branch) for b, branch in document.route.branches.items()}
+    off_by_mm: dict[int, float] = {}
+    """By the stretches passed, which many wires share."""
     rounded = rounding_of(context)
     pieces: dict[str, tuple[tuple[object, ...], Cut]] = {}
     for key, sized in wire.wires.items():
@@ -149,7 +151,10 @@ def _pieces(context: Context, route: Threaded, wire: MadeWires, cutter: EndCutte
         read = (section, sized, cutter.reads(key, section.a), cutter.reads(key, section.b), lies)
         piece = known.get(key)
         if piece is None or piece[0] != read:
-            piece = (read, _cut(context, route, wire, key, cutter, laid, unsure, *rounded))
+            way = id(section.spans)
+            if way not in off_by_mm:
+                off_by_mm[way] = round(unsure_of_mm(document, section, unsure), 1)
+            piece = (read, _cut(route, wire, key, cutter, laid, off_by_mm[way], *rounded))
         pieces[key] = piece
     context.memo.put_down(_pieces, (all_read, pieces))
     return [cut for _, cut in pieces.values()]
@@ -161,13 +166,12 @@ def rounding_of(context: Context) -> tuple[float, Rounding]:
 
 
 def _cut(
-    context: Context,
     route: Threaded,
     wire: MadeWires,
     key: str,
     cutter: EndCutter,
     laid: LaidIn,
-    unsure: dict[str, float],
+    off_by_mm: float,
     step: float,
     rounding: Rounding,
 ) -> Cut:
@@ -191,7 +195,7 @@ def _cut(
         round(finished - straight - lay_mm, 2),
         round(lay_mm, 2),
         round(finished, 2),
-        round(unsure_of_mm(context.document, section, unsure), 1),
+        off_by_mm,
         cut,
         a,
         b,

@@ -187,24 +187,29 @@ class Landed(NamedTuple):
 def all_landed(document: Document, threaded: Threaded, wires: MadeWires) -> dict[str, Landed]:
     """By connector: the pins in each cavity with their wires."""
     cores = {code: family.cores for code, family in wires.families.items()}
-    wires_at: dict[str, list[tuple[int, WireHere]]] = {}
+    wires_at: dict[str, list[WireHere]] = {}
+    places_at: dict[str, list[int]] = {}
     for n, (key, sized) in enumerate(wires.wires.items()):
         section = threaded.sections[key]
-        wire_here = n, WireHere(key, sized.label, sized.family, cores[sized.family], sized.size)
+        wire_here = WireHere(key, sized.label, sized.family, cores[sized.family], sized.size)
         for end in (section.a, section.b):
             if end.kind == "pin":
-                wires_at.setdefault(end.id, []).append(wire_here)
+                if end.id in wires_at:
+                    wires_at[end.id].append(wire_here)
+                    places_at[end.id].append(n)
+                else:
+                    wires_at[end.id], places_at[end.id] = [wire_here], [n]
     devices = document.circuits.devices
     pins_of: dict[str, dict[str, list[PinHere]]] = {k: {} for k in document.ends.connectors}
     for ref, entry in sorted(document.ends.pinout.items(), key=lambda kv: kv[1].order):
         device_id, pin_id = read_ref(ref)
         name = devices[device_id].pins[pin_id].name or f"pin {pin_id}"
-        pin = PinHere(ref, name, entry.contact, tuple([wire for _, wire in wires_at.get(ref, ())]))
+        pin = PinHere(ref, name, entry.contact, tuple(wires_at.get(ref, ())))
         pins_of[entry.connector].setdefault(entry.cavity, []).append(pin)
     landed: dict[str, Landed] = {}
     for connector, by_cavity in pins_of.items():
         pins = tuple([(cavity, tuple(here_on)) for cavity, here_on in by_cavity.items()])
-        places = [n for _, on_it in pins for pin in on_it for n, _ in wires_at.get(pin.ref, ())]
+        places = [n for _, on_it in pins for pin in on_it for n in places_at.get(pin.ref, ())]
         landed[connector] = Landed(pins, tuple(places))
     return landed
 

@@ -97,8 +97,12 @@ def tools_needed(
             settings.add(setting)
         whats.add(what)
 
-    for end, contact in contacts.items():
-        crimp = crimps.get(end)
+    # Of one kind there are many: each is asked once.
+    kinds = {
+        (id(contact), id(crimp)): (contact, crimp)
+        for contact, crimp in zip(contacts.values(), map(crimps.get, contacts), strict=True)
+    }
+    for contact, crimp in kinds.values():
         if crimp is not None:
             setting = f"{crimp.nest}, {crimp.depth}" if crimp.depth else crimp.nest
             put(crimp.tool, setting, contact.code)

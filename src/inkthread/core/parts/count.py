@@ -56,7 +56,7 @@ class PartCount:
     """The parts of one harness, as far as they are counted."""
 
     def __init__(self) -> None:
-        self.lines: dict[tuple[str, str, str], CountedLine] = {}
+        self.lines: dict[tuple[Group, str, str], CountedLine] = {}
 
     def put(
         self,
@@ -69,7 +69,7 @@ class PartCount:
         included: bool | None = None,
     ) -> None:
         """Count a part that is bought by the piece. What comes with another part is ``included``."""
-        if self._counted((group, part.code, colour), many, place):
+        if self.counted((group, part.code, colour), many, place):
             return
         comes_with = bool(getattr(part, "included", False)) if included is None else included
         self.add(
@@ -90,11 +90,11 @@ class PartCount:
     def add(self, line: CountedLine) -> None:
         """Count a line of one place."""
         key = (line.group, line.code, line.colour)
-        if not self._counted(key, line.quantity, line.places[0]):
+        if not self.counted(key, line.quantity, line.places[0]):
             self.lines[key] = line
 
-    def _counted(self, key: tuple[str, str, str], many: float, place: str) -> bool:
-        """Whether there is such a line already: it counts so many more then."""
+    def counted(self, key: tuple[Group, str, str], many: float, place: str) -> bool:
+        """Whether there is a line of this group, part and colour already: it counts so many more then."""
         known = self.lines.get(key)
         if known is None:
             return False
@@ -147,7 +147,7 @@ def count_cut(count: PartCount, catalogue: Catalogue, wire: MadeWires, cut: CutR
                     )
                 )
     for piece in cut.cuts:
-        if piece.cable:
+        if piece.cable or count.counted(("wire", piece.part, piece.colour), piece.cut_mm / 1000, piece.label):
             continue
         size = wire.size(piece.wire)
         family = wire.families[wire.wires[piece.wire].family]

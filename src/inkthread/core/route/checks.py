@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
+from itertools import chain
 
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, ConnectorFamily
@@ -238,13 +239,13 @@ def _neighbours(
 ) -> None:
     """Ignition leads side by side, and beside signals; signals in noisy zones; loops by instruments."""
     known, zones = document.brief.zones, threaded.zones
-    by_branch: dict[str, dict[str, set[str]]] = {}
+    passed = dict.fromkeys(chain.from_iterable([s.branches for s in threaded.sections.values()]))
+    by_branch: dict[str, dict[str, set[str]]] = {b: {} for b in passed}
     for s in threaded.sections.values():
         role = role_of[s.circuit]
-        for b in s.branches:
-            of_branch = by_branch.setdefault(b, {})
-            if role in _HEARD_OR_LOUD:
-                of_branch.setdefault(role, set()).add(s.circuit)
+        if role in _HEARD_OR_LOUD:
+            for b in s.branches:
+                by_branch[b].setdefault(role, set()).add(s.circuit)
     shielded = {
         c for g in document.circuits.groups.values() if g.shield or "shielded" in g.kind for c in g.members
     }

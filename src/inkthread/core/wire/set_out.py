@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Mapping, Sequence
 from dataclasses import replace
 
@@ -85,13 +86,18 @@ def _covers(
         for g in document.circuits.groups.values()
         if g.family is not None and g.family in families and families[g.family].shielded
     }
-    things: dict[str, set[str]] = {}
+    things: Counter[str] = Counter()
+    in_pieces: dict[str, set[str]] = {}
     for section in sections:
-        if section.circuit not in shields:
-            for branch in section.branches:
-                things.setdefault(branch, set()).add(piece_of.get(section.key, section.key))
+        if section.key in piece_of:
+            for branch in section.branches if section.circuit not in shields else ():
+                in_pieces.setdefault(branch, set()).add(piece_of[section.key])
+        elif section.circuit not in shields:
+            things.update(section.branches)
     kinds = {
-        branch: wanted_cover(document, catalogue, brief, branch, len(things.get(branch, ())))[0]
+        branch: wanted_cover(
+            document, catalogue, brief, branch, things[branch] + len(in_pieces.get(branch, ()))
+        )[0]
         for branch in dict.fromkeys(branches)
         if branch is not None
     }
