@@ -64,7 +64,7 @@ def reply(stored: StoredDesign, status: int = 200) -> Response:
     etag = shop.etag(stored)
     changed = _changes(stored, etag)
     if changed is not None:
-        part = bytes_reply(to_json(changed), status, etag)
+        part = bytes_reply(to_json(changed, inf_nan_mode="null"), status, etag)
         part.headers["Cache-Control"] = "no-store"  # under this ETag a browser keeps the whole, not a part
         return part
     key = (stored.id, etag, stored.undo_label, stored.redo_label)
