@@ -63,3 +63,14 @@ def test_a_bundle_that_no_size_cools_ends_the_search():
     in_bundles = w.wire.tables.in_bundles
     assert (in_bundles.heat.core_c > in_bundles.limit_c).any()
     assert "branch-too-hot" in {f.code for f in w.evaluation.findings}
+
+
+def test_a_bundle_that_is_hot_by_a_rounding_alone_ends_the_search(monkeypatch, slowly):
+    """Looked at by itself it is cool, in company it is not: then a wire is raised as is usual."""
+    plain = crowded(300, 4.0, points=3, sources=4)
+    slow, turns = slowly[0](plain), slowly[1]
+    assert turns
+    looked: list[int] = []
+    monkeypatch.setattr(Raising, "cool", lambda _self, _hot: looked.append(1) or 0)
+    assert evaluate(parse_document(plain), shipped_catalogue()) == slow
+    assert len(looked) == len(turns)

@@ -37,7 +37,7 @@ _SURE = 1.6
 def too_hot(placement: WirePlacement, core_c: FloatArray, limit_c: FloatArray) -> BoolArray:
     """By bundle: whether it is one of several wires and over its limit."""
     counts = np.bincount(placement.bundle, minlength=len(core_c))
-    return (core_c > limit_c + TOO_HOT_K) & (counts > 1)
+    return (core_c - limit_c - TOO_HOT_K > 0) & (counts > 1)
 
 
 @dataclass(slots=True)

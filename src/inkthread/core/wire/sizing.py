@@ -76,11 +76,12 @@ def size_wires(
             up, hot_only = _too_little(raising, in_bundles)
             if not len(up):
                 break
-            if hot_only:
-                turns += raising.cool(too_hot(placement, in_bundles.heat.core_c, in_bundles.limit_c))
-            else:
-                turns += 1
+            hot = too_hot(placement, in_bundles.heat.core_c, in_bundles.limit_c)
+            taken = raising.cool(hot) if hot_only else 0
+            if not taken:  # nor where a bundle is hot by a rounding that is gone when it is looked at alone
                 raising.raise_by_one(up.tolist())
+                taken = 1
+            turns += taken
             heating = asked.heating_a(chosen)
             in_bundles = bundle_ampacity(free, placement, chosen, heating, catalogue, memo, settled=False)
         # Warm copper loses more than was reckoned: see whether the loops still hold.
