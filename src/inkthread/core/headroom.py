@@ -126,7 +126,7 @@ def _fuses(now: Workings, tell: Tell) -> list[Headroom]:
             Headroom(
                 "fuse",
                 key,
-                _fuse_name(now, key),
+                fuse.called,
                 round(fuse.load_a, 3),
                 math.floor(holds_a * 100 + 0.001) / 100 if changes else None,
                 f"{loop.device} {now.stated.circuits.devices[loop.device].name}".strip(),
@@ -169,7 +169,7 @@ class _AsBuilt:
         """Fuses that would have another rating, in words."""
         before = self.now.circuits.fuses
         return [
-            f"{_fuse_name(self.now, k)} from {before[k].rating_a:g} to {f.rating_a:g} A"
+            f"{f.called} from {before[k].rating_a:g} to {f.rating_a:g} A"
             for k, f in circuits.fuses.items()
             if f.rating_a != before[k].rating_a
         ]
@@ -230,14 +230,6 @@ def _until_it_changes(built: _AsBuilt, loop: Loop) -> tuple[float, tuple[str, ..
     elif high > _MOST_MORE_A:
         return low, ()
     return low, (*built.rated_otherwise(more.currents(high)), *built.no_longer_pass(more.beyond(high)))
-
-
-def _fuse_name(now: Workings, key: str) -> str:
-    """``F1.o3 fuse block`` where a device holds several, else ``F1 kill fuse``."""
-    fuse = now.circuits.fuses[key]
-    several = sum(f.device == fuse.device for f in now.circuits.fuses.values()) > 1
-    path = now.stated.circuits.devices[fuse.device].paths[fuse.path]
-    return f"{fuse.device}{'.' + path.to_pin if several else ''} {fuse.name}".strip()
 
 
 def _rating_asked_at(built: _AsBuilt, stepped: CircuitsResult, step_a: float) -> float:

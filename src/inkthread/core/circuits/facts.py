@@ -76,6 +76,11 @@ class Mesh:
     studs: tuple[tuple[str, float], ...] = ()
 
 
+def called_by(*words: str) -> str:
+    """The words that there are, one after the other."""
+    return " ".join(word for word in words if word)
+
+
 @record
 class FuseFacts:
     """A fuse or breaker: what it feeds, its rating and whether the builder fixed it."""
@@ -101,7 +106,7 @@ class FuseFacts:
     @property
     def called(self) -> str:
         """By its device, and in a block by the way that it feeds: ``F1 fuse block out2``."""
-        return " ".join(word for word in (self.device, self.name, self.way) if word)
+        return called_by(self.device, self.name, self.way)
 
 
 @record

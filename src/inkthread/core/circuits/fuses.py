@@ -10,7 +10,7 @@ from typing import NamedTuple
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue, FuseRating
 from inkthread.core.circuits.curve import holds_at_least_s
-from inkthread.core.circuits.facts import FuseFacts, Loop
+from inkthread.core.circuits.facts import FuseFacts, Loop, called_by
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE, PathKind
 from inkthread.core.findings import FindingBook, Place
@@ -72,7 +72,7 @@ class FusePath:
     @property
     def called(self) -> str:
         """By its device, and in a block by the way that it feeds."""
-        return " ".join(word for word in (self.device, self.name, self.way) if word)
+        return called_by(self.device, self.name, self.way)
 
 
 def fuse_paths(document: Document, brief: BriefResult) -> tuple[FusePath, ...]:
