@@ -1,6 +1,18 @@
 import { expect, it } from "vitest";
 import type { HarnessDocument } from "./api/client";
-import { amperes, degrees, fine, inches, length, mass, money, otherLength, percent, toldApart } from "./format";
+import {
+  amperes,
+  degrees,
+  fine,
+  inches,
+  length,
+  mass,
+  money,
+  otherLength,
+  percent,
+  toldApart,
+  writtenAlike,
+} from "./format";
 
 const METRIC = { length: "metric", mass: "g", temperature: "C" } as const;
 const INCH = { length: "inch", mass: "oz", temperature: "F" } as const;
@@ -29,6 +41,23 @@ it("writes mass, temperature and money as the harness asks", () => {
   expect(money(4.5, brief("EUR", false))).toBe("4.50 EUR");
   expect(money(4.5, brief("£", true))).toBe("£4.50");
   expect(money(4.5, brief("CHF", true))).toBe("CHF 4.50");
+});
+
+it("knows when two versions of a harness write the same figure alike", () => {
+  const written = (brief: object) =>
+    ({
+      brief: { units: "metric", mass_unit: "g", temperature_unit: "C", currency: "", currency_first: false, ...brief },
+    }) as unknown as HarnessDocument;
+  expect(writtenAlike(written({}), written({ name: "another" }))).toBe(true);
+  for (const other of [
+    { units: "inch" },
+    { mass_unit: "oz" },
+    { temperature_unit: "F" },
+    { currency: "EUR" },
+    { currency_first: true },
+  ]) {
+    expect(writtenAlike(written({}), written(other))).toBe(false);
+  }
 });
 
 it("writes a figure with the digits that tell it from its limit", () => {

@@ -23,6 +23,12 @@ export function unitsOf({ brief }: HarnessDocument): Units {
   return units;
 }
 
+/** Whether two versions of a harness write the same figure alike: what does not differ then was not changed. */
+export function writtenAlike(one: HarnessDocument, other: HarnessDocument): boolean {
+  const [a, b] = [one.brief, other.brief];
+  return unitsOf(one) === unitsOf(other) && a.currency === b.currency && a.currency_first === b.currency_first;
+}
+
 const MM_PER_INCH = 25.4;
 const GRAMS_PER_OUNCE = 28.349523125;
 const FINE_MM = 20;

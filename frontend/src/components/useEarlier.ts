@@ -1,5 +1,6 @@
 import { useContext, useEffect, useMemo } from "react";
 import { DesignContext } from "../api/design";
+import { writtenAlike } from "../format";
 import type { Column } from "./columns";
 
 /** What a list said of one version of a harness. */
@@ -27,6 +28,7 @@ export function useEarlier<Row>(
   const open = useContext(DesignContext);
   const version = open?.design.version ?? 0;
   const before = open?.before?.version;
+  const alike = !open?.before || writtenAlike(open.before.document, open.design.document);
   const list = `${open?.id ?? ""} ${label}`;
   useEffect(() => {
     if (!version) return;
@@ -44,6 +46,7 @@ export function useEarlier<Row>(
     const known = seen.get(list);
     const said = [known?.now, known?.earlier].find((s) => s?.version === before) as Said<Row> | undefined;
     return (row, shown) => {
+      if (!alike) return null;
       const earlier = was?.(row);
       if (earlier !== undefined) return earlier === row ? null : differing(shown, row, shown, earlier);
       if (!said || before === undefined || before === version) return null;
@@ -51,7 +54,7 @@ export function useEarlier<Row>(
       const old = said.byKey.get(rowKey(row));
       return old === undefined ? null : differing(shown, row, said.columns, old);
     };
-  }, [list, version, before, was, rowKey]);
+  }, [list, version, before, alike, was, rowKey]);
 }
 
 function differing<Row>(
