@@ -384,6 +384,8 @@ def _first_nest(contact: Contact) -> tuple[str, str]:
 def own_parts(plain: Mapping[str, Any]) -> OwnParts:
     """Parts as kept by the shop. What does not hold any more, after a change of form, is left out."""
     own = OwnParts()
+    if not any(plain.get(kind) for kind in _KINDS):
+        return own
     for kind, adapter in _adapters().items():
         of_kind: dict[str, Any] = getattr(own, kind)
         for row in plain.get(kind, []):

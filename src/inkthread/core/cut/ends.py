@@ -100,9 +100,7 @@ class EndCutter:
         self._trims = self._trims_beside_folds()
         self._recut_mm, self._again = brief.value("recut_mm"), brief.value("reterminations")
         self._alike: dict[tuple[int, int, tuple[str, str, str]], _AsFitted] = {}
-        """By what is said of an end, its contact, and where it lies: many are alike."""
-        self._slack_at_mm: dict[tuple[str, str, str], float] = {}
-        """By an end's point, and the branches that its wire begins and ends in."""
+        """By what is said of an end, its contact, its point, and its wire's first branch and last."""
 
     def reads(self, key: str, end: SectionEnd) -> tuple[object, ...]:
         """All that an end's cut depends on beside what is stated of the route and of cutting."""
@@ -129,24 +127,19 @@ class EndCutter:
         alike = id(said), id(contact), lies
         made_so = self._alike.get(alike)
         if made_so is None:
-            made_so = self._alike[alike] = self._as_fitted(said, contact, key, end, lies)
+            made_so = self._alike[alike] = self._as_fitted(said, contact, key, end)
         allowance, strip, service, surplus, bare, remakes, left_long = made_so
         trim = self._trims.get((end.id, key), 0.0) if self._trims else 0.0
         return EndCut(allowance, strip, service, surplus, trim, bare, remakes, left_long, end.id)
 
-    def _as_fitted(
-        self, said: CutEnd, contact: Contact | None, key: str, end: SectionEnd, lies: tuple[str, str, str]
-    ) -> _AsFitted:
+    def _as_fitted(self, said: CutEnd, contact: Contact | None, key: str, end: SectionEnd) -> _AsFitted:
         made_here = contact is not None and not contact.factory
         strip = _strip_mm(said, contact)
         allowance = said.allowance_mm
         if allowance is None and contact is not None and (contact.factory or contact.allowance_mm > 0):
             allowance = contact.allowance_mm
         surplus = surplus_mm(said, self._brief)
-        if lies not in self._slack_at_mm:
-            section = self._route.sections[key]
-            self._slack_at_mm[lies] = slack_at_mm(self._document, self._brief, section, end)
-        slack = self._slack_at_mm[lies] + surplus
+        slack = slack_at_mm(self._document, self._brief, self._route.sections[key], end) + surplus
         each = strip + self._recut_mm
         service = self._service_mm(end, each, slack) if made_here else 0.0
         return _AsFitted(

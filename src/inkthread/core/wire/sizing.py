@@ -78,7 +78,7 @@ def size_wires(
                 break
             hot = too_hot(placement, in_bundles.heat.core_c, in_bundles.limit_c)
             taken = raising.cool(hot) if hot_only else 0
-            if not taken:  # nor where a bundle is hot by a rounding that is gone when it is looked at alone
+            if not taken:  # or a bundle was hot by a rounding that is gone when it is looked at alone
                 raising.raise_by_one(up.tolist())
                 taken = 1
             turns += taken
