@@ -48,7 +48,7 @@ class Program:
         request = urllib.request.Request(self.base + path, data, headers, method=method)
         if method != "GET":
             request.add_header("Content-Type", "application/json")
-        with urllib.request.urlopen(request, timeout=10) as reply:
+        with urllib.request.urlopen(request, timeout=60) as reply:
             return json.loads(reply.read() or b"null")
 
     def shelf(self) -> list[dict[str, Any]]:
@@ -57,7 +57,7 @@ class Program:
 
     def stop(self) -> None:
         self.process.terminate()
-        self.process.communicate(timeout=10)
+        self.process.communicate(timeout=60)
 
 
 CONTRACT = json.loads(

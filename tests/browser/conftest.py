@@ -16,7 +16,7 @@ from inkthread.storage.models import HappeningRow, PieceRow, StepRow, TakenRow
 from tests.conftest import shelve_small
 
 # A machine that is shared may take its time: what is waited for still has to come.
-expect.set_options(timeout=15_000)
+expect.set_options(timeout=30_000)
 WCAG = ["wcag2a", "wcag2aa", "wcag21a", "wcag21aa", "wcag22aa"]
 AXE = Path(__file__).parent.parent.parent / "frontend/node_modules/axe-core/axe.min.js"
 
@@ -66,7 +66,7 @@ def watched(page, site, request):
     """Fail on a console error or a request that leaves this machine."""
     errors: list[str] = []
     strays: list[str] = []
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(30_000)
     page.on(
         "console",
         lambda m: errors.append(m.text) if m.type == "error" and "status of 4" not in m.text else None,

@@ -271,13 +271,13 @@ def test_a_fuse_says_what_else_it_may_be_made_as_and_becomes_it(page: Page, site
     page.goto(f"{site}/d/larkspur/circuits")
     page.get_by_role("grid", name="Devices").get_by_role("row").filter(has_text="fuse block").first.click()
     page.get_by_text("What else it may be made as").click()
-    expect(page.get_by_text("as it is now")).to_be_visible(timeout=20_000)
+    expect(page.get_by_text("as it is now")).to_be_visible(timeout=30_000)
     expect(page.get_by_text(re.compile("reset by hand")).first).to_be_visible()
     page.get_by_role("button", name="make it so").click()
     now = page.get_by_role("listitem").filter(has_text="as it is now")
-    expect(now).to_contain_text("breaker", timeout=20_000)
+    expect(now).to_contain_text("breaker", timeout=30_000)
     page.keyboard.press("Control+z")
-    expect(now).to_contain_text("fuse", timeout=20_000)
+    expect(now).to_contain_text("fuse", timeout=30_000)
 
 
 def test_the_first_connector_and_its_first_leaf_are_shown_and_said(page: Page, open_room):

@@ -87,7 +87,7 @@ def test_a_cooler_trolley_is_made_in_twenty_acts(page: Page, bare):
 def test_the_same_by_thumb_on_a_telephone(browser, bare):
     context = browser.new_context(viewport={"width": 390, "height": 780}, has_touch=True, is_mobile=True)
     page = context.new_page()
-    page.set_default_timeout(15_000)
+    page.set_default_timeout(30_000)
     act = Acts(page)
     page.goto(bare)
     page.get_by_role("button", name="not now").tap()

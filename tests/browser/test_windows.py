@@ -41,7 +41,7 @@ def test_another_window_learns_of_an_edit_within_a_second_or_so(two):
     theirs.keyboard.type("6")
     with theirs.expect_response(lambda r: r.request.method == "PATCH"):
         theirs.keyboard.press("Enter")
-    expect(draws).to_have_text("6 A", timeout=6000)
+    expect(draws).to_have_text("6 A")
 
 
 def test_edits_that_do_not_touch_go_in_from_a_window_that_heard_nothing(two):

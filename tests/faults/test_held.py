@@ -53,7 +53,7 @@ def test_a_second_server_is_told_where_the_first_one_is(tmp_path):
         )
     finally:
         os.kill(first.process.pid, signal.SIGKILL)
-        first.process.communicate(timeout=10)
+        first.process.communicate(timeout=60)
     # A lock that dies with its process: the kill has let go of it.
     third = Program("serve", "--port", "0", "--data", str(data))
     third.stop()
@@ -96,7 +96,7 @@ def test_it_is_printed_at_the_start_and_an_earlier_place_is_offered(tmp_path):
         lines = [process.stdout.readline() for _ in range(3)]
     finally:
         process.terminate()
-        process.communicate(timeout=10)
+        process.communicate(timeout=60)
     assert lines[0].startswith("Ink Thread on http://127.0.0.1:")
     assert str(tmp_path / "share/inkthread/inkthread.db") in lines[1]
     assert str(tmp_path / "var/inkthread.db") in lines[2]

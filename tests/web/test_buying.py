@@ -17,6 +17,8 @@ from inkthread.web.supplying import SupplierTrouble
 from tests.core.scenarios import pump
 
 PRICES = priced_parts()
+PATIENT_S, SHORT_S, LATE_S = 60.0, 0.2, 1.0
+"""How long an answer is waited for: on a machine that is busy too, and where it is to be too late."""
 
 
 @pytest.fixture
@@ -39,7 +41,7 @@ def shop(tmp_path, supplier):
     engine.dispose()
     app = create_app(database, supplier_port=supplier[1])
     supplying = app.extensions["workshop"].supplying
-    supplying.line._patience_s = 1.5
+    supplying.line._patience_s = PATIENT_S
     yield app.test_client(), supplying
     app.extensions["workshop"].shelf.engine.dispose()
 
@@ -83,7 +85,7 @@ def test_quotes_are_dated_and_every_part_is_ordered_in_whole_packs(shop):
     [
         ({"answers": "empty"}, "empty"),
         ({"answers": "malformed"}, "cannot be read"),
-        ({"late_s": 2.2}, "in time"),
+        ({"late_s": LATE_S}, "in time"),
     ],
 )
 def test_trouble_is_told_and_the_last_good_quote_stays(shop, supplier, fault, says):
@@ -91,10 +93,12 @@ def test_trouble_is_told_and_the_last_good_quote_stays(shop, supplier, fault, sa
     before = quoted(client, supplying)["plan"]
     for name, value in fault.items():
         setattr(supplier[0], name, value)
+    supplying.line._patience_s = SHORT_S if "late_s" in fault else PATIENT_S
     after = quoted(client, supplying)
     assert says in after["says"]
     assert after["plan"] == before
     supplier[0].answers, supplier[0].late_s = "well", 0.0
+    supplying.line._patience_s = PATIENT_S
     assert quoted(client, supplying)["says"] == ""
 
 
@@ -113,7 +117,7 @@ def test_a_supplier_that_is_gone_is_named_by_its_port(shop):
 
 def test_asking_never_keeps_the_screen_waiting(shop, supplier):
     client, supplying = shop
-    supplier[0].late_s = 0.3
+    supplier[0].late_s = LATE_S
     client.post("/api/designs/pump/quotes", json={})
     assert client.get(URL).json["asking"]
     supplying.wait()
@@ -180,6 +184,29 @@ def test_an_order_is_sent_once(shop, supplier):
     assert list(supplier[0].orders) == [f"pump-{order['id']}"]
 
 
+def test_an_order_sent_while_prices_are_asked_for_waits_its_turn(shop, supplier):
+    client, supplying = shop
+    quoted(client, supplying)
+    order = write(client)
+    supplier[0].late_s = LATE_S
+    client.post("/api/designs/pump/quotes", json={})
+    client.post(f"{URL}/{order['id']}/send", json={})
+    supplying.wait()
+    assert client.get(URL).json["orders"][0]["state"] == "sent"
+
+
+def test_an_order_torn_up_while_it_is_sent_leaves_the_rest_to_be_sent(shop, supplier):
+    client, supplying = shop
+    quoted(client, supplying)
+    torn, kept = write(client), write(client)
+    supplier[0].late_s = LATE_S
+    for order in (torn, kept):
+        client.post(f"{URL}/{order['id']}/send", json={})
+    client.delete(f"{URL}/{torn['id']}", json={})
+    supplying.wait()
+    assert [o["state"] for o in client.get(URL).json["orders"]] == ["sent"]
+
+
 def test_a_price_that_changed_since_the_quote_stops_the_order(shop, supplier):
     client, supplying = shop
     quoted(client, supplying)
@@ -198,11 +225,11 @@ def test_an_order_of_which_nothing_is_known_is_asked_after_first(shop, supplier)
     client, supplying = shop
     quoted(client, supplying)
     order = write(client)
-    supplier[0].late_s = 2.2
+    supplier[0].late_s, supplying.line._patience_s = LATE_S, SHORT_S
     client.post(f"{URL}/{order['id']}/send", json={})
     supplying.wait()
     assert client.get(URL).json["orders"][0]["state"] == "not known"
-    supplier[0].late_s = 0.0
+    supplier[0].late_s, supplying.line._patience_s = 0.0, PATIENT_S
     taken = dict(supplier[0].orders)
     client.post(f"{URL}/{order['id']}/send", json={})
     supplying.wait()

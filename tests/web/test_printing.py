@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import socket
+import threading
+import time
 
 import pytest
 from PIL import Image
@@ -24,6 +26,10 @@ def printer(tmp_path):
     server.server_close()
 
 
+PATIENT_S, SHORT_S = 60.0, 0.2
+"""How long an answer is waited for: on a machine that is busy too, and where it is to be too late."""
+
+
 def served(tmp_path, port: int, builder: HarnessBuilder | None = None):
     """A client of the program with a pump on its shelf, at a printer's port."""
     database = tmp_path / "prints.db"
@@ -32,7 +38,7 @@ def served(tmp_path, port: int, builder: HarnessBuilder | None = None):
     engine.dispose()
     app = create_app(database, printer_port=port)
     printing = app.extensions["workshop"].printing
-    printing.line._patience_s = 0.4
+    printing.line._patience_s = PATIENT_S
     return app.test_client(), printing
 
 
@@ -106,12 +112,14 @@ def test_what_may_have_been_printed_is_asked_after_and_never_printed_twice(tmp_p
     client, printing = served(tmp_path, port)
     code = next(iter(sleeves_of(client, printing)))
     machine.sleeve, machine.late_s = code, 1.0
+    printing.line._patience_s = SHORT_S
     client.post(URL, json={"sleeve": code})
     printing.wait()
     job = client.get(URL).json["jobs"][-1]
     assert job["state"] == "not known"
     assert "did not answer in time" in job["says"]
-    machine.late_s = 0.0
+    machine.late_s, printing.line._patience_s = 0.0, PATIENT_S
+    until(lambda: machine.printed)
     left = machine.left_mm
     client.post(f"{URL}/again?job={job['id']}", json={})
     printing.wait()
@@ -120,6 +128,58 @@ def test_what_may_have_been_printed_is_asked_after_and_never_printed_twice(tmp_p
     # Even sent outright a second time, it is not printed again.
     assert machine.job(str(job["id"]), code, []).startswith("PRINTED")
     assert machine.left_mm == left
+
+
+def until(there, at_most_s: float = PATIENT_S):
+    """Wait for what goes on in another thread."""
+    end = time.monotonic() + at_most_s
+    while not there():
+        assert time.monotonic() < end, "it did not come"
+        time.sleep(0.01)
+
+
+def test_a_job_that_comes_the_moment_the_queue_is_empty_does_not_wait_for_ever(tmp_path, printer):
+    machine, port = printer
+    client, printing = served(tmp_path, port)
+    code = next(iter(sleeves_of(client, printing)))
+    machine.sleeve = code
+    waiting, came = printing.prints.waiting, []
+
+    def emptied():
+        jobs = waiting()
+        if not jobs and not came:
+            came.append(printing.prints.add("pump", [(code, [])]))
+            printing.go()
+        return jobs
+
+    printing.prints.waiting = emptied
+    client.post(URL, json={"sleeve": code})
+    printing.wait()
+    assert [j["state"] for j in client.get(URL).json["jobs"]] == ["printed", "printed"]
+
+
+def test_a_job_taken_out_while_it_is_printed_does_not_stop_those_behind_it(tmp_path, printer):
+    machine, port = printer
+    client, printing = served(tmp_path, port)
+    machine.sleeve = next(iter(sleeves_of(client, printing)))
+    send, done = printing.line.send, threading.Event()
+
+    def slowly(job, **asked):
+        outcome = send(job, **asked)
+        done.wait()
+        return outcome
+
+    printing.line.send = slowly
+    printing.prints.add("pump", [(machine.sleeve, [])] * 3)
+    first, middle, last = (j["id"] for j in client.get(URL).json["jobs"])
+    printing.go()
+    until(lambda: machine.printed)
+    for job in (first, middle):
+        client.delete(f"{URL}?job={job}", json={})
+    done.set()
+    printing.wait()
+    assert [(j["id"], j["state"]) for j in client.get(URL).json["jobs"]] == [(last, "printed")]
+    assert set(machine.printed) == {str(first), str(last)}
 
 
 def test_without_a_printer_the_job_waits_its_turn_and_says_so(tmp_path):
@@ -149,7 +209,7 @@ def test_a_strip_is_as_long_as_it_says_at_eight_dots_a_mm(tmp_path):
 @pytest.mark.parametrize("line", ["", "HELLO", "LOAD", "JOB 1", "JOB 1 LS-1 x", "ASK"])
 def test_what_the_printer_does_not_know_it_says(printer, line):
     _, port = printer
-    with socket.create_connection(("127.0.0.1", port), 2) as wire:
+    with socket.create_connection(("127.0.0.1", port), PATIENT_S) as wire:
         wire.sendall(f"{line}\nSTATUS\n".encode())
         said = wire.recv(200).decode()
     assert not line or said.startswith("WHAT")
@@ -157,7 +217,7 @@ def test_what_the_printer_does_not_know_it_says(printer, line):
 
 def test_a_job_that_is_no_job_is_refused_and_prints_nothing(printer):
     machine, port = printer
-    with socket.create_connection(("127.0.0.1", port), 2) as wire:
+    with socket.create_connection(("127.0.0.1", port), PATIENT_S) as wire:
         wire.sendall(b"JOB 1 LS-1/8 1\nlong high text\n")
         assert wire.recv(200).startswith(b"REFUSED what")
     assert not machine.printed

@@ -176,7 +176,7 @@ def test_a_tester_that_talks_nonsense_is_said_to(tmp_path):
         threading.Thread(target=server.serve_forever, daemon=True).start()
         port = server.server_address[1]
         with (
-            LineToTester(port, patience_s=1.0) as tester,
+            LineToTester(port, patience_s=60.0) as tester,
             pytest.raises(TroubleAtTester, match="talks nonsense: 'lorem ipsum'"),
         ):
             tester.read(("A1-1",), ("A1-2",))
@@ -200,7 +200,7 @@ def test_what_is_no_resistance_is_not_taken_from_a_tester(answer):
         threading.Thread(target=server.serve_forever, daemon=True).start()
         port = server.server_address[1]
         with (
-            LineToTester(port, patience_s=1.0) as tester,
+            LineToTester(port, patience_s=60.0) as tester,
             pytest.raises(TroubleAtTester, match="which is no resistance"),
         ):
             tester.read(("A1-1",), ("A1-2",))
@@ -320,7 +320,7 @@ def test_a_tester_of_metal_is_not_told_what_is_plugged_into_it():
     plan = plan_tests(ruled(motors(), test_motion=3).workings().rooms)
     with socketserver.ThreadingTCPServer(("127.0.0.1", 0), Metal) as server:
         threading.Thread(target=server.serve_forever, daemon=True).start()
-        with LineToTester(server.server_address[1], patience_s=1.0) as line:
+        with LineToTester(server.server_address[1], patience_s=60.0) as line:
             line.plug(plan.harness)
             assert line.read(("B1-1",), ("B1-2",)) == float("inf")
         server.shutdown()

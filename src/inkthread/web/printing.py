@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 import socket
-import threading
+from contextlib import suppress
 from typing import Any
 
 from inkthread.core.record import record
 from inkthread.storage.prints import Prints, PrintState
+from inkthread.storage.shop import NotInShop
+from inkthread.web.in_turn import InTurn
 
 DEFAULT_PORT = 9137
 PATIENCE_S = 3.0
@@ -110,33 +112,27 @@ class Printing:
     def __init__(self, prints: Prints, line: PrinterLine) -> None:
         self.prints, self.line = prints, line
         self._unsure: set[int] = set()
-        self._lock = threading.Lock()
-        self._thread: threading.Thread | None = None
+        self._turn = InTurn()
 
     def go(self) -> None:
-        """See to what waits, unless that goes on already."""
-        with self._lock:
-            if self._thread is None or not self._thread.is_alive():
-                self._thread = threading.Thread(target=self._work, daemon=True)
-                self._thread.start()
+        """See to what waits."""
+        self._turn.do(self._work)
 
     def again(self, job_id: int) -> None:
         """Send a job again. Raises NotInShop."""
-        with self._lock:
-            self._unsure.add(job_id)
+        self._unsure.add(job_id)
         self.prints.mark(job_id, "waiting")
         self.go()
 
     def wait(self) -> None:
         """Until nothing waits any more."""
-        thread = self._thread
-        if thread is not None:
-            thread.join()
+        self._turn.wait()
 
     def _work(self) -> None:
         while waiting := self.prints.waiting():
-            for job in waiting:
-                state, says = self.line.send(job, asked_before=job["id"] in self._unsure)
+            job = waiting[0]
+            state, says = self.line.send(job, asked_before=job["id"] in self._unsure)
+            if state == "not known":
+                self._unsure.add(job["id"])
+            with suppress(NotInShop):  # taken out meanwhile
                 self.prints.mark(job["id"], state, says)
-                if state == "not known":
-                    self._unsure.add(job["id"])

@@ -3,8 +3,7 @@
 from __future__ import annotations
 
 import json
-import threading
-from collections.abc import Callable
+from contextlib import suppress
 from dataclasses import asdict
 from functools import cache
 from http.client import HTTPException
@@ -18,6 +17,8 @@ from pydantic import ConfigDict, Field, TypeAdapter, ValidationError
 from inkthread.core.parts.offers import PartOffer, Supplier
 from inkthread.storage.buying import Buying, OrderState
 from inkthread.storage.models import utc_now
+from inkthread.storage.shop import NotInShop
+from inkthread.web.in_turn import InTurn
 from inkthread.web.sent import Sent
 
 DEFAULT_PORT = 9138
@@ -138,35 +139,25 @@ class Supplying:
         self.buying, self.line = buying, line
         self.says = ""
         """What went wrong when it was last asked; empty where nothing did."""
-        self._lock = threading.Lock()
-        self._thread: threading.Thread | None = None
+        self._turn = InTurn()
 
     @property
     def asking(self) -> bool:
         """Whether an answer is waited for."""
-        thread = self._thread
-        return thread is not None and thread.is_alive()
+        return self._turn.busy
 
     def wait(self) -> None:
         """Until nothing is asked any more."""
-        thread = self._thread
-        if thread is not None:
-            thread.join()
+        self._turn.wait()
 
     def quote(self, codes: list[str]) -> None:
         """Ask for prices, unless something is asked already. What was quoted last stays until they come."""
-        self._beside(lambda: self._quote(codes))
+        self._turn.do(lambda: self._quote(codes), or_leave=True)
 
     def send(self, order_id: int) -> None:
         """Send an order. One that may have been taken is asked after first. Raises NotInShop."""
-        order = self.buying.order(order_id)
-        self._beside(lambda: self._send(order))
-
-    def _beside(self, work: Callable[[], None]) -> None:
-        with self._lock:
-            if not self.asking:
-                self._thread = threading.Thread(target=work, daemon=True)
-                self._thread.start()
+        self.buying.order(order_id)
+        self._turn.do(lambda: self._send(order_id))
 
     def _quote(self, codes: list[str]) -> None:
         try:
@@ -180,9 +171,10 @@ class Supplying:
         )
         self.says = ""
 
-    def _send(self, order: dict[str, Any]) -> None:
-        state, says = self._outcome(order)
-        self.buying.mark_order(order["id"], state, says)
+    def _send(self, order_id: int) -> None:
+        with suppress(NotInShop):  # torn up meanwhile
+            state, says = self._outcome(self.buying.order(order_id))
+            self.buying.mark_order(order_id, state, says)
 
     def _outcome(self, order: dict[str, Any]) -> tuple[OrderState, str]:
         reference = f"{order['design_id']}-{order['id']}"

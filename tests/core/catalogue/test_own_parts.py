@@ -240,8 +240,8 @@ def test_five_thousand_parts_are_searched_at_once(catalogue):
     need = read_need(wide, "sealed, 3 ways, 18 AWG thin wall, 125 C")
     started = time.perf_counter()
     assert find_parts(wide, need).count == 7 * find_parts(catalogue, need).count
-    # 50 ms is the promise, which the bench measures; here a slow machine is let off.
-    assert time.perf_counter() - started < 0.5
+    # 50 ms is the promise, which the bench measures; here a slow and busy machine is let off.
+    assert time.perf_counter() - started < 2
 
 
 def test_what_has_gone_from_a_family_is_said_and_the_rest_evaluated():
