@@ -32,7 +32,8 @@ def share_one_heap() -> None:
     """Let all threads take large pieces of memory from one heap, and give back what is free at its end.
 
     With a heap a thread, as the C library has it, each keeps what its largest evaluation took: twice as
-    much after some edits. Where there is no mallopt nothing is done.
+    much after some edits. Before the first thread begins, of numpy's too: later it has no effect. Where there
+    is no mallopt nothing is done.
     """
     if not sys.platform.startswith("linux"):
         return

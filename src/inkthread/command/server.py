@@ -11,6 +11,7 @@ from datetime import date
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
+from inkthread.collector import share_one_heap
 from inkthread.command.designs import Add
 from inkthread.command.shared import BAD_INPUT, FINE, add_data, data_of, port_number
 
@@ -40,6 +41,7 @@ def add_server_commands(add: Add) -> None:
 
 
 def _demo(arguments: argparse.Namespace) -> int:
+    share_one_heap()
     from inkthread.demo import seed
     from inkthread.storage import Cuts, Shelf, Shop
     from inkthread.storage.database import open_database
@@ -126,6 +128,7 @@ def _port_of(name: str, usual: int) -> int:
 
 
 def _serve(arguments: argparse.Namespace) -> int:
+    share_one_heap()
     from inkthread.storage.place import held
 
     data = data_of(arguments)

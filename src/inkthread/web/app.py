@@ -11,7 +11,7 @@ from flask_openapi3 import Info, OpenAPI
 
 import inkthread
 from inkthread.catalogue import shipped_catalogue
-from inkthread.collector import collect_seldom, share_one_heap
+from inkthread.collector import collect_seldom
 from inkthread.core.document import DocumentError, Problem
 from inkthread.core.document.load import MAX_DOCUMENT_BYTES, read_json
 from inkthread.exchange.photos import PHOTO_BYTES_AT_MOST
@@ -94,7 +94,6 @@ def create_app(
     if not describe:
         app.add_url_rule("/api/openapi.json", "contract", _contract)
     # What start-up made stays: the collector need not look at it again after every edit.
-    share_one_heap()
     collect_seldom()
     app.add_url_rule("/", "screen", _screen, defaults={"path": ""})
     app.add_url_rule("/<path:path>", "screen", _screen)
