@@ -8,9 +8,8 @@ from datetime import date, datetime, timedelta
 import pytest
 from sqlalchemy.orm import Session
 
-import inkthread.storage.shelf as shelf_module
 from inkthread.demo import demo_document
-from inkthread.storage import NothingToUndo, NotOnShelf, Shelf, Shop
+from inkthread.storage import NothingToUndo, NotOnShelf, Shelf, Shop, versions
 from inkthread.storage.copies import DAYS_KEPT, Copies, bring_in, checked_copy, look, opened_copy, restore
 from inkthread.storage.copies import put_back as put_back_from
 from inkthread.storage.database import open_database
@@ -207,7 +206,7 @@ def test_whole_documents_in_the_history_are_packed(shelf, data):
 
 
 def test_the_history_goes_so_far_back_and_no_edit_that_can_come_again_is_let_go(shelf, monkeypatch):
-    monkeypatch.setattr(shelf_module, "EDITS_KEPT", 60)
+    monkeypatch.setattr(versions, "EDITS_KEPT", 60)
     for n in range(100):
         named(shelf, "boat", str(n))
     assert count(shelf) == 60 + 1, "version 100 was the 99th edit: trimmed, then one more"
@@ -227,12 +226,12 @@ def test_the_history_goes_so_far_back_and_no_edit_that_can_come_again_is_let_go(
 
 
 def test_the_history_takes_so_much_of_the_file(shelf, monkeypatch):
-    monkeypatch.setattr(shelf_module, "HISTORY_BYTES", 20_000)
-    monkeypatch.setattr(shelf_module, "EDITS_ALWAYS", 10)
+    monkeypatch.setattr(versions, "HISTORY_BYTES", 20_000)
+    monkeypatch.setattr(versions, "EDITS_ALWAYS", 10)
     for n in range(99):
         named(shelf, "boat", f"{n:0100d}")
     assert 10 < count(shelf) < 99
-    monkeypatch.setattr(shelf_module, "HISTORY_BYTES", 0)
+    monkeypatch.setattr(versions, "HISTORY_BYTES", 0)
     for n in range(50):
         named(shelf, "boat", f"{n:0100d}")
     assert count(shelf) == 10, "the newest are kept whatever they take"

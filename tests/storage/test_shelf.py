@@ -4,11 +4,13 @@ from __future__ import annotations
 
 import copy
 import threading
+from contextlib import suppress
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
-from sqlalchemy import text
+from sqlalchemy import event, text
+from sqlalchemy.exc import OperationalError
 
 import inkthread.storage.shelf as shelf_module
 from inkthread.core.document.starter import new_document
@@ -298,6 +300,76 @@ def test_a_slow_edit_holds_nobody_up_and_is_made_anew_where_it_was_outrun(shelf)
     )
 
 
+def renamed(name):
+    return [{"op": "replace", "path": "/brief/name", "value": name}]
+
+
+def test_an_edit_is_put_in_on_the_version_of_another_program_that_was_quicker(shelf, path):
+    shelf.create(demo_document("larkspur"), "one")
+    other = Shelf(open_database(path))
+    seen = []
+
+    def quicker(_document, before, at):
+        seen.append((before["brief"]["name"], at[1]))
+        if len(seen) == 1:
+            other.patch("one", 1, renamed("theirs"), "theirs", accept)
+
+    stored = shelf.patch("one", 1, amps(7.0), "ours", quicker)
+    assert seen == [(demo_document("larkspur")["brief"]["name"], 1), ("theirs", 2)]
+    assert (stored.version, stored.document["brief"]["name"]) == (3, "theirs")
+    assert shelf.undo("one", 3).document["brief"]["name"] == "theirs"
+    assert other.get("one").undo_label == "theirs"
+    other.engine.dispose()
+
+
+def test_an_edit_of_what_another_program_took_off_the_shelf_is_refused(shelf, path):
+    shelf.create(demo_document("larkspur"), "one")
+    other = Shelf(open_database(path))
+    with pytest.raises(NotOnShelf):
+        shelf.patch("one", 1, amps(7.0), "ours", lambda *_: other.knows("one") and taken_off(other))
+    assert shelf.restore("one").document == demo_document("larkspur")
+    other.engine.dispose()
+
+
+def taken_off(shelf):
+    with suppress(NotOnShelf):
+        shelf.remove("one")
+
+
+def test_an_edit_that_the_disk_refused_is_not_taken_for_the_one_that_came_instead(shelf, path):
+    shelf.create(demo_document("larkspur"), "one")
+
+    def refuses(_connection):
+        raise OperationalError("COMMIT", {}, Exception("disk full"))
+
+    event.listen(shelf.engine, "commit", refuses)
+    for lost in (
+        lambda: shelf.patch("one", 1, renamed("lost"), "lost", accept),
+        lambda: shelf.overwrite("one", {"brief": {"name": "lost"}}, "lost"),
+    ):
+        with pytest.raises(OperationalError):
+            lost()
+    event.remove(shelf.engine, "commit", refuses)
+    other = Shelf(open_database(path))
+    assert other.patch("one", 1, renamed("kept"), "kept", accept).version == 2
+    other.engine.dispose()
+    assert shelf.get("one").document["brief"]["name"] == "kept"
+
+
+@pytest.mark.parametrize("long", [159, 160, 161])
+def test_what_an_edit_is_called_is_cut_alike_in_the_answer_and_on_the_shelf(shelf, long):
+    shelf.create(demo_document("larkspur"), "one")
+    stored = shelf.patch("one", 1, renamed("a"), "x" * long, accept)
+    assert stored == shelf.get("one")
+    assert stored.undo_label == "x" * min(long, 160)
+    undone = shelf.undo("one", 2)
+    assert undone == shelf.get("one")
+    assert undone.redo_label == stored.undo_label
+    again = shelf.patch("one", 3, renamed("b"), "b", accept)
+    assert (again.undo_label, again.redo_label) == ("b", None)
+    assert again == shelf.get("one")
+
+
 def test_an_edit_that_is_outrun_again_and_again_has_its_turn(shelf):
     shelf.create(demo_document("larkspur"), "one")
     tries, waiting = [], []
@@ -307,13 +379,13 @@ def test_an_edit_that_is_outrun_again_and_again_has_its_turn(shelf):
         other = threading.Thread(target=rename, args=(shelf, f"other {len(tries)}"))
         waiting.append(other)
         other.start()
-        other.join(timeout=0.5)
+        other.join(timeout=2)
         return [{"op": "replace", "path": "/brief/machine", "value": "mine"}]
 
     assert shelf.edit("one", make, "slow", accept).document["brief"]["machine"] == "mine"
     assert len(tries) == 4, "three times with nothing held, once with the others waiting"
     for other in waiting:
-        other.join(timeout=10)
+        other.join(timeout=60)
     assert shelf.get("one").document["brief"]["name"] == "other 4", "who waited was not lost"
 
 

@@ -8,12 +8,11 @@ from collections import OrderedDict
 from collections.abc import Callable
 from contextlib import nullcontext, suppress
 from datetime import datetime, timedelta
-from typing import Any, Literal
+from typing import Any, Literal, cast
 
-from sqlalchemy import Engine, delete, select, text, update
+from sqlalchemy import Connection, CursorResult, Engine, delete, select, update
 from sqlalchemy.exc import DatabaseError
 from sqlalchemy.orm import Session, defer
-from sqlalchemy.orm.attributes import set_committed_value
 
 from inkthread.storage.entries import (
     Conflict,
@@ -25,6 +24,22 @@ from inkthread.storage.entries import (
 )
 from inkthread.storage.models import DesignRow, RevisionRow, SummaryRow, utc_now
 from inkthread.storage.patches import Operation, apply_with_inverse, disjoint, touched
+from inkthread.storage.versions import (
+    LABEL_AT_MOST,
+    Made,
+    Outrun,
+    Version,
+    labels_of,
+    name_of,
+    number_of,
+    put_back,
+    read_version,
+    to_redo,
+    to_undo,
+    touched_since,
+    write_edit,
+    write_turn,
+)
 
 Validate = Callable[[Any, Any, tuple[str, int]], None]
 """Raises unless a document, the first argument, is valid.
@@ -36,21 +51,8 @@ The second is what stood before, the third the design and version that it stood 
 _KEPT = 12
 REMOVED_DAYS = 30
 """How long a removed design is kept in the drawer."""
-EDITS_KEPT = 1000
-"""How many edits back the history of a design goes."""
-HISTORY_BYTES = 16_000_000
-"""What the history of a design may take in the file; the newest edits keep their place first."""
-EDITS_ALWAYS = 100
-"""Edits that are kept whatever they take."""
-_TRIMMED_EACH = 50
 _TRIES = 3
 """How often an edit is made with nothing held, before it is made with the lock held."""
-
-
-def _named(document: dict[str, Any]) -> str:
-    """The name by which a document stands on the shelf, whatever is wrong with it."""
-    brief = document.get("brief")
-    return str(brief.get("name", ""))[:120] if isinstance(brief, dict) else ""
 
 
 def _columns(row: DesignRow | RevisionRow) -> dict[str, Any]:
@@ -65,8 +67,8 @@ class Shelf:
         self.engine = engine
         self._lock = threading.Lock()
         self._keeping = threading.Lock()
-        self._newest: OrderedDict[str, tuple[int, dict[str, Any]]] = OrderedDict()
-        """Documents read or written last, by design, with their version."""
+        self._newest: OrderedDict[str, Version] = OrderedDict()
+        """Designs read or written last."""
 
     def entries(self, stamp: str = "") -> list[ShelfEntry]:
         """Designs that are not deleted, newest change first, with what was kept of them under a stamp.
@@ -112,7 +114,7 @@ class Shelf:
         with self._lock, Session(self.engine, expire_on_commit=False) as session:
             row = DesignRow(
                 id=design_id or uuid.uuid4().hex[:12],
-                name=_named(document),
+                name=name_of(document),
                 version=1,
                 document=document,
                 created_at=utc_now(),
@@ -121,38 +123,35 @@ class Shelf:
             )
             session.add(row)
             session.commit()
-            return self._stored(session, row)
+            return StoredDesign(row.id, row.version, dict(document), None, None)
 
     def get(self, design_id: str) -> StoredDesign:
         """A design at its newest version. Raises NotOnShelf."""
-        with Session(self.engine) as session:
-            return self._stored(session, self._row(session, design_id))
+        with self.engine.connect() as connection:
+            return self._stored(connection, self._newest_of(connection, design_id))
 
     def version(self, design_id: str) -> int:
         """The newest version of a design, and nothing else read. Raises NotOnShelf."""
-        row = DesignRow
         with self.engine.connect() as connection:
-            wanted = select(row.version).where(row.id == design_id, row.deleted_at.is_(None))
-            version = connection.execute(wanted).scalar()
+            version = number_of(connection, design_id)
         if version is None:
             raise NotOnShelf(design_id)
-        return int(version)
+        return version
 
     def remove(self, design_id: str) -> None:
         """Take a design off the shelf; ``restore`` puts it back. Raises NotOnShelf."""
-        with self._lock, Session(self.engine, expire_on_commit=False) as session:
-            self._row(session, design_id).deleted_at = utc_now()
+        there = DesignRow.id == design_id, DesignRow.deleted_at.is_(None)
+        with self._lock, Session(self.engine) as session:
+            taken = session.execute(update(DesignRow).where(*there).values(deleted_at=utc_now()))
+            if cast("CursorResult[Any]", taken).rowcount == 0:
+                raise NotOnShelf(design_id)
             session.commit()
 
     def restore(self, design_id: str) -> StoredDesign:
         """Put a removed design back. Raises NotOnShelf."""
-        with self._lock, Session(self.engine, expire_on_commit=False) as session:
-            row = session.get(DesignRow, design_id)
-            if row is None:
-                raise NotOnShelf(design_id)
-            row.deleted_at = None
-            session.commit()
-            return self._stored(session, row)
+        with self._lock, self.engine.begin() as connection:
+            put_back(connection, design_id)
+        return self.get(design_id)
 
     def removed(self) -> list[RemovedEntry]:
         """Designs that were taken off the shelf and are kept still, the last first."""
@@ -179,7 +178,7 @@ class Shelf:
 
         Raises NotOnShelf where there is none, or where one of its id is here already.
         """
-        with self._lock, Session(source) as theirs, Session(self.engine, expire_on_commit=False) as session:
+        with self._lock, Session(source) as theirs, Session(self.engine) as session:
             there = theirs.get(DesignRow, design_id)
             own_id = uuid.uuid4().hex[:12] if anew else design_id
             if there is None or session.get(DesignRow, own_id) is not None:
@@ -192,29 +191,26 @@ class Shelf:
                 del plain["id"]
                 session.add(RevisionRow(**{**plain, "design_id": own_id}))
             session.commit()
-            return self._stored(session, row)
+        return self.get(own_id)
 
     def knows(self, design_id: str) -> bool:
         """True where the design was ever on the shelf, even if removed since."""
         with Session(self.engine) as session:
-            return session.get(DesignRow, design_id) is not None
+            return session.scalar(select(DesignRow.id).where(DesignRow.id == design_id)) is not None
 
     def overwrite(self, design_id: str, document: dict[str, Any], label: str) -> StoredDesign:
         """Make a design this document, back on the shelf if it was removed; an edit like any other.
 
         Versions go on counting, so that a version never names two documents. Raises NotOnShelf.
         """
-        with self._lock, Session(self.engine, expire_on_commit=False) as session:
-            row = session.get(DesignRow, design_id)
-            if row is None:
-                raise NotOnShelf(design_id)
-            row.deleted_at = None
-            operations: list[Operation] = [{"op": "replace", "path": "", "value": document}]
-            changed, inverse = apply_with_inverse(row.document, operations)
-            self._close_redo(session, design_id)
-            self._advance(session, row, changed, operations, inverse, "edit", label, "live")
-            session.commit()
-            return self._stored(session, row)
+        operations: list[Operation] = [{"op": "replace", "path": "", "value": document}]
+        with self._lock, self.engine.begin() as connection:
+            put_back(connection, design_id)
+            before = self._newest_of(connection, design_id)
+            changed, inverse = apply_with_inverse(before.document, operations)
+            now = write_edit(connection, before, Made(changed, operations, inverse, label))
+        self._keep(now)
+        return StoredDesign(design_id, now.number, dict(now.document), label[:LABEL_AT_MOST], None)
 
     def patch(
         self,
@@ -232,12 +228,12 @@ class Shelf:
         changes then.
         """
 
-        def made(session: Session, row: DesignRow) -> list[Operation]:
-            meant = read(row.document, operations) if read is not None else operations
-            if base_version != row.version:
-                theirs = self._touched_since(session, row, base_version)
+        def made(connection: Connection, before: Version) -> list[Operation]:
+            meant = read(before.document, operations) if read is not None else operations
+            if base_version != before.number:
+                theirs = touched_since(connection, before, base_version)
                 if theirs is None or not disjoint(touched(meant), theirs):
-                    raise Conflict(self._stored(session, row))
+                    raise Conflict(self._stored(connection, before))
             return meant
 
         return self._edited(design_id, made, label, validate)
@@ -254,21 +250,12 @@ class Shelf:
         Raises PatchError, NotOnShelf, and whatever ``make`` and ``validate`` raise; nothing stored
         changes then.
         """
-        return self._edited(design_id, lambda _session, row: make(row.document), label, validate)
-
-    def _touched_since(self, session: Session, row: DesignRow, version: int) -> set[str] | None:
-        """Paths that edits after a version touched; None where they are not all known any more."""
-        newer = session.scalars(
-            select(RevisionRow).where(RevisionRow.design_id == row.id, RevisionRow.version > version)
-        ).all()
-        if version > row.version or len(newer) != row.version - version:
-            return None
-        return set().union(*(touched(r.operations) for r in newer)) if newer else set()
+        return self._edited(design_id, lambda _, before: make(before.document), label, validate)
 
     def _edited(
         self,
         design_id: str,
-        make: Callable[[Session, DesignRow], list[Operation]],
+        make: Callable[[Connection, Version], list[Operation]],
         label: str | Callable[[list[Operation]], str],
         validate: Validate,
     ) -> StoredDesign:
@@ -277,38 +264,31 @@ class Shelf:
         """
         for turn in range(_TRIES + 1):
             with self._lock if turn == _TRIES else nullcontext():
-                with Session(self.engine, expire_on_commit=False) as session:
-                    row = self._row(session, design_id)
-                    document, version = row.document, row.version
-                    operations = make(session, row)
-                changed, inverse = apply_with_inverse(document, operations)
-                validate(changed, document, (design_id, version))
+                with self.engine.connect() as connection:
+                    before = self._newest_of(connection, design_id)
+                    operations = make(connection, before)
+                changed, inverse = apply_with_inverse(before.document, operations)
+                validate(changed, before.document, (design_id, before.number))
+                called = label if isinstance(label, str) else label(operations)
                 with self._lock if turn < _TRIES else nullcontext():
-                    called = label if isinstance(label, str) else label(operations)
-                    stored = self._put_in(design_id, version, changed, operations, inverse, called)
+                    stored = self._put_in(before, Made(changed, operations, inverse, called))
             if stored is not None:
                 return stored
         raise AssertionError("nobody else edits while the lock is held")
 
-    def _put_in(
-        self,
-        design_id: str,
-        version: int,
-        changed: dict[str, Any],
-        operations: list[Operation],
-        inverse: list[Operation],
-        label: str,
-    ) -> StoredDesign | None:
+    def _put_in(self, before: Version, made: Made) -> StoredDesign | None:
         """Store an edit of a version. None where that is not the newest any more; the lock is held."""
-        with Session(self.engine, expire_on_commit=False) as session:
-            row = self._row(session, design_id)
-            if row.version != version:
-                return None
-            if inverse:
-                self._close_redo(session, design_id)
-                self._advance(session, row, changed, operations, inverse, "edit", label, "live")
-                session.commit()
-            return self._stored(session, row)
+        if not made.inverse:
+            same = self.get(before.design_id)
+            return same if same.version == before.number else None
+        try:
+            with self.engine.begin() as connection:
+                now = write_edit(connection, before, made)
+        except Outrun:
+            return None
+        self._keep(now)
+        # What undo takes back is this edit, and there is nothing to bring back.
+        return StoredDesign(now.design_id, now.number, dict(now.document), made.label[:LABEL_AT_MOST], None)
 
     def undo(self, design_id: str, meant_for: int) -> StoredDesign:
         """Take back the newest edit of the version it is meant for.
@@ -325,35 +305,33 @@ class Shelf:
         return self._turned(design_id, meant_for, "redo")
 
     def _turned(self, design_id: str, meant_for: int, act: Literal["undo", "redo"]) -> StoredDesign:
-        with Session(self.engine, expire_on_commit=False) as session:
-            row = self._row(session, design_id)
-            edit = self._undoable(session, design_id) if act == "undo" else self._redoable(session, design_id)
-            if row.version != meant_for:
-                raise Conflict(self._stored(session, row))
-            if edit is None:
-                raise NothingToUndo
-            operations = edit.inverse if act == "undo" else edit.operations
-            turned, document = edit.version, row.document
-        changed, inverse = apply_with_inverse(document, operations)
-        with self._lock, Session(self.engine, expire_on_commit=False) as session:
-            row = self._row(session, design_id)
-            if row.version != meant_for:
-                raise Conflict(self._stored(session, row))
-            edit = self._revision(session, design_id, turned)
-            edit.state = "undone" if act == "undo" else "live"
-            self._advance(session, row, changed, operations, inverse, act, edit.label, "")
-            session.commit()
-            return self._stored(session, row)
+        with self.engine.connect() as connection:
+            before = self._newest_of(connection, design_id)
+            edit = to_undo(connection, design_id) if act == "undo" else to_redo(connection, design_id)
+            if before.number != meant_for:
+                raise Conflict(self._stored(connection, before))
+        if edit is None:
+            raise NothingToUndo
+        operations = edit.inverse if act == "undo" else edit.operations
+        changed, inverse = apply_with_inverse(before.document, operations)
+        made = Made(changed, operations, inverse, edit.label)
+        try:
+            with self._lock, self.engine.begin() as connection:
+                now = write_turn(connection, before, made, edit, act)
+                stored = self._stored(connection, now)
+        except Outrun:
+            raise Conflict(self.get(design_id)) from None
+        self._keep(now)
+        return stored
 
     def mend(self, design_id: str, reads: Callable[[dict[str, Any]], bool]) -> StoredDesign:
         """Take edits back until the document reads. Raises NothingToUndo where none does; nothing changes."""
-        with Session(self.engine, expire_on_commit=False) as session:
-            row = self._row(session, design_id)
-            document, version = row.document, row.version
-        taken = 0
+        with self.engine.connect() as connection:
+            before = self._newest_of(connection, design_id)
+        document, version, taken = before.document, before.number, 0
         while not reads(document):
-            with Session(self.engine, expire_on_commit=False) as session:
-                edit = self._undoable(session, design_id, after=taken)
+            with self.engine.connect() as connection:
+                edit = to_undo(connection, design_id, after=taken)
             if edit is None:
                 raise NothingToUndo
             document, _ = apply_with_inverse(document, edit.inverse)
@@ -362,109 +340,25 @@ class Shelf:
             version = self.undo(design_id, version).version
         return self.get(design_id)
 
-    def _close_redo(self, session: Session, design_id: str) -> None:
-        session.execute(
-            update(RevisionRow)
-            .where(RevisionRow.design_id == design_id, RevisionRow.state == "undone")
-            .values(state="gone")
-        )
-
-    def _advance(
-        self,
-        session: Session,
-        row: DesignRow,
-        changed: dict[str, Any],
-        operations: list[Operation],
-        inverse: list[Operation],
-        act: str,
-        label: str,
-        state: str,
-    ) -> None:
-        row.document = changed
-        row.name = _named(changed)
-        row.version += 1
-        row.changed_at = utc_now()
-        session.add(
-            RevisionRow(
-                design_id=row.id,
-                version=row.version,
-                act=act,
-                label=label[:160],
-                operations=operations,
-                inverse=inverse,
-                state=state,
-                at=utc_now(),
-            )
-        )
-        session.flush()
-        if row.version % _TRIMMED_EACH == 0:
-            self._trim(session, row.id)
-        self._keep(row)
-
-    def _trim(self, session: Session, design_id: str) -> None:
-        """Let go of the oldest edits beyond what is kept, never of one that can be brought back yet."""
-        session.execute(
-            text(
-                "DELETE FROM revisions WHERE id IN (SELECT id FROM (SELECT id, state,"
-                " row_number() OVER newest AS nth,"
-                " sum(length(operations) + length(inverse)) OVER newest AS bytes"
-                " FROM revisions WHERE design_id = :design WINDOW newest AS (ORDER BY version DESC))"
-                " WHERE state <> 'undone' AND (nth > :edits OR (bytes > :bytes AND nth > :always)))"
-            ),
-            {"design": design_id, "edits": EDITS_KEPT, "bytes": HISTORY_BYTES, "always": EDITS_ALWAYS},
-        )
-
-    def _row(self, session: Session, design_id: str) -> DesignRow:
-        """A design's row. Its document is the one seen last, or read in one look with its version."""
-        row = session.get(DesignRow, design_id, options=[defer(DesignRow.document)])
-        if row is not None:
-            seen = self._newest.get(row.id)
-            if seen is not None and seen[0] == row.version:
-                set_committed_value(row, "document", seen[1])
-            else:
-                session.refresh(row, ["version", "document", "name", "changed_at", "deleted_at"])
-                self._keep(row)
-        if row is None or row.deleted_at is not None:
+    def _newest_of(self, connection: Connection, design_id: str) -> Version:
+        """A design with its newest version: as seen last, or read in one look. Raises NotOnShelf."""
+        seen = self._newest.get(design_id)
+        if seen is not None and number_of(connection, design_id) == seen.number:
+            return seen
+        newest = read_version(connection, design_id)
+        if newest is None:
             raise NotOnShelf(design_id)
-        return row
+        self._keep(newest)
+        return newest
 
-    def _keep(self, row: DesignRow) -> None:
+    def _keep(self, version: Version) -> None:
         with self._keeping:
-            self._newest[row.id] = (row.version, row.document)
-            self._newest.move_to_end(row.id)
+            self._newest[version.design_id] = version
+            self._newest.move_to_end(version.design_id)
             while len(self._newest) > _KEPT:
                 self._newest.popitem(last=False)
 
-    def _revision(self, session: Session, design_id: str, version: int) -> RevisionRow:
-        wanted = RevisionRow.design_id == design_id, RevisionRow.version == version
-        return session.scalars(select(RevisionRow).where(*wanted)).one()
-
-    def _undoable(self, session: Session, design_id: str, after: int = 0) -> RevisionRow | None:
-        """The newest edit that stands; ``after`` so many newer ones."""
-        return session.scalars(
-            select(RevisionRow)
-            .where(RevisionRow.design_id == design_id, RevisionRow.state == "live")
-            .order_by(RevisionRow.version.desc())
-            .offset(after)
-            .limit(1)
-        ).first()
-
-    def _redoable(self, session: Session, design_id: str) -> RevisionRow | None:
-        return session.scalars(
-            select(RevisionRow)
-            .where(RevisionRow.design_id == design_id, RevisionRow.state == "undone")
-            .order_by(RevisionRow.version)
-            .limit(1)
-        ).first()
-
-    def _stored(self, session: Session, row: DesignRow) -> StoredDesign:
-        label = select(RevisionRow.label).where(RevisionRow.design_id == row.id)
-        undo = label.where(RevisionRow.state == "live").order_by(RevisionRow.version.desc()).limit(1)
-        redo = label.where(RevisionRow.state == "undone").order_by(RevisionRow.version).limit(1)
-        return StoredDesign(
-            row.id,
-            row.version,
-            dict(row.document),
-            session.scalar(undo),
-            session.scalar(redo),
-        )
+    @staticmethod
+    def _stored(connection: Connection, version: Version) -> StoredDesign:
+        labels = labels_of(connection, version.design_id)
+        return StoredDesign(version.design_id, version.number, dict(version.document), *labels)
