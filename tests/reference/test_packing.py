@@ -10,7 +10,15 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 from scipy.optimize import minimize
 
-from inkthread.core.physics.packing import pack, pack_closely
+from inkthread.core.physics.packing import (
+    bound_by_area,
+    bundle_diameters,
+    pack,
+    pack_all,
+    pack_anew,
+    pack_closely,
+)
+from inkthread.core.physics.pressing import Starting, press
 
 pytestmark = pytest.mark.slow
 
@@ -126,5 +134,82 @@ def test_what_is_packed_can_be_laid_so(diameters):
         for j in range(i):
             apart = math.dist(found.centres[j], (x, y))
             assert apart >= (diameters[i] + diameters[j]) / 2 * (1 - 1e-5)
-    assert pack.__wrapped__(tuple(diameters)) == found
+    assert pack_anew((tuple(diameters),)) == [found]
     assert found.diameter**2 >= sum(d * d for d in diameters) * (1 - 1e-9)
+
+
+SETS = st.lists(
+    st.lists(st.sampled_from([1.0, 1.27, 1.3, 1.8, 2.6, 4.0]), max_size=34).map(tuple), min_size=1, max_size=9
+)
+
+
+@settings(max_examples=25, deadline=None)
+@given(SETS)
+def test_a_bundle_is_packed_alike_in_any_company(sets):
+    """To the last digit: what an edit packs alone is what a whole harness packs together."""
+    alone = [pack_anew((diameters,))[0] for diameters in sets]
+    assert pack_anew(sets) == alone
+    assert pack_anew(sets[::-1]) == alone[::-1]
+    assert pack_all(sets) == alone
+
+
+def test_many_bundles_are_more_than_are_pressed_at_once():
+    sets = [(1.0 + n / 100,) * 12 + (2.0,) * 3 for n in range(60)]
+    packed = pack_anew(sets)
+    for n in (0, 31, 59):
+        assert pack_anew((sets[n],)) == [packed[n]]
+
+
+def test_a_bundle_of_many_wires_is_as_wide_as_their_area_asks():
+    mixed = [1.0, 2.0] * 30
+    assert bundle_diameters([mixed, [*mixed, 1.0], []]) == [
+        pack(tuple(sorted(mixed, reverse=True))).diameter,
+        bound_by_area((*mixed, 1.0)),
+        0.0,
+    ]
+
+
+def pressed_one_by_one(radius, centres, turns, pull_at_end):
+    """The radius around circles pressed pair by pair in full precision: drawn in, then pushed apart twice."""
+    places = list(centres)
+    for turn in range(turns):
+        pull = 0.12 * (pull_at_end / 0.12) ** (turn / (turns - 1))
+        farthest = max(abs(p) + r for p, r in zip(places, radius, strict=True))
+        for i, (p, r) in enumerate(zip(places, radius, strict=True)):
+            places[i] = p * (1 - max(abs(p) + r - farthest * (1 - pull), 0) / abs(p))
+        for _ in range(2):
+            moves = [0j] * len(places)
+            for i, (p, r) in enumerate(zip(places, radius, strict=True)):
+                for other, s in zip(places, radius, strict=True):
+                    lacking = r + s - abs(p - other)
+                    if p != other and lacking > 0:
+                        # Nine tenths of what they overlap, the lighter more of it.
+                        share = 0.9 * (1 / r**2) / (1 / r**2 + 1 / s**2)
+                        moves[i] += share * lacking * (p - other) / abs(p - other)
+            places = [p + move for p, move in zip(places, moves, strict=True)]
+    apart = [
+        (r + s) / abs(p - q)
+        for p, r in zip(places, radius, strict=True)
+        for q, s in zip(places, radius, strict=True)
+        if p != q
+    ]
+    spread = max(1.0, *apart)
+    return max(abs(p) * spread + r for p, r in zip(places, radius, strict=True))
+
+
+@pytest.mark.parametrize("seed", range(6))
+def test_all_at_once_is_as_pair_by_pair(seed):
+    chance = np.random.default_rng(seed)
+    sets = []
+    for count in (4, 7, 11, 27):
+        radius = np.sort(chance.uniform(0.5, 2, count))[::-1]
+        starts = chance.normal(size=(3, count)) * 4 + 1j * chance.normal(size=(3, count)) * 4
+        sets.append(Starting(radius, starts))
+    # Measured once, after the last turn.
+    for begun, (_, _, around) in zip(sets, press(sets, 8, 0.02), strict=True):
+        outright = min(pressed_one_by_one(begun.radius, start, 8, 0.02) for start in begun.starts)
+        assert around == pytest.approx(outright, rel=1e-3)
+
+
+def test_a_set_with_no_start_is_not_pressed():
+    assert press([Starting(np.ones(2), np.zeros((0, 2), dtype=complex))], 8, 0.1)[0][2] == math.inf

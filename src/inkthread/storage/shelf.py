@@ -26,8 +26,8 @@ from inkthread.storage.models import DesignRow, RevisionRow, SummaryRow, utc_now
 from inkthread.storage.patches import Operation, apply_with_inverse, disjoint, touched
 from inkthread.storage.versions import (
     LABEL_AT_MOST,
-    Made,
     Outrun,
+    Step,
     Version,
     labels_of,
     name_of,
@@ -208,7 +208,7 @@ class Shelf:
             put_back(connection, design_id)
             before = self._newest_of(connection, design_id)
             changed, inverse = apply_with_inverse(before.document, operations)
-            now = write_edit(connection, before, Made(changed, operations, inverse, label))
+            now = write_edit(connection, before, Step(changed, operations, inverse, label))
         self._keep(now)
         return StoredDesign(design_id, now.number, dict(now.document), label[:LABEL_AT_MOST], None)
 
@@ -228,7 +228,7 @@ class Shelf:
         changes then.
         """
 
-        def made(connection: Connection, before: Version) -> list[Operation]:
+        def meant_now(connection: Connection, before: Version) -> list[Operation]:
             meant = read(before.document, operations) if read is not None else operations
             if base_version != before.number:
                 theirs = touched_since(connection, before, base_version)
@@ -236,7 +236,7 @@ class Shelf:
                     raise Conflict(self._stored(connection, before))
             return meant
 
-        return self._edited(design_id, made, label, validate)
+        return self._edited(design_id, meant_now, label, validate)
 
     def edit(
         self,
@@ -271,24 +271,24 @@ class Shelf:
                 validate(changed, before.document, (design_id, before.number))
                 called = label if isinstance(label, str) else label(operations)
                 with self._lock if turn < _TRIES else nullcontext():
-                    stored = self._put_in(before, Made(changed, operations, inverse, called))
+                    stored = self._put_in(before, Step(changed, operations, inverse, called))
             if stored is not None:
                 return stored
         raise AssertionError("nobody else edits while the lock is held")
 
-    def _put_in(self, before: Version, made: Made) -> StoredDesign | None:
+    def _put_in(self, before: Version, step: Step) -> StoredDesign | None:
         """Store an edit of a version. None where that is not the newest any more; the lock is held."""
-        if not made.inverse:
+        if not step.inverse:
             same = self.get(before.design_id)
             return same if same.version == before.number else None
         try:
             with self.engine.begin() as connection:
-                now = write_edit(connection, before, made)
+                now = write_edit(connection, before, step)
         except Outrun:
             return None
         self._keep(now)
         # What undo takes back is this edit, and there is nothing to bring back.
-        return StoredDesign(now.design_id, now.number, dict(now.document), made.label[:LABEL_AT_MOST], None)
+        return StoredDesign(now.design_id, now.number, dict(now.document), step.label[:LABEL_AT_MOST], None)
 
     def undo(self, design_id: str, meant_for: int) -> StoredDesign:
         """Take back the newest edit of the version it is meant for.
@@ -314,10 +314,10 @@ class Shelf:
             raise NothingToUndo
         operations = edit.inverse if act == "undo" else edit.operations
         changed, inverse = apply_with_inverse(before.document, operations)
-        made = Made(changed, operations, inverse, edit.label)
+        step = Step(changed, operations, inverse, edit.label)
         try:
             with self._lock, self.engine.begin() as connection:
-                now = write_turn(connection, before, made, edit, act)
+                now = write_turn(connection, before, step, edit, act)
                 stored = self._stored(connection, now)
         except Outrun:
             raise Conflict(self.get(design_id)) from None

@@ -48,7 +48,7 @@ class Edit:
 
 
 @record
-class Made:
+class Step:
     """What makes the next version: the document, what was done, and what takes it back."""
 
     document: dict[str, Any]
@@ -148,30 +148,30 @@ def labels_of(connection: Connection, design_id: str) -> tuple[str | None, str |
     )
 
 
-def write_edit(connection: Connection, before: Version, made: Made) -> Version:
+def write_edit(connection: Connection, before: Version, step: Step) -> Version:
     """The next version by an edit, which closes the way to redo. Raises Outrun."""
     connection.execute(_CLOSE, {"design": before.design_id})
-    return _write(connection, before, made, "edit", "live")
+    return _write(connection, before, step, "edit", "live")
 
 
-def write_turn(connection: Connection, before: Version, made: Made, turned: Edit, act: str) -> Version:
+def write_turn(connection: Connection, before: Version, step: Step, turned: Edit, act: str) -> Version:
     """The next version by ``undo`` or ``redo`` of an edit. Raises Outrun."""
     into = "undone" if act == "undo" else "live"
     connection.execute(_TURN, {"design": before.design_id, "nth": turned.version, "into": into})
-    return _write(connection, before, made, act, "")
+    return _write(connection, before, step, act, "")
 
 
-def _write(connection: Connection, before: Version, made: Made, act: str, state: str) -> Version:
-    now = Version(before.design_id, before.number + 1, made.document)
+def _write(connection: Connection, before: Version, step: Step, act: str, state: str) -> Version:
+    now = Version(before.design_id, before.number + 1, step.document)
     at = utc_now()
     written = connection.execute(
         _WRITE,
         {
             "design": now.design_id,
             "was": before.number,
-            "called": name_of(made.document),
+            "called": name_of(step.document),
             "number": now.number,
-            "whole": made.document,
+            "whole": step.document,
             "now": at,
         },
     )
@@ -183,9 +183,9 @@ def _write(connection: Connection, before: Version, made: Made, act: str, state:
             "design_id": now.design_id,
             "version": now.number,
             "act": act,
-            "label": made.label[:LABEL_AT_MOST],
-            "operations": made.operations,
-            "inverse": made.inverse,
+            "label": step.label[:LABEL_AT_MOST],
+            "operations": step.operations,
+            "inverse": step.inverse,
             "state": state,
             "at": at,
         },

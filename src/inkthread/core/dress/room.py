@@ -26,7 +26,7 @@ from inkthread.core.dress.shrinks import ShrinkPiece
 from inkthread.core.ends import EndsResult, Fittings
 from inkthread.core.findings import Finding, FindingBook, Place, phrase
 from inkthread.core.measures import format_length
-from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, pack, pack_closely, packed_diameter
+from inkthread.core.physics.packing import PACKED_AT_MOST, bundle_diameters, pack, pack_closely
 from inkthread.core.record import record
 from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.wire import MadeWires, WireResult
@@ -149,7 +149,8 @@ def _work_out(
     loose = brief.value("loose_factor")
     wires_g = wire_masses(document, route, wire)
     contents = _largest_first(lying)
-    packed = {branch_id: _packed_mm(tuple(d for _, d in things)) for branch_id, things in contents.items()}
+    packed_mm = bundle_diameters([d for _, d in things] for things in contents.values())
+    packed = dict(zip(contents, packed_mm, strict=True))
     lays, laid = lay_branches(context, route, contents, packed)
     for (branch_id, name), how in tuple(laid.items()):
         laid |= {(branch_id, key): how for key, _ in lying[branch_id][name].wires}
@@ -203,11 +204,6 @@ def _work_out(
         shrinks, labels, dressed.holds,
     )  # fmt: skip
     return result, book.entries
-
-
-def _packed_mm(diameters: tuple[float, ...]) -> float:
-    """Diameter of a bundle as tightly as its wires can be laid, by area where they are many."""
-    return bound_by_area(diameters) if len(diameters) > PACKED_AT_MOST else packed_diameter(diameters)
 
 
 @record

@@ -34,7 +34,7 @@ from inkthread.core.ends.fit import (
 from inkthread.core.ends.mating import Half, half_in_words, mating_half
 from inkthread.core.findings import Finding, FindingBook, Place, phrase
 from inkthread.core.measures import format_current
-from inkthread.core.physics.packing import PACKED_AT_MOST, bound_by_area, packed_diameter
+from inkthread.core.physics.packing import bundle_diameters
 from inkthread.core.record import record
 from inkthread.core.route import Threaded
 from inkthread.core.shop import Shop
@@ -459,7 +459,7 @@ def _cable_mm(connector: Connector, wires: list[WireHere]) -> float:
         over = tuple(s.cable_od_mm or 0.0 for s in sizes[:: max(wires[0].cores, 1)])
     else:
         over = tuple(s.od_mm for s in sizes)
-    return packed_diameter(over) if len(over) <= PACKED_AT_MOST else bound_by_area(over)
+    return bundle_diameters((over,))[0]
 
 
 def _loose_thing(family: ConnectorFamily) -> str:

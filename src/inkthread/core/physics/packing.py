@@ -9,13 +9,13 @@ laid so: at the end all is spread until nothing overlaps.
 from __future__ import annotations
 
 import math
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from functools import lru_cache
 
 import numpy as np
-import numpy.typing as npt
 
 from inkthread.core.physics.conductor import BoolArray, FloatArray, IntArray
+from inkthread.core.physics.pressing import ComplexArray, Laid, Starting, press
 from inkthread.core.record import record
 
 PACKED_AT_MOST = 60
@@ -29,10 +29,8 @@ _FEW, _RINGED = 3, 9
 them, with one in the middle or none (packing literature, from memory)."""
 _AS_GOOD = 1.001
 """Laid around so little more than the least circle of the three largest, no more is sought."""
-_TURNS, _PUSHES = 56, 2
+_TURNS = 56
 _CLOSE_STARTS, _CLOSE_TURNS = 24, 400
-_MEASURED_EVERY, _MEASURED_FROM = 8, 0.6
-"""While pressing, every so many turns what came out is measured, once most turns are done."""
 _ALIKE = 0.01
 """Share of their radius by which circles may differ and still count as all alike."""
 _MIDDLES = (0, 0.5, 0.5 + 1j * math.sqrt(3) / 6, 0.25 + 1j * math.sqrt(3) / 8, 0.3 + 0.1j)
@@ -41,9 +39,7 @@ _SHAKE = 0.4
 """Of a radius: how far circles are thrown apart before they are pressed again."""
 _GOLDEN, _PLASTIC = 0.6180339887498949, 0.7548776662466927
 """Fractions whose multiples fill an interval evenly: they stand in for chance, and always fall alike."""
-_PULL, _PULL_AT_END, _CLOSE_PULL_AT_END = 0.12, 0.002, 0.0008
-_ONE, _TWICE, _LITTLE = np.float32(1), np.float32(-2), np.float32(1e-9)
-ComplexArray = npt.NDArray[np.complex128]
+_PULL_AT_END, _CLOSE_PULL_AT_END = 0.002, 0.0008
 
 
 @record
@@ -55,7 +51,6 @@ class Packing:
     """In the order of the diameters given."""
 
 
-@lru_cache(maxsize=4096)
 def pack(diameters: tuple[float, ...]) -> Packing:
     """Lay circles of these diameters (any one length unit) into a circle.
 
@@ -66,7 +61,27 @@ def pack(diameters: tuple[float, ...]) -> Packing:
     >>> round(pack((1.0,) * 7).diameter, 2)
     3.0
     """
-    return _packed(diameters, _starts(len(diameters)), _TURNS, _PULL_AT_END)
+    return pack_all((diameters,))[0]
+
+
+def pack_all(sets: Sequence[tuple[float, ...]]) -> list[Packing]:
+    """The same for many sets at once, which takes less time than one by one and comes out alike.
+    Source: as ``pack``.
+
+    >>> pack_all([(2.0, 1.0), (1.0,)]) == [pack((2.0, 1.0)), pack((1.0,))]
+    True
+    """
+    slots = [_slot(diameters) for diameters in sets]
+    lacking = {d: slot for d, slot in zip(sets, slots, strict=True) if not slot}
+    for slot, packing in zip(lacking.values(), pack_anew(tuple(lacking)), strict=True):
+        slot.append(packing)
+    return [slot[0] for slot in slots]
+
+
+@lru_cache(maxsize=4096)
+def _slot(_diameters: tuple[float, ...]) -> list[Packing]:
+    """Where a packing is kept once it is known."""
+    return []
 
 
 def packed_diameter(diameters: Iterable[float]) -> float:
@@ -78,6 +93,19 @@ def packed_diameter(diameters: Iterable[float]) -> float:
     return pack(tuple(sorted(diameters, reverse=True))).diameter
 
 
+def bundle_diameters(bundles: Iterable[Iterable[float]]) -> list[float]:
+    """Diameter of each bundle of wires of these diameters: as tightly as they can be laid, by area where they
+    are more than ``PACKED_AT_MOST``. Source: as ``pack`` and ``bound_by_area``.
+
+    >>> [round(d, 2) for d in bundle_diameters([[1.0] * 7, [1.0] * 75])]
+    [3.0, 10.0]
+    """
+    sets = [tuple(sorted(wires, reverse=True)) for wires in bundles]
+    few = [wires for wires in sets if len(wires) <= PACKED_AT_MOST]
+    packed = {wires: packing.diameter for wires, packing in zip(few, pack_all(few), strict=True)}
+    return [packed[wires] if wires in packed else bound_by_area(wires) for wires in sets]
+
+
 @lru_cache(maxsize=256)
 def pack_closely(diameters: tuple[float, ...]) -> Packing:
     """The same with more patience, to be looked at: within 1 % of the best known. Source: as ``pack``.
@@ -85,8 +113,32 @@ def pack_closely(diameters: tuple[float, ...]) -> Packing:
     >>> pack_closely((2.0, 1.0)).diameter <= pack((2.0, 1.0)).diameter
     True
     """
-    quick, close = pack(diameters), _packed(diameters, _CLOSE_STARTS, _CLOSE_TURNS, _CLOSE_PULL_AT_END)
+    quick = pack(diameters)
+    close = pack_anew((diameters,), _CLOSE_STARTS, _CLOSE_TURNS, _CLOSE_PULL_AT_END)[0]
     return close if close.diameter < quick.diameter else quick
+
+
+def pack_anew(
+    sets: Sequence[tuple[float, ...]],
+    starts: int | None = None,
+    turns: int = _TURNS,
+    pull_at_end: float = _PULL_AT_END,
+) -> list[Packing]:
+    """As ``pack_all``, with nothing known; from so many starts, in so many turns, as gently at their end.
+    Source: as ``pack``.
+
+    >>> pack_anew([(3.0,)])[0].diameter
+    3.0
+    """
+    begun = [_begin(diameters, starts or _starts(len(diameters))) for diameters in sets]
+    packings = []
+    for own, pressed in zip(begun, press([b.starting for b in begun], turns, pull_at_end), strict=True):
+        x, y, around = pressed if pressed[2] < own.laid[2] else own.laid
+        centres = [(0.0, 0.0)] * len(own.order)
+        for place, i in enumerate(own.order):
+            centres[i] = (float(x[place]), float(y[place]))
+        packings.append(Packing(2 * around, tuple(centres)))
+    return packings
 
 
 def _starts(count: int) -> int:
@@ -94,34 +146,38 @@ def _starts(count: int) -> int:
     return 12 if count <= 24 else 2
 
 
-def _packed(diameters: tuple[float, ...], starts: int, turns: int, pull_at_end: float) -> Packing:
+@record
+class _Begun:
+    """A set of circles as it is laid outright, and what it is pressed from."""
+
+    order: tuple[int, ...]
+    """The places in which they were given, in falling radius."""
+    laid: Laid
+    starting: Starting
+
+
+def _begin(diameters: tuple[float, ...], starts: int) -> _Begun:
+    """With no start where pressing could not better what is laid."""
     count = len(diameters)
-    if count == 0:
-        return Packing(0.0, ())
-    order = sorted(range(count), key=lambda i: -diameters[i])
+    order = tuple(sorted(range(count), key=lambda i: -diameters[i]))
     radius = np.array([diameters[i] / 2 for i in order])
-    x, y, around = _few(*radius.tolist()) if count <= _FEW else _laid_close(radius)
+    none = Starting(radius, np.zeros((0, count), dtype=complex))
+    if count <= _FEW:
+        return _Begun(order, _few(*radius.tolist()) if count else (radius, radius, 0.0), none)
+    laid = x, y, around = _laid_close(radius)
     least = _few(*radius[:_FEW].tolist())[2]
-    if around > least * _AS_GOOD and not (count <= _RINGED and radius[0] == radius[-1]):
-        alike = float(radius[0] - radius[-1]) < _ALIKE * float(radius[0])
-        if alike:
-            begun = np.concatenate([_lattices(radius)] * max(starts // 4, 1))
-        else:
-            # As laid, with the largest in the middle; and with the largest outside, the smallest within.
-            laid, turned = x + 1j * y, _spiral(radius[::-1])[::-1]
-            begun = np.stack([laid, turned] * (starts // 2))
-        px, py, pressed = _press(_shaken(begun, radius, still=0 if alike else 1), radius, turns, pull_at_end)
-        if pressed < around:
-            x, y, around = px, py, pressed
-    centres = [(0.0, 0.0)] * count
-    for place, i in enumerate(order):
-        centres[i] = (float(x[place]), float(y[place]))
-    return Packing(2 * around, tuple(centres))
+    if around <= least * _AS_GOOD or (count <= _RINGED and radius[0] == radius[-1]):
+        return _Begun(order, laid, none)
+    alike = float(radius[0] - radius[-1]) < _ALIKE * float(radius[0])
+    if alike:
+        begun = np.concatenate([_lattices(radius)] * max(starts // 4, 1))
+    else:
+        # As laid, with the largest in the middle; and with the largest outside, the smallest within.
+        begun = np.stack([x + 1j * y, _spiral(radius[::-1])[::-1]] * (starts // 2))
+    return _Begun(order, laid, Starting(radius, _shaken(begun, radius, still=0 if alike else 1)))
 
 
-def _few(
-    one: float, two: float | None = None, three: float | None = None
-) -> tuple[FloatArray, FloatArray, float]:
+def _few(one: float, two: float | None = None, three: float | None = None) -> Laid:
     """Centres of one to three circles of falling radius, and the radius of the least circle around them.
 
     A third that fits beside the two largest, within the circle around them, asks for no more. Else all touch
@@ -152,7 +208,7 @@ def _by_distances(apart: float, from_first: float, from_second: float) -> tuple[
     return along, math.sqrt(max(from_first**2 - along**2, 0.0))
 
 
-def _laid_close(radius: FloatArray) -> tuple[FloatArray, FloatArray, float]:
+def _laid_close(radius: FloatArray) -> Laid:
     """Centres and the radius of the circle around them, as they are laid one by one, or on a ring."""
     x, y = _laid(radius)
     cx, cy, around = _enclosing(x, y, radius)
@@ -193,76 +249,6 @@ def _shaken(begun: ComplexArray, radius: FloatArray, still: int) -> ComplexArray
     return moved
 
 
-def _press(
-    begun: ComplexArray, radius: FloatArray, turns: int, pull_at_end: float
-) -> tuple[FloatArray, FloatArray, float]:
-    """Press several starts together at once, ever more gently; the tightest that was met.
-
-    Single precision is enough while pressing; the answer is spread and measured in full.
-    """
-    r = radius.astype(np.float32)
-    starts, count = begun.shape
-    whole = (starts, count, count)
-    apart = np.zeros(whole, dtype=np.float32)
-    apart += r[:, None] + r[None, :]
-    apart[:, np.arange(count), np.arange(count)] = 0.0
-    light = 1 / r**2
-    # Half, since what is pushed is told twice below.
-    give = np.zeros(whole, dtype=np.float32)
-    give += 0.45 * light[:, None] / (light[:, None] + light[None, :])
-    pulls = (_PULL * (pull_at_end / _PULL) ** (np.arange(turns) / max(turns - 1, 1))).astype(np.float32)
-    # Columns x, y, square, 1 and rows -2 x, -2 y, 1, square: their product is the squares of distances.
-    columns, rows = (
-        np.ones((starts, count, 4), dtype=np.float32),
-        np.ones((starts, 4, count), dtype=np.float32),
-    )
-    x, y = begun.real.astype(np.float32), begun.imag.astype(np.float32)
-    push, over = np.empty(whole, dtype=np.float32), np.empty(whole, dtype=np.float32)
-    best = (begun[0].real, begun[0].imag, math.inf)
-    for turn in range(turns):
-        out = np.sqrt(x * x + y * y) + _LITTLE
-        reach = out + r
-        inward = _ONE - np.maximum(reach - reach.max(axis=1, keepdims=True) * (_ONE - pulls[turn]), 0) / out
-        x, y = x * inward, y * inward
-        for _ in range(_PUSHES):
-            square = x * x + y * y
-            columns[:, :, 0], columns[:, :, 1], columns[:, :, 2] = x, y, square
-            rows[:, 0], rows[:, 1], rows[:, 3] = _TWICE * x, _TWICE * y, square
-            np.matmul(columns, rows, out=push)
-            np.abs(push, out=push)
-            push += _LITTLE
-            np.sqrt(push, out=push)
-            np.divide(apart, push, out=push)
-            push -= _ONE
-            # Twice what is above zero.
-            np.abs(push, out=over)
-            push += over
-            push *= give
-            pushed = push @ columns
-            to = pushed[:, :, 3]
-            x, y = x + x * to - pushed[:, :, 0], y + y * to - pushed[:, :, 1]
-        if turn % _MEASURED_EVERY == _MEASURED_EVERY - 1 and turn > turns * _MEASURED_FROM:
-            best = _tightest(x, y, radius, best)
-    return best
-
-
-def _tightest(
-    x: FloatArray, y: FloatArray, radius: FloatArray, best: tuple[FloatArray, FloatArray, float]
-) -> tuple[FloatArray, FloatArray, float]:
-    """The best so far, or one of these starts spread until nothing overlaps."""
-    wide_x, wide_y = x.astype(float), y.astype(float)
-    apart = radius[:, None] + radius[None, :]
-    np.fill_diagonal(apart, 0.0)
-    dx, dy = wide_x[:, :, None] - wide_x[:, None, :], wide_y[:, :, None] - wide_y[:, None, :]
-    between = np.sqrt(dx * dx + dy * dy) + np.eye(len(radius)) * 1e-12
-    spread = np.maximum((apart / np.maximum(between, 1e-12)).max(axis=(1, 2)), 1.0)
-    around = (np.hypot(wide_x, wide_y) * spread[:, None] + radius).max(axis=1)
-    at = int(around.argmin())
-    if around[at] >= best[2]:
-        return best
-    return wide_x[at] * spread[at], wide_y[at] * spread[at], float(around[at])
-
-
 def bound_by_area(diameters: tuple[float, ...]) -> float:
     """Diameter of a circle that would hold so much area with ``AREA_SHARE`` of it filled.
 
@@ -296,7 +282,7 @@ def least_around(diameters: tuple[float, ...]) -> float:
     return bound
 
 
-def _rings(radius: FloatArray) -> list[tuple[FloatArray, FloatArray, float]]:
+def _rings(radius: FloatArray) -> list[Laid]:
     """Few circles may lie better on a ring, with one in the middle or none."""
     count, most = len(radius), float(radius[0])
     rings = []
@@ -391,30 +377,36 @@ def _free(
 def _enclosing(x: FloatArray, y: FloatArray, radius: FloatArray) -> tuple[float, float, float]:
     """Centre and radius of a circle around all circles, within a thousandth of the least."""
     cx, cy = float(x.mean()), float(y.mean())
-
-    def reach(px: float, py: float) -> FloatArray:
-        return np.hypot(x - px, y - py) + radius
-
-    reached = reach(cx, cy)
-    best = float(reached.max())
+    away_x, away_y = x - cx, y - cy
+    reached = np.hypot(away_x, away_y) + radius
+    i = int(reached.argmax())
+    best = float(reached[i])
     step = best / 4
     while step > best * 1e-4:
-        # Away from all that reach farthest: their mean direction.
-        far = reached > best - step
-        dx, dy = float((x[far] - cx).mean()), float((y[far] - cy).mean())
-        size = math.hypot(dx, dy)
-        moved = False
-        tries = [(dx / size, dy / size)] if size > 1e-12 else []
-        i = int(reached.argmax())
-        own = math.hypot(float(x[i]) - cx, float(y[i]) - cy)
-        if own > 1e-12:
-            tries.append(((float(x[i]) - cx) / own, (float(y[i]) - cy) / own))
-        for ux, uy in tries:
-            there = reach(cx + ux * step, cy + uy * step)
-            if float(there.max()) < best - 1e-12:
-                cx, cy, reached, best = cx + ux * step, cy + uy * step, there, float(there.max())
-                moved = True
+        # Towards all that reach farthest, by the mean of their directions; then towards the farthest alone.
+        far = np.nonzero(reached > best - step)[0]
+        ways = [(float(np.add.reduce(away_x[far])), float(np.add.reduce(away_y[far])))]
+        if len(far) > 1:
+            ways.append((float(away_x[i]), float(away_y[i])))
+        for way_x, way_y in ways:
+            size = math.hypot(way_x, way_y)
+            if size < 1e-12:
+                continue
+            to_x, to_y = cx + way_x / size * step, cy + way_y / size * step
+            there_x, there_y = x - to_x, y - to_y
+            there = np.hypot(there_x, there_y) + radius
+            k = int(there.argmax())
+            if float(there[k]) < best - 1e-12:
+                cx, cy, away_x, away_y, reached, i, best = (
+                    to_x,
+                    to_y,
+                    there_x,
+                    there_y,
+                    there,
+                    k,
+                    float(there[k]),
+                )
                 break
-        if not moved:
+        else:
             step /= 2
     return cx, cy, best
