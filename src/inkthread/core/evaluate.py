@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from inkthread.core.brief import brief_room, find_in_offers, find_in_rules, make_or_buy
 from inkthread.core.brief.view import brief_opening, brief_view
 from inkthread.core.build import Rooms, build_opening, build_room
@@ -15,7 +17,7 @@ from inkthread.core.cut.view import cut_opening, cut_view
 from inkthread.core.document.left_out import as_made
 from inkthread.core.document.only import only
 from inkthread.core.document.types import Document
-from inkthread.core.dress import dress_room
+from inkthread.core.dress import dress_room, writes_harness
 from inkthread.core.dress.view import DressView, dress_opening
 from inkthread.core.ends import ends_room
 from inkthread.core.ends.view import EndsView, ends_opening
@@ -53,7 +55,9 @@ def work_out(
     stated, stock, words = document, catalogue, catalogue.openings
     book = FindingBook(catalogue.checks)
     kept = as_made(document)
-    document = kept.document
+    named = kept.document
+    # What it is called decides no figure: called otherwise, it is the same to the rooms.
+    document = replace(named, brief=memo.alike("brief", replace(named.brief, name="", machine="")))
     catalogue = stand_in_for_gone(document, catalogue, memo, book)
     brief = memo.get(brief_room, only(document, "route", "wire.family"), catalogue)
     context = Context(document, catalogue, brief, shop, memo)
@@ -62,7 +66,8 @@ def work_out(
     route = route_room(context, circuits, book)
     wire = wire_room(context, circuits, route, book)
     ends = ends_room(context, circuits, route, wire, book)
-    dress = dress_room(context, circuits, route, wire, ends, book)
+    called = named.brief.name if writes_harness(document.dress) else ""
+    dress = dress_room(context, called, circuits, route, wire, ends, book)
     cut = cut_room(context, route, wire, ends, dress.laid, book)
     parts = parts_room(context, circuits, wire, ends, dress, cut)
     find_in_bill(context, wire, ends, parts, book)
@@ -74,7 +79,7 @@ def work_out(
     find_in_offers(document, offered, book)
     findings = by_cause(standing(book, kept), circuits, route, wire, memo)
     openings = {
-        "brief": brief_opening(words["brief"], document, brief),
+        "brief": brief_opening(words["brief"], named, brief),
         "circuits": circuits_opening(words["circuits"], document, circuits),
         "route": route_opening(words["route"], document),
         "wire": wire_opening(words["wire"], catalogue.limit_words, wire),
@@ -87,7 +92,7 @@ def work_out(
     }
     evaluation = Evaluation(
         catalogue.version,
-        brief_view(document, brief, offered),
+        brief_view(named, brief, offered),
         circuits_view(circuits, memo),
         route_view(context, route, wire.branch_hottest_c),
         WireView(wire.wires, wire.loops),
@@ -99,6 +104,7 @@ def work_out(
         room_states(openings, findings),
         tally_of(wire, cut, parts, findings, document.brief.quantity),
     )
+    context = replace(context, document=named)
     return Workings(context, circuits, route, wire, ends, cut, dress, parts, evaluation, stated, stock)
 
 

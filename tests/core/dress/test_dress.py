@@ -206,6 +206,10 @@ def test_a_template_is_filled_and_keeps_what_it_does_not_know():
         "serial": "7",
     }
     assert written("{harness}/{serial} {id} {from}>{to} {function}", **fills) == "H/7 C12 F1-3>M1-1 pump feed"
+    fills["function"] = "{harness} of {id} {other}"
+    assert written("{function} {none}", **fills) == "{harness} of {id} {other} {none}", (
+        "names are no template"
+    )
     assert written("{id} {colour}", **fills) == "C12 {colour}"
     builder = rule(rule(fork(), "cover", 1), "labels", 2).set("dress/template", "{id}")
     w = builder.workings()

@@ -419,3 +419,25 @@ def test_what_one_evaluation_gives_away_is_not_what_the_next_is_made_from(larksp
     less = edited(plain, put(f"/circuits/loads/{load}/current_a", 1.0))
     evaluate(read_again(less, plain, read), catalogue, memo=memo)
     assert {k: w.carries_a for k, w in first.wire.wires.items()} == carried
+
+
+@pytest.mark.parametrize(("template", "square"), [("{id}", False), ("{harness} {id}", False), ("{id}", True)])
+def test_a_harness_called_otherwise_is_the_same_but_for_labels_that_say_it(template, square):
+    """Nothing is worked out that hangs on no name; where labels say it they are as if read anew."""
+    catalogue, memo = shipped_catalogue(), Memo()
+    plain = demo_document("larkspur")
+    plain["dress"] |= {"template": template, "square": square}
+    plain["brief"]["house_rules"] = {"labels": {"order": 1, "value": 2}}
+    before = work_out(parse_document(plain), catalogue, memo=memo)
+    renamed = {**plain, "brief": {**plain["brief"], "name": "Otherwise", "machine": "Another"}}
+    document = read_again(renamed, plain, before.stated)
+    after = work_out(document, catalogue, memo=memo)
+    assert after.route.threaded is before.route.threaded
+    assert after.wire.made is before.wire.made
+    says = square or "{harness}" in template
+    assert (after.dress is before.dress) != says
+    assert (after.cut is before.cut) or says
+    assert any("Otherwise" in label.text for label in after.dress.labels.labels) == ("{harness}" in template)
+    assert after.document == document
+    assert after.evaluation == evaluate(document, catalogue)
+    assert after.dress == work_out(document, catalogue).dress

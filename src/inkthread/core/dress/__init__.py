@@ -2,7 +2,7 @@
 
 from inkthread.core.dress.covers import BranchCover
 from inkthread.core.dress.holds import Hold
-from inkthread.core.dress.labels import Labelled, Labels
+from inkthread.core.dress.labels import Labelled, Labels, writes_harness
 from inkthread.core.dress.lay import LaidRing, Lay
 from inkthread.core.dress.room import BranchBundle, Circle, DressResult, cross_section, dress_room
 from inkthread.core.dress.shrinks import ShrinkPiece
@@ -20,4 +20,5 @@ __all__ = [
     "ShrinkPiece",
     "cross_section",
     "dress_room",
+    "writes_harness",
 ]

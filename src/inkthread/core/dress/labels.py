@@ -3,10 +3,11 @@
 from __future__ import annotations
 
 import math
+import re
 from collections.abc import Mapping
 
 from inkthread.core.context import Context
-from inkthread.core.document.choices import LabelChoice
+from inkthread.core.document.choices import DressChoices, LabelChoice
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.dress.choose import Label, make_label
@@ -75,17 +76,23 @@ def marks_along(length_mm: float, every_mm: float, end_mm: float) -> int:
     return math.ceil(max(length_mm - 2 * end_mm, 0.0) / every_mm - WHOLE) + 1
 
 
+def writes_harness(choices: DressChoices) -> bool:
+    """Whether any label says what the harness is called."""
+    return choices.square or "{harness}" in choices.template
+
+
 def make_labels(
     context: Context,
+    called: str,
     route: Threaded,
     wire: MadeWires,
     covered: Mapping[str, float],
     bundle_mm: Mapping[str, float],
 ) -> Labels:
-    """Every label. ``covered`` has the outside of each point's cover, 0 where wires lie bare there;
+    """Labels of a harness ``called`` so. ``covered`` has the outside of each point's cover, 0 where bare;
     ``bundle_mm`` the loose bundle at each point.
     """
-    maker = _Labeller(context)
+    maker = _Labeller(context, called)
     labels: list[Labelled] = []
     marks: dict[str, int] = {}
     rule, least = int(context.brief.value("labels")), int(context.brief.value("label_from_leads"))
@@ -139,8 +146,8 @@ def _device_names(document: Document) -> dict[str, str]:
 class _Labeller:
     """Writes labels, each size and length of text worked out once."""
 
-    def __init__(self, context: Context) -> None:
-        self._context = context
+    def __init__(self, context: Context, called: str) -> None:
+        self._context, self._called = context, called
         self._made: dict[tuple[str, str, float], Label] = {}
 
     def at_connector(self, connector_id: str, text: str, onto_mm: float) -> Labelled | None:
@@ -170,7 +177,7 @@ class _Labeller:
                 near=here_text,
                 far=there_text,
                 function=document.circuits.circuits[section.circuit].name,
-                harness=document.brief.name,
+                harness=self._called,
                 serial=document.dress.serial,
             )
             labels.append(
@@ -192,7 +199,7 @@ class _Labeller:
         behind = own.behind_mm if own is not None and own.behind_mm is not None else brief.value(rule)
         document = self._context.document
         wanted = document.dress.square and of == at
-        square = f"{document.brief.name} {document.dress.serial} {of}".replace("  ", " ") if wanted else ""
+        square = f"{self._called} {document.dress.serial} {of}".replace("  ", " ") if wanted else ""
         key = (text, square, round(onto_mm, 2))
         if key not in self._made:
             self._made[key] = make_label(
@@ -231,7 +238,6 @@ def written(template: str, *, id: str, near: str, far: str, function: str, harne
     'C12 F1-3-M1-1'
     """
     fills = {"id": id, "from": near, "to": far, "function": function, "harness": harness, "serial": serial}
-    text = template
-    for name, value in fills.items():
-        text = text.replace(f"{{{name}}}", value)
+    # In one go: what a name has in braces is no word of the template.
+    text = re.sub(r"\{(\w+)\}", lambda word: fills.get(word[1], word[0]), template)
     return " ".join(text.split())

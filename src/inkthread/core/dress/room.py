@@ -102,15 +102,16 @@ class DressResult:
 
 def dress_room(
     context: Context,
+    called: str,
     circuits: CircuitsResult,
     route: RouteResult,
     wire: WireResult,
     ends: EndsResult,
     book: FindingBook,
 ) -> DressResult:
-    """Pack every branch; advise on how it is held and bent."""
+    """Pack every branch; advise on how it is held and bent. ``called`` is the harness, for its labels."""
     result, findings = context.memo.get(
-        _work_out, context.only(*_READ), circuits.role_of, route.threaded, wire.made, ends.fittings
+        _work_out, context.only(*_READ), called, circuits.role_of, route.threaded, wire.made, ends.fittings
     )
     book.entries += findings
     return result
@@ -137,7 +138,7 @@ def _largest_first(lying: Lying) -> dict[str, tuple[tuple[str, float], ...]]:
 
 
 def _work_out(
-    context: Context, role_of: dict[str, Role], route: Threaded, wire: MadeWires, ends: Fittings
+    context: Context, called: str, role_of: dict[str, Role], route: Threaded, wire: MadeWires, ends: Fittings
 ) -> tuple[DressResult, list[Finding]]:
     document, brief = context.document, context.brief
     book = FindingBook(context.catalogue.checks)
@@ -192,7 +193,7 @@ def _work_out(
             round(max(BEND_HELD * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
             _shares(document, route, branch_id, roles[branch_id]),
         )
-    labels = make_labels(context, route, wire, dressed.outside_at_mm, dressed.bundle_at_mm)
+    labels = make_labels(context, called, route, wire, dressed.outside_at_mm, dressed.bundle_at_mm)
     _openings(document, brief, dressed.outside_mm, book)
     shrinks = dressed.shrinks + barrel_tubes(context, wire, ends, book)
     find_in_dress(context, dressed.covers, shrinks, labels, dressed.holds, book)
