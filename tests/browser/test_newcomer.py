@@ -65,6 +65,8 @@ def test_a_cooler_trolley_is_made_in_twenty_acts(page: Page, bare):
         act()
     next_line = page.get_by_test_id("next")
     act(page.get_by_role("link", name=re.compile("^Route")).click())
+    # The room before it stands there, with a line of its own, until it has come.
+    expect(page.get_by_role("heading", name="Route", level=1)).to_be_visible()
     line = page.get_by_label("add", exact=True)
     for run in RUNS:
         line.fill(run)
@@ -101,6 +103,7 @@ def test_the_same_by_thumb_on_a_telephone(browser, bare):
     for room, lines in (("Circuits", FEEDS), ("Route", RUNS)):
         if room == "Route":
             act(page.get_by_role("link", name=re.compile("^Route")).tap())
+        expect(page.get_by_role("heading", name=room, level=1)).to_be_visible()
         line = page.get_by_label("add", exact=True)
         for text in lines:
             line.tap()

@@ -137,3 +137,60 @@ def test_a_connector_that_is_put_in_is_looked_at_next(page: Page, site):
     expect(page.get_by_role("alert")).to_contain_text("SR16 is not made with 99 ways")
     expect(page).to_have_url(re.compile("/ends/J77$"))
     expect(line(page)).to_have_value("J78 SR16 99 way")
+
+
+@pytest.fixture
+def held(page: Page):
+    """Lines that are put in wait on their way to the program until they are let go."""
+    waiting = []
+    page.route("**/acts", lambda route: waiting.append(route))
+
+    def let_go():
+        with page.expect_response("**/acts"):
+            waiting.pop().continue_()
+
+    return let_go
+
+
+def test_what_is_typed_while_a_line_goes_in_stays(page: Page, site, held):
+    page.goto(f"{site}/d/larkspur/circuits")
+    line(page).fill("M8 siphon 2 A")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Control+a")
+    page.keyboard.type("M9 churn 3 A")
+    held()
+    expect(page.get_by_role("grid", name="Devices").get_by_text("siphon")).to_be_visible()
+    expect(line(page)).to_have_value("M9 churn 3 A")
+
+
+def test_a_line_that_went_in_after_its_room_was_left_does_not_stand_there_again(page: Page, site, held):
+    page.goto(f"{site}/d/larkspur/circuits")
+    line(page).fill("M8 siphon 2 A")
+    page.keyboard.press("Enter")
+    page.keyboard.press("Alt+ArrowDown")
+    expect(page.get_by_role("heading", name="Route", level=1)).to_be_visible()
+    held()
+    page.keyboard.press("Alt+ArrowUp")
+    expect(page.get_by_role("grid", name="Devices").get_by_text("siphon")).to_be_visible()
+    expect(line(page)).to_have_value("")
+
+
+def test_who_goes_on_to_another_field_while_a_line_goes_in_is_left_there(page: Page, site, held):
+    page.goto(f"{site}/d/larkspur/circuits")
+    line(page).fill("M8 siphon 2 A")
+    page.keyboard.press("Enter")
+    elsewhere = page.get_by_role("link", name=re.compile("^Wire"))
+    elsewhere.focus()
+    held()
+    expect(page.get_by_role("grid", name="Devices").get_by_text("siphon")).to_be_visible()
+    expect(elsewhere).to_be_focused()
+
+
+def test_a_half_typed_line_is_there_again_when_its_room_is_come_back_to(page: Page, site):
+    page.goto(f"{site}/d/larkspur/circuits")
+    line(page).fill("M8 siph")
+    page.get_by_role("link", name=re.compile("^Route")).click()
+    expect(page.get_by_role("heading", name="Route", level=1)).to_be_visible()
+    expect(line(page)).to_have_value("")
+    page.get_by_role("link", name=re.compile("^Circuits")).click()
+    expect(line(page)).to_have_value("M8 siph")

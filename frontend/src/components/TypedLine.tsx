@@ -3,6 +3,7 @@ import { useParams } from "react-router";
 import type { ActName, Problem } from "../api/client";
 import { useLook } from "../api/look";
 import { Echo, type Choosing } from "./Echo";
+import { spent } from "./spent";
 
 interface Props {
   label: string;
@@ -35,10 +36,14 @@ export function TypedLine({ label, example, act, onCommit }: Props) {
     const found = await onCommit(lines.trim());
     setBusy(false);
     setProblem(found ? found.detail : null);
-    if (!found) setTyped("");
-    else if (lines !== typed) setTyped(lines.trim().split(/\r?\n/).join("   "));
+    if (!found) {
+      setTyped(spent(lines));
+      // The room may have been left in the meantime.
+      if (HALF_TYPED.get(draft) === lines) HALF_TYPED.delete(draft);
+      const at = document.activeElement;
+      if (at === document.body || field.current?.form?.contains(at)) field.current?.focus();
+    } else if (lines !== typed) setTyped(lines.trim().split(/\r?\n/).join("   "));
     else mark();
-    if (!found) field.current?.focus();
   };
   /** The letters that are not understood, chosen, so that typing replaces them. */
   const mark = () => {

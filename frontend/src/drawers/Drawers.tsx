@@ -9,6 +9,7 @@ import { FindLeaf } from "./FindLeaf";
 import { OwnFamily } from "./OwnFamily";
 import { StockLeaf } from "./StockLeaf";
 import { SuppliersLeaf } from "./SuppliersLeaf";
+import { spent } from "../components/spent";
 
 const LEAVES = [
   ["", "Find a part"],
@@ -242,7 +243,7 @@ function OwnLeaf() {
       problem ? (problem.errors.length ? problem.errors : [{ path: "", message: problem.detail, remedy: "" }]) : [],
     );
     if (!problem) {
-      setText("");
+      setText(spent(words));
       say("Every part of it is taken.");
     }
   };

@@ -4,6 +4,7 @@ import { useSay } from "../components/Notice";
 import { BringTable } from "./BringTable";
 import { Swatch } from "../components/Swatch";
 import { trim } from "../format";
+import { spent } from "../components/spent";
 
 /** What lies in the drawers: how many of each part, and how many should be left when a job is done. */
 export function StockLeaf() {
@@ -16,7 +17,7 @@ export function StockLeaf() {
   const put = async () => {
     const found = await note(text);
     setProblem(found ? found.detail : "");
-    if (!found) setText("");
+    if (!found) setText(spent(text));
   };
   return (
     <>

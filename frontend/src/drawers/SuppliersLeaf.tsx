@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useSuppliers, useSupplierActs } from "../api/buying";
 import { useSay } from "../components/Notice";
 import { BringTable } from "./BringTable";
+import { spent } from "../components/spent";
 
 /** Who sells what: typed by the builder, or as it was quoted last. */
 export function SuppliersLeaf() {
@@ -24,7 +25,7 @@ export function SuppliersLeaf() {
           e.preventDefault();
           void note(text).then((p) => {
             setProblem(p ? p.detail : "");
-            if (!p) setText("");
+            if (!p) setText(spent(text));
           });
         }}
       >

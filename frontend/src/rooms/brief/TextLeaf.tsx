@@ -40,7 +40,7 @@ export function TextLeaf() {
     setBusy(false);
     setProblem(found ? found.detail : null);
     if (found) return;
-    setTyped(null);
+    setTyped((now) => (now === typed ? null : now));
     say("The harness is what the lines say. Ctrl Z takes it back.");
   };
   return (

@@ -3,6 +3,7 @@ import { useState, type ReactNode } from "react";
 import { answered, client, refusal, type Schemas } from "../../api/client";
 import { useActs } from "../../api/design";
 import { useSay } from "../../components/Notice";
+import { spent } from "../../components/spent";
 
 type Item = Schemas["PatternItem"];
 
@@ -130,9 +131,9 @@ function Own({ onKept }: { onKept: (reply: Schemas["PatternsReply"]) => void }) 
     try {
       onKept(await answered(client.POST("/api/shop/patterns", { body: { label, why, lines: lines.split("\n") } })));
       setProblem(null);
-      setLabel("");
-      setWhy("");
-      setLines("");
+      setLabel(spent(label));
+      setWhy(spent(why));
+      setLines(spent(lines));
     } catch (error) {
       setProblem(refusal(error).problem.detail);
     }

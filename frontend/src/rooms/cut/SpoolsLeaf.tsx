@@ -13,6 +13,7 @@ import { useSay } from "../../components/Notice";
 import { Swatch } from "../../components/Swatch";
 import { Underway } from "../../components/Underway";
 import { length, trim, turned, unitsOf } from "../../format";
+import { spent } from "../../components/spent";
 
 /** Every spool and remnant as a bar at one scale: what comes off it, and what is left. */
 export function SpoolsLeaf() {
@@ -163,7 +164,7 @@ function NoteSpools() {
   const put = async () => {
     const found = await note(text);
     setProblem(found ? found.detail : "");
-    if (!found) setText("");
+    if (!found) setText(spent(text));
   };
   return (
     <form

@@ -9,6 +9,7 @@ import { useSay } from "../../components/Notice";
 import { Swatch } from "../../components/Swatch";
 import { inOrder } from "../../format";
 import type { Cavity, Connector } from "./types";
+import { spent } from "../../components/spent";
 
 const KEPT: Record<string, string> = { locked: "lock", plugged: "plug", reserved: "kept", open: "open" };
 
@@ -200,7 +201,7 @@ function Acts({ connector }: { connector: Connector }) {
     }
     const found = await act({ ...none, act: "swap", a, b });
     setProblem(found?.detail ?? null);
-    if (!found) setSwapped("");
+    if (!found) setSwapped(spent(swapped));
   };
   return (
     <div className="mt-2 text-plain">

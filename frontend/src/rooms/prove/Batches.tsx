@@ -3,6 +3,7 @@ import { useDesign } from "../../api/design";
 import { isState, usePieceActs, type PieceState } from "../../api/prove";
 import { whoWorks } from "../../api/who";
 import { useSay } from "../../components/Notice";
+import { spent } from "../../components/spent";
 
 /** Batches that went into a piece, and photographs that were taken as it was made. */
 export function Batches({ state }: { state: PieceState }) {
@@ -15,7 +16,7 @@ export function Batches({ state }: { state: PieceState }) {
   const parts = [...new Set(design.evaluation.parts.lines.map((l) => l.code))];
   const put = async (of: string, text: string) => {
     const reply = await acts.batch(of, text);
-    if (isState(reply)) setBatch("");
+    if (isState(reply)) setBatch(spent(text));
     else say(reply.errors[0]?.message ?? reply.detail);
   };
   if (closed && state.batches.length + state.photos.length === 0) return null;

@@ -5,6 +5,7 @@ import { useMachine, useMachineActs, type LifeBody, type Machine } from "../../a
 import { type PieceState } from "../../api/prove";
 import { whoWorks } from "../../api/who";
 import { useSay } from "../../components/Notice";
+import { spent } from "../../components/spent";
 
 const KINDS: [LifeBody["kind"], string, string][] = [
   ["fitted", "fitted to", "which machine"],
@@ -69,8 +70,8 @@ function NewLine({ serial, book }: { serial: string; book: Machine }) {
       say(problem.errors[0]?.message ?? problem.detail);
       return;
     }
-    setPlace("");
-    setNote("");
+    setPlace(spent(place));
+    setNote(spent(note));
     if (kind === "fitted") setKind("inspected");
   };
   return (

@@ -2,6 +2,7 @@ import { useState } from "react";
 import { isState, usePieceActs, type PieceState, type Plan, type TestRow } from "../../api/prove";
 import { whoWorks } from "../../api/who";
 import { useSay } from "../../components/Notice";
+import { spent } from "../../components/spent";
 
 const SORTS = [
   ["pull", "Pulled samples"],
@@ -106,7 +107,7 @@ function Tried({ row, state }: { row: TestRow; state: PieceState }) {
   const unit = UNIT[row.kind];
   const put = async (typed: string, fine: boolean | null) => {
     const reply = await acts.check(row.id, typed, fine);
-    if (isState(reply)) setText("");
+    if (isState(reply)) setText(spent(typed));
     else say(reply.errors[0]?.message ?? reply.detail);
   };
   if (noted || state.piece.signed_at !== null)

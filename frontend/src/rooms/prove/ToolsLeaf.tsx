@@ -2,6 +2,7 @@ import { useState } from "react";
 import { useToolActs, useToolLog, type ToolLog } from "../../api/tools";
 import { nowWorks, whoWorks } from "../../api/who";
 import { useSay } from "../../components/Notice";
+import { spent } from "../../components/spent";
 
 /** Tools with their gauges and what was made since; samples that were pulled, and what they say of whose hands. */
 export function ToolsLeaf() {
@@ -30,7 +31,7 @@ function Gauges({ log }: { log: ToolLog }) {
   const put = async (result: "passed" | "failed") => {
     const problem = await acts.gauge({ tool: chosen, day, result, note, who: whoWorks() });
     if (problem) say(problem.errors[0]?.message ?? problem.detail);
-    else setNote("");
+    else setNote(spent(note));
   };
   if (log.tools.length === 0)
     return <p className="mb-5 text-second">No contact asks for a tool yet: pick what meets each device in Ends.</p>;
@@ -130,7 +131,7 @@ function Hands({ log }: { log: ToolLog }) {
     const { contact, wire, tool } = setup;
     const problem = await acts.pull({ contact, wire, tool, forces, who, note: "" });
     if (problem) say(problem.errors[0]?.message ?? problem.detail);
-    else setForces("");
+    else setForces(spent(forces));
   };
   return (
     <section>
