@@ -12,7 +12,7 @@ from inkthread.core.causes import by_cause, standing
 from inkthread.core.circuits import circuits_room
 from inkthread.core.circuits.view import circuits_opening, circuits_view
 from inkthread.core.context import Context
-from inkthread.core.cut import cut_room
+from inkthread.core.cut import cut_in_words, cut_room
 from inkthread.core.cut.view import cut_opening, cut_view
 from inkthread.core.document.left_out import as_made
 from inkthread.core.document.only import only
@@ -22,7 +22,7 @@ from inkthread.core.dress.view import DressView, dress_opening
 from inkthread.core.ends import ends_room
 from inkthread.core.ends.view import EndsView, ends_opening
 from inkthread.core.evaluation import Evaluation, tally_of
-from inkthread.core.findings import FindingBook
+from inkthread.core.findings import FindingBook, in_names
 from inkthread.core.memo import Memo
 from inkthread.core.missing_parts import stand_in_for_gone
 from inkthread.core.opening import room_states
@@ -32,6 +32,7 @@ from inkthread.core.prove import prove_opening, prove_room
 from inkthread.core.route import longest_run_mm, route_room
 from inkthread.core.route.view import route_opening, route_view
 from inkthread.core.shop import EMPTY_SHOP, Shop
+from inkthread.core.unnamed import unnamed
 from inkthread.core.wire import wire_room
 from inkthread.core.wire.view import WireView, wire_opening
 from inkthread.core.workings import Workings
@@ -56,31 +57,34 @@ def work_out(
     book = FindingBook(catalogue.checks)
     kept = as_made(document)
     named = kept.document
-    # What it is called decides no figure: called otherwise, it is the same to the rooms.
-    document = replace(named, brief=memo.alike("brief", replace(named.brief, name="", machine="")))
+    # What things are called decides no figure: called otherwise, it is the same harness to the rooms.
+    things = replace(named, brief=memo.alike("brief", replace(named.brief, name="", machine="")))
+    document = unnamed(things, _deciding(catalogue), memo)
     catalogue = stand_in_for_gone(document, catalogue, memo, book)
     brief = memo.get(brief_room, only(document, "route", "wire.family"), catalogue)
     context = Context(document, catalogue, brief, shop, memo)
     find_in_rules(document, brief, book)
-    circuits = circuits_room(context, book)
+    circuits = circuits_room(context, things, book)
     route = route_room(context, circuits, book)
-    wire = wire_room(context, circuits, route, book)
-    ends = ends_room(context, circuits, route, wire, book)
+    wire = wire_room(context, things, circuits, route, book)
+    ends = ends_room(context, things, circuits, route, wire, book)
     called = named.brief.name if writes_harness(document.dress) else ""
-    dress = dress_room(context, called, circuits, route, wire, ends, book)
+    dress = dress_room(context, things, called, circuits, route, wire, ends, book)
     cut = cut_room(context, route, wire, ends, dress.laid, book)
     parts = parts_room(context, circuits, wire, ends, dress, cut)
     find_in_bill(context, wire, ends, parts, book)
+    cut = memo.get(cut_in_words, cut, wire.texts, memo)
     rooms = Rooms(context, route, wire, ends, cut, dress)
     build_room(rooms, book)
     prove_room(rooms, book)
     longest_mm = memo.get(longest_run_mm, route.threaded)
     offered = make_or_buy(document, brief, longest_mm, parts.cost_total, parts.tooling_total)
     find_in_offers(document, offered, book)
+    book.entries = in_names(book.entries, named, memo)
     findings = by_cause(standing(book, kept), circuits, route, wire, memo)
     openings = {
         "brief": brief_opening(words["brief"], named, brief),
-        "circuits": circuits_opening(words["circuits"], document, circuits),
+        "circuits": circuits_opening(words["circuits"], named, circuits),
         "route": route_opening(words["route"], document),
         "wire": wire_opening(words["wire"], catalogue.limit_words, wire),
         "ends": ends_opening(words["ends"], document),
@@ -105,7 +109,14 @@ def work_out(
         tally_of(wire, cut, parts, findings, document.brief.quantity),
     )
     context = replace(context, document=named)
-    return Workings(context, circuits, route, wire, ends, cut, dress, parts, evaluation, stated, stock)
+    return Workings(
+        context, circuits, route, wire, ends, cut, dress, parts, evaluation, stated, stock, document
+    )
+
+
+def _deciding(catalogue: Catalogue) -> tuple[str, ...]:
+    """Words that decide something where a device's name has them."""
+    return *catalogue.critical.words, *catalogue.rules["unfused_receiver_pack"].words
 
 
 def otherwise(now: Workings, document: Document) -> Workings:

@@ -2,11 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable
-from dataclasses import dataclass, field
+import re
+from collections.abc import Callable, Iterable, Iterator
+from dataclasses import dataclass, field, replace
 from typing import Any, Literal
 
 from inkthread.core.catalogue import CheckText
+from inkthread.core.document.pin_ref import read_ref
+from inkthread.core.document.types import Document
 from inkthread.core.memo import Memo
 from inkthread.core.record import record
 from inkthread.core.words import list_in_words
@@ -67,6 +70,70 @@ class Finding:
     places: tuple[Place, ...]
     follows: int | None = None
     """The place in the list of the finding that this one follows from; None where it stands by itself."""
+
+
+Thing = Literal["device", "circuit", "name_of_circuit", "pin"]
+"""What a finding may name: with its id, or by its name alone where it has one; a pin with its device."""
+
+# Noncharacters of Unicode: no text that is typed holds them.
+_BEGIN, _END = "\ufdd0", "\ufdd1"
+_CALLED = re.compile(f"{_BEGIN}([a-z_]+)/([^{_END}]*){_END}")
+
+
+def called(thing: Thing, of: str) -> str:
+    """What stands in a finding for what a thing is called, ``M1 lift pump``, until ``in_names`` says it:
+    what is wrong hangs on no name.
+    """
+    return f"{_BEGIN}{thing}/{of}{_END}"
+
+
+def _name_of(document: Document, thing: str, of: str) -> str:
+    """What it is called; of what is not there, what was asked for."""
+    if thing.endswith("circuit"):
+        circuit = document.circuits.circuits.get(of)
+        name = circuit.name if circuit is not None else ""
+        return (name or of) if thing == "name_of_circuit" else f"{of} {name}".strip()
+    device_id, pin_id = read_ref(of) if thing == "pin" and "." in of else (of, None)
+    device = document.circuits.devices.get(device_id)
+    if device is None:
+        return of
+    if pin_id is None:
+        return f"{of} {device.name}".strip()
+    pin = device.pins.get(pin_id)
+    return f"{device.name} {pin.name if pin is not None else pin_id}".strip()
+
+
+def _texts(finding: Finding) -> Iterable[str]:
+    return (finding.title, finding.what, finding.why, *(remedy.text for remedy in finding.remedies))
+
+
+def in_names(findings: Iterable[Finding], document: Document, memo: Memo) -> list[Finding]:
+    """The same with what everything is called. One that was said before so is the same object again."""
+    before: dict[int, tuple[Finding, tuple[str, ...], Finding]] = memo.last(in_names) or {}
+    said: dict[int, tuple[Finding, tuple[str, ...], Finding]] = {}
+    told: list[Finding] = []
+    for finding in findings:
+        asked = [m for text in _texts(finding) if _BEGIN in text for m in _CALLED.findall(text)]
+        if not asked:
+            told.append(finding)
+            continue
+        names = tuple(_name_of(document, *one) for one in asked)
+        known = before.get(id(finding))
+        if known is None or known[0] is not finding or known[1] != names:
+            known = finding, names, _said(finding, iter(names))
+        said[id(finding)] = known
+        told.append(known[2])
+    memo.put_down(in_names, said)
+    return told
+
+
+def _said(finding: Finding, names: Iterator[str]) -> Finding:
+    def put(text: str) -> str:
+        return _CALLED.sub(lambda _: next(names), text)
+
+    title, what, why = put(finding.title), put(finding.what), put(finding.why)
+    remedies = tuple(replace(remedy, text=put(remedy.text)) for remedy in finding.remedies)
+    return replace(finding, title=title, what=what, why=why, remedies=remedies)
 
 
 @dataclass(slots=True)

@@ -152,7 +152,7 @@ class _AsBuilt:
 
     @classmethod
     def of(cls, now: Workings) -> _AsBuilt:
-        context = replace(now.context, memo=now.context.memo.copy())
+        context = replace(now.context, document=now.unnamed, memo=now.context.memo.copy())
         tables = now.wire.tables
         ratios = ratios_at(tables.judgement, tables.drop_ratio, tables.chosen)
         return cls(now, context, as_made_only(now.wire.set_out, tables.chosen), ratios, ratios <= HOLDS)
@@ -169,7 +169,7 @@ class _AsBuilt:
         """Fuses that would have another rating, in words."""
         before = self.now.circuits.fuses
         return [
-            f"{f.called} from {before[k].rating_a:g} to {f.rating_a:g} A"
+            f"{before[k].called} from {before[k].rating_a:g} to {f.rating_a:g} A"
             for k, f in circuits.fuses.items()
             if f.rating_a != before[k].rating_a
         ]

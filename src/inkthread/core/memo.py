@@ -64,14 +64,14 @@ def _known_by(argument: object) -> object:
     return Memo if isinstance(argument, Memo) else argument
 
 
-def _alike(a: object, b: object) -> bool:
-    """Equal, and what is in order in the same order."""
+def alike(a: object, b: object) -> bool:
+    """Whether two values are equal, and what is in order in the same order."""
     if a is b:
         return True
     if isinstance(a, dict) and isinstance(b, dict):
         return list(a) == list(b) and list(a.values()) == list(b.values())
     if is_dataclass(a) and type(a) is type(b):
-        return all(_alike(getattr(a, f.name), getattr(b, f.name)) for f in fields(a))
+        return all(alike(getattr(a, f.name), getattr(b, f.name)) for f in fields(a))
     return a == b
 
 
@@ -156,7 +156,7 @@ class Memo:
         with self._lock:
             kept = self._kept.get(slot, ())
         for n, (_, known) in enumerate(kept):
-            if _alike(known, value):
+            if alike(known, value):
                 if n:
                     self._keep(slot, (kept[n], *kept[:n], *kept[n + 1 :]))
                 same: T = known

@@ -36,6 +36,8 @@ class Workings:
     """The document as the builder states it."""
     catalogue_given: Catalogue
     """The catalogue as it was handed in."""
+    unnamed: Document
+    """The document as the rooms see it: without what its things are called."""
 
     @property
     def rooms(self) -> Rooms:

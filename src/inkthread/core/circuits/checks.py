@@ -10,7 +10,6 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.facts import CircuitsResult, Role, SourceFacts, most_current_a
 from inkthread.core.circuits.fuse_checks import find_in_fuses
 from inkthread.core.circuits.kill_checks import find_in_kills
-from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Network
 from inkthread.core.circuits.pin_roles import find_in_pin_roles
 from inkthread.core.circuits.shields import find_in_groups
@@ -19,7 +18,7 @@ from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
-from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.findings import FindingBook, Place, called, phrase
 from inkthread.core.measures import format_current, format_length
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import FloatArray
@@ -73,7 +72,7 @@ def _volts(document: Document, result: CircuitsResult, book: FindingBook) -> Non
         book.add(
             "load-of-other-volts",
             Place("circuits", "device", loop.device),
-            device=named(document, loop.device),
+            device=called("device", loop.device),
             rated=f"{load.rated_v:g} V",
             supply=f"{loop.supply_v:g} V",
         )
@@ -90,7 +89,7 @@ def _duties(document: Document, book: FindingBook) -> None:
         book.add(
             "duty-without-cycle",
             *(Place("circuits", "load", k) for k in list(loads)[:8]),
-            loads=list_in_words([named(document, load.device) for load in list(loads.values())[:6]]),
+            loads=list_in_words([called("device", load.device) for load in list(loads.values())[:6]]),
         )
 
 
@@ -134,8 +133,8 @@ def _coils(document: Document, result: CircuitsResult, book: FindingBook) -> Non
             "coil-kicks",
             *(Place("circuits", "device", d) for d, _, _ in coils[:8]),
             mechanical=(phrase("diode"), operations),
-            coils=list_in_words([named(document, d) for d, _, _ in coils[:8]]),
-            owner=named(document, owner),
+            coils=list_in_words([called("device", d) for d, _, _ in coils[:8]]),
+            owner=called("device", owner),
         )
 
 
@@ -153,7 +152,7 @@ def _pins(document: Document, catalogue: Catalogue, net: Network, book: FindingB
                 book.add(
                     "group-apart",
                     Place("circuits", "device", device_id),
-                    device=named(document, device_id),
+                    device=called("device", device_id),
                     group=group,
                     pins=list_in_words([p for pins in owners.values() for p in pins]),
                 )
@@ -169,13 +168,13 @@ def _pins(document: Document, catalogue: Catalogue, net: Network, book: FindingB
         book.add(
             "pin-source-missing",
             *(Place("circuits", "device", d) for d in unsourced[:12]),
-            devices=some_in_words([named(document, d) for d in unsourced], 6),
+            devices=some_in_words([called("device", d) for d in unsourced], 6),
         )
     if paged:
         book.add(
             "pin-page-missing",
             *(Place("circuits", "device", d) for d in paged[:12]),
-            devices=some_in_words([named(document, d) for d in paged], 6),
+            devices=some_in_words([called("device", d) for d in paged], 6),
         )
 
 
@@ -202,8 +201,8 @@ def _parallel_sources(
                     "sources-in-parallel",
                     Place("circuits", "device", a.device),
                     Place("circuits", "device", b.device),
-                    a=named(document, a.device),
-                    b=named(document, b.device),
+                    a=called("device", a.device),
+                    b=called("device", b.device),
                 )
     unfused: dict[str, list[SourceFacts]] = {}
     for s in sources.values():
@@ -216,8 +215,8 @@ def _parallel_sources(
             book.add(
                 "fed-from-both-ends",
                 Place("circuits", "circuit", circuit_id),
-                circuit=f"{circuit_id} {document.circuits.circuits[circuit_id].name}".strip(),
-                sources=list_in_words([named(document, s.device) for s in bare]),
+                circuit=called("circuit", circuit_id),
+                sources=list_in_words([called("device", s.device) for s in bare]),
             )
 
 
@@ -237,8 +236,8 @@ def _device_loops(document: Document, net: Network, book: FindingBook) -> None: 
                 book.add(
                     "path-bypassed",
                     Place("circuits", "device", device_id),
-                    device=named(document, device_id),
-                    circuit=f"{cid} {net.circuits[cid].name}".strip(),
+                    device=called("device", device_id),
+                    circuit=called("circuit", cid),
                 )
             else:
                 onward.setdefault(cid, []).append((other, device_id))
@@ -264,7 +263,7 @@ def _device_loops(document: Document, net: Network, book: FindingBook) -> None: 
                 book.add(
                     "device-loop",
                     *(Place("circuits", "device", d) for d in dict.fromkeys(around)),
-                    devices=list_in_words([named(document, d) for d in dict.fromkeys(around)]),
+                    devices=list_in_words([called("device", d) for d in dict.fromkeys(around)]),
                 )
             elif other not in state:
                 state[other] = 1
@@ -288,7 +287,7 @@ def _engine(document: Document, book: FindingBook) -> None:
         "engine-bond-not-said",
         *(Place("circuits", "device", d) for d in carried[:6]),
         mechanical=(phrase("strap"), ({"op": "replace", "path": path, "value": "strap"},)),
-        devices=list_in_words([named(document, d) for d in carried[:4]]),
+        devices=list_in_words([called("device", d) for d in carried[:4]]),
     )
 
 
@@ -310,7 +309,7 @@ def _structure(document: Document, result: CircuitsResult, book: FindingBook) ->
                 book.add(
                     "structure-absent",
                     Place("circuits", "device", device_id),
-                    device=named(document, device_id),
+                    device=called("device", device_id),
                     zone=document.brief.zones[branch.zone].name if branch.zone else "",
                 )
                 break
@@ -349,7 +348,7 @@ def _switches(document: Document, catalogue: Catalogue, result: CircuitsResult, 
             book.add(
                 "switch-underrated",
                 Place("circuits", "device", device_id),
-                device=named(document, device_id),
+                device=called("device", device_id),
                 contact=format_current(inner.contact_a),
                 needs=format_current(needs, inner.contact_a),
                 derated=phrase("derated") if aviation else "",
@@ -367,7 +366,7 @@ def _bare_leads(document: Document, book: FindingBook) -> None:
             book.add(
                 "leads-bare",
                 Place("circuits", "device", device_id),
-                device=named(document, device_id),
+                device=called("device", device_id),
                 long=phrase("long", length=long) if long else "",
                 connectors=list_in_words(sorted(met)),
             )

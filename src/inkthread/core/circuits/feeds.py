@@ -10,13 +10,12 @@ from inkthread.core.catalogue import Catalogue
 from inkthread.core.circuits.checks import CRANKING
 from inkthread.core.circuits.facts import CircuitsResult, SourceFacts
 from inkthread.core.circuits.meshes import Chord
-from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Network, PathAt
 from inkthread.core.document.only import only
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE, PathKind
-from inkthread.core.findings import FindingBook, Phrase, Place, phrase
+from inkthread.core.findings import FindingBook, Phrase, Place, called, phrase
 from inkthread.core.memo import Memo
 from inkthread.core.words import list_in_words, some_in_words
 
@@ -161,7 +160,7 @@ def _say_unprotected(
         *places[:8],
         *(Place("circuits", "device", d) for d in dict.fromkeys((*passed, source.device))),
         source=source.pin,
-        load=some_in_words([named(document, d) for d in reached], 5),
+        load=some_in_words([called("device", d) for d in reached], 5),
         way=_by_way_of(document, passed),
         round=_round(document, passed),
     )
@@ -169,12 +168,12 @@ def _say_unprotected(
 
 def _round(document: Document, passed: Iterable[str]) -> Phrase | str:
     """What to do about the way round the fuse."""
-    last = next((named(document, d) for d in reversed(list(passed))), "")
+    last = next((called("device", d) for d in reversed(list(passed))), "")
     return phrase("round", last=last) if last else ""
 
 
 def _by_way_of(document: Document, passed: Iterable[str]) -> Phrase | str:
-    devices = [named(document, d) for d in dict.fromkeys(passed)]
+    devices = [called("device", d) for d in dict.fromkeys(passed)]
     return phrase("way", devices=list_in_words(devices)) if devices else ""
 
 
@@ -198,8 +197,8 @@ def _past_switches(document: Document, net: Network, sources: tuple[str, ...], b
                     "switch-bypassed",
                     Place("circuits", "device", device),
                     Place("circuits", "circuit", other),
-                    switch=named(document, device),
-                    circuit=f"{other} {net.circuits[other].name}".strip(),
+                    switch=called("device", device),
+                    circuit=called("circuit", other),
                     way=_by_way_of(document, passed),
                 )
 
@@ -220,6 +219,6 @@ def find_fed_twice(document: Document, chord: Chord, book: FindingBook) -> None:
     book.add(
         "fed-twice",
         *(Place("circuits", "device", d) for d in dict.fromkeys((one, other))),
-        one=f"{named(document, one)} ({sides[0][0][1]})",
-        other=f"{named(document, other)} ({sides[1][0][1]})",
+        one=f"{called('device', one)} ({sides[0][0][1]})",
+        other=f"{called('device', other)} ({sides[1][0][1]})",
     )

@@ -8,10 +8,9 @@ from inkthread.core.catalogue import Catalogue, FuseRating
 from inkthread.core.circuits.curve import holds_at_least_s, opens_within_s
 from inkthread.core.circuits.facts import CircuitsResult, FuseFacts, Loop, SourceFacts
 from inkthread.core.circuits.fuses import loops_behind, made_as, moments, sits_out
-from inkthread.core.circuits.naming import named
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place, PutRight, phrase
+from inkthread.core.findings import FindingBook, Place, PutRight, called, phrase
 from inkthread.core.measures import format_current
 
 CERTAIN_S = 600.0
@@ -68,7 +67,7 @@ def _against_source(
             Place("circuits", "device", source.device),
             fuse=name,
             rating=format_current(fuse.rating_a),
-            source=named(document, source.device),
+            source=called("device", source.device),
             limit=format_current(source.limit_a or 0.0),
         )
     if source.nominal_v > fuse.part.voltage_v:
@@ -109,7 +108,7 @@ def _inrush(
             Place("circuits", "load", moment.load),
             fuse=fuse.called,
             rating=format_current(fuse.rating_a),
-            load=named(document, moment.device),
+            load=called("device", moment.device),
             mechanical=_fit(
                 fuse, larger, f"holds {format_current(moment.total_a)} for {_seconds(moment.seconds)}"
             ),

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from inkthread.core.circuits.facts import CircuitsResult
-from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Network
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING
-from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.findings import FindingBook, Place, called, phrase
 from inkthread.core.words import some_in_words
 
 KILL = "kill"
@@ -35,9 +34,9 @@ def find_in_kills(document: Document, net: Network, result: CircuitsResult, book
             "kill-leaves-alive",
             Place("circuits", "device", kill),
             *(Place("circuits", "device", d) for d in fed[:6]),
-            kill=named(document, kill),
-            devices=some_in_words([named(document, d) for d in fed], 5),
-            sources=[named(document, s.device) for s in by] if by else phrase("source"),
+            kill=called("device", kill),
+            devices=some_in_words([called("device", d) for d in fed], 5),
+            sources=[called("device", s.device) for s in by] if by else phrase("source"),
         )
 
 

@@ -7,7 +7,7 @@ from dataclasses import dataclass, field, replace
 
 from inkthread.core.document.types import Circuit, Device, Document, InternalPath
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, called
 
 PathAt = tuple[str, str, InternalPath]
 """Device, path id, path."""
@@ -157,7 +157,7 @@ def build_network(document: Document, book: FindingBook) -> Network:
                     "pin-unconnected",
                     Place("circuits", "device", device_id),
                     pin=ref,
-                    name=f"{device.name} {pin.name}".strip(),
+                    name=called("pin", ref),
                 )
             bare = pin.role == "supply_out" and ref not in path_ends and not takes_supply
             if bare or ref in named or ref in net.converters:

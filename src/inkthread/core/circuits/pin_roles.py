@@ -16,7 +16,7 @@ from inkthread.core.circuits.network import Network, conducts_either_way
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Circuit, Device, Document
-from inkthread.core.findings import FindingBook, Phrase, Place, PutRight, phrase
+from inkthread.core.findings import FindingBook, Phrase, Place, PutRight, called, phrase
 from inkthread.core.words import list_in_words
 
 Side = Literal["supply", "signal", "return"]
@@ -171,7 +171,7 @@ def _say_miswired(
         Place("circuits", "device", device_id),
         *(Place("ends", "pin", f"{device_id}.{p}") for p in wrong),
         mechanical=_put_right(net, nets, device_id, device, wants),
-        device=f"{device_id} {device.name}".strip(),
+        device=called("device", device_id),
         what=says,
     )
 
@@ -210,7 +210,7 @@ def _polarity(device_id: str, device: Device, book: FindingBook) -> None:
         return
     place = Place("circuits", "device", device_id)
     roles = {p: pin.role for p, pin in device.pins.items()}
-    name = f"{device_id} {device.name}".strip()
+    name = called("device", device_id)
 
     at = ["circuits", "devices", device_id, "pins"]
 
@@ -270,7 +270,7 @@ def _data(document: Document, net: Network, book: FindingBook) -> None:
         if "data" not in roles and circuit_id not in on_a_bus:
             continue
         place = Place("circuits", "circuit", circuit_id)
-        name = f"{circuit_id} {circuit.name}".strip()
+        name = called("circuit", circuit_id)
         if roles & _ON_POWER:
             on = [r for r in circuit.ends if _role(devices, r) in _ON_POWER]
             book.add("data-on-power", place, circuit=name, pins=list_in_words(on[:4]))
@@ -317,7 +317,7 @@ def _outputs(document: Document, net: Network, nets: Mapping[str, _Net], book: F
             book.add(
                 "outputs-joined",
                 Place("circuits", "circuit", circuit_id),
-                circuit=f"{circuit_id} {net.circuits[circuit_id].name}".strip(),
+                circuit=called("circuit", circuit_id),
                 pins=list_in_words([*outputs, *against][:6]),
             )
 
@@ -364,6 +364,6 @@ def _switching(document: Document, circuit_id: str, circuit: Circuit, book: Find
             "switching-differs",
             Place("circuits", "circuit", circuit_id),
             *(Place("circuits", "device", d) for d in sorted(devices)[:4]),
-            circuit=f"{circuit_id} {circuit.name}".strip(),
+            circuit=called("circuit", circuit_id),
             pins=[phrase(kind, refs=list_in_words(refs)) for kind, refs in says.items()],
         )

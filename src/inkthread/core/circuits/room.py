@@ -20,7 +20,6 @@ from inkthread.core.circuits.facts import (
 )
 from inkthread.core.circuits.feeds import find_in_feeds
 from inkthread.core.circuits.fuses import fuse_paths, raise_for_inrush, rate_fuses
-from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Hop, Network
 from inkthread.core.circuits.walker import Walker
 from inkthread.core.circuits.walks import Walks, walk_all
@@ -28,15 +27,18 @@ from inkthread.core.context import Context
 from inkthread.core.document.only import only
 from inkthread.core.document.types import Document, Load
 from inkthread.core.document.values import PROTECTIVE
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, called
 
 _WIRED = ("circuits.devices", "circuits.circuits", "circuits.sources", "circuits.modes", "circuits.future_in")
 
 
-def circuits_room(context: Context, book: FindingBook) -> CircuitsResult:
-    """Walk from every source along declared paths to every load, and back."""
+def circuits_room(context: Context, named: Document, book: FindingBook) -> CircuitsResult:
+    """Walk from every source along declared paths to every load, and back.
+
+    ``named`` says what fuses are called.
+    """
     document, catalogue, brief = context.document, context.catalogue, context.brief
-    result, net = _worked_out(context, book)
+    result, net = _worked_out(context, named, book)
     _one_ended(document, net, book)
     find_in_circuits(document, catalogue, net, result, context.memo, book)
     find_in_feeds(document, catalogue, brief, net, result, context.memo, book)
@@ -45,10 +47,10 @@ def circuits_room(context: Context, book: FindingBook) -> CircuitsResult:
 
 def currents_in(context: Context, book: FindingBook) -> CircuitsResult:
     """The same without looking for what is wrong; ``book`` is told of what cannot be."""
-    return _worked_out(context, book)[0]
+    return _worked_out(context, context.document, book)[0]
 
 
-def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Network]:
+def _worked_out(context: Context, named: Document, book: FindingBook) -> tuple[CircuitsResult, Network]:
     document, catalogue, brief = context.document, context.catalogue, context.brief
     wired = only(document, *_WIRED)
     walks = context.memo.get(walk_all, wired, book.checks)
@@ -62,7 +64,9 @@ def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Ne
     walker = Walker(document, walks, limit_v, limited_by, context.memo, book)
     for load_id, load in document.circuits.loads.items():
         if load.current_a == 0:
-            book.add("load-not-stated", Place("circuits", "load", load_id), load=named(document, load.device))
+            book.add(
+                "load-not-stated", Place("circuits", "load", load_id), load=called("device", load.device)
+            )
     loops = walker.all_loops()
     loops += context.memo.get(charging_loops, wired, walks.net, walks.sources)
     loops = _with_alternatives(loops, walker, walks, book)
@@ -70,7 +74,7 @@ def _worked_out(context: Context, book: FindingBook) -> tuple[CircuitsResult, Ne
     ways = tuple((loop.feed, loop.back, loop.paths, loop.studs) for loop in loops)
     crossed = context.memo.get(what_is_crossed, ways, walks.meshes)
     through = crossed.through_paths_a(drawn_a)
-    placed = only(document, "circuits.devices", "ends")
+    placed = only(named, "circuits.devices", "ends")
     paths = context.memo.get(fuse_paths, placed, brief)
     fuses = rate_fuses(paths, catalogue, brief, through, feed_sources(loops), book)
     fuses = raise_for_inrush(document, catalogue, fuses, loops)
@@ -108,7 +112,7 @@ def _one_ended(document: Document, net: Network, book: FindingBook) -> None:
             book.add(
                 "circuit-one-end",
                 Place("circuits", "circuit", circuit_id),
-                circuit=circuit.name or circuit_id,
+                circuit=called("name_of_circuit", circuit_id),
                 pin=next(iter(circuit.ends)),
             )
 

@@ -7,7 +7,7 @@ from inkthread.core.circuits.network import Network
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Phrase, Place, phrase
+from inkthread.core.findings import FindingBook, Phrase, Place, called, phrase
 from inkthread.core.words import in_words, list_in_words
 
 _LANDS = ("drain", "ground", "sensor_return")
@@ -85,7 +85,7 @@ def _broken_shields(document: Document, net: Network, goes_on: dict[str, str], b
                     "shield-broken",
                     Place("circuits", "circuit", group.shield),
                     group=_named(document, group_id),
-                    device=f"{device} {document.circuits.devices[device].name}".strip(),
+                    device=called("device", device),
                     what=phrase("gap" if shield is not None else "ends"),
                 )
 

@@ -6,12 +6,11 @@ from collections.abc import Iterator
 
 from inkthread.core.circuits.facts import Crossing, Mesh
 from inkthread.core.circuits.meshes import Chord, chords, crossed_to
-from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Hop, Network
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE
-from inkthread.core.findings import FindingBook, Place
+from inkthread.core.findings import FindingBook, Place, called
 
 
 def all_chords(
@@ -71,6 +70,6 @@ def find_parallel_fuses(document: Document, chord: Chord, book: FindingBook) -> 
     book.add(
         "fuses-in-parallel",
         *(Place("circuits", "device", d) for d in dict.fromkeys((one[1][0], other[1][0]))),
-        one=f"{named(document, one[1][0])} ({one[1][1]})",
-        other=f"{named(document, other[1][0])} ({other[1][1]})",
+        one=f"{called('device', one[1][0])} ({one[1][1]})",
+        other=f"{called('device', other[1][0])} ({other[1][1]})",
     )

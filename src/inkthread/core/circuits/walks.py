@@ -24,7 +24,7 @@ from inkthread.core.circuits.supplies import (
     structure_strap,
 )
 from inkthread.core.document.types import Document
-from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.findings import Finding, FindingBook, Place, called
 from inkthread.core.record import record
 
 
@@ -86,7 +86,7 @@ def walk_all(document: Document, checks: dict[str, CheckText]) -> Walks:
             book.add(
                 "short-circuit",
                 Place("circuits", "circuit", shorted),
-                circuit=f"{shorted} {net.circuits[shorted].name}".strip(),
+                circuit=called("circuit", shorted),
                 source=_source_of(shorted, feed),
                 pin=sink,
             )

@@ -4,14 +4,13 @@ from __future__ import annotations
 
 from inkthread.core.catalogue import CheckText
 from inkthread.core.circuits.facts import Crossing
-from inkthread.core.circuits.naming import named
 from inkthread.core.circuits.network import Hop, Network
 from inkthread.core.circuits.supplies import grounds_by_rank
 from inkthread.core.circuits.walks import Walks
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import PROTECTIVE
-from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.findings import Finding, FindingBook, Place, called
 from inkthread.core.memo import Memo
 from inkthread.core.record import record
 
@@ -87,7 +86,7 @@ class _Finder:
 
     def way(self, place: Place, device_id: str, supply_pin: str, return_pin: str) -> Way | None:
         """The way to these pins and back, or None with a finding."""
-        name = named(self.document, device_id)
+        name = called("device", device_id)
         supply_ref, return_ref = f"{device_id}.{supply_pin}", f"{device_id}.{return_pin}"
         supply_circuit = self.net.circuit_of.get(supply_ref)
         fed = supply_circuit is not None and supply_circuit in self.feed

@@ -3,7 +3,16 @@
 from inkthread.core.cut.cables import Cable
 from inkthread.core.cut.lengths import cut_length_mm, round_up_mm
 from inkthread.core.cut.plan import CutFrom, CutPlan, Length, Piece, plan_cuts
-from inkthread.core.cut.room import Cut, CutResult, Laid, LaidIn, alone_mm, cut_room, rounding_of
+from inkthread.core.cut.room import (
+    Cut,
+    CutResult,
+    Laid,
+    LaidIn,
+    alone_mm,
+    cut_in_words,
+    cut_room,
+    rounding_of,
+)
 
 __all__ = [
     "Cable",
@@ -16,6 +25,7 @@ __all__ = [
     "Length",
     "Piece",
     "alone_mm",
+    "cut_in_words",
     "cut_length_mm",
     "cut_room",
     "plan_cuts",

@@ -159,15 +159,15 @@ def _shield_at(
 
 def cut_cables(
     context: Context, route: Threaded, wire: MadeWires, ends: Fittings, alone_mm: dict[str, float]
-) -> list[Cable]:
-    """Every piece of cable, as long as the longest of its cores asks for by itself."""
+) -> list[tuple[Cable, str]]:
+    """Every piece of cable, as long as the longest of its cores asks for by itself, and that core."""
     document = context.document
     shields: dict[tuple[str, frozenset[str]], str] = {}
     for key, section in route.sections.items():
         for group_id, group in document.circuits.groups.items():
             if group.shield == section.circuit:
                 shields[group_id, frozenset((section.a.point, section.b.point))] = key
-    cables: list[Cable] = []
+    cables: list[tuple[Cable, str]] = []
     count: dict[str, int] = {}
     for piece in wire.cables:
         first = max(piece.wires, key=lambda k: alone_mm[k])
@@ -179,22 +179,25 @@ def cut_cables(
         weights = [s.mass_g_per_m for s in core_sizes(family, wire.size(first), cores)]
         count[piece.group] = number = count.get(piece.group, 0) + 1
         cables.append(
-            Cable(
-                piece.group if number == 1 else f"{piece.group}/{number}",
-                piece.group,
-                family.sold_as(sized.gauge),
-                cores,
-                piece.wires,
-                shield,
-                alone_mm[first],
-                sized.from_text,
-                sized.to_text,
-                round(alone_mm[first] * sum(weights) / 1000, 3),
-                _unused(wire, piece.wires, family, cores),
-                tuple(_prepared(context, route, wire, ends, piece, first))
-                if family.construction in _JACKETED
-                else (),
-                tuple(_peels(route, piece.wires, first, document.brief.measures)),
+            (
+                Cable(
+                    piece.group if number == 1 else f"{piece.group}/{number}",
+                    piece.group,
+                    family.sold_as(sized.gauge),
+                    cores,
+                    piece.wires,
+                    shield,
+                    alone_mm[first],
+                    "",
+                    "",
+                    round(alone_mm[first] * sum(weights) / 1000, 3),
+                    _unused(wire, piece.wires, family, cores),
+                    tuple(_prepared(context, route, wire, ends, piece, first))
+                    if family.construction in _JACKETED
+                    else (),
+                    tuple(_peels(route, piece.wires, first, document.brief.measures)),
+                ),
+                first,
             )
         )
-    return sorted(cables, key=lambda c: (-c.cut_mm, c.id))
+    return sorted(cables, key=lambda own: (-own[0].cut_mm, own[0].id))

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import replace
-from typing import Annotated, NamedTuple
+from typing import Annotated, NamedTuple, TypeVar
 
 from pydantic import Field
 
@@ -17,6 +17,7 @@ from inkthread.core.cut.lengths import Rounding, cut_length_mm
 from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult, Fittings
 from inkthread.core.findings import Finding, FindingBook
+from inkthread.core.memo import Memo
 from inkthread.core.record import record
 from inkthread.core.route import RouteResult, Section, Threaded
 from inkthread.core.route.checks import unsure_mm
@@ -76,6 +77,8 @@ class CutResult:
     cuts: tuple[Cut, ...]
     total_m: float
     cables: tuple[Cable, ...] = ()
+    decided_by: tuple[str, ...] = ()
+    """By cable, the core that decides its length."""
 
 
 _ROUNDINGS: dict[int, Rounding] = {1: "up", 2: "nearest"}
@@ -91,7 +94,8 @@ def cut_room(
 ) -> CutResult:
     """Cut = finished + what each end takes, rounded; finished = route + slack + what lay and twist take up.
 
-    Cores of one cable are cut together, as long as the longest of them.
+    Cores of one cable are cut together, as long as the longest of them. What their ends are called is
+    said by ``cut_in_words``.
     """
     result, findings = context.memo.get(
         _work_out, context.only(*_READ), route.threaded, wire.made, ends.fittings, laid
@@ -111,7 +115,8 @@ def _work_out(
     document, brief = context.document, context.brief
     book = FindingBook(context.catalogue.checks)
     cuts = _pieces(context, route, wire, EndCutter(document, brief, route, ends), laid)
-    cables = cut_cables(context, route, wire, ends, {c.wire: c.cut_mm for c in cuts})
+    longest = cut_cables(context, route, wire, ends, {c.wire: c.cut_mm for c in cuts})
+    cables = [cable for cable, _ in longest]
     of = {w: c for c in cables for w in (*c.wires, *([c.shield] if c.shield else []))}
     cuts = [
         replace(
@@ -126,8 +131,33 @@ def _work_out(
     ]
     find_in_cuts(context, route, wire, ends, {c.wire: (c.a, c.b) for c in cuts}, book)
     total_mm = sum(c.cut_mm for c in cuts if not c.cable) + sum(c.cut_mm for c in cables)
-    result = CutResult(tuple(_in_order(document, route, cuts)), round(total_mm / 1000, 4), tuple(cables))
+    result = CutResult(
+        tuple(_in_order(document, route, cuts)),
+        round(total_mm / 1000, 4),
+        tuple(cables),
+        tuple(key for _, key in longest),
+    )
     return result, book.entries
+
+
+def cut_in_words(cut: CutResult, texts: dict[str, tuple[str, str]], memo: Memo) -> CutResult:
+    """The same with what the ends of every piece are called, ``texts`` by wire."""
+    cuts = memo.row_by_row(
+        cut_in_words,
+        tuple(c.wire for c in cut.cuts),
+        (list(cut.cuts), [texts[c.wire] for c in cut.cuts]),
+        lambda rows: (_between(cut.cuts[n], texts[cut.cuts[n].wire]) for n in rows),
+        telling=True,
+    )
+    cables = zip(cut.cables, cut.decided_by, strict=True)
+    return replace(cut, cuts=tuple(cuts.values()), cables=tuple(_between(c, texts[key]) for c, key in cables))
+
+
+_Piece = TypeVar("_Piece", Cut, Cable)
+
+
+def _between(piece: _Piece, texts: tuple[str, str]) -> _Piece:
+    return replace(piece, from_text=texts[0], to_text=texts[1])
 
 
 def _pieces(context: Context, route: Threaded, wire: MadeWires, cutter: EndCutter, laid: LaidIn) -> list[Cut]:
@@ -199,8 +229,8 @@ def _cut(
         cut,
         a,
         b,
-        sized.from_text,
-        sized.to_text,
+        "",
+        "",
         round(cut * size.mass_g_per_m / 1000, 2),
         _lead_ohm(wire.families[sized.family], finished),
     )

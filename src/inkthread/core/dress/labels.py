@@ -15,6 +15,7 @@ from inkthread.core.record import record
 from inkthread.core.route import Section, Threaded
 from inkthread.core.tolerances import WHOLE, over
 from inkthread.core.wire import MadeWire, MadeWires
+from inkthread.core.wire.set_out import end_text
 
 MANY_LEADS, EVERYTHING, CONNECTORS = 1, 2, 3
 """What the house rule on labels means."""
@@ -59,6 +60,9 @@ class Labels:
     crowded: tuple[tuple[str, float, float], ...] = ()
     """Wires that have to be labelled at both ends and are too short: key, and in mm their length and what
     their labels take."""
+
+
+NO_LABELS = Labels((), {}, {})
 
 
 def marks_along(length_mm: float, every_mm: float, end_mm: float) -> int:
@@ -163,7 +167,7 @@ class _Labeller:
         Beneath a cover none is read: there the connector's own tells.
         """
         document = self._context.document
-        near, far = sized.from_text.partition(" ")[0], sized.to_text.partition(" ")[0]
+        near, far = (end_text(document, end).partition(" ")[0] for end in (section.a, section.b))
         labels: list[Labelled] = []
         for end, here_text, there_text in ((section.a, near, far), (section.b, far, near)):
             if end.kind != "pin" or end.connector is None or covered.get(end.point):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
 from typing import Annotated
 
 from pydantic import Field
@@ -17,9 +18,9 @@ from inkthread.core.document.types import Document
 from inkthread.core.dress.barrels import barrel_tubes
 from inkthread.core.dress.checks import find_in_dress
 from inkthread.core.dress.covers import BranchCover
-from inkthread.core.dress.dressed import BareBundle, dress_branches
+from inkthread.core.dress.dressed import BareBundle, Dressed, dress_branches
 from inkthread.core.dress.holds import Hold
-from inkthread.core.dress.labels import Labels, make_labels
+from inkthread.core.dress.labels import NO_LABELS, Labels, make_labels
 from inkthread.core.dress.lay import FillerRun, Lay, fillers_of, lay_branches, ring_places
 from inkthread.core.dress.lying import Lying, what_lies, wire_masses
 from inkthread.core.dress.shrinks import ShrinkPiece
@@ -102,6 +103,7 @@ class DressResult:
 
 def dress_room(
     context: Context,
+    named: Document,
     called: str,
     circuits: CircuitsResult,
     route: RouteResult,
@@ -109,10 +111,24 @@ def dress_room(
     ends: EndsResult,
     book: FindingBook,
 ) -> DressResult:
-    """Pack every branch; advise on how it is held and bent. ``called`` is the harness, for its labels."""
-    result, findings = context.memo.get(
-        _work_out, context.only(*_READ), called, circuits.role_of, route.threaded, wire.made, ends.fittings
+    """Pack every branch; advise on how it is held and bent. ``named`` and ``called`` are its things and the
+    harness by their names, for labels.
+    """
+    memo, own = context.memo, context.only(*_READ)
+    unlabelled, dressed, findings = memo.get(
+        _work_out, own, circuits.role_of, route.threaded, wire.made, ends.fittings
     )
+    book.entries += findings
+    labels = memo.get(
+        make_labels,
+        replace(context, document=only(named, *_LABELLED)),
+        called,
+        route.threaded,
+        wire.made,
+        dressed.outside_at_mm,
+        dressed.bundle_at_mm,
+    )
+    result, findings = memo.get(_labelled, own, unlabelled, memo.alike("labels", labels))
     book.entries += findings
     return result
 
@@ -120,6 +136,9 @@ def dress_room(
 _READ = (
     "route", "ends", "dress", "cut.ends", "circuits.circuits", "circuits.groups", "circuits.devices",
 )  # fmt: skip
+
+
+_LABELLED = "ends", "dress", "cut.ends", "route", "circuits.circuits", "circuits.devices"
 
 
 def _largest_first(lying: Lying) -> dict[str, tuple[tuple[str, float], ...]]:
@@ -138,8 +157,9 @@ def _largest_first(lying: Lying) -> dict[str, tuple[tuple[str, float], ...]]:
 
 
 def _work_out(
-    context: Context, called: str, role_of: dict[str, Role], route: Threaded, wire: MadeWires, ends: Fittings
-) -> tuple[DressResult, list[Finding]]:
+    context: Context, role_of: dict[str, Role], route: Threaded, wire: MadeWires, ends: Fittings
+) -> tuple[DressResult, Dressed, list[Finding]]:
+    """All but its labels, and how its branches are dressed."""
     document, brief = context.document, context.brief
     book = FindingBook(context.catalogue.checks)
     lying = what_lies(document, route, wire)
@@ -193,18 +213,23 @@ def _work_out(
             round(max(BEND_HELD * (largest if largest > coax else 0.0), BEND_COAX * coax), 1),
             _shares(document, route, branch_id, roles[branch_id]),
         )
-    labels = make_labels(context, called, route, wire, dressed.outside_at_mm, dressed.bundle_at_mm)
     _openings(document, brief, dressed.outside_mm, book)
     shrinks = dressed.shrinks + barrel_tubes(context, wire, ends, book)
-    find_in_dress(context, dressed.covers, shrinks, labels, dressed.holds, book)
     twists = {
         (b, name): thing.wires for b, things in lying.items() for name, thing in things.items() if thing.wires
     }
     result = DressResult(
         bundles, contents, twists, wires_g, lays, laid, fillers_of(context, lays), dressed.covers,
-        shrinks, labels, dressed.holds,
+        shrinks, NO_LABELS, dressed.holds,
     )  # fmt: skip
-    return result, book.entries
+    return result, dressed, book.entries
+
+
+def _labelled(context: Context, dress: DressResult, labels: Labels) -> tuple[DressResult, list[Finding]]:
+    """The same with its labels, and what is wrong with what is on it."""
+    book = FindingBook(context.catalogue.checks)
+    find_in_dress(context, dress.covers, dress.shrinks, labels, dress.holds, book)
+    return replace(dress, labels=labels), book.entries
 
 
 @record

@@ -15,7 +15,7 @@ from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document, Zone
 from inkthread.core.ends.look_alikes import find_look_alikes
 from inkthread.core.ends.surroundings import class_wanted, touching_branches, zones_about, zones_at
-from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.findings import FindingBook, Place, called, phrase
 from inkthread.core.measures import format_temperature, told_apart
 from inkthread.core.record import record
 from inkthread.core.route import RouteResult, Threaded
@@ -43,7 +43,7 @@ _PLACED = ("route", "ends", "circuits.circuits", "circuits.devices")
 
 
 def find_in_connectors(
-    context: Context, circuits: CircuitsResult, route: RouteResult, book: FindingBook
+    context: Context, named: Document, circuits: CircuitsResult, route: RouteResult, book: FindingBook
 ) -> None:
     """Every connector against its family's data and the place it lies in."""
     book.once(
@@ -57,6 +57,9 @@ def find_in_connectors(
         circuits.circuit_of,
         tuple(circuits.volts.items()),
     )
+    book.once(context.memo, _ports, only(named, "ends"), context.catalogue)
+    alike = only(context.document, *_PLACED), context.catalogue, context.brief, route.threaded.tree
+    book.once(context.memo, find_look_alikes, *alike)
 
 
 def _find_as_placed(
@@ -100,8 +103,6 @@ def _find_as_placed(
         _spares(placed, pins, document, book)
         _live(placed, [r for r in pins if r in live], book)
     _rows_of_singles(document, catalogue, book)
-    _ports(document, catalogue, book)
-    find_look_alikes(document, catalogue, brief, threaded.tree, book)
 
 
 def at_the_rear(
@@ -313,7 +314,7 @@ def _lead_ends(
                 mechanical=(phrase("make"), ({"op": "replace", "path": path, "value": wanted},)),
                 connector=placed.id,
                 family=placed.family.code,
-                device=f"{device_id} {document.circuits.devices[device_id].name}".strip(),
+                device=called("device", device_id),
                 wanted=wanted,
             )
 

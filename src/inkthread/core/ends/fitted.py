@@ -13,7 +13,6 @@ from inkthread.core.catalogue import (
     WireSize,
 )
 from inkthread.core.document.choices import Connector
-from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Shell
 from inkthread.core.ends.checks import at_the_rear
@@ -117,7 +116,6 @@ class PinHere(NamedTuple):
     """A device pin in a cavity, and the contact that the builder fixed for it."""
 
     ref: str
-    name: str
     fixed: str | None
     wires: tuple[WireHere, ...]
 
@@ -199,12 +197,9 @@ def all_landed(document: Document, threaded: Threaded, wires: MadeWires) -> dict
                     places_at[end.id].append(n)
                 else:
                     wires_at[end.id], places_at[end.id] = [wire_here], [n]
-    devices = document.circuits.devices
     pins_of: dict[str, dict[str, list[PinHere]]] = {k: {} for k in document.ends.connectors}
     for ref, entry in sorted(document.ends.pinout.items(), key=lambda kv: kv[1].order):
-        device_id, pin_id = read_ref(ref)
-        name = devices[device_id].pins[pin_id].name or f"pin {pin_id}"
-        pin = PinHere(ref, name, entry.contact, tuple(wires_at.get(ref, ())))
+        pin = PinHere(ref, entry.contact, tuple(wires_at.get(ref, ())))
         pins_of[entry.connector].setdefault(entry.cavity, []).append(pin)
     landed: dict[str, Landed] = {}
     for connector, by_cavity in pins_of.items():
@@ -291,7 +286,7 @@ class _Fitting:
         plugged = sum(c.cavity_plug is not None for c in cavities)
         ends = ConnectorEnds(
             self.id,
-            connector.name,
+            "",
             family.code,
             connector.ways,
             used,
@@ -371,7 +366,7 @@ class _Fitting:
         return CavityEnd(
             cavity,
             pin.ref,
-            pin.name,
+            "",
             wire_end.key,
             contact.code if contact else None,
             seal.code if seal else None,
@@ -425,7 +420,7 @@ class _Fitting:
 
 def _bare(cavity: str, pin: PinHere) -> CavityEnd:
     """A pin that no wire comes to yet."""
-    return CavityEnd(cavity, pin.ref, pin.name, None, None, None, None, 0, 0, 0, 0, None, None, True)
+    return CavityEnd(cavity, pin.ref, "", None, None, None, None, 0, 0, 0, 0, None, None, True)
 
 
 def faces_of(family: ConnectorFamily, ways: int, shell: Shell) -> FacePair:

@@ -7,7 +7,7 @@ from itertools import combinations
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.findings import FindingBook, Place, called, phrase
 from inkthread.core.words import list_in_words, some_in_words
 
 _MEETS_OLD = ("replacement", "extension", "adapter")
@@ -49,7 +49,7 @@ def _old_wires(document: Document, book: FindingBook) -> None:
             book.add(
                 "old-wires-alike",
                 *(Place("circuits", "circuit", c) for c in alike[:8]),
-                circuits=list_in_words([f"{c} {circuits[c].name}".strip() for c in alike[:8]]),
+                circuits=list_in_words([called("circuit", c) for c in alike[:8]]),
                 colour=colour,
                 connector=connector_id,
             )

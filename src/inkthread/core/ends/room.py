@@ -2,10 +2,13 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 from inkthread.core.catalogue import Accessory, Catalogue, Contact, Seal, SpliceSize
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.document.only import only
+from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.document.types import Document
 from inkthread.core.ends.checks import find_in_connectors
 from inkthread.core.ends.fit import ContactRule, Crimp, WireEnd
@@ -42,14 +45,11 @@ class EndsResult:
     """What is fitted on connectors and splices, their faces, and the weakest links."""
 
     fittings: Fittings
+    connectors: dict[str, ConnectorEnds]
+    """By id, with what they and their pins are called."""
     faces: dict[str, FacePair]
     """``family/ways/shell`` to its faces."""
     weakest: Weakest
-
-    @property
-    def connectors(self) -> dict[str, ConnectorEnds]:
-        """By id."""
-        return self.fittings.connectors
 
     @property
     def contacts(self) -> dict[WireEnd, Contact]:
@@ -96,9 +96,17 @@ _MATED = ("ends", "route", "circuits.circuits", "circuits.devices", "circuits.gr
 
 
 def ends_room(
-    context: Context, circuits: CircuitsResult, route: RouteResult, wire: WireResult, book: FindingBook
+    context: Context,
+    named: Document,
+    circuits: CircuitsResult,
+    route: RouteResult,
+    wire: WireResult,
+    book: FindingBook,
 ) -> EndsResult:
-    """Fit every wire end with contact and seal, every spare sealed way with a plug."""
+    """Fit every wire end with contact and seal, every spare sealed way with a plug.
+
+    ``named`` says what connectors and pins are called.
+    """
     document, catalogue, memo = context.document, context.catalogue, context.memo
     fitted = _fit_connectors(context, route, wire, book)
     connectors = {k: f.ends for k, f in fitted.items()}
@@ -106,7 +114,7 @@ def ends_room(
     contacts, crimps = parts.contacts, parts.crimps
     mated = only(document, *_MATED)
     book.once(memo, find_split_pairs, mated, catalogue)
-    find_in_connectors(context, circuits, route, book)
+    find_in_connectors(context, named, circuits, route, book)
     book.once(memo, _find_mated, mated, catalogue)
     laid = route.threaded.sections
     book.once(memo, find_made_leads, laid, contacts, document.brief.measures)
@@ -133,6 +141,7 @@ def ends_room(
     )
     return EndsResult(
         memo.alike("fittings", fittings),
+        _all_in_names(connectors, named, memo),
         faces,
         find_weakest(context, circuits, route, wire, contacts, joints, book),
     )
@@ -199,6 +208,37 @@ def _fit_connectors(
                 ambient=format_temperature(air.ambient_c, units),
             )
     return every
+
+
+def _in_names(ends: ConnectorEnds, name: str, pins: tuple[str, ...]) -> ConnectorEnds:
+    """The same with its name, and the names of the ``pins`` in its cavities."""
+    every = zip(ends.cavities, pins, strict=True)
+    cavities = [c if c.pin is None else replace(c, pin_name=pin) for c, pin in every]
+    return replace(ends, name=name, cavities=tuple(cavities))
+
+
+def _all_in_names(
+    connectors: dict[str, ConnectorEnds], named: Document, memo: Memo
+) -> dict[str, ConnectorEnds]:
+    """The same with their names: the same objects where neither they nor their names are others."""
+    devices = named.circuits.devices
+
+    def pin_name(ref: str | None) -> str:
+        if ref is None:
+            return ""
+        device_id, pin_id = read_ref(ref)
+        return devices[device_id].pins[pin_id].name or f"pin {pin_id}"
+
+    every = list(connectors.values())
+    names = [named.ends.connectors[k].name for k in connectors]
+    pins = [tuple([pin_name(c.pin) for c in ends.cavities]) for ends in every]
+    return memo.row_by_row(
+        _in_names,
+        tuple(connectors),
+        (every, names, pins),
+        lambda rows: (_in_names(every[n], names[n], pins[n]) for n in rows),
+        telling=True,
+    )
 
 
 def _contact_rule(context: Context, landed: dict[str, Landed]) -> ContactRule:

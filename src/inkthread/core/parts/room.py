@@ -109,8 +109,10 @@ def parts_room(
     cut: CutResult,
 ) -> PartsResult:
     """Count every part of the harness, times the quantity in the brief."""
-    # A fuse is a part by its rating, whatever it carries.
-    fuses = context.memo.alike("fuses", tuple(replace(f, load_a=0.0) for f in circuits.fuses.values()))
+    # A fuse is a part by its rating, whatever it carries and is called.
+    fuses = context.memo.alike(
+        "fuses", tuple(replace(f, load_a=0.0, name="") for f in circuits.fuses.values())
+    )
     return context.memo.get(_work_out, context.only(*_READ), fuses, wire.made, ends.fittings, dress, cut)
 
 

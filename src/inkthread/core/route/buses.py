@@ -6,7 +6,7 @@ from inkthread.core.catalogue import BusStandard, Catalogue
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Phrase, Place, phrase
+from inkthread.core.findings import FindingBook, Phrase, Place, called, phrase
 from inkthread.core.measures import format_length
 from inkthread.core.record import record
 from inkthread.core.route.sections import CircuitTree, Section
@@ -146,9 +146,7 @@ def find_undeclared_buses(
         book.add(
             "bus-not-declared",
             *(Place("circuits", "circuit", circuit_id) for circuit_id in circuits_between),
-            circuits=list_in_words(
-                [f"{circuit_id} {c.circuits[circuit_id].name}".strip() for circuit_id in circuits_between]
-            ),
+            circuits=list_in_words([called("circuit", circuit_id) for circuit_id in circuits_between]),
             devices=list_in_words(list(ends)[:6]),
             length=format_length(
                 max(asked[circuit_id] for circuit_id in circuits_between), document.brief.measures

@@ -14,7 +14,7 @@ from inkthread.core.document.pin_ref import device_of, pin_of
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Branch, DevicePin, Document
 from inkthread.core.document.values import MeasuredHow
-from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.findings import FindingBook, Place, called, phrase
 from inkthread.core.measures import format_length
 from inkthread.core.route.flow import Flow
 from inkthread.core.route.sections import Section, Splice
@@ -51,7 +51,7 @@ def find_on_route(
                 book.add(
                     "splices-in-run",
                     Place("circuits", "circuit", s.circuit),
-                    circuit=f"{s.circuit} {document.circuits.circuits[s.circuit].name}".strip(),
+                    circuit=called("circuit", s.circuit),
                 )
     if brief.value("returns") < 1:
         _returns(document, circuits, splices, book)
@@ -222,7 +222,7 @@ def _returns(
             "return-join-not-said",
             Place("circuits", "circuit", circuit_id),
             mechanical=(phrase("tree"), tree),
-            circuit=f"{circuit_id} {circuit.name}".strip(),
+            circuit=called("circuit", circuit_id),
             loads=some_in_words(loads, 6),
         )
 
@@ -319,7 +319,7 @@ def _disturbed(
         book.add(
             "instrument-in-noise",
             Place("circuits", "device", device_id),
-            what=f"{device_id} {device.name}".strip(),
+            what=called("device", device_id),
             zone=noisy[there],
         )
 
@@ -357,8 +357,8 @@ def _instruments(
     for n, (feed, back) in sides.items():
         for b in feed ^ back:
             apart.setdefault(b, set()).add(circuits.loops[n].device)
-    for branch_id, devices in apart.items():
-        branch = document.route.branches[branch_id]
+    for branch_id in (b for b in zones if b in apart):
+        branch, devices = document.route.branches[branch_id], apart[branch_id]
         zone = next(z for z in zones[branch_id] if known[z].sensitive)
         book.add(
             "loop-near-instrument",

@@ -8,7 +8,7 @@ from inkthread.core.circuits import Crossing, Role
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Circuit, Document
 from inkthread.core.document.values import Threading
-from inkthread.core.findings import Finding, FindingBook, Place
+from inkthread.core.findings import Finding, FindingBook, Place, called
 from inkthread.core.record import record
 from inkthread.core.route.placing import SplicePlaces
 from inkthread.core.route.sections import CircuitTree, Section, Splice, build_circuit_tree
@@ -178,7 +178,7 @@ def _placed(
                 Place("route", "point", apart[0]),
                 Place("circuits", "circuit", circuit_id),
                 points=[terminals[0].point, *apart],
-                circuit=circuit.name or circuit_id,
+                circuit=called("name_of_circuit", circuit_id),
             )
         if len(reached) > 1:
             placed[circuit_id] = reached
@@ -199,7 +199,7 @@ def _with_a_place(
                     Place("ends", "pin", ref),
                     Place("circuits", "circuit", circuit_id),
                     pin=ref,
-                    circuit=circuit.name or circuit_id,
+                    circuit=called("name_of_circuit", circuit_id),
                     device=device_of(ref),
                 )
             continue

@@ -32,12 +32,13 @@ def wires_as_chosen(
     loops: LoopDrops,
     worst_loop: IntArray,
     fixed: frozenset[int],
+    texts: dict[str, tuple[str, str]],
     memo: Memo,
 ) -> dict[str, Wire]:
     """Wires by key. ``told`` (n, limits) are their ratios; ``worst_loop`` (n,) is the place of the loop that
     each loses most in, or -1."""
     count = len(tables.chosen)
-    pieces = list(as_made.wires.values())
+    pieces, said = list(as_made.wires.values()), [texts[key] for key in as_made.wires]
     drops = [loops.drops.get(loop.load) for loop in circuits.loops]
     # The last one stands for a wire that no loop crosses.
     lost = np.array([(d.drop_v, d.drop_percent) if d else (0.0, 0.0) for d in (*drops, None)], dtype=float)
@@ -58,8 +59,7 @@ def wires_as_chosen(
                 w.key,
                 w.label,
                 w.circuit,
-                w.from_text,
-                w.to_text,
+                *said[i],
                 w.family,
                 w.gauge,
                 w.size.area_mm2,
@@ -79,7 +79,9 @@ def wires_as_chosen(
             )
 
     air = np.array(ambient_c, dtype=float)
-    return memo.row_by_row(wires_as_chosen, tuple(as_made.wires), (pieces, air, *columns), some, telling=True)
+    return memo.row_by_row(
+        wires_as_chosen, tuple(as_made.wires), (pieces, said, air, *columns), some, telling=True
+    )
 
 
 def hottest_by_branch_c(tables: WireTables) -> dict[str, float]:

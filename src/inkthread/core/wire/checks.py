@@ -12,7 +12,7 @@ from inkthread.core.document.only import only
 from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
-from inkthread.core.findings import FindingBook, Phrase, Place, phrase
+from inkthread.core.findings import FindingBook, Phrase, Place, called, phrase
 from inkthread.core.measures import format_area, format_current, format_temperature, told_apart
 from inkthread.core.route import RouteResult, Section, Threaded
 from inkthread.core.tolerances import SAID_OVER, SAID_OVER_IN_FOUR_PLACES
@@ -132,12 +132,11 @@ def _would_do(result: WireResult, i: int, area_mm2: float, worst: tuple[float, s
 
 
 def _drops(document: Document, circuits: CircuitsResult, result: WireResult, book: FindingBook) -> None:
-    devices = document.circuits.devices
     stated = {loop.load: loop for loop in circuits.loops}
     for loop in result.loops.values():
         device_id = stated[loop.load].device
         load = document.circuits.loads.get(loop.load)
-        name = f"{device_id} {devices[device_id].name}".strip()
+        name = called("device", device_id)
         place = Place("circuits", "load", loop.load) if load else Place("circuits", "device", device_id)
         if loop.drop_v > loop.limit_v * SAID_OVER:
             book.add(
@@ -165,13 +164,12 @@ def _drops(document: Document, circuits: CircuitsResult, result: WireResult, boo
         book.add(
             "supply-collapses",
             *(Place("circuits", "device", loop.device) for loop in power[:6]),
-            loads=list_in_words([f"{loop.device} {devices[loop.device].name}".strip() for loop in power[:6]]),
+            loads=list_in_words([called("device", loop.device) for loop in power[:6]]),
         )
 
 
 def _at_peaks(document: Document, result: WireResult, book: FindingBook) -> None:
     """What browns out while a load is at its peak, itself or its neighbours."""
-    devices = document.circuits.devices
     by_peak: dict[tuple[str, ...], list[BrownOut]] = {}
     for brown_out in result.brown_outs:
         by_peak.setdefault(brown_out.peaks, []).append(brown_out)
@@ -185,13 +183,13 @@ def _at_peaks(document: Document, result: WireResult, book: FindingBook) -> None
             "brown-out-at-peak",
             *(Place("circuits", "load", p) for p in peaks[:4]),
             *(Place("circuits", "device", h.device) for h in hit[:6]),
-            load=list_in_words([f"{load.device} {devices[load.device].name}".strip() for load in loads]),
+            load=list_in_words([called("device", load.device) for load in loads]),
             takes=phrase("takes" if len(peaks) == 1 else "take"),
             peak=format_current(hit[0].peak_a),
             hit=[
                 phrase(
                     "itself" if (h.load,) == peaks else "gets",
-                    device=f"{h.device} {devices[h.device].name}".strip(),
+                    device=called("device", h.device),
                     gets=f"{h.gets_v:.2f} V",
                     needs=f"{h.needs_v:g}",
                 )
@@ -366,7 +364,7 @@ def _sensor_returns(
                 "sensor-return-shared",
                 Place("circuits", "circuit", circuit_id),
                 Place("ends", "pin", at),
-                circuit=f"{circuit_id} {document.circuits.circuits[circuit_id].name}".strip(),
+                circuit=called("circuit", circuit_id),
                 pin=at,
                 against=against,
                 millivolts=f"{worst * 1000:.0f} mV",

@@ -22,8 +22,6 @@ class MadeWire:
     key: str
     label: str
     circuit: str
-    from_text: str
-    to_text: str
     family: str
     gauge: str
     size: WireSize
@@ -88,7 +86,6 @@ def make_wires(
                 s.key,
                 s.label,
                 s.circuit,
-                *out.texts[i],
                 codes[i],
                 size.gauge,
                 size,
@@ -97,7 +94,7 @@ def make_wires(
                 float(twists[i]),
             )
 
-    columns = (sections, out.texts, sizes, codes, coloured, cables, twists)
+    columns = (sections, sizes, codes, coloured, cables, twists)
     wires = memo.row_by_row(make_wires, tuple(threaded.sections), columns, some)
     return MadeWires(wires, out.families, out.cables)
 

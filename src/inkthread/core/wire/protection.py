@@ -18,7 +18,7 @@ from inkthread.core.document.pin_ref import device_of, read_ref
 from inkthread.core.document.problems import pointer
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
-from inkthread.core.findings import FindingBook, Place, phrase
+from inkthread.core.findings import FindingBook, Place, called, phrase
 from inkthread.core.measures import format_current, format_length, format_temperature
 from inkthread.core.physics.conductor import FloatArray, resistance_at_temperature
 from inkthread.core.physics.short_time import ADIABATIC_LIMIT_S, Pulse, withstand_s
@@ -145,7 +145,7 @@ def _loaded(
             book.add(
                 "feed-over-its-fuse",
                 Place("circuits", "device", source.device),
-                feed=f"{source.device} {document.circuits.devices[source.device].name}".strip(),
+                feed=called("device", source.device),
                 rating=format_current(source.fuse_a),
                 load=format_current(carries, share * source.fuse_a),
                 share=f"{share * 100:.3g}",
@@ -166,7 +166,7 @@ def _faults(
         limited = source is not None and source.limit_a is not None and source.kind != "alternator"
         loop = loops[load]
         fuse_name = fuse.called
-        load_name = f"{loop.device} {document.circuits.devices[loop.device].name}".strip()
+        load_name = called("device", loop.device)
         rating, short = format_current(fuse.rating_a), format_current(fault.current_a)
         place = Place("circuits", "device", fuse.device)
         if fault.opens_s > ADIABATIC_LIMIT_S:
@@ -248,12 +248,11 @@ def _interrupting(
             continue
         told.add(fuse.device)
         source = circuits.sources[fuse.source or ""]
-        name = document.circuits.devices[source.device].name
         book.add(
             "fuse-cannot-interrupt",
             Place("circuits", "device", fuse.device),
             fuse=fuse.called,
-            source=f"{source.device} {name}".strip(),
+            source=called("device", source.device),
             fault=format_current(fault, fuse.part.interrupt_a),
             breaks=format_current(fuse.part.interrupt_a),
         )
@@ -285,7 +284,7 @@ def _peaks(document: Document, circuits: CircuitsResult, result: WireResult, boo
                 "peak-too-hot",
                 Place("circuits", "load", loop.load),
                 *(Place("wire", "wire", k) for _, k in hot[:6]),
-                load=f"{loop.device} {document.circuits.devices[loop.device].name}".strip(),
+                load=called("device", loop.device),
                 peak=format_current(load.peak_a),
                 wire=sized.label,
                 gauge=sized.gauge,
@@ -380,12 +379,11 @@ def _before_the_fuse(
             continue
         worst = max(far, key=lambda r: far[r])
         limit = limits[worst]
-        name = document.circuits.devices[source.device].name
         book.add(
             "unprotected-too-long",
             Place("circuits", "device", source.device),
             *(Place("ends", "pin", r) for r in sorted(far, key=lambda r: -far[r])[:4]),
-            source=f"{source.device} {name}".strip(),
+            source=called("device", source.device),
             pins=list_in_words(sorted(far)[:5]),
             length=format_length(far[worst], units),
             limit=format_length(limit, units),

@@ -160,6 +160,8 @@ class WireResult:
     """The most that each path inside a device and each stud carries, by name."""
     fuse_heating_a: dict[str, float]
     """The current that heats each fuse as much as what it carries on and off, by ``device.path``."""
+    texts: dict[str, tuple[str, str]]
+    """What the ends of each wire are called."""
     set_out: SetOut
     """Where they lie and what each could be made as."""
 

@@ -7,6 +7,7 @@ import numpy as np
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.document.only import only
+from inkthread.core.document.types import Document
 from inkthread.core.findings import FindingBook
 from inkthread.core.physics.conductor import FloatArray
 from inkthread.core.route import RouteResult, Threaded
@@ -21,7 +22,7 @@ from inkthread.core.wire.limits import ratios_at
 from inkthread.core.wire.loop_drops import drop_ratios, loop_drops, solve_loads
 from inkthread.core.wire.made import make_wires
 from inkthread.core.wire.results import WireResult, WireTables
-from inkthread.core.wire.set_out import SetOut, set_out
+from inkthread.core.wire.set_out import SetOut, end_texts, set_out
 from inkthread.core.wire.settled import settle_sizes
 
 _SET_OUT = (
@@ -29,11 +30,14 @@ _SET_OUT = (
 )  # fmt: skip
 
 
+_ENDS = "route.points", "ends.connectors", "circuits.devices"
+
+
 def wire_room(
-    context: Context, circuits: CircuitsResult, route: RouteResult, book: FindingBook
+    context: Context, named: Document, circuits: CircuitsResult, route: RouteResult, book: FindingBook
 ) -> WireResult:
-    """Size, colour and judge every section of the route."""
-    result, bounds = size_and_judge(context, circuits, route, book)
+    """Size, colour and judge every section of the route. ``named`` says what its ends are called."""
+    result, bounds = size_and_judge(context, named, circuits, route, book)
     find_in_wires(context, circuits, route, result, bounds, book)
     return result
 
@@ -52,7 +56,7 @@ def limit_ratios(context: Context, circuits: CircuitsResult, route: RouteResult,
 
 
 def size_and_judge(
-    context: Context, circuits: CircuitsResult, route: RouteResult, book: FindingBook
+    context: Context, named: Document, circuits: CircuitsResult, route: RouteResult, book: FindingBook
 ) -> tuple[WireResult, Bounds]:
     """The same without looking for what is wrong; ``book`` is told of what cannot be made."""
     document, catalogue, brief = context.document, context.catalogue, context.brief
@@ -102,6 +106,7 @@ def size_and_judge(
         context.memo,
     )
     told = ratios_as_told(settled.judgement, drop_ratio, chosen)
+    texts = context.memo.get(end_texts, only(named, *_ENDS), route.threaded)
     drawn_a = circuits.drawn_a
     inner_a = np.abs(flow.currents_a(drawn_a)[flow.sections :]).max(axis=1, initial=0.0)
     result = WireResult(
@@ -114,6 +119,7 @@ def size_and_judge(
             loops,
             worst_loop,
             settled.bounds.fixed,
+            texts,
             context.memo,
         ),
         told,
@@ -128,6 +134,7 @@ def size_and_judge(
         context.memo.get(_ends_of, route.threaded),
         dict(zip(flow.inner, inner_a.tolist(), strict=True)),
         fuse_heating_a(circuits, flow, drawn_a),
+        texts,
         out,
     )
     return result, settled.bounds

@@ -47,6 +47,16 @@ _SIGN = {"+": " +", "-": " \N{MINUS SIGN}"}
 """Ways that are called by a sign, as they are read after their connector."""
 
 
+def end_texts(document: Document, threaded: Threaded) -> dict[str, tuple[str, str]]:
+    """Both ends of each wire in words, by its key. Devices, connectors and points are read."""
+    said: dict[str, str] = {}
+    for section in threaded.sections.values():
+        for end in (section.a, section.b):
+            if end.id not in said:
+                said[end.id] = end_text(document, end)
+    return {key: (said[s.a.id], said[s.b.id]) for key, s in threaded.sections.items()}
+
+
 @record
 class SetOut:
     """Where the wires lie and what each may be made as, whatever they carry."""
@@ -61,8 +71,6 @@ class SetOut:
     """(n, k): how much longer each candidate is for being twisted by hand."""
     termination_ohm: FloatArray
     """(n,): contacts and splices at both ends."""
-    texts: list[tuple[str, str]]
-    """Both ends of each wire in words."""
     cables: tuple[CablePiece, ...]
     tied: tuple[IntArray, ...]
     """Rows of the cores of each piece of cable."""
@@ -146,13 +154,11 @@ def set_out(
     strength = strength_areas_mm2_of(brief, moved, table, chains.index)
     twist = twist_factors(document, catalogue, table, sections, chains)
     termination_ohm = termination_ohms(document, catalogue, sections)
-    said = {end.id: end_text(document, end) for s in sections for end in (s.a, s.b)}
-    texts = [(said[s.a.id], said[s.b.id]) for s in sections]
     unequal = {
         p.group for p in cables if families[document.circuits.groups[p.group].family or ""].core_gauges
     }
     tied = tied_rows(cables, unequal, [s.key for s in sections], chains)
-    return SetOut(families, free, placement, least, strength, twist, termination_ohm, texts, cables, tied)
+    return SetOut(families, free, placement, least, strength, twist, termination_ohm, cables, tied)
 
 
 def as_made_only(out: SetOut, chosen: IntArray) -> SetOut:
