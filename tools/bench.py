@@ -30,6 +30,7 @@ from tools.bench_core import (
     growth,
     headroom_time,
     neighbours_time,
+    rename_times,
 )
 from tools.bench_dressing import board_time, close_packing, cut_plans, order_of_work, tick_time
 from tools.bench_lists import finding, first_paint, scrolling
@@ -410,6 +411,7 @@ def main() -> int:
     results = [
         evaluation_times(),
         edit_times(),
+        rename_times(),
         growth(),
         headroom_time(),
         neighbours_time(),

@@ -15,7 +15,7 @@ import pytest
 from pydantic import TypeAdapter
 
 from inkthread.catalogue import shipped_catalogue
-from inkthread.core.document import parse_document
+from inkthread.core.document import DocumentError, parse_document
 from inkthread.core.document.incremental import read_again
 from inkthread.core.evaluate import evaluate, work_out
 from inkthread.core.evaluation import Evaluation
@@ -116,6 +116,24 @@ def test_whatever_things_are_called_what_is_kept_gives_what_reading_it_anew_give
         document = read_again(plain, before, document)
         warm = _DUMPED.dump_json(evaluate(document, catalogue, memo=memo))
         assert warm == _DUMPED.dump_json(evaluate(parse_document(plain), catalogue)), at
+
+
+@pytest.mark.parametrize("thing", ["device", "pin"])
+@pytest.mark.parametrize(
+    ("at", "value", "said"),
+    [
+        ("circuits/devices/M1/pins", {"-": {"order": 2, "role": "ground"}}, "pin"),
+        ("circuits/devices/M1/paths", {"p": {"order": 1, "from_pin": "+", "to_pin": "gone"}}, "gone"),
+    ],
+)
+def test_a_new_name_hides_nothing_else_that_is_wrong_with_a_thing(thing, at, value, said):
+    plain = pump().plain
+    document = parse_document(plain)
+    renamed = put(plain, CALLED[thing], "Otherwise")
+    again = read_again(renamed, plain, document)
+    assert again == parse_document(renamed)
+    with pytest.raises(DocumentError, match=said):
+        read_again(put(put(renamed, "circuits/devices/M1/name", "Another"), at, value), renamed, again)
 
 
 def test_only_what_a_name_decides_is_left_of_it():

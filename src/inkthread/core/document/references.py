@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable
+from dataclasses import replace
 from operator import attrgetter
 
 from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.document.problems import Problem, pointer, shown
-from inkthread.core.document.types import Branch, Document
+from inkthread.core.document.types import Branch, Circuit, Device, Document
 
 _KNOWN_SHOWN = 8
 
@@ -20,8 +21,22 @@ def check_references(document: Document, sound: Document | None = None) -> list[
     return _References(document).check(sound)
 
 
-def _part(document: Document, name: str) -> object:
-    return attrgetter(name)(document)
+def _same(document: Document, sound: Document, part: str) -> bool:
+    """Whether a part is the same, but for what its entries are called."""
+    new, old = attrgetter(part)(document), attrgetter(part)(sound)
+    if new is old or not isinstance(new, dict):
+        return new is old
+    if list(new) != list(old):
+        return False
+    return all(own is old[key] or _called_otherwise(own, old[key]) for key, own in new.items())
+
+
+def _called_otherwise(new: object, old: object) -> bool:
+    """Whether two devices, or two circuits, differ in names alone, their own and those of pins."""
+    if isinstance(new, Device) and isinstance(old, Device):
+        pins = {k: replace(pin, name=old.pins[k].name) for k, pin in new.pins.items() if k in old.pins}
+        return replace(new, name=old.name, pins=pins) == old
+    return isinstance(new, Circuit) and isinstance(old, Circuit) and replace(new, name=old.name) == old
 
 
 class _References:
@@ -45,7 +60,7 @@ class _References:
             (self._connectors, "ends", "route", circuits, devices),
         ):
             # Each names the parts that it reads.
-            if sound is None or any(_part(self.document, p) is not _part(sound, p) for p in parts):
+            if sound is None or not all(_same(self.document, sound, p) for p in parts):
                 look()
         return self.problems
 

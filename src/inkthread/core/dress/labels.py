@@ -11,6 +11,7 @@ from inkthread.core.document.choices import DressChoices, LabelChoice
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.dress.choose import Label, make_label
+from inkthread.core.memo import Memo
 from inkthread.core.record import record
 from inkthread.core.route import Section, Threaded
 from inkthread.core.tolerances import WHOLE, over
@@ -85,32 +86,87 @@ def writes_harness(choices: DressChoices) -> bool:
     return choices.square or "{harness}" in choices.template
 
 
+@record
+class Names:
+    """What labels say besides ids."""
+
+    harness: str
+    connectors: dict[str, str]
+    """By connector: its name, else that of the first device that it serves."""
+    circuits: dict[str, str]
+    """Empty where no label says what a wire is for."""
+
+
+def names_on_labels(named: Document, harness: str, memo: Memo) -> Names:
+    """The names that labels say: the same objects where those are the same."""
+    served: dict[str, str] = {}
+    for ref, entry in named.ends.pinout.items():
+        served.setdefault(entry.connector, named.circuits.devices[device_of(ref)].name)
+    connectors = {k: own.name or served.get(k, "") for k, own in named.ends.connectors.items()}
+    says = "{function}" in named.dress.template
+    circuits = {k: own.name for k, own in named.circuits.circuits.items()} if says else {}
+    return Names(harness, memo.alike("on connectors", connectors), memo.alike("functions", circuits))
+
+
 def make_labels(
     context: Context,
-    called: str,
+    names: Names,
     route: Threaded,
     wire: MadeWires,
     covered: Mapping[str, float],
     bundle_mm: Mapping[str, float],
 ) -> Labels:
-    """Labels of a harness ``called`` so. ``covered`` has the outside of each point's cover, 0 where bare;
-    ``bundle_mm`` the loose bundle at each point.
+    """Every label. ``covered`` has the outside of each point's cover, 0 where bare; ``bundle_mm`` the loose
+    bundle at each point.
     """
-    maker = _Labeller(context, called)
+    memo = context.memo
+    on_connectors = memo.get(_on_connectors, context, names.harness, names.connectors, covered, bundle_mm)
+    on_wires, marks, crowded = memo.get(
+        _on_wires, context, names.harness, names.circuits, route, wire, covered
+    )
+    labels = *on_connectors, *on_wires
+    tape: dict[str, float] = {}
+    feed = context.catalogue.coverings.lettering.feed_mm
+    for label in labels:
+        tape[label.code] = tape.get(label.code, 0.0) + label.length_mm + feed
+    return Labels(labels, marks, {code: round(mm, 1) for code, mm in tape.items()}, crowded)
+
+
+def _on_connectors(
+    context: Context,
+    harness: str,
+    names: Mapping[str, str],
+    covered: Mapping[str, float],
+    bundle_mm: Mapping[str, float],
+) -> tuple[Labelled, ...]:
+    """Labels of the bundles at connectors."""
+    maker = _Labeller(context, harness, {})
     labels: list[Labelled] = []
-    marks: dict[str, int] = {}
-    rule, least = int(context.brief.value("labels")), int(context.brief.value("label_from_leads"))
-    single = rule == EVERYTHING or (rule == MANY_LEADS and len(wire.wires) >= least)
-    every, end_mm = context.brief.value("mark_every_mm"), context.brief.value("mark_end_mm")
-    names = _device_names(context.document)
     for connector_id, connector in context.document.ends.connectors.items():
         if connector.point is None or connector.point not in bundle_mm:
             continue
         onto = covered.get(connector.point) or bundle_mm[connector.point]
         if onto > 0:
-            text = f"{connector_id} {connector.name or names.get(connector_id, '')}".strip()
-            own = maker.at_connector(connector_id, text, onto)
+            own = maker.at_connector(connector_id, f"{connector_id} {names[connector_id]}".strip(), onto)
             labels += [own] if own is not None else []
+    return tuple(labels)
+
+
+def _on_wires(
+    context: Context,
+    harness: str,
+    functions: Mapping[str, str],
+    route: Threaded,
+    wire: MadeWires,
+    covered: Mapping[str, float],
+) -> tuple[tuple[Labelled, ...], dict[str, int], tuple[tuple[str, float, float], ...]]:
+    """Labels of single wires, the marks along every wire, and what is too short for its labels."""
+    maker = _Labeller(context, harness, functions)
+    labels: list[Labelled] = []
+    marks: dict[str, int] = {}
+    rule, least = int(context.brief.value("labels")), int(context.brief.value("label_from_leads"))
+    single = rule == EVERYTHING or (rule == MANY_LEADS and len(wire.wires) >= least)
+    every, end_mm = context.brief.value("mark_every_mm"), context.brief.value("mark_end_mm")
     crowded: list[tuple[str, float, float]] = []
     for key, sized in wire.wires.items():
         section = route.sections[key]
@@ -124,11 +180,7 @@ def make_labels(
         if over(takes_mm, long_mm) and rule == EVERYTHING:
             crowded.append((key, long_mm, takes_mm))
         labels += both if rule == EVERYTHING else _with_room(both, long_mm)
-    tape: dict[str, float] = {}
-    feed = context.catalogue.coverings.lettering.feed_mm
-    for label in labels:
-        tape[label.code] = tape.get(label.code, 0.0) + label.length_mm + feed
-    return Labels(tuple(labels), marks, {code: round(mm, 1) for code, mm in tape.items()}, tuple(crowded))
+    return tuple(labels), marks, tuple(crowded)
 
 
 def _with_room(labels: list[Labelled], wire_mm: float) -> list[Labelled]:
@@ -139,19 +191,11 @@ def _with_room(labels: list[Labelled], wire_mm: float) -> list[Labelled]:
     return []
 
 
-def _device_names(document: Document) -> dict[str, str]:
-    """By connector, the name of the first device that it serves."""
-    names: dict[str, str] = {}
-    for ref, entry in document.ends.pinout.items():
-        names.setdefault(entry.connector, document.circuits.devices[device_of(ref)].name)
-    return names
-
-
 class _Labeller:
     """Writes labels, each size and length of text worked out once."""
 
-    def __init__(self, context: Context, called: str) -> None:
-        self._context, self._called = context, called
+    def __init__(self, context: Context, called: str, functions: Mapping[str, str]) -> None:
+        self._context, self._called, self._functions = context, called, functions
         self._made: dict[tuple[str, str, float], Label] = {}
 
     def at_connector(self, connector_id: str, text: str, onto_mm: float) -> Labelled | None:
@@ -180,7 +224,7 @@ class _Labeller:
                 id=sized.label,
                 near=here_text,
                 far=there_text,
-                function=document.circuits.circuits[section.circuit].name,
+                function=self._functions.get(section.circuit, ""),
                 harness=self._called,
                 serial=document.dress.serial,
             )

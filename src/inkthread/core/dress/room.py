@@ -20,7 +20,7 @@ from inkthread.core.dress.checks import find_in_dress
 from inkthread.core.dress.covers import BranchCover
 from inkthread.core.dress.dressed import BareBundle, Dressed, dress_branches
 from inkthread.core.dress.holds import Hold
-from inkthread.core.dress.labels import NO_LABELS, Labels, make_labels
+from inkthread.core.dress.labels import NO_LABELS, Labels, make_labels, names_on_labels
 from inkthread.core.dress.lay import FillerRun, Lay, fillers_of, lay_branches, ring_places
 from inkthread.core.dress.lying import Lying, what_lies, wire_masses
 from inkthread.core.dress.shrinks import ShrinkPiece
@@ -119,10 +119,9 @@ def dress_room(
         _work_out, own, circuits.role_of, route.threaded, wire.made, ends.fittings
     )
     book.entries += findings
-    labels = memo.get(
-        make_labels,
-        replace(context, document=only(named, *_LABELLED)),
-        called,
+    labels = make_labels(
+        context.only(*_LABELLED),
+        names_on_labels(named, called, memo),
         route.threaded,
         wire.made,
         dressed.outside_at_mm,
@@ -138,7 +137,7 @@ _READ = (
 )  # fmt: skip
 
 
-_LABELLED = "ends", "dress", "cut.ends", "route", "circuits.circuits", "circuits.devices"
+_LABELLED = "ends", "dress", "cut.ends", "route.points", "circuits.devices"
 
 
 def _largest_first(lying: Lying) -> dict[str, tuple[tuple[str, float], ...]]:

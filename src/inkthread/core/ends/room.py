@@ -2,17 +2,19 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from dataclasses import replace
 
 from inkthread.core.catalogue import Accessory, Catalogue, Contact, Seal, SpliceSize
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.context import Context
 from inkthread.core.document.only import only
-from inkthread.core.document.pin_ref import read_ref
-from inkthread.core.document.types import Document
+from inkthread.core.document.pin_ref import device_of, read_ref
+from inkthread.core.document.types import Device, Document
 from inkthread.core.ends.checks import find_in_connectors
 from inkthread.core.ends.fit import ContactRule, Crimp, WireEnd
 from inkthread.core.ends.fitted import (
+    CavityEnd,
     ConnectorEnds,
     FacePair,
     Fitted,
@@ -210,35 +212,40 @@ def _fit_connectors(
     return every
 
 
-def _in_names(ends: ConnectorEnds, name: str, pins: tuple[str, ...]) -> ConnectorEnds:
-    """The same with its name, and the names of the ``pins`` in its cavities."""
-    every = zip(ends.cavities, pins, strict=True)
-    cavities = [c if c.pin is None else replace(c, pin_name=pin) for c, pin in every]
-    return replace(ends, name=name, cavities=tuple(cavities))
+def _in_names(ends: ConnectorEnds, name: str, devices: Mapping[str, Device]) -> ConnectorEnds:
+    """The same with its name, and the names of the pins in its cavities."""
+
+    def named(cavity: CavityEnd) -> CavityEnd:
+        if cavity.pin is None:
+            return cavity
+        device_id, pin_id = read_ref(cavity.pin)
+        return replace(cavity, pin_name=devices[device_id].pins[pin_id].name or f"pin {pin_id}")
+
+    return replace(ends, name=name, cavities=tuple([named(c) for c in ends.cavities]))
 
 
 def _all_in_names(
     connectors: dict[str, ConnectorEnds], named: Document, memo: Memo
 ) -> dict[str, ConnectorEnds]:
     """The same with their names: the same objects where neither they nor their names are others."""
-    devices = named.circuits.devices
-
-    def pin_name(ref: str | None) -> str:
-        if ref is None:
-            return ""
-        device_id, pin_id = read_ref(ref)
-        return devices[device_id].pins[pin_id].name or f"pin {pin_id}"
-
-    every = list(connectors.values())
+    devices, every = named.circuits.devices, list(connectors.values())
     names = [named.ends.connectors[k].name for k in connectors]
-    pins = [tuple([pin_name(c.pin) for c in ends.cavities]) for ends in every]
+    at = memo.get(_devices_at, only(named, "ends.pinout"))
+    met = [tuple([devices[d] for d in at.get(k, ())]) for k in connectors]
     return memo.row_by_row(
         _in_names,
         tuple(connectors),
-        (every, names, pins),
-        lambda rows: (_in_names(every[n], names[n], pins[n]) for n in rows),
-        telling=True,
+        (every, names, met),
+        lambda rows: (_in_names(every[n], names[n], devices) for n in rows),
     )
+
+
+def _devices_at(document: Document) -> dict[str, dict[str, None]]:
+    """By connector, the devices that pins in it are of."""
+    at: dict[str, dict[str, None]] = {}
+    for ref, entry in document.ends.pinout.items():
+        at.setdefault(entry.connector, {})[device_of(ref)] = None
+    return at
 
 
 def _contact_rule(context: Context, landed: dict[str, Landed]) -> ContactRule:
