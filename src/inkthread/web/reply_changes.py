@@ -57,7 +57,7 @@ def plainly(value: Any) -> Any:
     if isinstance(value, dict):
         return {key: plainly(v) for key, v in value.items()}
     if isinstance(value, (tuple, list)):
-        return [plainly(v) for v in value]
+        return list(value) if _SINGLE.issuperset(map(type, value)) else [plainly(v) for v in value]
     return value
 
 
@@ -119,7 +119,7 @@ def _tell_collection(before: dict[str, Any], after: dict[str, Any], at: Step, to
 def _tell_list(before: tuple[Any, ...], after: tuple[Any, ...], at: Step, told: list[Change]) -> None:
     if before == after:
         return
-    if not any(is_dataclass(v) for v in (*before[:1], *after[:1])):
+    if all(_sent(type(v)) is None for v in (*before[:1], *after[:1])):
         told.append({"put": plainly(after), "at": at})
         return
     places = {id(v): n for n, v in enumerate(before)}
