@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from inkthread.core.circuits import CircuitsResult
 from inkthread.core.document.left_out import AsMade
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.findings import Finding, FindingBook, Place
 from inkthread.core.memo import Memo
+from inkthread.core.record import altered
 from inkthread.core.route import RouteResult, Threaded
 from inkthread.core.wire import WireResult
 
@@ -127,7 +126,7 @@ def by_cause(
         _along_wires(findings, causes, _Wires(circuits, route, wire, wires_at), follows)
     if not follows:
         return findings
-    return tuple(replace(f, follows=follows.get(n)) for n, f in enumerate(findings))
+    return tuple(altered(f, follows=follows.get(n)) for n, f in enumerate(findings))
 
 
 def _along_wires(

@@ -52,14 +52,14 @@ def work_out(
     document: Document, catalogue: Catalogue, shop: Shop = EMPTY_SHOP, memo: Memo | None = None
 ) -> Workings:
     """Run the rooms in order and keep their results."""
-    memo = memo or Memo()
+    kept_before, memo = memo is not None, memo or Memo()
     stated, stock, words = document, catalogue, catalogue.openings
     book = FindingBook(catalogue.checks)
     kept = as_made(document)
     named = kept.document
     # What things are called decides no figure: called otherwise, it is the same harness to the rooms.
     things = replace(named, brief=memo.alike("brief", replace(named.brief, name="", machine="")))
-    document = unnamed(things, _deciding(catalogue), memo)
+    document = unnamed(things, _deciding(catalogue), memo) if kept_before else things
     catalogue = stand_in_for_gone(document, catalogue, memo, book)
     brief = memo.get(brief_room, only(document, "route", "wire.family"), catalogue)
     context = Context(document, catalogue, brief, shop, memo)

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Iterable, Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from typing import Any, Literal
 
 from inkthread.core.catalogue import CheckText
 from inkthread.core.document.pin_ref import read_ref
 from inkthread.core.document.types import Document
 from inkthread.core.memo import Memo
-from inkthread.core.record import record
+from inkthread.core.record import altered, record
 from inkthread.core.words import list_in_words
 
 Severity = Literal["stop", "fix", "consider"]
@@ -132,8 +132,8 @@ def _said(finding: Finding, names: Iterator[str]) -> Finding:
         return _CALLED.sub(lambda _: next(names), text)
 
     title, what, why = put(finding.title), put(finding.what), put(finding.why)
-    remedies = tuple(replace(remedy, text=put(remedy.text)) for remedy in finding.remedies)
-    return replace(finding, title=title, what=what, why=why, remedies=remedies)
+    remedies = tuple(altered(remedy, text=put(remedy.text)) for remedy in finding.remedies)
+    return altered(finding, title=title, what=what, why=why, remedies=remedies)
 
 
 @dataclass(slots=True)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, field, fields
+from functools import cache
 from operator import attrgetter
 from typing import Any, TypeVar, dataclass_transform
 
@@ -35,6 +36,28 @@ def record(kind: type[T]) -> type[T]:
         if name not in kind.__dict__:
             setattr(whole, name, method)
     return whole
+
+
+def altered(of: T, **parts: object) -> T:
+    """The same with these parts instead, as ``dataclasses.replace`` gives it in three times as long.
+
+    For what is made by the thousand. Raises KeyError for a part that there is not.
+    """
+    kind: Any = of.__class__
+    read, place = _read_all(kind)
+    values = [*read(of)]
+    for name, value in parts.items():
+        values[place[name]] = value
+    same_kind: T = kind(*values)
+    return same_kind
+
+
+@cache
+def _read_all(kind: Any) -> tuple[Callable[[object], tuple[Any, ...]], dict[str, int]]:
+    """What reads all parts of an object in the order that it is made of them, and the place of each."""
+    names = [f.name for f in fields(kind)]
+    read = attrgetter(*names) if len(names) > 1 else lambda of: tuple(getattr(of, n) for n in names)
+    return read, {name: n for n, name in enumerate(names)}
 
 
 def _those(names: list[str]) -> Callable[[object], Any]:

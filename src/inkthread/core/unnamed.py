@@ -11,6 +11,7 @@ from typing import TypeVar
 from inkthread.core.document.choices import Connector
 from inkthread.core.document.types import Circuit, Device, DevicePin, Document
 from inkthread.core.memo import Memo, alike
+from inkthread.core.record import altered
 
 T = TypeVar("T")
 
@@ -28,12 +29,12 @@ def unnamed(document: Document, deciding: tuple[str, ...], memo: Memo) -> Docume
     colouring = {word for words in document.wire.circuit_colours for word in words.split()}
 
     def circuit(own: Circuit) -> Circuit:
-        return replace(own, name=" ".join(w for w in own.name.lower().split() if w in colouring))
+        return altered(own, name=" ".join(w for w in own.name.lower().split() if w in colouring))
 
     def device(own: Device) -> Device:
         called = own.name.lower()
         pins = {k: _unnamed_pin(pin) for k, pin in own.pins.items()}
-        return replace(own, name=APART.join(w for w in deciding if w in called), pins=pins)
+        return altered(own, name=APART.join(w for w in deciding if w in called), pins=pins)
 
     circuits, ends = document.circuits, document.ends
     return replace(
@@ -48,11 +49,11 @@ def unnamed(document: Document, deciding: tuple[str, ...], memo: Memo) -> Docume
 
 
 def _unnamed_pin(pin: DevicePin) -> DevicePin:
-    return pin if pin.role == "data" or not pin.name else replace(pin, name="")
+    return pin if pin.role == "data" or not pin.name else altered(pin, name="")
 
 
 def _unnamed_connector(connector: Connector) -> Connector:
-    return replace(connector, name="")
+    return altered(connector, name="")
 
 
 def _each(

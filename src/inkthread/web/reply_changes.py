@@ -119,7 +119,7 @@ def _tell_collection(before: dict[str, Any], after: dict[str, Any], at: Step, to
 def _tell_list(before: tuple[Any, ...], after: tuple[Any, ...], at: Step, told: list[Change]) -> None:
     if before == after:
         return
-    if all(_sent(type(v)) is None for v in (*before[:1], *after[:1])):
+    if all(_sent(v.__class__) is None for v in (*before[:1], *after[:1])):
         told.append({"put": plainly(after), "at": at})
         return
     places = {id(v): n for n, v in enumerate(before)}

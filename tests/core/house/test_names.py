@@ -280,3 +280,14 @@ def test_every_process_finds_the_same_in_the_same_order():
     one, other = (process.communicate()[0].splitlines() for process in running)
     assert len(one) == len(EVERY)
     assert one == other
+
+
+@pytest.mark.parametrize("code", list(EVERY)[::3])
+def test_rooms_that_see_names_find_the_same(code):
+    """Without a memo nothing is kept, and names are left where they are."""
+    document, catalogue = parse_document(EVERY[code]().plain), shipped_catalogue()
+    seen, unseen = work_out(document, catalogue), work_out(document, catalogue, memo=Memo())
+    assert seen.unnamed.circuits == document.circuits
+    assert not any(c.name for c in unseen.unnamed.circuits.circuits.values())
+    assert _DUMPED.dump_json(seen.evaluation) == _DUMPED.dump_json(unseen.evaluation)
+    assert seen.dress == unseen.dress

@@ -6,7 +6,7 @@ from dataclasses import dataclass, field, fields, is_dataclass, replace
 
 import pytest
 
-from inkthread.core.record import record
+from inkthread.core.record import altered, record
 
 
 @record
@@ -90,3 +90,29 @@ def test_a_way_of_its_own_to_be_told_stays():
 
     assert repr(Told(2.0)) == "2 mm"
     assert Told(2.0) == Told(2.0)
+
+
+@pytest.mark.parametrize(
+    ("of", "parts"),
+    [
+        (Clamp(6.0, "P", ("a",), 2.0), {"name": "Q"}),
+        (Clamp(6.0, "P", ("a",), 2.0), {"price": 3.0, "bore_mm": 8.0}),
+        (Clamp(6.0), {}),
+        (Only(3.0), {"mm": 4.0}),
+        (Nothing(), {}),
+    ],
+)
+def test_a_record_altered_is_as_replaced(of, parts):
+    was = repr(of)
+    other = altered(of, **parts)
+    assert type(other) is type(of)
+    assert other is not of
+    assert [getattr(other, f.name) for f in fields(of)] == [
+        getattr(replace(of, **parts), f.name) for f in fields(of)
+    ]
+    assert repr(of) == was
+
+
+def test_a_part_that_there_is_not_is_not_altered():
+    with pytest.raises(KeyError, match="bore_in"):
+        altered(Clamp(6.0), bore_in=1.0)

@@ -3,11 +3,12 @@
 from __future__ import annotations
 
 from collections import deque
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
 from inkthread.core.document.types import Circuit, Device, Document, InternalPath
 from inkthread.core.document.values import CONVERTING, PROTECTIVE
 from inkthread.core.findings import FindingBook, Place, called
+from inkthread.core.record import altered
 
 PathAt = tuple[str, str, InternalPath]
 """Device, path id, path."""
@@ -139,7 +140,7 @@ def build_network(document: Document, book: FindingBook) -> Network:
             net.paths_from.setdefault(f"{device_id}.{inner.from_pin}", []).append(entry)
             net.paths_to.setdefault(out, []).append(entry)
             if conducts_either_way(device, inner):
-                back = replace(inner, from_pin=inner.to_pin, to_pin=inner.from_pin)
+                back = altered(inner, from_pin=inner.to_pin, to_pin=inner.from_pin)
                 net.paths_from.setdefault(out, []).append((device_id, path_id, back))
                 entered = f"{device_id}.{inner.from_pin}"
                 net.paths_to.setdefault(entered, []).append((device_id, path_id, back))

@@ -18,7 +18,7 @@ from inkthread.core.document.types import Document
 from inkthread.core.ends import EndsResult, Fittings
 from inkthread.core.findings import Finding, FindingBook
 from inkthread.core.memo import Memo
-from inkthread.core.record import record
+from inkthread.core.record import altered, record
 from inkthread.core.route import RouteResult, Section, Threaded
 from inkthread.core.route.checks import unsure_mm
 from inkthread.core.wire import MadeWires, WireResult
@@ -119,7 +119,7 @@ def _work_out(
     cables = [cable for cable, _ in longest]
     of = {w: c for c in cables for w in (*c.wires, *([c.shield] if c.shield else []))}
     cuts = [
-        replace(
+        altered(
             c,
             cable=of[c.wire].id,
             cut_mm=of[c.wire].cut_mm,
@@ -157,7 +157,7 @@ _Piece = TypeVar("_Piece", Cut, Cable)
 
 
 def _between(piece: _Piece, texts: tuple[str, str]) -> _Piece:
-    return replace(piece, from_text=texts[0], to_text=texts[1])
+    return altered(piece, from_text=texts[0], to_text=texts[1])
 
 
 def _pieces(context: Context, route: Threaded, wire: MadeWires, cutter: EndCutter, laid: LaidIn) -> list[Cut]:

@@ -13,6 +13,7 @@ from inkthread.core.catalogue import (
     WireSize,
 )
 from inkthread.core.document.choices import Connector
+from inkthread.core.document.pin_ref import pin_of
 from inkthread.core.document.types import Document
 from inkthread.core.document.values import Shell
 from inkthread.core.ends.checks import at_the_rear
@@ -173,6 +174,11 @@ def fit_connector(
     ends = ((pin.ref, w.key) for _, in_cavity in pins for pin in in_cavity for w in pin.wires)
     carried = dict(zip(ends, carried_a, strict=True))
     return _Fitting(connector_id, connector, family, catalogue, shop, rule, derating, carried).fit(dict(pins))
+
+
+def unnamed_pin(ref: str) -> str:
+    """What a pin without a name is called."""
+    return f"pin {pin_of(ref)}"
 
 
 class Landed(NamedTuple):
@@ -366,7 +372,7 @@ class _Fitting:
         return CavityEnd(
             cavity,
             pin.ref,
-            "",
+            unnamed_pin(pin.ref),
             wire_end.key,
             contact.code if contact else None,
             seal.code if seal else None,
@@ -420,7 +426,9 @@ class _Fitting:
 
 def _bare(cavity: str, pin: PinHere) -> CavityEnd:
     """A pin that no wire comes to yet."""
-    return CavityEnd(cavity, pin.ref, "", None, None, None, None, 0, 0, 0, 0, None, None, True)
+    return CavityEnd(
+        cavity, pin.ref, unnamed_pin(pin.ref), None, None, None, None, 0, 0, 0, 0, None, None, True
+    )
 
 
 def faces_of(family: ConnectorFamily, ways: int, shell: Shell) -> FacePair:

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from dataclasses import replace
 
 from inkthread.core.catalogue import Accessory, Catalogue, Contact, Seal, SpliceSize
 from inkthread.core.circuits import CircuitsResult
@@ -37,7 +36,7 @@ from inkthread.core.ends.weakest import Weakest, find_weakest
 from inkthread.core.findings import FindingBook, Place, phrase
 from inkthread.core.measures import format_temperature
 from inkthread.core.memo import Memo
-from inkthread.core.record import record
+from inkthread.core.record import altered, record
 from inkthread.core.route import RouteResult
 from inkthread.core.wire import WireResult
 
@@ -219,9 +218,10 @@ def _in_names(ends: ConnectorEnds, name: str, devices: Mapping[str, Device]) -> 
         if cavity.pin is None:
             return cavity
         device_id, pin_id = read_ref(cavity.pin)
-        return replace(cavity, pin_name=devices[device_id].pins[pin_id].name or f"pin {pin_id}")
+        own = devices[device_id].pins[pin_id].name
+        return altered(cavity, pin_name=own) if own else cavity
 
-    return replace(ends, name=name, cavities=tuple([named(c) for c in ends.cavities]))
+    return altered(ends, name=name, cavities=tuple([named(c) for c in ends.cavities]))
 
 
 def _all_in_names(

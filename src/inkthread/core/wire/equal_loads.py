@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 import numpy as np
 
 from inkthread.core.circuits import CircuitsResult, Ways
@@ -11,6 +9,7 @@ from inkthread.core.document.only import only
 from inkthread.core.document.types import Document, Load
 from inkthread.core.memo import Memo
 from inkthread.core.physics.conductor import IntArray
+from inkthread.core.record import altered
 from inkthread.core.route import Flow, RouteResult, Threaded
 from inkthread.core.wire.families import Chains
 
@@ -45,7 +44,7 @@ def equal_loads(
 
 def _said(load: Load) -> str:
     """All that is said of a load but whose it is, its modes in no order."""
-    return repr(replace(load, order=0.0, device="", modes=dict(sorted(load.modes.items()))))
+    return repr(altered(load, order=0.0, device="", modes=dict(sorted(load.modes.items()))))
 
 
 def _own_wires(
