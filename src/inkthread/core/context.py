@@ -2,8 +2,6 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
-
 from inkthread.core.brief import BriefResult
 from inkthread.core.catalogue import Catalogue
 from inkthread.core.catalogue.coverings import Coverings, Tube
@@ -35,4 +33,4 @@ class Context(OfParts):
 
     def only(self, *parts: str) -> Context:
         """The same with some parts of the document alone: for a step that reads no others."""
-        return replace(self, document=only(self.document, *parts))
+        return Context(only(self.document, *parts), self.catalogue, self.brief, self.shop, self.memo)

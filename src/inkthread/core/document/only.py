@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import fields, replace
+from dataclasses import fields
 from typing import Any
 
 from inkthread.core.document.choices import (
@@ -14,6 +14,7 @@ from inkthread.core.document.choices import (
     WireChoices,
 )
 from inkthread.core.document.types import Circuits, Document, Route
+from inkthread.core.record import altered
 
 _NOTHING: dict[str, Any] = {
     "circuits": Circuits(),
@@ -54,5 +55,5 @@ def only(document: Document, *parts: str) -> Document:
         else:
             rooms[room] = stated
     for room, some in alone.items():
-        rooms[room] = replace(rooms[room], **some)
+        rooms[room] = altered(rooms[room], **some)
     return Document(document.format, document.format_number, document.brief, **rooms)

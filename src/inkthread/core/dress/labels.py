@@ -8,6 +8,7 @@ from collections.abc import Mapping
 
 from inkthread.core.context import Context
 from inkthread.core.document.choices import DressChoices, LabelChoice
+from inkthread.core.document.only import only
 from inkthread.core.document.pin_ref import device_of
 from inkthread.core.document.types import Document
 from inkthread.core.dress.choose import Label, make_label
@@ -99,13 +100,22 @@ class Names:
 
 def names_on_labels(named: Document, harness: str, memo: Memo) -> Names:
     """The names that labels say: the same objects where those are the same."""
+    connectors, circuits = memo.get(_names_of, only(named, *_NAMED))
+    return Names(harness, memo.alike("on connectors", connectors), memo.alike("functions", circuits))
+
+
+_NAMED = "ends.pinout", "ends.connectors", "circuits.devices", "circuits.circuits", "dress.template"
+
+
+def _names_of(named: Document) -> tuple[dict[str, str], dict[str, str]]:
+    """Names by connector and, where labels say what wires are for, by circuit."""
     served: dict[str, str] = {}
     for ref, entry in named.ends.pinout.items():
         served.setdefault(entry.connector, named.circuits.devices[device_of(ref)].name)
     connectors = {k: own.name or served.get(k, "") for k, own in named.ends.connectors.items()}
     says = "{function}" in named.dress.template
     circuits = {k: own.name for k, own in named.circuits.circuits.items()} if says else {}
-    return Names(harness, memo.alike("on connectors", connectors), memo.alike("functions", circuits))
+    return connectors, circuits
 
 
 def make_labels(
