@@ -34,7 +34,9 @@ def _same(document: Document, sound: Document, part: str) -> bool:
 def _called_otherwise(new: object, old: object) -> bool:
     """Whether two devices, or two circuits, differ in names alone, their own and those of pins."""
     if isinstance(new, Device) and isinstance(old, Device):
-        pins = {k: replace(pin, name=old.pins[k].name) for k, pin in new.pins.items() if k in old.pins}
+        if new.pins.keys() != old.pins.keys():
+            return False
+        pins = {k: replace(pin, name=old.pins[k].name) for k, pin in new.pins.items()}
         return replace(new, name=old.name, pins=pins) == old
     return isinstance(new, Circuit) and isinstance(old, Circuit) and replace(new, name=old.name) == old
 
